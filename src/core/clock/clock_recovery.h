@@ -1,0 +1,36 @@
+#pragma once
+
+#include <memory>
+#include <optional>
+
+#include "unit_interval_clock.h"
+
+namespace fulvex {
+
+/// A phase-locked loop's jitter transfer H. Order 2: H(s) = (2 z wn s + wn^2) / (s^2 + 2 z wn s + wn^2); order 1:
+/// H(s) = wn / (s + wn).
+struct LoopRule {
+    int order = 2;
+    double bandwidth = 1e6;       ///< Hz: the -3 dB frequency of H, or of 1 - H with ofError
+    double damping = 0.7071;      ///< z, order 2 only
+    bool ofError = false;
+    /// Natural angular frequency wn, rad/s.
+    double naturalFrequency() const;
+    /// |H| and |1 - H| at a frequency, for the picture of what the loop follows and what it leaves as jitter.
+    double followed(double frequency) const;
+    double left(double frequency) const;
+};
+
+/// The straight line through the edges' instants; with `period` (samples per unit interval) that one exactly, at the
+/// best offset.
+Clock fixedClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const SymbolTiming> timing, TimeAxis axis,
+                 std::optional<double> period);
+
+/// A loop that follows the edges' deviation from the fitted line (from the given period's line with `period`). The
+/// loop runs on the unit interval grid by the bilinear transform, prewarped so that the -3 dB frequency is kept;
+/// unit intervals without a transition carry the phase on, on the straight line between their neighbours. Until
+/// 3 / bandwidth after the first edge the loop counts as not settled.
+Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const SymbolTiming> timing, TimeAxis axis,
+                std::optional<double> period, const LoopRule &rule);
+
+}  // namespace fulvex

@@ -1,0 +1,101 @@
+#include "unit_interval_clock.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace fulvex {
+
+Clock::Clock(double offset, double period, std::shared_ptr<const EdgeList> edges,
+             std::shared_ptr<const SymbolTiming> timing, TimeAxis axis)
+    : m_axis(axis), m_offset(offset), m_period(period), m_edges(std::move(edges)), m_timing(std::move(timing))
+{
+    finish();
+}
+
+Clock::Clock(double offset, double period, std::shared_ptr<const EdgeList> edges,
+             std::shared_ptr<const SymbolTiming> timing, TimeAxis axis, std::vector<double> followed, double settleTime)
+    : m_axis(axis), m_offset(offset), m_period(period), m_settleTime(settleTime), m_edges(std::move(edges)),
+      m_timing(std::move(timing)), m_followed(std::move(followed))
+{
+    finish();
+}
+
+void Clock::finish()
+{
+    m_shift = std::int64_t(std::ceil(unitIntervalAt(0) - 1e-9));
+    m_unitIntervals = std::max<std::int64_t>(0, std::int64_t(std::floor(unitIntervalAt(double(m_axis.count - 1)) + 1e-9)));
+    const double settled = unitIntervalAt(m_settleTime / m_axis.interval);
+    m_firstSettled = m_settleTime > 0 ? std::max<std::int64_t>(0, std::int64_t(std::ceil(settled))) : 0;
+}
+
+double Clock::knotPosition(std::size_t knot) const
+{
+    return m_offset + (double(m_timing->numbers[knot]) + m_followed[knot]) * m_period;
+}
+
+std::size_t Clock::knotNear(double position) const
+{
+    std::size_t low = 0, high = m_followed.size();
+    while (high - low > 1) {  // the last knot at or before the position, or the first
+        const std::size_t middle = (low + high) / 2;
+        (knotPosition(middle) <= position ? low : high) = middle;
+    }
+    return low;
+}
+
+Clock::Piece Clock::pieceAt(double position, std::size_t &hint) const
+{
+    constexpr double forever = std::numeric_limits<double>::infinity();
+    if (m_followed.empty()) return {m_offset, forever, -double(m_shift), 1 / m_period};
+    const std::size_t last = m_followed.size() - 1;
+    const auto next = [&](std::size_t knot) {  // the next one with a larger number
+        std::size_t following = knot + 1;
+        while (following <= last && m_timing->numbers[following] == m_timing->numbers[knot]) ++following;
+        return following;
+    };
+    if (position < knotPosition(0)) return {knotPosition(0), knotPosition(0), knotNumber(0), 1 / m_period};
+    std::size_t knot = hint;
+    for (std::size_t following = next(knot); following <= last && knotPosition(following) <= position; following = next(knot))
+        knot = following;
+    hint = knot;
+    const std::size_t following = next(knot);
+    const double from = knotPosition(knot);
+    if (following > last) return {from, forever, knotNumber(knot), 1 / m_period};
+    const double to = knotPosition(following);
+    return {from, to, knotNumber(knot), (knotNumber(following) - knotNumber(knot)) / (to - from)};
+}
+
+double Clock::unitIntervalAt(double position) const
+{
+    std::size_t hint = m_followed.empty() ? 0 : knotNear(position);
+    const Piece piece = pieceAt(position, hint);
+    return piece.number + (position - piece.from) * piece.slope;
+}
+
+double Clock::positionOf(double unitInterval) const
+{
+    const double number = unitInterval + double(m_shift);
+    double late = 0;
+    if (!m_followed.empty()) {
+        const auto &numbers = m_timing->numbers;
+        const auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), number, [](double n, std::int32_t knot) {
+                                           return n < double(knot);
+                                       }) - numbers.begin());
+        if (after == 0) late = m_followed.front();
+        else if (after == numbers.size()) late = m_followed.back();
+        else {
+            const double share = (number - numbers[after - 1]) / double(numbers[after] - numbers[after - 1]);
+            late = m_followed[after - 1] + share * (m_followed[after] - m_followed[after - 1]);
+        }
+    }
+    return m_offset + (number + late) * m_period;
+}
+
+double Clock::errorAt(std::size_t edge) const
+{
+    const double late = (m_edges->positions[edge] - m_offset) / m_period - m_timing->numbers[edge];
+    return m_followed.empty() ? late : late - m_followed[edge];
+}
+
+}  // namespace fulvex

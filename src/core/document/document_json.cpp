@@ -1,0 +1,422 @@
+#include "document_json.h"
+
+#include <algorithm>
+
+#include "atomic_file.h"
+#include "error.h"
+#include "json_reader.h"
+
+namespace fulvex {
+
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+std::variant<int, std::string> readColumn(JsonReader &in, const char *key)
+{
+    if (in.raw(key).is_string()) return in.raw(key).get<std::string>();
+    int index = 0;
+    in.read(key, index);
+    return index;
+}
+
+std::optional<char> readCharacter(JsonReader &in, const char *key)
+{
+    std::optional<std::string> text;
+    in.read(key, text);
+    if (!text) return {};
+    if (*text == "\\t") text = "\t";
+    if (text->size() != 1) throw Error(in.where(key), "is not one character", "write \";\", \",\" or \"\\t\"");
+    return text->front();
+}
+
+/// Members that this version only keeps, as JSON text; empty when there are none.
+std::string keptJson(JsonReader &in, std::initializer_list<const char *> keys)
+{
+    Json kept = Json::object();
+    for (const char *key : keys) {
+        if (in.has(key)) kept[key] = in.raw(key);
+    }
+    return kept.empty() ? std::string() : kept.dump();
+}
+
+ImportOptions readImport(JsonReader &in)
+{
+    ImportOptions options;
+    in.read("format", options.format);
+    in.read("sample_interval", options.sampleInterval);
+    in.read("start", options.start);
+    const auto keys = in.unread();
+    if (std::find(keys.begin(), keys.end(), "time_column") != keys.end())
+        options.timeColumn = in.has("time_column") ? std::optional(readColumn(in, "time_column")) : std::nullopt;
+    options.separator = readCharacter(in, "separator");
+    options.decimal = readCharacter(in, "decimal");
+    options.furtherJson = keptJson(in, {"dataset", "sample_type", "byte_order", "header_bytes", "interleave"});
+    return options;
+}
+
+void readCaptures(JsonReader &in, Document &document)
+{
+    in.each("captures", [&](JsonReader &item) {
+        CaptureEntry entry;
+        item.read("id", entry.id);
+        item.read("file", entry.file);
+        item.read("sha256", entry.sha256);
+        if (item.has("import")) {
+            JsonReader import(item.raw("import"), item.where("import"));
+            entry.import = readImport(import);
+            import.finish();
+        }
+        document.captures.push_back(entry);
+    });
+}
+
+void readChannels(JsonReader &in, Document &document)
+{
+    in.each("channels", [&](JsonReader &item) {
+        ChannelEntry entry;
+        item.read("id", entry.id);
+        item.read("capture", entry.capture);
+        if (item.has("column")) entry.column = readColumn(item, "column");
+        item.read("scale", entry.scale);
+        item.read("offset", entry.offset);
+        item.read("delay", entry.delay);
+        item.read("formula", entry.formula);
+        item.read("unit", entry.unit);
+        item.read("label", entry.label);
+        document.channels.push_back(entry);
+    });
+    in.each("parameters", [&](JsonReader &item) {
+        ParameterEntry entry;
+        item.read("id", entry.id);
+        item.read("value", entry.value);
+        item.read("min", entry.min);
+        item.read("max", entry.max);
+        item.read("unit", entry.unit);
+        document.parameters.push_back(entry);
+    });
+    in.each("regions", [&](JsonReader &item) {
+        RegionEntry entry;
+        item.read("id", entry.id);
+        item.read("start", entry.start);
+        item.read("stop", entry.stop);
+        document.regions.push_back(entry);
+    });
+}
+
+void readLevelsAndClocks(JsonReader &in, Document &document)
+{
+    in.each("levels", [&](JsonReader &item) {
+        LevelsEntry entry;
+        entry.id.clear();
+        item.read("id", entry.id);
+        item.read("kind", entry.kind);
+        item.read("low", entry.low);
+        item.read("mid", entry.mid);
+        item.read("high", entry.high);
+        item.read("states", entry.states);
+        item.read("state_low", entry.stateLow);
+        item.read("state_high", entry.stateHigh);
+        item.read("hysteresis", entry.hysteresis);
+        document.levels.push_back(entry);
+    });
+    in.each("clocks", [&](JsonReader &item) {
+        ClockEntry entry;
+        item.read("id", entry.id);
+        item.read("source", entry.source);
+        item.read("method", entry.method);
+        item.read("rate", entry.rate);
+        item.read("order", entry.order);
+        item.read("bandwidth", entry.bandwidth);
+        item.read("damping", entry.damping);
+        item.read("bandwidth_of", entry.bandwidthOf);
+        item.read("from", entry.from);
+        item.read("edges", entry.edges);
+        item.read("multiply", entry.multiply);
+        item.read("delay", entry.delay);
+        item.read("modulation", entry.modulation);
+        item.read("levels", entry.levels);
+        item.read("interpolate", entry.interpolate);
+        document.clocks.push_back(entry);
+    });
+}
+
+void readMeasurements(JsonReader &in, Document &document)
+{
+    in.each("eyes", [&](JsonReader &item) {
+        EyeEntry entry;
+        item.read("id", entry.id);
+        item.read("source", entry.source);
+        item.read("clock", entry.clock);
+        item.read("region", entry.region);
+        item.read("interpolate", entry.interpolate);
+        document.eyes.push_back(entry);
+    });
+    in.each("masks", [&](JsonReader &item) {
+        MaskEntry entry;
+        item.read("id", entry.id);
+        item.read("eye", entry.eye);
+        item.read("mask", entry.mask);
+        item.read("margin", entry.margin);
+        document.masks.push_back(entry);
+    });
+    in.each("measurements", [&](JsonReader &item) {
+        MeasurementEntry entry;
+        item.read("id", entry.id);
+        item.read("quantity", entry.quantity);
+        item.read("source", entry.source);
+        if (item.has("to") && item.raw("to").is_number()) item.read("to", entry.settings["to"]);  // a frequency
+        else item.read("to", entry.to);
+        item.read("clock", entry.clock);
+        item.read("eye", entry.eye);
+        item.read("region", entry.region);
+        item.read("levels", entry.levels);
+        item.read("edge", entry.edge);
+        item.read("to_edge", entry.toEdge);
+        if (item.has("limit")) {
+            JsonReader limit(item.raw("limit"), item.where("limit"));
+            entry.limit.emplace();
+            limit.read("min", entry.limit->min);
+            limit.read("max", entry.limit->max);
+            limit.finish();
+        }
+        for (const char *key : {"ber", "offset", "from", "opening", "gap", "band"}) {
+            if (!item.has(key)) continue;
+            item.read(key, entry.settings[key]);
+        }
+        entry.furtherJson = keptJson(item, {"of", "method", "lines"});
+        document.measurements.push_back(entry);
+    });
+}
+
+void readSheets(JsonReader &in, Document &document)
+{
+    in.each("notes", [&](JsonReader &item) {
+        NoteEntry entry;
+        item.read("id", entry.id);
+        item.read("channel", entry.channel);
+        item.read("text", entry.text);
+        item.read("time", entry.time);
+        item.read("level", entry.level);
+        document.notes.push_back(entry);
+    });
+    in.each("sheets", [&](JsonReader &item) {
+        SheetEntry sheet;
+        item.read("id", sheet.id);
+        item.read("title", sheet.title);
+        item.read("from", sheet.from);
+        item.read("to", sheet.to);
+        item.each("tiles", [&](JsonReader &tile) {
+            TileEntry entry;
+            tile.read("kind", entry.kind);
+            if (tile.has("of")) {
+                for (const Json &id : tile.raw("of")) {
+                    if (!id.is_string()) throw Error(tile.where("of"), "holds what is no id", "write [\"id\", …]");
+                    entry.of.push_back(id.get<std::string>());
+                }
+            }
+            tile.read("lanes", entry.lanes);
+            tile.read("row", entry.row);
+            tile.read("column", entry.column);
+            tile.read("row_span", entry.rowSpan);
+            tile.read("column_span", entry.columnSpan);
+            sheet.tiles.push_back(entry);
+        });
+        document.sheets.push_back(sheet);
+    });
+}
+
+/// Writes members that differ from the default, so that a project stays readable.
+class Writer {
+public:
+    template <typename T>
+    Writer &put(const char *key, const T &value)
+    {
+        m_json[key] = value;
+        return *this;
+    }
+    template <typename T>
+    Writer &put(const char *key, const T &value, const T &standard)
+    {
+        if (!(value == standard)) m_json[key] = value;
+        return *this;
+    }
+    template <typename T>
+    Writer &put(const char *key, const std::optional<T> &value)
+    {
+        if (value) m_json[key] = *value;
+        return *this;
+    }
+    Writer &text(const char *key, const std::string &value)
+    {
+        if (!value.empty()) m_json[key] = value;
+        return *this;
+    }
+    Writer &kept(const std::string &json)
+    {
+        if (!json.empty()) m_json.update(Json::parse(json));
+        return *this;
+    }
+    Json take() { return std::move(m_json); }
+
+private:
+    Json m_json = Json::object();
+};
+
+Json columnJson(const std::variant<int, std::string> &column)
+{
+    if (const int *index = std::get_if<int>(&column)) return *index;
+    return std::get<std::string>(column);
+}
+
+Json importJson(const ImportOptions &options)
+{
+    Writer out;
+    out.put("format", options.format).put("sample_interval", options.sampleInterval).put("start", options.start);
+    if (options.timeColumn) out.put("time_column", *options.timeColumn ? columnJson(**options.timeColumn) : Json());
+    if (options.separator) out.put("separator", std::string(1, *options.separator));
+    if (options.decimal) out.put("decimal", std::string(1, *options.decimal));
+    return out.kept(options.furtherJson).take();
+}
+
+template <typename Entry, typename Make>
+void putList(Json &json, const char *key, const std::vector<Entry> &entries, Make &&make)
+{
+    if (entries.empty()) return;
+    json[key] = Json::array();
+    for (const Entry &entry : entries) json[key].push_back(make(entry));
+}
+
+Json clockJson(const ClockEntry &e)
+{
+    const ClockEntry standard;
+    Writer out;
+    out.put("id", e.id).put("source", e.source).put("method", e.method);
+    out.put("rate", e.rate ? Json(*e.rate) : Json());
+    if (e.method == "pll") {
+        out.put("order", e.order).put("bandwidth", e.bandwidth).put("damping", e.damping);
+        out.put("bandwidth_of", e.bandwidthOf, standard.bandwidthOf);
+    }
+    if (e.method == "explicit") out.put("from", e.from).put("edges", e.edges).put("multiply", e.multiply).put("delay", e.delay);
+    return out.put("modulation", e.modulation, standard.modulation)
+        .put("levels", e.levels, standard.levels)
+        .put("interpolate", e.interpolate, standard.interpolate)
+        .take();
+}
+
+Json measurementJson(const MeasurementEntry &e)
+{
+    Writer out;
+    out.put("id", e.id).put("quantity", e.quantity).text("source", e.source).text("to", e.to).text("clock", e.clock);
+    out.text("eye", e.eye).text("region", e.region).put("levels", e.levels, std::string("default"));
+    out.text("edge", e.edge).text("to_edge", e.toEdge);
+    for (const auto &[key, value] : e.settings) out.put(key.c_str(), value);
+    out.kept(e.furtherJson);
+    if (e.limit) out.put("limit", Json{{"min", e.limit->min ? Json(*e.limit->min) : Json()}, {"max", e.limit->max ? Json(*e.limit->max) : Json()}});
+    return out.take();
+}
+
+Json sheetJson(const SheetEntry &e)
+{
+    Json sheet = Writer().put("id", e.id).put("title", e.title).put("from", e.from).put("to", e.to).take();
+    putList(sheet, "tiles", e.tiles, [](const TileEntry &t) {
+        return Writer().put("kind", t.kind).put("of", t.of).put("lanes", t.lanes, false).put("row", t.row).put("column", t.column)
+            .put("row_span", t.rowSpan, 1).put("column_span", t.columnSpan, 1).take();
+    });
+    return sheet;
+}
+
+}  // namespace
+
+Document parseDocument(const std::string &text, const std::string &name)
+{
+    Json json;
+    try {
+        json = Json::parse(text);
+    } catch (const Json::parse_error &error) {
+        const auto line = 1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(std::min(error.byte, text.size())), '\n');
+        throw Error(name + ": line " + std::to_string(line), "is not valid JSON", "mend it there; the last thing read is before byte " + std::to_string(error.byte));
+    }
+    try {
+        JsonReader in(json, "");
+        int version = 0;
+        in.read("fulvex", version);
+        if (version != 1)
+            throw Error("fulvex", in.has("fulvex") ? "is " + std::to_string(version) : "is missing", "this version reads documents with \"fulvex\": 1");
+        Document document;
+        in.read("title", document.title);
+        if (in.has("device")) {
+            JsonReader device(in.raw("device"), "device");
+            device.read("name", document.device.name);
+            device.read("serial", document.device.serial);
+            device.read("comment", document.device.comment);
+            device.finish();
+        }
+        readCaptures(in, document);
+        readChannels(in, document);
+        readLevelsAndClocks(in, document);
+        readMeasurements(in, document);
+        readSheets(in, document);
+        in.finish();
+        validate(document);
+        return document;
+    } catch (const Error &error) {
+        throw error.within(name);
+    }
+}
+
+std::string documentText(const Document &document)
+{
+    Json json = Writer().put("fulvex", 1).put("title", document.title).take();
+    if (!(document.device == DeviceEntry{}))
+        json["device"] = Writer().text("name", document.device.name).text("serial", document.device.serial).text("comment", document.device.comment).take();
+    putList(json, "captures", document.captures, [](const CaptureEntry &e) {
+        Writer out;
+        out.put("id", e.id).put("file", e.file).text("sha256", e.sha256);
+        if (!(e.import == ImportOptions{})) out.put("import", importJson(e.import));
+        return out.take();
+    });
+    putList(json, "channels", document.channels, [](const ChannelEntry &e) {
+        Writer out;
+        out.put("id", e.id);
+        if (e.formula.empty())
+            out.put("capture", e.capture).put("column", columnJson(e.column)).put("scale", e.scale, 1.0).put("offset", e.offset, 0.0).put("delay", e.delay, 0.0);
+        else out.put("formula", e.formula);
+        return out.put("unit", e.unit).text("label", e.label).take();
+    });
+    putList(json, "parameters", document.parameters, [](const ParameterEntry &e) {
+        return Writer().put("id", e.id).put("value", e.value).put("min", e.min).put("max", e.max).text("unit", e.unit).take();
+    });
+    putList(json, "regions", document.regions,
+            [](const RegionEntry &e) { return Writer().put("id", e.id).put("start", e.start).put("stop", e.stop).take(); });
+    putList(json, "levels", document.levels, [](const LevelsEntry &e) {
+        return Writer().put("id", e.id).put("kind", e.kind).put("low", e.low).put("mid", e.mid).put("high", e.high).put("states", e.states)
+            .put("state_low", e.stateLow).put("state_high", e.stateHigh).put("hysteresis", e.hysteresis).take();
+    });
+    putList(json, "clocks", document.clocks, clockJson);
+    putList(json, "eyes", document.eyes, [](const EyeEntry &e) {
+        return Writer().put("id", e.id).put("source", e.source).put("clock", e.clock).text("region", e.region)
+            .put("interpolate", e.interpolate, std::string("auto")).take();
+    });
+    putList(json, "masks", document.masks, [](const MaskEntry &e) {
+        return Writer().put("id", e.id).put("eye", e.eye).put("mask", e.mask).put("margin", e.margin).take();
+    });
+    putList(json, "measurements", document.measurements, measurementJson);
+    putList(json, "notes", document.notes, [](const NoteEntry &e) {
+        return Writer().put("id", e.id).put("channel", e.channel).put("time", e.time).put("level", e.level).put("text", e.text).take();
+    });
+    putList(json, "sheets", document.sheets, sheetJson);
+    return json.dump(2) + "\n";
+}
+
+Document loadDocument(const std::filesystem::path &path)
+{
+    return parseDocument(readTextFile(path), path.string());
+}
+
+void saveDocument(const Document &document, const std::filesystem::path &path)
+{
+    writeFileAtomically(path, documentText(document));
+}
+
+}  // namespace fulvex

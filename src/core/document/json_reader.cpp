@@ -1,0 +1,110 @@
+#include "json_reader.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "error.h"
+
+namespace fulvex {
+
+JsonReader::JsonReader(const nlohmann::ordered_json &object, std::string path) : m_object(object), m_path(std::move(path))
+{
+    if (!object.is_object()) throw Error(m_path, std::string("is ") + object.type_name() + " where an object belongs", "write {…}");
+}
+
+std::string JsonReader::where(const std::string &key) const
+{
+    if (key.empty()) return m_path;
+    return m_path.empty() ? key : m_path + "." + key;
+}
+
+bool JsonReader::has(const char *key)
+{
+    m_read.insert(key);
+    const auto found = m_object.find(key);
+    return found != m_object.end() && !found->is_null();
+}
+
+const nlohmann::ordered_json &JsonReader::raw(const char *key)
+{
+    m_read.insert(key);
+    return m_object.at(key);
+}
+
+const nlohmann::ordered_json &JsonReader::array(const char *key)
+{
+    const auto &value = raw(key);
+    if (!value.is_array()) throw Error(where(key), std::string("is ") + value.type_name() + " where a list belongs", "write […]");
+    return value;
+}
+
+void JsonReader::read(const char *key, std::string &value)
+{
+    if (!has(key)) return;
+    if (!raw(key).is_string()) throw Error(where(key), std::string("is ") + raw(key).type_name() + " where a text belongs", "put it in quotes");
+    value = raw(key).get<std::string>();
+}
+
+void JsonReader::read(const char *key, double &value)
+{
+    if (!has(key)) return;
+    if (!raw(key).is_number()) throw Error(where(key), std::string("is ") + raw(key).type_name() + " where a number belongs", "write a plain SI number");
+    value = raw(key).get<double>();
+    if (!std::isfinite(value)) throw Error(where(key), "is too large a number", "write a plain SI number");
+}
+
+void JsonReader::read(const char *key, int &value)
+{
+    if (!has(key)) return;
+    double number = 0;
+    read(key, number);
+    if (number != std::floor(number) || std::abs(number) > 1e9) throw Error(where(key), "is no whole number", "write one");
+    value = int(number);
+}
+
+void JsonReader::read(const char *key, bool &value)
+{
+    if (!has(key)) return;
+    if (!raw(key).is_boolean()) throw Error(where(key), std::string("is ") + raw(key).type_name() + " where true or false belongs", "write one of them");
+    value = raw(key).get<bool>();
+}
+
+std::vector<std::string> JsonReader::unread() const
+{
+    std::vector<std::string> keys;
+    for (const auto &[key, value] : m_object.items()) {
+        if (!m_read.contains(key)) keys.push_back(key);
+    }
+    return keys;
+}
+
+/// Levenshtein distance, for "did you mean".
+static std::size_t distance(const std::string &a, const std::string &b)
+{
+    std::vector<std::size_t> row(b.size() + 1);
+    for (std::size_t j = 0; j < row.size(); ++j) row[j] = j;
+    for (std::size_t i = 1; i <= a.size(); ++i) {
+        std::size_t diagonal = row[0]++;
+        for (std::size_t j = 1; j <= b.size(); ++j) {
+            const std::size_t changed = diagonal + (a[i - 1] != b[j - 1]);
+            diagonal = row[j];
+            row[j] = std::min({row[j] + 1, row[j - 1] + 1, changed});
+        }
+    }
+    return row.back();
+}
+
+void JsonReader::finish() const
+{
+    const std::vector<std::string> keys = unread();
+    if (keys.empty()) return;
+    std::string nearest, known;
+    for (const std::string &key : m_read) {
+        if (nearest.empty() || distance(key, keys[0]) < distance(nearest, keys[0])) nearest = key;
+        known += (known.empty() ? "" : ", ") + key;
+    }
+    const bool near = !nearest.empty() && distance(nearest, keys[0]) <= 3;
+    throw Error(where(keys[0]), "is not a key that belongs here", near ? "did you mean \"" + nearest + "\"?" : "there are: " + known);
+}
+
+}  // namespace fulvex

@@ -1,0 +1,57 @@
+#pragma once
+
+#include <optional>
+#include <set>
+#include <string>
+
+#include <nlohmann/json.hpp>
+
+namespace fulvex {
+
+/// Reads one JSON object's members with their path in every message, and at the end refuses what nobody asked for.
+class JsonReader {
+public:
+    JsonReader(const nlohmann::ordered_json &object, std::string path);
+
+    bool has(const char *key);  ///< present and not null
+    std::string where(const std::string &key = {}) const;
+    const nlohmann::ordered_json &raw(const char *key);
+
+    void read(const char *key, std::string &value);
+    void read(const char *key, double &value);
+    void read(const char *key, int &value);
+    void read(const char *key, bool &value);
+    template <typename T>
+    void read(const char *key, std::optional<T> &value)
+    {
+        if (!has(key)) return;
+        T one{};
+        read(key, one);
+        value = std::move(one);
+    }
+    /// Calls use(JsonReader &) for each object of an array member.
+    template <typename Use>
+    void each(const char *key, Use &&use)
+    {
+        if (!has(key)) return;
+        const auto &list = array(key);
+        for (std::size_t i = 0; i < list.size(); ++i) {
+            JsonReader item(list[i], where(key) + "[" + std::to_string(i) + "]");
+            use(item);
+            item.finish();
+        }
+    }
+    /// The keys that nobody has asked for yet.
+    std::vector<std::string> unread() const;
+    void markRead(const std::string &key) { m_read.insert(key); }
+    /// Throws Error for a key that was never asked for, with the nearest known one.
+    void finish() const;
+
+private:
+    const nlohmann::ordered_json &array(const char *key);
+    const nlohmann::ordered_json &m_object;
+    std::string m_path;
+    std::set<std::string> m_read;
+};
+
+}  // namespace fulvex

@@ -1,0 +1,166 @@
+#include "resampled_source.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "sinc_kernel.h"
+
+namespace fulvex {
+
+namespace {
+
+constexpr double nan = std::numeric_limits<double>::quiet_NaN();
+
+double weighted(const double *samples, const SincKernel::Row &row)
+{
+    double sum = 0;
+    for (int i = 0; i < SincKernel::taps; ++i) sum += samples[i] * row[std::size_t(i)];
+    return sum;
+}
+
+/// Samples first .. first + out.size() of a source, its ends repeated outside.
+void readBeyond(const SampleSource &source, std::int64_t first, std::span<double> out)
+{
+    const std::int64_t count = source.axis().count, last = first + std::int64_t(out.size());
+    const std::int64_t from = std::clamp<std::int64_t>(first, 0, count - 1), to = std::clamp<std::int64_t>(last, from + 1, count);
+    const auto inside = out.subspan(std::size_t(from - std::min(first, from)), std::size_t(std::min(to - from, std::int64_t(out.size()))));
+    source.read(from, inside);
+    std::fill(out.begin(), out.begin() + (inside.data() - out.data()), inside.front());
+    std::fill(out.begin() + (inside.data() - out.data()) + std::ptrdiff_t(inside.size()), out.end(), inside.back());
+}
+
+class Resampled final : public SampleSource {
+public:
+    Resampled(SourcePtr source, TimeAxis axis) : m_source(std::move(source)), m_axis(axis)
+    {
+        const TimeAxis &own = m_source->axis();
+        m_step = axis.interval / own.interval;
+        m_first = own.positionOf(axis.start);
+        if (std::abs(m_step - 1) * double(std::max<std::int64_t>(axis.count, 1)) < 1e-6) m_step = 1;
+        if (m_step == 1) {
+            if (std::abs(m_first - std::round(m_first)) < 1e-9) m_first = std::round(m_first);
+            m_row = SincKernel::row(m_first - std::floor(m_first));
+        }
+        for (int phase = 0; m_step != 1 && phase <= phases; ++phase) m_table.push_back(SincKernel::row(double(phase) / phases));
+    }
+    const TimeAxis &axis() const override { return m_axis; }
+    bool mayHaveGaps() const override
+    {
+        const double last = double(m_source->axis().count - 1) + 1e-9;
+        return m_source->mayHaveGaps() || position(0) < -1e-9 || position(m_axis.count - 1) > last;
+    }
+    double resolution() const override { return m_source->resolution(); }
+    void release(SampleRange range) const override
+    {
+        const auto clamp = [&](double p) { return std::clamp<std::int64_t>(std::int64_t(p), 0, m_source->axis().count); };
+        m_source->release({clamp(position(range.first)), clamp(position(range.last))});
+    }
+    void read(std::int64_t first, std::span<double> out) const override
+    {
+        if (out.empty()) return;
+        const auto left = std::int64_t(std::floor(position(first)));
+        const auto right = std::int64_t(std::floor(position(first + std::int64_t(out.size()) - 1)));
+        std::vector<double> samples(std::size_t(right - left) + SincKernel::taps);
+        readBeyond(*m_source, left - SincKernel::before, samples);
+        if (m_step == 1) {
+            if (m_first == std::floor(m_first)) std::copy_n(samples.begin() + SincKernel::before, out.size(), out.begin());
+            else SincKernel::filter(samples.data(), m_row, out.data(), out.size());
+        } else {
+            for (std::size_t i = 0; i < out.size(); ++i) out[i] = between(samples.data(), left, position(first + std::int64_t(i)));
+        }
+        const double lastPosition = double(m_source->axis().count - 1) + 1e-9;
+        for (std::size_t i = 0; i < out.size(); ++i) {
+            const double p = position(first + std::int64_t(i));
+            if (p < -1e-9 || p > lastPosition) out[i] = nan;
+        }
+    }
+
+private:
+    static constexpr int phases = 1024;  ///< between rows the weights are interpolated: below 2e-6 of the amplitude
+    double position(std::int64_t index) const { return m_first + m_step * double(index); }
+    double between(const double *samples, std::int64_t left, double position) const
+    {
+        const double whole = std::floor(position), phase = (position - whole) * phases;
+        const auto row = std::size_t(phase);
+        const double share = phase - double(row);
+        const double *at = samples + (std::int64_t(whole) - left);
+        const double low = weighted(at, m_table[row]);
+        return share == 0 ? low : low + share * (weighted(at, m_table[std::min<std::size_t>(row + 1, phases)]) - low);
+    }
+    SourcePtr m_source;
+    TimeAxis m_axis;
+    double m_first = 0, m_step = 1;
+    SincKernel::Row m_row{};
+    std::vector<SincKernel::Row> m_table;
+};
+
+class Upsampled final : public SampleSource {
+public:
+    Upsampled(SourcePtr source, int factor) : m_source(std::move(source)), m_factor(factor)
+    {
+        m_axis = m_source->axis();
+        m_axis.interval /= factor;
+        m_axis.count = (m_axis.count - 1) * factor + 1;
+        for (int phase = 0; phase < factor; ++phase) m_rows.push_back(SincKernel::row(double(phase) / factor));
+    }
+    const TimeAxis &axis() const override { return m_axis; }
+    bool mayHaveGaps() const override { return m_source->mayHaveGaps(); }
+    double resolution() const override { return m_source->resolution(); }
+    void release(SampleRange range) const override { m_source->release({range.first / m_factor, range.last / m_factor}); }
+    void read(std::int64_t first, std::span<double> out) const override
+    {
+        if (out.empty()) return;
+        const std::int64_t left = first / m_factor, right = (first + std::int64_t(out.size()) - 1) / m_factor;
+        std::vector<double> samples(std::size_t(right - left) + SincKernel::taps);
+        readBeyond(*m_source, left - SincKernel::before, samples);
+        std::vector<double> phase(std::size_t(right - left) + 1);
+        for (int p = 0; p < m_factor; ++p) {
+            if (p == 0) std::copy_n(samples.begin() + SincKernel::before, phase.size(), phase.begin());
+            else SincKernel::filter(samples.data(), m_rows[std::size_t(p)], phase.data(), phase.size());
+            const std::int64_t start = left * m_factor + p - first;  // where this phase's first value belongs in `out`
+            for (std::size_t k = start < 0 ? 1 : 0; k < phase.size(); ++k) {
+                const std::int64_t at = start + std::int64_t(k) * m_factor;
+                if (at >= std::int64_t(out.size())) break;
+                out[std::size_t(at)] = phase[k];
+            }
+        }
+    }
+
+private:
+    SourcePtr m_source;
+    int m_factor;
+    TimeAxis m_axis;
+    std::vector<SincKernel::Row> m_rows;
+};
+
+}  // namespace
+
+SourcePtr resampled(SourcePtr source, const TimeAxis &axis)
+{
+    if (source->axis() == axis) return source;
+    return std::make_shared<Resampled>(std::move(source), axis);
+}
+
+SourcePtr upsampled(SourcePtr source, int factor)
+{
+    if (factor <= 1) return source;
+    return std::make_shared<Upsampled>(std::move(source), factor);
+}
+
+TimeAxis commonAxis(const std::vector<TimeAxis> &axes)
+{
+    TimeAxis common = axes.front();
+    double first = 0, last = double(common.count - 1);
+    for (const TimeAxis &axis : axes) {
+        first = std::max(first, common.positionOf(axis.start));
+        last = std::min(last, common.positionOf(axis.timeOf(double(axis.count - 1))));
+    }
+    first = std::ceil(first - 1e-6);
+    last = std::floor(last + 1e-6);
+    common.start = common.timeOf(first);
+    common.count = std::max<std::int64_t>(0, std::int64_t(last - first) + 1);
+    return common;
+}
+
+}  // namespace fulvex

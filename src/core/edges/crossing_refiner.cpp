@@ -1,0 +1,54 @@
+#include "crossing_refiner.h"
+
+#include <cmath>
+
+#include "sinc_kernel.h"
+
+namespace fulvex {
+
+double refinedCrossing(SampleWindow &window, double position, double level, bool rising)
+{
+    static const SincKernel::Row quarters[3] = {SincKernel::row(0.25), SincKernel::row(0.5), SincKernel::row(0.75)};
+    auto left = std::int64_t(std::floor(position));
+    if (rising && double(left) == position) --left;  // a rising passage ends on the level, a falling one starts there
+    const std::int64_t first = left - SincKernel::before;
+    if (first < 0 || first + SincKernel::taps > window.count()) return position;
+    double scratch[SincKernel::taps];
+    const double *samples = window.run(first, SincKernel::taps, scratch);
+    double f[5] = {samples[SincKernel::before] - level, 0, 0, 0, samples[SincKernel::before + 1] - level};
+    for (int q = 0; q < 3; ++q) {
+        double sum = 0;
+        for (int i = 0; i < SincKernel::taps; ++i) sum += samples[i] * quarters[q][std::size_t(i)];
+        f[q + 1] = sum - level;
+    }
+    if (!(f[0] * f[4] <= 0) || f[0] == f[4]) return position;  // no bracket, or a gap within the kernel
+    // Newton's divided differences on the nodes 0, 1, 2, 3, 4 quarters.
+    double c[5] = {f[0], f[1], f[2], f[3], f[4]};
+    for (int order = 1; order < 5; ++order) {
+        for (int i = 4; i >= order; --i) c[i] = (c[i] - c[i - 1]) / order;
+    }
+    const auto value = [&](double x) {
+        return c[0] + x * (c[1] + (x - 1) * (c[2] + (x - 2) * (c[3] + (x - 3) * c[4])));
+    };
+    // Regula falsi, the end that stays being halved (Illinois): keeps the bracket, converges superlinearly.
+    double a = 0, b = 4, fa = f[0], fb = f[4], x = 4 * (position - double(left));
+    for (int round = 0, side = 0; round < 40; ++round) {
+        const double fx = value(x);
+        if ((fx > 0) == (fa > 0)) {
+            a = x, fa = fx;
+            if (side == 1) fb /= 2;
+            side = 1;
+        } else {
+            b = x, fb = fx;
+            if (side == -1) fa /= 2;
+            side = -1;
+        }
+        const double next = fb != fa ? (a * fb - b * fa) / (fb - fa) : x;
+        const bool settled = std::abs(next - x) < 1e-7;
+        x = next;
+        if (settled) break;
+    }
+    return double(left) + x / 4;
+}
+
+}  // namespace fulvex

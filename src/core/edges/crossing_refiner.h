@@ -1,0 +1,14 @@
+#pragma once
+
+#include "sample_window.h"
+
+namespace fulvex {
+
+/// The instant at which the band-limited signal passes `level`, near a crossing that was found on the straight line
+/// between two samples: the windowed sinc (SincKernel) is evaluated at the quarters of the sample interval, and the
+/// quartic through these five points is solved. Where the kernel reaches a gap or beyond the record, or the quartic
+/// has no passage there, the linear position is returned. For content up to a fifth of the sample rate the quartic adds
+/// less than 1e-4 of the amplitude.
+double refinedCrossing(SampleWindow &window, double position, double level, bool rising);
+
+}  // namespace fulvex

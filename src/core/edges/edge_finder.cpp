@@ -1,0 +1,98 @@
+#include "edge_finder.h"
+
+#include <algorithm>
+
+#include "crossing_refiner.h"
+#include "edge_scanner.h"
+#include "parallel.h"
+#include "transition_finder.h"
+
+namespace fulvex {
+
+namespace {
+
+struct Part {
+    EdgeList edges;
+    bool gapAfter = false;  ///< after the last edge, or anywhere when there is none
+};
+
+/// The last sample before `first` at which the scanner's state is plain: outside the band, or a gap, or the range's
+/// first one.
+std::int64_t settledBefore(const SampleSource &source, SampleRange range, std::int64_t first, CrossingLevel level)
+{
+    std::vector<double> block;
+    for (std::int64_t last = first; last > range.first;) {
+        const std::int64_t from = std::max(range.first, last - 1024);
+        block.resize(std::size_t(last - from));
+        source.read(from, block);
+        for (std::int64_t i = last - 1; i >= from; --i) {
+            const double v = block[std::size_t(i - from)];
+            if (!(v == v) || v >= level.top || (v <= level.bottom && v < level.mid)) return i;
+        }
+        last = from;
+    }
+    return range.first;
+}
+
+}  // namespace
+
+CrossingLevel crossingLevel(double mid, double hysteresis)
+{
+    return {mid, mid - hysteresis / 2, mid + hysteresis / 2};
+}
+
+EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress)
+{
+    auto parts = inChunks<Part>(range, defaultChunk, progress, [&](SampleRange mine, Part &part) {
+        const std::int64_t settled = settledBefore(source, range, mine.first, level);
+        EdgeScanner scanner(level, settled);
+        forBlocks(source, {settled, mine.first}, [&](std::int64_t, std::span<const double> volts) {
+            scanner.feed(volts, part.edges);
+        });
+        part.edges = {};  // confirmed in the chunk before, and found there
+        scanner.clearGap();
+        forBlocks(source, mine, [&](std::int64_t, std::span<const double> volts) { scanner.feed(volts, part.edges); });
+        part.gapAfter = scanner.gapPending();
+    });
+    EdgeList all;
+    std::size_t count = 0;
+    for (const Part &part : parts) count += part.edges.size();
+    all.positions.reserve(count);
+    all.flags.reserve(count);
+    bool gap = false;
+    for (Part &part : parts) {
+        if (part.edges.size() && gap) part.edges.flags[0] |= EdgeList::afterGap;
+        gap = part.gapAfter || (gap && part.edges.size() == 0);
+        all.positions.insert(all.positions.end(), part.edges.positions.begin(), part.edges.positions.end());
+        all.flags.insert(all.flags.end(), part.edges.flags.begin(), part.edges.flags.end());
+        part.edges = {};
+    }
+    return all;
+}
+
+EdgeList findEdges(const SampleSource &source, SampleRange range, const ReferenceLevels &levels,
+                   EdgeInterpolation interpolation, Progress &progress)
+{
+    const CrossingLevel level = crossingLevel(levels.mid, levels.hysteresis);
+    EdgeList edges = findLinearEdges(source, range, level, progress);
+    const bool sinc = interpolation == EdgeInterpolation::sinc ||
+                      (interpolation == EdgeInterpolation::automatic && medianTransitionSamples(source, edges, levels) < 5);
+    if (!sinc) return edges;
+    edges.interpolatedBySinc = true;
+    struct Nothing {};
+    const std::int64_t count = std::int64_t(edges.size());
+    inChunks<Nothing>({0, count}, 1 << 16, progress, [&](SampleRange mine, Nothing &) {
+        SampleWindow window(source);
+        for (std::int64_t i = mine.first; i < mine.last; ++i) {
+            const auto edge = std::size_t(i);
+            edges.positions[edge] = refinedCrossing(window, edges.positions[edge], levels.mid, edges.isRising(edge));
+        }
+        if (mine.size()) {
+            const auto at = [&](std::int64_t edge) { return std::int64_t(edges.positions[std::size_t(edge)]); };
+            source.release({at(mine.first), at(mine.last - 1)});
+        }
+    });
+    return edges;
+}
+
+}  // namespace fulvex

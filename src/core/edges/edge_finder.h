@@ -1,0 +1,24 @@
+#pragma once
+
+#include "crossing_masks.h"
+#include "edge_list.h"
+#include "progress.h"
+#include "reference_levels.h"
+
+namespace fulvex {
+
+enum class EdgeInterpolation { automatic, linear, sinc };
+
+/// All crossings of the mid level within a range, on all cores; the same bits as one EdgeScanner over the range.
+/// `automatic` refines by windowed sinc (SincKernel) where transitions take fewer than 5 samples between the low and
+/// the high level (median of up to 2000 of them), since the straight line's error then exceeds 1e-3 of a sample.
+EdgeList findEdges(const SampleSource &source, SampleRange range, const ReferenceLevels &levels,
+                   EdgeInterpolation interpolation, Progress &progress);
+
+/// Crossings by the straight line only.
+EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress);
+
+/// The band of `hysteresis` around `mid`.
+CrossingLevel crossingLevel(double mid, double hysteresis);
+
+}  // namespace fulvex

@@ -1,0 +1,88 @@
+#include "edge_scanner.h"
+
+#include <bit>
+#include <cassert>
+#include <limits>
+
+namespace fulvex {
+
+EdgeScanner::EdgeScanner(CrossingLevel level, std::int64_t first)
+    : m_level(level), m_seen(first), m_before(std::numeric_limits<double>::quiet_NaN())
+{
+    assert(level.bottom <= level.mid && level.mid <= level.top);
+}
+
+void EdgeScanner::emit(double position, bool rising, EdgeList &edges)
+{
+    edges.positions.push_back(position);
+    edges.flags.push_back(std::uint8_t((rising ? EdgeList::rising : 0) | (m_gap ? EdgeList::afterGap : 0)));
+    m_gap = false;
+}
+
+void EdgeScanner::step(double v, EdgeList &edges)
+{
+    const double mid = m_level.mid;
+    if (!(v == v)) {
+        m_armed = Armed::no;
+        m_gap = true;
+    } else {
+        const double passage = double(m_seen - 1) + (mid - m_before) / (v - m_before);  // used only where it is one
+        if (m_before < mid && v >= mid) m_passageUp = passage;
+        if (m_before >= mid && v < mid) m_passageDown = passage;
+        const bool atTop = v >= m_level.top, atBottom = v <= m_level.bottom && v < mid;
+        if (m_armed == Armed::below && atTop) emit(m_passageUp, true, edges);
+        if (m_armed == Armed::above && atBottom) emit(m_passageDown, false, edges);
+        if (atTop) m_armed = Armed::above;
+        if (atBottom) m_armed = Armed::below;
+    }
+    m_before = v;
+    ++m_seen;
+}
+
+void EdgeScanner::feedPlainly(std::span<const double> volts, EdgeList &edges)
+{
+    for (const double v : volts) step(v, edges);
+}
+
+/// 64 finite samples with a finite one before them.
+void EdgeScanner::scanWord(const double *volts, const CrossingMasks &masks, EdgeList &edges)
+{
+    const std::uint64_t before = masks.above << 1 | std::uint64_t(m_before >= m_level.mid);
+    const std::uint64_t up = masks.above & ~before, down = ~masks.above & before;
+    const auto passage = [&](int bit) {
+        const double from = bit == 0 ? m_before : volts[bit - 1];
+        return double(m_seen + bit - 1) + (m_level.mid - from) / (volts[bit] - from);
+    };
+    const auto lastOf = [&](std::uint64_t passages, int until, double carried) {
+        passages &= ~std::uint64_t(0) >> (63 - until);
+        return passages ? passage(63 - std::countl_zero(passages)) : carried;
+    };
+    for (std::uint64_t rest = ~std::uint64_t(0); rest;) {
+        const bool rising = m_armed == Armed::below;
+        const std::uint64_t hits = rest & (m_armed == Armed::no ? masks.atTop | masks.atBottom : rising ? masks.atTop : masks.atBottom);
+        if (!hits) break;
+        const int bit = std::countr_zero(hits);
+        if (rising) emit(lastOf(up, bit, m_passageUp), true, edges);
+        else if (m_armed == Armed::above) emit(lastOf(down, bit, m_passageDown), false, edges);
+        m_armed = masks.atTop >> bit & 1 ? Armed::above : Armed::below;
+        rest = bit == 63 ? 0 : ~std::uint64_t(0) << (bit + 1);
+    }
+    m_passageUp = lastOf(up, 63, m_passageUp);
+    m_passageDown = lastOf(down, 63, m_passageDown);
+    m_before = volts[63];
+    m_seen += 64;
+}
+
+void EdgeScanner::feed(std::span<const double> volts, EdgeList &edges)
+{
+    const std::size_t words = volts.size() / 64;
+    m_masks.resize(words);
+    crossingMasks(volts.data(), words, m_level, m_masks.data());
+    for (std::size_t word = 0; word < words; ++word) {
+        if (m_masks[word].finite == ~std::uint64_t(0) && m_before == m_before) scanWord(volts.data() + word * 64, m_masks[word], edges);
+        else feedPlainly(volts.subspan(word * 64, 64), edges);
+    }
+    feedPlainly(volts.subspan(words * 64), edges);
+}
+
+}  // namespace fulvex

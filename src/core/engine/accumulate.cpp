@@ -1,0 +1,108 @@
+#include <algorithm>
+
+#include "engine.h"
+#include "quantity_table.h"
+
+namespace fulvex {
+
+namespace {
+
+Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results &all)
+{
+    Row row = runs.front().rows[index];
+    const MeasurementEntry &entry = all.document->measurements[index];
+    const Quantity &quantity = *findQuantity(entry.quantity);
+    Measured merged;
+    for (const Results &run : runs) {
+        const Measured &measured = *run.rows[index].measured;
+        if (!measured.reason.empty()) merged.reason = measured.reason;
+        else if (measured.single) merged.population.add(0, 0, measured.value);
+        else merged.population.append(measured.population);
+    }
+    if (merged.population.size() > 0) merged.reason.clear();  // what some of the captures gave counts
+    if (quantity.needs == Needs::eye && quantity.measure) {
+        const EyeResult &eye = *findEntry(all.eyes, entry.eye);
+        struct Merged final : QuantityInputs {  // an eye quantity of the added-up eye
+            const MeasurementEntry *of = nullptr;
+            const EyeResult *from = nullptr;
+            const MeasurementEntry &entry() const override { return *of; }
+            TimeAxis axis() override { throw Unmeasurable{}; }
+            AmplitudeStats stats() override { throw Unmeasurable{}; }
+            double resolution() override { throw Unmeasurable{}; }
+            ReferenceLevels levels() override { throw Unmeasurable{}; }
+            std::shared_ptr<const EdgeList> edges() override { throw Unmeasurable{}; }
+            std::vector<Transition> transitions(EdgeChoice) override { throw Unmeasurable{}; }
+            std::shared_ptr<const Clock> clock() override { throw Unmeasurable{}; }
+            double rateUncertainty() override { throw Unmeasurable{}; }
+            bool inRegion(double) override { return true; }
+            EyeQuantities eye() override { return {*from->fold, from->crossings.get(), from->unitInterval}; }
+        } inputs;
+        inputs.of = &entry;
+        inputs.from = &eye;
+        merged = eye.reason.empty() ? quantity.measure(inputs) : Measured::none(eye.reason);
+    }
+    row.reason = merged.reason;
+    row.measured = std::make_shared<const Measured>(std::move(merged));
+    row.statistics = row.measured->statistics();
+    row.verdict = verdictOf(row, entry.limit);
+    row.provenance.emplace_back("captures", std::to_string(runs.size()) + " accumulated");
+    return row;
+}
+
+EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
+{
+    EyeResult eye = runs.front().eyes[index];
+    EyeFold fold;
+    EyeCrossings crossings;
+    for (const Results &run : runs) {
+        const EyeResult &one = run.eyes[index];
+        if (!one.reason.empty()) continue;
+        eye.reason.clear();
+        eye.unitInterval = one.unitInterval;
+        fold.merge(*one.fold);
+        if (one.crossings) crossings.merge(*one.crossings);
+    }
+    if (!eye.reason.empty()) return eye;
+    eye.fold = std::make_shared<const EyeFold>(std::move(fold));
+    eye.crossings = std::make_shared<const EyeCrossings>(crossings);
+    return eye;
+}
+
+MaskRun mergedMask(const std::vector<Results> &runs, std::size_t index)
+{
+    MaskRun mask = runs.front().masks[index];
+    MaskResult all;
+    for (const Results &run : runs) {
+        const MaskRun &one = run.masks[index];
+        if (!one.result) {
+            mask.reason = one.reason;
+            continue;
+        }
+        all.merge(*one.result);
+    }
+    mask.result = std::make_shared<const MaskResult>(std::move(all));
+    mask.verdict = mask.reason.empty() && mask.result->failedUnitIntervals == 0 ? Verdict::pass : Verdict::fail;
+    return mask;
+}
+
+}  // namespace
+
+Results accumulated(const std::vector<Results> &runs)
+{
+    if (runs.size() == 1) return runs.front();
+    Results all = runs.front();
+    all.captures.clear();
+    for (const Results &run : runs) {  // every file that took part, once
+        for (const CaptureResult &capture : run.captures) {
+            const bool known = std::any_of(all.captures.begin(), all.captures.end(),
+                                           [&](const CaptureResult &c) { return c.id == capture.id && c.file == capture.file; });
+            if (!known) all.captures.push_back(capture);
+        }
+    }
+    for (std::size_t i = 0; i < all.eyes.size(); ++i) all.eyes[i] = mergedEye(runs, i);
+    for (std::size_t i = 0; i < all.masks.size(); ++i) all.masks[i] = mergedMask(runs, i);
+    for (std::size_t i = 0; i < all.rows.size(); ++i) all.rows[i] = mergedRow(runs, i, all);
+    return all;
+}
+
+}  // namespace fulvex

@@ -1,0 +1,41 @@
+#pragma once
+
+#include <filesystem>
+
+#include "node_cache.h"
+#include "progress.h"
+#include "results.h"
+
+namespace fulvex {
+
+/// Turns a document and its captures into results. One per program or window; what one evaluation computed, the next
+/// finds in the cache as long as nothing it stands on has changed. evaluate() may be called from any one thread at a
+/// time and works on all cores.
+class Engine {
+public:
+    struct Options {
+        bool pyramids = false;      ///< build what trace views need
+        bool fingerprints = false;  ///< SHA-256 of the capture files
+    };
+    /// `masks`: folder of the shipped masks.
+    explicit Engine(std::filesystem::path masks);
+    /// `base`: folder that relative capture files are relative to. Throws Error for a document that cannot be used
+    /// (unknown quantity, missing mask) and Cancelled; a capture that cannot be read becomes an error in the results,
+    /// and what depends on it unmeasurable.
+    Results evaluate(const Document &document, const std::filesystem::path &base, Options options, Progress &progress);
+    const std::filesystem::path &masks() const { return m_masks; }
+    const NodeCache &cache() const { return m_cache; }
+
+private:
+    std::filesystem::path m_masks;
+    NodeCache m_cache;
+};
+
+/// The results of several runs of one document (several captures in one capture's place) as one: populations are laid
+/// one after the other, eyes and masks add up, one-number quantities become a population of one value per run.
+Results accumulated(const std::vector<Results> &runs);
+
+/// Verdict of a row's mean against a limit; a limit on what could not be measured counts as failed.
+Verdict verdictOf(const Row &row, const std::optional<LimitEntry> &limit);
+
+}  // namespace fulvex

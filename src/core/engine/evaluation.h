@@ -1,0 +1,67 @@
+#pragma once
+
+#include <map>
+
+#include "engine.h"
+#include "formula.h"
+#include "quantity_table.h"
+
+namespace fulvex {
+
+/// One run over a document: each node is computed through the cache under a key made of its inputs' keys.
+class Evaluation {
+public:
+    Evaluation(const Document &document, std::filesystem::path base, std::filesystem::path masks, NodeCache &cache, Progress &progress);
+
+    /// A node and the key that names it.
+    template <typename T>
+    struct Node {
+        std::string key;
+        std::shared_ptr<const T> value;
+    };
+    struct ChannelNode {
+        std::string key;
+        SourcePtr source;
+    };
+    struct EyeNode {
+        std::string key, reason;
+        SourcePtr source;  ///< on the clock's grid
+        std::shared_ptr<const Clock> clock;
+        std::shared_ptr<const EyeFold> fold;
+        std::shared_ptr<const EyeCrossings> crossings;
+        ReferenceLevels levels;
+        std::int64_t first = 0, last = 0;
+    };
+    struct ClockNode {
+        std::string key;
+        std::shared_ptr<const Clock> clock;
+        double rateUncertainty = 0;
+    };
+
+    Node<Capture> capture(const CaptureEntry &entry);
+    std::string fingerprint(const CaptureEntry &entry);
+    ChannelNode channel(const std::string &id);
+    Node<Pyramid> pyramid(const std::string &channelId);
+    /// Samples of a region (empty id: all). Throws Unmeasurable when none lie in it.
+    SampleRange range(const SampleSource &source, const std::string &region) const;
+    Node<AmplitudeStats> stats(const std::string &channelId, const std::string &region);
+    Node<ReferenceLevels> levels(const std::string &channelId, const std::string &region, const std::string &levelsId);
+    Node<EdgeList> edges(const std::string &channelId, const std::string &region, const std::string &levelsId, const std::string &interpolate);
+    /// Throws Unmeasurable.
+    ClockNode clock(const std::string &id);
+    EyeNode eye(const std::string &id, bool withCrossings);
+    MaskRun mask(const MaskEntry &entry);
+    Row row(const MeasurementEntry &entry);
+
+    const Document &document() const { return m_document; }
+    Progress &progress() { return m_progress; }
+
+private:
+    const Document &m_document;
+    std::filesystem::path m_base, m_masks;
+    NodeCache &m_cache;
+    Progress &m_progress;
+    std::map<std::string, ChannelNode> m_channels;
+};
+
+}  // namespace fulvex

@@ -1,0 +1,161 @@
+#include <cmath>
+
+#include "error.h"
+#include "evaluation.h"
+#include "number_text.h"
+
+namespace fulvex {
+
+namespace {
+
+/// Serves one row from an Evaluation and notes what was used.
+class RowInputs final : public QuantityInputs {
+public:
+    RowInputs(Evaluation &evaluation, const MeasurementEntry &entry, const Quantity &quantity, Row &row)
+        : m_evaluation(evaluation), m_entry(entry), m_row(row)
+    {
+        m_source = entry.source;
+        if (quantity.needs == Needs::clock && m_source.empty()) m_source = clockEntry().source;
+        if (quantity.needs == Needs::eye) m_source = findEntry(evaluation.document().eyes, entry.eye)->source;
+    }
+    const std::string &source() const { return m_source; }
+    const MeasurementEntry &entry() const override { return m_entry; }
+    TimeAxis axis() override { return m_evaluation.channel(m_source).source->axis(); }
+    double resolution() override { return m_evaluation.channel(m_source).source->resolution(); }
+    AmplitudeStats stats() override
+    {
+        noteRegion();
+        return *m_evaluation.stats(m_source, m_entry.region).value;
+    }
+    ReferenceLevels levels() override
+    {
+        noteRegion();
+        const ReferenceLevels found = *m_evaluation.levels(m_source, m_entry.region, m_entry.levels).value;
+        const LevelsEntry rule = m_evaluation.document().levelsOf(m_entry.levels);
+        const auto volts = [&](double v) { return quantityText(v, unit()); };
+        note("levels", volts(found.low) + " / " + volts(found.mid) + " / " + volts(found.high) + " (" + m_entry.levels + ", " + rule.kind + ")");
+        if (rule.kind == "percent" || m_entry.quantity == "high" || m_entry.quantity == "low")
+            note("states", volts(found.states.low) + " and " + volts(found.states.high) + ", by " + rule.states);
+        return found;
+    }
+    std::shared_ptr<const EdgeList> edges() override
+    {
+        const auto found = m_evaluation.edges(m_source, m_entry.region, m_entry.levels, "auto").value;
+        levels();
+        noteInstants(*found);
+        return found;
+    }
+    std::vector<Transition> transitions(EdgeChoice choice) override
+    {
+        const auto found = edges();
+        const SourcePtr samples = m_evaluation.channel(m_source).source;
+        return findTransitions(*samples, m_evaluation.range(*samples, m_entry.region), *found, levels(), choice, m_evaluation.progress());
+    }
+    std::shared_ptr<const Clock> clock() override
+    {
+        const auto node = m_evaluation.clock(m_entry.clock);
+        noteClock(clockEntry(), *node.clock);
+        noteInstants(node.clock->edges());
+        noteRegion();
+        return node.clock;
+    }
+    double rateUncertainty() override { return m_evaluation.clock(m_entry.clock).rateUncertainty; }
+    EyeQuantities eye() override
+    {
+        m_eye = m_evaluation.eye(m_entry.eye, true);
+        const EyeEntry &entry = *findEntry(m_evaluation.document().eyes, m_entry.eye);
+        noteClock(*findEntry(m_evaluation.document().clocks, entry.clock), *m_eye.clock);
+        note("eye", std::to_string(m_eye.fold->unitIntervals) + " unit intervals, " + std::to_string(m_eye.fold->samples) + " samples");
+        if (m_eye.fold->interpolation > 1)
+            note("interpolation", std::to_string(m_eye.fold->interpolation) + " points a sample, band-limited");
+        return {*m_eye.fold, m_eye.crossings.get(), m_eye.clock->period() * m_eye.clock->axis().interval};
+    }
+    bool inRegion(double time) override
+    {
+        const RegionEntry *region = findEntry(m_evaluation.document().regions, m_entry.region);
+        return !region || (time >= region->start && time <= region->stop);
+    }
+
+private:
+    const ClockEntry &clockEntry() const { return *findEntry(m_evaluation.document().clocks, m_entry.clock); }
+    std::string unit() const { return findEntry(m_evaluation.document().channels, m_source)->unit; }
+    void note(const std::string &what, const std::string &how)
+    {
+        for (const auto &[known, text] : m_row.provenance) {
+            if (known == what) return;
+        }
+        m_row.provenance.emplace_back(what, how);
+    }
+    void noteRegion()
+    {
+        const RegionEntry *region = findEntry(m_evaluation.document().regions, m_entry.region);
+        note("region", region ? region->id + ", " + quantityText(region->start, "s") + " to " + quantityText(region->stop, "s") : "whole record");
+    }
+    void noteInstants(const EdgeList &edges)
+    {
+        note("instants", edges.interpolatedBySinc ? "windowed sinc, 24 taps (under 5 samples a transition)" : "straight line between samples");
+    }
+    void noteClock(const ClockEntry &entry, const Clock &clock)
+    {
+        std::string how = entry.id + ": " + quantityText(clock.rate(), "Bd", {}, 7);
+        if (entry.method == "pll") {
+            how += ", loop of order " + std::to_string(entry.order) + ", " + quantityText(entry.bandwidth, "Hz", {}, 3);
+            note("settling", quantityText(clock.settleTime(), "s", {}, 3) + " at the start left out");
+        } else {
+            how += entry.rate ? ", fixed, given" : ", fixed, fitted";
+        }
+        note("clock", how);
+    }
+
+    Evaluation &m_evaluation;
+    const MeasurementEntry &m_entry;
+    Row &m_row;
+    std::string m_source;
+    Evaluation::EyeNode m_eye;
+};
+
+std::string missingSetting(const Quantity &quantity, const MeasurementEntry &entry)
+{
+    if (quantity.needs == Needs::source && entry.source.empty() && entry.clock.empty()) return "a \"source\"";
+    if (quantity.needs == Needs::clock && entry.clock.empty()) return "a \"clock\"";
+    if (quantity.needs == Needs::eye && entry.eye.empty()) return "an \"eye\"";
+    return {};
+}
+
+}  // namespace
+
+Row Evaluation::row(const MeasurementEntry &entry)
+{
+    const auto index = std::size_t(&entry - m_document.measurements.data());
+    const std::string where = "measurements[" + std::to_string(index) + "]";
+    const Quantity *quantity = findQuantity(entry.quantity);
+    if (!quantity) throw Error(where + ".quantity", "\"" + entry.quantity + "\" is no quantity", "docs/methods.md lists them");
+    const std::string missing = missingSetting(*quantity, entry);
+    if (!missing.empty()) throw Error(where, std::string(quantity->title) + " needs " + missing, "add it");
+
+    Row row;
+    row.id = entry.id;
+    row.quantity = entry.quantity;
+    row.title = quantity->title;
+    MeasurementEntry used = entry;
+    if (quantity->needs == Needs::source && used.source.empty()) used.source = findEntry(m_document.clocks, entry.clock)->source;
+    RowInputs inputs(*this, used, *quantity, row);
+    row.source = quantity->needs == Needs::eye ? entry.eye : inputs.source();
+    row.unit = quantity->unit ? quantity->unit : findEntry(m_document.channels, inputs.source())->unit;
+    Measured measured;
+    try {
+        measured = quantity->measure ? quantity->measure(inputs)
+                                     : Measured::none(std::string(quantity->title) + " is not measured by this version yet");
+    } catch (const Unmeasurable &none) {
+        measured = Measured::none(none.reason);
+    } catch (const Error &error) {
+        measured = Measured::none(error.what());
+    }
+    row.reason = measured.reason;
+    row.measured = std::make_shared<const Measured>(std::move(measured));
+    row.statistics = row.measured->statistics();
+    row.verdict = verdictOf(row, entry.limit);
+    return row;
+}
+
+}  // namespace fulvex

@@ -1,0 +1,34 @@
+#include "results.h"
+
+#include <algorithm>
+
+namespace fulvex {
+
+const char *verdictName(Verdict verdict)
+{
+    switch (verdict) {
+    case Verdict::pass: return "pass";
+    case Verdict::fail: return "fail";
+    case Verdict::none: break;
+    }
+    return "none";
+}
+
+std::string Results::firstError() const
+{
+    for (const CaptureResult &capture : captures) {
+        if (!capture.error.empty()) return capture.error;
+    }
+    for (const ChannelResult &channel : channels) {
+        if (!channel.error.empty()) return channel.error;
+    }
+    return {};
+}
+
+bool Results::anyFailed() const
+{
+    const auto fails = [](const auto &entry) { return entry.verdict == Verdict::fail; };
+    return std::any_of(rows.begin(), rows.end(), fails) || std::any_of(masks.begin(), masks.end(), fails);
+}
+
+}  // namespace fulvex

@@ -1,0 +1,97 @@
+#pragma once
+
+#include <memory>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "clock_recovery.h"
+#include "document.h"
+#include "eye_quantities.h"
+#include "mask_test_run.h"
+#include "population.h"
+#include "pyramid.h"
+#include "waveform.h"
+
+namespace fulvex {
+
+/// A snapshot of everything that follows from a document and its captures. Immutable once handed out.
+
+struct Finding {
+    std::string check, level, text;  ///< level: info, warning
+};
+
+struct CaptureResult {
+    std::string id, file, format, sha256;
+    std::string error;  ///< not empty: it could not be read
+    std::int64_t channels = 0, samples = 0;
+    double sampleInterval = 0;
+    std::vector<Finding> findings;
+};
+
+struct ChannelResult {
+    std::string id, unit;
+    std::string error;
+    SourcePtr source;                        ///< null with an error
+    std::shared_ptr<const Pyramid> pyramid;  ///< null unless asked for
+};
+
+struct ClockResult {
+    std::string id;
+    std::string reason;  ///< not empty: there is no clock, why, and what would help
+    std::shared_ptr<const Clock> clock;
+    double rate = 0, rateUncertainty = 0;  ///< Bd
+};
+
+enum class Verdict { none, pass, fail };
+const char *verdictName(Verdict verdict);
+
+struct Row {
+    std::string id, quantity, title, source, unit;
+    std::string reason;  ///< not empty: unmeasurable
+    Statistics statistics;
+    Verdict verdict = Verdict::none;
+    std::shared_ptr<const Measured> measured;
+    /// How the number was made, as (what, how) in words: levels, clock, region, interpolation.
+    std::vector<std::pair<std::string, std::string>> provenance;
+    bool measurable() const { return reason.empty(); }
+};
+
+struct EyeResult {
+    std::string id, source, clock;
+    std::string reason;
+    std::shared_ptr<const EyeFold> fold;
+    std::shared_ptr<const EyeCrossings> crossings;
+    double unitInterval = 0;  ///< s
+};
+
+struct MaskRun {
+    std::string id, eye;
+    std::string reason;
+    MaskDefinition definition;
+    double zero = 0, one = 0;  ///< V, the levels it was laid on
+    double appliedMargin = 0;
+    std::shared_ptr<const MaskResult> result;
+    Verdict verdict = Verdict::none;
+};
+
+struct Results {
+    std::shared_ptr<const Document> document;
+    std::vector<CaptureResult> captures;
+    std::vector<ChannelResult> channels;
+    std::vector<ClockResult> clocks;
+    std::vector<Row> rows;
+    std::vector<EyeResult> eyes;
+    std::vector<MaskRun> masks;
+
+    template <typename Entry>
+    static const Entry *find(const std::vector<Entry> &entries, const std::string &id)
+    {
+        return findEntry(entries, id);
+    }
+    /// The first file or channel that could not be used, as one line; empty when all could.
+    std::string firstError() const;
+    bool anyFailed() const;  ///< a limit or a mask
+};
+
+}  // namespace fulvex

@@ -1,0 +1,116 @@
+#include "eye_quantities.h"
+
+#include <cmath>
+
+namespace fulvex {
+
+EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double level, double hysteresis,
+                          EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress)
+{
+    EyeCrossings found;
+    found.level = level;
+    ReferenceLevels levels;
+    levels.states = {level - 5 * hysteresis, level + 5 * hysteresis, 0, 0};
+    levels.low = level - 4 * hysteresis;
+    levels.mid = level;
+    levels.high = level + 4 * hysteresis;
+    levels.hysteresis = hysteresis;
+    const EdgeList edges = findEdges(*source, {0, source->axis().count}, levels, interpolation, progress);
+    std::size_t hint = 0;
+    for (const double position : edges.positions) {
+        const Clock::Piece piece = clock.pieceAt(position, hint);
+        const double ui = piece.number + (position - piece.from) * piece.slope, number = std::round(ui);
+        if (number >= double(first) && number <= double(last)) found.error.add(ui - number);
+    }
+    return found;
+}
+
+std::string EyeQuantities::missing() const
+{
+    if (fold.one.count >= 2 && fold.zero.count >= 2) return {};
+    return "only " + std::to_string(std::int64_t(fold.one.count)) + " samples of ones and " + std::to_string(std::int64_t(fold.zero.count)) +
+           " of zeros lie in the middle fifth of the eye: check the clock and its levels, or take a longer capture";
+}
+
+std::string EyeQuantities::missingCrossings() const
+{
+    if (crossings && crossings->error.count >= 2) return {};
+    return "the eye has no rising and falling transitions that meet: check the clock and the levels";
+}
+
+Measured EyeQuantities::ofLevels(double value, double variance) const
+{
+    const std::string reason = missing();
+    return reason.empty() ? Measured::one(value, std::sqrt(variance)) : Measured::none(reason);
+}
+
+static double variance(const Moments &moments)
+{
+    return moments.std() * moments.std();
+}
+
+Measured EyeQuantities::oneLevel() const { return ofLevels(fold.one.mean, variance(fold.one) / fold.one.count); }
+Measured EyeQuantities::zeroLevel() const { return ofLevels(fold.zero.mean, variance(fold.zero) / fold.zero.count); }
+Measured EyeQuantities::oneNoise() const { return ofLevels(fold.one.std(), variance(fold.one) / (2 * fold.one.count)); }
+Measured EyeQuantities::zeroNoise() const { return ofLevels(fold.zero.std(), variance(fold.zero) / (2 * fold.zero.count)); }
+
+Measured EyeQuantities::amplitude() const
+{
+    return ofLevels(fold.one.mean - fold.zero.mean, variance(fold.one) / fold.one.count + variance(fold.zero) / fold.zero.count);
+}
+
+Measured EyeQuantities::height() const
+{
+    // The variance of a mean is s^2/N, of a standard deviation about s^2/(2N).
+    return ofLevels(fold.one.mean - 3 * fold.one.std() - fold.zero.mean - 3 * fold.zero.std(),
+                    5.5 * (variance(fold.one) / fold.one.count + variance(fold.zero) / fold.zero.count));
+}
+
+Measured EyeQuantities::qFactor() const
+{
+    const double noise = fold.one.std() + fold.zero.std(), q = (fold.one.mean - fold.zero.mean) / noise;
+    if (missing().empty() && noise == 0) return Measured::none("the levels show no noise at all");
+    const double spread = variance(fold.one) / (2 * fold.one.count) + variance(fold.zero) / (2 * fold.zero.count);
+    return ofLevels(q, q * q * spread / (noise * noise));
+}
+
+Measured EyeQuantities::signalToNoise() const
+{
+    const Measured q = qFactor();
+    if (!q.reason.empty()) return q;
+    if (q.value <= 0) return Measured::none("the one level does not lie above the zero level");
+    return Measured::one(20 * std::log10(q.value), 20 / std::log(10.0) * *q.uncertainty / q.value);
+}
+
+Measured EyeQuantities::crossingLevel() const
+{
+    const double level = fold.crossing(), amplitude = fold.one.mean - fold.zero.mean;
+    if (!missing().empty()) return Measured::none(missing());
+    if (!(level == level) || amplitude == 0) return Measured::none(missingCrossings());
+    return Measured::one(100 * (level - fold.zero.mean) / amplitude);
+}
+
+Measured EyeQuantities::width() const
+{
+    const std::string reason = missingCrossings();
+    if (!reason.empty()) return Measured::none(reason);
+    const double sigma = crossings->error.std();
+    return Measured::one((1 - 6 * sigma) * unitInterval, 6 * sigma * unitInterval / std::sqrt(2 * crossings->error.count));
+}
+
+Measured EyeQuantities::jitterRms() const
+{
+    const std::string reason = missingCrossings();
+    if (!reason.empty()) return Measured::none(reason);
+    const double sigma = crossings->error.std() * unitInterval;
+    return Measured::one(sigma, sigma / std::sqrt(2 * crossings->error.count));
+}
+
+Measured EyeQuantities::jitterPeakToPeak() const
+{
+    const std::string reason = missingCrossings();
+    if (!reason.empty()) return Measured::none(reason);
+    return Measured::one((crossings->error.max - crossings->error.min) * unitInterval);
+}
+
+}  // namespace fulvex

@@ -1,0 +1,48 @@
+#pragma once
+
+#include "edge_finder.h"
+#include "eye_fold.h"
+#include "population.h"
+
+namespace fulvex {
+
+/// How the crossings of an eye scatter at its crossing level, in unit intervals.
+struct EyeCrossings {
+    double level = 0;  ///< V
+    Moments error;     ///< UI, against the clock; late is positive
+    void merge(const EyeCrossings &later) { error.merge(later.error); }
+};
+
+/// Finds all crossings of `level` within unit intervals first … last and their errors against the clock.
+EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double level, double hysteresis,
+                          EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress);
+
+/// What an eye says of itself. Each is one number, or a reason. `unitInterval` in s.
+/// Levels and noise in the central 20 %; height (one - 3 s1) - (zero + 3 s0); width between the crossings' 3-sigma
+/// points; crossing level where the mean traces meet, in % of the amplitude.
+/// Source: methods as in docs/methods.md; IEEE Std 802.3, 68.6 and ITU-T G.957 use the same words.
+struct EyeQuantities {
+    const EyeFold &fold;
+    const EyeCrossings *crossings;  ///< null: not asked for, or none found
+    double unitInterval;
+
+    Measured oneLevel() const;
+    Measured zeroLevel() const;
+    Measured amplitude() const;
+    Measured height() const;
+    Measured oneNoise() const;
+    Measured zeroNoise() const;
+    Measured qFactor() const;
+    Measured signalToNoise() const;
+    Measured crossingLevel() const;
+    Measured width() const;
+    Measured jitterRms() const;
+    Measured jitterPeakToPeak() const;
+
+private:
+    Measured ofLevels(double value, double variance) const;
+    std::string missing() const;
+    std::string missingCrossings() const;
+};
+
+}  // namespace fulvex

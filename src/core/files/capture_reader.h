@@ -1,0 +1,29 @@
+#pragma once
+
+#include <filesystem>
+#include <span>
+
+#include "import_options.h"
+#include "progress.h"
+#include "waveform.h"
+
+namespace fulvex {
+
+/// One file format. The table of formats is in capture_reader.cpp.
+struct CaptureFormat {
+    const char *id;     ///< as the document names it
+    const char *title;  ///< for people
+    bool (*recognises)(std::span<const std::byte> head);  ///< by content; head is the first 64 KiB or all of it
+    Capture (*read)(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress);
+};
+
+std::span<const CaptureFormat> captureFormats();
+
+/// Opens a capture. Samples stay in the file where its format allows it. Throws Error: file, line or byte, what is
+/// wrong there, what would mend it.
+Capture readCapture(const std::filesystem::path &path, const ImportOptions &options, Progress &progress);
+
+/// For readers: puts the options' interval and start over what the file said.
+void applyTimeOptions(Capture &capture, const ImportOptions &options);
+
+}  // namespace fulvex

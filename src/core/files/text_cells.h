@@ -1,0 +1,28 @@
+#pragma once
+
+#include <string_view>
+#include <vector>
+
+namespace fulvex {
+
+enum class CellKind { number, gap, word };  ///< a gap: empty, "nan" and the like
+
+struct Cell {
+    CellKind kind;
+    double value;  ///< NaN unless a number
+};
+
+/// One cell as a number, to the last bit as std::from_chars gives it (out of its range: 0); `decimal` is '.' or ','.
+Cell parseCell(std::string_view text, char decimal);
+
+/// Blanks, and one pair of double quotes around the rest, taken away.
+std::string_view bareCell(std::string_view text);
+
+/// The cells of one line (without its line end), added to a cleared `cells`. A separator of ' ' stands for any run
+/// of blanks; '\0' means one column.
+void splitCells(std::string_view line, char separator, std::vector<std::string_view> &cells);
+
+/// Takes the next line off `text`, without its LF, CR LF or CR. False at the end.
+bool takeLine(std::string_view &text, std::string_view &line);
+
+}  // namespace fulvex

@@ -1,0 +1,112 @@
+#include "mask_geometry.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace fulvex {
+
+namespace {
+
+double cross(MaskPoint o, MaskPoint a, MaskPoint b)
+{
+    return (a.x - o.x) * (b.y - o.y) - (a.y - o.y) * (b.x - o.x);
+}
+
+bool onSegment(MaskPoint a, MaskPoint b, MaskPoint p)
+{
+    return cross(a, b, p) == 0 && p.x >= std::min(a.x, b.x) && p.x <= std::max(a.x, b.x) && p.y >= std::min(a.y, b.y) &&
+           p.y <= std::max(a.y, b.y);
+}
+
+bool segmentsMeet(MaskPoint a, MaskPoint b, MaskPoint c, MaskPoint d)
+{
+    const double abc = cross(a, b, c), abd = cross(a, b, d), cda = cross(c, d, a), cdb = cross(c, d, b);
+    if (((abc > 0 && abd < 0) || (abc < 0 && abd > 0)) && ((cda > 0 && cdb < 0) || (cda < 0 && cdb > 0))) return true;
+    return onSegment(a, b, c) || onSegment(a, b, d) || onSegment(c, d, a) || onSegment(c, d, b);
+}
+
+}  // namespace
+
+MaskShape::MaskShape(MaskArea::Kind kind, std::vector<MaskPoint> points) : m_kind(kind), m_points(std::move(points))
+{
+    constexpr double infinite = std::numeric_limits<double>::infinity();
+    const auto [left, right] = std::minmax_element(m_points.begin(), m_points.end(), [](auto a, auto b) { return a.x < b.x; });
+    const auto [low, high] = std::minmax_element(m_points.begin(), m_points.end(), [](auto a, auto b) { return a.y < b.y; });
+    m_left = left->x;
+    m_right = right->x;
+    m_bottom = kind == MaskArea::Kind::below ? -infinite : low->y;
+    m_top = kind == MaskArea::Kind::above ? infinite : high->y;
+}
+
+double MaskShape::lineAt(double x) const
+{
+    for (std::size_t i = 1; i < m_points.size(); ++i) {
+        const MaskPoint a = m_points[i - 1], b = m_points[i];
+        if (x <= b.x) return a.y + (b.y - a.y) * (x - a.x) / (b.x - a.x);
+    }
+    return m_points.back().y;
+}
+
+bool MaskShape::contains(MaskPoint p) const
+{
+    if (p.x < m_left || p.x > m_right || p.y < m_bottom || p.y > m_top) return false;
+    if (m_kind == MaskArea::Kind::above) return p.y >= lineAt(p.x);
+    if (m_kind == MaskArea::Kind::below) return p.y <= lineAt(p.x);
+    bool inside = false;
+    for (std::size_t i = 0, j = m_points.size() - 1; i < m_points.size(); j = i++) {
+        const MaskPoint a = m_points[i], b = m_points[j];
+        if (onSegment(a, b, p)) return true;
+        if ((a.y > p.y) != (b.y > p.y) && p.x < a.x + (b.x - a.x) * (p.y - a.y) / (b.y - a.y)) inside = !inside;
+    }
+    return inside;
+}
+
+bool MaskShape::touches(MaskPoint a, MaskPoint b) const
+{
+    if (std::max(a.x, b.x) < m_left || std::min(a.x, b.x) > m_right || std::max(a.y, b.y) < m_bottom || std::min(a.y, b.y) > m_top)
+        return false;
+    if (contains(a) || contains(b)) return true;
+    const std::size_t sides = m_kind == MaskArea::Kind::closed ? m_points.size() : m_points.size() - 1;
+    for (std::size_t i = 0; i < sides; ++i) {
+        if (segmentsMeet(a, b, m_points[i], m_points[(i + 1) % m_points.size()])) return true;
+    }
+    if (m_kind == MaskArea::Kind::closed) return false;
+    const double outward = m_kind == MaskArea::Kind::above ? 1 : -1;  // the open sides left and right of the line
+    for (const MaskPoint &end : {m_points.front(), m_points.back()}) {
+        if (std::min(a.x, b.x) > end.x || std::max(a.x, b.x) < end.x || a.x == b.x) continue;
+        const double y = a.y + (b.y - a.y) * (end.x - a.x) / (b.x - a.x);
+        if (outward * (y - end.y) >= 0) return true;
+    }
+    return false;
+}
+
+MovableArea::MovableArea(const MaskArea &area, bool normalised, double zero, double one) : m_kind(area.kind)
+{
+    for (const MaskPoint &point : area.points) m_points.push_back({point.x, normalised ? zero + point.y * (one - zero) : point.y});
+    const MaskShape shape(m_kind, m_points);
+    m_middle = {(shape.left() + shape.right()) / 2, (shape.bottom() + shape.top()) / 2};
+    for (const MaskPoint &point : m_points) {
+        if (m_kind == MaskArea::Kind::closed) {
+            const double width = shape.right() - shape.left(), height = shape.top() - shape.bottom();
+            m_grown.push_back({width > 0 ? (point.x - shape.left()) / width : point.x,
+                               height > 0 ? zero + (point.y - shape.bottom()) / height * (one - zero) : point.y});
+        } else {
+            m_grown.push_back({point.x, m_kind == MaskArea::Kind::above ? one : zero});
+        }
+    }
+}
+
+MaskShape MovableArea::at(double margin) const
+{
+    std::vector<MaskPoint> points = m_points;
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        const MaskPoint from = m_points[i];
+        const MaskPoint towards = margin >= 0 || m_kind != MaskArea::Kind::closed ? m_grown[i]
+                                                                                  : MaskPoint{2 * from.x - m_middle.x, 2 * from.y - m_middle.y};
+        points[i] = {from.x + margin * (towards.x - from.x), from.y + margin * (towards.y - from.y)};
+    }
+    return MaskShape(m_kind, std::move(points));
+}
+
+}  // namespace fulvex

@@ -1,0 +1,44 @@
+#pragma once
+
+#include "mask_definition.h"
+
+namespace fulvex {
+
+/// An area at a margin, ready for hit tests; x in UI, y in V. Its border belongs to it.
+class MaskShape {
+public:
+    MaskShape() = default;
+    MaskShape(MaskArea::Kind kind, std::vector<MaskPoint> points);
+    bool contains(MaskPoint point) const;
+    /// Whether any point of the straight line between a and b lies in the area.
+    bool touches(MaskPoint a, MaskPoint b) const;
+    double left() const { return m_left; }
+    double right() const { return m_right; }
+    double bottom() const { return m_bottom; }
+    double top() const { return m_top; }
+    MaskArea::Kind kind() const { return m_kind; }
+    const std::vector<MaskPoint> &points() const { return m_points; }
+
+private:
+    double lineAt(double x) const;
+    MaskArea::Kind m_kind = MaskArea::Kind::closed;
+    std::vector<MaskPoint> m_points;
+    double m_left = 0, m_right = 0, m_bottom = 0, m_top = 0;  ///< what the area covers; infinite where it is open
+};
+
+/// An area laid on an eye, movable by its margin. At margin +1 a closed area has grown until its box fills the space
+/// between the crossings and the state levels, at -1 it has shrunk to its middle; the limits of the areas above and
+/// below reach the state levels at +1 and stand twice as far off at -1; in between linear.
+class MovableArea {
+public:
+    /// `zero` and `one`: state levels in V.
+    MovableArea(const MaskArea &area, bool normalised, double zero, double one);
+    MaskShape at(double margin) const;
+
+private:
+    MaskArea::Kind m_kind;
+    std::vector<MaskPoint> m_points, m_grown;  ///< in UI and V at margin 0 and +1
+    MaskPoint m_middle{};
+};
+
+}  // namespace fulvex

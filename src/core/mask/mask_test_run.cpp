@@ -1,0 +1,178 @@
+#include "mask_test_run.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "parallel.h"
+#include "resampled_source.h"
+
+namespace fulvex {
+
+void MaskResult::merge(const MaskResult &later)
+{
+    unitIntervals += later.unitIntervals;
+    hits += later.hits;
+    failedUnitIntervals += later.failedUnitIntervals;
+    areaHits.resize(std::max(areaHits.size(), later.areaHits.size()));
+    for (std::size_t i = 0; i < later.areaHits.size(); ++i) areaHits[i] += later.areaHits[i];
+    if (later.margin) margin = std::min(margin.value_or(1), *later.margin);
+    for (const MaskFailure &failure : later.failures) {
+        if (failures.size() < keptFailures) failures.push_back(failure);
+    }
+}
+
+namespace {
+
+constexpr double marginStep = 1e-6;
+
+/// One chunk's worth of lines against the areas at the rule's margin and at the smallest failing margin so far.
+class Tester {
+public:
+    Tester(const std::vector<MovableArea> &areas, const MaskRule &rule, MaskResult &result)
+        : m_areas(areas), m_rule(rule), m_result(result)
+    {
+        m_result.areaHits.resize(areas.size());
+        for (const MovableArea &area : areas) {
+            m_atRule.push_back(area.at(rule.margin));
+            auto &ladder = m_ladder.emplace_back();
+            for (int rung = 0; rung <= rungs; ++rung) ladder.push_back(area.at(rule.margin - rung * depthStep(rungs)));
+        }
+        setBest(1);
+    }
+    /// A line from the sample before (`a`, in UI counted through the record) to this one (`b`); `lone` when there is
+    /// none before.
+    void line(MaskPoint a, MaskPoint b, bool lone, double time)
+    {
+        const std::int64_t from = std::int64_t(std::floor(std::min(a.x, b.x) - m_right)), to = std::int64_t(std::floor(std::max(a.x, b.x) - m_left));
+        for (std::int64_t n = from; n <= to; ++n) {
+            if (n < m_rule.first || n >= m_rule.last) continue;
+            const MaskPoint start{a.x - double(n), a.y}, end{b.x - double(n), b.y};
+            for (std::size_t i = 0; i < m_areas.size(); ++i) place(start, end, lone, i, n, time);
+        }
+    }
+    void finish()
+    {
+        std::sort(m_result.failures.begin(), m_result.failures.end(),
+                  [](const MaskFailure &x, const MaskFailure &y) { return x.unitInterval < y.unitInterval; });
+        m_result.failedUnitIntervals = std::int64_t(m_result.failures.size());
+        m_result.margin = m_best;
+    }
+
+private:
+    void setBest(double margin)
+    {
+        m_best = margin;
+        m_atBest.clear();
+        m_left = 0;
+        m_right = 1;
+        for (const MovableArea &area : m_areas) m_atBest.push_back(area.at(std::max(margin, m_rule.margin)));
+        for (const MaskShape &shape : m_atBest) {
+            m_left = std::min(m_left, shape.left());
+            m_right = std::max(m_right, shape.right());
+        }
+    }
+    static bool meets(const MaskShape &shape, MaskPoint start, MaskPoint end, bool lone)
+    {
+        return lone ? shape.contains(end) : shape.touches(start, end);
+    }
+    /// The largest margin at which the line still passes area i; `failing` is known to fail.
+    double passingMargin(MaskPoint start, MaskPoint end, bool lone, std::size_t i, double failing) const
+    {
+        double low = -1, high = failing;
+        if (meets(m_areas[i].at(low), start, end, lone)) return low;
+        while (high - low > marginStep) {
+            const double middle = (low + high) / 2;
+            (meets(m_areas[i].at(middle), start, end, lone) ? high : low) = middle;
+        }
+        return low;
+    }
+    /// How far the rule's margin would have to shrink for the line to pass, in steps of 1/64 of the way to the middle:
+    /// cheap, since an eye that smears has a hit in every unit interval.
+    double depthOf(MaskPoint start, MaskPoint end, bool lone, std::size_t i) const
+    {
+        int failing = 0, passing = int(m_ladder[i].size());
+        while (passing - failing > 1) {
+            const int middle = (failing + passing) / 2;
+            (meets(m_ladder[i][std::size_t(middle)], start, end, lone) ? failing : passing) = middle;
+        }
+        return failing * depthStep(rungs);
+    }
+    double depthStep(int steps) const { return (1 + m_rule.margin) / steps; }
+    void place(MaskPoint start, MaskPoint end, bool lone, std::size_t i, std::int64_t n, double time)
+    {
+        if (!meets(m_atBest[i], start, end, lone)) return;
+        const double outer = std::max(m_best, m_rule.margin);
+        const bool lowers = m_best > -1 && (outer == m_best || meets(m_areas[i].at(m_best), start, end, lone));
+        if (meets(m_atRule[i], start, end, lone)) hit(start, end, lone, i, n, time);
+        if (lowers) setBest(passingMargin(start, end, lone, i, m_best));
+    }
+    void hit(MaskPoint start, MaskPoint end, bool lone, std::size_t i, std::int64_t n, double time)
+    {
+        const bool inside = m_atRule[i].contains(end), wasInside = !lone && m_atRule[i].contains(start);
+        if (!inside && wasInside) return;  // the sample before was the hit
+        ++m_result.hits;
+        ++m_result.areaHits[i];
+        const double depth = depthOf(start, end, lone, i);
+        auto &failures = m_result.failures;
+        const auto known = std::find_if(failures.rbegin(), failures.rend(), [&](const MaskFailure &f) { return f.unitInterval <= n; });
+        if (known == failures.rend() || known->unitInterval != n) {
+            failures.insert(known.base(), MaskFailure{time, n, depth, time, int(i)});
+        } else if (depth > known->deepest) {
+            known->deepest = depth;
+            known->worstTime = time;
+            known->area = int(i);
+        }
+    }
+
+    const std::vector<MovableArea> &m_areas;
+    const MaskRule &m_rule;
+    MaskResult &m_result;
+    static constexpr int rungs = 64;
+    std::vector<MaskShape> m_atRule, m_atBest;
+    std::vector<std::vector<MaskShape>> m_ladder;  ///< per area, from the rule's margin down to the middle
+    double m_best = 1, m_left = 0, m_right = 1;
+};
+
+}  // namespace
+
+MaskResult runMask(const SourcePtr &original, const Clock &clock, const MaskDefinition &mask, const MaskRule &rule,
+                   Progress &progress)
+{
+    const SourcePtr source = upsampled(original, rule.interpolation);
+    const double scale = 1.0 / rule.interpolation;
+    std::vector<MovableArea> areas;
+    for (const MaskArea &area : mask.areas) areas.emplace_back(area, mask.normalised, rule.zero, rule.one);
+    const std::int64_t count = source->axis().count;
+    const auto edgeOf = [&](double ui) {
+        return std::clamp<std::int64_t>(std::int64_t(std::ceil(clock.positionOf(ui) / scale)), 0, count);
+    };
+    // A chunk owns unit intervals and looks one farther on either side, where areas may reach over the crossings.
+    const auto perChunk = std::max<std::int64_t>(64, std::int64_t(double(defaultChunk) * scale / clock.period()));
+    auto parts = inChunks<MaskResult>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, MaskResult &part) {
+        MaskRule own = rule;
+        own.first = mine.first;
+        own.last = mine.last;
+        part.unitIntervals = mine.size();
+        Tester tester(areas, own, part);
+        const SampleRange range{edgeOf(double(mine.first) - 1), edgeOf(double(mine.last) + 1)};
+        MaskPoint before{};
+        bool lone = true;
+        forBlocks(*source, range, [&](std::int64_t first, std::span<const double> volts) {
+            forPhases(clock, scale, first, first + std::int64_t(volts.size()), [&](std::int64_t k, double ui) {
+                const MaskPoint now{ui, volts[std::size_t(k - first)]};
+                if (now.y == now.y) {
+                    tester.line(lone ? now : before, now, lone, source->axis().timeOf(double(k)));
+                    before = now;
+                }
+                lone = !(now.y == now.y);
+            });
+        });
+        tester.finish();
+    });
+    MaskResult all;
+    all.areaHits.resize(areas.size());
+    for (const MaskResult &part : parts) all.merge(part);
+    return all;
+}
+
+}  // namespace fulvex

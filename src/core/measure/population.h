@@ -1,0 +1,58 @@
+#pragma once
+
+#include <cmath>
+#include <cstdint>
+#include <limits>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace fulvex {
+
+/// The occurrences of a measured quantity, as columns, in time order. Statistics, histogram, trend and evidence are
+/// views of this one list.
+struct Population {
+    std::vector<double> time;      ///< s, start of the occurrence
+    std::vector<double> duration;  ///< s, 0 for an instant
+    std::vector<double> value;     ///< the quantity's unit
+    std::size_t size() const { return value.size(); }
+    void reserve(std::size_t count);
+    void add(double at, double lasts, double is);
+    void append(const Population &later);
+};
+
+/// What is told of a population. Fields that cannot be had are empty, never 0.
+struct Statistics {
+    std::int64_t count = 0;
+    std::optional<double> mean, std, min, max, last;
+    std::optional<double> uncertainty;  ///< standard uncertainty of the mean
+};
+
+/// Uncertainty by batch means over about sqrt(N) batches, so that correlated neighbours do not flatter it; it needs 4
+/// values. `std` is the sample standard deviation and needs 2.
+/// Source: JCGM 100:2008, 4.2; batch means: Law, Kelton, "Simulation Modeling and Analysis".
+Statistics statisticsOf(const Population &population);
+
+/// A measured quantity: a population, or one number for the whole record, or neither and a reason why.
+struct Measured {
+    std::string reason;  ///< not empty: unmeasurable, why, and what would make it measurable
+    Population population;
+    bool single = false;
+    double value = 0;
+    std::optional<double> uncertainty;
+    static Measured none(std::string why);
+    static Measured one(double value, std::optional<double> uncertainty = {});
+    Statistics statistics() const;
+};
+
+/// Equal bins over a population's extremes.
+struct ValueHistogram {
+    double low = 0, high = 0;
+    std::vector<std::int64_t> counts;
+    double binWidth() const { return (high - low) / double(counts.size()); }
+};
+
+/// About twice the cube root of the count of bins (Rice), 16 to 128; empty for an empty population.
+ValueHistogram histogramOf(const Population &population);
+
+}  // namespace fulvex

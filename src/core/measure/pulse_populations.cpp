@@ -1,0 +1,113 @@
+#include "pulse_populations.h"
+
+namespace fulvex {
+
+namespace {
+
+/// Calls `use(from, to)` for each pair of an edge and its `ahead`-th follower without a gap between them.
+template <typename Use>
+void forSpans(const EdgeList &edges, std::size_t ahead, Use &&use)
+{
+    for (std::size_t from = 0; from + ahead < edges.size(); ++from) {
+        bool whole = true;
+        for (std::size_t i = from + 1; i <= from + ahead; ++i) whole &= !edges.isAfterGap(i);
+        if (whole) use(from, from + ahead);
+    }
+}
+
+}  // namespace
+
+Population periods(const EdgeList &edges, const TimeAxis &axis, EdgeChoice edge)
+{
+    Population found;
+    found.reserve(edges.size() / 2);
+    forSpans(edges, 2, [&](std::size_t from, std::size_t to) {
+        if (!chosen(edge, edges.isRising(from))) return;
+        const double period = (edges.positions[to] - edges.positions[from]) * axis.interval;
+        found.add(axis.timeOf(edges.positions[from]), period, period);
+    });
+    return found;
+}
+
+Population widths(const EdgeList &edges, const TimeAxis &axis, bool positive)
+{
+    Population found;
+    found.reserve(edges.size() / 2);
+    forSpans(edges, 1, [&](std::size_t from, std::size_t to) {
+        if (edges.isRising(from) != positive) return;
+        const double width = (edges.positions[to] - edges.positions[from]) * axis.interval;
+        found.add(axis.timeOf(edges.positions[from]), width, width);
+    });
+    return found;
+}
+
+Population dutyCycles(const EdgeList &edges, const TimeAxis &axis)
+{
+    Population found;
+    found.reserve(edges.size() / 2);
+    forSpans(edges, 2, [&](std::size_t from, std::size_t to) {
+        if (!edges.isRising(from)) return;
+        const double period = edges.positions[to] - edges.positions[from];
+        found.add(axis.timeOf(edges.positions[from]), period * axis.interval,
+                  100 * (edges.positions[from + 1] - edges.positions[from]) / period);
+    });
+    return found;
+}
+
+Population reciprocal(Population population)
+{
+    for (double &value : population.value) value = 1 / value;
+    return population;
+}
+
+Population deviations(Population population)
+{
+    if (population.size() == 0) return population;
+    const double mean = *statisticsOf(population).mean;
+    for (double &value : population.value) value -= mean;
+    return population;
+}
+
+Population successiveDifferences(const Population &population)
+{
+    Population found;
+    for (std::size_t i = 1; i < population.size(); ++i) {
+        const double ended = population.time[i - 1] + population.duration[i - 1];
+        if (std::abs(population.time[i] - ended) > 0.01 * population.duration[i]) continue;
+        found.add(population.time[i], population.duration[i], population.value[i] - population.value[i - 1]);
+    }
+    return found;
+}
+
+Population transitionTimes(const std::vector<Transition> &transitions, const TimeAxis &axis)
+{
+    Population found;
+    found.reserve(transitions.size());
+    for (const Transition &transition : transitions) {
+        const double duration = (transition.stop - transition.start) * axis.interval;
+        found.add(axis.timeOf(transition.start), duration, duration);
+    }
+    return found;
+}
+
+Population slewRates(const std::vector<Transition> &transitions, const TimeAxis &axis, double levelDifference)
+{
+    Population found = transitionTimes(transitions, axis);
+    for (std::size_t i = 0; i < found.size(); ++i) found.value[i] = (transitions[i].rising ? 1 : -1) * levelDifference / found.duration[i];
+    return found;
+}
+
+Population timeIntervalErrors(const Clock &clock, EdgeChoice edge)
+{
+    Population found;
+    const EdgeList &edges = clock.edges();
+    const double unit = clock.period() * clock.axis().interval;
+    found.reserve(edges.size());
+    for (std::size_t i = 0; i < edges.size(); ++i) {
+        if (!chosen(edge, edges.isRising(i)) || clock.numberOf(i) < clock.firstSettled()) continue;
+        found.add(clock.axis().timeOf(edges.positions[i]), 0, clock.errorAt(i) * unit);
+    }
+    return found;
+}
+
+}  // namespace fulvex

@@ -1,0 +1,33 @@
+#include "channel_source.h"
+
+#include <cmath>
+
+namespace fulvex {
+
+ChannelSource::ChannelSource(Waveform waveform, TimeAxis axis, double scale, double offset, double delay)
+    : m_waveform(std::move(waveform)), m_axis(axis), m_scale(scale), m_offset(offset)
+{
+    m_axis.count = m_waveform.count;
+    m_axis.start += delay;
+}
+
+void ChannelSource::read(std::int64_t first, std::span<double> out) const
+{
+    m_waveform.read(first, out);
+    if (m_scale == 1 && m_offset == 0) return;
+    for (double &value : out) value = value * m_scale + m_offset;
+}
+
+double ChannelSource::resolution() const
+{
+    return isInteger(m_waveform.type) ? std::abs(m_scale) : 0;
+}
+
+SourcePtr makeMemorySource(std::vector<double> values, double interval, double start)
+{
+    Waveform waveform = makeWaveform({}, std::move(values));
+    const TimeAxis axis{start, interval, waveform.count};
+    return std::make_shared<ChannelSource>(std::move(waveform), axis, 1, 0, 0);
+}
+
+}  // namespace fulvex

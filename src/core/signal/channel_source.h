@@ -1,0 +1,24 @@
+#pragma once
+
+#include "sample_source.h"
+#include "waveform.h"
+
+namespace fulvex {
+
+/// A column of a capture as a channel: value = raw * scale + offset, every time later by delay.
+class ChannelSource final : public SampleSource {
+public:
+    ChannelSource(Waveform waveform, TimeAxis axis, double scale, double offset, double delay);
+    const TimeAxis &axis() const override { return m_axis; }
+    void read(std::int64_t first, std::span<double> out) const override;
+    void release(SampleRange range) const override { m_waveform.release(range); }
+    bool mayHaveGaps() const override { return !isInteger(m_waveform.type); }
+    double resolution() const override;
+
+private:
+    Waveform m_waveform;
+    TimeAxis m_axis;
+    double m_scale, m_offset;
+};
+
+}  // namespace fulvex

@@ -1,0 +1,32 @@
+#pragma once
+
+#include <cstddef>
+#include <filesystem>
+#include <memory>
+#include <span>
+
+namespace fulvex {
+
+/// A file mapped read-only. Its bytes are paged in when touched; large streaming passes give the pages behind them
+/// back with release(), so that resident memory stays bounded while the system's page cache keeps the file.
+class MappedFile {
+public:
+    /// Throws Error when the file cannot be opened or is not a regular file. An empty file has no bytes.
+    static std::shared_ptr<const MappedFile> open(const std::filesystem::path &path);
+    ~MappedFile();
+    MappedFile(const MappedFile &) = delete;
+    MappedFile &operator=(const MappedFile &) = delete;
+
+    std::span<const std::byte> bytes() const { return {m_data, m_size}; }
+    const std::filesystem::path &path() const { return m_path; }
+    /// Drops the whole pages within `part` (a part of bytes()) from this process; reading them again is allowed.
+    void release(std::span<const std::byte> part) const;
+
+private:
+    MappedFile() = default;
+    std::filesystem::path m_path;
+    const std::byte *m_data = nullptr;
+    std::size_t m_size = 0;
+};
+
+}  // namespace fulvex

@@ -1,0 +1,119 @@
+#include "number_text.h"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
+
+namespace fulvex {
+
+namespace {
+
+struct Prefix {
+    const char *symbol;
+    int exponent;
+};
+constexpr std::array<Prefix, 11> prefixes{{{"a", -18}, {"f", -15}, {"p", -12}, {"n", -9}, {"µ", -6}, {"m", -3},
+                                           {"", 0}, {"k", 3}, {"M", 6}, {"G", 9}, {"T", 12}}};
+
+bool takesPrefix(std::string_view unit)
+{
+    static constexpr std::array<std::string_view, 7> plain{"", "%", "dB", "deg", "UI", "dBc/Hz", "V/V"};
+    return std::find(plain.begin(), plain.end(), unit) == plain.end();
+}
+
+std::string joined(const std::string &number, const std::string &unit)
+{
+    return unit.empty() ? number : number + " " + unit;
+}
+
+/// Decimals so that the digit of `step`'s first significant place is the last one shown.
+int decimalsFor(double step)
+{
+    return std::clamp(int(-std::floor(std::log10(step))), 0, 9);
+}
+
+}  // namespace
+
+SiScale siScale(double magnitude, std::string_view unit)
+{
+    magnitude = std::abs(magnitude);
+    if (!takesPrefix(unit) || !std::isfinite(magnitude) || magnitude == 0) return {1, std::string(unit)};
+    const Prefix *best = &prefixes.front();
+    for (const Prefix &prefix : prefixes) {
+        if (magnitude * std::pow(10.0, -prefix.exponent) >= 0.99995) best = &prefix;
+    }
+    return {std::pow(10.0, -best->exponent), std::string(best->symbol) + std::string(unit)};
+}
+
+std::string fixedText(double value, int decimals)
+{
+    char buffer[400];
+    const auto end = std::to_chars(buffer, buffer + sizeof buffer, value, std::chars_format::fixed, decimals).ptr;
+    std::string text(buffer, end);
+    if (text.front() == '-') {
+        text.erase(0, 1);
+        if (text.find_first_not_of("0.") != std::string::npos) text = "\u2212" + text;
+    }
+    return text;
+}
+
+static int decimalsOf(double shown, std::optional<double> uncertainty, double factor, int digits)
+{
+    if (uncertainty && std::isfinite(*uncertainty) && *uncertainty > 0)
+        return decimalsFor(*uncertainty * factor);
+    if (shown == 0) return 0;
+    return std::clamp(digits - 1 - int(std::floor(std::log10(std::abs(shown)))), 0, 9);
+}
+
+std::string quantityText(double value, std::string_view unit, std::optional<double> uncertainty, int digits)
+{
+    if (!std::isfinite(value)) return "\u2014";
+    const double known = uncertainty.value_or(0);
+    const SiScale scale = siScale(std::max(std::abs(value), std::isfinite(known) ? known : 0), unit);
+    const double shown = value * scale.factor;
+    return joined(fixedText(shown, decimalsOf(shown, uncertainty, scale.factor, digits)), scale.unit);
+}
+
+std::string quantityWithUncertainty(double value, std::string_view unit, std::optional<double> uncertainty)
+{
+    if (!std::isfinite(value) || !uncertainty || !std::isfinite(*uncertainty) || *uncertainty <= 0)
+        return quantityText(value, unit, {}, 5);
+    const SiScale scale = siScale(std::max(std::abs(value), *uncertainty), unit);
+    const int decimals = decimalsOf(value * scale.factor, uncertainty, scale.factor, 4);
+    return joined(fixedText(value * scale.factor, decimals) + " ± " +
+                      fixedText(*uncertainty * scale.factor, decimals),
+                  scale.unit);
+}
+
+std::optional<double> prefixFactor(std::string_view symbol)
+{
+    if (symbol == "u" || symbol == "\u03bc") symbol = "µ";  // also the Greek letter
+    for (const Prefix &prefix : prefixes) {
+        if (symbol == prefix.symbol) return std::pow(10.0, prefix.exponent);
+    }
+    return {};
+}
+
+std::optional<double> parseQuantity(std::string_view text, std::string_view unit)
+{
+    const auto trim = [](std::string_view &part) {
+        while (!part.empty() && part.front() == ' ') part.remove_prefix(1);
+        while (!part.empty() && part.back() == ' ') part.remove_suffix(1);
+    };
+    trim(text);
+    std::string plain(text);
+    if (plain.starts_with("\u2212")) plain.replace(0, 3, "-");  // the true minus sign that we write ourselves
+    double value = 0;
+    const char *begin = plain.data() + (plain.starts_with("+") ? 1 : 0);
+    const auto [end, failure] = std::from_chars(begin, plain.data() + plain.size(), value);
+    if (failure != std::errc() || !std::isfinite(value)) return {};
+    std::string_view rest(end, std::size_t(plain.data() + plain.size() - end));
+    trim(rest);
+    if (!unit.empty() && rest.ends_with(unit)) rest.remove_suffix(unit.size());
+    const auto factor = prefixFactor(rest);
+    if (!factor) return {};
+    return value * *factor;
+}
+
+}  // namespace fulvex

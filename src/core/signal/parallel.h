@@ -1,0 +1,49 @@
+#pragma once
+
+#include <algorithm>
+#include <cstdint>
+#include <vector>
+
+#include <tbb/parallel_for.h>
+
+#include "progress.h"
+#include "time_axis.h"
+
+namespace fulvex {
+
+/// Cuts a range into chunks of `chunk` samples, works on all cores, and returns one part per chunk in order.
+/// `work(SampleRange, Part &)` fills a default-made part. The cut depends on the range alone, never on the number
+/// of cores, so that merging the parts in order gives the same bits on every machine. Advances `progress` by the
+/// chunk's size after each; a cancel ends it with Cancelled.
+template <typename Part, typename Work>
+std::vector<Part> inChunks(SampleRange range, std::int64_t chunk, Progress &progress, Work &&work)
+{
+    const std::int64_t chunks = (range.size() + chunk - 1) / chunk;
+    std::vector<Part> parts(static_cast<std::size_t>(chunks));
+    progress.expect(double(range.size()));
+    tbb::parallel_for(std::int64_t(0), chunks, [&](std::int64_t index) {
+        const SampleRange mine{range.first + index * chunk, std::min(range.last, range.first + (index + 1) * chunk)};
+        work(mine, parts[std::size_t(index)]);
+        progress.advance(double(mine.size()));
+    });
+    return parts;
+}
+
+/// Reads a range of a source block by block into one buffer that stays in a core's cache:
+/// `use(first, std::span<const double>)`. Tells the source at the end that the range is done with.
+template <typename Source, typename Use>
+void forBlocks(const Source &source, SampleRange range, Use &&use)
+{
+    constexpr std::int64_t blockSize = 8192;
+    std::vector<double> buffer(std::size_t(std::min(blockSize, range.size())));
+    for (std::int64_t first = range.first; first < range.last; first += blockSize) {
+        const auto length = std::size_t(std::min(blockSize, range.last - first));
+        source.read(first, std::span(buffer.data(), length));
+        use(first, std::span<const double>(buffer.data(), length));
+    }
+    source.release(range);
+}
+
+constexpr std::int64_t defaultChunk = 1 << 17;  ///< samples; small enough to share out a million on two cores, and to cancel at once
+
+}  // namespace fulvex

@@ -1,0 +1,43 @@
+#include "sample_window.h"
+
+#include <algorithm>
+
+namespace fulvex {
+
+void SampleWindow::select(std::int64_t block)
+{
+    for (Block &kept : m_blocks) {
+        if (kept.block == block) {
+            m_current = &kept;
+            kept.used = ++m_clock;
+            return;
+        }
+    }
+    Block &oldest = *std::min_element(m_blocks.begin(), m_blocks.end(),
+                                      [](const Block &a, const Block &b) { return a.used < b.used; });
+    const std::int64_t first = block * blockSize;
+    oldest.values.resize(std::size_t(std::min(blockSize, m_count - first)));
+    m_source.read(first, oldest.values);
+    oldest.block = block;
+    oldest.used = ++m_clock;
+    m_current = &oldest;
+}
+
+const double *SampleWindow::run(std::int64_t first, std::int64_t length, double *scratch)
+{
+    const std::int64_t block = first / blockSize, offset = first - block * blockSize;
+    if (offset + length <= blockSize) {
+        if (block != m_current->block) select(block);
+        return m_current->values.data() + offset;
+    }
+    for (std::int64_t i = 0; i < length; ++i) scratch[i] = at(first + i);
+    return scratch;
+}
+
+void SampleWindow::copy(std::int64_t first, std::span<double> out)
+{
+    for (std::size_t i = 0; i < out.size(); ++i)
+        out[i] = at(std::clamp<std::int64_t>(first + std::int64_t(i), 0, m_count - 1));
+}
+
+}  // namespace fulvex

@@ -1,0 +1,44 @@
+#pragma once
+
+#include <array>
+#include <vector>
+
+#include "sample_source.h"
+
+namespace fulvex {
+
+/// Random access to a source by index, for work around single moments: keeps the last few blocks that were asked
+/// for. Walking back and forth across a block's border does not read it again. One per thread.
+class SampleWindow {
+public:
+    static constexpr std::int64_t blockSize = 8192;
+    explicit SampleWindow(const SampleSource &source) : m_source(source), m_count(source.axis().count) {}
+    std::int64_t count() const { return m_count; }
+    const SampleSource &source() const { return m_source; }
+    /// The sample at an index within 0 .. count.
+    double at(std::int64_t index)
+    {
+        const std::int64_t block = index / blockSize;
+        if (block != m_current->block) select(block);
+        return m_current->values[std::size_t(index - block * blockSize)];
+    }
+    /// Samples first .. first + length, which must lie within the record: where they are kept, or copied to `scratch`.
+    const double *run(std::int64_t first, std::int64_t length, double *scratch);
+    /// Copies samples first .. first + out.size(); outside the record they repeat the first or last one.
+    void copy(std::int64_t first, std::span<double> out);
+
+private:
+    struct Block {
+        std::int64_t block = -1;
+        std::uint64_t used = 0;
+        std::vector<double> values;
+    };
+    void select(std::int64_t block);
+    const SampleSource &m_source;
+    std::int64_t m_count;
+    std::array<Block, 3> m_blocks;
+    Block *m_current = &m_blocks[0];
+    std::uint64_t m_clock = 0;
+};
+
+}  // namespace fulvex

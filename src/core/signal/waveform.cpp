@@ -1,0 +1,92 @@
+#include "waveform.h"
+
+#include <bit>
+#include <cassert>
+#include <cmath>
+#include <cstring>
+#include <limits>
+
+namespace fulvex {
+
+std::string_view sampleTypeName(SampleType type)
+{
+    static constexpr std::string_view names[] = {"i8", "u8", "i16", "u16", "i32", "u32", "i64", "u64", "f16", "f32", "f64"};
+    return names[int(type)];
+}
+
+Half::operator double() const
+{
+    const int exponent = bits >> 10 & 31;
+    const double fraction = bits & 1023, sign = bits & 0x8000 ? -1 : 1;
+    if (exponent == 31) return std::numeric_limits<double>::quiet_NaN();  // infinite or not a number: a gap
+    return sign * (exponent ? std::ldexp(1024 + fraction, exponent - 25) : std::ldexp(fraction, -24));
+}
+
+namespace {
+
+template <typename T>
+T byteSwapped(T value)
+{
+    unsigned char bytes[sizeof(T)];
+    std::memcpy(bytes, &value, sizeof(T));
+    for (std::size_t i = 0; i < sizeof(T) / 2; ++i) std::swap(bytes[i], bytes[sizeof(T) - 1 - i]);
+    std::memcpy(&value, bytes, sizeof(T));
+    return value;
+}
+
+template <typename T>
+double asDouble(T value)
+{
+    if constexpr (std::is_floating_point_v<T>) {
+        return std::isfinite(value) ? double(value) : std::numeric_limits<double>::quiet_NaN();
+    } else {
+        return double(value);
+    }
+}
+
+template <typename T, bool swapped>
+void convert(const std::byte *from, std::ptrdiff_t stride, std::span<double> out)
+{
+    if (!swapped && stride == std::ptrdiff_t(sizeof(T)) && std::uintptr_t(from) % alignof(T) == 0) {
+        const T *samples = reinterpret_cast<const T *>(from);  // the common case, which the compiler vectorises
+        for (std::size_t i = 0; i < out.size(); ++i) out[i] = asDouble(samples[i]);
+        return;
+    }
+    for (double &value : out) {
+        T sample;
+        std::memcpy(&sample, from, sizeof(T));
+        value = asDouble(swapped ? byteSwapped(sample) : sample);
+        from += stride;
+    }
+}
+
+}  // namespace
+
+void Waveform::read(std::int64_t first, std::span<double> out) const
+{
+    assert(first >= 0 && first + std::int64_t(out.size()) <= count);
+    const std::byte *from = data + first * stride;
+    withSampleType(type, [&](auto sample) {
+        using T = decltype(sample);
+        swapped ? convert<T, true>(from, stride, out) : convert<T, false>(from, stride, out);
+    });
+}
+
+void Waveform::release(SampleRange range) const
+{
+    if (!mapping || range.size() == 0) return;
+    mapping->release({data + range.first * stride, std::size_t(range.size() * stride)});
+}
+
+Waveform makeWaveform(std::string name, std::vector<double> samples)
+{
+    auto owner = std::make_shared<const std::vector<double>>(std::move(samples));
+    Waveform waveform;
+    waveform.name = std::move(name);
+    waveform.data = reinterpret_cast<const std::byte *>(owner->data());
+    waveform.count = std::int64_t(owner->size());
+    waveform.owner = owner;
+    return waveform;
+}
+
+}  // namespace fulvex

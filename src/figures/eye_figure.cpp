@@ -1,0 +1,139 @@
+#include "eye_figure.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "number_text.h"
+
+namespace fulvex {
+
+static QString counted(std::int64_t count)
+{
+    QString digits = QString::number(count);
+    for (qsizetype at = digits.size() - 3; at > 0; at -= 3) digits.insert(at, QChar(0x2009));
+    return digits;
+}
+
+EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
+{
+    EyeFigure figure;
+    figure.eye = eyeId;
+    const EyeResult *eye = findEntry(results.eyes, eyeId);
+    if (!eye) {
+        figure.title = "Eye";
+        figure.empty = "No eye here yet: choose a clock in the Chain and add an eye to it.";
+        return figure;
+    }
+    figure.title = text(eye->source + " · " + eye->clock);
+    if (!eye->reason.empty()) {
+        figure.empty = text(eye->reason);
+        return figure;
+    }
+    figure.fold = eye->fold;
+    figure.facts = counted(eye->fold->unitIntervals) + " UI";
+    if (eye->fold->interpolation > 1) figure.facts += QString(" · interpolated ×%1").arg(eye->fold->interpolation);
+    if (const ChannelEntry *channel = findEntry(results.document->channels, eye->source)) figure.unit = channel->unit;
+    const ClockResult *clock = findEntry(results.clocks, eye->clock);
+    const ChannelResult *channel = findEntry(results.channels, eye->source);
+    for (const MaskRun &mask : results.masks) {
+        if (mask.eye != eyeId) continue;
+        figure.mask = mask.id;
+        if (!mask.result) {
+            figure.verdict = text(mask.reason);
+            break;
+        }
+        for (const MaskArea &area : mask.definition.areas)
+            figure.areas.push_back(MovableArea(area, mask.definition.normalised, mask.zero, mask.one).at(mask.appliedMargin));
+        figure.failed = mask.verdict == Verdict::fail;
+        const QString margin = text(quantityText(100 * mask.result->margin.value_or(0), "%", {}, 3));
+        figure.verdict = figure.failed ? QString("%1 failed · margin %2").arg(counted(mask.result->failedUnitIntervals), margin)
+                                       : QString("passes · margin %1").arg(margin);
+        if (!clock || !clock->clock || !channel || !channel->source) break;
+        const TimeAxis &axis = channel->source->axis();
+        for (std::size_t i = 0; i < std::min<std::size_t>(mask.result->failures.size(), 2000); ++i) {
+            const MaskFailure &failure = mask.result->failures[i];
+            const double position = axis.positionOf(failure.worstTime);
+            const auto sample = std::clamp<std::int64_t>(std::int64_t(std::floor(position)), 0, axis.count - 2);
+            double pair[2];
+            channel->source->read(sample, pair);
+            const double ui = clock->clock->unitIntervalAt(clock->clock->axis().positionOf(failure.worstTime)) - double(failure.unitInterval);
+            figure.failures.push_back({ui, pair[0] + (pair[1] - pair[0]) * (position - double(sample)), i});
+        }
+        break;
+    }
+    return figure;
+}
+
+QImage eyeImage(const EyeCounts &counts, const Look &look)
+{
+    QImage image(2 * counts.columns, counts.rows, QImage::Format_RGB32);
+    std::uint64_t most = 1;
+    for (const std::uint64_t count : counts.counts) most = std::max(most, count);
+    const double scale = 1 / std::log1p(double(most));
+    QRgb ramp[256];
+    for (int i = 0; i < 256; ++i) ramp[i] = look.density(0.10 + 0.90 * i / 255.0).rgb();
+    const QRgb nothing = look.tile.rgb();
+    for (int row = 0; row < counts.rows; ++row) {
+        auto *line = reinterpret_cast<QRgb *>(image.scanLine(counts.rows - 1 - row));
+        for (int column = 0; column < 2 * counts.columns; ++column) {
+            const std::uint64_t count = counts.at((column + counts.columns / 2) % counts.columns, row);
+            line[column] = count == 0 ? nothing : ramp[int(std::log1p(double(count)) * scale * 255)];
+        }
+    }
+    return image;
+}
+
+namespace {
+
+QPolygonF outline(const MaskShape &shape, const QRectF &plot, double low, double high)
+{
+    const auto at = [&](MaskPoint point) {
+        return QPointF(plot.left() + (point.x - EyeFigure::left) / (EyeFigure::right - EyeFigure::left) * plot.width(),
+                       plot.bottom() - (point.y - low) / (high - low) * plot.height());
+    };
+    QPolygonF polygon;
+    for (const MaskPoint &point : shape.points()) polygon << at(point);
+    if (shape.kind() == MaskArea::Kind::closed) return polygon;
+    const double edge = shape.kind() == MaskArea::Kind::above ? plot.top() : plot.bottom();
+    return polygon << QPointF(polygon.last().x(), edge) << QPointF(polygon.first().x(), edge);
+}
+
+}  // namespace
+
+void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, const Look &look)
+{
+    if (!figure.empty.isEmpty()) {
+        paintEmpty(painter, area, figure.empty, look);
+        return;
+    }
+    const QRectF plot = figure.plotRect(area);
+    const EyeCounts &counts = figure.fold->picture;
+    painter.save();
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, true);
+    painter.drawImage(plot, eyeImage(counts, look));
+    paintAxes(painter, plot, {EyeFigure::left, EyeFigure::right, "UI"}, {counts.low, counts.high, figure.unit}, look);
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    painter.setClipRect(plot, Qt::IntersectClip);
+    const QColor slate = look.dark ? QColor("#9FB0BF") : QColor("#5E6B75");
+    for (const MaskShape &shape : figure.areas) {
+        const QPolygonF polygon = outline(shape, plot, counts.low, counts.high);
+        QColor hatch = slate;
+        hatch.setAlpha(150);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(QBrush(hatch, Qt::BDiagPattern));
+        painter.drawPolygon(polygon);
+        painter.setPen(QPen(slate, 1.3));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolygon(polygon);
+    }
+    painter.setPen(QPen(look.fail, 1.8));
+    for (const EyeFigure::Failure &failure : figure.failures) {
+        const double x = plot.left() + (failure.x - EyeFigure::left) / 2 * plot.width();
+        const double y = plot.bottom() - (failure.y - counts.low) / (counts.high - counts.low) * plot.height();
+        painter.drawLine(QPointF(x - 3.2, y - 3.2), QPointF(x + 3.2, y + 3.2));
+        painter.drawLine(QPointF(x - 3.2, y + 3.2), QPointF(x + 3.2, y - 3.2));
+    }
+    painter.restore();
+}
+
+}  // namespace fulvex

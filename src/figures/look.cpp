@@ -1,0 +1,59 @@
+#include "look.h"
+
+#include <QFontDatabase>
+
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+const Look &Look::light()
+{
+    static const Look look{QColor("#F6F3EC"), QColor("#F1EDE4"), QColor("#FBF9F4"), QColor("#23282D"), QColor("#6F6A61"), QColor("#D9D3C7"),
+                           QColor("#B4631E"), QColor("#EFE2D0"), QColor("#4F7132"), QColor("#A8452F"), false};
+    return look;
+}
+
+const Look &Look::darkLook()
+{
+    static const Look look{QColor("#22211E"), QColor("#292825"), QColor("#1D1C1A"), QColor("#E9E4D9"), QColor("#A59E91"), QColor("#45423C"),
+                           QColor("#D98A45"), QColor("#46331F"), QColor("#9BBF78"), QColor("#E0826B"), true};
+    return look;
+}
+
+QColor Look::trace(int index) const
+{
+    static const QColor onPaper[] = {QColor("#3A5F8A"), QColor("#A8452F"), QColor("#5B7B3A"), QColor("#7B4A79"),
+                                     QColor("#2B7F7C"), QColor("#9A7416"), QColor("#5E6B75"), QColor("#B25A7C")};
+    const QColor tone = onPaper[((index % 8) + 8) % 8];
+    return dark ? tone.lighter(155) : tone;
+}
+
+Qt::PenStyle Look::traceStyle(int index) const
+{
+    return index % 2 == 1 ? Qt::CustomDashLine : Qt::SolidLine;
+}
+
+QColor Look::density(double share) const
+{
+    // Three stops of falling lightness: tile, fulvous, ink. Mixed in linear steps of each, which keeps lightness monotone.
+    share = std::clamp(share, 0.0, 1.0);
+    const QColor stops[3] = {tile, accent, dark ? QColor("#FFF1DE") : QColor("#2A1608")};
+    const int lower = share < 0.55 ? 0 : 1;
+    const double t = lower == 0 ? share / 0.55 : (share - 0.55) / 0.45;
+    const auto mix = [&](int a, int b) { return int(std::lround(a + (b - a) * t)); };
+    const QColor &a = stops[lower], &b = stops[lower + 1];
+    return QColor(mix(a.red(), b.red()), mix(a.green(), b.green()), mix(a.blue(), b.blue()));
+}
+
+QFont Look::font(double pixels, bool bold) const
+{
+    static const QString family = QFontDatabase::hasFamily("Inter") ? QString("Inter") : QFontDatabase::systemFont(QFontDatabase::GeneralFont).family();
+    QFont font(family);
+    font.setPixelSize(std::max(9, int(std::lround(pixels))));
+    font.setWeight(bold ? QFont::DemiBold : QFont::Normal);
+    font.setHintingPreference(QFont::PreferNoHinting);
+    return font;
+}
+
+}  // namespace fulvex

@@ -1,0 +1,24 @@
+#pragma once
+
+#include <QColor>
+#include <QFont>
+
+namespace fulvex {
+
+/// Colours and fonts by role, light and dark. One accent, fulvous, for what is selected and nothing else.
+struct Look {
+    QColor paper, panel, tile, ink, quiet, hairline, accent, accentWash, pass, fail;
+    bool dark = false;
+    static const Look &light();
+    static const Look &darkLook();
+    /// Trace ink of the i-th channel, in an order that colour-blind eyes tell apart.
+    QColor trace(int index) const;
+    /// Line style that goes with it, so that paired legs differ by more than tone.
+    Qt::PenStyle traceStyle(int index) const;
+    /// Density ramp from paper over fulvous to ink; `share` in 0 to 1. Perceptually even in lightness.
+    QColor density(double share) const;
+    /// Inter with tabular figures, a system sans where it is missing; `pixels` high at 96 dpi.
+    QFont font(double pixels, bool bold = false) const;
+};
+
+}  // namespace fulvex

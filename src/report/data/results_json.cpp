@@ -1,0 +1,116 @@
+#include "results_json.h"
+
+#include <algorithm>
+#include <cmath>
+#include <ctime>
+
+#include <nlohmann/json.hpp>
+
+#include "fulvex_version.h"
+
+namespace fulvex {
+
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+Json number(const std::optional<double> &value)
+{
+    return value && std::isfinite(*value) ? Json(*value) : Json();
+}
+
+Json captureJson(const CaptureResult &capture)
+{
+    Json findings = Json::array();
+    for (const Finding &finding : capture.findings) findings.push_back({{"check", finding.check}, {"level", finding.level}, {"text", finding.text}});
+    return {{"id", capture.id}, {"file", capture.file}, {"sha256", capture.sha256}, {"channels", capture.channels},
+            {"samples", capture.samples}, {"sample_interval", capture.sampleInterval > 0 ? Json(capture.sampleInterval) : Json()},
+            {"findings", findings}};
+}
+
+Json clockJson(const ClockResult &clock)
+{
+    Json json{{"id", clock.id}, {"rate", clock.clock ? Json(clock.rate) : Json()},
+              {"unit_intervals", clock.clock ? Json(clock.clock->unitIntervals()) : Json()}};
+    json["rate_uncertainty"] = clock.clock ? Json(clock.rateUncertainty) : Json();
+    if (!clock.reason.empty()) json["reason"] = clock.reason;
+    return json;
+}
+
+Json rowJson(const Row &row)
+{
+    const Statistics &s = row.statistics;
+    Json made = Json::object();
+    for (const auto &[what, how] : row.provenance) made[what] = how;
+    return {{"id", row.id}, {"quantity", row.quantity}, {"source", row.source}, {"unit", row.unit},
+            {"status", row.measurable() ? "ok" : "unmeasurable"}, {"reason", row.reason},
+            {"count", s.count}, {"mean", number(s.mean)}, {"std", number(s.std)}, {"min", number(s.min)}, {"max", number(s.max)},
+            {"last", number(s.last)}, {"uncertainty", number(s.uncertainty)}, {"verdict", verdictName(row.verdict)}, {"made_by", made}};
+}
+
+Json eyeJson(const EyeResult &eye)
+{
+    Json json{{"id", eye.id}, {"unit_intervals", eye.fold ? Json(eye.fold->unitIntervals) : Json()},
+              {"samples", eye.fold ? Json(eye.fold->samples) : Json()}};
+    if (!eye.reason.empty()) json["reason"] = eye.reason;
+    return json;
+}
+
+Json maskJson(const MaskRun &mask)
+{
+    Json json{{"id", mask.id}};
+    if (!mask.result) {
+        for (const char *key : {"unit_intervals", "hits", "failed_unit_intervals"}) json[key] = Json();
+        json["areas"] = Json::array();
+        json["margin"] = Json();
+        json["first_failures"] = Json::array();
+    } else {
+        const MaskResult &result = *mask.result;
+        json["unit_intervals"] = result.unitIntervals;
+        json["hits"] = result.hits;
+        json["failed_unit_intervals"] = result.failedUnitIntervals;
+        json["areas"] = Json::array();
+        for (std::size_t i = 0; i < mask.definition.areas.size(); ++i)
+            json["areas"].push_back({{"name", mask.definition.areas[i].name}, {"hits", result.areaHits[i]}});
+        json["margin"] = number(result.margin);
+        json["first_failures"] = Json::array();
+        for (std::size_t i = 0; i < std::min<std::size_t>(result.failures.size(), 1000); ++i)
+            json["first_failures"].push_back({{"time", result.failures[i].time}, {"unit_interval", result.failures[i].unitInterval}});
+    }
+    if (!mask.reason.empty()) json["reason"] = mask.reason;
+    json["verdict"] = verdictName(mask.verdict);
+    return json;
+}
+
+template <typename Entry, typename Make>
+Json list(const std::vector<Entry> &entries, Make &&make)
+{
+    Json json = Json::array();
+    for (const Entry &entry : entries) json.push_back(make(entry));
+    return json;
+}
+
+}  // namespace
+
+std::string utcNow()
+{
+    const std::time_t now = std::time(nullptr);
+    std::tm parts{};
+    gmtime_r(&now, &parts);
+    char text[32];
+    std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%SZ", &parts);
+    return text;
+}
+
+std::string resultsJson(const Results &results, const ProjectFacts &facts)
+{
+    Json json{{"fulvex", fulvexVersion}, {"project", {{"title", results.document->title}, {"sha256", facts.sha256}}}, {"made", facts.made}};
+    json["captures"] = list(results.captures, captureJson);
+    json["clocks"] = list(results.clocks, clockJson);
+    json["measurements"] = list(results.rows, rowJson);
+    json["eyes"] = list(results.eyes, eyeJson);
+    json["masks"] = list(results.masks, maskJson);
+    return json.dump(2) + "\n";
+}
+
+}  // namespace fulvex

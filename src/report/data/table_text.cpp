@@ -1,0 +1,151 @@
+#include "table_text.h"
+
+#include <algorithm>
+#include <charconv>
+
+#include "number_text.h"
+
+namespace fulvex {
+
+namespace {
+
+constexpr const char *dash = "\u2014";
+
+std::string limitText(const std::optional<LimitEntry> &limit, const std::string &unit)
+{
+    if (!limit || (!limit->min && !limit->max)) return dash;
+    if (limit->min && limit->max) {
+        const SiScale scale = siScale(*limit->max, unit);
+        const std::string low = quantityText(*limit->min, unit, {}, 6), high = quantityText(*limit->max, unit, {}, 6);
+        return low + " … " + high;
+    }
+    return limit->min ? "> " + quantityText(*limit->min, unit, {}, 3) : "< " + quantityText(*limit->max, unit, {}, 3);
+}
+
+LedgerLine lineOf(const Row &row, const MeasurementEntry &entry)
+{
+    LedgerLine line;
+    line.id = row.id;
+    line.quantity = row.title;
+    line.of = entry.clock.empty() || row.source == entry.clock ? row.source : row.source + " · " + entry.clock;
+    line.limit = limitText(entry.limit, row.unit);
+    line.state = row.verdict;
+    line.verdict = row.verdict == Verdict::none ? dash : verdictName(row.verdict);
+    line.reason = row.reason;
+    const Statistics &s = row.statistics;
+    const auto shown = [&](const std::optional<double> &value, std::optional<double> step) {
+        return value ? quantityText(*value, row.unit, step) : dash;
+    };
+    line.count = row.measurable() ? std::to_string(s.count) : dash;
+    line.mean = s.mean ? quantityWithUncertainty(*s.mean, row.unit, s.uncertainty) : row.measurable() ? dash : "unmeasurable";
+    line.spread = shown(s.std, {});
+    const std::optional<double> step = s.std && *s.std > 0 ? std::optional(*s.std / 10) : std::nullopt;
+    line.min = s.count > 1 ? shown(s.min, step) : dash;
+    line.max = s.count > 1 ? shown(s.max, step) : dash;
+    return line;
+}
+
+LedgerLine lineOf(const MaskRun &mask)
+{
+    LedgerLine line;
+    line.isMask = true;
+    line.id = mask.id;
+    line.quantity = "mask " + (mask.definition.title.empty() ? mask.id : mask.definition.title);
+    line.of = mask.eye;
+    line.spread = line.min = line.max = line.count = dash;
+    line.reason = mask.reason;
+    line.mean = "unmeasurable";
+    line.limit = "0 failed";
+    if (mask.result) {
+        line.mean = std::to_string(mask.result->failedUnitIntervals) + " failed UI";
+        line.count = std::to_string(mask.result->unitIntervals);
+        if (mask.result->margin) line.spread = "margin " + quantityText(100 * *mask.result->margin, "%", {}, 3);
+    }
+    line.state = mask.verdict;
+    line.verdict = verdictName(mask.verdict);
+    return line;
+}
+
+std::string plain(const std::optional<double> &value)
+{
+    if (!value) return {};
+    char buffer[64];
+    return std::string(buffer, std::to_chars(buffer, buffer + sizeof buffer, *value).ptr);
+}
+
+std::string quoted(const std::string &text)
+{
+    if (text.find_first_of(",\"\n") == std::string::npos) return text;
+    std::string out = "\"";
+    for (const char c : text) out += c == '"' ? std::string("\"\"") : std::string(1, c);
+    return out + "\"";
+}
+
+std::string joined(const std::vector<std::string> &cells)
+{
+    std::string line;
+    for (std::size_t i = 0; i < cells.size(); ++i) line += (i ? "," : "") + quoted(cells[i]);
+    return line + "\r\n";
+}
+
+std::size_t shownWidth(const std::string &text)
+{
+    return std::size_t(std::count_if(text.begin(), text.end(), [](char c) { return (c & 0xC0) != 0x80; }));
+}
+
+}  // namespace
+
+std::vector<LedgerLine> ledgerLines(const Results &results)
+{
+    std::vector<LedgerLine> lines;
+    for (const Row &row : results.rows) lines.push_back(lineOf(row, *findEntry(results.document->measurements, row.id)));
+    for (const MaskRun &mask : results.masks) lines.push_back(lineOf(mask));
+    return lines;
+}
+
+std::string measurementsCsv(const Results &results)
+{
+    std::string text = joined({"id", "quantity", "source", "unit", "status", "count", "mean", "std", "min", "max", "last", "uncertainty",
+                               "limit_min", "limit_max", "verdict", "reason"});
+    for (const Row &row : results.rows) {
+        const Statistics &s = row.statistics;
+        const LimitEntry limit = findEntry(results.document->measurements, row.id)->limit.value_or(LimitEntry{});
+        text += joined({row.id, row.quantity, row.source, row.unit, row.measurable() ? "ok" : "unmeasurable", std::to_string(s.count), plain(s.mean),
+                        plain(s.std), plain(s.min), plain(s.max), plain(s.last), plain(s.uncertainty), plain(limit.min), plain(limit.max),
+                        verdictName(row.verdict), row.reason});
+    }
+    for (const MaskRun &mask : results.masks) {
+        const bool run = mask.result != nullptr;
+        text += joined({mask.id, "mask_failed_unit_intervals", mask.eye, "UI", run ? "ok" : "unmeasurable", run ? "1" : "0",
+                        run ? std::to_string(mask.result->failedUnitIntervals) : "", "", "", "", "", "", "", "0", verdictName(mask.verdict), mask.reason});
+    }
+    return text;
+}
+
+std::string terminalTable(const Results &results)
+{
+    std::vector<std::vector<std::string>> rows{{"id", "quantity", "of", "mean", "spread", "min", "max", "count", "limit", "verdict"}};
+    for (const LedgerLine &line : ledgerLines(results))
+        rows.push_back({line.id, line.quantity, line.of, line.mean, line.spread, line.min, line.max, line.count, line.limit, line.verdict});
+    std::vector<std::size_t> widths(rows[0].size());
+    for (const auto &row : rows) {
+        for (std::size_t i = 0; i < row.size(); ++i) widths[i] = std::max(widths[i], shownWidth(row[i]));
+    }
+    std::string text;
+    for (const auto &row : rows) {
+        std::string out;
+        for (std::size_t i = 0; i < row.size(); ++i) {
+            const std::string pad(widths[i] - shownWidth(row[i]), ' ');
+            const bool left = i < 3 || i + 1 == row.size();
+            out += (left ? row[i] + pad : pad + row[i]) + "  ";
+        }
+        out.erase(out.find_last_not_of(' ') + 1);
+        text += out + "\n";
+    }
+    for (const LedgerLine &line : ledgerLines(results)) {
+        if (!line.reason.empty()) text += line.id + ": " + line.reason + "\n";
+    }
+    return text;
+}
+
+}  // namespace fulvex

@@ -1,0 +1,27 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "results.h"
+
+namespace fulvex {
+
+/// One row of the Ledger as people read it; the same words on screen, in reports and on the terminal.
+struct LedgerLine {
+    std::string id, quantity, of, mean, spread, min, max, count, limit, verdict;
+    Verdict state = Verdict::none;
+    std::string reason;  ///< why there is no number
+    bool isMask = false;
+};
+
+/// All measurements, then all masks.
+std::vector<LedgerLine> ledgerLines(const Results &results);
+
+/// Plain SI numbers, RFC 4180, one line a measurement and mask.
+std::string measurementsCsv(const Results &results);
+
+/// A table with aligned columns for the terminal.
+std::string terminalTable(const Results &results);
+
+}  // namespace fulvex

@@ -1,0 +1,40 @@
+#pragma once
+
+#include <QString>
+#include <QStringList>
+#include <functional>
+#include <vector>
+
+#include <QPainter>
+#include <QRectF>
+
+#include "results.h"
+#include "results_json.h"
+#include "table_text.h"
+
+namespace fulvex {
+
+/// What a report says, in order, whatever paper it goes on: HTML and PDF are two writers of this.
+struct ReportContent {
+    struct Figure {
+        QString caption;
+        QSizeF size;  ///< in points, as laid out
+        std::function<void(QPainter &, const QRectF &)> paint;
+    };
+    struct Table {
+        QString heading;
+        QStringList columns;
+        std::vector<QStringList> rows;
+        std::vector<Verdict> verdicts;  ///< per row, for its last cell; empty: none
+    };
+    QString title, verdict, summary;
+    bool failed = false;
+    QStringList facts;  ///< device, comment, time, version
+    Table ledger;
+    std::vector<Figure> figures;
+    Table failures, provenance, clocks, captures;
+};
+
+ReportContent reportContent(const Results &results, const ProjectFacts &facts);
+
+}  // namespace fulvex

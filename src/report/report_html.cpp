@@ -1,0 +1,94 @@
+#include "report_html.h"
+
+#include <QBuffer>
+#include <QImage>
+
+#include "look.h"
+#include "report_content.h"
+
+namespace fulvex {
+
+namespace {
+
+constexpr const char *style = R"(
+body{font:13px/1.45 Inter,system-ui,sans-serif;font-variant-numeric:tabular-nums;color:#23282D;background:#F6F3EC;margin:0}
+main{max-width:980px;margin:0 auto;padding:28px 32px 60px}
+h1{font-size:22px;font-weight:600;margin:0 0 4px}h2{font-size:15px;font-weight:600;margin:30px 0 8px}
+.facts{color:#6F6A61;margin:0}.verdict{display:inline-block;margin:14px 0 0;padding:6px 14px;border:1.5px solid;border-radius:4px;font-weight:600}
+.pass{color:#4F7132}.fail{color:#A8452F}.none{color:#6F6A61}
+table{border-collapse:collapse;width:100%;font-size:12px}th{color:#6F6A61;font-weight:400;text-align:left;border-bottom:1px solid #D9D3C7;padding:3px 10px 3px 0}
+td{padding:3px 10px 3px 0;border-bottom:1px solid #E7E2D7;vertical-align:top;overflow-wrap:anywhere}
+table.numbers td:nth-child(n+3):nth-child(-n+7),table.numbers th:nth-child(n+3):nth-child(-n+7){text-align:right}
+figure{margin:0;background:#FBF9F4;border:1px solid #D9D3C7;border-radius:4px;padding:8px}figcaption{color:#6F6A61;padding:0 4px 4px}
+.figures{display:grid;grid-template-columns:repeat(auto-fill,minmax(440px,1fr));gap:14px}img{width:100%;display:block}
+@media print{body{background:#fff}main{padding:0}}
+)";
+
+QString escaped(const QString &plain)
+{
+    return plain.toHtmlEscaped();
+}
+
+const char *shape(Verdict verdict)
+{
+    return verdict == Verdict::pass ? "✓ " : verdict == Verdict::fail ? "✕ " : "";
+}
+
+void addTable(QString &html, const ReportContent::Table &table, const char *kind)
+{
+    if (table.rows.empty()) return;
+    html += "<h2>" + escaped(table.heading) + "</h2>\n<table class=\"" + kind + "\"><thead><tr>";
+    for (const QString &column : table.columns) html += "<th>" + escaped(column) + "</th>";
+    html += "</tr></thead><tbody>\n";
+    for (std::size_t i = 0; i < table.rows.size(); ++i) {
+        html += "<tr>";
+        for (qsizetype c = 0; c < table.rows[i].size(); ++c) {
+            const bool verdict = !table.verdicts.empty() && c + 1 == table.rows[i].size();
+            const Verdict is = verdict ? table.verdicts[i] : Verdict::none;
+            html += verdict ? QString("<td class=\"%1\">%2").arg(verdictName(is), shape(is)) : QString("<td>");
+            html += escaped(table.rows[i][c]) + "</td>";
+        }
+        html += "</tr>\n";
+    }
+    html += "</tbody></table>\n";
+}
+
+QString embedded(const ReportContent::Figure &figure)
+{
+    constexpr double scale = 2;
+    QImage image((figure.size * 1.15 * scale).toSize(), QImage::Format_RGB32);
+    image.fill(Look::light().tile);
+    QPainter painter(&image);
+    painter.scale(scale, scale);
+    figure.paint(painter, QRectF(QPointF(0, 0), figure.size * 1.15));
+    painter.end();
+    QByteArray png;
+    QBuffer buffer(&png);
+    image.save(&buffer, "PNG");
+    return "data:image/png;base64," + QString::fromLatin1(png.toBase64());
+}
+
+}  // namespace
+
+std::string reportHtml(const Results &results, const ProjectFacts &facts)
+{
+    const ReportContent content = reportContent(results, facts);
+    QString html = "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escaped(content.title) + "</title><style>" + style + "</style></head><body><main>\n";
+    html += "<h1>" + escaped(content.title) + "</h1>\n";
+    for (const QString &fact : content.facts) html += "<p class=\"facts\">" + escaped(fact) + "</p>\n";
+    html += QString("<p class=\"verdict %1\">%2%3</p> <span class=\"facts\">%4</span>\n")
+                .arg(content.failed ? "fail" : content.verdict == "pass" ? "pass" : "none", content.failed ? "✕ " : content.verdict == "pass" ? "✓ " : "", content.verdict, escaped(content.summary));
+    addTable(html, content.ledger, "numbers");
+    html += "<h2>Figures</h2><div class=\"figures\">\n";
+    for (const auto &figure : content.figures)
+        html += "<figure><figcaption>" + escaped(figure.caption) + "</figcaption><img alt=\"" + escaped(figure.caption) + "\" src=\"" + embedded(figure) + "\"></figure>\n";
+    html += "</div>\n";
+    addTable(html, content.failures, "plain");
+    addTable(html, content.provenance, "plain");
+    addTable(html, content.clocks, "plain");
+    addTable(html, content.captures, "plain");
+    html += "</main></body></html>\n";
+    return html.toStdString();
+}
+
+}  // namespace fulvex
