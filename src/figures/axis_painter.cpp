@@ -42,7 +42,7 @@ void paintAxes(QPainter &painter, const QRectF &plot, const AxisScale &x, const 
     painter.save();
     painter.setFont(look.font(10));
     const QFontMetricsF metrics(painter.font());
-    for (const Tick &tick : ticksOf(y, std::max(2, int(plot.height() / 38)), false)) {
+    for (const Tick &tick : ticksOf(y, std::max(2, int(plot.height() / 26)), false)) {
         const double at = plot.bottom() - y.shareOf(tick.value) * plot.height();
         painter.setPen(QPen(look.hairline, 0.6));
         painter.drawLine(QPointF(plot.left(), at), QPointF(plot.right(), at));

@@ -58,7 +58,7 @@ void paintHistogram(QPainter &painter, const QRectF &area, const HistogramFigure
     const AxisScale x{histogram.low, histogram.high, figure.unit};
     const double width = plot.width() / double(histogram.counts.size()), height = plot.height() - 4;
     painter.setFont(look.font(10));
-    for (const Tick &tick : ticksOf(x, std::max(2, int(plot.width() / 90)), false)) {
+    for (const Tick &tick : ticksOf(x, std::max(3, int(plot.width() / 66)), false)) {
         const double at = plot.left() + x.shareOf(tick.value) * plot.width();
         painter.setPen(QPen(look.hairline, 0.6));
         painter.drawLine(QPointF(at, plot.top()), QPointF(at, plot.bottom()));

@@ -235,7 +235,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
         throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture or region, or a higher bandwidth"};
     EyeRule rule;
     rule.threshold = node.levels.mid;
-    const double pad = 0.1 * (amplitude.value->maximum - amplitude.value->minimum);
+    const double pad = 0.34 * (amplitude.value->maximum - amplitude.value->minimum);
     rule.low = amplitude.value->minimum - pad;
     rule.high = amplitude.value->maximum + pad;
     rule.first = node.first;

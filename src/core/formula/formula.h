@@ -17,7 +17,7 @@ public:
     /// Throws Error whose `where` is the 1-based character in the text.
     static Formula parse(const std::string &text);
     /// Ids in the order they are first named.
-    const std::vector<std::string> &names() const { return m_names; }
+    std::vector<std::string> names() const { return m_names; }
     /// The channel that the formula makes. `channelOf` gives null for an id that is no channel; those must be in
     /// `parameters`, or Error is thrown. The grid is that of the first channel named, over the span common to all.
     /// A result that is not finite is a gap.

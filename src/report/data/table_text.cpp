@@ -11,15 +11,21 @@ namespace {
 
 constexpr const char *dash = "\u2014";
 
+/// "450 ps": a limit as it was set, without zeros that nobody wrote.
+std::string limitNumber(double value, const SiScale &scale, bool withUnit)
+{
+    std::string number = fixedText(value * scale.factor, 6);
+    number.erase(number.find_last_not_of('0') + 1);
+    if (number.ends_with('.')) number.pop_back();
+    return withUnit && !scale.unit.empty() ? number + " " + scale.unit : number;
+}
+
 std::string limitText(const std::optional<LimitEntry> &limit, const std::string &unit)
 {
     if (!limit || (!limit->min && !limit->max)) return dash;
-    if (limit->min && limit->max) {
-        const SiScale scale = siScale(*limit->max, unit);
-        const std::string low = quantityText(*limit->min, unit, {}, 6), high = quantityText(*limit->max, unit, {}, 6);
-        return low + " … " + high;
-    }
-    return limit->min ? "> " + quantityText(*limit->min, unit, {}, 3) : "< " + quantityText(*limit->max, unit, {}, 3);
+    const SiScale scale = siScale(limit->max ? *limit->max : *limit->min, unit);
+    if (limit->min && limit->max) return limitNumber(*limit->min, scale, false) + " … " + limitNumber(*limit->max, scale, true);
+    return limit->min ? "> " + limitNumber(*limit->min, scale, true) : "< " + limitNumber(*limit->max, scale, true);
 }
 
 LedgerLine lineOf(const Row &row, const MeasurementEntry &entry)

@@ -1,0 +1,36 @@
+#pragma once
+
+#include <functional>
+
+#include <QLineEdit>
+#include <QListWidget>
+
+namespace fulvex {
+
+/// Every action, found by its words: type "rise d", "eye", "fit". Ctrl+Space comes here from anywhere.
+class AskBox final : public QLineEdit {
+    Q_OBJECT
+public:
+    struct Offer {
+        QString words;     ///< what it does, as shown
+        QString shortcut;  ///< may be empty
+        std::function<void()> act;
+    };
+    /// `offers` is asked anew each time the box is entered.
+    AskBox(std::function<std::vector<Offer>()> offers, QWidget *parent = nullptr);
+    QListWidget *list() { return m_list; }
+
+protected:
+    void focusInEvent(QFocusEvent *event) override;
+    void focusOutEvent(QFocusEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+
+private:
+    void match();
+    void accept();
+    std::function<std::vector<Offer>()> m_source;
+    std::vector<Offer> m_offers;
+    QListWidget *m_list;
+};
+
+}  // namespace fulvex

@@ -1,0 +1,155 @@
+#include "chain_layout.h"
+
+#include <map>
+
+#include <QFileInfo>
+
+#include "axis_painter.h"
+#include "error.h"
+#include "formula.h"
+#include "number_text.h"
+#include "trace_figure.h"
+
+namespace fulvex {
+
+namespace {
+
+class Builder {
+public:
+    Builder(const Document &document, const Results *results) : m_document(document), m_results(results) {}
+
+    ChainLayout build()
+    {
+        for (const CaptureEntry &capture : m_document.captures) {
+            addCapture(capture);
+            int lane = 0;
+            for (const ChannelEntry &channel : m_document.channels) {
+                if (channel.capture == capture.id) addChannel(channel, 16 + ChainLayout::indent * double(lane++ % 3));
+            }
+            addReadyFormulas();
+        }
+        addReadyFormulas();
+        m_layout.height = m_y + 8;
+        return std::move(m_layout);
+    }
+
+private:
+    double next()
+    {
+        const double y = m_y + ChainLayout::rowHeight / 2;
+        m_y += ChainLayout::rowHeight;
+        return y;
+    }
+    void addCapture(const CaptureEntry &entry)
+    {
+        ChainLayout::Row row{{Selection::Kind::capture, entry.id}, QFileInfo(text(entry.file)).fileName(), {}, -1, 16, next(), false};
+        const CaptureResult *result = m_results ? findEntry(m_results->captures, entry.id) : nullptr;
+        if (result && !result->error.empty()) {
+            row.facts = QObject::tr("cannot be read");
+            row.problem = true;
+        } else if (result) {
+            row.facts = text(quantityText(1 / result->sampleInterval, "S/s", {}, 3) + " · " + quantityText(result->sampleInterval * double(result->samples), "s", {}, 3));
+            row.facts += QString(" · %1 ch").arg(result->channels);
+            for (const Finding &finding : result->findings) row.problem |= finding.level == "warning";
+        }
+        m_at[entry.id] = {row.x, row.y};
+        m_layout.rows.push_back(row);
+    }
+    void addChannel(const ChannelEntry &entry, double x)
+    {
+        ChainLayout::Row row{{Selection::Kind::channel, entry.id}, text(entry.shownName()), {}, inkOf(m_document, entry.id), x, next(), false};
+        if (!entry.formula.empty()) row.title += text(" = " + entry.formula);
+        const ChannelResult *result = m_results ? findEntry(m_results->channels, entry.id) : nullptr;
+        QStringList facts;
+        if (result && !result->error.empty()) row.problem = true, facts << QObject::tr("cannot be made");
+        if (result && result->pyramid && !result->pyramid->whole().empty()) {
+            const Extent whole = result->pyramid->whole();
+            facts << text(quantityText(whole.low, entry.unit, {}, 3) + " … " + quantityText(whole.high, entry.unit, {}, 3));
+        }
+        if (entry.delay != 0) facts << QObject::tr("deskewed by %1").arg(text(quantityText(-entry.delay, "s", {}, 3)));
+        row.facts = facts.join(" · ");
+        if (entry.formula.empty()) join(entry.capture, {x, row.y}, row.ink);
+        else for (const std::string &name : Formula::parse(entry.formula).names()) {
+            if (const ChannelEntry *parent = findEntry(m_document.channels, name)) join(name, {x, row.y}, inkOf(m_document, parent->id));
+        }
+        m_at[entry.id] = {x, row.y};
+        m_layout.rows.push_back(row);
+        for (const ClockEntry &clock : m_document.clocks) {
+            if (clock.source == entry.id) addClock(clock, row.ink);
+        }
+    }
+    void addClock(const ClockEntry &entry, int ink)
+    {
+        const double x = m_at[entry.source].x() + ChainLayout::indent;
+        ChainLayout::Row row{{Selection::Kind::clock, entry.id}, text(entry.id), {}, ink, x, next(), false};
+        const ClockResult *result = m_results ? findEntry(m_results->clocks, entry.id) : nullptr;
+        if (result && !result->clock) {
+            row.facts = QObject::tr("no clock found");
+            row.problem = !result->reason.empty();
+        } else {
+            row.facts = entry.method == "pll" ? QObject::tr("order %1, %2").arg(entry.order).arg(text(quantityText(entry.bandwidth, "Hz", {}, 3))) : QObject::tr("fixed");
+            if (result) row.facts += ", " + text(quantityText(result->rate, "Bd", result->rateUncertainty > 0 ? std::optional(result->rateUncertainty) : std::nullopt, 6));
+        }
+        join(entry.source, {x, row.y}, ink);
+        m_at[entry.id] = {x, row.y};
+        m_layout.rows.push_back(row);
+        for (const EyeEntry &eye : m_document.eyes) {
+            if (eye.clock == entry.id) addEye(eye, ink);
+        }
+    }
+    void addEye(const EyeEntry &entry, int ink)
+    {
+        const double x = m_at[entry.clock].x() + ChainLayout::indent;
+        ChainLayout::Row row{{Selection::Kind::eye, entry.id}, text(entry.id), {}, ink, x, next(), false};
+        const EyeResult *result = m_results ? findEntry(m_results->eyes, entry.id) : nullptr;
+        if (result && result->fold) row.facts = QString("%1 UI").arg(result->fold->unitIntervals);
+        for (const MaskEntry &mask : m_document.masks) {
+            if (mask.eye != entry.id) continue;
+            const MaskRun *run = m_results ? findEntry(m_results->masks, mask.id) : nullptr;
+            if (run && run->result) row.facts += run->result->failedUnitIntervals ? QObject::tr(" · %1 failed").arg(run->result->failedUnitIntervals) : QObject::tr(" · mask passes");
+            row.problem |= run && run->verdict == Verdict::fail;
+        }
+        if (result && !result->reason.empty()) row.facts = QObject::tr("cannot be folded"), row.problem = true;
+        join(entry.clock, {x, row.y}, ink);
+        m_at[entry.id] = {x, row.y};
+        m_layout.rows.push_back(row);
+    }
+    /// Formulas whose channels are all placed.
+    void addReadyFormulas()
+    {
+        for (bool again = true; std::exchange(again, false);) {
+            for (const ChannelEntry &channel : m_document.channels) {
+                if (channel.formula.empty() || m_at.contains(channel.id)) continue;
+                bool ready = true;
+                double x = 16;
+                for (const std::string &name : Formula::parse(channel.formula).names()) {
+                    if (!findEntry(m_document.channels, name)) continue;
+                    ready &= m_at.contains(name);
+                }
+                if (!ready) continue;
+                addChannel(channel, x + ChainLayout::indent / 2);
+                again = true;
+            }
+        }
+    }
+    void join(const std::string &from, QPointF to, int ink)
+    {
+        const auto found = m_at.find(from);
+        if (found != m_at.end()) m_layout.rails.push_back({found->second, to, ink});
+    }
+
+    const Document &m_document;
+    const Results *m_results;
+    ChainLayout m_layout;
+    std::map<std::string, QPointF> m_at;
+    double m_y = 2;
+};
+
+}  // namespace
+
+ChainLayout chainLayout(const Document &document, const Results *results)
+{
+    return Builder(document, results).build();
+}
+
+}  // namespace fulvex

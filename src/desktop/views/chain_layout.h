@@ -1,0 +1,36 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include <QPointF>
+#include <QString>
+
+#include "workbench.h"
+
+namespace fulvex {
+
+/// Where the Chain draws what: one row a capture, channel, clock and eye, rails that join them.
+struct ChainLayout {
+    struct Row {
+        Selection what;
+        QString title, facts;
+        int ink = -1;       ///< trace ink; -1: none (captures)
+        double x = 0, y = 0;  ///< of the node
+        bool problem = false;
+    };
+    struct Rail {
+        QPointF from, to;
+        int ink;
+    };
+    std::vector<Row> rows;
+    std::vector<Rail> rails;
+    double height = 0;
+    static constexpr double rowHeight = 34, indent = 22;
+};
+
+/// Top down as the data flows: each capture with its channels, formulas after the channels they join, clocks off their
+/// channel, eyes and masks off their clock.
+ChainLayout chainLayout(const Document &document, const Results *results);
+
+}  // namespace fulvex

@@ -1,0 +1,55 @@
+#pragma once
+
+#include <QLineEdit>
+#include <QScrollArea>
+#include <QToolButton>
+
+#include "chain_layout.h"
+
+namespace fulvex {
+
+/// The rails themselves. Up and Down walk, F2 or a double click edits in place (a formula, or a name), Delete removes
+/// with what depends on it; a channel can be dragged onto a traces tile.
+class ChainRails final : public QWidget {
+    Q_OBJECT
+public:
+    explicit ChainRails(Workbench &bench, QWidget *parent = nullptr);
+    const ChainLayout &layoutShown() const { return m_layout; }
+    void edit();
+    void removeSelected();
+
+signals:
+    void rowShown(double y);
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseDoubleClickEvent(QMouseEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+    bool event(QEvent *event) override;
+
+private:
+    void refresh();
+    const ChainLayout::Row *rowAt(double y) const;
+    void step(int by);
+    Workbench &m_bench;
+    ChainLayout m_layout;
+    QPointF m_pressed;
+    QLineEdit *m_editor;
+};
+
+/// The left panel: heading, add button, rails.
+class ChainView final : public QWidget {
+    Q_OBJECT
+public:
+    explicit ChainView(Workbench &bench, QWidget *parent = nullptr);
+    void setAddMenu(QMenu *menu) { m_add->setMenu(menu); }
+    ChainRails *rails() { return m_rails; }
+
+private:
+    ChainRails *m_rails;
+    QToolButton *m_add;
+};
+
+}  // namespace fulvex

@@ -1,0 +1,24 @@
+#pragma once
+
+#include <string>
+
+#include "workbench.h"
+
+namespace fulvex {
+
+/// Edits that several views offer, each one undoable step.
+
+/// Removes an entry and everything that cannot be without it (channels of a capture, eyes of a clock, …).
+void removeWithDependents(Document &document, const Selection &what);
+
+/// Adds; each selects what it made and gives its id, or an empty one when the document did not take it.
+std::string addFormula(Workbench &bench, const std::string &formula);
+std::string addClock(Workbench &bench, const std::string &channel, const std::string &method);
+std::string addEye(Workbench &bench, const std::string &clock);
+std::string addMask(Workbench &bench, const std::string &eye, const std::string &mask);
+/// `of`: a channel, clock or eye, by what the quantity needs.
+std::string addMeasurement(Workbench &bench, const std::string &quantity, const std::string &of);
+/// Puts a tile under what the shown sheet has, or on a new sheet when there is none.
+void addTile(Document &document, int sheet, TileEntry tile);
+
+}  // namespace fulvex

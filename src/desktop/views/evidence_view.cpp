@@ -1,0 +1,133 @@
+#include "evidence_view.h"
+
+#include <QThreadPool>
+
+namespace fulvex {
+
+void EvidenceModel::show(EvidenceList list)
+{
+    beginResetModel();
+    m_list = std::move(list);
+    endResetModel();
+}
+
+QVariant EvidenceModel::data(const QModelIndex &index, int role) const
+{
+    if (role == Qt::DisplayRole) return m_list.items[std::size_t(index.row())].cells[index.column()];
+    if (role == Qt::TextAlignmentRole) return int((index.column() == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    return {};
+}
+
+QVariant EvidenceModel::headerData(int section, Qt::Orientation orientation, int role) const
+{
+    if (orientation != Qt::Horizontal) return {};
+    if (role == Qt::DisplayRole) return m_list.columns[section];
+    if (role == Qt::TextAlignmentRole) return int((section == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    return {};
+}
+
+EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
+    : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)), m_table(new QTableView), m_heading(new QLabel), m_empty(new QLabel), m_hint(new QLabel)
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 6, 0, 4);
+    layout->setSpacing(2);
+    auto *head = new QHBoxLayout;
+    head->setContentsMargins(14, 0, 10, 0);
+    auto *title = new QLabel(tr("Evidence"));
+    title->setObjectName("heading");
+    head->addWidget(title);
+    m_heading->setObjectName("quiet");
+    m_heading->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    head->addWidget(m_heading, 1);
+    layout->addLayout(head);
+    m_table->setObjectName("evidenceTable");
+    m_table->setModel(m_model);
+    m_table->setSelectionBehavior(QAbstractItemView::SelectRows);
+    m_table->setSelectionMode(QAbstractItemView::SingleSelection);
+    m_table->setShowGrid(false);
+    m_table->setFrameShape(QFrame::NoFrame);
+    m_table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    m_table->verticalHeader()->hide();
+    m_table->verticalHeader()->setDefaultSectionSize(20);
+    m_table->verticalHeader()->setMinimumSectionSize(16);
+    m_table->horizontalHeader()->setHighlightSections(false);
+    m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    m_table->installEventFilter(this);
+    layout->addWidget(m_table, 1);
+    m_empty->setObjectName("quiet");
+    m_empty->setWordWrap(true);
+    m_empty->setAlignment(Qt::AlignCenter);
+    m_empty->setContentsMargins(24, 4, 24, 4);
+    layout->addWidget(m_empty, 1);
+    m_hint->setText(tr("↑ ↓ step through · N note it"));
+    m_hint->setObjectName("quiet");
+    m_hint->setContentsMargins(14, 0, 0, 0);
+    layout->addWidget(m_hint);
+    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex &current) {
+        if (current.isValid()) m_bench.goTo(m_model->list().items[std::size_t(current.row())].moment);
+    });
+    connect(&bench, &Workbench::resultsChanged, this, &EvidenceView::refresh);
+    connect(&bench, &Workbench::selectionChanged, this, &EvidenceView::refresh);
+    refresh();
+}
+
+void EvidenceView::refresh()
+{
+    const int request = ++m_request;
+    if (!m_bench.results() || !m_bench.complete()) {
+        EvidenceList none;
+        none.empty = tr("Moments appear here when something is measured.");
+        show(none);
+        return;
+    }
+    QThreadPool::globalInstance()->start([this, request, results = m_bench.sharedResults(), selection = m_bench.selection(), alive = QPointer<EvidenceView>(this)] {
+        auto list = std::make_shared<EvidenceList>(evidenceOf(*results, selection));
+        QMetaObject::invokeMethod(qApp, [this, request, list, alive] {
+            if (alive && request == m_request) show(std::move(*list));
+        });
+    });
+}
+
+void EvidenceView::show(EvidenceList list)
+{
+    m_heading->setText("  " + list.heading + (list.facts.isEmpty() ? QString() : ": " + list.facts));
+    const bool any = !list.items.empty();
+    m_empty->setText(list.empty);
+    m_empty->setVisible(!any);
+    m_table->setVisible(any);
+    m_hint->setVisible(any);
+    m_model->show(std::move(list));
+}
+
+void EvidenceView::note()
+{
+    const QModelIndex current = m_table->currentIndex();
+    if (!current.isValid()) return;
+    const EvidenceList::Item item = m_model->list().items[std::size_t(current.row())];
+    bool given = false;
+    const QString words = QInputDialog::getText(this, tr("Note"), tr("Pinned to this moment:"), QLineEdit::Normal, item.cells.mid(1).join(", "), &given);
+    if (!given || words.isEmpty()) return;
+    const double time = (item.moment.from + item.moment.to) / 2;
+    double level = 0;
+    const ChannelResult *channel = findEntry(m_bench.results()->channels, item.moment.channel);
+    if (channel && channel->source) {
+        const TimeAxis &axis = channel->source->axis();
+        const auto at = std::clamp<std::int64_t>(std::llround(axis.positionOf(time)), 0, axis.count - 1);
+        channel->source->read(at, std::span(&level, 1));
+    }
+    m_bench.change(tr("add note"), [&](Document &document) {
+        document.notes.push_back({freeId(document, "note"), item.moment.channel, words.toStdString(), time, level == level ? level : 0});
+    });
+}
+
+bool EvidenceView::eventFilter(QObject *watched, QEvent *event)
+{
+    if (watched == m_table && event->type() == QEvent::KeyPress && static_cast<QKeyEvent *>(event)->key() == Qt::Key_N) {
+        note();
+        return true;
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+}  // namespace fulvex

@@ -1,0 +1,63 @@
+#include "eye_tile.h"
+
+#include "evidence_list.h"
+
+namespace fulvex {
+
+EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench, index, parent)
+{
+    setObjectName("eyeTile");
+    setToolTip(tr("Click: settings and evidence · click a cross: that bit on the trace"));
+    connect(&bench, &Workbench::resultsChanged, this, &EyeTile::refresh);
+    refresh();
+}
+
+void EyeTile::refresh()
+{
+    if (bench().results() && bench().complete()) m_figure = eyeFigure(*bench().results(), eyeId());
+    else if (!m_figure.fold) m_figure.empty = bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.") : tr("Folding…");
+    update();
+}
+
+QString EyeTile::facts() const
+{
+    return m_figure.title + (m_figure.facts.isEmpty() ? QString() : " · " + m_figure.facts);
+}
+
+bool EyeTile::selected() const
+{
+    const Selection &selection = bench().selection();
+    return (selection.kind == Selection::Kind::eye && selection.id == eyeId()) || (selection.kind == Selection::Kind::mask && selection.id == m_figure.mask);
+}
+
+void EyeTile::paintBody(QPainter &painter, const QRectF &area)
+{
+    paintEye(painter, area, m_figure, bench().look());
+}
+
+void EyeTile::mousePressEvent(QMouseEvent *event)
+{
+    if (!m_figure.fold) return;
+    bench().select({Selection::Kind::eye, eyeId()});
+    const QRectF plot = m_figure.plotRect(body());
+    const EyeCounts &counts = m_figure.fold->picture;
+    for (const EyeFigure::Failure &failure : m_figure.failures) {
+        const QPointF at(plot.left() + (failure.x - EyeFigure::left) / 2 * plot.width(),
+                         plot.bottom() - (failure.y - counts.low) / (counts.high - counts.low) * plot.height());
+        if ((at - event->position()).manhattanLength() > 9) continue;
+        const MaskRun &mask = *findEntry(bench().results()->masks, m_figure.mask);
+        const EyeResult &eye = *findEntry(bench().results()->eyes, eyeId());
+        const double time = mask.result->failures[failure.index].worstTime;
+        bench().goTo(Moment{time - eye.unitInterval / 2, time + eye.unitInterval / 2, eye.source, true});
+        return;
+    }
+}
+
+void EyeTile::keyPressEvent(QKeyEvent *event)
+{
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space) bench().select({Selection::Kind::eye, eyeId()});
+    else if (event->key() == Qt::Key_Delete) removeTile();
+    else QWidget::keyPressEvent(event);
+}
+
+}  // namespace fulvex

@@ -1,0 +1,30 @@
+#pragma once
+
+#include "eye_figure.h"
+#include "tile_frame.h"
+
+namespace fulvex {
+
+/// An eye with its mask. Click selects the eye; a click on a failure goes to its bit on the trace.
+class EyeTile final : public TileFrame {
+    Q_OBJECT
+public:
+    EyeTile(Workbench &bench, int index, QWidget *parent);
+
+protected:
+    QString title() const override { return tr("Eye"); }
+    QString facts() const override;
+    QString aside() const override { return m_figure.verdict; }
+    bool asideFails() const override { return m_figure.failed; }
+    bool selected() const override;
+    void paintBody(QPainter &painter, const QRectF &area) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+
+private:
+    std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
+    void refresh();
+    EyeFigure m_figure;
+};
+
+}  // namespace fulvex

@@ -1,0 +1,142 @@
+#include "inspector_form.h"
+
+#include <cmath>
+
+#include "axis_painter.h"
+#include "number_text.h"
+
+namespace fulvex {
+
+InspectorForm::InspectorForm(Workbench &bench, QWidget *parent) : QWidget(parent), m_bench(bench), m_layout(new QFormLayout(this))
+{
+    m_layout->setContentsMargins(14, 4, 14, 8);
+    m_layout->setHorizontalSpacing(10);
+    m_layout->setVerticalSpacing(5);
+    m_layout->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+}
+
+void InspectorForm::addRow(const QString &label, QWidget *field)
+{
+    auto *words = new QLabel(label);
+    words->setObjectName("quiet");
+    words->setBuddy(field);
+    m_layout->addRow(words, field);
+}
+
+void InspectorForm::heading(const QString &words)
+{
+    auto *label = new QLabel(words);
+    label->setObjectName("heading");
+    label->setContentsMargins(0, m_layout->rowCount() ? 8 : 0, 0, 0);
+    m_layout->addRow(label);
+}
+
+void InspectorForm::textField(const QString &label, const QString &name, std::function<QString(const Document &)> get, std::function<void(Document &, const QString &)> set)
+{
+    auto *edit = new QLineEdit;
+    edit->setObjectName(name);
+    addRow(label, edit);
+    m_refreshers.push_back([=, this] {
+        if (!edit->hasFocus()) edit->setText(get(m_bench.document()));
+    });
+    connect(edit, &QLineEdit::editingFinished, this, [=, this] {
+        if (edit->text() != get(m_bench.document())) m_bench.change(label, [&](Document &document) { set(document, edit->text()); });
+        edit->setText(get(m_bench.document()));
+    });
+}
+
+void InspectorForm::quantityField(const QString &label, const QString &name, const std::string &unit, bool optionalValue,
+                                  std::function<std::optional<double>(const Document &)> get, std::function<void(Document &, std::optional<double>)> set)
+{
+    auto *edit = new QLineEdit;
+    edit->setObjectName(name);
+    edit->setAlignment(Qt::AlignRight);
+    if (optionalValue) edit->setPlaceholderText(tr("none"));
+    edit->setToolTip(tr("A number with or without SI prefix and unit, for example 20M or 1.5 p%1").arg(text(unit)));
+    addRow(label, edit);
+    const auto shown = [=, this] {
+        const auto value = get(m_bench.document());
+        if (!value) return QString();
+        QString words = text(quantityText(*value, unit, {}, 7));
+        const qsizetype space = words.indexOf(' ');  // without zeros that say nothing
+        QString number = space < 0 ? words : words.left(space);
+        while (number.contains('.') && number.endsWith('0')) number.chop(1);
+        if (number.endsWith('.')) number.chop(1);
+        return space < 0 ? number : number + words.mid(space);
+    };
+    m_refreshers.push_back([=] {
+        if (!edit->hasFocus()) edit->setText(shown());
+    });
+    connect(edit, &QLineEdit::editingFinished, this, [=, this] {
+        if (edit->text() == shown()) return;
+        const auto typed = parseQuantity(edit->text().toStdString(), unit);
+        if (typed) m_bench.change(label, [&](Document &document) { set(document, typed); });
+        else if (optionalValue && edit->text().trimmed().isEmpty()) m_bench.change(label, [&](Document &document) { set(document, {}); });
+        else emit m_bench.failed(tr("\"%1\" is not a number in %2; write for example 1.5M").arg(edit->text(), unit.empty() ? tr("plain digits") : text(unit)));
+        edit->setText(shown());
+    });
+}
+
+void InspectorForm::decadeSlider(const QString &name, double low, double high, std::function<double(const Document &)> get, std::function<void(Document &, double)> set)
+{
+    auto *slider = new QSlider(Qt::Horizontal);
+    slider->setObjectName(name);
+    slider->setRange(0, 1000);
+    slider->setPageStep(50);
+    m_layout->addRow(slider);
+    m_refreshers.push_back([=, this] {
+        const QSignalBlocker quiet(slider);
+        slider->setValue(int(std::lround(1000 * std::log(get(m_bench.document()) / low) / std::log(high / low))));
+    });
+    connect(slider, &QSlider::valueChanged, this, [=, this](int value) {
+        const double exact = low * std::pow(high / low, value / 1000.0);
+        const double digit = std::pow(10, std::floor(std::log10(exact)) - 2);  // three digits are enough for a corner
+        m_bench.change(tr("drag %1").arg(name), [&](Document &document) { set(document, std::round(exact / digit) * digit); }, name);
+    });
+}
+
+void InspectorForm::choiceField(const QString &label, const QString &name, const std::vector<std::pair<QString, std::string>> &choices,
+                                std::function<std::string(const Document &)> get, std::function<void(Document &, const std::string &)> set)
+{
+    auto *box = new QComboBox;
+    box->setObjectName(name);
+    for (const auto &[words, value] : choices) box->addItem(words, QString::fromStdString(value));
+    addRow(label, box);
+    m_refreshers.push_back([=, this] {
+        const QSignalBlocker quiet(box);
+        box->setCurrentIndex(box->findData(QString::fromStdString(get(m_bench.document()))));
+    });
+    connect(box, &QComboBox::currentIndexChanged, this, [=, this] {
+        m_bench.change(label, [&](Document &document) { set(document, box->currentData().toString().toStdString()); });
+    });
+}
+
+void InspectorForm::fact(const QString &label, std::function<QString()> get)
+{
+    auto *words = new QLabel;
+    words->setWordWrap(true);
+    words->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    if (label.isEmpty()) m_layout->addRow(words);
+    else addRow(label, words);
+    m_refreshers.push_back([=] { words->setText(get()); });
+}
+
+void InspectorForm::widget(QWidget *widget)
+{
+    m_layout->addRow(widget);
+}
+
+void InspectorForm::button(const QString &words, const QString &name, std::function<void()> pressed)
+{
+    auto *button = new QPushButton(words);
+    button->setObjectName(name);
+    m_layout->addRow(button);
+    connect(button, &QPushButton::clicked, this, [pressed] { pressed(); });
+}
+
+void InspectorForm::refresh()
+{
+    for (const auto &refresher : m_refreshers) refresher();
+}
+
+}  // namespace fulvex

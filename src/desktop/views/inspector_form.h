@@ -1,0 +1,48 @@
+#pragma once
+
+#include <functional>
+#include <optional>
+
+#include <QComboBox>
+#include <QFormLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QSlider>
+#include <QWidget>
+
+#include "workbench.h"
+
+namespace fulvex {
+
+/// Fields over the document: each shows what the document says and changes it as it is edited. A field that has the
+/// focus is not overwritten while one types.
+class InspectorForm final : public QWidget {
+    Q_OBJECT
+public:
+    InspectorForm(Workbench &bench, QWidget *parent = nullptr);
+
+    void heading(const QString &words);
+    void textField(const QString &label, const QString &name, std::function<QString(const Document &)> get, std::function<void(Document &, const QString &)> set);
+    /// A number with unit; typed with or without SI prefix. `optionalValue`: an empty field is allowed and means none.
+    void quantityField(const QString &label, const QString &name, const std::string &unit, bool optionalValue,
+                       std::function<std::optional<double>(const Document &)> get, std::function<void(Document &, std::optional<double>)> set);
+    /// A slider over decades between low and high; drags are one undo step.
+    void decadeSlider(const QString &name, double low, double high, std::function<double(const Document &)> get, std::function<void(Document &, double)> set);
+    void choiceField(const QString &label, const QString &name, const std::vector<std::pair<QString, std::string>> &choices,
+                     std::function<std::string(const Document &)> get, std::function<void(Document &, const std::string &)> set);
+    /// A line of words that follows the results.
+    void fact(const QString &label, std::function<QString()> get);
+    void widget(QWidget *widget);
+    void button(const QString &words, const QString &name, std::function<void()> pressed);
+
+    /// Shows what the document and the results say now.
+    void refresh();
+
+private:
+    void addRow(const QString &label, QWidget *field);
+    Workbench &m_bench;
+    QFormLayout *m_layout;
+    std::vector<std::function<void()>> m_refreshers;
+};
+
+}  // namespace fulvex

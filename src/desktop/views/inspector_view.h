@@ -1,0 +1,34 @@
+#pragma once
+
+#include <QScrollArea>
+
+#include "inspector_form.h"
+
+namespace fulvex {
+
+/// The right panel: the settings of what is selected, applied as they change.
+class InspectorView final : public QWidget {
+    Q_OBJECT
+public:
+    explicit InspectorView(Workbench &bench, QWidget *parent = nullptr);
+
+private:
+    void rebuild();
+    void follow();
+    /// What a form is for; another one is made when it changes.
+    QString shape() const;
+    void fill(InspectorForm &form, const Selection &selection);
+    void fillNothing(InspectorForm &form);
+    void fillCapture(InspectorForm &form, const std::string &id);
+    void fillChannel(InspectorForm &form, const std::string &id);
+    void fillClock(InspectorForm &form, const std::string &id);
+    void fillEye(InspectorForm &form, const std::string &id);
+    void fillMask(InspectorForm &form, const std::string &id);
+    void fillMeasurement(InspectorForm &form, const std::string &id);
+    Workbench &m_bench;
+    QScrollArea *m_scroll;
+    InspectorForm *m_form = nullptr;
+    QString m_shape;
+};
+
+}  // namespace fulvex

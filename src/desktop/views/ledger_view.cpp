@@ -1,0 +1,198 @@
+#include "ledger_view.h"
+
+#include <algorithm>
+
+#include "axis_painter.h"
+#include "document_edits.h"
+
+namespace fulvex {
+
+static const char *const headings[] = {"quantity", "of", "mean", "spread", "min", "max", "count", "limit", "verdict"};
+
+LedgerModel::LedgerModel(Workbench &bench, QObject *parent) : QAbstractTableModel(parent), m_bench(bench)
+{
+    connect(&bench, &Workbench::resultsChanged, this, &LedgerModel::refresh);
+    connect(&bench, &Workbench::lookChanged, this, &LedgerModel::refresh);
+}
+
+void LedgerModel::refresh()
+{
+    std::vector<LedgerLine> lines;
+    if (m_bench.results() && m_bench.complete()) lines = ledgerLines(*m_bench.results());
+    const bool sameRows = lines.size() == m_lines.size() && std::equal(lines.begin(), lines.end(), m_lines.begin(), [](const auto &a, const auto &b) { return a.id == b.id; });
+    if (sameRows) {
+        m_lines = std::move(lines);
+        if (!m_lines.empty()) emit dataChanged(index(0, 0), index(rowCount() - 1, columnCount() - 1));
+        return;
+    }
+    beginResetModel();
+    m_lines = std::move(lines);
+    endResetModel();
+}
+
+int LedgerModel::rowCount(const QModelIndex &parent) const
+{
+    return parent.isValid() ? 0 : int(m_lines.size());
+}
+
+int LedgerModel::columnCount(const QModelIndex &parent) const
+{
+    return parent.isValid() ? 0 : int(std::size(headings));
+}
+
+QString LedgerModel::cell(const LedgerLine &line, int column) const
+{
+    const std::string *cells[] = {&line.quantity, &line.of, &line.mean, &line.spread, &line.min, &line.max, &line.count, &line.limit, &line.verdict};
+    const QString plain = text(*cells[column]);
+    if (column != 8 || line.state == Verdict::none) return plain;
+    return (line.state == Verdict::pass ? "✓ " : "✕ ") + plain;
+}
+
+QVariant LedgerModel::data(const QModelIndex &index, int role) const
+{
+    const LedgerLine &line = m_lines[std::size_t(index.row())];
+    const Look &look = m_bench.look();
+    switch (role) {
+    case Qt::DisplayRole: return cell(line, index.column());
+    case Qt::TextAlignmentRole: return int((index.column() < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    case Qt::ToolTipRole: return line.reason.empty() ? QVariant() : QVariant(text(line.reason));
+    case Qt::ForegroundRole:
+        if (index.column() == 8 && line.state != Verdict::none) return line.state == Verdict::pass ? look.pass : look.fail;
+        if (!line.reason.empty()) return look.quiet;
+        return {};
+    case Qt::FontRole: return look.font(12, index.column() == 8 && line.state == Verdict::fail);
+    default: return {};
+    }
+}
+
+QVariant LedgerModel::headerData(int section, Qt::Orientation orientation, int role) const
+{
+    if (orientation != Qt::Horizontal) return {};
+    if (role == Qt::DisplayRole) return QString(headings[section]);
+    if (role == Qt::TextAlignmentRole) return int((section < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    return {};
+}
+
+Selection LedgerModel::selectionAt(int row) const
+{
+    const LedgerLine &line = m_lines[std::size_t(row)];
+    return {line.isMask ? Selection::Kind::mask : Selection::Kind::measurement, line.id};
+}
+
+int LedgerModel::rowOf(const Selection &selection) const
+{
+    for (int row = 0; row < rowCount(); ++row) {
+        if (selectionAt(row) == selection) return row;
+    }
+    return -1;
+}
+
+LedgerView::LedgerView(Workbench &bench, QWidget *parent)
+    : QWidget(parent), m_bench(bench), m_model(new LedgerModel(bench, this)), m_proxy(new QSortFilterProxyModel(this)), m_table(new QTableView), m_facts(new QLabel)
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 6, 0, 0);
+    layout->setSpacing(2);
+    auto *head = new QHBoxLayout;
+    head->setContentsMargins(14, 0, 10, 0);
+    auto *heading = new QLabel(tr("Ledger"));
+    heading->setObjectName("heading");
+    head->addWidget(heading);
+    m_facts->setObjectName("quiet");
+    head->addWidget(m_facts);
+    head->addStretch();
+    auto *filter = new QLineEdit;
+    filter->setObjectName("ledgerFilter");
+    filter->setPlaceholderText(tr("filter"));
+    filter->setClearButtonEnabled(true);
+    filter->setFixedWidth(130);
+    head->addWidget(filter);
+    layout->addLayout(head);
+
+    m_proxy->setSourceModel(m_model);
+    m_proxy->setFilterKeyColumn(-1);
+    m_proxy->setFilterCaseSensitivity(Qt::CaseInsensitive);
+    m_proxy->setSortLocaleAware(true);
+    m_table->setObjectName("ledgerTable");
+    m_table->setModel(m_proxy);
+    m_table->setSortingEnabled(true);
+    m_table->sortByColumn(-1, Qt::AscendingOrder);
+    m_table->setSelectionBehavior(QAbstractItemView::SelectRows);
+    m_table->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    m_table->setShowGrid(false);
+    m_table->setFrameShape(QFrame::NoFrame);
+    m_table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    m_table->verticalHeader()->hide();
+    m_table->verticalHeader()->setDefaultSectionSize(20);
+    m_table->verticalHeader()->setMinimumSectionSize(16);
+    m_table->horizontalHeader()->setHighlightSections(false);
+    m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
+    m_table->horizontalHeader()->setStretchLastSection(true);
+    const int widths[] = {138, 84, 148, 80, 72, 72, 60, 172, 62};
+    for (int i = 0; i < int(std::size(widths)); ++i) m_table->setColumnWidth(i, widths[i]);
+    m_table->setWordWrap(false);
+    layout->addWidget(m_table, 1);
+
+    connect(filter, &QLineEdit::textChanged, m_proxy, &QSortFilterProxyModel::setFilterFixedString);
+    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex &current) {
+        if (current.isValid()) m_bench.select(m_model->selectionAt(m_proxy->mapToSource(current).row()));
+    });
+    connect(&bench, &Workbench::resultsChanged, this, &LedgerView::showFacts);
+    connect(&bench, &Workbench::selectionChanged, this, &LedgerView::followSelection);
+    auto *remove = new QAction(m_table);
+    remove->setShortcut(Qt::Key_Delete);
+    remove->setShortcutContext(Qt::WidgetShortcut);
+    m_table->addAction(remove);
+    connect(remove, &QAction::triggered, this, [this] {
+        const Selection selection = m_bench.selection();
+        m_bench.change(tr("remove %1").arg(text(selection.id)), [&](Document &document) { removeWithDependents(document, selection); });
+    });
+    auto *copyRows = new QAction(m_table);
+    copyRows->setShortcut(QKeySequence::Copy);
+    copyRows->setShortcutContext(Qt::WidgetShortcut);
+    m_table->addAction(copyRows);
+    connect(copyRows, &QAction::triggered, this, &LedgerView::copy);
+    showFacts();
+}
+
+void LedgerView::showFacts()
+{
+    const int rows = m_model->rowCount();
+    int failed = 0;
+    if (m_bench.results()) {
+        for (const Row &row : m_bench.results()->rows) failed += row.verdict == Verdict::fail;
+        for (const MaskRun &mask : m_bench.results()->masks) failed += mask.verdict == Verdict::fail;
+    }
+    if (rows == 0) m_facts->setText(tr("  nothing measured yet: Ctrl+Space, then for example \"rise\""));
+    else m_facts->setText(tr("  %n quantities", nullptr, rows).replace("%n", QString::number(rows)) + (failed ? failed == 1 ? tr(" · 1 fails") : tr(" · %1 fail").arg(failed) : QString()));
+}
+
+void LedgerView::followSelection()
+{
+    const int row = m_model->rowOf(m_bench.selection());
+    if (row < 0) {
+        m_table->clearSelection();
+        m_table->selectionModel()->clearCurrentIndex();
+        return;
+    }
+    const QModelIndex at = m_proxy->mapFromSource(m_model->index(row, 0));
+    if (!at.isValid() || m_table->currentIndex().row() == at.row()) return;
+    m_table->setCurrentIndex(at);
+}
+
+void LedgerView::copy() const
+{
+    QModelIndexList chosen = m_table->selectionModel()->selectedRows();
+    std::sort(chosen.begin(), chosen.end(), [](const QModelIndex &a, const QModelIndex &b) { return a.row() < b.row(); });
+    QStringList lines{QStringList(std::begin(headings), std::end(headings)).join('\t')};
+    const auto add = [&](int row) {
+        QStringList cells;
+        for (int column = 0; column < m_proxy->columnCount(); ++column) cells << m_proxy->index(row, column).data().toString();
+        lines << cells.join('\t');
+    };
+    if (chosen.size() > 1) for (const QModelIndex &index : chosen) add(index.row());
+    else for (int row = 0; row < m_proxy->rowCount(); ++row) add(row);
+    QApplication::clipboard()->setText(lines.join('\n') + "\n");
+}
+
+}  // namespace fulvex

@@ -1,0 +1,51 @@
+#pragma once
+
+#include <QAbstractTableModel>
+#include <QLineEdit>
+#include <QSortFilterProxyModel>
+#include <QTableView>
+
+#include "table_text.h"
+#include "workbench.h"
+
+namespace fulvex {
+
+/// The rows of the Ledger as a table model; a mask is a row like any other.
+class LedgerModel final : public QAbstractTableModel {
+    Q_OBJECT
+public:
+    explicit LedgerModel(Workbench &bench, QObject *parent);
+    int rowCount(const QModelIndex &parent = {}) const override;
+    int columnCount(const QModelIndex &parent = {}) const override;
+    QVariant data(const QModelIndex &index, int role) const override;
+    QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+    Selection selectionAt(int row) const;
+    int rowOf(const Selection &selection) const;
+
+private:
+    void refresh();
+    QString cell(const LedgerLine &line, int column) const;
+    Workbench &m_bench;
+    std::vector<LedgerLine> m_lines;
+};
+
+/// One row per measured quantity: sortable, filterable; Ctrl+C copies the selected rows (all without a selection) as a
+/// tab-separated table.
+class LedgerView final : public QWidget {
+    Q_OBJECT
+public:
+    explicit LedgerView(Workbench &bench, QWidget *parent = nullptr);
+    QTableView *table() { return m_table; }
+    void copy() const;
+
+private:
+    void showFacts();
+    void followSelection();
+    Workbench &m_bench;
+    LedgerModel *m_model;
+    QSortFilterProxyModel *m_proxy;
+    QTableView *m_table;
+    QLabel *m_facts;
+};
+
+}  // namespace fulvex

@@ -1,0 +1,269 @@
+#include "main_window.h"
+
+#include "axis_painter.h"
+#include "chain_view.h"
+#include "document_edits.h"
+#include "document_json.h"
+#include "error.h"
+#include "evidence_view.h"
+#include "inspector_view.h"
+#include "ledger_view.h"
+#include "sheet_view.h"
+#include "atomic_file.h"
+#include "fingerprint.h"
+#include "number_text.h"
+#include "report_html.h"
+#include "strip_view.h"
+#include "table_text.h"
+#include "style_sheet.h"
+
+namespace fulvex {
+
+MainWindow::MainWindow(QWidget *parent)
+    : QMainWindow(parent), m_topBar(new QWidget), m_menus(new QMenuBar), m_ask(new AskBox([this] { return offers(); })), m_title(new QLabel),
+      m_messageBar(new QFrame), m_message(new QLabel), m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)), m_ledger(new LedgerView(m_bench)),
+      m_evidence(new EvidenceView(m_bench)), m_busyBox(new QWidget), m_progress(new QProgressBar)
+{
+    setAcceptDrops(true);
+    resize(1280, 800);
+    buildLayout();
+    buildMenus();
+    applyLook();
+    connect(&m_bench, &Workbench::failed, this, &MainWindow::showMessage);
+    connect(&m_bench, &Workbench::intervalNeeded, this, &MainWindow::askInterval);
+    connect(&m_bench, &Workbench::documentChanged, this, &MainWindow::showTitle);
+    connect(&m_bench, &Workbench::lookChanged, this, &MainWindow::applyLook);
+    connect(&m_bench.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::showTitle);
+    connect(&m_bench.evaluator(), &Evaluator::busyChanged, this, &MainWindow::showBusy);
+    connect(m_sheet, &SheetView::pictureRequested, this, [this](TileFrame *tile) {
+        const QString path = QFileDialog::getSaveFileName(this, tr("Export picture"), "tile.png", tr("Pictures (*.png)"));
+        if (!path.isEmpty()) exportPicture(tile, path);
+    });
+    m_progressTimer.setInterval(80);
+    connect(&m_progressTimer, &QTimer::timeout, this, [this] { m_progress->setValue(int(100 * m_bench.evaluator().fraction())); });
+    showTitle();
+}
+
+void MainWindow::buildLayout()
+{
+    m_topBar->setObjectName("topBar");
+    auto *top = new QHBoxLayout(m_topBar);
+    top->setContentsMargins(8, 3, 14, 3);
+    top->addWidget(m_menus);
+    top->addStretch(1);
+    m_ask->setFixedWidth(340);
+    top->addWidget(m_ask);
+    top->addStretch(1);
+    auto *busy = new QHBoxLayout(m_busyBox);
+    busy->setContentsMargins(0, 0, 0, 0);
+    m_progress->setFixedWidth(110);
+    m_progress->setTextVisible(false);
+    auto *cancel = new QPushButton(tr("Cancel"));
+    cancel->setObjectName("cancel");
+    cancel->setToolTip(tr("Stop computing; what is shown stays (Ctrl+.)"));
+    cancel->setShortcut(QKeySequence("Ctrl+."));
+    connect(cancel, &QPushButton::clicked, this, [this] { m_bench.evaluator().cancel(); });
+    busy->addWidget(m_progress);
+    busy->addWidget(cancel);
+    m_busyBox->hide();
+    top->addWidget(m_busyBox);
+    m_title->setObjectName("quiet");
+    top->addWidget(m_title);
+    setMenuWidget(m_topBar);
+
+    m_messageBar->setObjectName("messageBar");
+    auto *bar = new QHBoxLayout(m_messageBar);
+    bar->setContentsMargins(14, 4, 14, 4);
+    m_message->setObjectName("message");
+    m_message->setWordWrap(true);
+    m_message->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    bar->addWidget(m_message, 1);
+    auto *dismiss = new QPushButton(tr("Dismiss"));
+    connect(dismiss, &QPushButton::clicked, m_messageBar, &QWidget::hide);
+    bar->addWidget(dismiss);
+    m_messageBar->hide();
+
+    auto *middle = new QSplitter(Qt::Horizontal);
+    middle->addWidget(m_chain);
+    middle->addWidget(m_sheet);
+    middle->addWidget(new InspectorView(m_bench));
+    middle->setSizes({232, 800, 248});
+    middle->setStretchFactor(1, 1);
+    auto *bottom = new QSplitter(Qt::Horizontal);
+    bottom->addWidget(m_ledger);
+    bottom->addWidget(m_evidence);
+    bottom->setSizes({912, 368});
+    bottom->setStretchFactor(0, 1);
+    auto *whole = new QSplitter(Qt::Vertical);
+    whole->addWidget(middle);
+    whole->addWidget(bottom);
+    whole->setSizes({540, 200});
+    whole->setStretchFactor(0, 1);
+    for (QSplitter *splitter : {middle, bottom, whole}) {
+        splitter->setHandleWidth(1);
+        splitter->setChildrenCollapsible(false);
+    }
+    auto *centre = new QWidget;
+    auto *layout = new QVBoxLayout(centre);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(m_messageBar);
+    layout->addWidget(new StripView(m_bench));
+    layout->addWidget(whole, 1);
+    setCentralWidget(centre);
+}
+
+void MainWindow::applyLook()
+{
+    qApp->setFont(m_bench.look().font(12));
+    qApp->setPalette(paletteOf(m_bench.look()));
+    qApp->setStyleSheet(styleSheetOf(m_bench.look()));  // also for Ask's list and the dialogs
+}
+
+void MainWindow::guarded(const std::function<void()> &act)
+{
+    try {
+        act();
+    } catch (const Error &error) {
+        showMessage(text(error.what()));
+    }
+}
+
+void MainWindow::showMessage(const QString &message)
+{
+    m_message->setText(message);
+    m_messageBar->show();
+}
+
+void MainWindow::showTitle()
+{
+    const QString name = m_bench.document().title.empty() ? tr("untitled") : text(m_bench.document().title);
+    const bool saved = m_bench.undoStack().isClean();
+    m_title->setText(name + (saved ? m_bench.path().isEmpty() ? QString() : tr(" · saved") : tr(" · not saved")));
+    setWindowTitle(tr("%1[*] — Fulvex").arg(name));
+    setWindowModified(!saved);
+}
+
+void MainWindow::showBusy(bool busy)
+{
+    if (busy) {
+        m_progressTimer.start();
+        QTimer::singleShot(500, this, [this] {  // what is over at once needs no bar
+            if (m_bench.evaluator().busy()) m_busyBox->show();
+        });
+    } else {
+        m_progressTimer.stop();
+        m_busyBox->hide();
+    }
+}
+
+void MainWindow::openFiles(const QStringList &files)
+{
+    QStringList captures;
+    for (const QString &file : files) {
+        if (!file.endsWith(".fulvex")) {
+            captures << file;
+            continue;
+        }
+        if (!mayDiscard()) return;
+        guarded([&] {
+            m_bench.openProject(file);
+            rememberFile(file);
+            m_messageBar->hide();
+        });
+    }
+    if (!captures.isEmpty()) m_bench.addCaptures(captures, {});
+}
+
+void MainWindow::askInterval(const QStringList &files)
+{
+    bool given = false;
+    const QString words = QInputDialog::getText(this, tr("Sample interval"), tr("%1 does not state its sample interval.\nInterval in s, or rate in S/s:").arg(QFileInfo(files.front()).fileName()),
+                                                QLineEdit::Normal, "1 ns", &given);
+    if (!given) return;
+    const auto interval = parseQuantity(words.toStdString(), "s");
+    const auto rate = parseQuantity(words.toStdString(), "S/s");
+    if (words.endsWith("S/s") && rate && *rate > 0) m_bench.addCaptures(files, 1 / *rate);
+    else if (interval && *interval > 0) m_bench.addCaptures(files, interval);
+    else showMessage(tr("\"%1\" is neither an interval nor a rate; write for example 125 ps or 8 GS/s").arg(words));
+}
+
+void MainWindow::openDialog()
+{
+    openFiles(QFileDialog::getOpenFileNames(this, tr("Open project or captures"), {}, tr("Projects and captures (*.fulvex *.npy *.csv *.txt *.tsv *.dat);;All files (*)")));
+}
+
+bool MainWindow::save(bool ask)
+{
+    QString path = m_bench.path();
+    if (ask || path.isEmpty()) path = QFileDialog::getSaveFileName(this, tr("Save project"), path.isEmpty() ? "project.fulvex" : path, tr("Projects (*.fulvex)"));
+    if (path.isEmpty()) return false;
+    bool done = false;
+    guarded([&] {
+        m_bench.save(path);
+        rememberFile(path);
+        showTitle();
+        done = true;
+    });
+    return done;
+}
+
+bool MainWindow::mayDiscard()
+{
+    if (m_bench.undoStack().isClean()) return true;
+    const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("Save the changes to this project?"), QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+    return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save(false));
+}
+
+void MainWindow::closeEvent(QCloseEvent *event)
+{
+    if (mayDiscard()) event->accept();
+    else event->ignore();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent *event)
+{
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent *event)
+{
+    QStringList files;
+    for (const QUrl &url : event->mimeData()->urls()) {
+        if (url.isLocalFile()) files << url.toLocalFile();
+    }
+    event->acceptProposedAction();
+    openFiles(files);
+}
+
+void MainWindow::rememberFile(const QString &path)
+{
+    QSettings settings;
+    QStringList recent = settings.value("recent").toStringList();
+    recent.removeAll(QFileInfo(path).absoluteFilePath());
+    recent.prepend(QFileInfo(path).absoluteFilePath());
+    settings.setValue("recent", QStringList(recent.mid(0, 8)));
+}
+
+void MainWindow::exportReport(const QString &path)
+{
+    if (!m_bench.results() || !m_bench.complete()) return showMessage(tr("There are no results yet; wait until they are computed."));
+    guarded([&] {
+        const ProjectFacts facts{sha256(documentText(m_bench.document())), utcNow()};
+        if (path.endsWith(".html")) writeFileAtomically(path.toStdString(), reportHtml(*m_bench.results(), facts));
+        else writeReportPdf(*m_bench.results(), facts, path.toStdString());
+    });
+}
+
+void MainWindow::exportTable(const QString &path)
+{
+    if (!m_bench.results() || !m_bench.complete()) return showMessage(tr("There are no results yet; wait until they are computed."));
+    guarded([&] { writeFileAtomically(path.toStdString(), measurementsCsv(*m_bench.results())); });
+}
+
+void MainWindow::exportPicture(TileFrame *tile, const QString &path)
+{
+    if (!tile->picture().save(path)) showMessage(tr("%1: the picture cannot be written; check the folder and the ending (.png)").arg(path));
+}
+
+}  // namespace fulvex

@@ -1,0 +1,78 @@
+#pragma once
+
+#include <QLabel>
+#include <QMainWindow>
+#include <QProgressBar>
+#include <QTimer>
+
+#include "ask_box.h"
+#include "workbench.h"
+
+namespace fulvex {
+
+class ChainView;
+class EvidenceView;
+class LedgerView;
+class SheetView;
+class TileFrame;
+
+/// One window on one project: Strip, Chain, Sheet, Inspector, Ledger, Evidence, and the menus.
+class MainWindow final : public QMainWindow {
+    Q_OBJECT
+public:
+    explicit MainWindow(QWidget *parent = nullptr);
+    Workbench &bench() { return m_bench; }
+    /// A project is opened, anything else is added as a capture.
+    void openFiles(const QStringList &files);
+    /// Writes; failures are shown in the message bar.
+    void exportReport(const QString &path);  ///< .pdf or .html
+    void exportTable(const QString &path);
+    void exportPicture(TileFrame *tile, const QString &path);
+
+protected:
+    void dragEnterEvent(QDragEnterEvent *event) override;
+    void dropEvent(QDropEvent *event) override;
+    void closeEvent(QCloseEvent *event) override;
+
+private:
+    void buildMenus();
+    void buildLayout();
+    QAction *addAction(QMenu *menu, const QString &words, const QKeySequence &key, std::function<void()> act);
+    std::vector<AskBox::Offer> offers();
+    void addMeasurementOffers(std::vector<AskBox::Offer> &offers);
+    void showMessage(const QString &message);
+    void showTitle();
+    void showBusy(bool busy);
+    void applyLook();
+    bool save(bool ask);
+    bool mayDiscard();
+    void openDialog();
+    void askInterval(const QStringList &files);
+    void addFormulaDialog();
+    void addHere(const char *what);
+    void rememberFile(const QString &path);
+    void fillRecent();
+    void guarded(const std::function<void()> &act);
+    std::string chosenChannel() const;
+    std::string chosenClock() const;
+    std::string chosenEye() const;
+
+    Workbench m_bench;
+    QWidget *m_topBar;
+    QMenuBar *m_menus;
+    AskBox *m_ask;
+    QLabel *m_title;
+    QFrame *m_messageBar;
+    QLabel *m_message;
+    ChainView *m_chain;
+    SheetView *m_sheet;
+    LedgerView *m_ledger;
+    EvidenceView *m_evidence;
+    QWidget *m_busyBox;
+    QProgressBar *m_progress;
+    QTimer m_progressTimer;
+    QMenu *m_recent = nullptr, *m_measure = nullptr;
+    std::vector<std::pair<QString, QAction *>> m_actions;
+};
+
+}  // namespace fulvex

@@ -1,0 +1,229 @@
+// Menus, shortcuts, and what Ask offers: the same actions by another way.
+
+#include "axis_painter.h"
+#include "chain_view.h"
+#include "document_edits.h"
+#include "evidence_view.h"
+#include "ledger_view.h"
+#include "main_window.h"
+#include "quantity_table.h"
+#include "share_folder.h"
+#include "sheet_view.h"
+
+namespace fulvex {
+
+QAction *MainWindow::addAction(QMenu *menu, const QString &words, const QKeySequence &key, std::function<void()> act)
+{
+    QAction *action = menu->addAction(words);
+    action->setShortcut(key);
+    action->setShortcutContext(Qt::WindowShortcut);
+    QMainWindow::addAction(action);
+    connect(action, &QAction::triggered, this, [act = std::move(act)] { act(); });
+    m_actions.emplace_back(words, action);
+    return action;
+}
+
+void MainWindow::buildMenus()
+{
+    const auto saveName = [this](const QString &title, const QString &name, const QString &filter) { return QFileDialog::getSaveFileName(this, title, name, filter); };
+    QMenu *file = m_menus->addMenu(tr("File"));
+    addAction(file, tr("New project"), QKeySequence::New, [this] { if (mayDiscard()) m_bench.newProject(); });
+    addAction(file, tr("Open…"), QKeySequence::Open, [this] { openDialog(); });
+    m_recent = file->addMenu(tr("Recent"));
+    connect(m_recent, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
+    addAction(file, tr("Save"), QKeySequence::Save, [this] { save(false); });
+    addAction(file, tr("Save as…"), QKeySequence("Ctrl+Shift+S"), [this] { save(true); });
+    file->addSeparator();
+    addAction(file, tr("Export report…"), QKeySequence("Ctrl+R"), [=, this] {
+        const QString path = saveName(tr("Export report"), "report.pdf", tr("PDF (*.pdf);;One HTML file (*.html)"));
+        if (!path.isEmpty()) exportReport(path);
+    });
+    addAction(file, tr("Export table…"), QKeySequence("Ctrl+T"), [=, this] {
+        const QString path = saveName(tr("Export table"), "measurements.csv", tr("CSV (*.csv)"));
+        if (!path.isEmpty()) exportTable(path);
+    });
+    file->addSeparator();
+    addAction(file, tr("Quit"), QKeySequence::Quit, [this] { close(); });
+
+    QMenu *edit = m_menus->addMenu(tr("Edit"));
+    addAction(edit, tr("Undo"), QKeySequence::Undo, [this] { m_bench.undoStack().undo(); });
+    addAction(edit, tr("Redo"), QKeySequence("Ctrl+Shift+Z"), [this] { m_bench.undoStack().redo(); });
+    addAction(edit, tr("Copy table"), QKeySequence("Ctrl+Shift+C"), [this] { m_ledger->copy(); });
+    addAction(edit, tr("Ask"), QKeySequence("Ctrl+Space"), [this] { m_ask->setFocus(Qt::ShortcutFocusReason); });
+
+    QMenu *view = m_menus->addMenu(tr("View"));
+    addAction(view, tr("Whole record"), QKeySequence("Ctrl+0"), [this] { m_bench.fitView(); });
+    addAction(view, tr("Closer"), QKeySequence::ZoomIn, [this] { m_bench.zoom(0.5, (m_bench.viewFrom() + m_bench.viewTo()) / 2); });
+    addAction(view, tr("Farther"), QKeySequence::ZoomOut, [this] { m_bench.zoom(2, (m_bench.viewFrom() + m_bench.viewTo()) / 2); });
+    addAction(view, tr("Remove markers"), QKeySequence(), [this] { m_bench.clearMarkers(); });
+    QAction *dark = addAction(view, tr("Dark theme"), QKeySequence("Ctrl+D"), [this] { m_bench.setDark(!m_bench.look().dark); });
+    dark->setCheckable(true);
+    addAction(view, tr("Go to the Chain"), QKeySequence("Alt+1"), [this] { m_chain->rails()->setFocus(); });
+    addAction(view, tr("Go to the Ledger"), QKeySequence("Alt+2"), [this] { m_ledger->table()->setFocus(); });
+    addAction(view, tr("Go to the Evidence"), QKeySequence("Alt+3"), [this] { m_evidence->table()->setFocus(); });
+
+    QMenu *capture = m_menus->addMenu(tr("Capture"));
+    addAction(capture, tr("Add capture…"), QKeySequence("Ctrl+I"), [this] { openDialog(); });
+
+    QMenu *channel = m_menus->addMenu(tr("Channel"));
+    addAction(channel, tr("Add channel by formula…"), QKeySequence("Ctrl+F"), [this] { addFormulaDialog(); });
+    addAction(channel, tr("Add loop clock"), QKeySequence("Ctrl+L"), [this] { addHere("pll"); });
+    addAction(channel, tr("Add fixed clock"), QKeySequence("Ctrl+Shift+L"), [this] { addHere("fixed"); });
+    addAction(channel, tr("Add eye"), QKeySequence("Ctrl+E"), [this] { addHere("eye"); });
+    QMenu *masks = channel->addMenu(tr("Test the eye against a mask"));
+    for (const std::string &mask : maskIds(shareFolder() / "masks")) {
+        QAction *action = masks->addAction(text(mask));
+        m_actions.emplace_back(tr("Mask %1").arg(text(mask)), action);
+        connect(action, &QAction::triggered, this, [this, mask] {
+            if (const std::string eye = chosenEye(); !eye.empty()) addMask(m_bench, eye, mask);
+            else showMessage(tr("There is no eye to test: add one first (Ctrl+E)."));
+        });
+    }
+    addAction(channel, tr("Edit selected"), QKeySequence(), [this] { m_chain->rails()->edit(); });
+    addAction(channel, tr("Remove selected"), QKeySequence(), [this] { m_chain->rails()->removeSelected(); });
+    m_chain->setAddMenu([&] {
+        auto *menu = new QMenu(this);
+        for (const char *name : {"Add capture…", "Add channel by formula…", "Add loop clock", "Add fixed clock", "Add eye"}) {
+            for (const auto &[words, action] : m_actions) if (words == tr(name)) menu->addAction(action);
+        }
+        menu->addMenu(masks);
+        return menu;
+    }());
+
+    m_measure = m_menus->addMenu(tr("Measure"));
+    connect(m_measure, &QMenu::aboutToShow, this, [this] {
+        m_measure->clear();
+        std::vector<AskBox::Offer> all;
+        addMeasurementOffers(all);
+        std::map<QString, QMenu *> groups;
+        for (const auto &offer : all) {
+            const QString of = offer.words.section(" of ", -1);
+            QMenu *&group = groups[of];
+            if (!group) group = m_measure->addMenu(of);
+            connect(group->addAction(offer.words.section(" of ", 0, -2).mid(8)), &QAction::triggered, this, [act = offer.act] { act(); });
+        }
+    });
+
+    QMenu *sheet = m_menus->addMenu(tr("Sheet"));
+    addAction(sheet, tr("Add sheet"), QKeySequence("Ctrl+Shift+N"), [this] {
+        m_bench.change(tr("add sheet"), [](Document &document) {
+            SheetEntry fresh;
+            fresh.id = freeId(document, "sheet");
+            fresh.title = "Sheet " + std::to_string(document.sheets.size() + 1);
+            document.sheets.push_back(fresh);
+        });
+        m_bench.showSheet(int(m_bench.document().sheets.size()) - 1);
+    });
+    addAction(sheet, tr("Rename sheet…"), QKeySequence(), [this] {
+        if (m_bench.document().sheets.empty()) return;
+        bool given = false;
+        const int index = m_bench.sheet();
+        const QString words = QInputDialog::getText(this, tr("Rename sheet"), tr("Title:"), QLineEdit::Normal, text(m_bench.document().sheets[std::size_t(index)].title), &given);
+        if (given && !words.isEmpty()) m_bench.change(tr("rename sheet"), [&](Document &document) { document.sheets[std::size_t(index)].title = words.toStdString(); });
+    });
+    addAction(sheet, tr("Remove sheet"), QKeySequence(), [this] {
+        const int index = m_bench.sheet();
+        if (m_bench.document().sheets.empty()) return;
+        m_bench.change(tr("remove sheet"), [&](Document &document) { document.sheets.erase(document.sheets.begin() + index); });
+    });
+    addAction(sheet, tr("Add traces tile"), QKeySequence(), [this] {
+        m_bench.change(tr("add tile"), [&](Document &document) {
+            TileEntry tile;
+            tile.kind = "traces";
+            if (!document.channels.empty()) tile.of = {chosenChannel()};
+            addTile(document, m_bench.sheet(), tile);
+        });
+    });
+    addAction(sheet, tr("Next sheet"), QKeySequence("Ctrl+PgDown"), [this] { m_bench.showSheet(m_bench.sheet() + 1); });
+    addAction(sheet, tr("Previous sheet"), QKeySequence("Ctrl+PgUp"), [this] { m_bench.showSheet(m_bench.sheet() - 1); });
+
+    QMenu *help = m_menus->addMenu(tr("Help"));
+    addAction(help, tr("Keys"), QKeySequence::HelpContents, [this] {
+        QStringList lines;
+        for (const auto &[words, action] : m_actions) if (!action->shortcut().isEmpty()) lines << words + "\t" + action->shortcut().toString(QKeySequence::NativeText);
+        lines << tr("On traces: drag to zoom, wheel, Shift+drag to pan, click and Shift+click for markers, double click for a note");
+        QMessageBox::information(this, tr("Keys"), lines.join('\n'));
+    });
+}
+
+void MainWindow::fillRecent()
+{
+    m_recent->clear();
+    for (const QString &path : QSettings().value("recent").toStringList())
+        connect(m_recent->addAction(path), &QAction::triggered, this, [this, path] { openFiles({path}); });
+    if (m_recent->isEmpty()) m_recent->addAction(tr("nothing yet"))->setEnabled(false);
+}
+
+std::string MainWindow::chosenChannel() const
+{
+    const Document &document = m_bench.document();
+    const Selection &selection = m_bench.selection();
+    if (findEntry(document.channels, selection.id)) return selection.id;
+    if (const ClockEntry *clock = findEntry(document.clocks, selection.id)) return clock->source;
+    for (auto channel = document.channels.rbegin(); channel != document.channels.rend(); ++channel) {
+        if (!channel->formula.empty()) return channel->id;
+    }
+    return document.channels.empty() ? std::string() : document.channels.front().id;
+}
+
+std::string MainWindow::chosenClock() const
+{
+    const Document &document = m_bench.document();
+    if (findEntry(document.clocks, m_bench.selection().id)) return m_bench.selection().id;
+    return document.clocks.empty() ? std::string() : document.clocks.back().id;
+}
+
+std::string MainWindow::chosenEye() const
+{
+    const Document &document = m_bench.document();
+    if (findEntry(document.eyes, m_bench.selection().id)) return m_bench.selection().id;
+    if (const MaskEntry *mask = findEntry(document.masks, m_bench.selection().id)) return mask->eye;
+    return document.eyes.empty() ? std::string() : document.eyes.back().id;
+}
+
+void MainWindow::addHere(const char *what)
+{
+    const bool eye = QString(what) == "eye";
+    const std::string on = eye ? chosenClock() : chosenChannel();
+    if (on.empty()) return showMessage(eye ? tr("An eye needs a clock: add one first (Ctrl+L).") : tr("A clock needs a channel: open a capture first (Ctrl+O)."));
+    if (eye) addEye(m_bench, on);
+    else addClock(m_bench, on, what);
+}
+
+void MainWindow::addFormulaDialog()
+{
+    QStringList raw;
+    for (const ChannelEntry &channel : m_bench.document().channels) if (channel.formula.empty()) raw << text(channel.id);
+    bool given = false;
+    const QString words = QInputDialog::getText(this, tr("Channel by formula"), tr("Channels: %1\nFormula, for example p - n:").arg(raw.join(", ")), QLineEdit::Normal,
+                                                raw.size() >= 2 ? raw[raw.size() - 2] + " - " + raw.last() : QString(), &given);
+    if (given && !words.trimmed().isEmpty()) addFormula(m_bench, words.trimmed().toStdString());
+}
+
+void MainWindow::addMeasurementOffers(std::vector<AskBox::Offer> &offers)
+{
+    const Document &document = m_bench.document();
+    const auto offer = [&](const Quantity &quantity, const std::string &of, const std::string &shown) {
+        offers.push_back({tr("Measure %1 of %2").arg(quantity.title, text(shown)), {}, [this, name = std::string(quantity.name), of] { addMeasurement(m_bench, name, of); }});
+    };
+    for (const Quantity &quantity : quantities()) {
+        if (!quantity.measure) continue;  // of a later version: nothing is offered that does nothing
+        if (quantity.needs == Needs::source) for (auto c = document.channels.rbegin(); c != document.channels.rend(); ++c) offer(quantity, c->id, c->id);
+        if (quantity.needs == Needs::clock) for (const ClockEntry &clock : document.clocks) offer(quantity, clock.id, clock.id);
+        if (quantity.needs == Needs::eye) for (const EyeEntry &eye : document.eyes) offer(quantity, eye.id, eye.id);
+    }
+}
+
+std::vector<AskBox::Offer> MainWindow::offers()
+{
+    std::vector<AskBox::Offer> all;
+    for (const auto &[words, action] : m_actions) {
+        if (words != tr("Ask")) all.push_back({words, action->shortcut().toString(QKeySequence::NativeText), [action = action] { action->trigger(); }});
+    }
+    addMeasurementOffers(all);
+    for (int i = 0; i < int(m_bench.document().sheets.size()); ++i)
+        all.push_back({tr("Show sheet %1").arg(text(m_bench.document().sheets[std::size_t(i)].title)), {}, [this, i] { m_bench.showSheet(i); }});
+    return all;
+}
+
+}  // namespace fulvex

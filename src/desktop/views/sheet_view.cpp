@@ -1,0 +1,69 @@
+#include "sheet_view.h"
+
+#include "axis_painter.h"
+
+namespace fulvex {
+
+SheetView::SheetView(Workbench &bench, QWidget *parent) : QWidget(parent), m_bench(bench)
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    m_page = new QWidget;
+    m_grid = new QGridLayout(m_page);
+    m_grid->setContentsMargins(8, 8, 8, 6);
+    m_grid->setSpacing(8);
+    layout->addWidget(m_page, 1);
+    m_empty = new QLabel(tr("Drop a capture here, or press Ctrl+O.\n\nText tables and NumPy arrays are read; each column becomes a channel."));
+    m_empty->setAlignment(Qt::AlignCenter);
+    m_grid->addWidget(m_empty, 0, 0);
+    m_tabs = new QTabBar;
+    m_tabs->setObjectName("sheetTabs");
+    m_tabs->setExpanding(false);
+    m_tabs->setDrawBase(false);
+    m_tabs->setToolTip(tr("Sheets: Ctrl+PgUp, Ctrl+PgDown"));
+    layout->addWidget(m_tabs);
+    connect(m_tabs, &QTabBar::currentChanged, this, [this](int index) { m_bench.showSheet(index); });
+    connect(&bench, &Workbench::documentChanged, this, &SheetView::rebuild);
+    connect(&bench, &Workbench::sheetChanged, this, &SheetView::rebuild);
+    rebuild();
+}
+
+void SheetView::rebuild()
+{
+    const auto &sheets = m_bench.document().sheets;
+    {
+        const QSignalBlocker quiet(m_tabs);
+        while (m_tabs->count() > int(sheets.size())) m_tabs->removeTab(m_tabs->count() - 1);
+        for (int i = 0; i < int(sheets.size()); ++i) {
+            const QString title = text(sheets[std::size_t(i)].title);
+            if (i < m_tabs->count()) m_tabs->setTabText(i, title);
+            else m_tabs->addTab(title);
+        }
+        m_tabs->setCurrentIndex(m_bench.sheet());
+    }
+    const std::vector<TileEntry> wanted = std::size_t(m_bench.sheet()) < sheets.size() ? sheets[std::size_t(m_bench.sheet())].tiles : std::vector<TileEntry>();
+    m_empty->setVisible(wanted.empty());
+    if (wanted == m_shown && m_shownSheet == m_bench.sheet()) return;
+    m_shown = wanted;
+    m_shownSheet = m_bench.sheet();
+    for (TileFrame *tile : m_tiles) {
+        tile->hide();
+        tile->deleteLater();
+    }
+    m_tiles.clear();
+    for (int i = 0; i < m_grid->rowCount(); ++i) m_grid->setRowStretch(i, 0);
+    for (int i = 0; i < m_grid->columnCount(); ++i) m_grid->setColumnStretch(i, 0);
+    for (int i = 0; i < int(wanted.size()); ++i) {
+        const TileEntry &entry = wanted[std::size_t(i)];
+        TileFrame *tile = makeTile(m_bench, i, m_page);
+        connect(tile, &TileFrame::pictureRequested, this, &SheetView::pictureRequested);
+        m_grid->addWidget(tile, entry.row, entry.column, entry.rowSpan, entry.columnSpan);
+        for (int r = 0; r < entry.rowSpan; ++r) m_grid->setRowStretch(entry.row + r, entry.kind == "traces" && wanted.size() > 1 ? 2 : 3);
+        for (int c = 0; c < entry.columnSpan; ++c) m_grid->setColumnStretch(entry.column + c, 1);
+        m_tiles.push_back(tile);
+        tile->show();
+    }
+}
+
+}  // namespace fulvex

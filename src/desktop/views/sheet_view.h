@@ -1,0 +1,34 @@
+#pragma once
+
+#include <QGridLayout>
+#include <QTabBar>
+#include <QWidget>
+
+#include "tile_frame.h"
+
+namespace fulvex {
+
+/// The page in the middle: the shown sheet's tiles in a grid, sheet tabs below.
+class SheetView final : public QWidget {
+    Q_OBJECT
+public:
+    explicit SheetView(Workbench &bench, QWidget *parent = nullptr);
+    QTabBar *tabs() { return m_tabs; }
+    std::vector<TileFrame *> tiles() const { return m_tiles; }
+
+signals:
+    void pictureRequested(TileFrame *tile);
+
+private:
+    void rebuild();
+    Workbench &m_bench;
+    QWidget *m_page;
+    QGridLayout *m_grid;
+    QTabBar *m_tabs;
+    QLabel *m_empty;
+    std::vector<TileFrame *> m_tiles;
+    std::vector<TileEntry> m_shown;
+    int m_shownSheet = -1;
+};
+
+}  // namespace fulvex

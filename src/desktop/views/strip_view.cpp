@@ -1,0 +1,182 @@
+#include "strip_view.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "axis_painter.h"
+#include "number_text.h"
+#include "trace_figure.h"
+
+namespace fulvex {
+
+StripView::StripView(Workbench &bench, QWidget *parent) : QWidget(parent), m_bench(bench)
+{
+    setObjectName("strip");
+    setFixedHeight(62);
+    setToolTip(tr("The whole record. Drag the frame: move the view · drag elsewhere: choose one · double click: all"));
+    for (auto changed : {&Workbench::resultsChanged, &Workbench::viewChanged, &Workbench::selectionChanged, &Workbench::sheetChanged, &Workbench::lookChanged})
+        connect(&bench, changed, this, qOverload<>(&QWidget::update));
+}
+
+double StripView::timeAt(double x) const
+{
+    return m_whole.first + (x - plot().left()) / plot().width() * (m_whole.second - m_whole.first);
+}
+
+double StripView::xOf(double time) const
+{
+    return plot().left() + (time - m_whole.first) / (m_whole.second - m_whole.first) * plot().width();
+}
+
+/// The channel that the sheet is about: its first computed one, else its first.
+const ChannelResult *StripView::shownChannel() const
+{
+    const Results &results = *m_bench.results();
+    const ChannelResult *found = nullptr;
+    const auto &sheets = m_bench.document().sheets;
+    if (std::size_t(m_bench.sheet()) < sheets.size()) {
+        for (const TileEntry &tile : sheets[std::size_t(m_bench.sheet())].tiles) {
+            if (tile.kind == "eye" && !tile.of.empty()) {
+                if (const EyeEntry *eye = findEntry(m_bench.document().eyes, tile.of[0])) return findEntry(results.channels, eye->source);
+            }
+            for (const std::string &id : tile.of) {
+                const ChannelEntry *entry = findEntry(m_bench.document().channels, id);
+                if (!entry) continue;
+                if (!found) found = findEntry(results.channels, id);
+                if (!entry->formula.empty()) return findEntry(results.channels, id);
+            }
+        }
+    }
+    return found ? found : results.channels.empty() ? nullptr : &results.channels.front();
+}
+
+void StripView::paintRecord(QPainter &painter)
+{
+    const ChannelResult *channel = shownChannel();
+    if (!channel || !channel->source || !channel->pyramid || channel->pyramid->whole().empty()) return;
+    const TimeAxis &axis = channel->source->axis();
+    const Extent whole = channel->pyramid->whole();
+    const double low = whole.low, high = whole.high > whole.low ? whole.high : whole.low + 1;
+    const auto columns = traceColumns(*channel->source, *channel->pyramid, axis.positionOf(m_whole.first), axis.positionOf(m_whole.second), int(plot().width()));
+    QColor ink = m_bench.look().trace(inkOf(m_bench.document(), channel->id));
+    ink.setAlpha(140);
+    painter.setPen(QPen(ink, 1));
+    for (std::size_t i = 0; i < columns.size(); ++i) {
+        if (columns[i].empty()) continue;
+        const double x = plot().left() + double(i) + 0.5;
+        const auto y = [&](double v) { return plot().bottom() - (v - low) / (high - low) * plot().height(); };
+        painter.drawLine(QPointF(x, y(columns[i].low)), QPointF(x, y(columns[i].high)));
+    }
+}
+
+void StripView::paintMarks(QPainter &painter)
+{
+    const Look &look = m_bench.look();
+    const Results &results = *m_bench.results();
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    painter.setFont(look.font(9));
+    const ChannelResult *channel = shownChannel();
+    for (const ClockResult &clock : results.clocks) {
+        const ClockEntry *entry = findEntry(m_bench.document().clocks, clock.id);
+        if (!clock.clock || clock.clock->settleTime() <= 0 || !channel || !entry || entry->source != channel->id) continue;
+        const double left = xOf(m_whole.first), right = xOf(m_whole.first + clock.clock->settleTime());
+        painter.fillRect(QRectF(left, plot().bottom() + 1, std::max(2.0, right - left), 3), look.trace(4));
+        painter.setPen(look.trace(4));
+        painter.drawText(QRectF(plot().left() + 60, plot().bottom() + 3, 120, 12), Qt::AlignLeft | Qt::AlignVCenter, tr("%1 settles").arg(text(clock.id)));
+        break;
+    }
+    painter.setPen(Qt::NoPen);
+    for (const MaskRun &mask : results.masks) {
+        const EyeResult *eye = findEntry(results.eyes, mask.eye);
+        const bool onSheet = [&] {
+            const auto &sheets = m_bench.document().sheets;
+            if (std::size_t(m_bench.sheet()) >= sheets.size()) return false;
+            for (const TileEntry &tile : sheets[std::size_t(m_bench.sheet())].tiles) {
+                if (tile.kind == "eye" && !tile.of.empty() && tile.of[0] == mask.eye) return true;
+            }
+            return false;
+        }();
+        if (!mask.result || !eye || !onSheet) continue;
+        painter.setBrush(look.fail);
+        const auto &failures = mask.result->failures;
+        const std::size_t step = std::max<std::size_t>(1, failures.size() / 2000);
+        for (std::size_t i = 0; i < failures.size(); i += step) {
+            const double x = xOf(failures[i].time);
+            painter.drawPolygon(QPolygonF({QPointF(x - 4, 2), QPointF(x + 4, 2), QPointF(x, 10)}));
+        }
+    }
+    painter.setBrush(look.ink);
+    for (const NoteEntry &note : m_bench.document().notes) painter.drawEllipse(QPointF(xOf(note.time), plot().bottom() + 5), 2, 2);
+}
+
+void StripView::paintEvent(QPaintEvent *)
+{
+    QPainter painter(this);
+    const Look &look = m_bench.look();
+    painter.fillRect(rect(), look.panel);
+    painter.setPen(look.hairline);
+    painter.drawLine(0, height() - 1, width(), height() - 1);
+    const auto whole = m_bench.record();
+    if (!whole) {
+        paintEmpty(painter, rect(), m_bench.document().captures.empty() ? tr("The whole record will lie here") : tr("Reading…"), look);
+        return;
+    }
+    m_whole = *whole;
+    paintRecord(painter);
+    paintMarks(painter);
+    painter.setFont(look.font(9));
+    painter.setPen(look.quiet);
+    painter.drawText(QRectF(plot().left(), plot().bottom() + 3, 100, 12), Qt::AlignLeft, text(quantityText(m_whole.first, "s", {}, 4)));
+    painter.drawText(QRectF(plot().right() - 100, plot().bottom() + 3, 100, 12), Qt::AlignRight, text(quantityText(m_whole.second, "s", {}, 4)));
+    const double left = m_drag == Drag::span ? std::min(m_start, m_end) : xOf(m_bench.viewFrom());
+    const double right = m_drag == Drag::span ? std::max(m_start, m_end) : xOf(m_bench.viewTo());
+    QColor wash = look.accent;
+    wash.setAlpha(24);
+    painter.setPen(QPen(look.accent, 1.4));
+    painter.setBrush(wash);
+    painter.drawRoundedRect(QRectF(left - 1, plot().top() - 4, std::max(4.0, right - left + 2), plot().height() + 8), 2, 2);
+}
+
+void StripView::mousePressEvent(QMouseEvent *event)
+{
+    const double x = event->position().x(), left = xOf(m_bench.viewFrom()), right = xOf(m_bench.viewTo());
+    const bool all = right - left > plot().width() * 0.98;
+    m_drag = !all && x > left - 6 && x < right + 6 ? Drag::frame : Drag::span;
+    m_grip = timeAt(x) - m_bench.viewFrom();
+    m_start = m_end = x;
+}
+
+void StripView::mouseMoveEvent(QMouseEvent *event)
+{
+    m_end = event->position().x();
+    if (m_drag == Drag::frame) {
+        const double width = m_bench.viewTo() - m_bench.viewFrom(), from = timeAt(m_end) - m_grip;
+        m_bench.setView(from, from + width);
+    }
+    update();
+}
+
+void StripView::mouseReleaseEvent(QMouseEvent *)
+{
+    const Drag drag = std::exchange(m_drag, Drag::none);
+    if (drag == Drag::span) {
+        const double width = m_bench.viewTo() - m_bench.viewFrom(), middle = timeAt(m_end);
+        if (std::abs(m_end - m_start) > 3) m_bench.setView(timeAt(std::min(m_start, m_end)), timeAt(std::max(m_start, m_end)));
+        else m_bench.setView(middle - width / 2, middle + width / 2);
+    }
+    update();
+}
+
+void StripView::mouseDoubleClickEvent(QMouseEvent *)
+{
+    m_bench.fitView();
+}
+
+void StripView::wheelEvent(QWheelEvent *event)
+{
+    const double middle = (m_bench.viewFrom() + m_bench.viewTo()) / 2;
+    m_bench.zoom(std::pow(0.8, event->angleDelta().y() / 120.0), middle);
+    event->accept();
+}
+
+}  // namespace fulvex

@@ -1,0 +1,39 @@
+#pragma once
+
+#include <QWidget>
+
+#include "pyramid.h"
+#include "workbench.h"
+
+namespace fulvex {
+
+/// The whole record in miniature, always there: the present view as a frame, loop settling, failures, notes, markers.
+/// Drag the frame to move the view, drag elsewhere to choose one, wheel to zoom, double click to see all.
+class StripView final : public QWidget {
+    Q_OBJECT
+public:
+    explicit StripView(Workbench &bench, QWidget *parent = nullptr);
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
+    void mouseDoubleClickEvent(QMouseEvent *event) override;
+    void wheelEvent(QWheelEvent *event) override;
+
+private:
+    enum class Drag { none, frame, span };
+    QRectF plot() const { return QRectF(rect()).adjusted(14, 12, -14, -16); }
+    double timeAt(double x) const;
+    double xOf(double time) const;
+    const ChannelResult *shownChannel() const;
+    void paintRecord(QPainter &painter);
+    void paintMarks(QPainter &painter);
+    Workbench &m_bench;
+    Drag m_drag = Drag::none;
+    double m_grip = 0, m_start = 0, m_end = 0;
+    std::pair<double, double> m_whole{0, 1};
+};
+
+}  // namespace fulvex

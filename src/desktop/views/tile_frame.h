@@ -1,0 +1,47 @@
+#pragma once
+
+#include <QWidget>
+
+#include "workbench.h"
+
+namespace fulvex {
+
+/// The paper a tile stands on: title, facts, a line on the right, border in the accent while selected. Derived tiles
+/// paint below the heading. Computes nothing; reads the workbench's snapshot.
+class TileFrame : public QWidget {
+    Q_OBJECT
+public:
+    TileFrame(Workbench &bench, int index, QWidget *parent);
+    int index() const { return m_index; }  ///< in the sheet
+    const TileEntry &entry() const;
+    /// A picture of the tile, twice as fine as on screen.
+    QImage picture();
+
+signals:
+    void pictureRequested(TileFrame *tile);
+
+protected:
+    virtual QString title() const = 0;
+    virtual QString facts() const { return {}; }
+    virtual QString aside() const { return {}; }
+    virtual bool asideFails() const { return false; }
+    virtual bool selected() const { return false; }
+    virtual void paintBody(QPainter &painter, const QRectF &area) = 0;
+    QRectF body() const;
+    Workbench &bench() { return m_bench; }
+    const Workbench &bench() const { return m_bench; }
+    void paintEvent(QPaintEvent *event) override;
+    void contextMenuEvent(QContextMenuEvent *event) override;
+    virtual void addToMenu(QMenu &) {}
+    void removeTile();
+
+private:
+    void paintAll(QPainter &painter);
+    Workbench &m_bench;
+    int m_index;
+};
+
+/// The tile for an entry of the shown sheet.
+TileFrame *makeTile(Workbench &bench, int index, QWidget *parent);
+
+}  // namespace fulvex

@@ -1,0 +1,99 @@
+#include "evaluator.h"
+
+#include "error.h"
+#include "share_folder.h"
+
+namespace fulvex {
+
+Evaluator::Evaluator(QObject *parent)
+    : QObject(parent), m_engine(shareFolder() / "masks"), m_thread([this](std::stop_token stop) { work(stop); })
+{
+}
+
+Evaluator::~Evaluator()
+{
+    cancel();
+    m_thread.request_stop();
+    m_wake.notify_all();
+    m_thread.join();
+}
+
+void Evaluator::request(const Document &document, const std::filesystem::path &base)
+{
+    const std::lock_guard lock(m_mutex);
+    m_waiting = Request{document, base, !m_shownAnything};
+    if (m_running && std::chrono::steady_clock::now() - m_started > std::chrono::milliseconds(400)) m_running->cancel();
+    m_wake.notify_all();
+}
+
+void Evaluator::cancel()
+{
+    const std::lock_guard lock(m_mutex);
+    m_waiting.reset();
+    if (m_running) m_running->cancel();
+}
+
+bool Evaluator::busy() const
+{
+    const std::lock_guard lock(m_mutex);
+    return m_running || m_waiting;
+}
+
+double Evaluator::fraction() const
+{
+    const std::lock_guard lock(m_mutex);
+    return m_running ? m_running->fraction() : 0;
+}
+
+void Evaluator::post(std::shared_ptr<const Results> results, bool complete)
+{
+    QMetaObject::invokeMethod(this, [this, results = std::move(results), complete] { emit finished(results, complete); }, Qt::QueuedConnection);
+}
+
+void Evaluator::evaluate(const Request &request, Progress &progress)
+{
+    try {
+        if (request.firstLook) {  // the traces at once, the numbers when they are ready
+            Document look = request.document;
+            look.clocks.clear();
+            look.eyes.clear();
+            look.masks.clear();
+            look.measurements.clear();
+            post(std::make_shared<const Results>(m_engine.evaluate(look, request.base, {.pyramids = true}, progress)), false);
+        }
+        auto results = std::make_shared<const Results>(m_engine.evaluate(request.document, request.base, {.pyramids = true, .fingerprints = true}, progress));
+        post(std::move(results), true);
+        const std::lock_guard lock(m_mutex);
+        m_shownAnything = true;
+    } catch (const Cancelled &) {
+        // whoever cancelled knows
+    } catch (const std::exception &error) {
+        QMetaObject::invokeMethod(this, [this, message = QString::fromUtf8(error.what())] { emit failed(message); }, Qt::QueuedConnection);
+    }
+}
+
+void Evaluator::work(std::stop_token stop)
+{
+    while (!stop.stop_requested()) {
+        Request request;
+        std::shared_ptr<Progress> progress;
+        {
+            std::unique_lock lock(m_mutex);
+            m_wake.wait(lock, stop, [&] { return m_waiting.has_value(); });
+            if (stop.stop_requested()) return;
+            request = std::move(*m_waiting);
+            m_waiting.reset();
+            progress = m_running = std::make_shared<Progress>();
+            m_started = std::chrono::steady_clock::now();
+        }
+        QMetaObject::invokeMethod(this, [this] { emit busyChanged(true); }, Qt::QueuedConnection);
+        evaluate(request, *progress);
+        {
+            const std::lock_guard lock(m_mutex);
+            m_running.reset();
+        }
+        QMetaObject::invokeMethod(this, [this] { emit busyChanged(busy()); }, Qt::QueuedConnection);
+    }
+}
+
+}  // namespace fulvex

@@ -1,0 +1,106 @@
+#include "evidence_list.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include "axis_painter.h"
+#include "number_text.h"
+
+namespace fulvex {
+
+namespace {
+
+/// Decimals of a time so that a picosecond-scale moment can be told from the next: a tenth of the sample interval.
+QString momentText(double time, double step)
+{
+    return text(quantityText(time, "s", step));
+}
+
+template <typename Worse>
+std::vector<std::size_t> worstFirst(std::size_t count, Worse &&worse)
+{
+    std::vector<std::size_t> order(count);
+    std::iota(order.begin(), order.end(), std::size_t(0));
+    const std::size_t kept = std::min(count, EvidenceList::kept);
+    std::partial_sort(order.begin(), order.begin() + std::ptrdiff_t(kept), order.end(), worse);
+    order.resize(kept);
+    return order;
+}
+
+double intervalOf(const Results &results, const std::string &channel)
+{
+    const ChannelResult *result = findEntry(results.channels, channel);
+    return result && result->source ? result->source->axis().interval : 0;
+}
+
+EvidenceList ofMask(const Results &results, const MaskRun &mask)
+{
+    EvidenceList list;
+    list.heading = "what failed the mask";
+    list.columns = {"moment", "unit interval", "area", "deepest"};
+    if (!mask.result) {
+        list.empty = text(mask.reason);
+        return list;
+    }
+    const auto &failures = mask.result->failures;
+    list.facts = QString("%1 of %2").arg(mask.result->failedUnitIntervals).arg(mask.result->unitIntervals);
+    list.empty = "Nothing failed: every unit interval stays clear of the mask.";
+    const EyeResult *eye = findEntry(results.eyes, mask.eye);
+    const double step = intervalOf(results, eye->source) / 10;
+    for (const std::size_t i : worstFirst(failures.size(), [&](std::size_t a, std::size_t b) { return failures[a].deepest > failures[b].deepest; })) {
+        const MaskFailure &f = failures[i];
+        list.items.push_back({{momentText(f.worstTime, step), QString::number(f.unitInterval), text(mask.definition.areas[std::size_t(f.area)].name),
+                               text(fixedText(f.deepest, 2)) + " of area"},
+                              {f.worstTime - eye->unitInterval / 2, f.worstTime + eye->unitInterval / 2, eye->source, true}});
+    }
+    return list;
+}
+
+EvidenceList ofRow(const Results &results, const Row &row)
+{
+    EvidenceList list;
+    list.heading = "what made " + text(row.title);
+    list.columns = {"moment", text(row.title), "off the mean", "sigma"};
+    if (!row.measurable()) {
+        list.empty = text(row.reason);
+        return list;
+    }
+    if (row.measured->single) {
+        list.empty = "One number for the whole record: select a quantity with occurrences, or a mask, to step through its moments.";
+        return list;
+    }
+    const Population &all = row.measured->population;
+    const double mean = row.statistics.mean.value_or(0), spread = row.statistics.std.value_or(0);
+    list.facts = QString("%1 moments, farthest from the mean first").arg(all.size());
+    const double step = intervalOf(results, row.source) / 10;
+    const std::optional<double> digit = spread > 0 ? std::optional(spread / 20) : std::nullopt;
+    const double margin = 8 * intervalOf(results, row.source);
+    for (const std::size_t i : worstFirst(all.size(), [&](std::size_t a, std::size_t b) { return std::abs(all.value[a] - mean) > std::abs(all.value[b] - mean); })) {
+        const double off = all.value[i] - mean;
+        list.items.push_back({{momentText(all.time[i], step), text(quantityText(all.value[i], row.unit, digit)), text(quantityText(off, row.unit, digit)),
+                               spread > 0 ? text(fixedText(off / spread, 1)) : QString("—")},
+                              {all.time[i] - (all.duration[i] > 0 ? 0 : margin / 2), all.time[i] + (all.duration[i] > 0 ? all.duration[i] : margin / 2), row.source, false}});
+    }
+    return list;
+}
+
+}  // namespace
+
+EvidenceList evidenceOf(const Results &results, const Selection &selection)
+{
+    EvidenceList nothing;
+    nothing.heading = "nothing selected";
+    nothing.empty = "Select a row of the Ledger, an eye or a mask: the moments behind it appear here, worst first.";
+    if (selection.kind == Selection::Kind::measurement) {
+        if (const Row *row = findEntry(results.rows, selection.id)) return ofRow(results, *row);
+    }
+    for (const MaskRun &mask : results.masks) {
+        const bool asked = (selection.kind == Selection::Kind::mask && mask.id == selection.id) ||
+                           (selection.kind == Selection::Kind::eye && mask.eye == selection.id);
+        if (asked) return ofMask(results, mask);
+    }
+    return nothing;
+}
+
+}  // namespace fulvex

@@ -1,0 +1,27 @@
+#pragma once
+
+#include <vector>
+
+#include <QString>
+
+#include "workbench.h"
+
+namespace fulvex {
+
+/// The moments behind what is selected, worst first.
+struct EvidenceList {
+    QString heading, facts, empty;
+    QStringList columns;
+    struct Item {
+        QStringList cells;
+        Moment moment;
+    };
+    std::vector<Item> items;
+    static constexpr std::size_t kept = 1000;
+};
+
+/// Of a measurement: its occurrences, farthest from the mean first. Of a mask or an eye with one: its failures, deepest
+/// first. O(n) in the occurrences; not for the interface thread.
+EvidenceList evidenceOf(const Results &results, const Selection &selection);
+
+}  // namespace fulvex

@@ -1,0 +1,298 @@
+#include "workbench.h"
+
+#include <QApplication>
+#include <QFileInfo>
+#include <QPointer>
+#include <QThreadPool>
+#include <QUndoCommand>
+
+#include <algorithm>
+#include <cmath>
+
+#include "axis_painter.h"
+#include "capture_reader.h"
+#include "document_json.h"
+#include "error.h"
+#include "trace_figure.h"
+
+namespace fulvex {
+
+/// Before and after, as whole documents: they are small, and nothing can be forgotten.
+class DocumentCommand final : public QUndoCommand {
+public:
+    DocumentCommand(Workbench &bench, const QString &what, Document before, Document after, const QString &mergeKey)
+        : QUndoCommand(what), m_bench(bench), m_before(std::move(before)), m_after(std::move(after)), m_mergeKey(mergeKey)
+    {
+    }
+    void undo() override { m_bench.setDocument(m_before); }
+    void redo() override { m_bench.setDocument(m_after); }
+    int id() const override { return m_mergeKey.isEmpty() ? -1 : 1; }
+    bool mergeWith(const QUndoCommand *other) override
+    {
+        const auto *next = static_cast<const DocumentCommand *>(other);
+        if (next->m_mergeKey != m_mergeKey) return false;
+        m_after = next->m_after;
+        return true;
+    }
+
+private:
+    Workbench &m_bench;
+    Document m_before, m_after;
+    QString m_mergeKey;
+};
+
+Workbench::Workbench(QObject *parent) : QObject(parent)
+{
+    connect(&m_evaluator, &Evaluator::finished, this, &Workbench::takeResults);
+    connect(&m_evaluator, &Evaluator::failed, this, &Workbench::failed);
+}
+
+void Workbench::setDark(bool dark)
+{
+    m_look = dark ? &Look::darkLook() : &Look::light();
+    emit lookChanged();
+}
+
+std::filesystem::path Workbench::base() const
+{
+    return m_path.isEmpty() ? std::filesystem::current_path() : std::filesystem::path(QFileInfo(m_path).absolutePath().toStdString());
+}
+
+void Workbench::setDocument(Document document)
+{
+    m_document = std::move(document);
+    m_sheet = std::clamp<int>(m_sheet, 0, std::max(0, int(m_document.sheets.size()) - 1));
+    emit documentChanged();
+    m_evaluator.request(m_document, base());
+}
+
+bool Workbench::change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey)
+{
+    Document after = m_document;
+    edit(after);
+    if (after == m_document) return true;
+    try {
+        validate(after);
+    } catch (const Error &error) {
+        emit failed(text(error.what()));
+        return false;
+    }
+    m_undo.push(new DocumentCommand(*this, what, m_document, std::move(after), mergeKey));
+    return true;
+}
+
+void Workbench::loaded(Document document, const QString &path)
+{
+    m_path = path;
+    m_undo.clear();
+    m_markers.clear();
+    m_moment.reset();
+    m_results.reset();
+    m_selection = {};
+    m_sheet = 0;
+    m_viewSet = false;
+    setDocument(std::move(document));
+    emit resultsChanged();
+    emit selectionChanged();
+    emit sheetChanged();
+}
+
+void Workbench::newProject()
+{
+    loaded({}, {});
+}
+
+void Workbench::openProject(const QString &path)
+{
+    loaded(loadDocument(path.toStdString()), path);
+}
+
+void Workbench::save(const QString &path)
+{
+    Document saved = m_document;
+    const std::filesystem::path folder = QFileInfo(path).absolutePath().toStdString();
+    for (CaptureEntry &capture : saved.captures) {
+        const std::filesystem::path file = base() / capture.file;
+        const std::filesystem::path relative = file.lexically_relative(folder);
+        capture.file = (relative.empty() || *relative.begin() == ".." ? std::filesystem::absolute(file) : relative).string();
+        const CaptureResult *known = m_results ? findEntry(m_results->captures, capture.id) : nullptr;
+        if (known && !known->sha256.empty()) capture.sha256 = known->sha256;  // computed beside the results
+    }
+    if (std::size_t(m_sheet) < saved.sheets.size() && m_viewSet) {
+        saved.sheets[std::size_t(m_sheet)].from = m_from;
+        saved.sheets[std::size_t(m_sheet)].to = m_to;
+    }
+    saveDocument(saved, path.toStdString());
+    m_path = path;
+    m_document = std::move(saved);
+    m_undo.setClean();
+    emit documentChanged();
+}
+
+static std::string channelWish(const std::string &name, std::size_t index, std::size_t columns)
+{
+    if (!name.empty()) return name;
+    if (columns == 2) return index == 0 ? "p" : "n";
+    return "ch" + std::to_string(index + 1);
+}
+
+/// One capture with a channel for each column, their difference where there are two, and a sheet that shows them.
+static void appendCapture(Document &document, const QString &file, const Capture &capture, const ImportOptions &import)
+{
+    CaptureEntry entry;
+    entry.id = freeId(document, QFileInfo(file).completeBaseName().toStdString());
+    entry.file = QFileInfo(file).absoluteFilePath().toStdString();
+    entry.import = import;
+    document.captures.push_back(entry);
+    TileEntry tile;
+    tile.kind = "traces";
+    tile.lanes = true;
+    for (std::size_t i = 0; i < capture.columns.size(); ++i) {
+        ChannelEntry channel;
+        channel.id = freeId(document, channelWish(capture.columns[i].name, i, capture.columns.size()));
+        channel.capture = entry.id;
+        channel.column = int(i);
+        if (!capture.columns[i].unit.empty()) channel.unit = capture.columns[i].unit;
+        channel.label = capture.columns[i].name;
+        document.channels.push_back(channel);
+        tile.of.push_back(channel.id);
+    }
+    SheetEntry sheet;
+    sheet.title = QFileInfo(file).completeBaseName().toStdString();
+    sheet.id = freeId(document, entry.id + "_sheet");
+    sheet.tiles.push_back(tile);
+    document.sheets.push_back(sheet);
+}
+
+void Workbench::addCaptures(const QStringList &files, std::optional<double> interval)
+{
+    QThreadPool::globalInstance()->start([this, files, interval, alive = QPointer<Workbench>(this)] {
+        std::vector<Capture> captures;
+        QString problem;
+        bool asks = false;
+        for (const QString &file : files) {
+            Progress progress;
+            try {
+                captures.push_back(readCapture(file.toStdString(), {}, progress));
+                asks |= !captures.back().intervalKnown && !interval;
+            } catch (const Error &error) {
+                problem = text(error.what());
+                break;
+            }
+        }
+        QMetaObject::invokeMethod(qApp, [=, this, captures = std::move(captures)] {
+            if (!alive) return;
+            if (!problem.isEmpty()) emit failed(problem);
+            else if (asks) emit intervalNeeded(files);
+            else takeCaptures(files, captures, interval);
+        });
+    });
+}
+
+void Workbench::takeCaptures(const QStringList &files, const std::vector<Capture> &captures, std::optional<double> interval)
+{
+    const bool first = m_document.captures.empty();
+    const bool taken = change(tr("add captures"), [&](Document &document) {
+        for (std::size_t i = 0; i < captures.size(); ++i) {
+            ImportOptions import;
+            if (!captures[i].intervalKnown) import.sampleInterval = interval;
+            appendCapture(document, files[qsizetype(i)], captures[i], import);
+        }
+    });
+    if (!taken) return;
+    if (first) m_viewSet = false;
+    showSheet(int(m_document.sheets.size()) - 1);
+}
+
+void Workbench::takeResults(std::shared_ptr<const Results> results, bool complete)
+{
+    m_results = std::move(results);
+    m_complete = complete;
+    if (!m_viewSet && record()) {
+        m_viewSet = true;
+        const auto &sheets = m_document.sheets;
+        const bool saved = std::size_t(m_sheet) < sheets.size() && sheets[std::size_t(m_sheet)].from && sheets[std::size_t(m_sheet)].to;
+        if (saved) setView(*sheets[std::size_t(m_sheet)].from, *sheets[std::size_t(m_sheet)].to);
+        else fitView();
+    }
+    emit resultsChanged();
+}
+
+void Workbench::select(Selection selection)
+{
+    if (selection == m_selection) return;
+    m_selection = std::move(selection);
+    m_moment.reset();
+    emit selectionChanged();
+    emit viewChanged();
+}
+
+void Workbench::showSheet(int index)
+{
+    if (index < 0 || index >= int(m_document.sheets.size()) || index == m_sheet) return;
+    m_sheet = index;
+    const SheetEntry &sheet = m_document.sheets[std::size_t(index)];
+    if (sheet.from && sheet.to) setView(*sheet.from, *sheet.to);
+    emit sheetChanged();
+}
+
+std::optional<std::pair<double, double>> Workbench::record() const
+{
+    return m_results ? wholeSpan(*m_results, {}) : std::nullopt;
+}
+
+void Workbench::setView(double from, double to)
+{
+    const auto whole = record();
+    if (!whole || !(to > from)) return;
+    double shortest = whole->second - whole->first;
+    for (const ChannelResult &channel : m_results->channels) {
+        if (channel.source) shortest = std::min(shortest, 4 * channel.source->axis().interval);
+    }
+    const double width = std::clamp(to - from, shortest, whole->second - whole->first);
+    const double middle = (from + to) / 2;
+    m_from = std::clamp(middle - width / 2, whole->first, whole->second - width);
+    m_to = m_from + width;
+    m_viewSet = true;
+    emit viewChanged();
+}
+
+void Workbench::fitView()
+{
+    if (const auto whole = record()) setView(whole->first, whole->second);
+}
+
+void Workbench::zoom(double factor, double around)
+{
+    const double width = (m_to - m_from) * factor;
+    const double share = (around - m_from) / (m_to - m_from);
+    setView(around - share * width, around + (1 - share) * width);
+}
+
+void Workbench::setMarker(int which, double time)
+{
+    m_markers.resize(std::max<std::size_t>(m_markers.size(), std::size_t(which) + 1), time);
+    m_markers[std::size_t(which)] = time;
+    emit viewChanged();
+}
+
+void Workbench::clearMarkers()
+{
+    m_markers.clear();
+    emit viewChanged();
+}
+
+void Workbench::goTo(std::optional<Moment> moment)
+{
+    m_moment = std::move(moment);
+    if (!m_moment) {
+        emit viewChanged();
+        return;
+    }
+    const double middle = (m_moment->from + m_moment->to) / 2, span = std::max(m_moment->to - m_moment->from, 0.0);
+    double width = std::min(m_to - m_from, 40 * span);
+    if (span == 0) width = std::min(m_to - m_from, 2e-3 * (record() ? record()->second - record()->first : m_to - m_from));
+    setView(middle - std::max(width, 8 * span) / 2, middle + std::max(width, 8 * span) / 2);
+}
+
+}  // namespace fulvex

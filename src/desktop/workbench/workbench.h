@@ -1,0 +1,113 @@
+#pragma once
+
+#include <functional>
+#include <memory>
+#include <optional>
+
+#include <QObject>
+#include <QUndoStack>
+
+#include "document.h"
+#include "evaluator.h"
+#include "look.h"
+#include "results.h"
+
+namespace fulvex {
+
+/// What is selected: something in the Chain, a row of the Ledger, a note, a sheet. Empty kind: nothing.
+struct Selection {
+    enum class Kind { nothing, capture, channel, clock, eye, mask, measurement, note } kind = Kind::nothing;
+    std::string id;
+    bool operator==(const Selection &) const = default;
+};
+
+/// A moment that Evidence points to.
+struct Moment {
+    double from = 0, to = 0;  ///< s
+    std::string channel;      ///< where it is to be seen
+    bool failure = false;
+};
+
+/// The one door to the document: every change is a command on the undo stack, every change starts an evaluation, and
+/// its results come back here as a snapshot that all views read. Also what is not part of the document: selection,
+/// view, markers.
+class Workbench final : public QObject {
+    Q_OBJECT
+public:
+    explicit Workbench(QObject *parent = nullptr);
+
+    const Document &document() const { return m_document; }
+    const Results *results() const { return m_results.get(); }
+    std::shared_ptr<const Results> sharedResults() const { return m_results; }
+    bool complete() const { return m_complete; }  ///< false: the results are a first look
+    Evaluator &evaluator() { return m_evaluator; }
+    QUndoStack &undoStack() { return m_undo; }
+    const Look &look() const { return *m_look; }
+    void setDark(bool dark);
+
+    /// Applies `edit` to the document as one undoable step; steps with the same non-empty `mergeKey` in a row become one.
+    /// An edit that leaves the document invalid is not taken: `failed` tells why and false comes back.
+    bool change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey = {});
+
+    /// Files. Each throws Error and changes nothing when it cannot be done.
+    void newProject();
+    void openProject(const QString &path);
+    void save(const QString &path);
+    /// Reads captures elsewhere, then adds them as one undoable step, with a channel for each column and a sheet that
+    /// shows them. Answers with `failed`, or with `intervalNeeded` where a file states no sample interval and none (in
+    /// s) is given here.
+    void addCaptures(const QStringList &files, std::optional<double> interval);
+    const QString &path() const { return m_path; }
+    std::filesystem::path base() const;
+
+    const Selection &selection() const { return m_selection; }
+    void select(Selection selection);
+    int sheet() const { return m_sheet; }
+    void showSheet(int index);
+
+    double viewFrom() const { return m_from; }
+    double viewTo() const { return m_to; }
+    void setView(double from, double to);  ///< kept within the record, and at least 4 samples wide
+    void fitView();
+    void zoom(double factor, double around);  ///< factor below 1 goes closer
+    std::optional<std::pair<double, double>> record() const;
+
+    const std::vector<double> &markers() const { return m_markers; }
+    void setMarker(int which, double time);
+    void clearMarkers();
+    const std::optional<Moment> &moment() const { return m_moment; }
+    void goTo(std::optional<Moment> moment);  ///< shows it in the middle of the view
+
+signals:
+    void documentChanged();
+    void resultsChanged();
+    void selectionChanged();
+    void sheetChanged();
+    void viewChanged();  ///< also markers and moment
+    void lookChanged();
+    void failed(const QString &message);
+    void intervalNeeded(const QStringList &files);
+
+private:
+    friend class DocumentCommand;
+    void setDocument(Document document);
+    void takeResults(std::shared_ptr<const Results> results, bool complete);
+    void takeCaptures(const QStringList &files, const std::vector<Capture> &captures, std::optional<double> interval);
+    void loaded(Document document, const QString &path);
+
+    Document m_document;
+    QString m_path;
+    QUndoStack m_undo;
+    Evaluator m_evaluator;
+    std::shared_ptr<const Results> m_results;
+    bool m_complete = false;
+    const Look *m_look = &Look::light();
+    Selection m_selection;
+    int m_sheet = 0;
+    double m_from = 0, m_to = 1;
+    bool m_viewSet = false;
+    std::vector<double> m_markers;
+    std::optional<Moment> m_moment;
+};
+
+}  // namespace fulvex
