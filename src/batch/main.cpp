@@ -43,6 +43,7 @@ int main(int argc, char **argv)
         if (*info) return fulvex::info(files, json);
         if (!command.out.empty() && !std::getenv("QT_QPA_PLATFORM")) setenv("QT_QPA_PLATFORM", "offscreen", 1);
         if (command.out.empty()) return fulvex::run(command);
+        qInstallMessageHandler([](QtMsgType, const QMessageLogContext &, const QString &) {});  // stderr is for our one line
         QGuiApplication painting(argc, argv);  // fonts and pictures for the reports
         return fulvex::run(command);
     } catch (const fulvex::Cancelled &) {

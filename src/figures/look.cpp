@@ -26,7 +26,9 @@ QColor Look::trace(int index) const
     static const QColor onPaper[] = {QColor("#3A5F8A"), QColor("#A8452F"), QColor("#5B7B3A"), QColor("#7B4A79"),
                                      QColor("#2B7F7C"), QColor("#9A7416"), QColor("#5E6B75"), QColor("#B25A7C")};
     const QColor tone = onPaper[((index % 8) + 8) % 8];
-    return dark ? tone.lighter(155) : tone;
+    if (!dark) return tone;
+    const auto mixed = [](int a, int b) { return (55 * a + 45 * b) / 100; };  // towards the dark theme's ink, not louder
+    return QColor(mixed(tone.red(), ink.red()), mixed(tone.green(), ink.green()), mixed(tone.blue(), ink.blue()));
 }
 
 Qt::PenStyle Look::traceStyle(int index) const

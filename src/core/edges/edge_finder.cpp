@@ -75,8 +75,8 @@ EdgeList findEdges(const SampleSource &source, SampleRange range, const Referenc
 {
     const CrossingLevel level = crossingLevel(levels.mid, levels.hysteresis);
     EdgeList edges = findLinearEdges(source, range, level, progress);
-    const bool sinc = interpolation == EdgeInterpolation::sinc ||
-                      (interpolation == EdgeInterpolation::automatic && medianTransitionSamples(source, edges, levels) < 5);
+    const double fewest = interpolation == EdgeInterpolation::instants ? 12 : interpolation == EdgeInterpolation::automatic ? 5 : 0;
+    const bool sinc = interpolation == EdgeInterpolation::sinc || (fewest > 0 && medianTransitionSamples(source, edges, levels) < fewest);
     if (!sinc) return edges;
     edges.interpolatedBySinc = true;
     struct Nothing {};

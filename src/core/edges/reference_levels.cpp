@@ -11,28 +11,33 @@ struct Mode {
     double value, uncertainty;
 };
 
-/// The most populated run of 2 * reach + 1 bins within [first, last) and the mean of the samples in it.
+/// The mode within [first, last), from counts smoothed over 2 * reach + 1 bins, and the mean of the samples in the
+/// neighbours around it, out to where the smoothed counts fall below half: noise spreads a state over many bins, and
+/// which of them happens to be fullest says little.
 Mode modeOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t last, std::size_t reach)
 {
-    const auto clampedEnd = [&](std::size_t bin) { return std::min(bin + reach + 1, last); };
-    const auto clampedBegin = [&](std::size_t bin) { return bin > first + reach ? bin - reach : first; };
-    std::int64_t best = -1;
-    std::size_t bestBin = first;
-    std::int64_t inside = 0;
-    for (std::size_t i = first; i < clampedEnd(first); ++i) inside += histogram.counts[i];
+    std::vector<std::int64_t> running(last - first + 1);
+    for (std::size_t i = first; i < last; ++i) running[i - first + 1] = running[i - first] + histogram.counts[i];
+    const auto smoothed = [&](std::size_t bin) {
+        const std::size_t from = bin - first > reach ? bin - first - reach : 0;
+        return running[std::min(bin - first + reach + 1, last - first)] - running[from];
+    };
+    std::size_t mode = first;
     for (std::size_t bin = first; bin < last; ++bin) {
-        const std::int64_t weight = reach == 1 ? histogram.counts[bin] : inside;  // well filled: the plain mode
-        if (weight > best) best = weight, bestBin = bin;
-        if (bin + reach + 1 < last) inside += histogram.counts[bin + reach + 1];
-        if (bin >= first + reach) inside -= histogram.counts[bin - reach];
+        const auto better = [&](auto key) { return key(bin) > key(mode); };
+        const bool same = smoothed(bin) == smoothed(mode);
+        if (better(smoothed) || (same && better([&](std::size_t i) { return histogram.counts[i]; }))) mode = bin;
     }
+    std::size_t from = mode, to = mode;
+    while (from > first && 2 * smoothed(from - 1) >= smoothed(mode)) --from;
+    while (to + 1 < last && 2 * smoothed(to + 1) >= smoothed(mode)) ++to;
     double sum = 0, count = 0;
-    for (std::size_t i = clampedBegin(bestBin); i < clampedEnd(bestBin); ++i) {
+    for (std::size_t i = from; i <= to; ++i) {
         sum += histogram.sums[i];
         count += double(histogram.counts[i]);
     }
     const double width = (histogram.high - histogram.low) / double(histogram.counts.size());
-    return {sum / count, double(2 * reach + 1) * width / std::sqrt(12 * count)};
+    return {sum / count, double(to - from + 1) * width / std::sqrt(12 * count)};
 }
 
 }  // namespace

@@ -15,8 +15,9 @@ struct StateLevels {
 };
 
 /// State levels by the histogram method: the amplitude range is split in the middle, each half's mode over 1024 bins
-/// is refined by the mean of the samples in the mode's bin and its neighbours. With few samples the mode is taken
-/// over a wider run of bins (a tenth of the bins over the cube root of the count), so that a chance peak does not win.
+/// is refined by the mean of the samples in the mode's bin and its neighbours, out to where the counts fall below half.
+/// Counts are smoothed over a run of bins that is wider for fewer samples (a tenth of the bins over the cube root of the
+/// count to either side), so that a chance peak does not win.
 /// Source: IEEE Std 181, state levels by the histogram method.
 StateLevels histogramStates(const AmplitudeHistogram &histogram);
 

@@ -68,7 +68,7 @@ LevelRule ruleOf(const LevelsEntry &entry)
 
 EdgeInterpolation interpolationOf(const std::string &name)
 {
-    return name == "linear" ? EdgeInterpolation::linear : name == "sinc" ? EdgeInterpolation::sinc : EdgeInterpolation::automatic;
+    return name == "linear" ? EdgeInterpolation::linear : name == "sinc" ? EdgeInterpolation::sinc : name == "instants" ? EdgeInterpolation::instants : EdgeInterpolation::automatic;
 }
 
 std::size_t columnIndex(const Capture &capture, const ChannelEntry &channel)
@@ -195,7 +195,7 @@ Evaluation::ClockNode Evaluation::clock(const std::string &id)
     if (entry.method == "explicit") throw Unmeasurable{"a forwarded clock (explicit) needs a later version; use fixed or pll"};
     if (entry.modulation > 2) throw Unmeasurable{"clocks of 3 and 4 levels need a later version; use \"modulation\": 2"};
     const ChannelNode from = channel(entry.source);
-    const Node<EdgeList> crossings = edges(entry.source, "", entry.levels, entry.interpolate);
+    const Node<EdgeList> crossings = edges(entry.source, "", entry.levels, entry.interpolate == "auto" ? "instants" : entry.interpolate);
     const TimeAxis axis = from.source->axis();
     std::optional<double> period;
     if (entry.rate) period = 1 / (*entry.rate * axis.interval);
@@ -248,7 +248,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
     const double level = node.fold->crossing();
     if (!withCrossings || !(level == level)) return node;
     node.crossings = m_cache.get<EyeCrossings>(keyOf("crossings", node.key), [&] {
-        return eyeCrossings(node.source, *by.clock, level, node.levels.hysteresis, interpolationOf(clockEntry.interpolate), node.first, node.last, m_progress);
+        return eyeCrossings(node.source, *by.clock, level, node.levels.hysteresis, interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate), node.first, node.last, m_progress);
     });
     return node;
 }

@@ -93,7 +93,7 @@ private:
     }
     void noteInstants(const EdgeList &edges)
     {
-        note("instants", edges.interpolatedBySinc ? "windowed sinc, 24 taps (under 5 samples a transition)" : "straight line between samples");
+        note("instants", edges.interpolatedBySinc ? "windowed sinc, 24 taps (few samples a transition)" : "straight line between samples");
     }
     void noteClock(const ClockEntry &entry, const Clock &clock)
     {

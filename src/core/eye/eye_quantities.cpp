@@ -25,6 +25,8 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double le
     return found;
 }
 
+static const char *const noMeeting = "the eye has no rising and falling transitions that meet: check the clock and the levels";
+
 std::string EyeQuantities::missing() const
 {
     if (fold.one.count >= 2 && fold.zero.count >= 2) return {};
@@ -35,7 +37,7 @@ std::string EyeQuantities::missing() const
 std::string EyeQuantities::missingCrossings() const
 {
     if (crossings && crossings->error.count >= 2) return {};
-    return "the eye has no rising and falling transitions that meet: check the clock and the levels";
+    return noMeeting;
 }
 
 Measured EyeQuantities::ofLevels(double value, double variance) const
@@ -86,7 +88,7 @@ Measured EyeQuantities::crossingLevel() const
 {
     const double level = fold.crossing(), amplitude = fold.one.mean - fold.zero.mean;
     if (!missing().empty()) return Measured::none(missing());
-    if (!(level == level) || amplitude == 0) return Measured::none(missingCrossings());
+    if (!(level == level) || amplitude == 0) return Measured::none(noMeeting);
     return Measured::one(100 * (level - fold.zero.mean) / amplitude);
 }
 

@@ -44,7 +44,7 @@ Rows rowsUnder(std::string_view text, char separator, char decimal)
         splitCells(line, separator, cells);
         const std::size_t columns = numericColumns(cells, decimal);
         if (columns == 0 || columns != rows.columns) {
-            if (rows.consistent >= 3 || (columns == 0 && rows.columns && text.empty())) break;
+            if (rows.consistent >= 2) break;  // a table that goes wrong later is an error there, not the header of another
             rows = columns ? Rows{columns, offset, number, 1} : Rows{};
         } else if (++rows.consistent >= 20) {
             break;
@@ -127,6 +127,7 @@ TextDialect findDialect(std::string_view text, const ImportOptions &options, con
         const Rows rows = rowsUnder(text, reading.separator, reading.decimal);
         const bool better = rows.consistent > bestRows.consistent ||
                             (rows.consistent == bestRows.consistent && rows.columns > bestRows.columns);
+        if (rows.columns == 1 && bestRows.columns > 1 && bestRows.consistent > 1) continue;  // "0,1" is two cells
         if (rows.columns && better) best = reading, bestRows = rows;
     }
     if (options.separator && options.decimal && !best) {  // an unusual separator is taken at the user's word

@@ -90,11 +90,27 @@ std::pair<double, std::string> plainUnit(const std::string &unit)
     return {1, unit};
 }
 
-bool namesTime(const std::string &name)
+std::string lowerCase(const std::string &name)
 {
     std::string lower;
     for (const char c : name) lower += char(std::tolower(static_cast<unsigned char>(c)));
+    return lower;
+}
+
+bool namesTime(const std::string &name)
+{
+    const std::string lower = lowerCase(name);
     return lower == "t" || lower.starts_with("time") || lower == "x";
+}
+
+/// A running number is no time, though it rises evenly.
+bool namesIndex(const std::string &name)
+{
+    const std::string lower = lowerCase(name);
+    for (const std::string_view word : {"index", "sample", "samples", "n", "i", "#", "no", "no.", "point", "row"}) {
+        if (lower == word) return true;
+    }
+    return false;
 }
 
 /// Whether each step is positive and within a tenth of the first: what a column of times looks like, and no signal.
@@ -126,7 +142,7 @@ std::optional<std::size_t> findTimeColumn(const Columns &columns, const TextDial
     }
     if (columns.size() < 2) return {};
     const bool named = namesTime(dialect.names[0]) || plainUnit(dialect.units[0]).second == "s";
-    if (named || (dialect.names[0].empty() && !options.sampleInterval && risesEvenly(columns[0]))) return 0;
+    if (named || (!namesIndex(dialect.names[0]) && !options.sampleInterval && risesEvenly(columns[0]))) return 0;
     return {};
 }
 

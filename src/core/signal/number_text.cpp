@@ -63,7 +63,7 @@ static int decimalsOf(double shown, std::optional<double> uncertainty, double fa
     if (uncertainty && std::isfinite(*uncertainty) && *uncertainty > 0)
         return decimalsFor(*uncertainty * factor);
     if (shown == 0) return 0;
-    return std::clamp(digits - 1 - int(std::floor(std::log10(std::abs(shown)))), 0, 9);
+    return std::clamp(digits - 1 - int(std::floor(std::log10(std::abs(shown) * (1 + 1e-6)))), 0, 9);
 }
 
 std::string quantityText(double value, std::string_view unit, std::optional<double> uncertainty, int digits)

@@ -1,0 +1,173 @@
+// The command line as other programs see it: the program is run, its output and exit status are looked at.
+
+#include <cmath>
+#include <cstdio>
+#include <sys/wait.h>
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+
+#include "signals.h"
+#include "temporary_folder.h"
+
+using namespace fulvex;
+
+namespace {
+
+struct Outcome {
+    int status;
+    std::string out, err;
+};
+
+class Batch : public testing::Test {
+protected:
+    Outcome run(const std::string &arguments)
+    {
+        const std::string out = folder / "stdout", err = folder / "stderr";
+        const int status = std::system(("cd '" + folder.path().string() + "' && '" + FULVEX_BATCH + "' " + arguments + " > '" + out + "' 2> '" + err + "'").c_str());
+        return {WEXITSTATUS(status), test::readAll(out), test::readAll(err)};
+    }
+    /// Two-level data as a table, and a project over it.
+    void makeLink(const std::string &name = "link.csv", std::uint64_t seed = 1)
+    {
+        test::DataSpec spec;
+        spec.unitIntervals = 3000;
+        spec.noise = 0.004;
+        spec.seed = seed;
+        std::string table = "t,v\n";
+        const test::Data data = test::makeData(spec);
+        for (std::size_t i = 0; i < data.volts.size(); ++i) table += std::to_string(double(i) / 10) + "," + std::to_string(data.volts[i]) + "\n";
+        folder.write(name, table);
+        folder.write("link.fulvex", R"({"fulvex": 1, "title": "Link",
+  "captures": [{"id": "run1", "file": "link.csv"}],
+  "channels": [{"id": "d", "capture": "run1", "column": 0}, {"id": "g", "formula": "d * k"}],
+  "parameters": [{"id": "k", "value": 2, "min": 1, "max": 10}],
+  "clocks": [{"id": "loop", "source": "d", "method": "pll", "order": 2, "bandwidth": 5e-3, "rate": null}],
+  "eyes": [{"id": "eye1", "source": "d", "clock": "loop"}],
+  "masks": [{"id": "mask1", "eye": "eye1", "mask": "ieee-802.3-1000base-x", "margin": 0.0}],
+  "measurements": [{"id": "tr", "quantity": "rise_time", "source": "d", "limit": {"min": null, "max": 1.0}},
+                   {"id": "pp", "quantity": "peak_to_peak", "source": "g"},
+                   {"id": "rj", "quantity": "random_jitter", "source": "d", "clock": "loop"}]})");
+    }
+    test::TemporaryFolder folder;
+};
+
+}  // namespace
+
+TEST_F(Batch, RunWritesAllFourFilesWithTheContractsKeys)
+{
+    makeLink();
+    const Outcome outcome = run("run link.fulvex --out out");
+    EXPECT_EQ(outcome.status, 0) << outcome.err;
+    const auto results = nlohmann::json::parse(test::readAll(folder / "out/results.json"));
+    EXPECT_EQ(results["project"]["title"], "Link");
+    EXPECT_EQ(results["project"]["sha256"].get<std::string>().size(), 64u);
+    EXPECT_EQ(results["captures"][0]["channels"], 1);
+    EXPECT_EQ(results["captures"][0]["sha256"].get<std::string>().size(), 64u);
+    EXPECT_NEAR(results["captures"][0]["sample_interval"].get<double>(), 0.1, 1e-9);
+    EXPECT_NEAR(results["clocks"][0]["rate"].get<double>(), 1 / 1.23, 1e-4);
+    const auto &tr = results["measurements"][0];
+    EXPECT_EQ(tr["status"], "ok");
+    EXPECT_EQ(tr["verdict"], "pass");
+    EXPECT_NEAR(tr["mean"].get<double>(), 2.563 * 0.12 * 1.23, 0.01);
+    const auto &rj = results["measurements"][2];
+    EXPECT_EQ(rj["status"], "unmeasurable");
+    EXPECT_EQ(rj["count"], 0);
+    for (const char *key : {"mean", "std", "min", "max", "last", "uncertainty"}) EXPECT_TRUE(rj[key].is_null()) << key;
+    EXPECT_NE(rj["reason"], "");
+    const auto &mask = results["masks"][0];
+    EXPECT_EQ(mask["failed_unit_intervals"], 0);
+    EXPECT_EQ(mask["areas"].size(), 3u);
+    EXPECT_GT(mask["margin"].get<double>(), 0);
+    EXPECT_EQ(mask["verdict"], "pass");
+    EXPECT_EQ(results["eyes"][0]["unit_intervals"], mask["unit_intervals"]);
+    EXPECT_THAT(test::readAll(folder / "out/measurements.csv"), testing::HasSubstr("tr,rise_time,d,s,ok,"));
+    const std::string html = test::readAll(folder / "out/report.html");
+    EXPECT_THAT(html, testing::HasSubstr("data:image/png;base64,"));
+    EXPECT_THAT(html, testing::Not(testing::ContainsRegex("(src|href)=\"[^d]")));  // stands alone
+    EXPECT_EQ(test::readAll(folder / "out/report.pdf").substr(0, 5), "%PDF-");
+}
+
+TEST_F(Batch, WithoutOutThePeopleGetATable)
+{
+    makeLink();
+    const Outcome outcome = run("run link.fulvex");
+    EXPECT_EQ(outcome.status, 0);
+    EXPECT_THAT(outcome.out, testing::HasSubstr("rise time"));
+    EXPECT_THAT(outcome.out, testing::HasSubstr("rj: random jitter is not measured by this version yet"));
+    EXPECT_EQ(outcome.err, "");
+}
+
+TEST_F(Batch, ParametersAndLimitsCount)
+{
+    makeLink();
+    run("run link.fulvex --out a");
+    run("run link.fulvex --set k=4 --out b");
+    const auto mean = [&](const char *out) { return nlohmann::json::parse(test::readAll(folder.path() / out / "results.json"))["measurements"][1]["mean"].get<double>(); };
+    EXPECT_NEAR(mean("b") / mean("a"), 2, 1e-9);
+    std::string project = test::readAll(folder / "link.fulvex");
+    project.replace(project.find("\"max\": 1.0"), 10, "\"max\": 0.1");
+    folder.write("strict.fulvex", project);
+    EXPECT_EQ(run("run strict.fulvex -q").status, 1);
+}
+
+TEST_F(Batch, CapturesAreReplacedAndAccumulated)
+{
+    makeLink("other.csv", 7);
+    makeLink();
+    run("run link.fulvex --out one");
+    EXPECT_EQ(run("run link.fulvex --capture run1=link.csv --capture run1=other.csv --out two").status, 0);
+    const auto one = nlohmann::json::parse(test::readAll(folder / "one/results.json")), two = nlohmann::json::parse(test::readAll(folder / "two/results.json"));
+    EXPECT_GT(two["measurements"][0]["count"].get<int>(), 1.8 * one["measurements"][0]["count"].get<int>());
+    EXPECT_NEAR(two["eyes"][0]["samples"].get<double>(), 2 * one["eyes"][0]["samples"].get<double>(), 30);
+    EXPECT_EQ(two["captures"].size(), 2u);
+}
+
+TEST_F(Batch, WhatCannotBeUsedIsOneLineAndStatusTwo)
+{
+    makeLink();
+    folder.write("bad.fulvex", "{\"fulvex\": 1,\n \"chanels\": []}");
+    folder.write("circle.fulvex", R"({"fulvex": 1, "captures": [{"id": "r", "file": "link.csv"}], "channels": [{"id": "a", "formula": "a"}]})");
+    folder.write("gone.fulvex", R"({"fulvex": 1, "captures": [{"id": "r", "file": "gone.csv"}], "channels": [{"id": "a", "capture": "r"}]})");
+    folder.write("cut.npy", std::string("\x93NUMPY\x01\x00\x76\x00{'descr'", 18));
+    const char *const cases[][2] = {
+        {"run bad.fulvex", "bad.fulvex: chanels: is not a key that belongs here; did you mean \"channels\"?"},
+        {"run circle.fulvex", "goes in a circle: a → a"},
+        {"run gone.fulvex", "gone.csv: is not there"},
+        {"run none.fulvex", "none.fulvex: No such file or directory"},
+        {"run link.fulvex --set q=1", "the project has no parameter \"q\""},
+        {"run link.fulvex --set k=99", "lies outside the parameter's min and max"},
+        {"run link.fulvex --capture zz=link.csv", "the project has no capture \"zz\""},
+        {"run link.fulvex --capture run1=cut.npy", "the header should be 118 bytes long"},
+        {"info cut.npy", "the file is truncated: copy or export it again"},
+        {"wobble", "fulvex-batch"},
+        {"run", "PROJECT"},
+    };
+    for (const auto &[arguments, expected] : cases) {
+        const Outcome outcome = run(std::string(arguments) + " --out out");
+        EXPECT_EQ(outcome.status, 2) << arguments;
+        EXPECT_THAT(outcome.err, testing::HasSubstr(std::string(arguments).starts_with("info") ? "" : expected)) << arguments;
+        EXPECT_EQ(std::count(outcome.err.begin(), outcome.err.end(), '\n'), 1) << outcome.err;
+        EXPECT_FALSE(std::filesystem::exists(folder / "out/results.json")) << arguments;
+    }
+    EXPECT_THAT(run("info cut.npy").err, testing::HasSubstr("the file is truncated"));
+}
+
+TEST_F(Batch, InfoDescribesFiles)
+{
+    makeLink();
+    const Outcome text = run("info link.csv");
+    EXPECT_EQ(text.status, 0);
+    EXPECT_THAT(text.out, testing::HasSubstr("link.csv: csv, 1 channels of"));
+    const auto json = nlohmann::json::parse(run("info --json link.csv").out);
+    EXPECT_EQ(json[0]["format"], "csv");
+    EXPECT_EQ(json[0]["columns"][0]["name"], "v");
+}
+
+TEST_F(Batch, HelpAndVersion)
+{
+    EXPECT_THAT(run("--version").out, testing::HasSubstr("fulvex-batch 0.1.0"));
+    EXPECT_EQ(run("-h").status, 0);
+    EXPECT_THAT(run("run -h").out, testing::HasSubstr("--capture"));
+}

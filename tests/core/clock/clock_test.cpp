@@ -1,0 +1,218 @@
+#include "clock_recovery.h"
+
+#include <cmath>
+#include <numbers>
+
+#include "signals.h"
+
+using namespace fulvex;
+
+namespace {
+
+/// Edges as a perfect edge finder would give them.
+std::shared_ptr<const EdgeList> edgesOf(const test::Data &data)
+{
+    auto edges = std::make_shared<EdgeList>();
+    edges->positions = data.edges;
+    for (const bool rising : data.rising) edges->flags.push_back(rising ? EdgeList::rising : 0);
+    return edges;
+}
+
+test::Data instants(test::DataSpec spec)
+{
+    spec.edgeSigma = 0.001;  // only the instants are used
+    return test::makeData(spec);
+}
+
+std::shared_ptr<const SymbolTiming> timingOf(const EdgeList &edges, std::optional<double> expected = {})
+{
+    Progress progress;
+    return std::make_shared<const SymbolTiming>(findSymbolTiming(edges, expected, progress));
+}
+
+void expectNumbers(const test::Data &data, const SymbolTiming &timing)
+{
+    ASSERT_EQ(timing.numbers.size(), data.numbers.size());
+    const std::int64_t shift = data.numbers[0] - timing.numbers[0];
+    for (std::size_t i = 0; i < data.numbers.size(); ++i) ASSERT_EQ(timing.numbers[i] + shift, data.numbers[i]) << i;
+}
+
+}  // namespace
+
+/// The slope of a line through N instants with independent jitter sigma has standard deviation sigma / sqrt(sum (n - mean)^2).
+TEST(SymbolTiming, RateIsAsGoodAsTheFitAllows)
+{
+    for (const double samplesPerUi : {2.2, 4.0, 12.5, 37.1}) {
+        for (const double jitter : {0.0, 0.01, 0.05, 0.1}) {
+            test::DataSpec spec;
+            spec.samplesPerUi = samplesPerUi;
+            spec.randomJitter = jitter;
+            spec.unitIntervals = 20000;
+            spec.seed = 3;
+            const test::Data data = instants(spec);
+            const auto timing = timingOf(*edgesOf(data));
+            ASSERT_TRUE(timing->found()) << timing->reason;
+            expectNumbers(data, *timing);
+            double mean = 0, nn = 0;
+            for (const auto n : data.numbers) mean += double(n);
+            mean /= double(data.numbers.size());
+            for (const auto n : data.numbers) nn += (double(n) - mean) * (double(n) - mean);
+            const double sigma = jitter * samplesPerUi / std::sqrt(nn);
+            EXPECT_NEAR(timing->period, samplesPerUi, 4 * sigma + 1e-11 * samplesPerUi) << samplesPerUi << " " << jitter;
+            if (jitter > 0) {
+                EXPECT_GT(timing->periodUncertainty, 0.8 * sigma);
+                EXPECT_LT(timing->periodUncertainty, 2.2 * sigma);  // the largest of several estimates
+            }
+        }
+    }
+}
+
+TEST(SymbolTiming, LongRunsWithoutEdgesDoNotSlip)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 30000;
+    spec.randomJitter = 0.03;
+    spec.bit = [](std::int64_t n) { return n / 500 % 2 ? (n * 2654435761u >> 7 & 1) != 0 : false; };  // bursts of 500, silence of 500
+    const test::Data data = instants(spec);
+    const auto timing = timingOf(*edgesOf(data));
+    ASSERT_TRUE(timing->found());
+    expectNumbers(data, *timing);
+}
+
+TEST(SymbolTiming, ARateOnePercentOffIsStillFound)
+{
+    test::DataSpec spec;
+    spec.samplesPerUi = 12.5;
+    spec.randomJitter = 0.04;
+    const test::Data data = instants(spec);
+    for (const double given : {12.5 * 0.99, 12.5 * 1.01, 12.5}) {
+        const auto timing = timingOf(*edgesOf(data), given);
+        expectNumbers(data, *timing);
+        EXPECT_NEAR(timing->period, 12.5, 1e-4);
+    }
+}
+
+TEST(SymbolTiming, WanderOfManyUnitIntervalsIsFollowed)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 40000;
+    spec.wander = [](double ui) { return 6 * std::sin(2 * std::numbers::pi * ui / 20000); };
+    const test::Data data = instants(spec);
+    expectNumbers(data, *timingOf(*edgesOf(data)));
+}
+
+TEST(SymbolTiming, OfAClockWaveformIsHalfItsPeriodWhateverTheDuty)
+{
+    for (const double duty : {0.5, 0.4, 0.3}) {
+        auto edges = std::make_shared<EdgeList>();
+        for (int i = 0; i < 3000; ++i) {
+            edges->positions.push_back(7 + 20.0 * i);
+            edges->flags.push_back(EdgeList::rising);
+            edges->positions.push_back(7 + 20.0 * (i + duty));
+            edges->flags.push_back(0);
+        }
+        EXPECT_NEAR(timingOf(*edges)->period, 10, 1e-3) << duty;
+    }
+}
+
+TEST(SymbolTiming, TooFewEdgesSayWhy)
+{
+    EdgeList edges;
+    edges.positions = {1, 2};
+    edges.flags = {1, 0};
+    Progress progress;
+    EXPECT_THAT(findSymbolTiming(edges, {}, progress).reason, testing::HasSubstr("a clock needs at least 4"));
+}
+
+TEST(LoopRule, TheBandwidthIsTheMinusThreeDecibelPoint)
+{
+    for (const int order : {1, 2}) {
+        for (const double damping : {0.5, 0.7071, 1.0, 2.0}) {
+            LoopRule rule{order, 5e6, damping, false};
+            EXPECT_NEAR(rule.followed(5e6), std::sqrt(0.5), 1e-9);
+            rule.ofError = true;
+            EXPECT_NEAR(rule.left(5e6), std::sqrt(0.5), 1e-9);
+        }
+    }
+}
+
+/// Sinusoidal jitter at f comes out of the loop as |1 - H(f)|. Worked on instants without noise; the tolerance is what
+/// interpolating the phase over symbols without a transition costs at up to a hundredth of the symbol rate.
+TEST(LoopClock, LeavesSinusoidalJitterByItsErrorTransfer)
+{
+    constexpr double interval = 1e-10, samplesPerUi = 10, rate = 1 / (interval * samplesPerUi);
+    for (const int order : {1, 2}) {
+        for (const double bandwidth : {rate / 1667, rate / 300}) {
+            for (const double ratio : {0.2, 0.5, 1.0, 2.0, 5.0}) {
+                const double frequency = ratio * bandwidth;
+                if (frequency > rate / 100) continue;
+                test::DataSpec spec;
+                spec.samplesPerUi = samplesPerUi;
+                spec.unitIntervals = 60000;
+                const double cycles = std::round(frequency / rate * 50000) / 50000;  // whole cycles in what is looked at
+                spec.wander = [=](double ui) { return 0.05 * std::sin(2 * std::numbers::pi * cycles * ui); };
+                const test::Data data = instants(spec);
+                const auto edges = edgesOf(data);
+                const LoopRule rule{order, bandwidth, 0.7071, false};
+                const Clock clock = loopClock(edges, timingOf(*edges), {0, interval, 600010}, {}, rule);
+                double sine = 0, cosine = 0;
+                int used = 0;
+                for (std::size_t i = 0; i < edges->size(); ++i) {
+                    const double n = double(data.numbers[i]);
+                    if (n < 9000 || n >= 59000) continue;
+                    sine += clock.errorAt(i) * std::sin(2 * std::numbers::pi * cycles * n);
+                    cosine += clock.errorAt(i) * std::cos(2 * std::numbers::pi * cycles * n);
+                    ++used;
+                }
+                const double amplitude = 2 * std::hypot(sine, cosine) / used;
+                EXPECT_NEAR(amplitude / 0.05, rule.left(cycles * rate), 0.02 * std::max(0.3, rule.left(cycles * rate))) << order << " " << bandwidth << " " << ratio;
+            }
+        }
+    }
+}
+
+TEST(LoopClock, OfOrderTwoEndsAtTheTrueRate)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 20000;
+    const test::Data data = instants(spec);
+    const auto edges = edgesOf(data);
+    const Clock clock = loopClock(edges, timingOf(*edges), {0, 1e-10, 250000}, spec.samplesPerUi * 1.0005, {2, 1e6, 0.7071, false});
+    for (std::size_t i = 0; i < edges->size(); ++i) ASSERT_NEAR(clock.errorAt(i), 0, 1e-6);
+}
+
+TEST(FixedClock, WithARateKeepsItExactly)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 10000;
+    spec.samplesPerUi = 10;
+    const test::Data data = instants(spec);
+    const auto edges = edgesOf(data);
+    const double given = 10 * (1 + 20e-6);
+    const Clock clock = fixedClock(edges, timingOf(*edges, given), {0, 1e-10, 100010}, given);
+    EXPECT_DOUBLE_EQ(clock.rate(), 1 / (given * 1e-10));
+    // 20 ppm over 10 000 unit intervals is 0.2 UI, and the best offset shares it out.
+    EXPECT_NEAR(clock.errorAt(0), 0.1, 0.003);
+    EXPECT_NEAR(clock.errorAt(edges->size() - 1), -0.1, 0.003);
+}
+
+TEST(Clock, MapsBothWaysAndCountsWholeUnitIntervals)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 3000;
+    spec.randomJitter = 0.05;
+    const test::Data data = instants(spec);
+    const auto edges = edgesOf(data);
+    const TimeAxis axis{0, 1e-10, std::int64_t(data.volts.size())};
+    for (const Clock &clock : {fixedClock(edges, timingOf(*edges), axis, {}), loopClock(edges, timingOf(*edges), axis, {}, {2, 5e6, 0.7071, false})}) {
+        for (double ui = -2; ui < 3002; ui += 0.37) ASSERT_NEAR(clock.unitIntervalAt(clock.positionOf(ui)), ui, 1e-9);
+        std::size_t hint = 0;
+        for (double position = 0; position < double(axis.count); position += 0.9) {
+            const Clock::Piece piece = clock.pieceAt(position, hint);
+            ASSERT_NEAR(piece.number + (position - piece.from) * piece.slope, clock.unitIntervalAt(position), 1e-9);
+        }
+        EXPECT_GE(clock.positionOf(0), -1e-6);
+        EXPECT_LT(clock.positionOf(-1), 0);
+        EXPECT_EQ(clock.unitIntervals(), 3000);  // the record ends half a unit interval after boundary 3000
+    }
+}

@@ -1,0 +1,113 @@
+#include "document_json.h"
+
+#include "error.h"
+#include "temporary_folder.h"
+
+using namespace fulvex;
+
+namespace {
+
+const char *const whole = R"({
+  "fulvex": 1, "title": "T", "device": {"name": "d", "serial": "s", "comment": "c"},
+  "captures": [{"id": "run1", "file": "a.npy", "sha256": "ab", "import": {"format": "raw", "sample_interval": 1e-9, "start": 2.0, "time_column": null,
+                "separator": ";", "decimal": ",", "sample_type": "i16", "interleave": 2}}],
+  "channels": [{"id": "p", "capture": "run1", "column": 0, "scale": 2.0, "offset": 1.0, "delay": 1e-12, "unit": "V", "label": "P"},
+               {"id": "n", "capture": "run1", "column": "N"}, {"id": "d", "formula": "p - n * fc", "label": "D"}],
+  "parameters": [{"id": "fc", "value": 2e7, "min": 1e6, "max": 1e9, "unit": "Hz"}],
+  "regions": [{"id": "start_up", "start": 1e-6, "stop": 2e-6}],
+  "levels": [{"id": "default", "kind": "percent", "low": 20, "mid": 50, "high": 80, "states": "histogram"},
+             {"id": "cmos", "kind": "absolute", "low": 0.8, "mid": 1.65, "high": 2.5, "hysteresis": 0.1}],
+  "clocks": [{"id": "ideal", "source": "d", "method": "fixed", "rate": null},
+             {"id": "loop", "source": "d", "method": "pll", "order": 2, "bandwidth": 5e6, "damping": 0.7071, "rate": 6.4e8, "bandwidth_of": "error"},
+             {"id": "fwd", "source": "d", "method": "explicit", "from": "p", "edges": "rising", "multiply": 2, "delay": 1e-12}],
+  "eyes": [{"id": "eye1", "source": "d", "clock": "loop", "region": null}],
+  "masks": [{"id": "mask1", "eye": "eye1", "mask": "ieee-802.3-1000base-x", "margin": 0.1}],
+  "measurements": [{"id": "tr", "quantity": "rise_time", "source": "d", "region": "start_up", "levels": "cmos", "limit": {"min": null, "max": 2e-10}},
+                   {"id": "sk", "quantity": "delay", "source": "p", "to": "n", "edge": "rising", "to_edge": "falling"},
+                   {"id": "tj", "quantity": "total_jitter", "source": "d", "clock": "loop", "ber": 1e-12},
+                   {"id": "ij", "quantity": "integrated_jitter", "clock": "loop", "from": 1e4, "to": 1e6, "lines": true},
+                   {"id": "eh", "quantity": "eye_height", "eye": "eye1"}],
+  "notes": [{"id": "note1", "channel": "d", "time": 1e-6, "level": 0.1, "text": "here"}],
+  "sheets": [{"id": "s1", "title": "S", "tiles": [{"kind": "traces", "of": ["p"], "row": 0, "column": 0}]}]
+})";
+
+std::string errorOf(const std::string &json)
+{
+    try {
+        parseDocument(json, "x.fulvex");
+    } catch (const Error &error) {
+        return error.what();
+    }
+    return "no error";
+}
+
+std::string with(const std::string &entries)
+{
+    return R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.npy"}], "channels": [{"id": "a", "capture": "r", "column": 0}], )" + entries + "}";
+}
+
+}  // namespace
+
+TEST(Document, RoundTripKeepsEverything)
+{
+    const Document document = parseDocument(whole, "x.fulvex");
+    EXPECT_EQ(document.clocks[1].rate, 6.4e8);
+    EXPECT_EQ(document.clocks[1].bandwidthOf, "error");
+    EXPECT_EQ(document.measurements[3].settings.at("to"), 1e6);
+    ASSERT_TRUE(document.captures[0].import.timeColumn.has_value());  // stated: there is none
+    EXPECT_FALSE(document.captures[0].import.timeColumn->has_value());
+    const std::string text = documentText(document);
+    EXPECT_EQ(parseDocument(text, "y"), document);
+    EXPECT_EQ(documentText(parseDocument(text, "y")), text);
+    EXPECT_THAT(text, testing::HasSubstr("\"interleave\": 2"));  // what this version does not read is kept
+    EXPECT_THAT(text, testing::HasSubstr("\"lines\": true"));
+}
+
+TEST(Document, ErrorsNameThePathAndTheRemedy)
+{
+    EXPECT_EQ(errorOf("{\n\"fulvex\": 1,\n]"), "x.fulvex: line 3: is not valid JSON; mend it there; the last thing read is before byte 16");
+    EXPECT_EQ(errorOf("{}"), "x.fulvex: fulvex: is missing; this version reads documents with \"fulvex\": 1");
+    EXPECT_EQ(errorOf(R"({"fulvex": 2})"), "x.fulvex: fulvex: is 2; this version reads documents with \"fulvex\": 1");
+    EXPECT_EQ(errorOf("[]"), "x.fulvex: is array where an object belongs; write {…}");
+    EXPECT_EQ(errorOf(with(R"("chanels": [])")), "x.fulvex: chanels: is not a key that belongs here; did you mean \"channels\"?");
+    EXPECT_EQ(errorOf(with(R"("measurements": [{"id": "m", "quantity": "rise_time", "sorce": "a"}])")),
+              "x.fulvex: measurements[0].sorce: is not a key that belongs here; did you mean \"source\"?");
+    EXPECT_EQ(errorOf(with(R"("measurements": [{"id": "m", "quantity": "rise_time", "source": "a", "levels": "cmos33"}])")),
+              "x.fulvex: measurements[0].levels: no levels has the id \"cmos33\"; use \"default\", or add it to \"levels\"");
+    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "zz"}])")), "x.fulvex: clocks[0].source: no channel has the id \"zz\"; use \"a\", or add it to \"channels\"");
+    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "method": "magic"}])")), "x.fulvex: clocks[0].method: \"magic\" is not known; use fixed, pll, explicit");
+    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "method": "pll", "bandwidth": -5}])")), "x.fulvex: clocks[0].bandwidth: must be greater than 0; give it in Hz");
+    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "rate": "fast"}])")), "x.fulvex: clocks[0].rate: is string where a number belongs; write a plain SI number");
+    EXPECT_EQ(errorOf(with(R"("regions": [{"id": "Bad", "start": 0, "stop": 1}])")), "x.fulvex: regions[0].id: \"Bad\" is no id; use small letters, digits and _, starting with a letter");
+    EXPECT_EQ(errorOf(with(R"("regions": [{"id": "a", "start": 0, "stop": 1}])")), "x.fulvex: regions[0].id: \"a\" is taken by channels[0]; give each entry an id of its own");
+    EXPECT_EQ(errorOf(with(R"("regions": [{"id": "q", "start": 1, "stop": 1}])")), "x.fulvex: regions[0]: does not stop after its start; give start < stop, in s");
+    EXPECT_THAT(errorOf(with(R"("eyes": {})")), testing::HasSubstr("eyes: is object where a list belongs"));
+}
+
+TEST(Document, FormulaCyclesAreNamed)
+{
+    const std::string head = R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.npy"}], "channels": [{"id": "a", "capture": "r"}, )";
+    EXPECT_EQ(errorOf(head + R"({"id": "b", "formula": "a + c"}, {"id": "c", "formula": "b * 2"}]})"),
+              "x.fulvex: channels[1].formula: goes in a circle: b → c → b; let one of these channels not depend on the others");
+    EXPECT_EQ(errorOf(head + R"({"id": "b", "formula": "b"}]})"), "x.fulvex: channels[1].formula: goes in a circle: b → b; let one of these channels not depend on the others");
+    EXPECT_EQ(errorOf(head + R"({"id": "b", "formula": "a + z"}]})"), "x.fulvex: channels[1].formula: no channel or parameter has the id \"z\"; add it, or correct the formula");
+    EXPECT_THAT(errorOf(head + R"({"id": "b", "formula": "a +"}]})"), testing::HasSubstr("channels[1].formula: character 4"));
+}
+
+TEST(Document, FreeIdsAreWellFormedAndFree)
+{
+    const Document document = parseDocument(whole, "x");
+    EXPECT_EQ(freeId(document, "Camera Link (P)"), "camera_link_p");
+    EXPECT_EQ(freeId(document, "loop"), "loop2");
+    EXPECT_EQ(freeId(document, "42"), "x42");
+    EXPECT_EQ(freeId(document, ""), "x");
+}
+
+TEST(Document, SavesAndLoads)
+{
+    const test::TemporaryFolder folder;
+    const Document document = parseDocument(whole, "x");
+    saveDocument(document, folder / "a.fulvex");
+    EXPECT_EQ(loadDocument(folder / "a.fulvex"), document);
+    EXPECT_THROW(loadDocument(folder / "none.fulvex"), Error);
+}

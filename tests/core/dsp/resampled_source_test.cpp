@@ -1,0 +1,101 @@
+#include "resampled_source.h"
+
+#include <cmath>
+#include <numbers>
+
+#include "sinc_kernel.h"
+
+using namespace fulvex;
+
+namespace {
+
+std::vector<double> sine(double cyclesPerSample, std::size_t count, double shift = 0)
+{
+    std::vector<double> values;
+    for (std::size_t i = 0; i < count; ++i) values.push_back(std::sin(2 * std::numbers::pi * cyclesPerSample * (double(i) + shift) + 0.3));
+    return values;
+}
+
+std::vector<double> all(const SampleSource &source)
+{
+    std::vector<double> values(std::size_t(source.axis().count));
+    source.read(0, values);
+    return values;
+}
+
+}  // namespace
+
+TEST(SincKernel, WeightsSumToOneAndHitTheSamples)
+{
+    for (const double fraction : {0.0, 0.25, 0.5, 0.9, 1.0}) {
+        double sum = 0;
+        for (const double weight : SincKernel::row(fraction)) sum += weight;
+        EXPECT_NEAR(sum, 1, 1e-12);
+    }
+    EXPECT_NEAR(SincKernel::row(0)[SincKernel::before], 1, 1e-12);
+    EXPECT_NEAR(SincKernel::row(1)[SincKernel::before + 1], 1, 1e-12);
+}
+
+TEST(Resampled, AFractionalDelayOfASineIsExactToTheStopBand)
+{
+    for (const double frequency : {0.01, 0.1, 0.2, 0.3, 0.37}) {
+        for (const double shift : {0.1, 0.32, 0.5, 0.77}) {
+            const SourcePtr source = makeMemorySource(sine(frequency, 2000), 1);
+            const std::vector<double> moved = all(*resampled(source, {100 + shift, 1, 1000}));
+            const std::vector<double> truth = sine(frequency, 1000, 100 + shift);
+            for (std::size_t i = 0; i < moved.size(); ++i) ASSERT_NEAR(moved[i], truth[i], 2e-4) << frequency << " " << shift;
+        }
+    }
+}
+
+TEST(Resampled, AnotherIntervalIsInterpolatedToo)
+{
+    const SourcePtr source = makeMemorySource(sine(0.1, 3000), 1);
+    const std::vector<double> found = all(*resampled(source, {50, 0.7313, 2000}));
+    for (std::size_t i = 0; i < found.size(); ++i)
+        ASSERT_NEAR(found[i], std::sin(2 * std::numbers::pi * 0.1 * (50 + 0.7313 * double(i)) + 0.3), 2e-4);
+}
+
+TEST(Resampled, BeyondItsEndsThereAreGaps)
+{
+    const SourcePtr source = makeMemorySource(sine(0.1, 100), 1);
+    const std::vector<double> found = all(*resampled(source, {-2.5, 1, 110}));
+    EXPECT_TRUE(std::isnan(found[2]));
+    EXPECT_FALSE(std::isnan(found[3]));
+    EXPECT_FALSE(std::isnan(found[101]));
+    EXPECT_TRUE(std::isnan(found[102]));
+}
+
+TEST(Resampled, ReadsTheSameInAnyPieces)
+{
+    const SourcePtr shifted = resampled(makeMemorySource(sine(0.21, 3000), 1), {10.4, 1, 2500});
+    const SourcePtr finer = upsampled(makeMemorySource(sine(0.21, 3000), 1), 3);
+    for (const SourcePtr &source : {shifted, finer}) {
+        const std::vector<double> whole = all(*source);
+        for (const std::int64_t piece : {1, 2, 7, 64, 1000}) {
+            std::vector<double> part(static_cast<std::size_t>(piece));
+            for (std::int64_t first = 0; first + piece <= std::int64_t(whole.size()); first += 3 * piece + 1) {
+                source->read(first, part);
+                for (std::int64_t i = 0; i < piece; ++i) ASSERT_EQ(part[std::size_t(i)], whole[std::size_t(first + i)]) << piece;
+            }
+        }
+    }
+}
+
+TEST(Upsampled, EveryNthIsASampleAndTheRestLiesBetween)
+{
+    const std::vector<double> values = sine(0.25, 1000);
+    const std::vector<double> found = all(*upsampled(makeMemorySource(values, 1), 4));
+    ASSERT_EQ(found.size(), 999u * 4 + 1);
+    for (std::size_t i = 0; i < values.size(); ++i) EXPECT_EQ(found[4 * i], values[i]);
+    for (std::size_t i = 100; i < 3800; ++i) ASSERT_NEAR(found[i], std::sin(2 * std::numbers::pi * 0.25 * double(i) / 4 + 0.3), 2e-4);
+}
+
+TEST(CommonAxis, IsTheFirstGridOverTheSpanOfAll)
+{
+    const TimeAxis axis = commonAxis({{0, 1, 100}, {2.5, 1, 100}, {-5, 2, 40}});
+    EXPECT_EQ(axis.start, 3);
+    EXPECT_EQ(axis.interval, 1);
+    EXPECT_EQ(axis.count, 71);  // 3 … 73, where the third ends
+    EXPECT_EQ(commonAxis({{0, 1, 10}, {20, 1, 10}}).count, 0);
+}

@@ -1,0 +1,283 @@
+#include "engine.h"
+
+#include <cmath>
+
+#include <nlohmann/json.hpp>
+
+#include "document_json.h"
+#include "error.h"
+#include "quantity_table.h"
+#include "signals.h"
+#include "temporary_folder.h"
+
+using namespace fulvex;
+
+namespace {
+
+/// A project over one text table of one column, in a folder of its own.
+class Project {
+public:
+    explicit Project(const std::vector<double> &volts, double interval = 1e-10) : m_engine(FULVEX_SHIPPED_MASKS)
+    {
+        std::string table = "v\n";
+        for (const double v : volts) table += std::isnan(v) ? "nan,\n" : std::to_string(v) + ",\n";
+        m_folder.write("a.csv", table);
+        document.captures.push_back({"r", "a.csv", {}, {}});
+        document.captures[0].import.sampleInterval = interval;
+        ChannelEntry channel;
+        channel.id = "a";
+        channel.capture = "r";
+        document.channels.push_back(channel);
+    }
+    void measure(const std::string &quantity, const std::string &source, const std::string &clock = {}, const std::string &eye = {})
+    {
+        MeasurementEntry entry;
+        entry.id = quantity;
+        entry.quantity = quantity;
+        entry.source = source;
+        entry.clock = clock;
+        entry.eye = eye;
+        document.measurements.push_back(entry);
+    }
+    Results evaluate()
+    {
+        validate(document);
+        Progress progress;
+        return m_engine.evaluate(document, m_folder.path(), {}, progress);
+    }
+    const Engine &engine() const { return m_engine; }
+    Document document;
+
+private:
+    test::TemporaryFolder m_folder;
+    Engine m_engine;
+};
+
+ClockEntry loop(const std::string &source, double bandwidth)
+{
+    ClockEntry clock;
+    clock.id = "loop";
+    clock.source = source;
+    clock.method = "pll";
+    clock.bandwidth = bandwidth;
+    return clock;
+}
+
+}  // namespace
+
+TEST(Engine, AChangeOfTheClockKeepsFileAndEdges)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 3000;
+    Project project(test::makeData(spec).volts);
+    project.document.clocks.push_back(loop("a", 5e6));
+    project.measure("time_interval_error", "", "loop");
+    project.evaluate();
+    const std::size_t first = project.engine().cache().computations();
+    EXPECT_GE(first, 5u);  // capture, statistics, levels, edges, timing, clock
+    project.evaluate();
+    EXPECT_EQ(project.engine().cache().computations(), first);
+    project.document.clocks[0].bandwidth = 2e6;
+    project.evaluate();
+    EXPECT_EQ(project.engine().cache().computations(), first + 1);  // the clock alone
+    project.document.channels[0].scale = 2;
+    project.evaluate();
+    EXPECT_GT(project.engine().cache().computations(), first + 4);
+}
+
+TEST(Engine, EveryQuantityOfTheTableGivesANumberOrAReason)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 3000;
+    spec.noise = 0.003;
+    Project project(test::makeData(spec).volts);
+    project.document.clocks.push_back(loop("a", 20e6));
+    project.document.eyes.push_back({"eye", "a", "loop", "", "auto"});
+    for (const Quantity &quantity : quantities())
+        project.measure(quantity.name, quantity.needs == Needs::eye ? "" : "a", quantity.needs == Needs::clock ? "loop" : "", quantity.needs == Needs::eye ? "eye" : "");
+    const Results results = project.evaluate();
+    for (const Row &row : results.rows) {
+        const bool later = findQuantity(row.quantity)->measure == nullptr;
+        EXPECT_EQ(row.measurable(), !later) << row.quantity << ": " << row.reason;
+        if (later) continue;
+        ASSERT_TRUE(row.statistics.mean) << row.quantity;
+        EXPECT_TRUE(std::isfinite(*row.statistics.mean)) << row.quantity;
+        EXPECT_FALSE(row.provenance.empty()) << row.quantity;
+    }
+}
+
+TEST(Engine, NumbersOfAKnownSignal)
+{
+    // A square wave: low 0.1 V for 60, high 0.9 V for 40 samples of 1 ns, edges of one sample.
+    std::vector<double> volts;
+    for (int i = 0; i < 100; ++i) {
+        volts.insert(volts.end(), 60, 0.1);
+        volts.insert(volts.end(), 40, 0.9);
+    }
+    Project project(volts, 1e-9);
+    for (const char *quantity : {"period", "frequency", "positive_width", "duty_cycle", "high", "low", "amplitude", "peak_to_peak", "mean", "rms", "edge_count"})
+        project.measure(quantity, "a");
+    const Results results = project.evaluate();
+    const auto mean = [&](const char *id) { return *findEntry(results.rows, id)->statistics.mean; };
+    EXPECT_NEAR(mean("period"), 100e-9, 1e-16);
+    EXPECT_NEAR(mean("frequency"), 1e7, 1e-2);
+    EXPECT_NEAR(mean("positive_width"), 40e-9, 1e-16);
+    EXPECT_NEAR(mean("duty_cycle"), 40, 1e-6);
+    EXPECT_NEAR(mean("high"), 0.9, 1e-9);
+    EXPECT_NEAR(mean("low"), 0.1, 1e-9);
+    EXPECT_NEAR(mean("amplitude"), 0.8, 1e-9);
+    EXPECT_NEAR(mean("peak_to_peak"), 0.8, 1e-12);
+    EXPECT_NEAR(mean("mean"), 0.42, 1e-12);
+    EXPECT_NEAR(mean("rms"), std::sqrt(0.6 * 0.01 + 0.4 * 0.81), 1e-12);
+    EXPECT_EQ(mean("edge_count"), 199);
+    EXPECT_EQ(findEntry(results.rows, "period")->statistics.count, 99);
+}
+
+TEST(Engine, ARegionHasItsOwnStatesAndCutsNoPulse)
+{
+    std::vector<double> volts;
+    for (int i = 0; i < 40; ++i) {
+        volts.insert(volts.end(), 50, 0.0);
+        volts.insert(volts.end(), 50, i < 20 ? 1.0 : 3.0);
+    }
+    Project project(volts, 1e-9);
+    project.document.regions.push_back({"late", 2000e-9, 3020e-9});
+    project.measure("amplitude", "a");
+    project.measure("positive_width", "a");
+    for (auto &entry : project.document.measurements) entry.region = "late";
+    const Results results = project.evaluate();
+    EXPECT_NEAR(*results.rows[0].statistics.mean, 3, 1e-6);
+    EXPECT_EQ(results.rows[1].statistics.count, 10);
+}
+
+TEST(Engine, WhatCannotBeMeasuredSaysWhyAndWhatWouldHelp)
+{
+    const auto reason = [](Project &project) { return project.evaluate().rows[0].reason; };
+    {
+        Project constant(std::vector<double>(1000, 0.5));
+        constant.document.clocks.push_back(loop("a", 1e6));
+        constant.measure("symbol_rate", "", "loop");
+        EXPECT_EQ(reason(constant), "the signal is constant: it crosses no level; check the channel or widen the region");
+        constant.document.measurements[0].limit = LimitEntry{{}, 1e9};
+        EXPECT_EQ(constant.evaluate().rows[0].verdict, Verdict::fail);  // a limit that could not be checked is not kept
+    }
+    {
+        Project one({0.5});
+        one.measure("rise_time", "a");
+        EXPECT_THAT(reason(one), testing::HasSubstr("constant"));
+    }
+    {
+        Project step({0, 0, 0, 1, 1, 1});
+        step.measure("period", "a");
+        EXPECT_EQ(reason(step), "1 crossing of the mid level in the region; a period needs two edges of one direction: widen the region, take a longer capture, or check the levels");
+    }
+    {
+        Project gaps({1, 2, 3});
+        ChannelEntry root;
+        root.id = "root";
+        root.formula = "sqrt(a - 10)";
+        gaps.document.channels.push_back(root);
+        gaps.measure("mean", "root");
+        EXPECT_EQ(reason(gaps), "all samples are gaps: check the capture's columns");
+    }
+    {
+        Project outside({0, 1, 0, 1});
+        outside.document.regions.push_back({"far", 1, 2});
+        outside.measure("mean", "a");
+        outside.document.measurements[0].region = "far";
+        EXPECT_EQ(reason(outside), "no sample lies in region \"far\": move it into the record");
+    }
+}
+
+TEST(Engine, AnUnknownQuantityIsTheDocumentsFault)
+{
+    Project project({0, 1});
+    project.measure("wobble", "a");
+    EXPECT_THROW(project.evaluate(), Error);
+    project.document.measurements[0] = {};
+    project.document.measurements[0].id = "m";
+    project.document.measurements[0].quantity = "rise_time";
+    EXPECT_THROW(project.evaluate(), Error);  // no source
+}
+
+TEST(Engine, LimitsJudgeTheMean)
+{
+    Row row;
+    row.statistics.mean = 5;
+    EXPECT_EQ(verdictOf(row, {}), Verdict::none);
+    EXPECT_EQ(verdictOf(row, LimitEntry{}), Verdict::none);
+    EXPECT_EQ(verdictOf(row, LimitEntry{{}, 5}), Verdict::pass);
+    EXPECT_EQ(verdictOf(row, LimitEntry{{}, 4.9}), Verdict::fail);
+    EXPECT_EQ(verdictOf(row, LimitEntry{5.1, {}}), Verdict::fail);
+}
+
+TEST(Engine, AccumulatedRunsAddUp)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 2000;
+    spec.noise = 0.01;
+    spec.edgeSigma = 0.08;
+    Project project(test::makeData(spec).volts);
+    project.document.clocks.push_back(loop("a", 50e6));
+    project.document.eyes.push_back({"eye", "a", "loop", "", "auto"});
+    project.document.masks.push_back({"mask", "eye", "ieee-802.3-1000base-x", 0});
+    project.measure("rise_time", "a");
+    project.measure("amplitude", "a");
+    project.measure("eye_height", "", "", "eye");
+    const Results once = project.evaluate();
+    const Results twice = accumulated({once, once});
+    EXPECT_EQ(twice.rows[0].statistics.count, 2 * once.rows[0].statistics.count);
+    EXPECT_NEAR(*twice.rows[0].statistics.mean, *once.rows[0].statistics.mean, 1e-20);
+    EXPECT_EQ(twice.rows[1].statistics.count, 2);
+    EXPECT_EQ(twice.rows[2].statistics.count, 1);
+    EXPECT_NEAR(*twice.rows[2].statistics.mean, *once.rows[2].statistics.mean, 1e-4);
+    EXPECT_EQ(twice.eyes[0].fold->samples, 2 * once.eyes[0].fold->samples);
+    EXPECT_EQ(twice.masks[0].result->unitIntervals, 2 * once.masks[0].result->unitIntervals);
+    EXPECT_EQ(*twice.masks[0].result->margin, *once.masks[0].result->margin);
+}
+
+/// The demo against the truth that its generator wrote beside it.
+TEST(Demo, TellsItsStoryInNumbers)
+{
+    const std::filesystem::path folder = FULVEX_DEMO;
+    const auto truth = nlohmann::json::parse(test::readAll(folder / "captures" / "camera-link.truth.json"));
+    Engine engine(FULVEX_SHIPPED_MASKS);
+    Progress progress;
+    const Results results = engine.evaluate(loadDocument(folder / "brackwater.fulvex"), folder, {}, progress);
+    ASSERT_EQ(results.firstError(), "");
+    const auto row = [&](const char *id) -> const Row & { return *findEntry(results.rows, id); };
+
+    const Row &rate = row("rate");  // the wander hides the rate to what its uncertainty says
+    EXPECT_NEAR(*rate.statistics.mean, truth["symbol_rate"].get<double>(), 3 * *rate.statistics.uncertainty);
+    EXPECT_LT(*rate.statistics.uncertainty, 5e-6 * *rate.statistics.mean);
+    // A fixed clock leaves the wander: 880 ps pp and what the jitter adds.
+    const Row &wrong = row("tie_ideal");
+    const double wander = truth["wander_pp"];
+    EXPECT_GT(*wrong.statistics.max - *wrong.statistics.min, wander);
+    // A sinusoid's rms about a fitted line of four cycles is a little below pp / sqrt(8).
+    EXPECT_NEAR(*wrong.statistics.std, wander / std::sqrt(8.0), 0.05 * wander / std::sqrt(8.0));
+
+    const MaskRun &smeared = *findEntry(results.masks, "mask_smeared"), &mask = *findEntry(results.masks, "mask"), &fixed = *findEntry(results.masks, "mask2");
+    EXPECT_GT(smeared.result->failedUnitIntervals, 1000);
+    EXPECT_EQ(mask.result->failedUnitIntervals, 1);  // the dent and nothing else
+    EXPECT_EQ(mask.result->failures[0].unitInterval, truth["dented_bit"].get<std::int64_t>());
+    EXPECT_NEAR(mask.result->failures[0].worstTime, truth["dent_time"].get<double>(), 0.25e-9);
+    EXPECT_EQ(mask.verdict, Verdict::fail);
+    EXPECT_EQ(fixed.result->failedUnitIntervals, 0);
+    EXPECT_GT(*fixed.result->margin, 0.3);
+    EXPECT_GT(*row("width2").statistics.mean, *row("width").statistics.mean);
+}
+
+TEST(Demo, TheTextTwinGivesTheSameSamples)
+{
+    const std::filesystem::path folder = FULVEX_DEMO;
+    Engine engine(FULVEX_SHIPPED_MASKS);
+    Document document = loadDocument(folder / "brackwater.fulvex");
+    Document twin = document;
+    twin.captures[0].file = "captures/camera-link.csv";
+    twin.captures[0].import = {};
+    for (const char *id : {"p", "n"}) findEntry(twin.channels, id)->scale = 1;
+    Progress progress;
+    const Results a = engine.evaluate(document, folder, {}, progress), b = engine.evaluate(twin, folder, {}, progress);
+    for (const char *id : {"tr", "tie", "height"}) EXPECT_NEAR(*findEntry(a.rows, id)->statistics.mean / *findEntry(b.rows, id)->statistics.mean, 1, 1e-3) << id;
+}

@@ -1,0 +1,182 @@
+#include "text_reader.h"
+
+#include <cmath>
+#include <cstring>
+#include <random>
+
+#include "error.h"
+#include "temporary_folder.h"
+
+using namespace fulvex;
+
+namespace {
+
+const test::TemporaryFolder &folder()
+{
+    static const test::TemporaryFolder kept;
+    return kept;
+}
+
+Capture read(const std::string &table, ImportOptions options = {})
+{
+    Progress progress;
+    return readCapture(folder().write("t.csv", table), options, progress);
+}
+
+std::vector<double> column(const Capture &capture, std::size_t index)
+{
+    std::vector<double> values(std::size_t(capture.axis.count));
+    capture.columns.at(index).read(0, values);
+    return values;
+}
+
+std::string errorOf(const std::string &table, ImportOptions options = {})
+{
+    try {
+        read(table, options);
+    } catch (const Error &error) {
+        return std::string(error.what()).substr(std::string(error.what()).find("t.csv"));
+    }
+    return "no error";
+}
+
+struct Dialect {
+    const char *name, *table;
+    std::size_t channels;
+    double interval, start, second;  ///< second sample of the first channel
+    bool timed;
+};
+
+const Dialect dialects[] = {
+    {"comma", "0,1.5\n1e-9,2.5\n2e-9,3.5\n", 1, 1e-9, 0, 2.5, true},
+    {"comma and header", "Time,CH1,CH2\n0,1.5,9\n1e-9,2.5,8\n2e-9,3.5,7\n", 2, 1e-9, 0, 2.5, true},
+    {"semicolon and decimal comma", "Zeit;U\n0,0;1,5\n0,1;2,5\n0,2;3,5\n", 1, 0.1, 0, 2.5, true},
+    {"tab", "t\tv\n0\t1.5\n1\t2.5\n2\t3.5\n", 1, 1, 0, 2.5, true},
+    {"tab and decimal comma", "t\tv\n0,0\t1,5\n0,5\t2,5\n1,0\t3,5\n", 1, 0.5, 0, 2.5, true},
+    {"CRLF and BOM", "\xEF\xBB\xBFTime,CH1\r\n0,1.5\r\n1,2.5\r\n2,3.5\r\n", 1, 1, 0, 2.5, true},
+    {"unit row", "Time,CH1\nus,mV\n0,1500\n1,2500\n2,3500\n", 1, 1e-6, 0, 2.5, true},
+    {"units in brackets", "Time (ms),CH1 [mV]\n0,1500\n1,2500\n2,3500\n", 1, 1e-3, 0, 2.5, true},
+    {"no time", "CH1,CH2\n1.5,9\n2.5,8\n3.0,9\n", 2, 0, 0, 2.5, false},
+    {"one column", "1.5\n2.5\n3.5\n4.5\n", 1, 0, 0, 2.5, false},
+    {"one column and name", "volts\n1.5\n2.5\n3.5\n", 1, 0, 0, 2.5, false},
+    {"blanks", "  0   1.5\n  1   2.5\n  2   3.5\n", 1, 1, 0, 2.5, true},
+    {"comment lines", "# made by hand\n# twice\nTime,CH1\n0,1.5\n1,2.5\n2,3.5\n", 1, 1, 0, 2.5, true},
+    {"trailing separators", "Time,CH1,\n0,1.5,\n1,2.5,\n2,3.5,\n", 1, 1, 0, 2.5, true},
+    {"empty lines", "Time,CH1\n\n0,1.5\n1,2.5\n\n2,3.5\n\n", 1, 1, 0, 2.5, true},
+    {"no last line end", "Time,CH1\n0,1.5\n1,2.5\n2,3.5", 1, 1, 0, 2.5, true},
+    {"negative start", "Time,CH1\n-2e-9,1.5\n-1e-9,2.5\n0,3.5\n", 1, 1e-9, -2e-9, 2.5, true},
+    {"scientific and plus signs", "Time,CH1\n+0.0E+00,+1.5E+00\n+1.0E-06,+2.5E+00\n+2.0E-06,+3.5E+00\n", 1, 1e-6, 0, 2.5, true},
+    {"quoted header", "\"Time\",\"CH1\"\n0,1.5\n1,2.5\n2,3.5\n", 1, 1, 0, 2.5, true},
+    {"times with few digits", "Time,CH1\n0.00,1.5\n0.33,2.5\n0.67,3.5\n1.00,4.5\n", 1, 1.0 / 3, 0, 2.5, true},
+    {"metadata before the table", "Model,hand\nPoints,3\nTime,CH1\n0,1.5\n1,2.5\n2,3.5\n3,4.5\n", 1, 1, 0, 2.5, true},
+};
+
+class TextDialects : public testing::TestWithParam<Dialect> {
+};
+
+}  // namespace
+
+TEST_P(TextDialects, AreReadRight)
+{
+    const Dialect &dialect = GetParam();
+    const Capture capture = read(dialect.table);
+    EXPECT_EQ(capture.columns.size(), dialect.channels);
+    EXPECT_EQ(capture.intervalKnown, dialect.timed);
+    if (dialect.timed) {
+        EXPECT_NEAR(capture.axis.interval, dialect.interval, 1e-12 * dialect.interval);
+        EXPECT_NEAR(capture.axis.start, dialect.start, 1e-20);
+    }
+    EXPECT_DOUBLE_EQ(column(capture, 0)[1], dialect.second);
+}
+
+INSTANTIATE_TEST_SUITE_P(All, TextDialects, testing::ValuesIn(dialects), [](const auto &given) {
+    std::string name = given.param.name;
+    for (char &c : name) c = std::isalnum(static_cast<unsigned char>(c)) ? c : '_';
+    return name;
+});
+
+TEST(TextReader, NamesAndUnitsComeAlong)
+{
+    const Capture capture = read("Time (us),Pod A [mV],B/V\n0,1,2\n1,2,3\n2,3,4\n");
+    EXPECT_EQ(capture.columns[0].name, "Pod A");
+    EXPECT_EQ(capture.columns[0].unit, "V");
+    EXPECT_EQ(capture.columns[1].name, "B");
+    EXPECT_EQ(capture.columns[1].unit, "V");
+    EXPECT_DOUBLE_EQ(column(capture, 0)[1], 0.002);
+    EXPECT_EQ(capture.remarks, std::vector<std::string>{"column 1 is in mV: its values are taken in V"});
+}
+
+TEST(TextReader, EmptyAndNanCellsAreGaps)
+{
+    const std::vector<double> values = column(read("t,a,b\n0,1,1\n1,,1\n2,nan,1\n3,4,1\n4,-inf,1\n"), 0);
+    EXPECT_EQ(values[0], 1);
+    EXPECT_TRUE(std::isnan(values[1]));
+    EXPECT_TRUE(std::isnan(values[2]));
+    EXPECT_EQ(values[3], 4);
+    EXPECT_TRUE(std::isnan(values[4]));
+}
+
+TEST(TextReader, OptionsOverruleTheFile)
+{
+    ImportOptions options;
+    options.timeColumn = std::optional<ImportOptions::Column>();
+    options.sampleInterval = 2e-9;
+    options.start = 5;
+    const Capture none = read("Time,CH1\n0,1.5\n1,2.5\n2,3.5\n", options);
+    EXPECT_EQ(none.columns.size(), 2u);
+    EXPECT_EQ(none.axis.interval, 2e-9);
+    EXPECT_EQ(none.axis.start, 5);
+    options = {};
+    options.timeColumn = ImportOptions::Column(std::string("when"));
+    const Capture named = read("a,when\n1,0\n2,0.5\n3,1\n", options);
+    EXPECT_EQ(named.axis.interval, 0.5);
+    options = {};
+    options.separator = '|';
+    options.decimal = '.';
+    EXPECT_EQ(read("1|2\n9|4\n5|6\n", options).columns.size(), 2u);
+}
+
+TEST(TextReader, DoublesAreTheNearestToTheText)
+{
+    std::mt19937_64 random(5);
+    std::string table = "a,b\n";
+    std::vector<double> truth;
+    for (int i = 0; i < 20000; ++i) {
+        double value;
+        do {
+            const std::uint64_t bits = random();
+            std::memcpy(&value, &bits, 8);
+        } while (!std::isfinite(value));
+        char text[64];
+        std::snprintf(text, sizeof text, "%.17g,1\n", value);
+        table += text;
+        truth.push_back(value);
+    }
+    EXPECT_EQ(column(read(table), 0), truth);
+}
+
+TEST(TextReader, ALongTableIsCutIntoPartsWithoutLoss)
+{
+    std::string table = "t;v\n";
+    for (int i = 0; i < 300000; ++i) table += std::to_string(i) + ";" + std::to_string(i % 1000) + "\n";  // several MiB
+    const Capture capture = read(table);
+    const std::vector<double> values = column(capture, 0);
+    ASSERT_EQ(values.size(), 300000u);
+    for (std::size_t i = 0; i < values.size(); ++i) ASSERT_EQ(values[i], double(i % 1000));
+}
+
+TEST(TextReader, BrokenTablesSayWhereAndHow)
+{
+    EXPECT_EQ(errorOf("t,a\n0,1\n1,2\n2,x3\n3,4\n"), "t.csv: line 4: column 1: \"x3\" is not a number; mend the cell, or leave it empty for a gap");
+    EXPECT_EQ(errorOf("t,a\n0,1\n1,2\n2,3\n3,4\n4\n5,6\n"), "t.csv: line 6: 1 columns where the rows above have 2; mend the row or set \"separator\"");
+    EXPECT_THAT(errorOf("t,a\n0,1\n1,2\n2,3\n3"), testing::HasSubstr("line 5: 1 columns where the rows above have 2; the file seems to end within a row"));
+    EXPECT_THAT(errorOf("Time,a\n0,1\n1,2\n5,3\n6,4\n7,5\n"), testing::HasSubstr("off a uniform grid"));
+    EXPECT_THAT(errorOf("Time,a\n0,1\n1,2\n0.5,3\n2,4\n"), testing::HasSubstr("line 4: the time runs backwards or stands still"));
+    EXPECT_THAT(errorOf("no numbers\nat all 5x\n"), testing::HasSubstr("line 1: no row of numbers in the first 64 lines"));
+    ImportOptions options;
+    options.timeColumn = ImportOptions::Column(7);
+    EXPECT_THAT(errorOf("0,1\n1,2\n", options), testing::HasSubstr("has no column 7 for \"time_column\": it has 2; count columns from 0"));
+    options = {};
+    options.format = "hdf5";
+    EXPECT_THAT(errorOf("0,1\n1,2\n", options), testing::HasSubstr("the format \"hdf5\" cannot be read by this version; it reads: npy, csv"));
+}

@@ -1,0 +1,235 @@
+#include "mask_test_run.h"
+
+#include <cmath>
+
+#include "clock_recovery.h"
+#include "error.h"
+#include "signals.h"
+
+using namespace fulvex;
+
+namespace {
+
+MaskArea square()
+{
+    return {MaskArea::Kind::closed, "square", {{0.4, 0.4}, {0.6, 0.4}, {0.6, 0.6}, {0.4, 0.6}}};
+}
+
+/// A clock of exactly 10 samples a unit interval with boundaries at 0, 10, 20, …
+Clock plainClock(std::int64_t samples)
+{
+    auto edges = std::make_shared<EdgeList>();
+    auto timing = std::make_shared<SymbolTiming>();
+    for (int n = 0; n < 4; ++n) {
+        edges->positions.push_back(10.0 * n);
+        edges->flags.push_back(n % 2);
+        timing->numbers.push_back(n);
+    }
+    timing->period = 10;
+    return fixedClock(edges, timing, {0, 1e-9, samples}, {});
+}
+
+MaskResult run(const std::vector<double> &volts, const MaskDefinition &mask, double margin = 0)
+{
+    const SourcePtr source = makeMemorySource(volts, 1e-9);
+    const Clock clock = plainClock(std::int64_t(volts.size()));
+    Progress progress;
+    MaskRule rule{0, 1, margin, 0, clock.unitIntervals(), 1};
+    return runMask(source, clock, mask, rule, progress);
+}
+
+MaskDefinition maskOf(std::vector<MaskArea> areas)
+{
+    MaskDefinition mask;
+    mask.areas = std::move(areas);
+    return mask;
+}
+
+}  // namespace
+
+TEST(MaskShape, TheBorderBelongsToTheArea)
+{
+    const MaskShape shape(MaskArea::Kind::closed, square().points);
+    EXPECT_TRUE(shape.contains({0.5, 0.5}));
+    EXPECT_TRUE(shape.contains({0.4, 0.5}));
+    EXPECT_TRUE(shape.contains({0.6, 0.6}));
+    EXPECT_FALSE(shape.contains({0.39999, 0.5}));
+    EXPECT_FALSE(shape.contains({0.5, 0.6001}));
+}
+
+TEST(MaskShape, ALineThroughACornerTouches)
+{
+    const MaskShape shape(MaskArea::Kind::closed, square().points);
+    EXPECT_TRUE(shape.touches({0.3, 0.5}, {0.7, 0.5}));
+    EXPECT_FALSE(shape.touches({0.3, 0.49}, {0.49, 0.3}));
+    const MaskShape exact(MaskArea::Kind::closed, {{0.375, 0.375}, {0.625, 0.375}, {0.625, 0.625}, {0.375, 0.625}});
+    EXPECT_TRUE(exact.touches({0.25, 0.5}, {0.5, 0.25}));  // through the corner (0.375, 0.375), exact in binary
+    EXPECT_FALSE(shape.touches({0.3, 0.7}, {0.7, 0.7}));
+}
+
+TEST(MaskShape, AboveAndBelowAreOpenOutwards)
+{
+    const MaskShape above(MaskArea::Kind::above, {{0, 1.3}, {0.5, 1.5}, {1, 1.3}});
+    EXPECT_TRUE(above.contains({0.25, 1.4}));
+    EXPECT_FALSE(above.contains({0.25, 1.39}));
+    EXPECT_TRUE(above.contains({0.7, 99}));
+    EXPECT_FALSE(above.contains({1.1, 99}));
+    EXPECT_TRUE(above.touches({-0.1, 3}, {0.1, 3}));
+    const MaskShape below(MaskArea::Kind::below, {{0, -0.2}, {1, -0.2}});
+    EXPECT_TRUE(below.contains({0.5, -0.2}));
+    EXPECT_TRUE(below.touches({0.5, 0}, {0.5, -1}));
+    EXPECT_FALSE(below.touches({0.5, 0}, {0.9, -0.19}));
+}
+
+TEST(MovableArea, ReachesCrossingsAndStatesAtPlusOneAndItsMiddleAtMinusOne)
+{
+    const MovableArea area(square(), true, -1, 3);
+    EXPECT_EQ(area.at(0).points()[0], (MaskPoint{0.4, -1 + 0.4 * 4}));
+    EXPECT_EQ(area.at(1).points()[0], (MaskPoint{0, -1}));
+    EXPECT_EQ(area.at(1).points()[2], (MaskPoint{1, 3}));
+    EXPECT_NEAR(area.at(-1).points()[2].x, 0.5, 1e-12);
+    EXPECT_NEAR(area.at(-1).points()[2].y, 1, 1e-12);
+    EXPECT_NEAR(area.at(0.5).points()[0].x, 0.2, 1e-12);
+    const MovableArea top({MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}, true, 0, 1);
+    EXPECT_NEAR(top.at(1).points()[0].y, 1, 1e-12);
+    EXPECT_NEAR(top.at(-1).points()[0].y, 1.6, 1e-12);
+}
+
+/// A constant trace at height h: the square grows linearly from 0.6 to 1 at margin +1, so it is met at (h - 0.6) / 0.4;
+/// inside it shrinks to 0.5 at -1, so a trace at 0.55 passes from -0.5 down.
+TEST(MaskRun, MarginIsTheOneWorkedOut)
+{
+    for (const double height : {0.7, 0.9, 0.61}) {
+        const MaskResult result = run(std::vector<double>(1000, height), maskOf({square()}));
+        EXPECT_EQ(result.failedUnitIntervals, 0);
+        EXPECT_NEAR(*result.margin, (height - 0.6) / 0.4, 2e-6) << height;
+    }
+    EXPECT_NEAR(*run(std::vector<double>(1000, 0.55), maskOf({square()})).margin, -0.5, 2e-6);
+    EXPECT_NEAR(*run(std::vector<double>(1000, 0.5), maskOf({square()})).margin, -1, 2e-6);
+    EXPECT_NEAR(*run(std::vector<double>(1000, 0.1), maskOf({{MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}})).margin, 1, 2e-6);
+    EXPECT_NEAR(*run(std::vector<double>(1000, 1.15), maskOf({{MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}})).margin, 0.5, 2e-6);
+}
+
+TEST(MaskRun, HitsAreCountedPerAreaAndUnitInterval)
+{
+    std::vector<double> volts(2000, 0.9);
+    volts[505] = 0.5;   // in the square: one hit
+    volts[704] = 0.5;   // two in one unit interval
+    volts[706] = 0.5;
+    volts[912] = 1.4;   // above
+    const MaskDefinition mask = maskOf({square(), {MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}});
+    const MaskResult result = run(volts, mask);
+    // From the hit back to 0.9 the line leaves the square; both ends of a line are judged by their own sample.
+    EXPECT_EQ(result.areaHits[0], 3);
+    EXPECT_EQ(result.areaHits[1], 1);
+    EXPECT_EQ(result.hits, 4);
+    EXPECT_EQ(result.failedUnitIntervals, 3);
+    ASSERT_EQ(result.failures.size(), 3u);
+    EXPECT_EQ(result.failures[0].unitInterval, 50);
+    EXPECT_NEAR(result.failures[0].time, 505e-9, 1e-15);
+    EXPECT_EQ(result.failures[1].unitInterval, 70);
+    EXPECT_EQ(result.failures[2].unitInterval, 91);
+    EXPECT_EQ(result.failures[2].area, 1);
+    EXPECT_LT(*result.margin, 0);
+}
+
+TEST(MaskRun, AUnitIntervalHitInTwoAreasFailsOnce)
+{
+    std::vector<double> volts(500, 0.9);
+    volts[205] = 0.5;
+    volts[207] = 2;
+    const MaskResult result = run(volts, maskOf({square(), {MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}}));
+    EXPECT_EQ(result.hits, 2);
+    EXPECT_EQ(result.failedUnitIntervals, 1);
+}
+
+TEST(MaskRun, NothingThinSlipsThroughBetweenSamples)
+{
+    std::vector<double> volts;
+    for (int i = 0; i < 1000; ++i) volts.push_back(i % 10 < 5 ? 0.0 : 1.0);  // jumps over the area between 0.4 and 0.5 UI
+    const MaskDefinition thin = maskOf({{MaskArea::Kind::closed, "thin", {{0.44, 0.45}, {0.46, 0.45}, {0.46, 0.55}, {0.44, 0.55}}}});
+    const MaskResult result = run(volts, thin);
+    EXPECT_EQ(result.failedUnitIntervals, result.unitIntervals);
+    EXPECT_EQ(result.hits, result.unitIntervals);
+}
+
+TEST(MaskRun, AGapDrawsNoLine)
+{
+    std::vector<double> volts(1000, 0.0);
+    for (int i = 5; i < 1000; i += 10) volts[std::size_t(i)] = NAN;
+    for (int i = 0; i < 1000; ++i) if (i % 10 > 5) volts[std::size_t(i)] = 1;
+    EXPECT_EQ(run(volts, maskOf({{MaskArea::Kind::closed, "thin", {{0.44, 0.45}, {0.56, 0.45}, {0.56, 0.55}, {0.44, 0.55}}}})).hits, 0);
+}
+
+TEST(MaskRun, AGrownMaskFailsWhatItsMarginSays)
+{
+    const std::vector<double> volts(1000, 0.7);  // margin 0.25
+    EXPECT_EQ(run(volts, maskOf({square()}), 0.24).failedUnitIntervals, 0);
+    const MaskResult grown = run(volts, maskOf({square()}), 0.26);
+    EXPECT_EQ(grown.failedUnitIntervals, grown.unitIntervals);
+    EXPECT_NEAR(*grown.margin, 0.25, 2e-6);
+}
+
+TEST(MaskRun, ChunksAddUp)
+{
+    test::DataSpec spec;
+    spec.noise = 0.12;
+    spec.low = 0;
+    spec.high = 1;
+    spec.unitIntervals = 30000;
+    spec.samplesPerUi = 10;
+    spec.offset = 0;
+    const test::Data data = test::makeData(spec);
+    const SourcePtr source = data.source(1e-9);
+    const Clock clock = plainClock(std::int64_t(data.volts.size()));
+    Progress progress;
+    MaskRule rule{0, 1, 0.3, 0, 30000, 1};
+    const MaskDefinition mask = maskOf({square()});
+    const MaskResult whole = runMask(source, clock, mask, rule, progress);
+    MaskRule first = rule, second = rule;
+    first.last = second.first = 12345;
+    MaskResult parts = runMask(source, clock, mask, first, progress);
+    parts.merge(runMask(source, clock, mask, second, progress));
+    EXPECT_GT(whole.hits, 10);
+    EXPECT_EQ(parts.hits, whole.hits);
+    EXPECT_EQ(parts.failedUnitIntervals, whole.failedUnitIntervals);
+    EXPECT_NEAR(*parts.margin, *whole.margin, 2e-6);
+}
+
+TEST(MaskFile, TheShippedOnesAreWhatTheirStandardsSay)
+{
+    EXPECT_THAT(maskIds(FULVEX_SHIPPED_MASKS), testing::ElementsAre("brackwater-camera-link", "ieee-802.3-1000base-x", "ieee-802.3-10gbase-s"));
+    const MaskDefinition gigabit = loadMask("ieee-802.3-1000base-x", ".", FULVEX_SHIPPED_MASKS);
+    EXPECT_EQ(gigabit.areas[0].points, (std::vector<MaskPoint>{{0.22, 0.5}, {0.375, 0.8}, {0.625, 0.8}, {0.78, 0.5}, {0.625, 0.2}, {0.375, 0.2}}));
+    EXPECT_EQ(gigabit.areas[1].points[0].y, 1.3);
+    EXPECT_EQ(gigabit.areas[2].points[0].y, -0.2);
+    const MaskDefinition ten = loadMask("ieee-802.3-10gbase-s", ".", FULVEX_SHIPPED_MASKS);
+    EXPECT_EQ(ten.areas[0].points.size(), 10u);
+    for (const MaskPoint &p : ten.areas[0].points) {  // point-symmetric about (0.5, 0.5)
+        const bool mirrored = std::any_of(ten.areas[0].points.begin(), ten.areas[0].points.end(),
+                                          [&](MaskPoint q) { return std::abs(q.x - (1 - p.x)) < 1e-12 && std::abs(q.y - (1 - p.y)) < 1e-12; });
+        EXPECT_TRUE(mirrored);
+    }
+    EXPECT_EQ(ten.areas[1].points[0].y, 1.4);
+    for (const std::string &id : maskIds(FULVEX_SHIPPED_MASKS)) EXPECT_EQ(loadMask(id, ".", FULVEX_SHIPPED_MASKS).id, id);
+}
+
+TEST(MaskFile, BrokenOnesSayWhereAndHow)
+{
+    const auto errorOf = [](const std::string &json) {
+        try {
+            parseMask(json, "m.mask.json");
+        } catch (const Error &error) {
+            return std::string(error.what());
+        }
+        return std::string("no error");
+    };
+    EXPECT_EQ(errorOf("{"), "m.mask.json: byte 2: is not valid JSON; mend it there");
+    EXPECT_EQ(errorOf("{}"), "m.mask.json: is no mask of version 1; start it with {\"fulvex_mask\": 1, …}");
+    const std::string head = R"({"fulvex_mask": 1, "id": "m", "x": "ui", "y": "V", "areas": )";
+    EXPECT_EQ(errorOf(head + "[]}"), "m.mask.json: areas: holds no area; add at least one");
+    EXPECT_EQ(errorOf(head + R"([{"name": "a", "kind": "closed", "points": [[0, 1], [1]]}]})"), "m.mask.json: areas[0].points: needs at least 3 points; write [[x, y], …]");
+    EXPECT_EQ(errorOf(head + R"([{"name": "a", "kind": "round", "points": []}]})"), "m.mask.json: areas[0].kind: \"round\" is no kind of area; use closed, above or below");
+    EXPECT_THAT(errorOf(head + R"([{"name": "a", "kind": "above", "points": [[1, 1], [0, 1]]}]})"), testing::HasSubstr("points[1]: does not lie right of the point before"));
+    EXPECT_THROW(loadMask("nowhere", ".", FULVEX_SHIPPED_MASKS), Error);
+}

@@ -1,0 +1,40 @@
+#include "number_text.h"
+
+#include <cmath>
+
+using namespace fulvex;
+
+TEST(NumberText, ThePrefixPutsTheNumberIntoOneToAThousand)
+{
+    EXPECT_EQ(quantityText(4.126e-10, "s"), "412.6 ps");
+    EXPECT_EQ(quantityText(6.4e8, "Bd"), "640.0 MBd");
+    EXPECT_EQ(quantityText(0.9999999, "V", {}, 3), "1.00 V");
+    EXPECT_EQ(quantityText(-0.0125, "V", {}, 3), "\u221212.5 mV");
+    EXPECT_EQ(quantityText(50.1234, "%", {}, 4), "50.12 %");
+    EXPECT_EQ(quantityText(0, "s"), "0 s");
+}
+
+TEST(NumberText, TheUncertaintyDecidesTheLastDigit)
+{
+    EXPECT_EQ(quantityWithUncertainty(4.12634e-10, "s", 2e-13), "412.6 ± 0.2 ps");
+    EXPECT_EQ(quantityWithUncertainty(6.39998e8, "Bd", 1300), "639.998 ± 0.001 MBd");
+    EXPECT_EQ(quantityWithUncertainty(1e-15, "s", 3e-12), "0 ± 3 ps");
+    EXPECT_EQ(quantityWithUncertainty(0.5, "V", {}), "500.00 mV");
+}
+
+TEST(NumberText, WhatIsNoNumberIsADash)
+{
+    EXPECT_EQ(quantityText(NAN, "s"), "\u2014");
+    EXPECT_EQ(quantityWithUncertainty(INFINITY, "s", 1.0), "\u2014");
+}
+
+TEST(NumberText, ReadsWhatPeopleType)
+{
+    EXPECT_DOUBLE_EQ(*parseQuantity("5M", "Hz"), 5e6);
+    EXPECT_DOUBLE_EQ(*parseQuantity(" 1.5 MHz ", "Hz"), 1.5e6);
+    EXPECT_DOUBLE_EQ(*parseQuantity("-40 ps", "s"), -40e-12);
+    EXPECT_DOUBLE_EQ(*parseQuantity("\u221240 ps", "s"), -40e-12);
+    EXPECT_DOUBLE_EQ(*parseQuantity("3u", "s"), 3e-6);
+    EXPECT_DOUBLE_EQ(*parseQuantity("1e-9", "s"), 1e-9);
+    for (const char *bad : {"", "abc", "5 Mx", "5 MHz 3", "nan", "--5"}) EXPECT_FALSE(parseQuantity(bad, "Hz")) << bad;
+}
