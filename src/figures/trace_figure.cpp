@@ -89,12 +89,6 @@ QRectF TraceFigure::laneRect(const QRectF &area, int lane) const
     return QRectF(plot.left(), plot.top() + lane * (height + gap), plot.width(), height);
 }
 
-double TraceFigure::timeAt(const QRectF &area, double x) const
-{
-    const QRectF plot = plotRect(area);
-    return from + (x - plot.left()) / plot.width() * (to - from);
-}
-
 double TraceFigure::xOf(const QRectF &area, double time) const
 {
     const QRectF plot = plotRect(area);

@@ -45,7 +45,6 @@ struct TraceFigure {
 
     QRectF plotRect(const QRectF &area) const;
     QRectF laneRect(const QRectF &area, int lane) const;
-    double timeAt(const QRectF &area, double x) const;
     double xOf(const QRectF &area, double time) const;
     double valueAt(const QRectF &area, int lane, double y) const;
     int laneAt(const QRectF &area, double y) const;

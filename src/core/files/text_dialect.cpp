@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <optional>
+#include <tuple>
 
 #include "error.h"
 #include "number_text.h"
@@ -125,9 +126,9 @@ TextDialect findDialect(std::string_view text, const ImportOptions &options, con
         if (options.separator && *options.separator != reading.separator) continue;
         if (options.decimal && *options.decimal != reading.decimal) continue;
         const Rows rows = rowsUnder(text, reading.separator, reading.decimal);
-        const bool better = rows.consistent > bestRows.consistent ||
-                            (rows.consistent == bestRows.consistent && rows.columns > bestRows.columns);
-        if (rows.columns == 1 && bestRows.columns > 1 && bestRows.consistent > 1) continue;  // "0,1" is two cells
+        // Two cells and more before one ("0,1" is two), then more rows alike, then more columns.
+        const auto rank = [](const Rows &r) { return std::tuple(r.columns > 1 && r.consistent > 1, r.consistent, r.columns); };
+        const bool better = rank(rows) > rank(bestRows);
         if (rows.columns && better) best = reading, bestRows = rows;
     }
     if (options.separator && options.decimal && !best) {  // an unusual separator is taken at the user's word

@@ -20,7 +20,6 @@ AskBox::AskBox(std::function<std::vector<Offer>()> offers, QWidget *parent) : QL
 void AskBox::focusInEvent(QFocusEvent *event)
 {
     QLineEdit::focusInEvent(event);
-    m_offers = m_source();
     match();
 }
 
@@ -33,6 +32,7 @@ void AskBox::focusOutEvent(QFocusEvent *event)
 /// Every typed word must begin a word of the offer; offers that have them earlier come first.
 void AskBox::match()
 {
+    m_offers = m_source();
     const QStringList typed = text().toLower().split(' ', Qt::SkipEmptyParts);
     std::vector<std::pair<int, int>> hits;  // rank, offer
     for (int i = 0; i < int(m_offers.size()); ++i) {

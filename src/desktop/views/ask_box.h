@@ -16,7 +16,7 @@ public:
         QString shortcut;  ///< may be empty
         std::function<void()> act;
     };
-    /// `offers` is asked anew each time the box is entered.
+    /// `offers` is asked anew with every letter, so that it never offers what is gone.
     AskBox(std::function<std::vector<Offer>()> offers, QWidget *parent = nullptr);
     QListWidget *list() { return m_list; }
 

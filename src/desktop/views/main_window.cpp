@@ -44,6 +44,14 @@ MainWindow::MainWindow(QWidget *parent)
     showTitle();
 }
 
+MainWindow::~MainWindow()
+{
+    // The views read the workbench up to their last focus event; they go before it.
+    disconnect(&m_bench, nullptr, this, nullptr);
+    delete takeCentralWidget();
+    delete m_topBar;
+}
+
 void MainWindow::buildLayout()
 {
     m_topBar->setObjectName("topBar");

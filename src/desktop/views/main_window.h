@@ -21,6 +21,7 @@ class MainWindow final : public QMainWindow {
     Q_OBJECT
 public:
     explicit MainWindow(QWidget *parent = nullptr);
+    ~MainWindow() override;
     Workbench &bench() { return m_bench; }
     /// A project is opened, anything else is added as a capture.
     void openFiles(const QStringList &files);

@@ -48,7 +48,7 @@ void SheetView::rebuild()
     m_shown = wanted;
     m_shownSheet = m_bench.sheet();
     for (TileFrame *tile : m_tiles) {
-        tile->hide();
+        tile->setParent(nullptr);  // gone at once, but it may be the sender
         tile->deleteLater();
     }
     m_tiles.clear();

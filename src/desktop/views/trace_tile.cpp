@@ -22,6 +22,12 @@ QString TraceTile::facts() const
     return names.join(", ");
 }
 
+double TraceTile::timeAt(double x) const
+{
+    const QRectF plot = m_figure.plotRect(body());
+    return bench().viewFrom() + (x - plot.left()) / plot.width() * (bench().viewTo() - bench().viewFrom());
+}
+
 std::optional<double> TraceTile::valueAt(const std::string &channel, double time) const
 {
     const ChannelResult *result = bench().results() ? findEntry(bench().results()->channels, channel) : nullptr;
@@ -173,7 +179,7 @@ void TraceTile::mouseReleaseEvent(QMouseEvent *event)
 {
     const Drag drag = std::exchange(m_drag, Drag::none);
     if (drag != Drag::span) return;
-    const double a = m_figure.timeAt(body(), m_from.x()), b = m_figure.timeAt(body(), event->position().x());
+    const double a = timeAt(m_from.x()), b = timeAt(event->position().x());
     if (std::abs(event->position().x() - m_from.x()) > 3) bench().setView(std::min(a, b), std::max(a, b));
     else bench().setMarker(event->modifiers() & Qt::ShiftModifier ? 1 : 0, b);
     update();
@@ -187,7 +193,7 @@ void TraceTile::addNote(QPointF at)
     bool given = false;
     const QString words = QInputDialog::getText(this, tr("Note"), tr("Pinned to this moment and level:"), QLineEdit::Normal, {}, &given);
     if (!given || words.isEmpty()) return;
-    const double time = m_figure.timeAt(body(), at.x()), level = m_figure.valueAt(body(), lane, at.y());
+    const double time = timeAt(at.x()), level = m_figure.valueAt(body(), lane, at.y());
     bench().change(tr("add note"), [&](Document &document) {
         document.notes.push_back({freeId(document, "note"), line->id, words.toStdString(), time, level});
     });
@@ -207,7 +213,7 @@ void TraceTile::wheelEvent(QWheelEvent *event)
         const double by = -(steps + event->angleDelta().x() / 120.0) * 0.1 * (bench().viewTo() - bench().viewFrom());
         bench().setView(bench().viewFrom() + by, bench().viewTo() + by);
     } else {
-        bench().zoom(std::pow(0.8, steps), m_figure.timeAt(body(), event->position().x()));
+        bench().zoom(std::pow(0.8, steps), timeAt(event->position().x()));
     }
     event->accept();
 }

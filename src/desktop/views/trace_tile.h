@@ -31,6 +31,7 @@ private:
     enum class Drag { none, span, pan };
     void addMeasuredPoints(TraceFigure &figure) const;
     void addMarks(TraceFigure &figure) const;
+    double timeAt(double x) const;  ///< by the present view, painted or not
     std::optional<double> valueAt(const std::string &channel, double time) const;
     void addNote(QPointF at);
     TraceFigure m_figure;

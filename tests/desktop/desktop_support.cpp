@@ -1,0 +1,99 @@
+#include "desktop_support.h"
+
+#include <gtest/gtest.h>
+
+namespace fulvex::test {
+
+bool waitFor(const std::function<bool()> &condition, int milliseconds)
+{
+    return QTest::qWaitFor(condition, milliseconds);
+}
+
+Desk::Desk(QSize size)
+{
+    m_window.resize(size);
+    m_window.show();
+    (void)QTest::qWaitForWindowExposed(&m_window);
+}
+
+void Desk::openDemo()
+{
+    m_window.openFiles({QString(FULVEX_DEMO) + "/brackwater.fulvex"});
+    EXPECT_TRUE(settled());
+}
+
+void Desk::key(Qt::Key key, Qt::KeyboardModifiers modifiers)
+{
+    m_window.activateWindow();
+    (void)QTest::qWaitForWindowActive(&m_window);
+    QTest::keyClick(&m_window, key, modifiers);
+}
+
+void Desk::drop(const QStringList &files)
+{
+    QMimeData data;
+    QList<QUrl> urls;
+    for (const QString &file : files) urls << QUrl::fromLocalFile(file);
+    data.setUrls(urls);
+    QDragEnterEvent enter(QPoint(500, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&m_window, &enter);
+    EXPECT_TRUE(enter.isAccepted());
+    QDropEvent drop(QPointF(500, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&m_window, &drop);
+}
+
+bool Desk::settled()
+{
+    return waitFor([this] { return bench().complete() && bench().results() && *bench().results()->document == bench().document() && !bench().evaluator().busy(); }, 30000);
+}
+
+void Desk::ask(const QString &words)
+{
+    auto *box = find<QLineEdit>("ask");
+    box->setFocus();
+    QTest::keyClicks(box, words);
+    QTest::keyClick(box, Qt::Key_Return);
+}
+
+QString Desk::message()
+{
+    auto *label = find<QLabel>("message");
+    return label->isVisible() ? label->text() : QString();
+}
+
+int Desk::ledgerRow(const QString &quantity, const QString &of)
+{
+    const auto *table = find<QTableView>("ledgerTable");
+    for (int row = 0; row < table->model()->rowCount(); ++row) {
+        if (ledgerCell(row, 0) == quantity && ledgerCell(row, 1) == of) return row;
+    }
+    return -1;
+}
+
+QString Desk::ledgerCell(int row, int column)
+{
+    return find<QTableView>("ledgerTable")->model()->index(row, column).data().toString();
+}
+
+void Desk::answer(const QString &words)
+{
+    QTimer::singleShot(100, qApp, [words] {
+        auto *dialog = qobject_cast<QDialog *>(QApplication::activeModalWidget());
+        ASSERT_NE(dialog, nullptr) << "no dialog is open";
+        auto *edit = dialog->findChild<QLineEdit *>();
+        ASSERT_NE(edit, nullptr);
+        edit->setText(words);
+        QTest::keyClick(edit, Qt::Key_Return);
+    });
+}
+
+void failOnQtMessages()
+{
+    qInstallMessageHandler([](QtMsgType type, const QMessageLogContext &, const QString &message) {
+        if (type == QtDebugMsg || type == QtInfoMsg) return;
+        if (message.contains("XDG_RUNTIME_DIR") || message.contains("This plugin does not support")) return;  // the platform's, not ours
+        ADD_FAILURE() << "Qt says: " << message.toStdString();
+    });
+}
+
+}  // namespace fulvex::test

@@ -1,0 +1,51 @@
+#pragma once
+
+#include <functional>
+
+#include <QTest>
+#include <QtWidgets>
+
+#include "main_window.h"
+
+namespace fulvex::test {
+
+/// Waits until a condition holds, at most ten seconds; processes events meanwhile.
+bool waitFor(const std::function<bool()> &condition, int milliseconds = 10000);
+
+/// A main window on the offscreen platform, driven as a user would.
+class Desk {
+public:
+    explicit Desk(QSize size = {1280, 800});
+    MainWindow &window() { return m_window; }
+    Workbench &bench() { return m_window.bench(); }
+    void openDemo();
+    /// A key for the window, as with its shortcuts; makes it the active one first.
+    void key(Qt::Key key, Qt::KeyboardModifiers modifiers);
+    /// Drops files onto the window.
+    void drop(const QStringList &files);
+    /// Waits until the results belong to the present document.
+    bool settled();
+    /// Types into Ask and takes the first offer.
+    void ask(const QString &words);
+    /// A widget by its object name.
+    template <typename Widget>
+    Widget *find(const char *name)
+    {
+        return m_window.findChild<Widget *>(name);
+    }
+    /// What the bar under the menus says; empty while it is hidden.
+    QString message();
+    /// Row of the Ledger whose first two columns are these; -1 when there is none.
+    int ledgerRow(const QString &quantity, const QString &of);
+    QString ledgerCell(int row, int column);
+    /// Answers the next dialog (an input or file dialog) with a text.
+    void answer(const QString &words);
+
+private:
+    MainWindow m_window;
+};
+
+/// Fails the running test on Qt's own complaints; to be installed once.
+void failOnQtMessages();
+
+}  // namespace fulvex::test

@@ -1,0 +1,20 @@
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QStandardPaths>
+#include <QStyleFactory>
+
+#include "desktop_support.h"
+
+int main(int argc, char **argv)
+{
+    testing::InitGoogleTest(&argc, argv);
+    QApplication app(argc, argv);
+    QStandardPaths::setTestModeEnabled(true);
+    app.setAttribute(Qt::AA_DontUseNativeDialogs);
+    app.setOrganizationName("Fulvex");
+    app.setApplicationName("fulvex-desktop-tests");
+    app.setStyle(QStyleFactory::create("Fusion"));
+    fulvex::test::failOnQtMessages();
+    return RUN_ALL_TESTS();
+}

@@ -1,0 +1,47 @@
+#!/usr/bin/env bash
+# real_window.sh PROGRAM DEMO: in a real window under Xvfb, by keyboard and mouse alone: open the two legs of the
+# camera link, subtract, clock, eye, mask, measure, and export the report.
+set -euo pipefail
+program=$1 demo=$2
+folder=$(mktemp -d)
+export XDG_RUNTIME_DIR=$folder XDG_CONFIG_HOME=$folder/config HOME=$folder
+unset WAYLAND_DISPLAY
+mkfifo "$folder/display"
+Xvfb -displayfd 3 -screen 0 1280x800x24 3>"$folder/display" 2>/dev/null &
+server=$!
+trap 'kill $(jobs -p) 2>/dev/null || true; rm -rf "$folder"' EXIT
+read -r number <"$folder/display"
+export DISPLAY=:$number
+unset QT_QPA_PLATFORM
+openbox >/dev/null 2>&1 &
+cp "$demo/captures/camera-link.csv" "$folder/camera-link.csv"
+"$program" "$folder/camera-link.csv" 2>"$folder/log" &
+app=$!
+
+fail() { echo "FAIL: $1"; cat "$folder/log"; exit 1; }
+await() { for _ in $(seq 100); do if eval "$1"; then return 0; fi; sleep 0.1; done; fail "waited in vain for: $1"; }
+ask() { xdotool key ctrl+space; sleep 0.3; xdotool type --delay 15 "$1"; sleep 0.3; xdotool key Return; sleep 0.5; }
+
+await 'xdotool search --onlyvisible --name "Fulvex" >/dev/null 2>&1'
+sleep 2
+xdotool windowactivate --sync "$(xdotool search --onlyvisible --name Fulvex | tail -1)"
+xdotool key ctrl+f; sleep 0.7; xdotool key ctrl+a; xdotool type --delay 15 "p - n"; xdotool key Return; sleep 1.5
+ask "add loop"
+ask "add eye"
+ask "mask brackwater"
+ask "measure rise link"
+ask "measure eye width"
+sleep 2
+xdotool key ctrl+r; sleep 0.8; xdotool key ctrl+a; xdotool type --delay 15 "$folder/report.html"; xdotool key Return
+await '[ -s "$folder/report.html" ]'
+sleep 0.5
+grep -q "rise time" "$folder/report.html" || fail "the report has no rise time"
+grep -q "Brackwater camera link, revision B" "$folder/report.html" || fail "the report has no mask"
+grep -q "1 failed UI" "$folder/report.html" || fail "the mask did not find exactly the dented bit"
+xdotool key ctrl+shift+s; sleep 0.8; xdotool key ctrl+a; xdotool type --delay 15 "$folder/link.fulvex"; xdotool key Return
+await '[ -s "$folder/link.fulvex" ]'
+grep -q '"formula": "p - n"' "$folder/link.fulvex" || fail "the saved project has no difference"
+xdotool key ctrl+q
+await '! kill -0 $app 2>/dev/null'
+[ -s "$folder/log" ] && fail "the program complained"
+echo "opened, worked, reported, saved"

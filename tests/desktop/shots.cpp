@@ -1,0 +1,61 @@
+// fulvex-shots PROJECT FOLDER: one picture of each main view, from the demo, for the README.
+
+#include <cstdio>
+
+#include <QStandardPaths>
+#include <QStyleFactory>
+
+#include "desktop_support.h"
+
+using namespace fulvex;
+
+namespace {
+
+void shoot(test::Desk &desk, const QString &folder, const char *name)
+{
+    desk.window().clearFocus();
+    if (QWidget *focused = QApplication::focusWidget()) focused->clearFocus();
+    QTest::qWait(400);
+    const QString path = folder + "/" + name + ".png";
+    if (!desk.window().grab().save(path)) std::fprintf(stderr, "%s cannot be written\n", qPrintable(path));
+}
+
+}  // namespace
+
+int main(int argc, char **argv)
+{
+    QApplication app(argc, argv);
+    if (argc != 3) {
+        std::fprintf(stderr, "usage: fulvex-shots PROJECT FOLDER\n");
+        return 2;
+    }
+    QStandardPaths::setTestModeEnabled(true);
+    app.setStyle(QStyleFactory::create("Fusion"));
+    const QString folder = argv[2];
+    QDir().mkpath(folder);
+    test::Desk desk;
+    desk.window().openFiles({argv[1]});
+    if (!desk.settled()) return 1;
+    auto *tabs = desk.find<QTabBar>("sheetTabs");
+    desk.bench().select({Selection::Kind::measurement, "tr"});
+    shoot(desk, folder, "bring-up");
+    tabs->setCurrentIndex(1);
+    desk.bench().select({Selection::Kind::clock, "ideal"});
+    shoot(desk, folder, "wrong-clock");
+    tabs->setCurrentIndex(2);
+    desk.bench().select({Selection::Kind::eye, "eye"});
+    QTest::qWait(500);
+    auto *evidence = desk.find<QTableView>("evidenceTable");
+    evidence->setCurrentIndex(evidence->model()->index(0, 0));
+    shoot(desk, folder, "link-eye");
+    desk.bench().select({Selection::Kind::clock, "loop"});
+    tabs->setCurrentIndex(3);
+    shoot(desk, folder, "after-the-fix");
+    desk.bench().setDark(true);
+    tabs->setCurrentIndex(2);
+    shoot(desk, folder, "dark");
+    desk.bench().setDark(false);
+    test::Desk empty;
+    shoot(empty, folder, "empty");
+    return 0;
+}
