@@ -47,7 +47,7 @@ MainWindow::MainWindow(QWidget *parent)
 MainWindow::~MainWindow()
 {
     // The views read the workbench up to their last focus event; they go before it.
-    disconnect(&m_bench, nullptr, this, nullptr);
+    for (QObject *heard : {static_cast<QObject *>(&m_bench), static_cast<QObject *>(&m_bench.undoStack()), static_cast<QObject *>(&m_bench.evaluator())}) heard->disconnect(this);
     delete takeCentralWidget();
     delete m_topBar;
 }
