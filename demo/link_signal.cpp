@@ -37,7 +37,7 @@ private:
 };
 
 struct Edge {
-    double time, step;  ///< s, V
+    double time, step; ///< s, V
 };
 
 class Link {
@@ -51,7 +51,8 @@ public:
             if (linkBit(bit) == linkBit(bit - 1)) continue;
             const double ideal = m_is.firstBoundary + double(bit) * period;
             const double late = m_is.wanderPeak * std::sin(turn * m_is.wanderFrequency * ideal) +
-                                m_is.ripplePeak * std::sin(turn * m_is.rippleFrequency * ideal) + m_is.randomJitter * random();
+                                m_is.ripplePeak * std::sin(turn * m_is.rippleFrequency * ideal) +
+                                m_is.randomJitter * random();
             m_edges.push_back({ideal + late, linkBit(bit) ? 2 * m_is.amplitude : -2 * m_is.amplitude});
         }
         m_start = linkBit(-41) ? m_is.amplitude : -m_is.amplitude;
@@ -63,7 +64,7 @@ public:
     /// The differential voltage at times that never run backwards.
     double at(double time, std::size_t &cursor, double &settled) const
     {
-        const double reach = 12e-9;  // beyond it a step has settled to 1e-6
+        const double reach = 12e-9; // beyond it a step has settled to 1e-6
         while (cursor < m_edges.size() && m_edges[cursor].time < time - reach) settled += m_edges[cursor++].step;
         double value = settled;
         for (std::size_t i = cursor; i < m_edges.size() && m_edges[i].time < time + 7 * m_is.edgeSigma; ++i)
@@ -103,7 +104,7 @@ private:
     double m_dentTime = 0;
 };
 
-}  // namespace
+} // namespace
 
 bool linkBit(std::int64_t index)
 {
@@ -112,7 +113,7 @@ bool linkBit(std::int64_t index)
         unsigned state = 0x1ff;
         for (bool &bit : bits) {
             bit = state & 1;
-            const unsigned fresh = (state ^ state >> 4) & 1;  // x^9 + x^5 + 1
+            const unsigned fresh = (state ^ state >> 4) & 1; // x^9 + x^5 + 1
             state = state >> 1 | fresh << 8;
         }
         return bits;
@@ -130,7 +131,9 @@ LinkCapture makeLink(const LinkImpairments &is)
     Gaussian noiseP(is.seed + 1), noiseN(is.seed + 2);
     std::size_t cursorP = 0, cursorN = 0;
     double settledP = link.start(), settledN = link.start();
-    const auto code = [&](double volts) { return std::int16_t(std::clamp(std::round(volts / capture.lsb), -2048.0, 2047.0)); };
+    const auto code = [&](double volts) {
+        return std::int16_t(std::clamp(std::round(volts / capture.lsb), -2048.0, 2047.0));
+    };
     for (std::int64_t k = 0; k < is.samples; ++k) {
         const double time = double(k) / is.sampleRate;
         capture.p.push_back(code(link.at(time, cursorP, settledP) / 2 + is.legNoise * noiseP()));
@@ -139,4 +142,4 @@ LinkCapture makeLink(const LinkImpairments &is)
     return capture;
 }
 
-}  // namespace fulvex::demo
+} // namespace fulvex::demo

@@ -1,14 +1,13 @@
 // Writes the captures of the Brackwater demo and the truth about them into a folder: see demo/README.md.
 
-#include <charconv>
-#include <cstdio>
-#include <filesystem>
-
-#include <nlohmann/json.hpp>
-
 #include "atomic_file.h"
 #include "error.h"
 #include "link_signal.h"
+
+#include <charconv>
+#include <cstdio>
+#include <filesystem>
+#include <nlohmann/json.hpp>
 
 using fulvex::demo::LinkCapture;
 using fulvex::demo::LinkImpairments;
@@ -18,7 +17,8 @@ namespace {
 /// A NumPy array of shape (samples, 2), little-endian 16-bit integers.
 std::string npyBytes(const LinkCapture &capture)
 {
-    std::string header = "{'descr': '<i2', 'fortran_order': False, 'shape': (" + std::to_string(capture.p.size()) + ", 2), }";
+    std::string header =
+        "{'descr': '<i2', 'fortran_order': False, 'shape': (" + std::to_string(capture.p.size()) + ", 2), }";
     header.resize((10 + header.size() + 1 + 63) / 64 * 64 - 10 - 1, ' ');
     header += '\n';
     std::string bytes("\x93NUMPY\x01\x00", 8);
@@ -57,13 +57,26 @@ std::string tableText(const LinkCapture &capture, double sampleRate)
 
 std::string truthText(const LinkImpairments &is, const LinkCapture &capture)
 {
-    const nlohmann::ordered_json truth{
-        {"sample_interval", 1 / is.sampleRate}, {"samples", is.samples}, {"scale", capture.lsb}, {"seed", is.seed},
-        {"symbol_rate", is.symbolRate}, {"pattern_bits", 511}, {"amplitude", 2 * is.amplitude},
-        {"edge_sigma", is.edgeSigma}, {"tail_share", is.tailShare}, {"tail_time", is.tailTime}, {"leg_skew", is.legSkew},
-        {"random_jitter_rms", is.randomJitter}, {"ripple_frequency", is.rippleFrequency}, {"ripple_jitter_pp", 2 * is.ripplePeak},
-        {"wander_frequency", is.wanderFrequency}, {"wander_pp", 2 * is.wanderPeak}, {"leg_noise_rms", is.legNoise},
-        {"dented_bit", capture.dentedBit}, {"dent_time", capture.dentTime}, {"dent_depth", capture.dentedBit < 0 ? 0 : is.dentDepth}};
+    const nlohmann::ordered_json truth{{"sample_interval", 1 / is.sampleRate},
+                                       {"samples", is.samples},
+                                       {"scale", capture.lsb},
+                                       {"seed", is.seed},
+                                       {"symbol_rate", is.symbolRate},
+                                       {"pattern_bits", 511},
+                                       {"amplitude", 2 * is.amplitude},
+                                       {"edge_sigma", is.edgeSigma},
+                                       {"tail_share", is.tailShare},
+                                       {"tail_time", is.tailTime},
+                                       {"leg_skew", is.legSkew},
+                                       {"random_jitter_rms", is.randomJitter},
+                                       {"ripple_frequency", is.rippleFrequency},
+                                       {"ripple_jitter_pp", 2 * is.ripplePeak},
+                                       {"wander_frequency", is.wanderFrequency},
+                                       {"wander_pp", 2 * is.wanderPeak},
+                                       {"leg_noise_rms", is.legNoise},
+                                       {"dented_bit", capture.dentedBit},
+                                       {"dent_time", capture.dentTime},
+                                       {"dent_depth", capture.dentedBit < 0 ? 0 : is.dentDepth}};
     return truth.dump(2) + "\n";
 }
 
@@ -75,7 +88,7 @@ void write(const std::filesystem::path &folder, const std::string &name, const L
     fulvex::writeFileAtomically(folder / (name + ".truth.json"), truthText(is, capture));
 }
 
-}  // namespace
+} // namespace
 
 int main(int argc, char **argv)
 {
@@ -88,7 +101,7 @@ int main(int argc, char **argv)
         std::filesystem::create_directories(folder);
         const LinkImpairments before;
         write(folder, "camera-link", before);
-        LinkImpairments after = before;  // the board was changed: filtered supply, equal traces, better oscillator
+        LinkImpairments after = before; // the board was changed: filtered supply, equal traces, better oscillator
         after.seed = 11;
         after.ripplePeak = 0.6e-12;
         after.wanderPeak = 60e-12;

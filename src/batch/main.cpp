@@ -1,16 +1,15 @@
 // fulvex-batch: the engine without a display. See docs/guide.md.
 
-#include <cstdio>
-#include <cstdlib>
-
-#include <CLI/CLI.hpp>
-#include <QGuiApplication>
-
 #include "error.h"
 #include "fulvex_version.h"
 #include "info_command.h"
 #include "progress.h"
 #include "run_command.h"
+
+#include <CLI/CLI.hpp>
+#include <QGuiApplication>
+#include <cstdio>
+#include <cstdlib>
 
 int main(int argc, char **argv)
 {
@@ -22,9 +21,14 @@ int main(int argc, char **argv)
     app.add_flag("-v,--verbose", command.verbose, "say on stderr what is done");
     auto *run = app.add_subcommand("run", "evaluate a project");
     run->add_option("PROJECT", command.project, "project document (NAME.fulvex)")->required();
-    run->add_option("--capture", command.captures, "ID=FILE: another file in a capture's place; several for one id are accumulated in order")->take_all()->allow_extra_args(false);
+    run->add_option("--capture", command.captures,
+                    "ID=FILE: another file in a capture's place; several for one id are accumulated in order")
+        ->take_all()
+        ->allow_extra_args(false);
     run->add_option("--set", command.parameters, "PARAMETER=VALUE")->take_all()->allow_extra_args(false);
-    run->add_option("--out", command.out, "folder for results.json, measurements.csv, report.html, report.pdf; without it the table is printed");
+    run->add_option(
+        "--out", command.out,
+        "folder for results.json, measurements.csv, report.html, report.pdf; without it the table is printed");
     run->fallthrough();
     auto *info = app.add_subcommand("info", "say what files hold");
     std::vector<std::string> files;
@@ -35,7 +39,7 @@ int main(int argc, char **argv)
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError &error) {
-        if (error.get_exit_code() == 0) return app.exit(error);  // --help, --version
+        if (error.get_exit_code() == 0) return app.exit(error); // --help, --version
         std::fprintf(stderr, "fulvex-batch: %s; see fulvex-batch --help\n", error.what());
         return 2;
     }
@@ -43,8 +47,9 @@ int main(int argc, char **argv)
         if (*info) return fulvex::info(files, json);
         if (!command.out.empty() && !std::getenv("QT_QPA_PLATFORM")) setenv("QT_QPA_PLATFORM", "offscreen", 1);
         if (command.out.empty()) return fulvex::run(command);
-        qInstallMessageHandler([](QtMsgType, const QMessageLogContext &, const QString &) {});  // stderr is for our one line
-        QGuiApplication painting(argc, argv);  // fonts and pictures for the reports
+        qInstallMessageHandler(
+            [](QtMsgType, const QMessageLogContext &, const QString &) {}); // stderr is for our one line
+        QGuiApplication painting(argc, argv);                               // fonts and pictures for the reports
         return fulvex::run(command);
     } catch (const fulvex::Cancelled &) {
         return 2;

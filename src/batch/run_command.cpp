@@ -1,14 +1,5 @@
 #include "run_command.h"
 
-#include <charconv>
-#include <cstdio>
-#include <cstdlib>
-#include <filesystem>
-#include <map>
-#include <thread>
-
-#include <unistd.h>
-
 #include "atomic_file.h"
 #include "document_json.h"
 #include "engine.h"
@@ -17,6 +8,14 @@
 #include "report_html.h"
 #include "share_folder.h"
 #include "table_text.h"
+
+#include <charconv>
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <map>
+#include <thread>
+#include <unistd.h>
 
 namespace fulvex {
 
@@ -28,7 +27,8 @@ std::pair<std::string, std::string> splitAt(const std::string &text, const char 
 {
     const std::size_t at = text.find('=');
     if (at == 0 || at == std::string::npos || at + 1 == text.size())
-        throw Error(std::string(option) + " " + text, "is not of the form NAME=VALUE", "write for example " + std::string(option) + (option[2] == 'c' ? " run1=link.npy" : " fc=20e6"));
+        throw Error(std::string(option) + " " + text, "is not of the form NAME=VALUE",
+                    "write for example " + std::string(option) + (option[2] == 'c' ? " run1=link.npy" : " fc=20e6"));
     return {text.substr(0, at), text.substr(at + 1)};
 }
 
@@ -38,17 +38,24 @@ std::vector<Document> documentsOf(const RunCommand &command, Document document)
     for (const std::string &setting : command.parameters) {
         const auto [id, value] = splitAt(setting, "--set");
         ParameterEntry *parameter = findEntry(document.parameters, id);
-        if (!parameter) throw Error("--set " + setting, "the project has no parameter \"" + id + "\"", "see \"parameters\" in " + command.project);
+        if (!parameter)
+            throw Error("--set " + setting, "the project has no parameter \"" + id + "\"",
+                        "see \"parameters\" in " + command.project);
         const auto [end, failure] = std::from_chars(value.data(), value.data() + value.size(), parameter->value);
-        if (failure != std::errc() || end != value.data() + value.size()) throw Error("--set " + setting, "the value is not a number", "write a plain SI number");
+        if (failure != std::errc() || end != value.data() + value.size())
+            throw Error("--set " + setting, "the value is not a number", "write a plain SI number");
         const ParameterEntry &p = *parameter;
-        if ((p.min && p.value < *p.min) || (p.max && p.value > *p.max)) throw Error("--set " + setting, "lies outside the parameter's min and max", "see \"parameters\" in " + command.project);
+        if ((p.min && p.value < *p.min) || (p.max && p.value > *p.max))
+            throw Error("--set " + setting, "lies outside the parameter's min and max",
+                        "see \"parameters\" in " + command.project);
     }
     std::map<std::string, std::vector<std::string>> files;
     std::size_t runs = 1;
     for (const std::string &setting : command.captures) {
         const auto [id, file] = splitAt(setting, "--capture");
-        if (!findEntry(document.captures, id)) throw Error("--capture " + setting, "the project has no capture \"" + id + "\"", "see \"captures\" in " + command.project);
+        if (!findEntry(document.captures, id))
+            throw Error("--capture " + setting, "the project has no capture \"" + id + "\"",
+                        "see \"captures\" in " + command.project);
         files[id].push_back(fs::absolute(file).string());
         runs = std::max(runs, files[id].size());
     }
@@ -57,10 +64,13 @@ std::vector<Document> documentsOf(const RunCommand &command, Document document)
         Document one = document;
         for (const auto &[id, list] : files) {
             if (list.size() != 1 && list.size() != runs)
-                throw Error("--capture " + id + "=…", "is given " + std::to_string(list.size()) + " times, another capture " + std::to_string(runs) + " times", "give each the same number of times, or once");
+                throw Error("--capture " + id + "=…",
+                            "is given " + std::to_string(list.size()) + " times, another capture " +
+                                std::to_string(runs) + " times",
+                            "give each the same number of times, or once");
             CaptureEntry &capture = *findEntry(one.captures, id);
             capture.file = list[std::min(i, list.size() - 1)];
-            capture.sha256.clear();  // another file was asked for
+            capture.sha256.clear(); // another file was asked for
         }
         documents.push_back(std::move(one));
     }
@@ -76,7 +86,8 @@ public:
         m_thread = std::jthread([&progress](std::stop_token stop) {
             while (!stop.stop_requested()) {
                 const int filled = int(progress.fraction() * 30);
-                std::fprintf(stderr, "\r[%.*s%*s] %3d %%", filled, "##############################", 30 - filled, "", int(progress.fraction() * 100));
+                std::fprintf(stderr, "\r[%.*s%*s] %3d %%", filled, "##############################", 30 - filled, "",
+                             int(progress.fraction() * 100));
                 std::this_thread::sleep_for(std::chrono::milliseconds(80));
             }
             std::fprintf(stderr, "\r%40s\r", "");
@@ -87,7 +98,7 @@ private:
     std::jthread m_thread;
 };
 
-}  // namespace
+} // namespace
 
 int run(const RunCommand &command)
 {
@@ -113,7 +124,8 @@ int run(const RunCommand &command)
             }
             const std::string error = runs.back().firstError();
             if (!error.empty()) throw Error("", error);
-            if (command.verbose) std::fprintf(stderr, "evaluated; %zu nodes computed so far\n", engine.cache().computations());
+            if (command.verbose)
+                std::fprintf(stderr, "evaluated; %zu nodes computed so far\n", engine.cache().computations());
         }
     }
     const Results results = accumulated(runs);
@@ -131,4 +143,4 @@ int run(const RunCommand &command)
     return results.anyFailed() ? 1 : 0;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -7,13 +7,12 @@ namespace fulvex {
 
 struct RunCommand {
     std::string project, out;
-    std::vector<std::string> captures;    ///< "ID=FILE"
-    std::vector<std::string> parameters;  ///< "PARAMETER=VALUE"
+    std::vector<std::string> captures;   ///< "ID=FILE"
+    std::vector<std::string> parameters; ///< "PARAMETER=VALUE"
     bool quiet = false, verbose = false;
 };
 
 /// Exit status: 0 all passed or carried no limit, 1 a limit or a mask failed. Throws Error.
 int run(const RunCommand &command);
 
-
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,9 +1,9 @@
 #include "axis_painter.h"
 
+#include "number_text.h"
+
 #include <algorithm>
 #include <cmath>
-
-#include "number_text.h"
 
 namespace fulvex {
 
@@ -26,7 +26,8 @@ std::vector<Tick> ticksOf(const AxisScale &scale, int most, bool unitOnce)
     }
     const SiScale si = siScale(std::max(std::abs(scale.low), std::abs(scale.high)), scale.unit);
     const int decimals = std::clamp(int(std::ceil(-std::log10(step * si.factor) - 1e-9)), 0, 9);
-    const auto first = std::int64_t(std::ceil(scale.low / step - 1e-9)), last = std::int64_t(std::floor(scale.high / step + 1e-9));
+    const auto first = std::int64_t(std::ceil(scale.low / step - 1e-9)),
+               last = std::int64_t(std::floor(scale.high / step + 1e-9));
     for (std::int64_t i = first; i <= last && i - first < 100; ++i) {
         const double value = double(i) * step;
         std::string label = fixedText(value * si.factor, decimals);
@@ -37,7 +38,8 @@ std::vector<Tick> ticksOf(const AxisScale &scale, int most, bool unitOnce)
     return ticks;
 }
 
-void paintAxes(QPainter &painter, const QRectF &plot, const AxisScale &x, const AxisScale &y, const Look &look, bool xLabels)
+void paintAxes(QPainter &painter, const QRectF &plot, const AxisScale &x, const AxisScale &y, const Look &look,
+               bool xLabels)
 {
     painter.save();
     painter.setFont(look.font(10));
@@ -75,4 +77,4 @@ void paintEmpty(QPainter &painter, const QRectF &area, const QString &sentence, 
     painter.restore();
 }
 
-}  // namespace fulvex
+} // namespace fulvex

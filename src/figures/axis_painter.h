@@ -1,12 +1,11 @@
 #pragma once
 
-#include <string>
-#include <vector>
+#include "look.h"
 
 #include <QPainter>
 #include <QRectF>
-
-#include "look.h"
+#include <string>
+#include <vector>
 
 namespace fulvex {
 
@@ -22,8 +21,8 @@ struct Tick {
     QString label;
 };
 
-/// Round values, at most `most` of them, with labels that tell neighbours apart; the unit stands on the first label only
-/// when `unitOnce`.
+/// Round values, at most `most` of them, with labels that tell neighbours apart; the unit stands on the first label
+/// only when `unitOnce`.
 std::vector<Tick> ticksOf(const AxisScale &scale, int most, bool unitOnce);
 
 /// Grid, tick labels and frame around `plot`; labels go left of and below it.
@@ -35,4 +34,4 @@ QString text(const std::string &utf8);
 /// What a figure shows while there is nothing to show: a sentence that says the next step.
 void paintEmpty(QPainter &painter, const QRectF &area, const QString &sentence, const Look &look);
 
-}  // namespace fulvex
+} // namespace fulvex

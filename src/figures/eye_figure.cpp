@@ -1,9 +1,9 @@
 #include "eye_figure.h"
 
+#include "number_text.h"
+
 #include <algorithm>
 #include <cmath>
-
-#include "number_text.h"
 
 namespace fulvex {
 
@@ -43,11 +43,13 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
             break;
         }
         for (const MaskArea &area : mask.definition.areas)
-            figure.areas.push_back(MovableArea(area, mask.definition.normalised, mask.zero, mask.one).at(mask.appliedMargin));
+            figure.areas.push_back(
+                MovableArea(area, mask.definition.normalised, mask.zero, mask.one).at(mask.appliedMargin));
         figure.failed = mask.verdict == Verdict::fail;
         const QString margin = text(quantityText(100 * mask.result->margin.value_or(0), "%", {}, 3));
-        figure.verdict = figure.failed ? QString("%1 failed · margin %2").arg(counted(mask.result->failedUnitIntervals), margin)
-                                       : QString("passes · margin %1").arg(margin);
+        figure.verdict = figure.failed
+                             ? QString("%1 failed · margin %2").arg(counted(mask.result->failedUnitIntervals), margin)
+                             : QString("passes · margin %1").arg(margin);
         if (!clock || !clock->clock || !channel || !channel->source) break;
         const TimeAxis &axis = channel->source->axis();
         for (std::size_t i = 0; i < std::min<std::size_t>(mask.result->failures.size(), 2000); ++i) {
@@ -56,7 +58,8 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
             const auto sample = std::clamp<std::int64_t>(std::int64_t(std::floor(position)), 0, axis.count - 2);
             double pair[2];
             channel->source->read(sample, pair);
-            const double ui = clock->clock->unitIntervalAt(clock->clock->axis().positionOf(failure.worstTime)) - double(failure.unitInterval);
+            const double ui = clock->clock->unitIntervalAt(clock->clock->axis().positionOf(failure.worstTime)) -
+                              double(failure.unitInterval);
             figure.failures.push_back({ui, pair[0] + (pair[1] - pair[0]) * (position - double(sample)), i});
         }
         break;
@@ -98,7 +101,7 @@ QPolygonF outline(const MaskShape &shape, const QRectF &plot, double low, double
     return polygon << QPointF(polygon.last().x(), edge) << QPointF(polygon.first().x(), edge);
 }
 
-}  // namespace
+} // namespace
 
 void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, const Look &look)
 {
@@ -136,4 +139,4 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     painter.restore();
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,9 +1,9 @@
 #pragma once
 
-#include <QImage>
-
 #include "axis_painter.h"
 #include "results.h"
+
+#include <QImage>
 
 namespace fulvex {
 
@@ -11,19 +11,19 @@ namespace fulvex {
 struct EyeFigure {
     QString title, facts, verdict;
     bool failed = false;
-    QString empty;          ///< not empty: nothing to draw, and why
-    std::string eye, mask;  ///< ids
+    QString empty;         ///< not empty: nothing to draw, and why
+    std::string eye, mask; ///< ids
     std::shared_ptr<const EyeFold> fold;
     std::vector<MaskShape> areas;
     struct Failure {
-        double x, y;  ///< UI, V
+        double x, y; ///< UI, V
         std::size_t index;
     };
-    std::vector<Failure> failures;  ///< up to 2000
+    std::vector<Failure> failures; ///< up to 2000
     std::string unit = "V";
 
     QRectF plotRect(const QRectF &area) const { return area.adjusted(72, 6, -14, -20); }
-    static constexpr double left = -0.5, right = 1.5;  ///< UI
+    static constexpr double left = -0.5, right = 1.5; ///< UI
 };
 
 EyeFigure eyeFigure(const Results &results, const std::string &eyeId);
@@ -33,4 +33,4 @@ QImage eyeImage(const EyeCounts &counts, const Look &look);
 
 void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, const Look &look);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,9 +1,9 @@
 #include "histogram_figure.h"
 
-#include <algorithm>
-
 #include "number_text.h"
 #include "trace_figure.h"
+
+#include <algorithm>
 
 namespace fulvex {
 
@@ -33,14 +33,16 @@ HistogramFigure histogramFigure(const Results &results, const std::string &measu
         return figure;
     }
     if (row->measured->single) {
-        figure.empty = "One number has no histogram: " + text(quantityWithUncertainty(row->measured->value, row->unit, row->measured->uncertainty));
+        figure.empty = "One number has no histogram: " +
+                       text(quantityWithUncertainty(row->measured->value, row->unit, row->measured->uncertainty));
         return figure;
     }
     const Statistics &s = row->statistics;
     figure.histogram = histogramOf(row->measured->population);
     figure.facts += QString(" · %1 values").arg(s.count);
     const std::optional<double> step = s.std && *s.std > 0 ? std::optional(*s.std / 20) : std::nullopt;
-    figure.statistics << "mean " + text(quantityWithUncertainty(*s.mean, row->unit, s.uncertainty)) << "pp " + text(quantityText(*s.max - *s.min, row->unit, step));
+    figure.statistics << "mean " + text(quantityWithUncertainty(*s.mean, row->unit, s.uncertainty))
+                      << "pp " + text(quantityText(*s.max - *s.min, row->unit, step));
     if (s.std) figure.statistics << "spread " + text(quantityText(*s.std, row->unit, *s.std / 100));
     return figure;
 }
@@ -54,7 +56,8 @@ void paintHistogram(QPainter &painter, const QRectF &area, const HistogramFigure
     painter.save();
     const QRectF plot = figure.plotRect(area);
     const ValueHistogram &histogram = figure.histogram;
-    const auto most = double(std::max<std::int64_t>(1, *std::max_element(histogram.counts.begin(), histogram.counts.end())));
+    const auto most =
+        double(std::max<std::int64_t>(1, *std::max_element(histogram.counts.begin(), histogram.counts.end())));
     const AxisScale x{histogram.low, histogram.high, figure.unit};
     const double width = plot.width() / double(histogram.counts.size()), height = plot.height() - 4;
     painter.setFont(look.font(10));
@@ -63,7 +66,8 @@ void paintHistogram(QPainter &painter, const QRectF &area, const HistogramFigure
         painter.setPen(QPen(look.hairline, 0.6));
         painter.drawLine(QPointF(at, plot.top()), QPointF(at, plot.bottom()));
         painter.setPen(look.quiet);
-        painter.drawText(QRectF(std::clamp(at - 45, plot.left() - 20, plot.right() - 74), plot.bottom() + 3, 90, 14), Qt::AlignCenter, tick.label);
+        painter.drawText(QRectF(std::clamp(at - 45, plot.left() - 20, plot.right() - 74), plot.bottom() + 3, 90, 14),
+                         Qt::AlignCenter, tick.label);
     }
     painter.setPen(Qt::NoPen);
     for (std::size_t i = 0; i < histogram.counts.size(); ++i) {
@@ -71,8 +75,9 @@ void paintHistogram(QPainter &painter, const QRectF &area, const HistogramFigure
         const bool chosen = figure.selected && middle >= figure.selected->first && middle <= figure.selected->second;
         const double tall = double(histogram.counts[i]) / most * height;
         painter.setBrush(chosen ? look.accent : look.trace(figure.ink));
-        const double shown = histogram.counts[i] > 0 ? std::max(1.0, tall) : 0;  // a single far value is seen
-        painter.drawRect(QRectF(plot.left() + double(i) * width, plot.bottom() - shown, std::max(1.0, width - 1), shown));
+        const double shown = histogram.counts[i] > 0 ? std::max(1.0, tall) : 0; // a single far value is seen
+        painter.drawRect(
+            QRectF(plot.left() + double(i) * width, plot.bottom() - shown, std::max(1.0, width - 1), shown));
     }
     painter.setPen(QPen(look.quiet, 0.8));
     painter.drawLine(plot.bottomLeft(), plot.bottomRight());
@@ -90,4 +95,4 @@ void paintHistogram(QPainter &painter, const QRectF &area, const HistogramFigure
     painter.restore();
 }
 
-}  // namespace fulvex
+} // namespace fulvex

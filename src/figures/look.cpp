@@ -1,7 +1,6 @@
 #include "look.h"
 
 #include <QFontDatabase>
-
 #include <algorithm>
 #include <cmath>
 
@@ -9,15 +8,33 @@ namespace fulvex {
 
 const Look &Look::light()
 {
-    static const Look look{QColor("#F6F3EC"), QColor("#F1EDE4"), QColor("#FBF9F4"), QColor("#23282D"), QColor("#6F6A61"), QColor("#D9D3C7"),
-                           QColor("#B4631E"), QColor("#EFE2D0"), QColor("#4F7132"), QColor("#A8452F"), false};
+    static const Look look{QColor("#F6F3EC"),
+                           QColor("#F1EDE4"),
+                           QColor("#FBF9F4"),
+                           QColor("#23282D"),
+                           QColor("#6F6A61"),
+                           QColor("#D9D3C7"),
+                           QColor("#B4631E"),
+                           QColor("#EFE2D0"),
+                           QColor("#4F7132"),
+                           QColor("#A8452F"),
+                           false};
     return look;
 }
 
 const Look &Look::darkLook()
 {
-    static const Look look{QColor("#22211E"), QColor("#292825"), QColor("#1D1C1A"), QColor("#E9E4D9"), QColor("#A59E91"), QColor("#45423C"),
-                           QColor("#D98A45"), QColor("#46331F"), QColor("#9BBF78"), QColor("#E0826B"), true};
+    static const Look look{QColor("#22211E"),
+                           QColor("#292825"),
+                           QColor("#1D1C1A"),
+                           QColor("#E9E4D9"),
+                           QColor("#A59E91"),
+                           QColor("#45423C"),
+                           QColor("#D98A45"),
+                           QColor("#46331F"),
+                           QColor("#9BBF78"),
+                           QColor("#E0826B"),
+                           true};
     return look;
 }
 
@@ -27,7 +44,7 @@ QColor Look::trace(int index) const
                                      QColor("#2B7F7C"), QColor("#9A7416"), QColor("#5E6B75"), QColor("#B25A7C")};
     const QColor tone = onPaper[((index % 8) + 8) % 8];
     if (!dark) return tone;
-    const auto mixed = [](int a, int b) { return (55 * a + 45 * b) / 100; };  // towards the dark theme's ink, not louder
+    const auto mixed = [](int a, int b) { return (55 * a + 45 * b) / 100; }; // towards the dark theme's ink, not louder
     return QColor(mixed(tone.red(), ink.red()), mixed(tone.green(), ink.green()), mixed(tone.blue(), ink.blue()));
 }
 
@@ -38,7 +55,8 @@ Qt::PenStyle Look::traceStyle(int index) const
 
 QColor Look::density(double share) const
 {
-    // Three stops of falling lightness: tile, fulvous, ink. Mixed in linear steps of each, which keeps lightness monotone.
+    // Three stops of falling lightness: tile, fulvous, ink. Mixed in linear steps of each, which keeps lightness
+    // monotone.
     share = std::clamp(share, 0.0, 1.0);
     const QColor stops[3] = {tile, accent, dark ? QColor("#FFF1DE") : QColor("#2A1608")};
     const int lower = share < 0.55 ? 0 : 1;
@@ -50,7 +68,9 @@ QColor Look::density(double share) const
 
 QFont Look::font(double pixels, bool bold) const
 {
-    static const QString family = QFontDatabase::hasFamily("Inter") ? QString("Inter") : QFontDatabase::systemFont(QFontDatabase::GeneralFont).family();
+    static const QString family = QFontDatabase::hasFamily("Inter")
+                                      ? QString("Inter")
+                                      : QFontDatabase::systemFont(QFontDatabase::GeneralFont).family();
     QFont font(family);
     font.setPixelSize(std::max(9, int(std::lround(pixels))));
     font.setWeight(bold ? QFont::DemiBold : QFont::Normal);
@@ -58,4 +78,4 @@ QFont Look::font(double pixels, bool bold) const
     return font;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -21,4 +21,4 @@ struct Look {
     QFont font(double pixels, bool bold = false) const;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

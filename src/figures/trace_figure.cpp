@@ -15,7 +15,8 @@ std::optional<std::pair<double, double>> wholeSpan(const Results &results, const
 {
     std::optional<std::pair<double, double>> span;
     for (const ChannelResult &channel : results.channels) {
-        const bool asked = channels.empty() || std::find(channels.begin(), channels.end(), channel.id) != channels.end();
+        const bool asked =
+            channels.empty() || std::find(channels.begin(), channels.end(), channel.id) != channels.end();
         if (!asked || !channel.source || channel.source->axis().count == 0) continue;
         const TimeAxis &axis = channel.source->axis();
         if (!span) span = {axis.start, axis.stop()};
@@ -29,7 +30,7 @@ static void fillLine(TraceFigure::Line &line, const ChannelResult &channel, doub
 {
     const TimeAxis &axis = channel.source->axis();
     const double first = axis.positionOf(from), last = axis.positionOf(to);
-    if (last - first > 2.0 * pixels) {
+    if (last - first > 1.0 * pixels) {
         line.columns = traceColumns(*channel.source, *channel.pyramid, first, last, pixels);
         return;
     }
@@ -37,7 +38,8 @@ static void fillLine(TraceFigure::Line &line, const ChannelResult &channel, doub
     const auto stop = std::clamp<std::int64_t>(std::int64_t(std::ceil(last)) + 2, start, axis.count);
     std::vector<double> values(std::size_t(stop - start));
     if (!values.empty()) channel.source->read(start, values);
-    for (std::size_t i = 0; i < values.size(); ++i) line.samples.emplace_back(axis.timeOf(double(start) + double(i)), values[i]);
+    for (std::size_t i = 0; i < values.size(); ++i)
+        line.samples.emplace_back(axis.timeOf(double(start) + double(i)), values[i]);
 }
 
 TraceFigure traceFigure(const Results &results, const TileEntry &tile, double from, double to, int pixels)
@@ -64,7 +66,8 @@ TraceFigure traceFigure(const Results &results, const TileEntry &tile, double fr
         figure.lines.push_back(std::move(line));
     }
     figure.lanes = tile.lanes ? std::max<int>(1, int(figure.lines.size())) : 1;
-    for (int lane = 0; lane < figure.lanes; ++lane) {  // one scale a lane, over all of the record, so that zooming does not bend it
+    for (int lane = 0; lane < figure.lanes;
+         ++lane) { // one scale a lane, over all of the record, so that zooming does not bend it
         double low = INFINITY, high = -INFINITY;
         for (const auto &line : figure.lines) {
             if (line.lane == lane) low = std::min(low, line.low), high = std::max(high, line.high);
@@ -112,4 +115,4 @@ double TraceFigure::valueAt(const QRectF &area, int lane, double y) const
     return 0;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,9 +1,9 @@
 #pragma once
 
-#include <optional>
-
 #include "axis_painter.h"
 #include "results.h"
+
+#include <optional>
 
 namespace fulvex {
 
@@ -15,13 +15,13 @@ struct TraceFigure {
         QString name, unit, error;
         int ink = 0;
         int lane = 0;
-        std::vector<Extent> columns;      ///< extents per pixel column, when far
-        std::vector<QPointF> samples;     ///< (s, value) when close; NaN for gaps
-        double low = 0, high = 1;         ///< value range of its lane
+        std::vector<Extent> columns;  ///< extents per pixel column, when far
+        std::vector<QPointF> samples; ///< (s, value) when close; NaN for gaps
+        double low = 0, high = 1;     ///< value range of its lane
     };
-    struct Mark {  ///< a moment or span that something points to
+    struct Mark { ///< a moment or span that something points to
         double from, to;
-        int lane = -1;  ///< -1: all lanes
+        int lane = -1; ///< -1: all lanes
         QColor wash;
     };
     struct Pin {
@@ -30,18 +30,18 @@ struct TraceFigure {
         QString text;
         std::string id;
     };
-    struct Point {  ///< between which points a value was measured
+    struct Point { ///< between which points a value was measured
         double time, value;
         int lane;
     };
-    double from = 0, to = 1;  ///< s
+    double from = 0, to = 1; ///< s
     int lanes = 1;
     std::vector<Line> lines;
     std::vector<Mark> marks;
     std::vector<Pin> notes;
     std::vector<Point> points;
-    std::vector<double> clockInstants;  ///< s, unit interval boundaries, when few enough to see
-    std::vector<double> markers;        ///< s, the user's (up to two)
+    std::vector<double> clockInstants; ///< s, unit interval boundaries, when few enough to see
+    std::vector<double> markers;       ///< s, the user's (up to two)
 
     QRectF plotRect(const QRectF &area) const;
     QRectF laneRect(const QRectF &area, int lane) const;
@@ -61,4 +61,4 @@ int inkOf(const Document &document, const std::string &channel);
 
 void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look);
 
-}  // namespace fulvex
+} // namespace fulvex

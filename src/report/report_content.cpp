@@ -1,12 +1,12 @@
 #include "report_content.h"
 
-#include <algorithm>
-
 #include "eye_figure.h"
 #include "fulvex_version.h"
 #include "histogram_figure.h"
 #include "number_text.h"
 #include "trace_figure.h"
+
+#include <algorithm>
 
 namespace fulvex {
 
@@ -31,8 +31,9 @@ void addLedger(ReportContent &content, const Results &results)
     content.ledger.heading = "Measurements";
     content.ledger.columns = {"quantity", "of", "mean", "spread", "min", "max", "count", "limit", "verdict"};
     for (const LedgerLine &line : ledgerLines(results)) {
-        content.ledger.rows.push_back({text(line.quantity), text(line.of), text(line.mean), text(line.spread), text(line.min), text(line.max),
-                                       text(line.count), text(line.limit), text(line.verdict)});
+        content.ledger.rows.push_back({text(line.quantity), text(line.of), text(line.mean), text(line.spread),
+                                       text(line.min), text(line.max), text(line.count), text(line.limit),
+                                       text(line.verdict)});
         content.ledger.verdicts.push_back(line.state);
         content.provenance.rows.push_back({text(line.quantity + " of " + line.of), text(line.reason)});
     }
@@ -45,13 +46,16 @@ void addFigures(ReportContent &content, const Results &results)
         const EyeFigure figure = eyeFigure(results, eye.id);
         QString caption = "Eye " + text(eye.id) + ": " + figure.title + ", " + figure.facts;
         if (!figure.verdict.isEmpty()) caption += ". Mask: " + figure.verdict;
-        content.figures.push_back({caption, QSizeF(400, 240), [figure, &look](QPainter &painter, const QRectF &area) { paintEye(painter, area, figure, look); }});
+        content.figures.push_back({caption, QSizeF(400, 240), [figure, &look](QPainter &painter, const QRectF &area) {
+                                       paintEye(painter, area, figure, look);
+                                   }});
     }
     for (const Row &row : results.rows) {
         if (!row.measurable() || row.measured->single) continue;
         const HistogramFigure figure = histogramFigure(results, row.id);
-        content.figures.push_back({"Histogram: " + figure.title + " of " + figure.facts, QSizeF(400, 150),
-                                   [figure, &look](QPainter &painter, const QRectF &area) { paintHistogram(painter, area, figure, look); }});
+        content.figures.push_back(
+            {"Histogram: " + figure.title + " of " + figure.facts, QSizeF(400, 150),
+             [figure, &look](QPainter &painter, const QRectF &area) { paintHistogram(painter, area, figure, look); }});
     }
 }
 
@@ -67,22 +71,28 @@ void addFailures(ReportContent &content, const Results &results)
         std::partial_sort(worst.begin(), worst.begin() + std::ptrdiff_t(shown), worst.end(),
                           [](const MaskFailure &a, const MaskFailure &b) { return a.deepest > b.deepest; });
         for (std::size_t i = 0; i < shown; ++i)
-            content.failures.rows.push_back({text(mask.id), text(quantityText(worst[i].worstTime, "s", {}, 8)), QString::number(worst[i].unitInterval),
-                                             text(mask.definition.areas[std::size_t(worst[i].area)].name), text(fixedText(worst[i].deepest, 2)) + " of area"});
+            content.failures.rows.push_back({text(mask.id), text(quantityText(worst[i].worstTime, "s", {}, 8)),
+                                             QString::number(worst[i].unitInterval),
+                                             text(mask.definition.areas[std::size_t(worst[i].area)].name),
+                                             text(fixedText(worst[i].deepest, 2)) + " of area"});
         const EyeResult *eye = findEntry(results.eyes, mask.eye);
         const ChannelResult *channel = findEntry(results.channels, eye->source);
         if (!channel || !channel->source || !channel->pyramid) continue;
         TileEntry tile;
         tile.of = {eye->source};
-        TraceFigure figure = traceFigure(results, tile, worst[0].worstTime - 6 * eye->unitInterval, worst[0].worstTime + 6 * eye->unitInterval, 600);
+        TraceFigure figure = traceFigure(results, tile, worst[0].worstTime - 6 * eye->unitInterval,
+                                         worst[0].worstTime + 6 * eye->unitInterval, 600);
         QColor wash = Look::light().fail;
         wash.setAlpha(40);
-        figure.marks.push_back({worst[0].worstTime - eye->unitInterval / 2, worst[0].worstTime + eye->unitInterval / 2, -1, wash});
+        figure.marks.push_back(
+            {worst[0].worstTime - eye->unitInterval / 2, worst[0].worstTime + eye->unitInterval / 2, -1, wash});
         for (const NoteEntry &note : results.document->notes) {
-            if (note.channel == eye->source) figure.notes.push_back({note.time, note.level, 0, text(note.text), note.id});
+            if (note.channel == eye->source)
+                figure.notes.push_back({note.time, note.level, 0, text(note.text), note.id});
         }
-        content.figures.push_back({"Worst failure of mask " + text(mask.id) + " on the trace", QSizeF(400, 150),
-                                   [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, Look::light()); }});
+        content.figures.push_back(
+            {"Worst failure of mask " + text(mask.id) + " on the trace", QSizeF(400, 150),
+             [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, Look::light()); }});
     }
 }
 
@@ -99,34 +109,42 @@ void addProvenance(ReportContent &content, const Results &results)
     for (std::size_t i = 0; i < results.masks.size(); ++i) {
         const MaskRun &mask = results.masks[i];
         QString &how = content.provenance.rows[results.rows.size() + i][1];
-        how = "mask: " + text(mask.definition.title + ", " + mask.definition.source) + "; grown by " + text(quantityText(100 * mask.appliedMargin, "%", {}, 3));
+        how = "mask: " + text(mask.definition.title + ", " + mask.definition.source) + "; grown by " +
+              text(quantityText(100 * mask.appliedMargin, "%", {}, 3));
         if (mask.result)
-            how += "; levels: " + text(quantityText(mask.zero, "V")) + " and " + text(quantityText(mask.one, "V")) + "; " + QString::number(mask.result->hits) + " hits";
+            how += "; levels: " + text(quantityText(mask.zero, "V")) + " and " + text(quantityText(mask.one, "V")) +
+                   "; " + QString::number(mask.result->hits) + " hits";
         if (!mask.reason.empty()) how += "; not run: " + text(mask.reason);
     }
     content.clocks.heading = "Clocks";
     content.clocks.columns = {"clock", "rate", "unit intervals", "how"};
     for (const ClockResult &clock : results.clocks) {
         const ClockEntry &entry = *findEntry(results.document->clocks, clock.id);
-        QString how = entry.method == "pll" ? QString("loop of order %1, %2").arg(entry.order).arg(text(quantityText(entry.bandwidth, "Hz", {}, 4))) : QString("fixed");
+        QString how =
+            entry.method == "pll"
+                ? QString("loop of order %1, %2").arg(entry.order).arg(text(quantityText(entry.bandwidth, "Hz", {}, 4)))
+                : QString("fixed");
         how += entry.rate ? ", rate given" : ", rate found";
         if (!clock.clock) {
             content.clocks.rows.push_back({text(clock.id), "—", "—", text(clock.reason)});
             continue;
         }
-        content.clocks.rows.push_back({text(clock.id), text(quantityWithUncertainty(clock.rate, "Bd", clock.rateUncertainty)), QString::number(clock.clock->unitIntervals()), how});
+        content.clocks.rows.push_back({text(clock.id),
+                                       text(quantityWithUncertainty(clock.rate, "Bd", clock.rateUncertainty)),
+                                       QString::number(clock.clock->unitIntervals()), how});
     }
     content.captures.heading = "Captures";
     content.captures.columns = {"capture", "file", "samples", "interval", "SHA-256"};
     for (const CaptureResult &capture : results.captures) {
         QString file = text(capture.file);
         for (const Finding &finding : capture.findings) file += "; " + text(finding.level + ": " + finding.text);
-        content.captures.rows.push_back({text(capture.id), file, QString("%1 × %2").arg(capture.channels).arg(capture.samples),
+        content.captures.rows.push_back({text(capture.id), file,
+                                         QString("%1 × %2").arg(capture.channels).arg(capture.samples),
                                          text(quantityText(capture.sampleInterval, "s", {}, 6)), text(capture.sha256)});
     }
 }
 
-}  // namespace
+} // namespace
 
 ReportContent reportContent(const Results &results, const ProjectFacts &facts)
 {
@@ -134,7 +152,9 @@ ReportContent reportContent(const Results &results, const ProjectFacts &facts)
     ReportContent content;
     content.title = document.title.empty() ? "Untitled project" : text(document.title);
     const DeviceEntry &device = document.device;
-    if (!device.name.empty()) content.facts << "Device: " + text(device.name) + (device.serial.empty() ? QString() : ", serial " + text(device.serial));
+    if (!device.name.empty())
+        content.facts << "Device: " + text(device.name) +
+                             (device.serial.empty() ? QString() : ", serial " + text(device.serial));
     if (!device.comment.empty()) content.facts << text(device.comment);
     content.facts << "Made " + text(facts.made) + " by Fulvex " + fulvexVersion;
     if (!facts.sha256.empty()) content.facts << "Project SHA-256 " + text(facts.sha256);
@@ -144,8 +164,9 @@ ReportContent reportContent(const Results &results, const ProjectFacts &facts)
     addFailures(content, results);
     addProvenance(content, results);
     for (const NoteEntry &note : document.notes)
-        content.facts << "Note at " + text(quantityText(note.time, "s", {}, 7)) + " on " + text(note.channel) + ": " + text(note.text);
+        content.facts << "Note at " + text(quantityText(note.time, "s", {}, 7)) + " on " + text(note.channel) + ": " +
+                             text(note.text);
     return content;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

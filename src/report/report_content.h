@@ -1,16 +1,15 @@
 #pragma once
 
+#include "results.h"
+#include "results_json.h"
+#include "table_text.h"
+
+#include <QPainter>
+#include <QRectF>
 #include <QString>
 #include <QStringList>
 #include <functional>
 #include <vector>
-
-#include <QPainter>
-#include <QRectF>
-
-#include "results.h"
-#include "results_json.h"
-#include "table_text.h"
 
 namespace fulvex {
 
@@ -18,18 +17,18 @@ namespace fulvex {
 struct ReportContent {
     struct Figure {
         QString caption;
-        QSizeF size;  ///< in points, as laid out
+        QSizeF size; ///< in points, as laid out
         std::function<void(QPainter &, const QRectF &)> paint;
     };
     struct Table {
         QString heading;
         QStringList columns;
         std::vector<QStringList> rows;
-        std::vector<Verdict> verdicts;  ///< per row, for its last cell; empty: none
+        std::vector<Verdict> verdicts; ///< per row, for its last cell; empty: none
     };
     QString title, verdict, summary;
     bool failed = false;
-    QStringList facts;  ///< device, comment, time, version
+    QStringList facts; ///< device, comment, time, version
     Table ledger;
     std::vector<Figure> figures;
     Table failures, provenance, clocks, captures;
@@ -37,4 +36,4 @@ struct ReportContent {
 
 ReportContent reportContent(const Results &results, const ProjectFacts &facts);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,10 +1,10 @@
 #include "report_html.h"
 
-#include <QBuffer>
-#include <QImage>
-
 #include "look.h"
 #include "report_content.h"
+
+#include <QBuffer>
+#include <QImage>
 
 namespace fulvex {
 
@@ -68,20 +68,28 @@ QString embedded(const ReportContent::Figure &figure)
     return "data:image/png;base64," + QString::fromLatin1(png.toBase64());
 }
 
-}  // namespace
+} // namespace
 
 std::string reportHtml(const Results &results, const ProjectFacts &facts)
 {
     const ReportContent content = reportContent(results, facts);
-    QString html = "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escaped(content.title) + "</title><style>" + style + "</style></head><body><main>\n";
+    QString html = "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escaped(content.title) +
+                   "</title><style>" + style + "</style></head><body><main>\n";
     html += "<h1>" + escaped(content.title) + "</h1>\n";
     for (const QString &fact : content.facts) html += "<p class=\"facts\">" + escaped(fact) + "</p>\n";
     html += QString("<p class=\"verdict %1\">%2%3</p> <span class=\"facts\">%4</span>\n")
-                .arg(content.failed ? "fail" : content.verdict == "pass" ? "pass" : "none", content.failed ? "✕ " : content.verdict == "pass" ? "✓ " : "", content.verdict, escaped(content.summary));
+                .arg(content.failed              ? "fail"
+                     : content.verdict == "pass" ? "pass"
+                                                 : "none",
+                     content.failed              ? "✕ "
+                     : content.verdict == "pass" ? "✓ "
+                                                 : "",
+                     content.verdict, escaped(content.summary));
     addTable(html, content.ledger, "numbers");
     html += "<h2>Figures</h2><div class=\"figures\">\n";
     for (const auto &figure : content.figures)
-        html += "<figure><figcaption>" + escaped(figure.caption) + "</figcaption><img alt=\"" + escaped(figure.caption) + "\" src=\"" + embedded(figure) + "\"></figure>\n";
+        html += "<figure><figcaption>" + escaped(figure.caption) + "</figcaption><img alt=\"" +
+                escaped(figure.caption) + "\" src=\"" + embedded(figure) + "\"></figure>\n";
     html += "</div>\n";
     addTable(html, content.failures, "plain");
     addTable(html, content.provenance, "plain");
@@ -91,4 +99,4 @@ std::string reportHtml(const Results &results, const ProjectFacts &facts)
     return html.toStdString();
 }
 
-}  // namespace fulvex
+} // namespace fulvex

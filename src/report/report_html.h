@@ -1,9 +1,9 @@
 #pragma once
 
-#include <string>
-
 #include "results.h"
 #include "results_json.h"
+
+#include <string>
 
 namespace fulvex {
 
@@ -14,4 +14,4 @@ std::string reportHtml(const Results &results, const ProjectFacts &facts);
 /// The same as an A4 PDF. Throws Error; written whole or not at all.
 void writeReportPdf(const Results &results, const ProjectFacts &facts, const std::string &path);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,11 +1,11 @@
-#include <QBuffer>
-#include <QPageSize>
-#include <QPdfWriter>
-
 #include "atomic_file.h"
 #include "look.h"
 #include "report_content.h"
 #include "report_html.h"
+
+#include <QBuffer>
+#include <QPageSize>
+#include <QPdfWriter>
 
 namespace fulvex {
 
@@ -49,7 +49,8 @@ public:
             for (std::size_t k = i; k < std::min(i + 2, figures.size()); ++k)
                 tallest = std::max(tallest, half / figures[k].size.width() * figures[k].size.height() + 30);
             need(tallest);
-            for (std::size_t k = i; k < std::min(i + 2, figures.size()); ++k) figure(figures[k], left + double(k - i) * (half + gap), half);
+            for (std::size_t k = i; k < std::min(i + 2, figures.size()); ++k)
+                figure(figures[k], left + double(k - i) * (half + gap), half);
             m_y += tallest + 6;
         }
     }
@@ -72,19 +73,26 @@ private:
         m_writer.newPage();
         footer();
     }
-    void row(const QStringList &cells, const std::vector<double> &shares, QColor colour, Verdict verdict, bool hasVerdict)
+    void row(const QStringList &cells, const std::vector<double> &shares, QColor colour, Verdict verdict,
+             bool hasVerdict)
     {
         m_painter.setFont(m_look.font(9));
         double tallest = 12;
         for (qsizetype c = 0; c < cells.size(); ++c)
-            tallest = std::max(tallest, m_painter.boundingRect(QRectF(0, 0, shares[std::size_t(c)] * width - 6, 1000), Qt::TextWrapAnywhere, cells[c]).height());
+            tallest = std::max(tallest, m_painter
+                                            .boundingRect(QRectF(0, 0, shares[std::size_t(c)] * width - 6, 1000),
+                                                          Qt::TextWrapAnywhere, cells[c])
+                                            .height());
         need(tallest + 4);
         double x = left;
         for (qsizetype c = 0; c < cells.size(); ++c) {
             const bool last = hasVerdict && c + 1 == cells.size();
-            m_painter.setPen(last && verdict == Verdict::fail ? m_look.fail : last && verdict == Verdict::pass ? m_look.pass : colour);
+            m_painter.setPen(last && verdict == Verdict::fail   ? m_look.fail
+                             : last && verdict == Verdict::pass ? m_look.pass
+                                                                : colour);
             const QString mark = last && verdict == Verdict::fail ? "✕ " : last && verdict == Verdict::pass ? "✓ " : "";
-            m_painter.drawText(QRectF(x, m_y, shares[std::size_t(c)] * width - 6, tallest + 2), Qt::TextWrapAnywhere, mark + cells[c]);
+            m_painter.drawText(QRectF(x, m_y, shares[std::size_t(c)] * width - 6, tallest + 2), Qt::TextWrapAnywhere,
+                               mark + cells[c]);
             x += shares[std::size_t(c)] * width;
         }
         m_y += tallest + 2;
@@ -113,7 +121,7 @@ private:
     int m_page = 0;
 };
 
-}  // namespace
+} // namespace
 
 void writeReportPdf(const Results &results, const ProjectFacts &facts, const std::string &path)
 {
@@ -133,7 +141,8 @@ void writeReportPdf(const Results &results, const ProjectFacts &facts, const std
         page.line(content.title, 18, true, look.ink, 2);
         for (const QString &fact : content.facts) page.line(fact, 9, false, look.quiet, 1);
         const QString mark = content.failed ? "✕ " : content.verdict == "pass" ? "✓ " : "";
-        page.line(mark + content.verdict + " — " + content.summary, 13, true, content.failed ? look.fail : look.pass, 4);
+        page.line(mark + content.verdict + " — " + content.summary, 13, true, content.failed ? look.fail : look.pass,
+                  4);
         page.table(content.ledger, {0.20, 0.12, 0.165, 0.105, 0.085, 0.085, 0.075, 0.10, 0.065});
         page.line("", 9, false, look.ink, 2);
         page.figures(content.figures);
@@ -145,4 +154,4 @@ void writeReportPdf(const Results &results, const ProjectFacts &facts, const std
     writeFileAtomically(path, std::string_view(bytes.constData(), std::size_t(bytes.size())));
 }
 
-}  // namespace fulvex
+} // namespace fulvex

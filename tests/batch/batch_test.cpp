@@ -1,15 +1,14 @@
 // The command line as other programs see it: the program is run, its output and exit status are looked at.
 
+#include "signals.h"
+#include "temporary_folder.h"
+
 #include <cmath>
 #include <cstdio>
-#include <sys/wait.h>
-
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
-
-#include "signals.h"
-#include "temporary_folder.h"
+#include <sys/wait.h>
 
 using namespace fulvex;
 
@@ -25,7 +24,9 @@ protected:
     Outcome run(const std::string &arguments)
     {
         const std::string out = folder / "stdout", err = folder / "stderr";
-        const int status = std::system(("cd '" + folder.path().string() + "' && '" + FULVEX_BATCH + "' " + arguments + " > '" + out + "' 2> '" + err + "'").c_str());
+        const int status = std::system(("cd '" + folder.path().string() + "' && '" + FULVEX_BATCH + "' " + arguments +
+                                        " > '" + out + "' 2> '" + err + "'")
+                                           .c_str());
         return {WEXITSTATUS(status), test::readAll(out), test::readAll(err)};
     }
     /// Two-level data as a table, and a project over it.
@@ -37,7 +38,8 @@ protected:
         spec.seed = seed;
         std::string table = "t,v\n";
         const test::Data data = test::makeData(spec);
-        for (std::size_t i = 0; i < data.volts.size(); ++i) table += std::to_string(double(i) / 10) + "," + std::to_string(data.volts[i]) + "\n";
+        for (std::size_t i = 0; i < data.volts.size(); ++i)
+            table += std::to_string(double(i) / 10) + "," + std::to_string(data.volts[i]) + "\n";
         folder.write(name, table);
         folder.write("link.fulvex", R"({"fulvex": 1, "title": "Link",
   "captures": [{"id": "run1", "file": "link.csv"}],
@@ -53,7 +55,7 @@ protected:
     test::TemporaryFolder folder;
 };
 
-}  // namespace
+} // namespace
 
 TEST_F(Batch, RunWritesAllFourFilesWithTheContractsKeys)
 {
@@ -85,7 +87,7 @@ TEST_F(Batch, RunWritesAllFourFilesWithTheContractsKeys)
     EXPECT_THAT(test::readAll(folder / "out/measurements.csv"), testing::HasSubstr("tr,rise_time,d,s,ok,"));
     const std::string html = test::readAll(folder / "out/report.html");
     EXPECT_THAT(html, testing::HasSubstr("data:image/png;base64,"));
-    EXPECT_THAT(html, testing::Not(testing::ContainsRegex("(src|href)=\"[^d]")));  // stands alone
+    EXPECT_THAT(html, testing::Not(testing::ContainsRegex("(src|href)=\"[^d]"))); // stands alone
     EXPECT_EQ(test::readAll(folder / "out/report.pdf").substr(0, 5), "%PDF-");
 }
 
@@ -104,7 +106,10 @@ TEST_F(Batch, ParametersAndLimitsCount)
     makeLink();
     run("run link.fulvex --out a");
     run("run link.fulvex --set k=4 --out b");
-    const auto mean = [&](const char *out) { return nlohmann::json::parse(test::readAll(folder.path() / out / "results.json"))["measurements"][1]["mean"].get<double>(); };
+    const auto mean = [&](const char *out) {
+        return nlohmann::json::parse(test::readAll(folder.path() / out / "results.json"))["measurements"][1]["mean"]
+            .get<double>();
+    };
     EXPECT_NEAR(mean("b") / mean("a"), 2, 1e-9);
     std::string project = test::readAll(folder / "link.fulvex");
     project.replace(project.find("\"max\": 1.0"), 10, "\"max\": 0.1");
@@ -118,7 +123,8 @@ TEST_F(Batch, CapturesAreReplacedAndAccumulated)
     makeLink();
     run("run link.fulvex --out one");
     EXPECT_EQ(run("run link.fulvex --capture run1=link.csv --capture run1=other.csv --out two").status, 0);
-    const auto one = nlohmann::json::parse(test::readAll(folder / "one/results.json")), two = nlohmann::json::parse(test::readAll(folder / "two/results.json"));
+    const auto one = nlohmann::json::parse(test::readAll(folder / "one/results.json")),
+               two = nlohmann::json::parse(test::readAll(folder / "two/results.json"));
     EXPECT_GT(two["measurements"][0]["count"].get<int>(), 1.8 * one["measurements"][0]["count"].get<int>());
     EXPECT_NEAR(two["eyes"][0]["samples"].get<double>(), 2 * one["eyes"][0]["samples"].get<double>(), 30);
     EXPECT_EQ(two["captures"].size(), 2u);
@@ -128,8 +134,12 @@ TEST_F(Batch, WhatCannotBeUsedIsOneLineAndStatusTwo)
 {
     makeLink();
     folder.write("bad.fulvex", "{\"fulvex\": 1,\n \"chanels\": []}");
-    folder.write("circle.fulvex", R"({"fulvex": 1, "captures": [{"id": "r", "file": "link.csv"}], "channels": [{"id": "a", "formula": "a"}]})");
-    folder.write("gone.fulvex", R"({"fulvex": 1, "captures": [{"id": "r", "file": "gone.csv"}], "channels": [{"id": "a", "capture": "r"}]})");
+    folder.write(
+        "circle.fulvex",
+        R"({"fulvex": 1, "captures": [{"id": "r", "file": "link.csv"}], "channels": [{"id": "a", "formula": "a"}]})");
+    folder.write(
+        "gone.fulvex",
+        R"({"fulvex": 1, "captures": [{"id": "r", "file": "gone.csv"}], "channels": [{"id": "a", "capture": "r"}]})");
     folder.write("cut.npy", std::string("\x93NUMPY\x01\x00\x76\x00{'descr'", 18));
     const char *const cases[][2] = {
         {"run bad.fulvex", "bad.fulvex: chanels: is not a key that belongs here; did you mean \"channels\"?"},
@@ -147,7 +157,8 @@ TEST_F(Batch, WhatCannotBeUsedIsOneLineAndStatusTwo)
     for (const auto &[arguments, expected] : cases) {
         const Outcome outcome = run(std::string(arguments) + " --out out");
         EXPECT_EQ(outcome.status, 2) << arguments;
-        EXPECT_THAT(outcome.err, testing::HasSubstr(std::string(arguments).starts_with("info") ? "" : expected)) << arguments;
+        EXPECT_THAT(outcome.err, testing::HasSubstr(std::string(arguments).starts_with("info") ? "" : expected))
+            << arguments;
         EXPECT_EQ(std::count(outcome.err.begin(), outcome.err.end(), '\n'), 1) << outcome.err;
         EXPECT_FALSE(std::filesystem::exists(folder / "out/results.json")) << arguments;
     }

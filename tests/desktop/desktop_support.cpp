@@ -44,7 +44,12 @@ void Desk::drop(const QStringList &files)
 
 bool Desk::settled()
 {
-    return waitFor([this] { return bench().complete() && bench().results() && *bench().results()->document == bench().document() && !bench().evaluator().busy(); }, 30000);
+    return waitFor(
+        [this] {
+            return bench().complete() && bench().results() && *bench().results()->document == bench().document() &&
+                   !bench().evaluator().busy();
+        },
+        30000);
 }
 
 void Desk::ask(const QString &words)
@@ -91,9 +96,10 @@ void failOnQtMessages()
 {
     qInstallMessageHandler([](QtMsgType type, const QMessageLogContext &, const QString &message) {
         if (type == QtDebugMsg || type == QtInfoMsg) return;
-        if (message.contains("XDG_RUNTIME_DIR") || message.contains("This plugin does not support")) return;  // the platform's, not ours
+        if (message.contains("XDG_RUNTIME_DIR") || message.contains("This plugin does not support"))
+            return; // the platform's, not ours
         ADD_FAILURE() << "Qt says: " << message.toStdString();
     });
 }
 
-}  // namespace fulvex::test
+} // namespace fulvex::test

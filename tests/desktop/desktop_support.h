@@ -1,11 +1,10 @@
 #pragma once
 
-#include <functional>
+#include "main_window.h"
 
 #include <QTest>
 #include <QtWidgets>
-
-#include "main_window.h"
+#include <functional>
 
 namespace fulvex::test {
 
@@ -48,4 +47,4 @@ private:
 /// Fails the running test on Qt's own complaints; to be installed once.
 void failOnQtMessages();
 
-}  // namespace fulvex::test
+} // namespace fulvex::test

@@ -1,10 +1,9 @@
-#include <gtest/gtest.h>
+#include "desktop_support.h"
 
 #include <QApplication>
 #include <QStandardPaths>
 #include <QStyleFactory>
-
-#include "desktop_support.h"
+#include <gtest/gtest.h>
 
 int main(int argc, char **argv)
 {

@@ -1,11 +1,11 @@
 // Exports from the window: report, table, pictures.
 
-#include <gmock/gmock.h>
-#include <gtest/gtest.h>
-
 #include "desktop_support.h"
 #include "temporary_folder.h"
 #include "tile_frame.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
 
 using namespace fulvex;
 using fulvex::test::Desk;
@@ -21,7 +21,9 @@ TEST(Export, ReportTableAndPictureThroughTheMenus)
     desk.answer(QString::fromStdString(folder / "report.html"));
     desk.key(Qt::Key_R, Qt::ControlModifier);
     const std::string html = test::readAll(folder / "report.html");
-    for (const char *part : {"Brackwater: camera link", "serial BW-07", "1 failed UI", "How the numbers were made", "dent: the mask"}) EXPECT_THAT(html, testing::HasSubstr(part));
+    for (const char *part :
+         {"Brackwater: camera link", "serial BW-07", "1 failed UI", "How the numbers were made", "dent: the mask"})
+        EXPECT_THAT(html, testing::HasSubstr(part));
     desk.answer(QString::fromStdString(folder / "table.csv"));
     desk.key(Qt::Key_T, Qt::ControlModifier);
     EXPECT_THAT(test::readAll(folder / "table.csv"), testing::HasSubstr("tie,time_interval_error,link,s,ok,"));

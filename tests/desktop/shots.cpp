@@ -1,11 +1,10 @@
 // fulvex-shots PROJECT FOLDER: one picture of each main view, from the demo, for the README.
 
-#include <cstdio>
+#include "desktop_support.h"
 
 #include <QStandardPaths>
 #include <QStyleFactory>
-
-#include "desktop_support.h"
+#include <cstdio>
 
 using namespace fulvex;
 
@@ -20,7 +19,7 @@ void shoot(test::Desk &desk, const QString &folder, const char *name)
     if (!desk.window().grab().save(path)) std::fprintf(stderr, "%s cannot be written\n", qPrintable(path));
 }
 
-}  // namespace
+} // namespace
 
 int main(int argc, char **argv)
 {

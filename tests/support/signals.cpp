@@ -42,7 +42,8 @@ Data makeData(const DataSpec &spec)
     for (std::int64_t n = 1; n <= spec.unitIntervals; ++n) {
         const bool now = data.bits[std::size_t(n)];
         if (now == data.bits[std::size_t(n - 1)]) continue;
-        const double late = spec.wander(double(n)) + spec.randomJitter * random() + (now ? 0.5 : -0.5) * spec.dutyDistortion;
+        const double late =
+            spec.wander(double(n)) + spec.randomJitter * random() + (now ? 0.5 : -0.5) * spec.dutyDistortion;
         data.edges.push_back(spec.offset + (double(n) + late) * spec.samplesPerUi);
         data.numbers.push_back(n);
         data.rising.push_back(now);
@@ -53,7 +54,8 @@ Data makeData(const DataSpec &spec)
     std::size_t first = 0;
     Gaussian noise(spec.seed + 77);
     for (std::int64_t k = 0; k < count; ++k) {
-        while (first < data.edges.size() && data.edges[first] < double(k) - 8 * sigma) settled += data.rising[first++] ? swing : -swing;
+        while (first < data.edges.size() && data.edges[first] < double(k) - 8 * sigma)
+            settled += data.rising[first++] ? swing : -swing;
         double value = settled;
         for (std::size_t i = first; i < data.edges.size() && data.edges[i] < double(k) + 8 * sigma; ++i) {
             const double step = 0.5 * std::erfc(-(double(k) - data.edges[i]) / sigma / std::numbers::sqrt2);
@@ -66,8 +68,8 @@ Data makeData(const DataSpec &spec)
 
 Data makeBandLimitedData(double samplesPerUi, std::int64_t unitIntervals, std::uint64_t seed)
 {
-    constexpr std::int64_t reach = 150;  // the pulse falls with the cube of time: what is beyond adds less than 1e-7
-    const auto pulse = [](double t) {    // in UI
+    constexpr std::int64_t reach = 150; // the pulse falls with the cube of time: what is beyond adds less than 1e-7
+    const auto pulse = [](double t) {   // in UI
         const double u = 2 * t;
         if (std::abs(std::abs(u) - 1) < 1e-9) return 0.5;
         const double sinc = t == 0 ? 1 : std::sin(std::numbers::pi * u) / (std::numbers::pi * u);
@@ -78,10 +80,11 @@ Data makeBandLimitedData(double samplesPerUi, std::int64_t unitIntervals, std::u
     const double offset = 2.71;
     const auto count = std::int64_t(offset + double(unitIntervals) * samplesPerUi);
     for (std::int64_t k = 0; k < count; ++k) {
-        const double ui = (double(k) - offset) / samplesPerUi - 0.5;  // symbol n is centred at n + 0.5
+        const double ui = (double(k) - offset) / samplesPerUi - 0.5; // symbol n is centred at n + 0.5
         const auto nearest = std::int64_t(std::floor(ui));
         double value = 0;
-        for (std::int64_t n = std::max<std::int64_t>(0, nearest - reach); n <= std::min(unitIntervals - 1, nearest + reach); ++n)
+        for (std::int64_t n = std::max<std::int64_t>(0, nearest - reach);
+             n <= std::min(unitIntervals - 1, nearest + reach); ++n)
             value += (data.bits[std::size_t(n)] ? 0.4 : -0.4) * pulse(ui - double(n));
         data.volts.push_back(value);
     }
@@ -108,4 +111,4 @@ double rmsOf(const std::vector<double> &values)
     return std::sqrt(sum / double(values.size()));
 }
 
-}  // namespace fulvex::test
+} // namespace fulvex::test

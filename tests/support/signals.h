@@ -1,11 +1,11 @@
 #pragma once
 
+#include "sample_source.h"
+
 #include <cstdint>
 #include <functional>
 #include <string>
 #include <vector>
-
-#include "sample_source.h"
 
 namespace fulvex::test {
 
@@ -14,7 +14,7 @@ class Gaussian {
 public:
     explicit Gaussian(std::uint64_t seed) : m_state(seed * 2654435769u + 88172645463325252u) {}
     double operator()();
-    double uniform();  ///< 0 to 1
+    double uniform(); ///< 0 to 1
 
 private:
     std::uint64_t m_state;
@@ -26,21 +26,21 @@ private:
 struct DataSpec {
     double samplesPerUi = 12.3;
     std::int64_t unitIntervals = 4000;
-    double offset = 3.37;           ///< samples, position of boundary 0
-    double low = -0.4, high = 0.4;  ///< V
-    double edgeSigma = 0.12;        ///< UI, of the Gaussian step
-    double randomJitter = 0;        ///< UI rms
-    double noise = 0;               ///< V rms
-    double dutyDistortion = 0;      ///< UI; rising edges are late by half of it, falling early
+    double offset = 3.37;          ///< samples, position of boundary 0
+    double low = -0.4, high = 0.4; ///< V
+    double edgeSigma = 0.12;       ///< UI, of the Gaussian step
+    double randomJitter = 0;       ///< UI rms
+    double noise = 0;              ///< V rms
+    double dutyDistortion = 0;     ///< UI; rising edges are late by half of it, falling early
     std::uint64_t seed = 1;
-    std::function<double(double ui)> wander = [](double) { return 0.0; };  ///< UI late at a UI
-    std::function<bool(std::int64_t ui)> bit;  ///< random when empty
+    std::function<double(double ui)> wander = [](double) { return 0.0; }; ///< UI late at a UI
+    std::function<bool(std::int64_t ui)> bit;                             ///< random when empty
 };
 
 struct Data {
     std::vector<double> volts;
-    std::vector<double> edges;           ///< sample positions, ascending
-    std::vector<std::int64_t> numbers;   ///< boundary of each
+    std::vector<double> edges;         ///< sample positions, ascending
+    std::vector<std::int64_t> numbers; ///< boundary of each
     std::vector<bool> rising;
     std::vector<bool> bits;
     SourcePtr source(double interval = 1e-10) const { return makeMemorySource(volts, interval); }
@@ -55,4 +55,4 @@ Data makeBandLimitedData(double samplesPerUi, std::int64_t unitIntervals, std::u
 double rmsOf(const std::vector<double> &values);
 double meanOf(const std::vector<double> &values);
 
-}  // namespace fulvex::test
+} // namespace fulvex::test

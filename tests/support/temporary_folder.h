@@ -36,4 +36,4 @@ inline std::string readAll(const std::filesystem::path &path)
     return {std::istreambuf_iterator<char>(in), {}};
 }
 
-}  // namespace fulvex::test
+} // namespace fulvex::test

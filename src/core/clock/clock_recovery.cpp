@@ -4,6 +4,7 @@
 #include <cmath>
 #include <complex>
 #include <numbers>
+#include <tuple>
 
 namespace fulvex {
 
@@ -25,12 +26,12 @@ std::complex<double> transfer(const LoopRule &rule, double frequency)
     return top / (s * s + top);
 }
 
-}  // namespace
+} // namespace
 
 double LoopRule::naturalFrequency() const
 {
     const double w = 2 * std::numbers::pi * bandwidth;
-    if (order == 1) return w;  // the corner of 1 - H is the same
+    if (order == 1) return w; // the corner of 1 - H is the same
     const double z = damping;
     if (!ofError) {
         const double a = 1 + 2 * z * z;
@@ -62,7 +63,8 @@ Clock fixedClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sy
 Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const SymbolTiming> timing, TimeAxis axis,
                 std::optional<double> period, const LoopRule &rule)
 {
-    // A loop of order 2 ends at the true rate whatever it starts from; one of order 1 lags behind a wrong rate for good.
+    // A loop of order 2 ends at the true rate whatever it starts from; one of order 1 lags behind a wrong rate for
+    // good.
     const double base = rule.order == 1 ? period.value_or(timing->period) : timing->period;
     const double offset = rule.order == 1 && period ? bestOffset(*edges, *timing, base) : timing->offset;
 
@@ -75,25 +77,49 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
     const double g = rule.order == 1 ? wn : 2 * rule.damping * wn, k = rule.order == 1 ? 0 : wn * wn;
     const double c = g / 2 + k / 4;
 
+    // From one edge to the next the loop is linear in its state (y, w) and the phases before and at the edge; the map
+    // for a run of `steps` unit intervals is found once by running unit inputs through it.
+    const auto run = [&](int steps, double y, double w, double from, double to) {
+        double x = from;
+        for (int step = 0; step < steps; ++step) {
+            const double error = x - y;
+            x += (to - from) / steps;
+            y = (y + w + c * (error + x)) / (1 + c);
+            w += k / 2 * (error + x - y);
+        }
+        return std::pair(y, w);
+    };
+    struct Step {
+        double yy, yw, yFrom, yTo, wy, ww, wFrom, wTo;
+    };
+    std::vector<Step> table(1);
+    for (int steps = 1; steps <= 64; ++steps) {
+        const auto y = run(steps, 1, 0, 0, 0), w = run(steps, 0, 1, 0, 0), from = run(steps, 0, 0, 1, 0),
+                   to = run(steps, 0, 0, 0, 1);
+        table.push_back({y.first, w.first, from.first, to.first, y.second, w.second, from.second, to.second});
+    }
+    const double inverse = 1 / base;
     std::vector<double> followed(edges->size());
     double y = 0, w = 0, before = 0;
     for (std::size_t i = 0; i < edges->size(); ++i) {
-        const double late = (edges->positions[i] - offset) / base - timing->numbers[i];
+        const double late = (edges->positions[i] - offset) * inverse - timing->numbers[i];
         const int steps = i == 0 ? 0 : timing->numbers[i] - timing->numbers[i - 1];
         if (i == 0) y = rule.order == 1 ? 0 : late;
-        const double slope = steps > 0 ? (late - before) / steps : 0;
-        double x = before;
-        for (int step = 0; step < steps; ++step) {
-            const double error = x - y;
-            x += slope;
-            y = (y + w + c * (error + x)) / (1 + c);
-            w += k / 2 * (error + x - y);
+        if (steps >= int(table.size())) {
+            std::tie(y, w) = run(steps, y, w, before, late);
+        } else if (steps > 0) {
+            const Step &s = table[std::size_t(steps)];
+            const double driveY = s.yFrom * before + s.yTo * late, driveW = s.wFrom * before + s.wTo * late;
+            const double nextY = s.yy * y + s.yw * w + driveY;
+            w = s.wy * y + s.ww * w + driveW;
+            y = nextY;
         }
         if (steps > 0 || i == 0) before = late;
         followed[i] = y;
     }
-    const double settle = (edges->positions.empty() ? 0 : std::max(0.0, edges->positions[0])) * axis.interval + 3 / rule.bandwidth;
+    const double settle =
+        (edges->positions.empty() ? 0 : std::max(0.0, edges->positions[0])) * axis.interval + 3 / rule.bandwidth;
     return Clock(offset, base, std::move(edges), std::move(timing), axis, std::move(followed), settle);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

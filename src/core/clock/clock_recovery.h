@@ -1,9 +1,9 @@
 #pragma once
 
+#include "unit_interval_clock.h"
+
 #include <memory>
 #include <optional>
-
-#include "unit_interval_clock.h"
 
 namespace fulvex {
 
@@ -11,8 +11,8 @@ namespace fulvex {
 /// H(s) = wn / (s + wn).
 struct LoopRule {
     int order = 2;
-    double bandwidth = 1e6;       ///< Hz: the -3 dB frequency of H, or of 1 - H with ofError
-    double damping = 0.7071;      ///< z, order 2 only
+    double bandwidth = 1e6;  ///< Hz: the -3 dB frequency of H, or of 1 - H with ofError
+    double damping = 0.7071; ///< z, order 2 only
     bool ofError = false;
     /// Natural angular frequency wn, rad/s.
     double naturalFrequency() const;
@@ -33,4 +33,4 @@ Clock fixedClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sy
 Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const SymbolTiming> timing, TimeAxis axis,
                 std::optional<double> period, const LoopRule &rule);
 
-}  // namespace fulvex
+} // namespace fulvex

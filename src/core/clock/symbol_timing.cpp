@@ -4,6 +4,7 @@
 #include <cmath>
 #include <complex>
 #include <numbers>
+#include <utility>
 
 namespace fulvex {
 
@@ -39,7 +40,8 @@ std::optional<double> halfPeriodOfClock(const std::vector<double> &intervals)
     for (std::size_t i = 1; i < intervals.size(); ++i) periods.push_back(intervals[i] + intervals[i - 1]);
     if (periods.size() < 3) return {};
     const double median = quantile(periods, 0.5);
-    const auto alike = std::count_if(periods.begin(), periods.end(), [&](double p) { return std::abs(p / median - 1) < 0.2; });
+    const auto alike =
+        std::count_if(periods.begin(), periods.end(), [&](double p) { return std::abs(p / median - 1) < 0.2; });
     if (double(alike) < 0.95 * double(periods.size())) return {};
     return median / 2;
 }
@@ -52,7 +54,7 @@ double commonDivisor(const std::vector<double> &intervals)
     for (const double d : intervals) {
         if (d < 12 * shortest) used.push_back(d);
     }
-    std::vector<std::pair<double, double>> scores;  // period, score
+    std::vector<std::pair<double, double>> scores; // period, score
     double best = -1;
     for (double period = 1.4 * shortest; period > 0.24 * shortest; period *= 0.997) {
         double sum = 0;
@@ -71,7 +73,8 @@ double commonDivisor(const std::vector<double> &intervals)
 std::complex<double> resonance(const EdgeList &edges, std::size_t count, double period)
 {
     std::complex<double> sum = 0;
-    for (std::size_t i = 0; i < count; ++i) sum += std::polar(1.0, turn * (edges.positions[i] - edges.positions[0]) / period);
+    for (std::size_t i = 0; i < count; ++i)
+        sum += std::polar(1.0, turn * (edges.positions[i] - edges.positions[0]) / period);
     return sum;
 }
 
@@ -94,73 +97,68 @@ double resonantPeriod(const EdgeList &edges, std::size_t count, double period, d
     return at(best + (bend < 0 ? 0.5 * (a - c) / bend : 0));
 }
 
-/// Gives every edge its number: a tracker of second order follows the instants, so that neither a rate that is a
-/// little off nor wander adds up to a slip.
-void numberEdges(const EdgeList &edges, double period, SymbolTiming &timing, Progress &progress)
-{
-    constexpr double phaseGain = 0.12, periodGain = phaseGain * phaseGain / 4;
-    const std::size_t start = std::min<std::size_t>(edges.size(), 256);
-    double clock = edges.positions[0] + std::arg(resonance(edges, start, period)) / turn * period;
-    if (edges.positions[0] - clock > period / 2) clock += period;
-    double tracked = period;
-    std::int64_t number = 0;
-    timing.numbers.resize(edges.size());
-    for (std::size_t i = 0; i < edges.size(); ++i) {
-        const double distance = (edges.positions[i] - clock) / tracked;
-        const double steps = std::max(0.0, std::round(distance));
-        number += std::int64_t(steps);
-        timing.numbers[i] = std::int32_t(number);
-        if (steps > 0 || i == 0) {
-            const double error = std::clamp(distance - steps, -0.5, 0.5);
-            clock += (steps + phaseGain * error) * tracked;
-            tracked += std::clamp(periodGain * error / std::max(steps, 1.0), -0.01, 0.01) * tracked;
-            tracked = std::clamp(tracked, 0.98 * period, 1.02 * period);
-        }
-        if (i % 65536 == 0) progress.advance(0);
-    }
-}
-
 /// Standard uncertainty of the fitted period. Neighbouring residuals hang together where the clock wanders, so they are
-/// averaged over batches, from single edges up to an eighth of the record, and the largest answer counts.
+/// averaged over batches, of one edge, of 32 and on in doublings up to an eighth of the record, and the largest answer
+/// counts. `nn`: sum of the squared numbers' distances from their mean.
 double slopeUncertainty(const EdgeList &edges, const SymbolTiming &timing, double nn)
 {
-    const std::size_t count = edges.size();
-    double largest = 0;
-    for (std::size_t length = 1; length == 1 || count / length >= 8; length *= 2) {
-        const std::size_t batches = count / length;
-        if (batches < 3) break;
-        double squares = 0;
-        for (std::size_t batch = 0; batch < batches; ++batch) {
-            double residual = 0;
-            for (std::size_t i = batch * length; i < (batch + 1) * length; ++i)
-                residual += edges.positions[i] - timing.offset - timing.period * timing.numbers[i];
-            squares += residual * residual / double(length);  // the batch mean's square, weighted by its length
-        }
-        largest = std::max(largest, squares / double(batches - 2) / nn);
+    constexpr std::size_t shortest = 32;
+    std::vector<double> sums; // of the residuals, per batch
+    double squares = 0, sum = 0;
+    for (std::size_t i = 0; i < edges.size(); ++i) {
+        const double residual = edges.positions[i] - timing.offset - timing.period * timing.numbers[i];
+        squares += residual * residual;
+        sum += residual;
+        if ((i + 1) % shortest == 0) sums.push_back(std::exchange(sum, 0));
+    }
+    double largest = edges.size() > 2 ? squares / double(edges.size() - 2) / nn : 0;
+    for (std::size_t length = shortest; sums.size() >= 8; length *= 2) {
+        double scatter = 0;
+        for (const double batch : sums) scatter += batch * batch / double(length); // the mean's square, by its length
+        largest = std::max(largest, scatter / double(sums.size() - 2) / nn);
+        for (std::size_t i = 0; i + 1 < sums.size(); i += 2) sums[i / 2] = sums[i] + sums[i + 1];
+        sums.resize(sums.size() / 2);
     }
     return std::sqrt(largest);
 }
 
-/// Least squares of instants over numbers.
-void fitLine(const EdgeList &edges, SymbolTiming &timing)
+/// Gives every edge its number: a tracker of second order follows the instants, so that neither a rate that is a
+/// little off nor wander adds up to a slip. Then the least-squares line of instants over numbers.
+void numberAndFit(const EdgeList &edges, double period, SymbolTiming &timing, Progress &progress)
 {
-    const auto count = double(edges.size());
-    double meanNumber = 0, meanPosition = 0;
-    for (std::size_t i = 0; i < edges.size(); ++i) {
-        meanNumber += timing.numbers[i];
-        meanPosition += edges.positions[i];
+    constexpr double phaseGain = 0.12, periodGain = phaseGain * phaseGain / 4;
+    const std::size_t start = std::min<std::size_t>(edges.size(), 256), count = edges.size();
+    const double first = edges.positions[0];
+    double clock = first + std::arg(resonance(edges, start, period)) / turn * period;
+    if (first - clock > period / 2) clock += period;
+    double tracked = period, inverse = 1 / period;
+    double number = 0, n1 = 0, n2 = 0, d1 = 0, nd = 0; // sums over numbers and deviations from a line at `period`
+    timing.numbers.resize(count);
+    for (std::size_t i = 0; i < count; ++i) {
+        const double distance = (edges.positions[i] - clock) * inverse;
+        const double steps = std::max(0.0, std::floor(distance + 0.5));
+        number += steps;
+        timing.numbers[i] = std::int32_t(number);
+        const double deviation = edges.positions[i] - first - period * number;
+        n1 += number;
+        n2 += number * number;
+        d1 += deviation;
+        nd += number * deviation;
+        if (steps > 0 || i == 0) {
+            const double error = std::clamp(distance - steps, -0.5, 0.5);
+            clock += (steps + phaseGain * error) * tracked;
+            const double change = std::clamp(periodGain * error / std::max(steps, 1.0), -0.01, 0.01);
+            tracked = std::clamp(tracked * (1 + change), 0.98 * period, 1.02 * period);
+            inverse =
+                i % 64 == 0 ? 1 / tracked : inverse * (1 - change * (1 - change)); // to third order, exact now and then
+        }
+        if (i % 65536 == 0) progress.advance(0);
     }
-    meanNumber /= count;
-    meanPosition /= count;
-    double nn = 0, np = 0;
-    for (std::size_t i = 0; i < edges.size(); ++i) {
-        const double n = timing.numbers[i] - meanNumber;
-        nn += n * n;
-        np += n * (edges.positions[i] - meanPosition);
-    }
-    timing.period = np / nn;
-    timing.offset = meanPosition - timing.period * meanNumber;
-    timing.periodUncertainty = slopeUncertainty(edges, timing, nn);
+    const double meanNumber = n1 / double(count), spread = n2 - n1 * meanNumber;
+    const double slope = spread > 0 ? (nd - n1 * d1 / double(count)) / spread : 0;
+    timing.period = period + slope;
+    timing.offset = first + d1 / double(count) - slope * meanNumber;
+    timing.periodUncertainty = spread > 0 ? slopeUncertainty(edges, timing, spread) : 0;
 }
 
 SymbolTiming without(std::string reason)
@@ -170,13 +168,14 @@ SymbolTiming without(std::string reason)
     return timing;
 }
 
-}  // namespace
+} // namespace
 
 SymbolTiming findSymbolTiming(const EdgeList &edges, std::optional<double> expected, Progress &progress)
 {
     if (edges.size() < 4)
-        return without(std::to_string(edges.size()) + " crossings of the mid level; a clock needs at least 4: check the "
-                                                      "levels, or take a longer capture");
+        return without(std::to_string(edges.size()) +
+                       " crossings of the mid level; a clock needs at least 4: check the "
+                       "levels, or take a longer capture");
     double period = 0, slack = 0.012;
     if (expected) {
         period = *expected;
@@ -186,17 +185,16 @@ SymbolTiming findSymbolTiming(const EdgeList &edges, std::optional<double> expec
         const auto clock = halfPeriodOfClock(intervals);
         period = clock ? *clock : commonDivisor(intervals);
     }
-    for (std::size_t count = 12; count < 16384; count *= 3) {  // from where 1 % is a fraction of an interval
+    for (std::size_t count = 12; count < 16384; count *= 3) { // from where 1 % is a fraction of an interval
         const std::size_t used = std::min(count, edges.size());
         period = resonantPeriod(edges, used, period, slack);
         if (used == edges.size()) break;
     }
     SymbolTiming timing;
-    numberEdges(edges, period, timing, progress);
+    numberAndFit(edges, period, timing, progress);
     if (timing.numbers.back() == timing.numbers.front())
         return without("all crossings fall into one unit interval: give the clock a rate near the true one");
-    fitLine(edges, timing);
     return timing;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,22 +1,22 @@
 #pragma once
 
+#include "edge_list.h"
+#include "progress.h"
+
 #include <cstdint>
 #include <optional>
 #include <string>
 #include <vector>
 
-#include "edge_list.h"
-#include "progress.h"
-
 namespace fulvex {
 
 /// The symbol rate of a signal, and which unit interval each of its edges belongs to.
 struct SymbolTiming {
-    double period = 0;             ///< samples per unit interval, by the straight-line fit of instants over numbers
-    double periodUncertainty = 0;  ///< samples, standard, from the fit's residuals
-    double offset = 0;             ///< position of unit interval boundary 0 on the fitted line
-    std::vector<std::int32_t> numbers;  ///< per edge; non-decreasing, equal where two crossings fall into one interval
-    std::string reason;            ///< not empty: it could not be found, why, and what would help
+    double period = 0;                 ///< samples per unit interval, by the straight-line fit of instants over numbers
+    double periodUncertainty = 0;      ///< samples, standard, from the fit's residuals
+    double offset = 0;                 ///< position of unit interval boundary 0 on the fitted line
+    std::vector<std::int32_t> numbers; ///< per edge; non-decreasing, equal where two crossings fall into one interval
+    std::string reason;                ///< not empty: it could not be found, why, and what would help
     bool found() const { return reason.empty(); }
 };
 
@@ -27,4 +27,4 @@ struct SymbolTiming {
 /// `expected`: samples per unit interval where the user gave a rate (within 1 %); else searched.
 SymbolTiming findSymbolTiming(const EdgeList &edges, std::optional<double> expected, Progress &progress);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -24,7 +24,8 @@ Clock::Clock(double offset, double period, std::shared_ptr<const EdgeList> edges
 void Clock::finish()
 {
     m_shift = std::int64_t(std::ceil(unitIntervalAt(0) - 1e-9));
-    m_unitIntervals = std::max<std::int64_t>(0, std::int64_t(std::floor(unitIntervalAt(double(m_axis.count - 1)) + 1e-9)));
+    m_unitIntervals =
+        std::max<std::int64_t>(0, std::int64_t(std::floor(unitIntervalAt(double(m_axis.count - 1)) + 1e-9)));
     const double settled = unitIntervalAt(m_settleTime / m_axis.interval);
     m_firstSettled = m_settleTime > 0 ? std::max<std::int64_t>(0, std::int64_t(std::ceil(settled))) : 0;
 }
@@ -37,7 +38,7 @@ double Clock::knotPosition(std::size_t knot) const
 std::size_t Clock::knotNear(double position) const
 {
     std::size_t low = 0, high = m_followed.size();
-    while (high - low > 1) {  // the last knot at or before the position, or the first
+    while (high - low > 1) { // the last knot at or before the position, or the first
         const std::size_t middle = (low + high) / 2;
         (knotPosition(middle) <= position ? low : high) = middle;
     }
@@ -49,14 +50,15 @@ Clock::Piece Clock::pieceAt(double position, std::size_t &hint) const
     constexpr double forever = std::numeric_limits<double>::infinity();
     if (m_followed.empty()) return {m_offset, forever, -double(m_shift), 1 / m_period};
     const std::size_t last = m_followed.size() - 1;
-    const auto next = [&](std::size_t knot) {  // the next one with a larger number
+    const auto next = [&](std::size_t knot) { // the next one with a larger number
         std::size_t following = knot + 1;
         while (following <= last && m_timing->numbers[following] == m_timing->numbers[knot]) ++following;
         return following;
     };
     if (position < knotPosition(0)) return {knotPosition(0), knotPosition(0), knotNumber(0), 1 / m_period};
     std::size_t knot = hint;
-    for (std::size_t following = next(knot); following <= last && knotPosition(following) <= position; following = next(knot))
+    for (std::size_t following = next(knot); following <= last && knotPosition(following) <= position;
+         following = next(knot))
         knot = following;
     hint = knot;
     const std::size_t following = next(knot);
@@ -64,6 +66,23 @@ Clock::Piece Clock::pieceAt(double position, std::size_t &hint) const
     if (following > last) return {from, forever, knotNumber(knot), 1 / m_period};
     const double to = knotPosition(following);
     return {from, to, knotNumber(knot), (knotNumber(following) - knotNumber(knot)) / (to - from)};
+}
+
+void Clock::unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals) const
+{
+    std::size_t hint = m_followed.empty() ? 0 : knotNear(double(first) * step);
+    const auto count = std::int64_t(unitIntervals.size());
+    for (std::int64_t i = 0; i < count;) {
+        const double position = double(first + i) * step;
+        const Piece piece = pieceAt(position, hint);
+        const double left = (piece.to - position) / step; // samples to the piece's end
+        const std::int64_t stop = left < double(count - i)
+                                      ? std::min(count, i + std::max<std::int64_t>(1, std::int64_t(std::ceil(left))))
+                                      : count;
+        const double start = piece.number + (position - piece.from) * piece.slope, slope = piece.slope * step;
+        for (std::int64_t k = i; k < stop; ++k) unitIntervals[std::size_t(k)] = start + slope * double(k - i);
+        i = stop;
+    }
 }
 
 double Clock::unitIntervalAt(double position) const
@@ -75,21 +94,32 @@ double Clock::unitIntervalAt(double position) const
 
 double Clock::positionOf(double unitInterval) const
 {
-    const double number = unitInterval + double(m_shift);
-    double late = 0;
-    if (!m_followed.empty()) {
-        const auto &numbers = m_timing->numbers;
-        const auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), number, [](double n, std::int32_t knot) {
-                                           return n < double(knot);
-                                       }) - numbers.begin());
-        if (after == 0) late = m_followed.front();
-        else if (after == numbers.size()) late = m_followed.back();
-        else {
-            const double share = (number - numbers[after - 1]) / double(numbers[after] - numbers[after - 1]);
-            late = m_followed[after - 1] + share * (m_followed[after] - m_followed[after - 1]);
-        }
+    double position;
+    positionsOf(unitInterval, std::span(&position, 1));
+    return position;
+}
+
+void Clock::positionsOf(double first, std::span<double> positions) const
+{
+    const double start = first + double(m_shift);
+    if (m_followed.empty()) {
+        for (std::size_t i = 0; i < positions.size(); ++i) positions[i] = m_offset + (start + double(i)) * m_period;
+        return;
     }
-    return m_offset + (number + late) * m_period;
+    const auto &numbers = m_timing->numbers;
+    auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), start,
+                                              [](double n, std::int32_t knot) { return n < double(knot); }) -
+                             numbers.begin());
+    for (std::size_t i = 0; i < positions.size(); ++i) {
+        const double number = start + double(i);
+        while (after < numbers.size() && number >= double(numbers[after])) ++after;
+        double late = after == 0 ? m_followed.front() : m_followed[after - 1];
+        if (after > 0 && after < numbers.size()) {
+            const double share = (number - numbers[after - 1]) / double(numbers[after] - numbers[after - 1]);
+            late += share * (m_followed[after] - m_followed[after - 1]);
+        }
+        positions[i] = m_offset + (number + late) * m_period;
+    }
 }
 
 double Clock::errorAt(std::size_t edge) const
@@ -98,4 +128,4 @@ double Clock::errorAt(std::size_t edge) const
     return m_followed.empty() ? late : late - m_followed[edge];
 }
 
-}  // namespace fulvex
+} // namespace fulvex

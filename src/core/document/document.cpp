@@ -1,12 +1,12 @@
 #include "document.h"
 
+#include "error.h"
+#include "formula.h"
+
 #include <algorithm>
 #include <cctype>
 #include <functional>
 #include <set>
-
-#include "error.h"
-#include "formula.h"
 
 namespace fulvex {
 
@@ -22,7 +22,8 @@ template <typename Use>
 void forAllIds(const Document &document, Use &&use)
 {
     const auto each = [&](const auto &entries, const char *list) {
-        for (std::size_t i = 0; i < entries.size(); ++i) use(entries[i].id, std::string(list) + "[" + std::to_string(i) + "]");
+        for (std::size_t i = 0; i < entries.size(); ++i)
+            use(entries[i].id, std::string(list) + "[" + std::to_string(i) + "]");
     };
     each(document.captures, "captures");
     each(document.channels, "channels");
@@ -45,15 +46,16 @@ bool wellFormed(const std::string &id)
 
 /// "no clock has the id …; use "a" or "b"".
 template <typename Entry>
-void needs(const std::vector<Entry> &entries, const std::string &id, const std::string &where, const char *kind, const char *list,
-           bool optional = false)
+void needs(const std::vector<Entry> &entries, const std::string &id, const std::string &where, const char *kind,
+           const char *list, bool optional = false)
 {
     if (findEntry(entries, id) || (optional && id.empty())) return;
     std::string known;
     for (const Entry &entry : entries) known += (known.empty() ? "\"" : ", \"") + entry.id + "\"";
     const std::string add = std::string("add it to \"") + list + "\"";
     if (id.empty()) throw Error(where, std::string("names no ") + kind, known.empty() ? add : "use " + known);
-    throw Error(where, std::string("no ") + kind + " has the id \"" + id + "\"", known.empty() ? add : "use " + known + ", or " + add);
+    throw Error(where, std::string("no ") + kind + " has the id \"" + id + "\"",
+                known.empty() ? add : "use " + known + ", or " + add);
 }
 
 void needsOneOf(const std::string &value, std::initializer_list<const char *> allowed, const std::string &where)
@@ -73,12 +75,14 @@ void needsPositive(double value, const std::string &where, const char *unit)
 
 void checkFormulas(const Document &document)
 {
-    std::map<std::string, int> state;  // 1: being visited, 2: done
-    std::function<void(const ChannelEntry &, const std::string &)> visit = [&](const ChannelEntry &channel, const std::string &chain) {
+    std::map<std::string, int> state; // 1: being visited, 2: done
+    std::function<void(const ChannelEntry &, const std::string &)> visit = [&](const ChannelEntry &channel,
+                                                                               const std::string &chain) {
         if (channel.formula.empty() || state[channel.id] == 2) return;
         const auto index = std::size_t(&channel - document.channels.data());
         const std::string where = "channels[" + std::to_string(index) + "].formula";
-        if (state[channel.id] == 1) throw Error(where, "goes in a circle: " + chain, "let one of these channels not depend on the others");
+        if (state[channel.id] == 1)
+            throw Error(where, "goes in a circle: " + chain, "let one of these channels not depend on the others");
         state[channel.id] = 1;
         std::vector<std::string> names;
         try {
@@ -88,9 +92,11 @@ void checkFormulas(const Document &document)
         }
         for (const std::string &name : names) {
             const ChannelEntry *used = findEntry(document.channels, name);
-            if (used) visit(*used, chain + " → " + name);
+            if (used)
+                visit(*used, chain + " → " + name);
             else if (!findEntry(document.parameters, name))
-                throw Error(where, "no channel or parameter has the id \"" + name + "\"", "add it, or correct the formula");
+                throw Error(where, "no channel or parameter has the id \"" + name + "\"",
+                            "add it, or correct the formula");
         }
         state[channel.id] = 2;
     };
@@ -103,12 +109,16 @@ void checkChannels(const Document &document)
         const ChannelEntry &channel = document.channels[i];
         const std::string where = "channels[" + std::to_string(i) + "]";
         if (channel.formula.empty() == channel.capture.empty())
-            throw Error(where, channel.formula.empty() ? "has neither a capture nor a formula" : "has both a capture and a formula",
+            throw Error(where,
+                        channel.formula.empty() ? "has neither a capture nor a formula"
+                                                : "has both a capture and a formula",
                         "give it one of them");
-        if (!channel.capture.empty()) needs(document.captures, channel.capture, where + ".capture", "capture", "captures");
+        if (!channel.capture.empty())
+            needs(document.captures, channel.capture, where + ".capture", "capture", "captures");
         if (const int *column = std::get_if<int>(&channel.column); column && *column < 0)
             throw Error(where + ".column", "is negative", "count data columns from 0");
-        if (channel.scale == 0) throw Error(where + ".scale", "is 0, which would leave nothing of the signal", "give another factor");
+        if (channel.scale == 0)
+            throw Error(where + ".scale", "is 0, which would leave nothing of the signal", "give another factor");
     }
     checkFormulas(document);
 }
@@ -128,7 +138,8 @@ void checkClocks(const Document &document, const std::vector<LevelsEntry> &level
         if (clock.method == "pll") {
             needsPositive(clock.bandwidth, where + ".bandwidth", "Hz");
             needsPositive(clock.damping, where + ".damping", "1, usually 0.7071");
-            if (clock.order != 1 && clock.order != 2) throw Error(where + ".order", "is " + std::to_string(clock.order), "use 1 or 2");
+            if (clock.order != 1 && clock.order != 2)
+                throw Error(where + ".order", "is " + std::to_string(clock.order), "use 1 or 2");
         }
         if (clock.method == "explicit") needs(document.channels, clock.from, where + ".from", "channel", "channels");
         if (clock.modulation < 2 || clock.modulation > 4)
@@ -143,8 +154,10 @@ void checkLevels(const Document &document)
         const std::string where = "levels[" + std::to_string(i) + "]";
         needsOneOf(entry.kind, {"percent", "absolute"}, where + ".kind");
         needsOneOf(entry.states, {"histogram", "extremes", "fixed"}, where + ".states");
-        if (!(entry.low < entry.mid && entry.mid < entry.high)) throw Error(where, "low, mid and high do not rise", "give them in rising order");
-        if (entry.hysteresis && *entry.hysteresis < 0) throw Error(where + ".hysteresis", "is negative", "give the whole width of the band, 0 or more");
+        if (!(entry.low < entry.mid && entry.mid < entry.high))
+            throw Error(where, "low, mid and high do not rise", "give them in rising order");
+        if (entry.hysteresis && *entry.hysteresis < 0)
+            throw Error(where + ".hysteresis", "is negative", "give the whole width of the band, 0 or more");
         if (entry.states == "fixed" && (!entry.stateLow || !entry.stateHigh || !(*entry.stateLow < *entry.stateHigh)))
             throw Error(where, "fixed states need \"state_low\" below \"state_high\"", "give both in V");
     }
@@ -163,7 +176,8 @@ void checkEyesAndMeasurements(const Document &document, const std::vector<Levels
     for (std::size_t i = 0; i < document.masks.size(); ++i) {
         const std::string where = "masks[" + std::to_string(i) + "]";
         needs(document.eyes, document.masks[i].eye, where + ".eye", "eye", "eyes");
-        if (document.masks[i].mask.empty()) throw Error(where + ".mask", "names no mask", "give a shipped mask's id or a file");
+        if (document.masks[i].mask.empty())
+            throw Error(where + ".mask", "names no mask", "give a shipped mask's id or a file");
         if (!(document.masks[i].margin > -1 && document.masks[i].margin <= 1))
             throw Error(where + ".margin", "lies outside -1 to 1", "give a fraction, 0.1 for 10 %");
     }
@@ -184,15 +198,17 @@ void checkEyesAndMeasurements(const Document &document, const std::vector<Levels
     }
 }
 
-}  // namespace
+} // namespace
 
 std::string freeId(const Document &document, const std::string &wish)
 {
     std::string id;
     for (const char c : wish) {
         const auto u = static_cast<unsigned char>(c);
-        if (std::isalnum(u) && u < 128) id += char(std::tolower(u));
-        else if (!id.empty() && id.back() != '_') id += '_';
+        if (std::isalnum(u) && u < 128)
+            id += char(std::tolower(u));
+        else if (!id.empty() && id.back() != '_')
+            id += '_';
     }
     while (!id.empty() && id.back() == '_') id.pop_back();
     if (id.empty() || !std::islower(static_cast<unsigned char>(id[0]))) id = "x" + id;
@@ -208,20 +224,26 @@ void validate(const Document &document)
     std::map<std::string, std::string> seen;
     forAllIds(document, [&](const std::string &id, const std::string &where) {
         if (!wellFormed(id))
-            throw Error(where + ".id", "\"" + id + "\" is no id", "use small letters, digits and _, starting with a letter");
+            throw Error(where + ".id", "\"" + id + "\" is no id",
+                        "use small letters, digits and _, starting with a letter");
         const auto [other, fresh] = seen.emplace(id, where);
-        if (!fresh) throw Error(where + ".id", "\"" + id + "\" is taken by " + other->second, "give each entry an id of its own");
+        if (!fresh)
+            throw Error(where + ".id", "\"" + id + "\" is taken by " + other->second,
+                        "give each entry an id of its own");
     });
     std::vector<LevelsEntry> levels = document.levels;
     if (!findEntry(levels, "default")) levels.emplace_back();
     for (std::size_t i = 0; i < document.captures.size(); ++i) {
         const std::string where = "captures[" + std::to_string(i) + "]";
-        if (document.captures[i].file.empty()) throw Error(where + ".file", "names no file", "give a path, relative to the document");
-        if (const auto &interval = document.captures[i].import.sampleInterval) needsPositive(*interval, where + ".import.sample_interval", "s");
+        if (document.captures[i].file.empty())
+            throw Error(where + ".file", "names no file", "give a path, relative to the document");
+        if (const auto &interval = document.captures[i].import.sampleInterval)
+            needsPositive(*interval, where + ".import.sample_interval", "s");
     }
     for (std::size_t i = 0; i < document.regions.size(); ++i) {
         if (!(document.regions[i].start < document.regions[i].stop))
-            throw Error("regions[" + std::to_string(i) + "]", "does not stop after its start", "give start < stop, in s");
+            throw Error("regions[" + std::to_string(i) + "]", "does not stop after its start",
+                        "give start < stop, in s");
     }
     checkLevels(document);
     checkChannels(document);
@@ -229,4 +251,4 @@ void validate(const Document &document)
     checkEyesAndMeasurements(document, levels);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,12 +1,12 @@
 #pragma once
 
+#include "import_options.h"
+
 #include <map>
 #include <optional>
 #include <string>
 #include <utility>
 #include <vector>
-
-#include "import_options.h"
 
 namespace fulvex {
 
@@ -20,18 +20,18 @@ struct DeviceEntry {
 
 struct CaptureEntry {
     std::string id, file;
-    std::string sha256;  ///< empty: not known yet
+    std::string sha256; ///< empty: not known yet
     ImportOptions import;
     bool operator==(const CaptureEntry &) const = default;
 };
 
 struct ChannelEntry {
     std::string id;
-    std::string capture;                        ///< empty for a computed channel
-    std::variant<int, std::string> column = 0;  ///< of the capture's data columns, or its name
-    double scale = 1, offset = 0;               ///< value = raw * scale + offset
-    double delay = 0;                           ///< s, added to every time
-    std::string formula;                        ///< not empty: a computed channel
+    std::string capture;                       ///< empty for a computed channel
+    std::variant<int, std::string> column = 0; ///< of the capture's data columns, or its name
+    double scale = 1, offset = 0;              ///< value = raw * scale + offset
+    double delay = 0;                          ///< s, added to every time
+    std::string formula;                       ///< not empty: a computed channel
     std::string unit = "V", label;
     bool operator==(const ChannelEntry &) const = default;
     const std::string &shownName() const { return label.empty() ? id : label; }
@@ -47,15 +47,15 @@ struct ParameterEntry {
 
 struct RegionEntry {
     std::string id;
-    double start = 0, stop = 0;  ///< s
+    double start = 0, stop = 0; ///< s
     bool operator==(const RegionEntry &) const = default;
 };
 
 struct LevelsEntry {
     std::string id = "default";
-    std::string kind = "percent";  ///< percent, absolute
+    std::string kind = "percent"; ///< percent, absolute
     double low = 10, mid = 50, high = 90;
-    std::string states = "histogram";  ///< histogram, extremes, fixed
+    std::string states = "histogram"; ///< histogram, extremes, fixed
     std::optional<double> stateLow, stateHigh;
     std::optional<double> hysteresis;
     bool operator==(const LevelsEntry &) const = default;
@@ -63,24 +63,24 @@ struct LevelsEntry {
 
 struct ClockEntry {
     std::string id, source;
-    std::string method = "fixed";  ///< fixed, pll, explicit
-    std::optional<double> rate;    ///< Bd; empty: found from the signal
+    std::string method = "fixed"; ///< fixed, pll, explicit
+    std::optional<double> rate;   ///< Bd; empty: found from the signal
     int order = 2;
-    double bandwidth = 1e6, damping = 0.7071;  ///< Hz
-    std::string bandwidthOf = "transfer";      ///< transfer, error
-    std::string from, edges = "both";          ///< explicit
+    double bandwidth = 1e6, damping = 0.7071; ///< Hz
+    std::string bandwidthOf = "transfer";     ///< transfer, error
+    std::string from, edges = "both";         ///< explicit
     int multiply = 1;
     double delay = 0;
     int modulation = 2;
     std::string levels = "default";
-    std::string interpolate = "auto";  ///< auto, linear, sinc
+    std::string interpolate = "auto"; ///< auto, linear, sinc
     bool operator==(const ClockEntry &) const = default;
 };
 
 struct EyeEntry {
     std::string id, source, clock;
-    std::string region;  ///< empty: the whole record
-    std::string interpolate = "auto";  ///< auto, none, sinc
+    std::string region;               ///< empty: the whole record
+    std::string interpolate = "auto"; ///< auto, none, sinc
     bool operator==(const EyeEntry &) const = default;
 };
 
@@ -99,26 +99,26 @@ struct MeasurementEntry {
     std::string id, quantity;
     std::string source, to, clock, eye, region;
     std::string levels = "default";
-    std::string edge, toEdge;  ///< rising, falling, both; empty: the quantity's default
+    std::string edge, toEdge; ///< rising, falling, both; empty: the quantity's default
     std::optional<LimitEntry> limit;
     /// Further settings of single quantities ("ber", "offset", "from", "opening", …), kept as given.
     std::map<std::string, double> settings;
-    std::string furtherJson;  ///< what this version does not use, kept as it was given
+    std::string furtherJson; ///< what this version does not use, kept as it was given
     bool operator==(const MeasurementEntry &) const = default;
 };
 
 /// A text pinned to a moment and a level of a channel.
 struct NoteEntry {
     std::string id, channel, text;
-    double time = 0, level = 0;  ///< s, in the channel's unit
+    double time = 0, level = 0; ///< s, in the channel's unit
     bool operator==(const NoteEntry &) const = default;
 };
 
 /// One tile of a sheet. `of` is what it shows: channels for traces, an eye's id, a measurement's id.
 struct TileEntry {
-    std::string kind;  ///< traces, eye, histogram
+    std::string kind; ///< traces, eye, histogram
     std::vector<std::string> of;
-    bool lanes = false;            ///< traces: one lane a channel instead of all in one
+    bool lanes = false; ///< traces: one lane a channel instead of all in one
     int row = 0, column = 0, rowSpan = 1, columnSpan = 1;
     bool operator==(const TileEntry &) const = default;
 };
@@ -126,7 +126,7 @@ struct TileEntry {
 struct SheetEntry {
     std::string id, title;
     std::vector<TileEntry> tiles;
-    std::optional<double> from, to;  ///< s, the view; empty: the whole record
+    std::optional<double> from, to; ///< s, the view; empty: the whole record
     bool operator==(const SheetEntry &) const = default;
 };
 
@@ -173,4 +173,4 @@ std::string freeId(const Document &document, const std::string &wish);
 /// Error whose `where` is the JSON path.
 void validate(const Document &document);
 
-}  // namespace fulvex
+} // namespace fulvex

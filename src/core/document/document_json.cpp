@@ -1,10 +1,10 @@
 #include "document_json.h"
 
-#include <algorithm>
-
 #include "atomic_file.h"
 #include "error.h"
 #include "json_reader.h"
+
+#include <algorithm>
 
 namespace fulvex {
 
@@ -165,8 +165,10 @@ void readMeasurements(JsonReader &in, Document &document)
         item.read("id", entry.id);
         item.read("quantity", entry.quantity);
         item.read("source", entry.source);
-        if (item.has("to") && item.raw("to").is_number()) item.read("to", entry.settings["to"]);  // a frequency
-        else item.read("to", entry.to);
+        if (item.has("to") && item.raw("to").is_number())
+            item.read("to", entry.settings["to"]); // a frequency
+        else
+            item.read("to", entry.to);
         item.read("clock", entry.clock);
         item.read("eye", entry.eye);
         item.read("region", entry.region);
@@ -297,7 +299,8 @@ Json clockJson(const ClockEntry &e)
         out.put("order", e.order).put("bandwidth", e.bandwidth).put("damping", e.damping);
         out.put("bandwidth_of", e.bandwidthOf, standard.bandwidthOf);
     }
-    if (e.method == "explicit") out.put("from", e.from).put("edges", e.edges).put("multiply", e.multiply).put("delay", e.delay);
+    if (e.method == "explicit")
+        out.put("from", e.from).put("edges", e.edges).put("multiply", e.multiply).put("delay", e.delay);
     return out.put("modulation", e.modulation, standard.modulation)
         .put("levels", e.levels, standard.levels)
         .put("interpolate", e.interpolate, standard.interpolate)
@@ -312,7 +315,9 @@ Json measurementJson(const MeasurementEntry &e)
     out.text("edge", e.edge).text("to_edge", e.toEdge);
     for (const auto &[key, value] : e.settings) out.put(key.c_str(), value);
     out.kept(e.furtherJson);
-    if (e.limit) out.put("limit", Json{{"min", e.limit->min ? Json(*e.limit->min) : Json()}, {"max", e.limit->max ? Json(*e.limit->max) : Json()}});
+    if (e.limit)
+        out.put("limit", Json{{"min", e.limit->min ? Json(*e.limit->min) : Json()},
+                              {"max", e.limit->max ? Json(*e.limit->max) : Json()}});
     return out.take();
 }
 
@@ -320,13 +325,20 @@ Json sheetJson(const SheetEntry &e)
 {
     Json sheet = Writer().put("id", e.id).put("title", e.title).put("from", e.from).put("to", e.to).take();
     putList(sheet, "tiles", e.tiles, [](const TileEntry &t) {
-        return Writer().put("kind", t.kind).put("of", t.of).put("lanes", t.lanes, false).put("row", t.row).put("column", t.column)
-            .put("row_span", t.rowSpan, 1).put("column_span", t.columnSpan, 1).take();
+        return Writer()
+            .put("kind", t.kind)
+            .put("of", t.of)
+            .put("lanes", t.lanes, false)
+            .put("row", t.row)
+            .put("column", t.column)
+            .put("row_span", t.rowSpan, 1)
+            .put("column_span", t.columnSpan, 1)
+            .take();
     });
     return sheet;
 }
 
-}  // namespace
+} // namespace
 
 Document parseDocument(const std::string &text, const std::string &name)
 {
@@ -334,15 +346,18 @@ Document parseDocument(const std::string &text, const std::string &name)
     try {
         json = Json::parse(text);
     } catch (const Json::parse_error &error) {
-        const auto line = 1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(std::min(error.byte, text.size())), '\n');
-        throw Error(name + ": line " + std::to_string(line), "is not valid JSON", "mend it there; the last thing read is before byte " + std::to_string(error.byte));
+        const auto line =
+            1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(std::min(error.byte, text.size())), '\n');
+        throw Error(name + ": line " + std::to_string(line), "is not valid JSON",
+                    "mend it there; the last thing read is before byte " + std::to_string(error.byte));
     }
     try {
         JsonReader in(json, "");
         int version = 0;
         in.read("fulvex", version);
         if (version != 1)
-            throw Error("fulvex", in.has("fulvex") ? "is " + std::to_string(version) : "is missing", "this version reads documents with \"fulvex\": 1");
+            throw Error("fulvex", in.has("fulvex") ? "is " + std::to_string(version) : "is missing",
+                        "this version reads documents with \"fulvex\": 1");
         Document document;
         in.read("title", document.title);
         if (in.has("device")) {
@@ -369,7 +384,11 @@ std::string documentText(const Document &document)
 {
     Json json = Writer().put("fulvex", 1).put("title", document.title).take();
     if (!(document.device == DeviceEntry{}))
-        json["device"] = Writer().text("name", document.device.name).text("serial", document.device.serial).text("comment", document.device.comment).take();
+        json["device"] = Writer()
+                             .text("name", document.device.name)
+                             .text("serial", document.device.serial)
+                             .text("comment", document.device.comment)
+                             .take();
     putList(json, "captures", document.captures, [](const CaptureEntry &e) {
         Writer out;
         out.put("id", e.id).put("file", e.file).text("sha256", e.sha256);
@@ -380,30 +399,62 @@ std::string documentText(const Document &document)
         Writer out;
         out.put("id", e.id);
         if (e.formula.empty())
-            out.put("capture", e.capture).put("column", columnJson(e.column)).put("scale", e.scale, 1.0).put("offset", e.offset, 0.0).put("delay", e.delay, 0.0);
-        else out.put("formula", e.formula);
+            out.put("capture", e.capture)
+                .put("column", columnJson(e.column))
+                .put("scale", e.scale, 1.0)
+                .put("offset", e.offset, 0.0)
+                .put("delay", e.delay, 0.0);
+        else
+            out.put("formula", e.formula);
         return out.put("unit", e.unit).text("label", e.label).take();
     });
     putList(json, "parameters", document.parameters, [](const ParameterEntry &e) {
-        return Writer().put("id", e.id).put("value", e.value).put("min", e.min).put("max", e.max).text("unit", e.unit).take();
+        return Writer()
+            .put("id", e.id)
+            .put("value", e.value)
+            .put("min", e.min)
+            .put("max", e.max)
+            .text("unit", e.unit)
+            .take();
     });
-    putList(json, "regions", document.regions,
-            [](const RegionEntry &e) { return Writer().put("id", e.id).put("start", e.start).put("stop", e.stop).take(); });
+    putList(json, "regions", document.regions, [](const RegionEntry &e) {
+        return Writer().put("id", e.id).put("start", e.start).put("stop", e.stop).take();
+    });
     putList(json, "levels", document.levels, [](const LevelsEntry &e) {
-        return Writer().put("id", e.id).put("kind", e.kind).put("low", e.low).put("mid", e.mid).put("high", e.high).put("states", e.states)
-            .put("state_low", e.stateLow).put("state_high", e.stateHigh).put("hysteresis", e.hysteresis).take();
+        return Writer()
+            .put("id", e.id)
+            .put("kind", e.kind)
+            .put("low", e.low)
+            .put("mid", e.mid)
+            .put("high", e.high)
+            .put("states", e.states)
+            .put("state_low", e.stateLow)
+            .put("state_high", e.stateHigh)
+            .put("hysteresis", e.hysteresis)
+            .take();
     });
     putList(json, "clocks", document.clocks, clockJson);
     putList(json, "eyes", document.eyes, [](const EyeEntry &e) {
-        return Writer().put("id", e.id).put("source", e.source).put("clock", e.clock).text("region", e.region)
-            .put("interpolate", e.interpolate, std::string("auto")).take();
+        return Writer()
+            .put("id", e.id)
+            .put("source", e.source)
+            .put("clock", e.clock)
+            .text("region", e.region)
+            .put("interpolate", e.interpolate, std::string("auto"))
+            .take();
     });
     putList(json, "masks", document.masks, [](const MaskEntry &e) {
         return Writer().put("id", e.id).put("eye", e.eye).put("mask", e.mask).put("margin", e.margin).take();
     });
     putList(json, "measurements", document.measurements, measurementJson);
     putList(json, "notes", document.notes, [](const NoteEntry &e) {
-        return Writer().put("id", e.id).put("channel", e.channel).put("time", e.time).put("level", e.level).put("text", e.text).take();
+        return Writer()
+            .put("id", e.id)
+            .put("channel", e.channel)
+            .put("time", e.time)
+            .put("level", e.level)
+            .put("text", e.text)
+            .take();
     });
     putList(json, "sheets", document.sheets, sheetJson);
     return json.dump(2) + "\n";
@@ -419,4 +470,4 @@ void saveDocument(const Document &document, const std::filesystem::path &path)
     writeFileAtomically(path, documentText(document));
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,9 +1,9 @@
 #pragma once
 
+#include "document.h"
+
 #include <filesystem>
 #include <string>
-
-#include "document.h"
 
 namespace fulvex {
 
@@ -16,4 +16,4 @@ Document loadDocument(const std::filesystem::path &path);
 /// Atomic; see writeFileAtomically.
 void saveDocument(const Document &document, const std::filesystem::path &path);
 
-}  // namespace fulvex
+} // namespace fulvex

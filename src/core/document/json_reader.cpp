@@ -1,15 +1,17 @@
 #include "json_reader.h"
 
+#include "error.h"
+
 #include <algorithm>
 #include <cmath>
 
-#include "error.h"
-
 namespace fulvex {
 
-JsonReader::JsonReader(const nlohmann::ordered_json &object, std::string path) : m_object(object), m_path(std::move(path))
+JsonReader::JsonReader(const nlohmann::ordered_json &object, std::string path)
+    : m_object(object), m_path(std::move(path))
 {
-    if (!object.is_object()) throw Error(m_path, std::string("is ") + object.type_name() + " where an object belongs", "write {…}");
+    if (!object.is_object())
+        throw Error(m_path, std::string("is ") + object.type_name() + " where an object belongs", "write {…}");
 }
 
 std::string JsonReader::where(const std::string &key) const
@@ -34,21 +36,26 @@ const nlohmann::ordered_json &JsonReader::raw(const char *key)
 const nlohmann::ordered_json &JsonReader::array(const char *key)
 {
     const auto &value = raw(key);
-    if (!value.is_array()) throw Error(where(key), std::string("is ") + value.type_name() + " where a list belongs", "write […]");
+    if (!value.is_array())
+        throw Error(where(key), std::string("is ") + value.type_name() + " where a list belongs", "write […]");
     return value;
 }
 
 void JsonReader::read(const char *key, std::string &value)
 {
     if (!has(key)) return;
-    if (!raw(key).is_string()) throw Error(where(key), std::string("is ") + raw(key).type_name() + " where a text belongs", "put it in quotes");
+    if (!raw(key).is_string())
+        throw Error(where(key), std::string("is ") + raw(key).type_name() + " where a text belongs",
+                    "put it in quotes");
     value = raw(key).get<std::string>();
 }
 
 void JsonReader::read(const char *key, double &value)
 {
     if (!has(key)) return;
-    if (!raw(key).is_number()) throw Error(where(key), std::string("is ") + raw(key).type_name() + " where a number belongs", "write a plain SI number");
+    if (!raw(key).is_number())
+        throw Error(where(key), std::string("is ") + raw(key).type_name() + " where a number belongs",
+                    "write a plain SI number");
     value = raw(key).get<double>();
     if (!std::isfinite(value)) throw Error(where(key), "is too large a number", "write a plain SI number");
 }
@@ -58,14 +65,17 @@ void JsonReader::read(const char *key, int &value)
     if (!has(key)) return;
     double number = 0;
     read(key, number);
-    if (number != std::floor(number) || std::abs(number) > 1e9) throw Error(where(key), "is no whole number", "write one");
+    if (number != std::floor(number) || std::abs(number) > 1e9)
+        throw Error(where(key), "is no whole number", "write one");
     value = int(number);
 }
 
 void JsonReader::read(const char *key, bool &value)
 {
     if (!has(key)) return;
-    if (!raw(key).is_boolean()) throw Error(where(key), std::string("is ") + raw(key).type_name() + " where true or false belongs", "write one of them");
+    if (!raw(key).is_boolean())
+        throw Error(where(key), std::string("is ") + raw(key).type_name() + " where true or false belongs",
+                    "write one of them");
     value = raw(key).get<bool>();
 }
 
@@ -104,7 +114,8 @@ void JsonReader::finish() const
         known += (known.empty() ? "" : ", ") + key;
     }
     const bool near = !nearest.empty() && distance(nearest, keys[0]) <= 3;
-    throw Error(where(keys[0]), "is not a key that belongs here", near ? "did you mean \"" + nearest + "\"?" : "there are: " + known);
+    throw Error(where(keys[0]), "is not a key that belongs here",
+                near ? "did you mean \"" + nearest + "\"?" : "there are: " + known);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

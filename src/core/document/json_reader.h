@@ -1,10 +1,9 @@
 #pragma once
 
+#include <nlohmann/json.hpp>
 #include <optional>
 #include <set>
 #include <string>
-
-#include <nlohmann/json.hpp>
 
 namespace fulvex {
 
@@ -13,7 +12,7 @@ class JsonReader {
 public:
     JsonReader(const nlohmann::ordered_json &object, std::string path);
 
-    bool has(const char *key);  ///< present and not null
+    bool has(const char *key); ///< present and not null
     std::string where(const std::string &key = {}) const;
     const nlohmann::ordered_json &raw(const char *key);
 
@@ -54,4 +53,4 @@ private:
     std::set<std::string> m_read;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

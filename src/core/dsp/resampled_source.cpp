@@ -1,10 +1,10 @@
 #include "resampled_source.h"
 
+#include "sinc_kernel.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
-
-#include "sinc_kernel.h"
 
 namespace fulvex {
 
@@ -23,8 +23,10 @@ double weighted(const double *samples, const SincKernel::Row &row)
 void readBeyond(const SampleSource &source, std::int64_t first, std::span<double> out)
 {
     const std::int64_t count = source.axis().count, last = first + std::int64_t(out.size());
-    const std::int64_t from = std::clamp<std::int64_t>(first, 0, count - 1), to = std::clamp<std::int64_t>(last, from + 1, count);
-    const auto inside = out.subspan(std::size_t(from - std::min(first, from)), std::size_t(std::min(to - from, std::int64_t(out.size()))));
+    const std::int64_t from = std::clamp<std::int64_t>(first, 0, count - 1),
+                       to = std::clamp<std::int64_t>(last, from + 1, count);
+    const auto inside = out.subspan(std::size_t(from - std::min(first, from)),
+                                    std::size_t(std::min(to - from, std::int64_t(out.size()))));
     source.read(from, inside);
     std::fill(out.begin(), out.begin() + (inside.data() - out.data()), inside.front());
     std::fill(out.begin() + (inside.data() - out.data()) + std::ptrdiff_t(inside.size()), out.end(), inside.back());
@@ -42,7 +44,8 @@ public:
             if (std::abs(m_first - std::round(m_first)) < 1e-9) m_first = std::round(m_first);
             m_row = SincKernel::row(m_first - std::floor(m_first));
         }
-        for (int phase = 0; m_step != 1 && phase <= phases; ++phase) m_table.push_back(SincKernel::row(double(phase) / phases));
+        for (int phase = 0; m_step != 1 && phase <= phases; ++phase)
+            m_table.push_back(SincKernel::row(double(phase) / phases));
     }
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override
@@ -53,7 +56,9 @@ public:
     double resolution() const override { return m_source->resolution(); }
     void release(SampleRange range) const override
     {
-        const auto clamp = [&](double p) { return std::clamp<std::int64_t>(std::int64_t(p), 0, m_source->axis().count); };
+        const auto clamp = [&](double p) {
+            return std::clamp<std::int64_t>(std::int64_t(p), 0, m_source->axis().count);
+        };
         m_source->release({clamp(position(range.first)), clamp(position(range.last))});
     }
     void read(std::int64_t first, std::span<double> out) const override
@@ -64,10 +69,13 @@ public:
         std::vector<double> samples(std::size_t(right - left) + SincKernel::taps);
         readBeyond(*m_source, left - SincKernel::before, samples);
         if (m_step == 1) {
-            if (m_first == std::floor(m_first)) std::copy_n(samples.begin() + SincKernel::before, out.size(), out.begin());
-            else SincKernel::filter(samples.data(), m_row, out.data(), out.size());
+            if (m_first == std::floor(m_first))
+                std::copy_n(samples.begin() + SincKernel::before, out.size(), out.begin());
+            else
+                SincKernel::filter(samples.data(), m_row, out.data(), out.size());
         } else {
-            for (std::size_t i = 0; i < out.size(); ++i) out[i] = between(samples.data(), left, position(first + std::int64_t(i)));
+            for (std::size_t i = 0; i < out.size(); ++i)
+                out[i] = between(samples.data(), left, position(first + std::int64_t(i)));
         }
         const double lastPosition = double(m_source->axis().count - 1) + 1e-9;
         for (std::size_t i = 0; i < out.size(); ++i) {
@@ -77,7 +85,7 @@ public:
     }
 
 private:
-    static constexpr int phases = 1024;  ///< between rows the weights are interpolated: below 2e-6 of the amplitude
+    static constexpr int phases = 1024; ///< between rows the weights are interpolated: below 2e-6 of the amplitude
     double position(std::int64_t index) const { return m_first + m_step * double(index); }
     double between(const double *samples, std::int64_t left, double position) const
     {
@@ -107,7 +115,10 @@ public:
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override { return m_source->mayHaveGaps(); }
     double resolution() const override { return m_source->resolution(); }
-    void release(SampleRange range) const override { m_source->release({range.first / m_factor, range.last / m_factor}); }
+    void release(SampleRange range) const override
+    {
+        m_source->release({range.first / m_factor, range.last / m_factor});
+    }
     void read(std::int64_t first, std::span<double> out) const override
     {
         if (out.empty()) return;
@@ -116,9 +127,11 @@ public:
         readBeyond(*m_source, left - SincKernel::before, samples);
         std::vector<double> phase(std::size_t(right - left) + 1);
         for (int p = 0; p < m_factor; ++p) {
-            if (p == 0) std::copy_n(samples.begin() + SincKernel::before, phase.size(), phase.begin());
-            else SincKernel::filter(samples.data(), m_rows[std::size_t(p)], phase.data(), phase.size());
-            const std::int64_t start = left * m_factor + p - first;  // where this phase's first value belongs in `out`
+            if (p == 0)
+                std::copy_n(samples.begin() + SincKernel::before, phase.size(), phase.begin());
+            else
+                SincKernel::filter(samples.data(), m_rows[std::size_t(p)], phase.data(), phase.size());
+            const std::int64_t start = left * m_factor + p - first; // where this phase's first value belongs in `out`
             for (std::size_t k = start < 0 ? 1 : 0; k < phase.size(); ++k) {
                 const std::int64_t at = start + std::int64_t(k) * m_factor;
                 if (at >= std::int64_t(out.size())) break;
@@ -134,7 +147,7 @@ private:
     std::vector<SincKernel::Row> m_rows;
 };
 
-}  // namespace
+} // namespace
 
 SourcePtr resampled(SourcePtr source, const TimeAxis &axis)
 {
@@ -163,4 +176,4 @@ TimeAxis commonAxis(const std::vector<TimeAxis> &axes)
     return common;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -15,4 +15,4 @@ SourcePtr upsampled(SourcePtr source, int factor);
 /// The part of the first axis' grid that all axes cover; count 0 when there is none.
 TimeAxis commonAxis(const std::vector<TimeAxis> &axes);
 
-}  // namespace fulvex
+} // namespace fulvex

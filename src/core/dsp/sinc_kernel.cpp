@@ -31,7 +31,8 @@ filterStretch(const double *samples, const double *weights, double *out, std::si
     for (int tap = 0; tap < SincKernel::taps; tap += 4) {
         const double a = weights[tap], b = weights[tap + 1], c = weights[tap + 2], d = weights[tap + 3];
         const double *from = samples + tap;
-        for (std::size_t i = 0; i < count; ++i) out[i] += a * from[i] + b * from[i + 1] + c * from[i + 2] + d * from[i + 3];
+        for (std::size_t i = 0; i < count; ++i)
+            out[i] += a * from[i] + b * from[i + 1] + c * from[i + 2] + d * from[i + 3];
     }
 }
 
@@ -42,4 +43,4 @@ void SincKernel::filter(const double *samples, const Row &weights, double *out, 
         filterStretch(samples + done, weights.data(), out + done, std::min(stretch, count - done));
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -11,13 +11,14 @@ namespace fulvex {
 /// ASSP-28 (1980): beta = 0.1102 (A - 8.7) for A = 90 dB.
 struct SincKernel {
     static constexpr int taps = 24;
-    static constexpr int before = taps / 2 - 1;  ///< taps before the sample at or left of the instant
+    static constexpr int before = taps / 2 - 1; ///< taps before the sample at or left of the instant
     using Row = std::array<double, taps>;
     /// Weights of samples k - before … k - before + taps - 1 for an instant at k + fraction, 0 <= fraction <= 1.
     /// They sum to 1.
     static Row row(double fraction);
-    /// out[i] = sum over the taps of weights[t] * samples[i + t], for `count` outputs; the widest vectors the machine has.
+    /// out[i] = sum over the taps of weights[t] * samples[i + t], for `count` outputs; the widest vectors the machine
+    /// has.
     static void filter(const double *samples, const Row &weights, double *out, std::size_t count);
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -38,7 +38,7 @@ const char *target()
     return hwy::TargetName(HWY_TARGET);
 }
 
-}  // namespace fulvex::HWY_NAMESPACE
+} // namespace fulvex::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -57,5 +57,5 @@ const char *crossingMasksTarget()
     return HWY_DYNAMIC_DISPATCH(target)();
 }
 
-}  // namespace fulvex
+} // namespace fulvex
 #endif

@@ -12,10 +12,10 @@ struct CrossingLevel {
 
 /// 64 samples compared with the levels, bit i for sample i.
 struct CrossingMasks {
-    std::uint64_t above;      ///< v >= mid
-    std::uint64_t atBottom;   ///< v <= bottom and v < mid
-    std::uint64_t atTop;      ///< v >= top
-    std::uint64_t finite;     ///< not a gap
+    std::uint64_t above;    ///< v >= mid
+    std::uint64_t atBottom; ///< v <= bottom and v < mid
+    std::uint64_t atTop;    ///< v >= top
+    std::uint64_t finite;   ///< not a gap
 };
 
 /// Fills `words` masks from words * 64 samples with the widest vectors the machine has.
@@ -24,4 +24,4 @@ void crossingMasks(const double *samples, std::size_t words, CrossingLevel level
 /// The instruction set that crossingMasks runs on, for the benchmark to print.
 const char *crossingMasksTarget();
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -11,4 +11,4 @@ namespace fulvex {
 /// less than 1e-4 of the amplitude.
 double refinedCrossing(SampleWindow &window, double position, double level, bool rising);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,11 +1,11 @@
 #include "edge_finder.h"
 
-#include <algorithm>
-
 #include "crossing_refiner.h"
 #include "edge_scanner.h"
 #include "parallel.h"
 #include "transition_finder.h"
+
+#include <algorithm>
 
 namespace fulvex {
 
@@ -13,7 +13,7 @@ namespace {
 
 struct Part {
     EdgeList edges;
-    bool gapAfter = false;  ///< after the last edge, or anywhere when there is none
+    bool gapAfter = false; ///< after the last edge, or anywhere when there is none
 };
 
 /// The last sample before `first` at which the scanner's state is plain: outside the band, or a gap, or the range's
@@ -34,7 +34,7 @@ std::int64_t settledBefore(const SampleSource &source, SampleRange range, std::i
     return range.first;
 }
 
-}  // namespace
+} // namespace
 
 CrossingLevel crossingLevel(double mid, double hysteresis)
 {
@@ -46,10 +46,9 @@ EdgeList findLinearEdges(const SampleSource &source, SampleRange range, Crossing
     auto parts = inChunks<Part>(range, defaultChunk, progress, [&](SampleRange mine, Part &part) {
         const std::int64_t settled = settledBefore(source, range, mine.first, level);
         EdgeScanner scanner(level, settled);
-        forBlocks(source, {settled, mine.first}, [&](std::int64_t, std::span<const double> volts) {
-            scanner.feed(volts, part.edges);
-        });
-        part.edges = {};  // confirmed in the chunk before, and found there
+        forBlocks(source, {settled, mine.first},
+                  [&](std::int64_t, std::span<const double> volts) { scanner.feed(volts, part.edges); });
+        part.edges = {}; // confirmed in the chunk before, and found there
         scanner.clearGap();
         forBlocks(source, mine, [&](std::int64_t, std::span<const double> volts) { scanner.feed(volts, part.edges); });
         part.gapAfter = scanner.gapPending();
@@ -75,8 +74,11 @@ EdgeList findEdges(const SampleSource &source, SampleRange range, const Referenc
 {
     const CrossingLevel level = crossingLevel(levels.mid, levels.hysteresis);
     EdgeList edges = findLinearEdges(source, range, level, progress);
-    const double fewest = interpolation == EdgeInterpolation::instants ? 12 : interpolation == EdgeInterpolation::automatic ? 5 : 0;
-    const bool sinc = interpolation == EdgeInterpolation::sinc || (fewest > 0 && medianTransitionSamples(source, edges, levels) < fewest);
+    const double fewest = interpolation == EdgeInterpolation::instants    ? 12
+                          : interpolation == EdgeInterpolation::automatic ? 5
+                                                                          : 0;
+    const bool sinc = interpolation == EdgeInterpolation::sinc ||
+                      (fewest > 0 && medianTransitionSamples(source, edges, levels) < fewest);
     if (!sinc) return edges;
     edges.interpolatedBySinc = true;
     struct Nothing {};
@@ -95,4 +97,4 @@ EdgeList findEdges(const SampleSource &source, SampleRange range, const Referenc
     return edges;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -7,10 +7,10 @@ namespace fulvex {
 
 /// Crossings of one level, ascending. Rising and falling alternate, except across a gap.
 struct EdgeList {
-    enum : std::uint8_t { rising = 1, afterGap = 2 };  ///< afterGap: a gap lies between the edge before and this one
-    std::vector<double> positions;     ///< sample positions
+    enum : std::uint8_t { rising = 1, afterGap = 2 }; ///< afterGap: a gap lies between the edge before and this one
+    std::vector<double> positions;                    ///< sample positions
     std::vector<std::uint8_t> flags;
-    bool interpolatedBySinc = false;   ///< otherwise by the straight line between the neighbouring samples
+    bool interpolatedBySinc = false; ///< otherwise by the straight line between the neighbouring samples
     std::size_t size() const { return positions.size(); }
     bool isRising(std::size_t edge) const { return flags[edge] & rising; }
     bool isAfterGap(std::size_t edge) const { return flags[edge] & afterGap; }
@@ -23,4 +23,4 @@ inline bool chosen(EdgeChoice choice, bool rising)
     return choice == EdgeChoice::both || (choice == EdgeChoice::rising) == rising;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -26,7 +26,7 @@ void EdgeScanner::step(double v, EdgeList &edges)
         m_armed = Armed::no;
         m_gap = true;
     } else {
-        const double passage = double(m_seen - 1) + (mid - m_before) / (v - m_before);  // used only where it is one
+        const double passage = double(m_seen - 1) + (mid - m_before) / (v - m_before); // used only where it is one
         if (m_before < mid && v >= mid) m_passageUp = passage;
         if (m_before >= mid && v < mid) m_passageDown = passage;
         const bool atTop = v >= m_level.top, atBottom = v <= m_level.bottom && v < mid;
@@ -59,11 +59,15 @@ void EdgeScanner::scanWord(const double *volts, const CrossingMasks &masks, Edge
     };
     for (std::uint64_t rest = ~std::uint64_t(0); rest;) {
         const bool rising = m_armed == Armed::below;
-        const std::uint64_t hits = rest & (m_armed == Armed::no ? masks.atTop | masks.atBottom : rising ? masks.atTop : masks.atBottom);
+        const std::uint64_t hits = rest & (m_armed == Armed::no ? masks.atTop | masks.atBottom
+                                           : rising             ? masks.atTop
+                                                                : masks.atBottom);
         if (!hits) break;
         const int bit = std::countr_zero(hits);
-        if (rising) emit(lastOf(up, bit, m_passageUp), true, edges);
-        else if (m_armed == Armed::above) emit(lastOf(down, bit, m_passageDown), false, edges);
+        if (rising)
+            emit(lastOf(up, bit, m_passageUp), true, edges);
+        else if (m_armed == Armed::above)
+            emit(lastOf(down, bit, m_passageDown), false, edges);
         m_armed = masks.atTop >> bit & 1 ? Armed::above : Armed::below;
         rest = bit == 63 ? 0 : ~std::uint64_t(0) << (bit + 1);
     }
@@ -79,10 +83,12 @@ void EdgeScanner::feed(std::span<const double> volts, EdgeList &edges)
     m_masks.resize(words);
     crossingMasks(volts.data(), words, m_level, m_masks.data());
     for (std::size_t word = 0; word < words; ++word) {
-        if (m_masks[word].finite == ~std::uint64_t(0) && m_before == m_before) scanWord(volts.data() + word * 64, m_masks[word], edges);
-        else feedPlainly(volts.subspan(word * 64, 64), edges);
+        if (m_masks[word].finite == ~std::uint64_t(0) && m_before == m_before)
+            scanWord(volts.data() + word * 64, m_masks[word], edges);
+        else
+            feedPlainly(volts.subspan(word * 64, 64), edges);
     }
     feedPlainly(volts.subspan(words * 64), edges);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

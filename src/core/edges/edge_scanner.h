@@ -1,11 +1,11 @@
 #pragma once
 
+#include "crossing_masks.h"
+#include "edge_list.h"
+
 #include <cstdint>
 #include <span>
 #include <vector>
-
-#include "crossing_masks.h"
-#include "edge_list.h"
 
 namespace fulvex {
 
@@ -44,4 +44,4 @@ private:
     std::vector<CrossingMasks> m_masks;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

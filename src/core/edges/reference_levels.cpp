@@ -40,7 +40,7 @@ Mode modeOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t 
     return {sum / count, double(to - from + 1) * width / std::sqrt(12 * count)};
 }
 
-}  // namespace
+} // namespace
 
 StateLevels histogramStates(const AmplitudeHistogram &histogram)
 {
@@ -62,7 +62,8 @@ ReferenceLevels referenceLevels(const SampleSource &source, SampleRange range, c
     } else if (rule.states == LevelRule::States::extremes || stats.minimum == stats.maximum) {
         levels.states = {stats.minimum, stats.maximum, step, step};
     } else {
-        levels.states = histogramStates(amplitudeHistogram(source, range, stats.minimum, stats.maximum, 1024, progress));
+        levels.states =
+            histogramStates(amplitudeHistogram(source, range, stats.minimum, stats.maximum, 1024, progress));
     }
     const double amplitude = levels.states.amplitude();
     const bool percent = rule.kind == LevelRule::Kind::percent;
@@ -70,8 +71,10 @@ ReferenceLevels referenceLevels(const SampleSource &source, SampleRange range, c
     levels.low = at(rule.low);
     levels.mid = at(rule.mid);
     levels.high = at(rule.high);
-    levels.hysteresis = !rule.hysteresis ? 0.1 * amplitude : percent ? *rule.hysteresis / 100 * amplitude : *rule.hysteresis;
+    levels.hysteresis = !rule.hysteresis ? 0.1 * amplitude
+                        : percent        ? *rule.hysteresis / 100 * amplitude
+                                         : *rule.hysteresis;
     return levels;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,33 +1,33 @@
 #pragma once
 
+#include "amplitude_stats.h"
+
 #include <optional>
 #include <string>
-
-#include "amplitude_stats.h"
 
 namespace fulvex {
 
 /// The two state levels of a signal, and how well they are known.
 struct StateLevels {
-    double low = 0, high = 0;                        ///< V
-    double lowUncertainty = 0, highUncertainty = 0;  ///< V, standard
+    double low = 0, high = 0;                       ///< V
+    double lowUncertainty = 0, highUncertainty = 0; ///< V, standard
     double amplitude() const { return high - low; }
 };
 
 /// State levels by the histogram method: the amplitude range is split in the middle, each half's mode over 1024 bins
 /// is refined by the mean of the samples in the mode's bin and its neighbours, out to where the counts fall below half.
-/// Counts are smoothed over a run of bins that is wider for fewer samples (a tenth of the bins over the cube root of the
-/// count to either side), so that a chance peak does not win.
-/// Source: IEEE Std 181, state levels by the histogram method.
+/// Counts are smoothed over a run of bins that is wider for fewer samples (a tenth of the bins over the cube root of
+/// the count to either side), so that a chance peak does not win. Source: IEEE Std 181, state levels by the histogram
+/// method.
 StateLevels histogramStates(const AmplitudeHistogram &histogram);
 
 /// How reference levels are to be laid; the document's "levels" entry.
 struct LevelRule {
     enum class Kind { percent, absolute } kind = Kind::percent;
     enum class States { histogram, extremes, fixed } states = States::histogram;
-    double low = 10, mid = 50, high = 90;  ///< % of the amplitude, or V
-    std::optional<double> hysteresis;      ///< in the same unit; 10 % of the amplitude when empty
-    double stateLow = 0, stateHigh = 0;    ///< V, for States::fixed
+    double low = 10, mid = 50, high = 90; ///< % of the amplitude, or V
+    std::optional<double> hysteresis;     ///< in the same unit; 10 % of the amplitude when empty
+    double stateLow = 0, stateHigh = 0;   ///< V, for States::fixed
     bool operator==(const LevelRule &) const = default;
 };
 
@@ -35,11 +35,11 @@ struct LevelRule {
 struct ReferenceLevels {
     StateLevels states;
     double low = 0, mid = 0, high = 0;
-    double hysteresis = 0;  ///< whole width of the band around the level being crossed
+    double hysteresis = 0; ///< whole width of the band around the level being crossed
 };
 
 /// `stats` are those of the region; `range` must hold at least one finite sample.
 ReferenceLevels referenceLevels(const SampleSource &source, SampleRange range, const AmplitudeStats &stats,
                                 const LevelRule &rule, Progress &progress);
 
-}  // namespace fulvex
+} // namespace fulvex

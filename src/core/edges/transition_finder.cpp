@@ -1,12 +1,12 @@
 #include "transition_finder.h"
 
+#include "crossing_refiner.h"
+#include "parallel.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
 #include <optional>
-
-#include "crossing_refiner.h"
-#include "parallel.h"
 
 namespace fulvex {
 
@@ -15,7 +15,8 @@ namespace {
 /// Walks from just beside `from` towards `limit` to the first sample beyond `level` and gives the passage of the level
 /// on the straight line. Forward it looks for the first sample at or past the level, backward for the last one at or
 /// before it, in the sense of the transition's direction.
-std::optional<double> passage(SampleWindow &window, double from, std::int64_t limit, double level, bool rising, bool forward)
+std::optional<double> passage(SampleWindow &window, double from, std::int64_t limit, double level, bool rising,
+                              bool forward)
 {
     const double sign = rising ? 1 : -1;
     std::int64_t i = std::int64_t(forward ? std::ceil(from) : std::floor(from));
@@ -26,7 +27,7 @@ std::optional<double> passage(SampleWindow &window, double from, std::int64_t li
         const double beyond = sign * (v - level);
         if (forward ? beyond < 0 : beyond > 0) continue;
         if (beyond == 0) return double(i);
-        const std::int64_t other = i - step;  // on the mid crossing's side of the level
+        const std::int64_t other = i - step; // on the mid crossing's side of the level
         if (other < 0 || other >= window.count()) return {};
         const double w = window.at(other);
         if (!(w == w) || w == v) return {};
@@ -41,33 +42,35 @@ std::optional<Transition> transitionAt(SampleWindow &window, SampleRange range, 
     const bool rising = edges.isRising(edge);
     const double mid = edges.positions[edge];
     const std::int64_t from = edge > 0 ? std::int64_t(std::ceil(edges.positions[edge - 1])) : range.first;
-    const std::int64_t to = edge + 1 < edges.size() ? std::int64_t(std::floor(edges.positions[edge + 1])) : range.last - 1;
+    const std::int64_t to =
+        edge + 1 < edges.size() ? std::int64_t(std::floor(edges.positions[edge + 1])) : range.last - 1;
     const auto start = passage(window, mid, from, rising ? levels.low : levels.high, rising, false);
     const auto stop = passage(window, mid, to, rising ? levels.high : levels.low, rising, true);
     if (!start || !stop) return {};
     return Transition{*start, mid, *stop, rising};
 }
 
-}  // namespace
+} // namespace
 
 std::vector<Transition> findTransitions(const SampleSource &source, SampleRange range, const EdgeList &edges,
                                         const ReferenceLevels &levels, EdgeChoice choice, Progress &progress)
 {
     using Part = std::vector<Transition>;
-    const auto parts = inChunks<Part>({0, std::int64_t(edges.size())}, 1 << 15, progress, [&](SampleRange mine, Part &part) {
-        SampleWindow window(source);
-        for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge) {
-            if (!chosen(choice, edges.isRising(edge))) continue;
-            auto found = transitionAt(window, range, edges, edge, levels);
-            if (!found) continue;
-            if (edges.interpolatedBySinc) {
-                const bool rising = found->rising;
-                found->start = refinedCrossing(window, found->start, rising ? levels.low : levels.high, rising);
-                found->stop = refinedCrossing(window, found->stop, rising ? levels.high : levels.low, rising);
+    const auto parts =
+        inChunks<Part>({0, std::int64_t(edges.size())}, 1 << 15, progress, [&](SampleRange mine, Part &part) {
+            SampleWindow window(source);
+            for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge) {
+                if (!chosen(choice, edges.isRising(edge))) continue;
+                auto found = transitionAt(window, range, edges, edge, levels);
+                if (!found) continue;
+                if (edges.interpolatedBySinc) {
+                    const bool rising = found->rising;
+                    found->start = refinedCrossing(window, found->start, rising ? levels.low : levels.high, rising);
+                    found->stop = refinedCrossing(window, found->stop, rising ? levels.high : levels.low, rising);
+                }
+                part.push_back(*found);
             }
-            part.push_back(*found);
-        }
-    });
+        });
     std::vector<Transition> all;
     for (const Part &part : parts) all.insert(all.end(), part.begin(), part.end());
     return all;
@@ -77,7 +80,7 @@ double medianTransitionSamples(const SampleSource &source, const EdgeList &edges
 {
     SampleWindow window(source);
     const std::size_t step = std::max<std::size_t>(1, edges.size() / 2000);
-    std::vector<double> durations, bySlope;  // where no symbol reaches both levels, the slope at the crossing tells
+    std::vector<double> durations, bySlope; // where no symbol reaches both levels, the slope at the crossing tells
     for (std::size_t edge = 0; edge < edges.size(); edge += step) {
         const std::int64_t left = std::clamp<std::int64_t>(std::int64_t(edges.positions[edge]), 0, window.count() - 2);
         bySlope.push_back((levels.high - levels.low) / std::abs(window.at(left + 1) - window.at(left)));
@@ -91,4 +94,4 @@ double medianTransitionSamples(const SampleSource &source, const EdgeList &edges
     return *middle;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -25,4 +25,4 @@ std::vector<Transition> findTransitions(const SampleSource &source, SampleRange 
 /// judged by the slope at the crossing when none is complete, infinite when there are no edges.
 double medianTransitionSamples(const SampleSource &source, const EdgeList &edges, const ReferenceLevels &levels);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,7 +1,7 @@
-#include <algorithm>
-
 #include "engine.h"
 #include "quantity_table.h"
+
+#include <algorithm>
 
 namespace fulvex {
 
@@ -15,14 +15,17 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
     Measured merged;
     for (const Results &run : runs) {
         const Measured &measured = *run.rows[index].measured;
-        if (!measured.reason.empty()) merged.reason = measured.reason;
-        else if (measured.single) merged.population.add(0, 0, measured.value);
-        else merged.population.append(measured.population);
+        if (!measured.reason.empty())
+            merged.reason = measured.reason;
+        else if (measured.single)
+            merged.population.add(0, 0, measured.value);
+        else
+            merged.population.append(measured.population);
     }
-    if (merged.population.size() > 0) merged.reason.clear();  // what some of the captures gave counts
+    if (merged.population.size() > 0) merged.reason.clear(); // what some of the captures gave counts
     if (quantity.needs == Needs::eye && quantity.measure) {
         const EyeResult &eye = *findEntry(all.eyes, entry.eye);
-        struct Merged final : QuantityInputs {  // an eye quantity of the added-up eye
+        struct Merged final : QuantityInputs { // an eye quantity of the added-up eye
             const MeasurementEntry *of = nullptr;
             const EyeResult *from = nullptr;
             const MeasurementEntry &entry() const override { return *of; }
@@ -85,17 +88,18 @@ MaskRun mergedMask(const std::vector<Results> &runs, std::size_t index)
     return mask;
 }
 
-}  // namespace
+} // namespace
 
 Results accumulated(const std::vector<Results> &runs)
 {
     if (runs.size() == 1) return runs.front();
     Results all = runs.front();
     all.captures.clear();
-    for (const Results &run : runs) {  // every file that took part, once
+    for (const Results &run : runs) { // every file that took part, once
         for (const CaptureResult &capture : run.captures) {
-            const bool known = std::any_of(all.captures.begin(), all.captures.end(),
-                                           [&](const CaptureResult &c) { return c.id == capture.id && c.file == capture.file; });
+            const bool known = std::any_of(all.captures.begin(), all.captures.end(), [&](const CaptureResult &c) {
+                return c.id == capture.id && c.file == capture.file;
+            });
             if (!known) all.captures.push_back(capture);
         }
     }
@@ -105,4 +109,4 @@ Results accumulated(const std::vector<Results> &runs)
     return all;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -32,7 +32,8 @@ CaptureResult captureResult(Evaluation &evaluation, const CaptureEntry &entry, b
         for (const std::string &remark : capture->remarks) result.findings.push_back({"reading", "info", remark});
         if (fingerprint || !entry.sha256.empty()) result.sha256 = evaluation.fingerprint(entry);
         if (!entry.sha256.empty() && entry.sha256 != result.sha256)
-            result.findings.push_back({"fingerprint", "warning", "the file is not the one the project was saved with: its SHA-256 differs"});
+            result.findings.push_back(
+                {"fingerprint", "warning", "the file is not the one the project was saved with: its SHA-256 differs"});
     } catch (const Error &error) {
         result.error = error.what();
     }
@@ -101,17 +102,20 @@ MaskRun maskRun(Evaluation &evaluation, const MaskEntry &entry, const Results &r
     return run;
 }
 
-}  // namespace
+} // namespace
 
-Results Engine::evaluate(const Document &document, const std::filesystem::path &base, Options options, Progress &progress)
+Results Engine::evaluate(const Document &document, const std::filesystem::path &base, Options options,
+                         Progress &progress)
 {
     m_cache.nextGeneration();
     auto own = std::make_shared<const Document>(document);
     Evaluation evaluation(*own, base, m_masks, m_cache, progress);
     Results results;
     results.document = own;
-    for (const CaptureEntry &entry : own->captures) results.captures.push_back(captureResult(evaluation, entry, options.fingerprints));
-    for (const ChannelEntry &entry : own->channels) results.channels.push_back(channelResult(evaluation, entry, options.pyramids));
+    for (const CaptureEntry &entry : own->captures)
+        results.captures.push_back(captureResult(evaluation, entry, options.fingerprints));
+    for (const ChannelEntry &entry : own->channels)
+        results.channels.push_back(channelResult(evaluation, entry, options.pyramids));
     for (const ClockEntry &entry : own->clocks) results.clocks.push_back(clockResult(evaluation, entry));
     for (const EyeEntry &entry : own->eyes) results.eyes.push_back(eyeResult(evaluation, entry));
     for (const MaskEntry &entry : own->masks) results.masks.push_back(maskRun(evaluation, entry, results));
@@ -119,4 +123,4 @@ Results Engine::evaluate(const Document &document, const std::filesystem::path &
     return results;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

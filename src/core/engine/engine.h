@@ -1,10 +1,10 @@
 #pragma once
 
-#include <filesystem>
-
 #include "node_cache.h"
 #include "progress.h"
 #include "results.h"
+
+#include <filesystem>
 
 namespace fulvex {
 
@@ -14,8 +14,8 @@ namespace fulvex {
 class Engine {
 public:
     struct Options {
-        bool pyramids = false;      ///< build what trace views need
-        bool fingerprints = false;  ///< SHA-256 of the capture files
+        bool pyramids = false;     ///< build what trace views need
+        bool fingerprints = false; ///< SHA-256 of the capture files
     };
     /// `masks`: folder of the shipped masks.
     explicit Engine(std::filesystem::path masks);
@@ -38,4 +38,4 @@ Results accumulated(const std::vector<Results> &runs);
 /// Verdict of a row's mean against a limit; a limit on what could not be measured counts as failed.
 Verdict verdictOf(const Row &row, const std::optional<LimitEntry> &limit);
 
-}  // namespace fulvex
+} // namespace fulvex

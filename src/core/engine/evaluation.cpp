@@ -1,15 +1,15 @@
 #include "evaluation.h"
 
-#include <algorithm>
-#include <cmath>
-#include <sstream>
-
 #include "capture_reader.h"
 #include "channel_source.h"
 #include "clock_recovery.h"
 #include "error.h"
 #include "fingerprint.h"
 #include "resampled_source.h"
+
+#include <algorithm>
+#include <cmath>
+#include <sstream>
 
 namespace fulvex {
 
@@ -40,23 +40,28 @@ std::string text(const std::variant<int, std::string> &column)
 std::string text(const ImportOptions &import)
 {
     std::string time = import.timeColumn ? (*import.timeColumn ? text(**import.timeColumn) : "none") : "found";
-    return import.format.value_or("") + '\x1e' + text(import.sampleInterval) + '\x1e' + text(import.start) + '\x1e' + time + '\x1e' +
-           (import.separator ? std::string(1, *import.separator) : "") + '\x1e' + (import.decimal ? std::string(1, *import.decimal) : "");
+    return import.format.value_or("") + '\x1e' + text(import.sampleInterval) + '\x1e' + text(import.start) + '\x1e' +
+           time + '\x1e' + (import.separator ? std::string(1, *import.separator) : "") + '\x1e' +
+           (import.decimal ? std::string(1, *import.decimal) : "");
 }
 
 std::string fileKey(const std::filesystem::path &path)
 {
     std::error_code missing;
     const auto size = std::filesystem::file_size(path, missing);
-    if (missing) throw Error(path.string(), "is not there", "give another \"file\", relative to the document, or put it back");
-    return keyOf(std::filesystem::absolute(path).string(), size, std::filesystem::last_write_time(path).time_since_epoch().count());
+    if (missing)
+        throw Error(path.string(), "is not there", "give another \"file\", relative to the document, or put it back");
+    return keyOf(std::filesystem::absolute(path).string(), size,
+                 std::filesystem::last_write_time(path).time_since_epoch().count());
 }
 
 LevelRule ruleOf(const LevelsEntry &entry)
 {
     LevelRule rule;
     rule.kind = entry.kind == "absolute" ? LevelRule::Kind::absolute : LevelRule::Kind::percent;
-    rule.states = entry.states == "fixed" ? LevelRule::States::fixed : entry.states == "extremes" ? LevelRule::States::extremes : LevelRule::States::histogram;
+    rule.states = entry.states == "fixed"      ? LevelRule::States::fixed
+                  : entry.states == "extremes" ? LevelRule::States::extremes
+                                               : LevelRule::States::histogram;
     rule.low = entry.low;
     rule.mid = entry.mid;
     rule.high = entry.high;
@@ -68,7 +73,10 @@ LevelRule ruleOf(const LevelsEntry &entry)
 
 EdgeInterpolation interpolationOf(const std::string &name)
 {
-    return name == "linear" ? EdgeInterpolation::linear : name == "sinc" ? EdgeInterpolation::sinc : name == "instants" ? EdgeInterpolation::instants : EdgeInterpolation::automatic;
+    return name == "linear"     ? EdgeInterpolation::linear
+           : name == "sinc"     ? EdgeInterpolation::sinc
+           : name == "instants" ? EdgeInterpolation::instants
+                                : EdgeInterpolation::automatic;
 }
 
 std::size_t columnIndex(const Capture &capture, const ChannelEntry &channel)
@@ -79,18 +87,22 @@ std::size_t columnIndex(const Capture &capture, const ChannelEntry &channel)
             if (capture.columns[i].name == *name) return i;
             known += (known.empty() ? "\"" : ", \"") + capture.columns[i].name + "\"";
         }
-        throw Error(capture.file, "has no column named \"" + *name + "\" for channel \"" + channel.id + "\"", "it has " + known);
+        throw Error(capture.file, "has no column named \"" + *name + "\" for channel \"" + channel.id + "\"",
+                    "it has " + known);
     }
     const auto index = std::size_t(std::get<int>(channel.column));
     if (index >= capture.columns.size())
-        throw Error(capture.file, "has no data column " + std::to_string(index) + " for channel \"" + channel.id + "\": it has " + std::to_string(capture.columns.size()),
+        throw Error(capture.file,
+                    "has no data column " + std::to_string(index) + " for channel \"" + channel.id + "\": it has " +
+                        std::to_string(capture.columns.size()),
                     "count data columns from 0");
     return index;
 }
 
-}  // namespace
+} // namespace
 
-Evaluation::Evaluation(const Document &document, std::filesystem::path base, std::filesystem::path masks, NodeCache &cache, Progress &progress)
+Evaluation::Evaluation(const Document &document, std::filesystem::path base, std::filesystem::path masks,
+                       NodeCache &cache, Progress &progress)
     : m_document(document), m_base(std::move(base)), m_masks(std::move(masks)), m_cache(cache), m_progress(progress)
 {
 }
@@ -117,9 +129,11 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
     if (entry.formula.empty()) {
         const Node<Capture> from = capture(*findEntry(m_document.captures, entry.capture));
         if (!from.value->intervalKnown)
-            throw Error(from.value->file, "states no sample interval", "give \"sample_interval\" in s in the \"import\" of capture \"" + entry.capture + "\"");
+            throw Error(from.value->file, "states no sample interval",
+                        "give \"sample_interval\" in s in the \"import\" of capture \"" + entry.capture + "\"");
         node.key = keyOf("channel", from.key, text(entry.column), entry.scale, entry.offset, entry.delay);
-        node.source = std::make_shared<ChannelSource>(from.value->columns[columnIndex(*from.value, entry)], from.value->axis, entry.scale, entry.offset, entry.delay);
+        node.source = std::make_shared<ChannelSource>(from.value->columns[columnIndex(*from.value, entry)],
+                                                      from.value->axis, entry.scale, entry.offset, entry.delay);
     } else {
         const Formula formula = Formula::parse(entry.formula);
         std::map<std::string, double> parameters;
@@ -129,7 +143,11 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
             inputs += findEntry(m_document.channels, name) ? channel(name).key : keyOf(name, parameters[name]);
         node.key = keyOf("formula", entry.formula, inputs);
         try {
-            node.source = formula.evaluate([&](const std::string &name) { return findEntry(m_document.channels, name) ? channel(name).source : nullptr; }, parameters);
+            node.source = formula.evaluate(
+                [&](const std::string &name) {
+                    return findEntry(m_document.channels, name) ? channel(name).source : nullptr;
+                },
+                parameters);
         } catch (const Error &error) {
             throw error.within("channel \"" + id + "\"");
         }
@@ -149,8 +167,11 @@ SampleRange Evaluation::range(const SampleSource &source, const std::string &reg
     const TimeAxis &axis = source.axis();
     SampleRange all{0, axis.count};
     if (const RegionEntry *entry = findEntry(m_document.regions, region)) {
-        const auto clamped = [&](double position) { return std::int64_t(std::clamp(position, 0.0, double(axis.count))); };
-        all = {clamped(std::ceil(axis.positionOf(entry->start) - 1e-6)), clamped(std::floor(axis.positionOf(entry->stop) + 1e-6) + 1)};
+        const auto clamped = [&](double position) {
+            return std::int64_t(std::clamp(position, 0.0, double(axis.count)));
+        };
+        all = {clamped(std::ceil(axis.positionOf(entry->start) - 1e-6)),
+               clamped(std::floor(axis.positionOf(entry->stop) + 1e-6) + 1)};
         if (all.size() == 0) throw Unmeasurable{"no sample lies in region \"" + region + "\": move it into the record"};
     }
     if (all.size() == 0) throw Unmeasurable{"the channel has no samples"};
@@ -167,16 +188,21 @@ Evaluation::Node<AmplitudeStats> Evaluation::stats(const std::string &channelId,
     return {key, value};
 }
 
-Evaluation::Node<ReferenceLevels> Evaluation::levels(const std::string &channelId, const std::string &region, const std::string &levelsId)
+Evaluation::Node<ReferenceLevels> Evaluation::levels(const std::string &channelId, const std::string &region,
+                                                     const std::string &levelsId)
 {
     const ChannelNode from = channel(channelId);
     const Node<AmplitudeStats> base = stats(channelId, region);
     const LevelRule rule = ruleOf(m_document.levelsOf(levelsId));
-    const std::string key = keyOf("levels", base.key, int(rule.kind), int(rule.states), rule.low, rule.mid, rule.high, text(rule.hysteresis), rule.stateLow, rule.stateHigh);
-    return {key, m_cache.get<ReferenceLevels>(key, [&] { return referenceLevels(*from.source, range(*from.source, region), *base.value, rule, m_progress); })};
+    const std::string key = keyOf("levels", base.key, int(rule.kind), int(rule.states), rule.low, rule.mid, rule.high,
+                                  text(rule.hysteresis), rule.stateLow, rule.stateHigh);
+    return {key, m_cache.get<ReferenceLevels>(key, [&] {
+                return referenceLevels(*from.source, range(*from.source, region), *base.value, rule, m_progress);
+            })};
 }
 
-Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const std::string &region, const std::string &levelsId, const std::string &interpolate)
+Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const std::string &region,
+                                             const std::string &levelsId, const std::string &interpolate)
 {
     const ChannelNode from = channel(channelId);
     const Node<AmplitudeStats> amplitude = stats(channelId, region);
@@ -185,22 +211,27 @@ Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const
     const Node<ReferenceLevels> at = levels(channelId, region, levelsId);
     const std::string key = keyOf("edges", at.key, interpolate);
     return {key, m_cache.get<EdgeList>(key, [&] {
-                return findEdges(*from.source, range(*from.source, region), *at.value, interpolationOf(interpolate), m_progress);
+                return findEdges(*from.source, range(*from.source, region), *at.value, interpolationOf(interpolate),
+                                 m_progress);
             })};
 }
 
 Evaluation::ClockNode Evaluation::clock(const std::string &id)
 {
     const ClockEntry &entry = *findEntry(m_document.clocks, id);
-    if (entry.method == "explicit") throw Unmeasurable{"a forwarded clock (explicit) needs a later version; use fixed or pll"};
-    if (entry.modulation > 2) throw Unmeasurable{"clocks of 3 and 4 levels need a later version; use \"modulation\": 2"};
+    if (entry.method == "explicit")
+        throw Unmeasurable{"a forwarded clock (explicit) needs a later version; use fixed or pll"};
+    if (entry.modulation > 2)
+        throw Unmeasurable{"clocks of 3 and 4 levels need a later version; use \"modulation\": 2"};
     const ChannelNode from = channel(entry.source);
-    const Node<EdgeList> crossings = edges(entry.source, "", entry.levels, entry.interpolate == "auto" ? "instants" : entry.interpolate);
+    const Node<EdgeList> crossings =
+        edges(entry.source, "", entry.levels, entry.interpolate == "auto" ? "instants" : entry.interpolate);
     const TimeAxis axis = from.source->axis();
     std::optional<double> period;
     if (entry.rate) period = 1 / (*entry.rate * axis.interval);
     const std::string timingKey = keyOf("timing", crossings.key, text(period));
-    const auto timing = m_cache.get<SymbolTiming>(timingKey, [&] { return findSymbolTiming(*crossings.value, period, m_progress); });
+    const auto timing =
+        m_cache.get<SymbolTiming>(timingKey, [&] { return findSymbolTiming(*crossings.value, period, m_progress); });
     if (!timing->found()) throw Unmeasurable{timing->reason};
     ClockNode node;
     node.key = keyOf("clock", timingKey, entry.method, entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf);
@@ -228,11 +259,14 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
     node.first = by.clock->firstSettled();
     node.last = by.clock->unitIntervals();
     if (const RegionEntry *region = findEntry(m_document.regions, entry.region)) {
-        node.first = std::max(node.first, std::int64_t(std::ceil(by.clock->unitIntervalAt(by.clock->axis().positionOf(region->start)))));
-        node.last = std::min(node.last, std::int64_t(std::floor(by.clock->unitIntervalAt(by.clock->axis().positionOf(region->stop)))));
+        node.first = std::max(
+            node.first, std::int64_t(std::ceil(by.clock->unitIntervalAt(by.clock->axis().positionOf(region->start)))));
+        node.last = std::min(
+            node.last, std::int64_t(std::floor(by.clock->unitIntervalAt(by.clock->axis().positionOf(region->stop)))));
     }
     if (node.first >= node.last)
-        throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture or region, or a higher bandwidth"};
+        throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture "
+                           "or region, or a higher bandwidth"};
     EyeRule rule;
     rule.threshold = node.levels.mid;
     const double pad = 0.34 * (amplitude.value->maximum - amplitude.value->minimum);
@@ -240,7 +274,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
     rule.high = amplitude.value->maximum + pad;
     rule.first = node.first;
     rule.last = node.last;
-    rule.interpolation = entry.interpolate == "none" ? 1
+    rule.interpolation = entry.interpolate == "none"   ? 1
                          : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->period()))
                                                        : automaticInterpolation(by.clock->period());
     node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, rule.threshold, rule.interpolation);
@@ -248,7 +282,9 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
     const double level = node.fold->crossing();
     if (!withCrossings || !(level == level)) return node;
     node.crossings = m_cache.get<EyeCrossings>(keyOf("crossings", node.key), [&] {
-        return eyeCrossings(node.source, *by.clock, level, node.levels.hysteresis, interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate), node.first, node.last, m_progress);
+        return eyeCrossings(node.source, *by.clock, level, node.levels.hysteresis,
+                            interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate),
+                            node.first, node.last, m_progress);
     });
     return node;
 }
@@ -266,7 +302,8 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
     }
     try {
         const EyeNode on = eye(entry.eye, false);
-        const Measured one = EyeQuantities{*on.fold, nullptr, 0}.oneLevel(), zero = EyeQuantities{*on.fold, nullptr, 0}.zeroLevel();
+        const Measured one = EyeQuantities{*on.fold, nullptr, 0}.oneLevel(),
+                       zero = EyeQuantities{*on.fold, nullptr, 0}.zeroLevel();
         if (!one.reason.empty()) throw Unmeasurable{one.reason};
         MaskRule rule;
         rule.zero = run.zero = zero.value;
@@ -280,8 +317,9 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
             shape += std::to_string(int(area.kind));
             for (const MaskPoint &point : area.points) shape += keyOf(point.x, point.y);
         }
-        run.result = m_cache.get<MaskResult>(keyOf("mask", on.key, shape, rule.zero, rule.one, rule.margin),
-                                             [&] { return runMask(on.source, *on.clock, run.definition, rule, m_progress); });
+        run.result = m_cache.get<MaskResult>(keyOf("mask", on.key, shape, rule.zero, rule.one, rule.margin), [&] {
+            return runMask(on.source, *on.clock, run.definition, rule, m_progress);
+        });
         run.verdict = run.result->failedUnitIntervals == 0 ? Verdict::pass : Verdict::fail;
     } catch (const Unmeasurable &none) {
         run.reason = none.reason;
@@ -290,4 +328,4 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
     return run;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

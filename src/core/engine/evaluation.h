@@ -1,17 +1,18 @@
 #pragma once
 
-#include <map>
-
 #include "engine.h"
 #include "formula.h"
 #include "quantity_table.h"
+
+#include <map>
 
 namespace fulvex {
 
 /// One run over a document: each node is computed through the cache under a key made of its inputs' keys.
 class Evaluation {
 public:
-    Evaluation(const Document &document, std::filesystem::path base, std::filesystem::path masks, NodeCache &cache, Progress &progress);
+    Evaluation(const Document &document, std::filesystem::path base, std::filesystem::path masks, NodeCache &cache,
+               Progress &progress);
 
     /// A node and the key that names it.
     template <typename T>
@@ -25,7 +26,7 @@ public:
     };
     struct EyeNode {
         std::string key, reason;
-        SourcePtr source;  ///< on the clock's grid
+        SourcePtr source; ///< on the clock's grid
         std::shared_ptr<const Clock> clock;
         std::shared_ptr<const EyeFold> fold;
         std::shared_ptr<const EyeCrossings> crossings;
@@ -46,7 +47,8 @@ public:
     SampleRange range(const SampleSource &source, const std::string &region) const;
     Node<AmplitudeStats> stats(const std::string &channelId, const std::string &region);
     Node<ReferenceLevels> levels(const std::string &channelId, const std::string &region, const std::string &levelsId);
-    Node<EdgeList> edges(const std::string &channelId, const std::string &region, const std::string &levelsId, const std::string &interpolate);
+    Node<EdgeList> edges(const std::string &channelId, const std::string &region, const std::string &levelsId,
+                         const std::string &interpolate);
     /// Throws Unmeasurable.
     ClockNode clock(const std::string &id);
     EyeNode eye(const std::string &id, bool withCrossings);
@@ -64,4 +66,4 @@ private:
     std::map<std::string, ChannelNode> m_channels;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,8 +1,8 @@
-#include <cmath>
-
 #include "error.h"
 #include "evaluation.h"
 #include "number_text.h"
+
+#include <cmath>
 
 namespace fulvex {
 
@@ -33,7 +33,12 @@ public:
         const ReferenceLevels found = *m_evaluation.levels(m_source, m_entry.region, m_entry.levels).value;
         const LevelsEntry rule = m_evaluation.document().levelsOf(m_entry.levels);
         const auto volts = [&](double v) { return quantityText(v, unit()); };
-        note("levels", volts(found.low) + " / " + volts(found.mid) + " / " + volts(found.high) + " (" + m_entry.levels + ", " + rule.kind + ")");
+        const auto percent = [](double value) { return quantityText(value, "", {}, 3); };
+        const std::string kind = rule.kind == "percent"
+                                     ? percent(rule.low) + "/" + percent(rule.mid) + "/" + percent(rule.high) + " %"
+                                     : rule.kind;
+        note("levels", volts(found.low) + " / " + volts(found.mid) + " / " + volts(found.high) + " (" + m_entry.levels +
+                           ", " + kind + ")");
         if (rule.kind == "percent" || m_entry.quantity == "high" || m_entry.quantity == "low")
             note("states", volts(found.states.low) + " and " + volts(found.states.high) + ", by " + rule.states);
         return found;
@@ -49,7 +54,8 @@ public:
     {
         const auto found = edges();
         const SourcePtr samples = m_evaluation.channel(m_source).source;
-        return findTransitions(*samples, m_evaluation.range(*samples, m_entry.region), *found, levels(), choice, m_evaluation.progress());
+        return findTransitions(*samples, m_evaluation.range(*samples, m_entry.region), *found, levels(), choice,
+                               m_evaluation.progress());
     }
     std::shared_ptr<const Clock> clock() override
     {
@@ -65,7 +71,8 @@ public:
         m_eye = m_evaluation.eye(m_entry.eye, true);
         const EyeEntry &entry = *findEntry(m_evaluation.document().eyes, m_entry.eye);
         noteClock(*findEntry(m_evaluation.document().clocks, entry.clock), *m_eye.clock);
-        note("eye", std::to_string(m_eye.fold->unitIntervals) + " unit intervals, " + std::to_string(m_eye.fold->samples) + " samples");
+        note("eye", std::to_string(m_eye.fold->unitIntervals) + " unit intervals, " +
+                        std::to_string(m_eye.fold->samples) + " samples");
         if (m_eye.fold->interpolation > 1)
             note("interpolation", std::to_string(m_eye.fold->interpolation) + " points a sample, band-limited");
         return {*m_eye.fold, m_eye.crossings.get(), m_eye.clock->period() * m_eye.clock->axis().interval};
@@ -89,11 +96,14 @@ private:
     void noteRegion()
     {
         const RegionEntry *region = findEntry(m_evaluation.document().regions, m_entry.region);
-        note("region", region ? region->id + ", " + quantityText(region->start, "s") + " to " + quantityText(region->stop, "s") : "whole record");
+        note("region",
+             region ? region->id + ", " + quantityText(region->start, "s") + " to " + quantityText(region->stop, "s")
+                    : "whole record");
     }
     void noteInstants(const EdgeList &edges)
     {
-        note("instants", edges.interpolatedBySinc ? "windowed sinc, 24 taps (few samples a transition)" : "straight line between samples");
+        note("instants", edges.interpolatedBySinc ? "windowed sinc, 24 taps (few samples a transition)"
+                                                  : "straight line between samples");
     }
     void noteClock(const ClockEntry &entry, const Clock &clock)
     {
@@ -122,14 +132,15 @@ std::string missingSetting(const Quantity &quantity, const MeasurementEntry &ent
     return {};
 }
 
-}  // namespace
+} // namespace
 
 Row Evaluation::row(const MeasurementEntry &entry)
 {
     const auto index = std::size_t(&entry - m_document.measurements.data());
     const std::string where = "measurements[" + std::to_string(index) + "]";
     const Quantity *quantity = findQuantity(entry.quantity);
-    if (!quantity) throw Error(where + ".quantity", "\"" + entry.quantity + "\" is no quantity", "docs/methods.md lists them");
+    if (!quantity)
+        throw Error(where + ".quantity", "\"" + entry.quantity + "\" is no quantity", "docs/methods.md lists them");
     const std::string missing = missingSetting(*quantity, entry);
     if (!missing.empty()) throw Error(where, std::string(quantity->title) + " needs " + missing, "add it");
 
@@ -137,15 +148,21 @@ Row Evaluation::row(const MeasurementEntry &entry)
     row.id = entry.id;
     row.quantity = entry.quantity;
     row.title = quantity->title;
+    const LevelsEntry levelRule = m_document.levelsOf(entry.levels);
+    const bool betweenLevels = entry.quantity == "rise_time" || entry.quantity == "fall_time";
+    if (betweenLevels && levelRule.kind == "percent")
+        row.title += ", " + fixedText(levelRule.low, 0) + "–" + fixedText(levelRule.high, 0) + " %";
     MeasurementEntry used = entry;
-    if (quantity->needs == Needs::source && used.source.empty()) used.source = findEntry(m_document.clocks, entry.clock)->source;
+    if (quantity->needs == Needs::source && used.source.empty())
+        used.source = findEntry(m_document.clocks, entry.clock)->source;
     RowInputs inputs(*this, used, *quantity, row);
     row.source = quantity->needs == Needs::eye ? entry.eye : inputs.source();
     row.unit = quantity->unit ? quantity->unit : findEntry(m_document.channels, inputs.source())->unit;
     Measured measured;
     try {
-        measured = quantity->measure ? quantity->measure(inputs)
-                                     : Measured::none(std::string(quantity->title) + " is not measured by this version yet");
+        measured = quantity->measure
+                       ? quantity->measure(inputs)
+                       : Measured::none(std::string(quantity->title) + " is not measured by this version yet");
     } catch (const Unmeasurable &none) {
         measured = Measured::none(none.reason);
     } catch (const Error &error) {
@@ -158,4 +175,4 @@ Row Evaluation::row(const MeasurementEntry &entry)
     return row;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

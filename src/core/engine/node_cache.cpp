@@ -25,4 +25,4 @@ void NodeCache::put(const std::string &key, std::shared_ptr<const void> value)
     ++m_computations;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

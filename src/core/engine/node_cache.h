@@ -23,7 +23,7 @@ public:
     }
     /// Starts a new evaluation: what the last two did not use goes.
     void nextGeneration();
-    std::size_t computations() const { return m_computations; }  ///< how many entries were ever made
+    std::size_t computations() const { return m_computations; } ///< how many entries were ever made
 
 private:
     std::shared_ptr<const void> find(const std::string &key);
@@ -37,4 +37,4 @@ private:
     std::size_t m_generation = 0, m_computations = 0;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

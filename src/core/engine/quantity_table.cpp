@@ -1,8 +1,8 @@
 #include "quantity_table.h"
 
-#include <cmath>
-
 #include "pulse_populations.h"
+
+#include <cmath>
 
 namespace fulvex {
 
@@ -31,7 +31,8 @@ Measured orReason(Population population, const std::string &reason)
 std::string edgesSeen(In in)
 {
     const auto edges = in.edges();
-    return std::to_string(edges->size()) + (edges->size() == 1 ? " crossing" : " crossings") + " of the mid level in the region; ";
+    return std::to_string(edges->size()) + (edges->size() == 1 ? " crossing" : " crossings") +
+           " of the mid level in the region; ";
 }
 
 std::string wants(In in, const char *what)
@@ -43,7 +44,8 @@ Population onlyInRegion(In in, Population all)
 {
     Population found;
     for (std::size_t i = 0; i < all.size(); ++i) {
-        if (in.inRegion(all.time[i]) && in.inRegion(all.time[i] + all.duration[i])) found.add(all.time[i], all.duration[i], all.value[i]);
+        if (in.inRegion(all.time[i]) && in.inRegion(all.time[i] + all.duration[i]))
+            found.add(all.time[i], all.duration[i], all.value[i]);
     }
     return found;
 }
@@ -56,11 +58,18 @@ double stepUncertainty(In in)
 /// Standard uncertainty of a mean over a region's samples; neighbours may be correlated, so it is a lower bound.
 double samplingUncertainty(In in, const AmplitudeStats &stats)
 {
-    return std::hypot(stats.acRms() / std::sqrt(double(stats.count)), stepUncertainty(in) / std::sqrt(double(stats.count)));
+    return std::hypot(stats.acRms() / std::sqrt(double(stats.count)),
+                      stepUncertainty(in) / std::sqrt(double(stats.count)));
 }
 
-Measured maximum(In in) { return Measured::one(in.stats().maximum, stepUncertainty(in)); }
-Measured minimum(In in) { return Measured::one(in.stats().minimum, stepUncertainty(in)); }
+Measured maximum(In in)
+{
+    return Measured::one(in.stats().maximum, stepUncertainty(in));
+}
+Measured minimum(In in)
+{
+    return Measured::one(in.stats().minimum, stepUncertainty(in));
+}
 Measured peakToPeak(In in)
 {
     const AmplitudeStats stats = in.stats();
@@ -100,28 +109,57 @@ Measured amplitude(In in)
 Measured transitionTime(In in, EdgeChoice choice)
 {
     return orReason(transitionTimes(in.transitions(choice), in.axis()),
-                    wants(in, choice == EdgeChoice::rising ? "no rising transition reaches both the low and the high level"
-                                                           : "no falling transition reaches both the high and the low level"));
+                    wants(in, choice == EdgeChoice::rising
+                                  ? "no rising transition reaches both the low and the high level"
+                                  : "no falling transition reaches both the high and the low level"));
 }
-Measured riseTime(In in) { return transitionTime(in, EdgeChoice::rising); }
-Measured fallTime(In in) { return transitionTime(in, EdgeChoice::falling); }
+Measured riseTime(In in)
+{
+    return transitionTime(in, EdgeChoice::rising);
+}
+Measured fallTime(In in)
+{
+    return transitionTime(in, EdgeChoice::falling);
+}
 Measured slewRate(In in, EdgeChoice choice)
 {
     const ReferenceLevels levels = in.levels();
-    return orReason(slewRates(in.transitions(choice), in.axis(), levels.high - levels.low), wants(in, "no transition reaches both levels"));
+    return orReason(slewRates(in.transitions(choice), in.axis(), levels.high - levels.low),
+                    wants(in, "no transition reaches both levels"));
 }
-Measured slewRising(In in) { return slewRate(in, EdgeChoice::rising); }
-Measured slewFalling(In in) { return slewRate(in, EdgeChoice::falling); }
+Measured slewRising(In in)
+{
+    return slewRate(in, EdgeChoice::rising);
+}
+Measured slewFalling(In in)
+{
+    return slewRate(in, EdgeChoice::falling);
+}
 
 Population allPeriods(In in)
 {
     return periods(*in.edges(), in.axis(), in.edge(EdgeChoice::rising));
 }
-Measured period(In in) { return orReason(allPeriods(in), wants(in, "a period needs two edges of one direction")); }
-Measured frequency(In in) { return orReason(reciprocal(allPeriods(in)), wants(in, "a frequency needs two edges of one direction")); }
-Measured positiveWidth(In in) { return orReason(widths(*in.edges(), in.axis(), true), wants(in, "a pulse needs a rising and a falling edge")); }
-Measured negativeWidth(In in) { return orReason(widths(*in.edges(), in.axis(), false), wants(in, "a pulse needs a falling and a rising edge")); }
-Measured dutyCycle(In in) { return orReason(dutyCycles(*in.edges(), in.axis()), wants(in, "a duty cycle needs a whole period")); }
+Measured period(In in)
+{
+    return orReason(allPeriods(in), wants(in, "a period needs two edges of one direction"));
+}
+Measured frequency(In in)
+{
+    return orReason(reciprocal(allPeriods(in)), wants(in, "a frequency needs two edges of one direction"));
+}
+Measured positiveWidth(In in)
+{
+    return orReason(widths(*in.edges(), in.axis(), true), wants(in, "a pulse needs a rising and a falling edge"));
+}
+Measured negativeWidth(In in)
+{
+    return orReason(widths(*in.edges(), in.axis(), false), wants(in, "a pulse needs a falling and a rising edge"));
+}
+Measured dutyCycle(In in)
+{
+    return orReason(dutyCycles(*in.edges(), in.axis()), wants(in, "a duty cycle needs a whole period"));
+}
 Measured edgeCount(In in)
 {
     const auto edges = in.edges();
@@ -131,11 +169,15 @@ Measured edgeCount(In in)
     return Measured::one(count, 0.0);
 }
 
-Measured symbolRate(In in) { return Measured::one(in.clock()->rate(), in.rateUncertainty()); }
+Measured symbolRate(In in)
+{
+    return Measured::one(in.clock()->rate(), in.rateUncertainty());
+}
 Measured timeIntervalError(In in)
 {
-    return orReason(onlyInRegion(in, timeIntervalErrors(*in.clock(), in.edge(EdgeChoice::both))),
-                    "no edge lies in the region after the clock has settled: widen the region, or raise the loop's bandwidth");
+    return orReason(
+        onlyInRegion(in, timeIntervalErrors(*in.clock(), in.edge(EdgeChoice::both))),
+        "no edge lies in the region after the clock has settled: widen the region, or raise the loop's bandwidth");
 }
 /// Periods of the clock's source where a clock is named, of the source's own edges otherwise.
 Population periodsByClock(In in)
@@ -144,10 +186,14 @@ Population periodsByClock(In in)
     const auto clock = in.clock();
     return onlyInRegion(in, periods(clock->edges(), clock->axis(), in.edge(EdgeChoice::rising)));
 }
-Measured periodJitter(In in) { return orReason(deviations(periodsByClock(in)), "a period needs two edges of one direction in the region"); }
+Measured periodJitter(In in)
+{
+    return orReason(deviations(periodsByClock(in)), "a period needs two edges of one direction in the region");
+}
 Measured cycleToCycle(In in)
 {
-    return orReason(successiveDifferences(periodsByClock(in)), "cycle-to-cycle jitter needs two periods that follow on each other");
+    return orReason(successiveDifferences(periodsByClock(in)),
+                    "cycle-to-cycle jitter needs two periods that follow on each other");
 }
 
 template <auto quantity>
@@ -220,7 +266,7 @@ constexpr Quantity table[] = {
     {"integrated_jitter", "integrated jitter", "s", Needs::clock, nullptr},
 };
 
-}  // namespace
+} // namespace
 
 std::span<const Quantity> quantities()
 {
@@ -235,4 +281,4 @@ const Quantity *findQuantity(const std::string &name)
     return nullptr;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

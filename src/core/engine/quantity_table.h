@@ -1,14 +1,14 @@
 #pragma once
 
-#include <span>
-#include <string>
-
 #include "document.h"
 #include "edge_finder.h"
 #include "eye_quantities.h"
 #include "population.h"
 #include "transition_finder.h"
 #include "unit_interval_clock.h"
+
+#include <span>
+#include <string>
 
 namespace fulvex {
 
@@ -25,12 +25,12 @@ public:
     virtual const MeasurementEntry &entry() const = 0;
     virtual TimeAxis axis() = 0;
     virtual AmplitudeStats stats() = 0;
-    virtual double resolution() = 0;  ///< of the stored values, in the channel's unit; 0 unknown
+    virtual double resolution() = 0; ///< of the stored values, in the channel's unit; 0 unknown
     virtual ReferenceLevels levels() = 0;
     virtual std::shared_ptr<const EdgeList> edges() = 0;
     virtual std::vector<Transition> transitions(EdgeChoice choice) = 0;
     virtual std::shared_ptr<const Clock> clock() = 0;
-    virtual double rateUncertainty() = 0;  ///< of clock()
+    virtual double rateUncertainty() = 0; ///< of clock()
     virtual EyeQuantities eye() = 0;
     virtual bool inRegion(double time) = 0;
     /// The entry's "edge", or the quantity's own default.
@@ -42,14 +42,14 @@ enum class Needs { source, clock, eye };
 /// One line of the table of quantities. The table drives the interface, the command line, the JSON names and the
 /// user guide's list.
 struct Quantity {
-    const char *name;   ///< as the document names it
-    const char *title;  ///< for people
-    const char *unit;   ///< null where it is the channel's
+    const char *name;  ///< as the document names it
+    const char *title; ///< for people
+    const char *unit;  ///< null where it is the channel's
     Needs needs;
-    Measured (*measure)(QuantityInputs &in);  ///< null: of a later version
+    Measured (*measure)(QuantityInputs &in); ///< null: of a later version
 };
 
 std::span<const Quantity> quantities();
 const Quantity *findQuantity(const std::string &name);
 
-}  // namespace fulvex
+} // namespace fulvex

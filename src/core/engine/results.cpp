@@ -7,9 +7,12 @@ namespace fulvex {
 const char *verdictName(Verdict verdict)
 {
     switch (verdict) {
-    case Verdict::pass: return "pass";
-    case Verdict::fail: return "fail";
-    case Verdict::none: break;
+    case Verdict::pass:
+        return "pass";
+    case Verdict::fail:
+        return "fail";
+    case Verdict::none:
+        break;
     }
     return "none";
 }
@@ -31,4 +34,4 @@ bool Results::anyFailed() const
     return std::any_of(rows.begin(), rows.end(), fails) || std::any_of(masks.begin(), masks.end(), fails);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

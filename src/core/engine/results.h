@@ -1,10 +1,5 @@
 #pragma once
 
-#include <memory>
-#include <string>
-#include <utility>
-#include <vector>
-
 #include "clock_recovery.h"
 #include "document.h"
 #include "eye_quantities.h"
@@ -13,17 +8,22 @@
 #include "pyramid.h"
 #include "waveform.h"
 
+#include <memory>
+#include <string>
+#include <utility>
+#include <vector>
+
 namespace fulvex {
 
 /// A snapshot of everything that follows from a document and its captures. Immutable once handed out.
 
 struct Finding {
-    std::string check, level, text;  ///< level: info, warning
+    std::string check, level, text; ///< level: info, warning
 };
 
 struct CaptureResult {
     std::string id, file, format, sha256;
-    std::string error;  ///< not empty: it could not be read
+    std::string error; ///< not empty: it could not be read
     std::int64_t channels = 0, samples = 0;
     double sampleInterval = 0;
     std::vector<Finding> findings;
@@ -32,15 +32,15 @@ struct CaptureResult {
 struct ChannelResult {
     std::string id, unit;
     std::string error;
-    SourcePtr source;                        ///< null with an error
-    std::shared_ptr<const Pyramid> pyramid;  ///< null unless asked for
+    SourcePtr source;                       ///< null with an error
+    std::shared_ptr<const Pyramid> pyramid; ///< null unless asked for
 };
 
 struct ClockResult {
     std::string id;
-    std::string reason;  ///< not empty: there is no clock, why, and what would help
+    std::string reason; ///< not empty: there is no clock, why, and what would help
     std::shared_ptr<const Clock> clock;
-    double rate = 0, rateUncertainty = 0;  ///< Bd
+    double rate = 0, rateUncertainty = 0; ///< Bd
 };
 
 enum class Verdict { none, pass, fail };
@@ -48,7 +48,7 @@ const char *verdictName(Verdict verdict);
 
 struct Row {
     std::string id, quantity, title, source, unit;
-    std::string reason;  ///< not empty: unmeasurable
+    std::string reason; ///< not empty: unmeasurable
     Statistics statistics;
     Verdict verdict = Verdict::none;
     std::shared_ptr<const Measured> measured;
@@ -62,14 +62,14 @@ struct EyeResult {
     std::string reason;
     std::shared_ptr<const EyeFold> fold;
     std::shared_ptr<const EyeCrossings> crossings;
-    double unitInterval = 0;  ///< s
+    double unitInterval = 0; ///< s
 };
 
 struct MaskRun {
     std::string id, eye;
     std::string reason;
     MaskDefinition definition;
-    double zero = 0, one = 0;  ///< V, the levels it was laid on
+    double zero = 0, one = 0; ///< V, the levels it was laid on
     double appliedMargin = 0;
     std::shared_ptr<const MaskResult> result;
     Verdict verdict = Verdict::none;
@@ -91,7 +91,7 @@ struct Results {
     }
     /// The first file or channel that could not be used, as one line; empty when all could.
     std::string firstError() const;
-    bool anyFailed() const;  ///< a limit or a mask
+    bool anyFailed() const; ///< a limit or a mask
 };
 
-}  // namespace fulvex
+} // namespace fulvex

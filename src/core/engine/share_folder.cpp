@@ -14,4 +14,4 @@ std::filesystem::path shareFolder()
     return FULVEX_SOURCE_SHARE;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -4,7 +4,8 @@
 
 namespace fulvex {
 
-/// The folder of shipped data (masks): FULVEX_SHARE, ../share/fulvex beside the installed program, or the source tree's.
+/// The folder of shipped data (masks): FULVEX_SHARE, ../share/fulvex beside the installed program, or the source
+/// tree's.
 std::filesystem::path shareFolder();
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -25,12 +25,14 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double le
     return found;
 }
 
-static const char *const noMeeting = "the eye has no rising and falling transitions that meet: check the clock and the levels";
+static const char *const noMeeting =
+    "the eye has no rising and falling transitions that meet: check the clock and the levels";
 
 std::string EyeQuantities::missing() const
 {
     if (fold.one.count >= 2 && fold.zero.count >= 2) return {};
-    return "only " + std::to_string(std::int64_t(fold.one.count)) + " samples of ones and " + std::to_string(std::int64_t(fold.zero.count)) +
+    return "only " + std::to_string(std::int64_t(fold.one.count)) + " samples of ones and " +
+           std::to_string(std::int64_t(fold.zero.count)) +
            " of zeros lie in the middle fifth of the eye: check the clock and its levels, or take a longer capture";
 }
 
@@ -51,14 +53,27 @@ static double variance(const Moments &moments)
     return moments.std() * moments.std();
 }
 
-Measured EyeQuantities::oneLevel() const { return ofLevels(fold.one.mean, variance(fold.one) / fold.one.count); }
-Measured EyeQuantities::zeroLevel() const { return ofLevels(fold.zero.mean, variance(fold.zero) / fold.zero.count); }
-Measured EyeQuantities::oneNoise() const { return ofLevels(fold.one.std(), variance(fold.one) / (2 * fold.one.count)); }
-Measured EyeQuantities::zeroNoise() const { return ofLevels(fold.zero.std(), variance(fold.zero) / (2 * fold.zero.count)); }
+Measured EyeQuantities::oneLevel() const
+{
+    return ofLevels(fold.one.mean, variance(fold.one) / fold.one.count);
+}
+Measured EyeQuantities::zeroLevel() const
+{
+    return ofLevels(fold.zero.mean, variance(fold.zero) / fold.zero.count);
+}
+Measured EyeQuantities::oneNoise() const
+{
+    return ofLevels(fold.one.std(), variance(fold.one) / (2 * fold.one.count));
+}
+Measured EyeQuantities::zeroNoise() const
+{
+    return ofLevels(fold.zero.std(), variance(fold.zero) / (2 * fold.zero.count));
+}
 
 Measured EyeQuantities::amplitude() const
 {
-    return ofLevels(fold.one.mean - fold.zero.mean, variance(fold.one) / fold.one.count + variance(fold.zero) / fold.zero.count);
+    return ofLevels(fold.one.mean - fold.zero.mean,
+                    variance(fold.one) / fold.one.count + variance(fold.zero) / fold.zero.count);
 }
 
 Measured EyeQuantities::height() const
@@ -97,7 +112,8 @@ Measured EyeQuantities::width() const
     const std::string reason = missingCrossings();
     if (!reason.empty()) return Measured::none(reason);
     const double sigma = crossings->error.std();
-    return Measured::one((1 - 6 * sigma) * unitInterval, 6 * sigma * unitInterval / std::sqrt(2 * crossings->error.count));
+    return Measured::one((1 - 6 * sigma) * unitInterval,
+                         6 * sigma * unitInterval / std::sqrt(2 * crossings->error.count));
 }
 
 Measured EyeQuantities::jitterRms() const
@@ -115,4 +131,4 @@ Measured EyeQuantities::jitterPeakToPeak() const
     return Measured::one((crossings->error.max - crossings->error.min) * unitInterval);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

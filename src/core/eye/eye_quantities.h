@@ -8,8 +8,8 @@ namespace fulvex {
 
 /// How the crossings of an eye scatter at its crossing level, in unit intervals.
 struct EyeCrossings {
-    double level = 0;  ///< V
-    Moments error;     ///< UI, against the clock; late is positive
+    double level = 0; ///< V
+    Moments error;    ///< UI, against the clock; late is positive
     void merge(const EyeCrossings &later) { error.merge(later.error); }
 };
 
@@ -23,7 +23,7 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double le
 /// Source: methods as in docs/methods.md; IEEE Std 802.3, 68.6 and ITU-T G.957 use the same words.
 struct EyeQuantities {
     const EyeFold &fold;
-    const EyeCrossings *crossings;  ///< null: not asked for, or none found
+    const EyeCrossings *crossings; ///< null: not asked for, or none found
     double unitInterval;
 
     Measured oneLevel() const;
@@ -45,4 +45,4 @@ private:
     std::string missingCrossings() const;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

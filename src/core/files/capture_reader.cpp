@@ -1,11 +1,11 @@
 #include "capture_reader.h"
 
-#include <algorithm>
-#include <cmath>
-
 #include "error.h"
 #include "npy_reader.h"
 #include "text_reader.h"
+
+#include <algorithm>
+#include <cmath>
 
 namespace fulvex {
 
@@ -59,4 +59,4 @@ void applyTimeOptions(Capture &capture, const ImportOptions &options)
     if (options.start) capture.axis.start = *options.start;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

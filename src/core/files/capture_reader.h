@@ -1,19 +1,19 @@
 #pragma once
 
-#include <filesystem>
-#include <span>
-
 #include "import_options.h"
 #include "progress.h"
 #include "waveform.h"
+
+#include <filesystem>
+#include <span>
 
 namespace fulvex {
 
 /// One file format. The table of formats is in capture_reader.cpp.
 struct CaptureFormat {
-    const char *id;     ///< as the document names it
-    const char *title;  ///< for people
-    bool (*recognises)(std::span<const std::byte> head);  ///< by content; head is the first 64 KiB or all of it
+    const char *id;                                      ///< as the document names it
+    const char *title;                                   ///< for people
+    bool (*recognises)(std::span<const std::byte> head); ///< by content; head is the first 64 KiB or all of it
     Capture (*read)(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress);
 };
 
@@ -26,4 +26,4 @@ Capture readCapture(const std::filesystem::path &path, const ImportOptions &opti
 /// For readers: puts the options' interval and start over what the file said.
 void applyTimeOptions(Capture &capture, const ImportOptions &options);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,11 +1,11 @@
 #include "npy_reader.h"
 
+#include "error.h"
+
 #include <bit>
 #include <charconv>
 #include <cstring>
 #include <map>
-
-#include "error.h"
 
 namespace fulvex {
 
@@ -46,7 +46,8 @@ void parseType(std::string_view text, Header &header, const std::string &name)
     const std::string_view descr = close == std::string_view::npos ? "" : text.substr(1, close - 1);
     const auto found = descr.size() == 3 ? types.find(descr.substr(1)) : types.end();
     if (found == types.end())
-        throw Error(name + ": byte 10", "holds elements of type " + std::string(text.substr(0, text.find_first_of(",}"))),
+        throw Error(name + ": byte 10",
+                    "holds elements of type " + std::string(text.substr(0, text.find_first_of(",}"))),
                     "save it as integers or floats of up to 8 bytes");
     header.type = found->second;
     constexpr bool little = std::endian::native == std::endian::little;
@@ -87,8 +88,9 @@ Header parseHeader(std::span<const std::byte> bytes, const std::string &name)
     std::size_t length = byte(8) | byte(9) << 8;
     if (longLength) length |= byte(10) << 16 | byte(11) << 24;
     if (length > bytes.size() - fixed)
-        throw Error(name + ": byte 8", "the header should be " + std::to_string(length) + " bytes long, the file has " +
-                                           std::to_string(bytes.size() - fixed) + " left",
+        throw Error(name + ": byte 8",
+                    "the header should be " + std::to_string(length) + " bytes long, the file has " +
+                        std::to_string(bytes.size() - fixed) + " left",
                     "the file is truncated: copy or export it again");
     const std::string_view dictionary(reinterpret_cast<const char *>(bytes.data()) + fixed, length);
     Header header;
@@ -99,7 +101,7 @@ Header parseHeader(std::span<const std::byte> bytes, const std::string &name)
     return header;
 }
 
-}  // namespace
+} // namespace
 
 bool looksLikeNpy(std::span<const std::byte> head)
 {
@@ -110,14 +112,16 @@ Capture readNpy(std::shared_ptr<const MappedFile> file, const ImportOptions &opt
 {
     const std::string name = file->path().string();
     const auto bytes = file->bytes();
-    if (!looksLikeNpy(bytes)) throw Error(name + ": byte 0", "does not start as a NumPy array", "set another \"format\"");
+    if (!looksLikeNpy(bytes))
+        throw Error(name + ": byte 0", "does not start as a NumPy array", "set another \"format\"");
     const Header header = parseHeader(bytes, name);
     const auto size = std::int64_t(sampleSize(header.type));
     const std::int64_t rows = header.shape[0], columns = header.shape.size() == 2 ? header.shape[1] : 1;
     const auto have = std::int64_t(bytes.size() - header.dataOffset);
     if (columns != 0 && rows > have / size / columns)
-        throw Error(name, "should hold " + std::to_string(rows) + " x " + std::to_string(columns) + " samples of " +
-                              std::to_string(size) + " bytes, but only " + std::to_string(have) + " bytes follow the header",
+        throw Error(name,
+                    "should hold " + std::to_string(rows) + " x " + std::to_string(columns) + " samples of " +
+                        std::to_string(size) + " bytes, but only " + std::to_string(have) + " bytes follow the header",
                     "the file is truncated: copy or export it again");
     if (rows == 0 || columns == 0) throw Error(name, "holds no samples", "check that the export finished");
 
@@ -144,4 +148,4 @@ Capture readNpy(std::shared_ptr<const MappedFile> file, const ImportOptions &opt
     return capture;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -11,4 +11,4 @@ bool looksLikeNpy(std::span<const std::byte> head);
 /// first). The samples stay mapped. The format has no time axis: the interval comes from the options.
 Capture readNpy(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress);
 
-}  // namespace fulvex
+} // namespace fulvex

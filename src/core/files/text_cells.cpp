@@ -42,7 +42,7 @@ Cell parseCell(std::string_view text, char decimal)
     double value = 0;
     const auto [end, failure] = std::from_chars(text.data(), text.data() + text.size(), value);
     if (end == text.data() + text.size() && !text.empty()) {
-        if (failure == std::errc::result_out_of_range) return {CellKind::number, 0};  // too small for a double
+        if (failure == std::errc::result_out_of_range) return {CellKind::number, 0}; // too small for a double
         if (failure == std::errc() && std::isfinite(value)) return {CellKind::number, value};
     }
     if (!text.empty() && text.front() == '-') text.remove_prefix(1);
@@ -80,4 +80,4 @@ bool takeLine(std::string_view &text, std::string_view &line)
     return true;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -5,11 +5,11 @@
 
 namespace fulvex {
 
-enum class CellKind { number, gap, word };  ///< a gap: empty, "nan" and the like
+enum class CellKind { number, gap, word }; ///< a gap: empty, "nan" and the like
 
 struct Cell {
     CellKind kind;
-    double value;  ///< NaN unless a number
+    double value; ///< NaN unless a number
 };
 
 /// One cell as a number, to the last bit as std::from_chars gives it (out of its range: 0); `decimal` is '.' or ','.
@@ -25,4 +25,4 @@ void splitCells(std::string_view line, char separator, std::vector<std::string_v
 /// Takes the next line off `text`, without its LF, CR LF or CR. False at the end.
 bool takeLine(std::string_view &text, std::string_view &line);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,18 +1,18 @@
 #include "text_dialect.h"
 
-#include <algorithm>
-#include <optional>
-#include <tuple>
-
 #include "error.h"
 #include "number_text.h"
 #include "text_cells.h"
+
+#include <algorithm>
+#include <optional>
+#include <tuple>
 
 namespace fulvex {
 
 namespace {
 
-constexpr std::size_t looked = 64;  ///< lines looked at before the first row of numbers must have come
+constexpr std::size_t looked = 64; ///< lines looked at before the first row of numbers must have come
 
 struct Rows {
     std::size_t columns = 0, offset = 0, line = 0, consistent = 0;
@@ -45,7 +45,8 @@ Rows rowsUnder(std::string_view text, char separator, char decimal)
         splitCells(line, separator, cells);
         const std::size_t columns = numericColumns(cells, decimal);
         if (columns == 0 || columns != rows.columns) {
-            if (rows.consistent >= 2) break;  // a table that goes wrong later is an error there, not the header of another
+            if (rows.consistent >= 2)
+                break; // a table that goes wrong later is an error there, not the header of another
             rows = columns ? Rows{columns, offset, number, 1} : Rows{};
         } else if (++rows.consistent >= 20) {
             break;
@@ -57,7 +58,8 @@ Rows rowsUnder(std::string_view text, char separator, char decimal)
 std::string_view withoutBrackets(std::string_view text)
 {
     text = bareCell(text);
-    if (text.size() >= 2 && ((text.front() == '(' && text.back() == ')') || (text.front() == '[' && text.back() == ']')))
+    if (text.size() >= 2 &&
+        ((text.front() == '(' && text.back() == ')') || (text.front() == '[' && text.back() == ']')))
         text = text.substr(1, text.size() - 2);
     return text;
 }
@@ -94,13 +96,14 @@ void readHeader(std::string_view header, TextDialect &dialect)
         if (!bareCell(line).empty()) lines.push_back(line);
     }
     bool unitsSeen = false;
-    for (auto line = lines.rbegin(); line != lines.rend(); ++line) {  // the lines next to the numbers speak of columns
+    for (auto line = lines.rbegin(); line != lines.rend(); ++line) { // the lines next to the numbers speak of columns
         std::string_view text = bareCell(*line);
         while (!text.empty() && (text.front() == '#' || text.front() == '%')) text.remove_prefix(1);
         splitCells(text, dialect.separator, cells);
         while (cells.size() > dialect.columns && bareCell(cells.back()).empty()) cells.pop_back();
         if (cells.size() != dialect.columns) return;
-        const bool unitRow = std::all_of(cells.begin(), cells.end(), [](auto c) { return bareCell(c).empty() || isUnit(c); });
+        const bool unitRow =
+            std::all_of(cells.begin(), cells.end(), [](auto c) { return bareCell(c).empty() || isUnit(c); });
         if (unitRow && !unitsSeen) {
             for (std::size_t i = 0; i < cells.size(); ++i) dialect.units[i] = withoutBrackets(cells[i]);
             unitsSeen = true;
@@ -111,15 +114,15 @@ void readHeader(std::string_view header, TextDialect &dialect)
     }
 }
 
-}  // namespace
+} // namespace
 
 TextDialect findDialect(std::string_view text, const ImportOptions &options, const std::string &file)
 {
     struct Reading {
         char separator, decimal;
     };
-    static constexpr Reading readings[] = {{'\t', '.'}, {'\t', ','}, {';', '.'}, {';', ','},
-                                           {',', '.'},  {' ', '.'},  {' ', ','}, {'\0', '.'}, {'\0', ','}};
+    static constexpr Reading readings[] = {{'\t', '.'}, {'\t', ','}, {';', '.'},  {';', ','}, {',', '.'},
+                                           {' ', '.'},  {' ', ','},  {'\0', '.'}, {'\0', ','}};
     std::optional<Reading> best;
     Rows bestRows;
     for (Reading reading : readings) {
@@ -127,11 +130,13 @@ TextDialect findDialect(std::string_view text, const ImportOptions &options, con
         if (options.decimal && *options.decimal != reading.decimal) continue;
         const Rows rows = rowsUnder(text, reading.separator, reading.decimal);
         // Two cells and more before one ("0,1" is two), then more rows alike, then more columns.
-        const auto rank = [](const Rows &r) { return std::tuple(r.columns > 1 && r.consistent > 1, r.consistent, r.columns); };
+        const auto rank = [](const Rows &r) {
+            return std::tuple(r.columns > 1 && r.consistent > 1, r.consistent, r.columns);
+        };
         const bool better = rank(rows) > rank(bestRows);
         if (rows.columns && better) best = reading, bestRows = rows;
     }
-    if (options.separator && options.decimal && !best) {  // an unusual separator is taken at the user's word
+    if (options.separator && options.decimal && !best) { // an unusual separator is taken at the user's word
         bestRows = rowsUnder(text, *options.separator, *options.decimal);
         if (bestRows.columns) best = Reading{*options.separator, *options.decimal};
     }
@@ -148,4 +153,4 @@ TextDialect findDialect(std::string_view text, const ImportOptions &options, con
     return dialect;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,14 +1,14 @@
 #include "text_reader.h"
 
-#include <algorithm>
-#include <cmath>
-#include <cstring>
-
 #include "error.h"
 #include "number_text.h"
 #include "parallel.h"
 #include "text_cells.h"
 #include "text_dialect.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
 
 namespace fulvex {
 
@@ -36,15 +36,17 @@ void parseRows(std::string_view part, std::string_view all, const TextDialect &d
         while (cells.size() > dialect.columns && bareCell(cells.back()).empty()) cells.pop_back();
         const bool last = part.empty() && line.data() + line.size() == all.data() + all.size();
         if (cells.size() != dialect.columns) {
-            throw Error(where(line), std::to_string(cells.size()) + " columns where the rows above have " +
-                                         std::to_string(dialect.columns),
-                        last ? "the file seems to end within a row: export it again" : "mend the row or set \"separator\"");
+            throw Error(
+                where(line),
+                std::to_string(cells.size()) + " columns where the rows above have " + std::to_string(dialect.columns),
+                last ? "the file seems to end within a row: export it again" : "mend the row or set \"separator\"");
         }
         for (std::size_t i = 0; i < cells.size(); ++i) {
             const Cell cell = parseCell(cells[i], dialect.decimal);
             if (cell.kind == CellKind::word)
-                throw Error(where(line), "column " + std::to_string(i) + ": \"" +
-                                             std::string(bareCell(cells[i]).substr(0, 40)) + "\" is not a number",
+                throw Error(where(line),
+                            "column " + std::to_string(i) + ": \"" + std::string(bareCell(cells[i]).substr(0, 40)) +
+                                "\" is not a number",
                             "mend the cell, or leave it empty for a gap");
             columns[i].push_back(cell.value);
         }
@@ -53,7 +55,7 @@ void parseRows(std::string_view part, std::string_view all, const TextDialect &d
 
 Columns parseTable(std::string_view table, const TextDialect &dialect, const std::string &file, Progress &progress)
 {
-    std::vector<std::string_view> parts;  // about 1 MiB each, cut at line ends
+    std::vector<std::string_view> parts; // about 1 MiB each, cut at line ends
     for (std::size_t at = 0; at < table.size();) {
         const std::size_t wanted = std::min(at + (1u << 20), table.size());
         const std::size_t end = std::min(table.find('\n', wanted), table.size() - 1) + 1;
@@ -131,13 +133,16 @@ std::optional<std::size_t> findTimeColumn(const Columns &columns, const TextDial
         if (!*options.timeColumn) return {};
         if (const int *index = std::get_if<int>(&**options.timeColumn)) {
             if (*index >= 0 && std::size_t(*index) < columns.size()) return std::size_t(*index);
-            throw Error(file, "has no column " + std::to_string(*index) + " for \"time_column\": it has " +
-                                  std::to_string(columns.size()), "count columns from 0");
+            throw Error(file,
+                        "has no column " + std::to_string(*index) + " for \"time_column\": it has " +
+                            std::to_string(columns.size()),
+                        "count columns from 0");
         }
         const auto &wanted = std::get<std::string>(**options.timeColumn);
         const auto found = std::find(dialect.names.begin(), dialect.names.end(), wanted);
         if (found == dialect.names.end())
-            throw Error(file, "has no column named \"" + wanted + "\" for \"time_column\"", "use a name of its header, or an index");
+            throw Error(file, "has no column named \"" + wanted + "\" for \"time_column\"",
+                        "use a name of its header, or an index");
         return std::size_t(found - dialect.names.begin());
     }
     if (columns.size() < 2) return {};
@@ -152,30 +157,33 @@ TimeAxis axisOf(const std::vector<double> &times, double factor, const std::stri
     TimeAxis axis{0, 1, std::int64_t(times.size())};
     const auto at = [&](std::size_t row) { return file + ": line " + std::to_string(firstLine + row); };
     for (std::size_t i = 0; i < times.size(); ++i) {
-        if (std::isnan(times[i])) throw Error(at(i), "the time is missing", "mend the cell or set \"time_column\": null");
+        if (std::isnan(times[i]))
+            throw Error(at(i), "the time is missing", "mend the cell or set \"time_column\": null");
     }
     if (times.size() < 2) throw Error(file, "one row gives no sample interval", "export more than one sample");
     axis.start = times.front() * factor;
     const double interval = (times.back() - times.front()) / double(times.size() - 1);
-    double quantum = std::abs(interval), worst = 0;  // times are often printed with few digits: their step is no jitter
+    double quantum = std::abs(interval), worst = 0; // times are often printed with few digits: their step is no jitter
     std::size_t worstAt = 0;
     for (std::size_t i = 1; i < times.size(); ++i) {
         const double step = times[i] - times[i - 1];
         if (step < 0 || !(interval > 0))
-            throw Error(at(i), "the time runs backwards or stands still", "set another \"time_column\", or null and a \"sample_interval\"");
+            throw Error(at(i), "the time runs backwards or stands still",
+                        "set another \"time_column\", or null and a \"sample_interval\"");
         quantum = std::max(quantum, step > 0 && step < 1.5 * interval ? step : 0.0);
         const double off = std::abs(times[i] - times.front() - interval * double(i));
         if (off > worst) worst = off, worstAt = i;
     }
     if (worst > 0.75 * quantum)
-        throw Error(at(worstAt), "the time lies " + quantityText(worst * factor, "s") + " off a uniform grid of " +
-                                     quantityText(interval * factor, "s"),
+        throw Error(at(worstAt),
+                    "the time lies " + quantityText(worst * factor, "s") + " off a uniform grid of " +
+                        quantityText(interval * factor, "s"),
                     "export uniformly sampled data, or set \"time_column\": null and a \"sample_interval\"");
     axis.interval = interval * factor;
     return axis;
 }
 
-}  // namespace
+} // namespace
 
 bool looksLikeText(std::span<const std::byte> head)
 {
@@ -200,7 +208,8 @@ Capture readText(std::shared_ptr<const MappedFile> file, const ImportOptions &op
     Capture capture;
     const auto timeColumn = findTimeColumn(columns, dialect, options, name);
     if (timeColumn) {
-        const double factor = plainUnit(dialect.units[*timeColumn]).second == "s" ? plainUnit(dialect.units[*timeColumn]).first : 1;
+        const double factor =
+            plainUnit(dialect.units[*timeColumn]).second == "s" ? plainUnit(dialect.units[*timeColumn]).first : 1;
         if (columns[0].size() >= 2 || !options.sampleInterval)
             capture.axis = axisOf(columns[*timeColumn], factor, name, dialect.dataLine);
     } else {
@@ -211,15 +220,17 @@ Capture readText(std::shared_ptr<const MappedFile> file, const ImportOptions &op
         const auto [factor, unit] = plainUnit(dialect.units[i]);
         if (factor != 1) {
             for (double &value : columns[i]) value *= factor;
-            capture.remarks.push_back("column " + std::to_string(i) + " is in " + dialect.units[i] + ": its values are taken in " + unit);
+            capture.remarks.push_back("column " + std::to_string(i) + " is in " + dialect.units[i] +
+                                      ": its values are taken in " + unit);
         }
         capture.columns.push_back(makeWaveform(dialect.names[i], std::move(columns[i])));
         capture.columns.back().unit = unit;
     }
-    if (capture.columns.empty()) throw Error(name, "has a time column but no samples", "set \"time_column\": null if the one column is samples");
+    if (capture.columns.empty())
+        throw Error(name, "has a time column but no samples", "set \"time_column\": null if the one column is samples");
     capture.axis.count = capture.columns[0].count;
     applyTimeOptions(capture, options);
     return capture;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

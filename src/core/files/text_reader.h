@@ -12,4 +12,4 @@ bool looksLikeText(std::span<const std::byte> head);
 /// cells are gaps. Values in a prefixed unit (mV) are brought to the plain one (V); a remark says so.
 Capture readText(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,12 +1,12 @@
 #pragma once
 
+#include "sample_source.h"
+
 #include <functional>
 #include <map>
 #include <string>
 #include <string_view>
 #include <vector>
-
-#include "sample_source.h"
 
 namespace fulvex {
 
@@ -27,9 +27,9 @@ public:
     struct Step {
         enum class Kind { constant, name, call } kind;
         double constant = 0;
-        std::size_t index = 0;  ///< into names, or into formulaFunctions()
+        std::size_t index = 0; ///< into names, or into formulaFunctions()
     };
-    const std::vector<Step> &steps() const { return m_steps; }  ///< in the order of a stack machine
+    const std::vector<Step> &steps() const { return m_steps; } ///< in the order of a stack machine
 
 private:
     std::vector<std::string> m_names;
@@ -45,4 +45,4 @@ struct FormulaFunction {
 };
 std::span<const FormulaFunction> formulaFunctions();
 
-}  // namespace fulvex
+} // namespace fulvex

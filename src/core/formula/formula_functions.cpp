@@ -1,6 +1,6 @@
-#include <cmath>
-
 #include "formula.h"
+
+#include <cmath>
 
 namespace fulvex {
 
@@ -33,15 +33,23 @@ constexpr FormulaFunction functions[] = {
     {"exp", 1, unary<[](double a) { return std::exp(a); }>, "exp(a): e to the power of a"},
     {"ln", 1, unary<[](double a) { return std::log(a); }>, "ln(a): natural logarithm; a gap up to 0"},
     {"log10", 1, unary<[](double a) { return std::log10(a); }>, "log10(a): decimal logarithm; a gap up to 0"},
-    {"min", 2, binary<[](double a, double b) { return a < b ? a : b != b ? b : a != a ? a : b; }>, "min(a, b): the smaller"},
-    {"max", 2, binary<[](double a, double b) { return b < a ? a : b != b ? b : a != a ? a : b; }>, "max(a, b): the larger"},
+    {"min", 2, binary<[](double a, double b) { return a < b    ? a
+                                                      : b != b ? b
+                                                      : a != a ? a
+                                                               : b; }>,
+     "min(a, b): the smaller"},
+    {"max", 2, binary<[](double a, double b) { return b < a    ? a
+                                                      : b != b ? b
+                                                      : a != a ? a
+                                                               : b; }>,
+     "max(a, b): the larger"},
 };
 
-}  // namespace
+} // namespace
 
 std::span<const FormulaFunction> formulaFunctions()
 {
     return functions;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

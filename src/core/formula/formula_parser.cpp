@@ -1,10 +1,10 @@
-#include <algorithm>
-#include <charconv>
-#include <cctype>
-
 #include "error.h"
 #include "formula.h"
 #include "number_text.h"
+
+#include <algorithm>
+#include <cctype>
+#include <charconv>
 
 namespace fulvex {
 
@@ -13,7 +13,8 @@ namespace {
 std::size_t functionIndex(std::string_view name)
 {
     const auto table = formulaFunctions();
-    const auto found = std::find_if(table.begin(), table.end(), [&](const FormulaFunction &f) { return name == f.name; });
+    const auto found =
+        std::find_if(table.begin(), table.end(), [&](const FormulaFunction &f) { return name == f.name; });
     return std::size_t(found - table.begin());
 }
 
@@ -29,7 +30,8 @@ public:
     {
         sum();
         skip();
-        if (m_at < m_text.size()) fail("\"" + m_text.substr(m_at, 1) + "\" is not expected here", "an operator or the end is");
+        if (m_at < m_text.size())
+            fail("\"" + m_text.substr(m_at, 1) + "\" is not expected here", "an operator or the end is");
     }
 
 private:
@@ -54,26 +56,35 @@ private:
     {
         product();
         for (;;) {
-            if (take("+")) product(), call("+");
-            else if (take("-") || take("\u2212")) product(), call("-");
-            else return;
+            if (take("+"))
+                product(), call("+");
+            else if (take("-") || take("\u2212"))
+                product(), call("-");
+            else
+                return;
         }
     }
     void product()
     {
         sign();
         for (;;) {
-            if (take("*") || take("·") || take("×")) sign(), call("*");
-            else if (take("/")) sign(), call("/");
-            else return;
+            if (take("*") || take("·") || take("×"))
+                sign(), call("*");
+            else if (take("/"))
+                sign(), call("/");
+            else
+                return;
         }
     }
     void sign()
     {
         if (++m_depth > 200) fail("the formula is nested too deeply", "split it over several channels");
-        if (take("-") || take("\u2212")) sign(), call("negated");
-        else if (take("+")) sign();
-        else power();
+        if (take("-") || take("\u2212"))
+            sign(), call("negated");
+        else if (take("+"))
+            sign();
+        else
+            power();
         --m_depth;
     }
     void power()
@@ -100,7 +111,8 @@ private:
     std::string letters()
     {
         const std::size_t from = m_at;
-        while (m_at < m_text.size() && (std::isalnum(static_cast<unsigned char>(m_text[m_at])) || m_text[m_at] == '_')) ++m_at;
+        while (m_at < m_text.size() && (std::isalnum(static_cast<unsigned char>(m_text[m_at])) || m_text[m_at] == '_'))
+            ++m_at;
         return m_text.substr(from, m_at - from);
     }
     void number()
@@ -141,16 +153,20 @@ private:
             m_at = from;
             std::string known;
             for (const FormulaFunction &f : formulaFunctions()) {
-                if (std::isalpha(static_cast<unsigned char>(f.name[0]))) known += std::string(known.empty() ? "" : ", ") + f.name;
+                if (std::isalpha(static_cast<unsigned char>(f.name[0])))
+                    known += std::string(known.empty() ? "" : ", ") + f.name;
             }
             fail("no function has the name \"" + name + "\"", "there are: " + known);
         }
         const int wanted = formulaFunctions()[index].arguments;
         for (int i = 0; i < wanted; ++i) {
-            if (i > 0 && !take(",")) fail(name + " takes " + std::to_string(wanted) + " arguments", "separate them by commas");
+            if (i > 0 && !take(","))
+                fail(name + " takes " + std::to_string(wanted) + " arguments", "separate them by commas");
             sum();
         }
-        if (!take(")")) fail("a closing parenthesis is missing, or " + name + " has too many arguments", formulaFunctions()[index].help);
+        if (!take(")"))
+            fail("a closing parenthesis is missing, or " + name + " has too many arguments",
+                 formulaFunctions()[index].help);
         m_steps.push_back({Formula::Step::Kind::call, 0, index});
     }
 
@@ -161,7 +177,7 @@ private:
     int m_depth = 0;
 };
 
-}  // namespace
+} // namespace
 
 Formula Formula::parse(const std::string &text)
 {
@@ -170,4 +186,4 @@ Formula Formula::parse(const std::string &text)
     return formula;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

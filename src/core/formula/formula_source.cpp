@@ -1,10 +1,10 @@
-#include <algorithm>
-#include <cmath>
-#include <limits>
-
 #include "error.h"
 #include "formula.h"
 #include "resampled_source.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
 
 namespace fulvex {
 
@@ -19,9 +19,12 @@ public:
         const auto table = formulaFunctions();
         std::size_t depth = 0;
         for (const Formula::Step &step : m_steps) {
-            if (step.kind == Formula::Step::Kind::call) depth -= std::size_t(table[step.index].arguments - 1);
-            else m_depth = std::max(m_depth, ++depth);
-            const bool total = step.kind != Formula::Step::Kind::call || std::string_view("+-*").find(table[step.index].name) != std::string_view::npos;
+            if (step.kind == Formula::Step::Kind::call)
+                depth -= std::size_t(table[step.index].arguments - 1);
+            else
+                m_depth = std::max(m_depth, ++depth);
+            const bool total = step.kind != Formula::Step::Kind::call ||
+                               std::string_view("+-*").find(table[step.index].name) != std::string_view::npos;
             m_gaps |= !total;
         }
         for (const SourcePtr &channel : m_channels) m_gaps |= channel && channel->mayHaveGaps();
@@ -36,15 +39,19 @@ public:
     }
     void read(std::int64_t first, std::span<double> out) const override
     {
-        std::vector<double> buffer(out.size() * (m_depth - 1));  // the lowest of the stack is `out`
+        std::vector<double> buffer(out.size() * (m_depth - 1)); // the lowest of the stack is `out`
         const auto at = [&](std::size_t level) {
             return level == 0 ? out : std::span(buffer).subspan((level - 1) * out.size(), out.size());
         };
         std::size_t depth = 0;
         for (const Formula::Step &step : m_steps) {
             switch (step.kind) {
-            case Formula::Step::Kind::constant: std::fill_n(at(depth).begin(), out.size(), step.constant), ++depth; break;
-            case Formula::Step::Kind::name: m_channels[step.index]->read(first, at(depth)), ++depth; break;
+            case Formula::Step::Kind::constant:
+                std::fill_n(at(depth).begin(), out.size(), step.constant), ++depth;
+                break;
+            case Formula::Step::Kind::name:
+                m_channels[step.index]->read(first, at(depth)), ++depth;
+                break;
             case Formula::Step::Kind::call: {
                 const FormulaFunction &function = formulaFunctions()[step.index];
                 depth -= std::size_t(function.arguments - 1);
@@ -61,12 +68,12 @@ public:
 private:
     TimeAxis m_axis;
     std::vector<Formula::Step> m_steps;
-    std::vector<SourcePtr> m_channels;  ///< by name index; null for parameters, which became constants
+    std::vector<SourcePtr> m_channels; ///< by name index; null for parameters, which became constants
     std::size_t m_depth = 0;
     bool m_gaps = false;
 };
 
-}  // namespace
+} // namespace
 
 SourcePtr Formula::evaluate(const std::function<SourcePtr(const std::string &)> &channelOf,
                             const std::map<std::string, double> &parameters) const
@@ -82,7 +89,8 @@ SourcePtr Formula::evaluate(const std::function<SourcePtr(const std::string &)> 
         }
         const auto parameter = parameters.find(m_names[i]);
         if (parameter == parameters.end())
-            throw Error("", "no channel or parameter has the id \"" + m_names[i] + "\"", "add it, or correct the formula");
+            throw Error("", "no channel or parameter has the id \"" + m_names[i] + "\"",
+                        "add it, or correct the formula");
         for (Step &step : steps) {
             if (step.kind == Step::Kind::name && step.index == i) step = {Step::Kind::constant, parameter->second, 0};
         }
@@ -96,4 +104,4 @@ SourcePtr Formula::evaluate(const std::function<SourcePtr(const std::string &)> 
     return std::make_shared<FormulaSource>(axis, std::move(steps), std::move(channels));
 }
 
-}  // namespace fulvex
+} // namespace fulvex

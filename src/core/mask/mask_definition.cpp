@@ -1,12 +1,11 @@
 #include "mask_definition.h"
 
-#include <algorithm>
-#include <cmath>
-
-#include <nlohmann/json.hpp>
-
 #include "atomic_file.h"
 #include "error.h"
+
+#include <algorithm>
+#include <cmath>
+#include <nlohmann/json.hpp>
 
 namespace fulvex {
 
@@ -17,7 +16,8 @@ namespace {
 std::string text(const json &object, const char *key, const std::string &where)
 {
     if (!object.contains(key) || !object[key].is_string())
-        throw Error(where, std::string("\"") + key + "\" is missing or no text", std::string("add \"") + key + "\": \"…\"");
+        throw Error(where, std::string("\"") + key + "\" is missing or no text",
+                    std::string("add \"") + key + "\": \"…\"");
     return object[key];
 }
 
@@ -27,10 +27,14 @@ MaskArea parseArea(const json &object, const std::string &where)
     if (!object.is_object()) throw Error(where, "is not an object", "write {\"name\": …, \"kind\": …, \"points\": …}");
     area.name = text(object, "name", where);
     const std::string kind = text(object, "kind", where);
-    if (kind == "closed") area.kind = MaskArea::Kind::closed;
-    else if (kind == "above") area.kind = MaskArea::Kind::above;
-    else if (kind == "below") area.kind = MaskArea::Kind::below;
-    else throw Error(where + ".kind", "\"" + kind + "\" is no kind of area", "use closed, above or below");
+    if (kind == "closed")
+        area.kind = MaskArea::Kind::closed;
+    else if (kind == "above")
+        area.kind = MaskArea::Kind::above;
+    else if (kind == "below")
+        area.kind = MaskArea::Kind::below;
+    else
+        throw Error(where + ".kind", "\"" + kind + "\" is no kind of area", "use closed, above or below");
     const json points = object.value("points", json());
     const std::size_t least = area.kind == MaskArea::Kind::closed ? 3 : 2;
     if (!points.is_array() || points.size() < least)
@@ -48,7 +52,7 @@ MaskArea parseArea(const json &object, const std::string &where)
     return area;
 }
 
-}  // namespace
+} // namespace
 
 MaskDefinition parseMask(const std::string &source, const std::string &file)
 {
@@ -66,19 +70,21 @@ MaskDefinition parseMask(const std::string &source, const std::string &file)
     mask.source = document.contains("source") ? text(document, "source", file) : "";
     const std::string x = text(document, "x", file), y = text(document, "y", file);
     if (x != "ui")
-        throw Error(file + ": x", "\"" + x + "\" cannot be laid on an eye", "use \"ui\"; templates in seconds need a later version");
+        throw Error(file + ": x", "\"" + x + "\" cannot be laid on an eye",
+                    "use \"ui\"; templates in seconds need a later version");
     if (y != "normalised" && y != "V") throw Error(file + ": y", "\"" + y + "\" is no scale", "use normalised or V");
     mask.normalised = y == "normalised";
     const json areas = document.value("areas", json());
     if (!areas.is_array() || areas.empty()) throw Error(file + ": areas", "holds no area", "add at least one");
-    for (std::size_t i = 0; i < areas.size(); ++i) mask.areas.push_back(parseArea(areas[i], file + ": areas[" + std::to_string(i) + "]"));
+    for (std::size_t i = 0; i < areas.size(); ++i)
+        mask.areas.push_back(parseArea(areas[i], file + ": areas[" + std::to_string(i) + "]"));
     return mask;
 }
 
 std::vector<std::string> maskIds(const std::filesystem::path &shipped)
 {
     std::vector<std::string> ids;
-    std::error_code ignored;  // a folder that is not there ships nothing
+    std::error_code ignored; // a folder that is not there ships nothing
     for (const auto &entry : std::filesystem::directory_iterator(shipped, ignored)) {
         const std::string name = entry.path().filename().string(), ending = ".mask.json";
         if (name.ends_with(ending)) ids.push_back(name.substr(0, name.size() - ending.size()));
@@ -87,7 +93,8 @@ std::vector<std::string> maskIds(const std::filesystem::path &shipped)
     return ids;
 }
 
-MaskDefinition loadMask(const std::string &name, const std::filesystem::path &base, const std::filesystem::path &shipped)
+MaskDefinition loadMask(const std::string &name, const std::filesystem::path &base,
+                        const std::filesystem::path &shipped)
 {
     const bool plain = name.find('/') == std::string::npos;
     for (const std::filesystem::path &path : {plain ? shipped / (name + ".mask.json") : base / name, base / name}) {
@@ -95,7 +102,8 @@ MaskDefinition loadMask(const std::string &name, const std::filesystem::path &ba
     }
     std::string known;
     for (const std::string &id : maskIds(shipped)) known += (known.empty() ? "" : ", ") + id;
-    throw Error("", "no mask has the id \"" + name + "\", and no such file is in " + base.string(), "use one of: " + known);
+    throw Error("", "no mask has the id \"" + name + "\", and no such file is in " + base.string(),
+                "use one of: " + known);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -30,9 +30,10 @@ struct MaskDefinition {
 MaskDefinition parseMask(const std::string &json, const std::string &file);
 
 /// `name` is a shipped mask's id (found in `shipped`), or a file relative to `base`.
-MaskDefinition loadMask(const std::string &name, const std::filesystem::path &base, const std::filesystem::path &shipped);
+MaskDefinition loadMask(const std::string &name, const std::filesystem::path &base,
+                        const std::filesystem::path &shipped);
 
 /// Ids of all masks in a folder, sorted.
 std::vector<std::string> maskIds(const std::filesystem::path &shipped);
 
-}  // namespace fulvex
+} // namespace fulvex

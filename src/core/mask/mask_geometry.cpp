@@ -26,13 +26,15 @@ bool segmentsMeet(MaskPoint a, MaskPoint b, MaskPoint c, MaskPoint d)
     return onSegment(a, b, c) || onSegment(a, b, d) || onSegment(c, d, a) || onSegment(c, d, b);
 }
 
-}  // namespace
+} // namespace
 
 MaskShape::MaskShape(MaskArea::Kind kind, std::vector<MaskPoint> points) : m_kind(kind), m_points(std::move(points))
 {
     constexpr double infinite = std::numeric_limits<double>::infinity();
-    const auto [left, right] = std::minmax_element(m_points.begin(), m_points.end(), [](auto a, auto b) { return a.x < b.x; });
-    const auto [low, high] = std::minmax_element(m_points.begin(), m_points.end(), [](auto a, auto b) { return a.y < b.y; });
+    const auto [left, right] =
+        std::minmax_element(m_points.begin(), m_points.end(), [](auto a, auto b) { return a.x < b.x; });
+    const auto [low, high] =
+        std::minmax_element(m_points.begin(), m_points.end(), [](auto a, auto b) { return a.y < b.y; });
     m_left = left->x;
     m_right = right->x;
     m_bottom = kind == MaskArea::Kind::below ? -infinite : low->y;
@@ -64,7 +66,8 @@ bool MaskShape::contains(MaskPoint p) const
 
 bool MaskShape::touches(MaskPoint a, MaskPoint b) const
 {
-    if (std::max(a.x, b.x) < m_left || std::min(a.x, b.x) > m_right || std::max(a.y, b.y) < m_bottom || std::min(a.y, b.y) > m_top)
+    if (std::max(a.x, b.x) < m_left || std::min(a.x, b.x) > m_right || std::max(a.y, b.y) < m_bottom ||
+        std::min(a.y, b.y) > m_top)
         return false;
     if (contains(a) || contains(b)) return true;
     const std::size_t sides = m_kind == MaskArea::Kind::closed ? m_points.size() : m_points.size() - 1;
@@ -72,7 +75,7 @@ bool MaskShape::touches(MaskPoint a, MaskPoint b) const
         if (segmentsMeet(a, b, m_points[i], m_points[(i + 1) % m_points.size()])) return true;
     }
     if (m_kind == MaskArea::Kind::closed) return false;
-    const double outward = m_kind == MaskArea::Kind::above ? 1 : -1;  // the open sides left and right of the line
+    const double outward = m_kind == MaskArea::Kind::above ? 1 : -1; // the open sides left and right of the line
     for (const MaskPoint &end : {m_points.front(), m_points.back()}) {
         if (std::min(a.x, b.x) > end.x || std::max(a.x, b.x) < end.x || a.x == b.x) continue;
         const double y = a.y + (b.y - a.y) * (end.x - a.x) / (b.x - a.x);
@@ -83,7 +86,8 @@ bool MaskShape::touches(MaskPoint a, MaskPoint b) const
 
 MovableArea::MovableArea(const MaskArea &area, bool normalised, double zero, double one) : m_kind(area.kind)
 {
-    for (const MaskPoint &point : area.points) m_points.push_back({point.x, normalised ? zero + point.y * (one - zero) : point.y});
+    for (const MaskPoint &point : area.points)
+        m_points.push_back({point.x, normalised ? zero + point.y * (one - zero) : point.y});
     const MaskShape shape(m_kind, m_points);
     m_middle = {(shape.left() + shape.right()) / 2, (shape.bottom() + shape.top()) / 2};
     for (const MaskPoint &point : m_points) {
@@ -102,11 +106,12 @@ MaskShape MovableArea::at(double margin) const
     std::vector<MaskPoint> points = m_points;
     for (std::size_t i = 0; i < points.size(); ++i) {
         const MaskPoint from = m_points[i];
-        const MaskPoint towards = margin >= 0 || m_kind != MaskArea::Kind::closed ? m_grown[i]
-                                                                                  : MaskPoint{2 * from.x - m_middle.x, 2 * from.y - m_middle.y};
+        const MaskPoint towards = margin >= 0 || m_kind != MaskArea::Kind::closed
+                                      ? m_grown[i]
+                                      : MaskPoint{2 * from.x - m_middle.x, 2 * from.y - m_middle.y};
         points[i] = {from.x + margin * (towards.x - from.x), from.y + margin * (towards.y - from.y)};
     }
     return MaskShape(m_kind, std::move(points));
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -23,7 +23,7 @@ private:
     double lineAt(double x) const;
     MaskArea::Kind m_kind = MaskArea::Kind::closed;
     std::vector<MaskPoint> m_points;
-    double m_left = 0, m_right = 0, m_bottom = 0, m_top = 0;  ///< what the area covers; infinite where it is open
+    double m_left = 0, m_right = 0, m_bottom = 0, m_top = 0; ///< what the area covers; infinite where it is open
 };
 
 /// An area laid on an eye, movable by its margin. At margin +1 a closed area has grown until its box fills the space
@@ -37,8 +37,8 @@ public:
 
 private:
     MaskArea::Kind m_kind;
-    std::vector<MaskPoint> m_points, m_grown;  ///< in UI and V at margin 0 and +1
+    std::vector<MaskPoint> m_points, m_grown; ///< in UI and V at margin 0 and +1
     MaskPoint m_middle{};
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,10 +1,10 @@
 #include "mask_test_run.h"
 
-#include <algorithm>
-#include <cmath>
-
 #include "parallel.h"
 #include "resampled_source.h"
+
+#include <algorithm>
+#include <cmath>
 
 namespace fulvex {
 
@@ -43,7 +43,8 @@ public:
     /// none before.
     void line(MaskPoint a, MaskPoint b, bool lone, double time)
     {
-        const std::int64_t from = std::int64_t(std::floor(std::min(a.x, b.x) - m_right)), to = std::int64_t(std::floor(std::max(a.x, b.x) - m_left));
+        const std::int64_t from = std::int64_t(std::floor(std::min(a.x, b.x) - m_right)),
+                           to = std::int64_t(std::floor(std::max(a.x, b.x) - m_left));
         for (std::int64_t n = from; n <= to; ++n) {
             if (n < m_rule.first || n >= m_rule.last) continue;
             const MaskPoint start{a.x - double(n), a.y}, end{b.x - double(n), b.y};
@@ -109,12 +110,13 @@ private:
     void hit(MaskPoint start, MaskPoint end, bool lone, std::size_t i, std::int64_t n, double time)
     {
         const bool inside = m_atRule[i].contains(end), wasInside = !lone && m_atRule[i].contains(start);
-        if (!inside && wasInside) return;  // the sample before was the hit
+        if (!inside && wasInside) return; // the sample before was the hit
         ++m_result.hits;
         ++m_result.areaHits[i];
         const double depth = depthOf(start, end, lone, i);
         auto &failures = m_result.failures;
-        const auto known = std::find_if(failures.rbegin(), failures.rend(), [&](const MaskFailure &f) { return f.unitInterval <= n; });
+        const auto known =
+            std::find_if(failures.rbegin(), failures.rend(), [&](const MaskFailure &f) { return f.unitInterval <= n; });
         if (known == failures.rend() || known->unitInterval != n) {
             failures.insert(known.base(), MaskFailure{time, n, depth, time, int(i)});
         } else if (depth > known->deepest) {
@@ -129,11 +131,11 @@ private:
     MaskResult &m_result;
     static constexpr int rungs = 64;
     std::vector<MaskShape> m_atRule, m_atBest;
-    std::vector<std::vector<MaskShape>> m_ladder;  ///< per area, from the rule's margin down to the middle
+    std::vector<std::vector<MaskShape>> m_ladder; ///< per area, from the rule's margin down to the middle
     double m_best = 1, m_left = 0, m_right = 1;
 };
 
-}  // namespace
+} // namespace
 
 MaskResult runMask(const SourcePtr &original, const Clock &clock, const MaskDefinition &mask, const MaskRule &rule,
                    Progress &progress)
@@ -148,31 +150,36 @@ MaskResult runMask(const SourcePtr &original, const Clock &clock, const MaskDefi
     };
     // A chunk owns unit intervals and looks one farther on either side, where areas may reach over the crossings.
     const auto perChunk = std::max<std::int64_t>(64, std::int64_t(double(defaultChunk) * scale / clock.period()));
-    auto parts = inChunks<MaskResult>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, MaskResult &part) {
-        MaskRule own = rule;
-        own.first = mine.first;
-        own.last = mine.last;
-        part.unitIntervals = mine.size();
-        Tester tester(areas, own, part);
-        const SampleRange range{edgeOf(double(mine.first) - 1), edgeOf(double(mine.last) + 1)};
-        MaskPoint before{};
-        bool lone = true;
-        forBlocks(*source, range, [&](std::int64_t first, std::span<const double> volts) {
-            forPhases(clock, scale, first, first + std::int64_t(volts.size()), [&](std::int64_t k, double ui) {
-                const MaskPoint now{ui, volts[std::size_t(k - first)]};
-                if (now.y == now.y) {
-                    tester.line(lone ? now : before, now, lone, source->axis().timeOf(double(k)));
-                    before = now;
+    auto parts =
+        inChunks<MaskResult>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, MaskResult &part) {
+            MaskRule own = rule;
+            own.first = mine.first;
+            own.last = mine.last;
+            part.unitIntervals = mine.size();
+            Tester tester(areas, own, part);
+            const SampleRange range{edgeOf(double(mine.first) - 1), edgeOf(double(mine.last) + 1)};
+            MaskPoint before{};
+            bool lone = true;
+            std::vector<double> ui;
+            forBlocks(*source, range, [&](std::int64_t first, std::span<const double> volts) {
+                ui.resize(volts.size());
+                clock.unitIntervalsAt(first, scale, ui);
+                for (std::size_t i = 0; i < volts.size(); ++i) {
+                    const MaskPoint now{ui[i], volts[i]};
+                    if (now.y == now.y) {
+                        tester.line(lone ? now : before, now, lone,
+                                    source->axis().timeOf(double(first + std::int64_t(i))));
+                        before = now;
+                    }
+                    lone = !(now.y == now.y);
                 }
-                lone = !(now.y == now.y);
             });
+            tester.finish();
         });
-        tester.finish();
-    });
     MaskResult all;
     all.areaHits.resize(areas.size());
     for (const MaskResult &part : parts) all.merge(part);
     return all;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,19 +1,19 @@
 #pragma once
 
-#include <optional>
-
 #include "eye_fold.h"
 #include "mask_geometry.h"
+
+#include <optional>
 
 namespace fulvex {
 
 /// A failed unit interval.
 struct MaskFailure {
-    double time = 0;                ///< s, of the first hit in it
+    double time = 0; ///< s, of the first hit in it
     std::int64_t unitInterval = 0;
-    double deepest = 0;             ///< how far the worst hit lies inside: margin + 1 would be at an area's middle, 0 at its border
-    double worstTime = 0;           ///< s, of the worst hit
-    int area = 0;                   ///< the worst hit's
+    double deepest = 0; ///< how far the worst hit lies inside: margin + 1 would be at an area's middle, 0 at its border
+    double worstTime = 0; ///< s, of the worst hit
+    int area = 0;         ///< the worst hit's
 };
 
 /// What a mask saw; mergeable: hits and failures add up, the margin is the smallest.
@@ -22,17 +22,17 @@ struct MaskResult {
     std::int64_t hits = 0;
     std::int64_t failedUnitIntervals = 0;
     std::vector<std::int64_t> areaHits;
-    std::optional<double> margin;   ///< the largest that passes; empty without samples
-    std::vector<MaskFailure> failures;  ///< in time, at most `keptFailures`
+    std::optional<double> margin;      ///< the largest that passes; empty without samples
+    std::vector<MaskFailure> failures; ///< in time, at most `keptFailures`
     static constexpr std::size_t keptFailures = 100000;
     void merge(const MaskResult &later);
 };
 
 struct MaskRule {
-    double zero = 0, one = 1;  ///< V, the eye's state levels
-    double margin = 0;         ///< fraction that the areas are grown by for the verdict
-    std::int64_t first = 0, last = 0;  ///< unit intervals tested
-    int interpolation = 1;     ///< as the eye was folded
+    double zero = 0, one = 1;         ///< V, the eye's state levels
+    double margin = 0;                ///< fraction that the areas are grown by for the verdict
+    std::int64_t first = 0, last = 0; ///< unit intervals tested
+    int interpolation = 1;            ///< as the eye was folded
 };
 
 /// Lays the record over the mask by the clock, on all cores. A sample on or inside an area's border is a hit; where a
@@ -41,4 +41,4 @@ struct MaskRule {
 MaskResult runMask(const SourcePtr &source, const Clock &clock, const MaskDefinition &mask, const MaskRule &rule,
                    Progress &progress);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -39,7 +39,7 @@ Statistics statisticsOf(const Population &population)
     const std::size_t count = values.size();
     found.count = std::int64_t(count);
     if (count == 0) return found;
-    const double reference = values.front();  // deviations from it keep the digits that matter
+    const double reference = values.front(); // deviations from it keep the digits that matter
     double sum = 0;
     for (const double v : values) sum += v - reference;
     const double mean = reference + sum / double(count);
@@ -102,8 +102,9 @@ ValueHistogram histogramOf(const Population &population)
     const auto bins = std::size_t(std::clamp(2 * std::cbrt(double(population.size())), 16.0, 128.0));
     histogram.counts.resize(bins);
     const double scale = double(bins) / (histogram.high - histogram.low);
-    for (const double v : population.value) ++histogram.counts[std::min(bins - 1, std::size_t((v - histogram.low) * scale))];
+    for (const double v : population.value)
+        ++histogram.counts[std::min(bins - 1, std::size_t((v - histogram.low) * scale))];
     return histogram;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -12,9 +12,9 @@ namespace fulvex {
 /// The occurrences of a measured quantity, as columns, in time order. Statistics, histogram, trend and evidence are
 /// views of this one list.
 struct Population {
-    std::vector<double> time;      ///< s, start of the occurrence
-    std::vector<double> duration;  ///< s, 0 for an instant
-    std::vector<double> value;     ///< the quantity's unit
+    std::vector<double> time;     ///< s, start of the occurrence
+    std::vector<double> duration; ///< s, 0 for an instant
+    std::vector<double> value;    ///< the quantity's unit
     std::size_t size() const { return value.size(); }
     void reserve(std::size_t count);
     void add(double at, double lasts, double is);
@@ -25,7 +25,7 @@ struct Population {
 struct Statistics {
     std::int64_t count = 0;
     std::optional<double> mean, std, min, max, last;
-    std::optional<double> uncertainty;  ///< standard uncertainty of the mean
+    std::optional<double> uncertainty; ///< standard uncertainty of the mean
 };
 
 /// Uncertainty by batch means over about sqrt(N) batches, so that correlated neighbours do not flatter it; it needs 4
@@ -35,7 +35,7 @@ Statistics statisticsOf(const Population &population);
 
 /// A measured quantity: a population, or one number for the whole record, or neither and a reason why.
 struct Measured {
-    std::string reason;  ///< not empty: unmeasurable, why, and what would make it measurable
+    std::string reason; ///< not empty: unmeasurable, why, and what would make it measurable
     Population population;
     bool single = false;
     double value = 0;
@@ -55,4 +55,4 @@ struct ValueHistogram {
 /// About twice the cube root of the count of bins (Rice), 16 to 128; empty for an empty population.
 ValueHistogram histogramOf(const Population &population);
 
-}  // namespace fulvex
+} // namespace fulvex

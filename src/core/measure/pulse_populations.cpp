@@ -15,7 +15,7 @@ void forSpans(const EdgeList &edges, std::size_t ahead, Use &&use)
     }
 }
 
-}  // namespace
+} // namespace
 
 Population periods(const EdgeList &edges, const TimeAxis &axis, EdgeChoice edge)
 {
@@ -93,7 +93,8 @@ Population transitionTimes(const std::vector<Transition> &transitions, const Tim
 Population slewRates(const std::vector<Transition> &transitions, const TimeAxis &axis, double levelDifference)
 {
     Population found = transitionTimes(transitions, axis);
-    for (std::size_t i = 0; i < found.size(); ++i) found.value[i] = (transitions[i].rising ? 1 : -1) * levelDifference / found.duration[i];
+    for (std::size_t i = 0; i < found.size(); ++i)
+        found.value[i] = (transitions[i].rising ? 1 : -1) * levelDifference / found.duration[i];
     return found;
 }
 
@@ -110,4 +111,4 @@ Population timeIntervalErrors(const Clock &clock, EdgeChoice edge)
     return found;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -28,4 +28,4 @@ Population slewRates(const std::vector<Transition> &transitions, const TimeAxis 
 /// Instant minus clock instant for every edge from the clock's settling on, in s; late is positive.
 Population timeIntervalErrors(const Clock &clock, EdgeChoice edge);
 
-}  // namespace fulvex
+} // namespace fulvex

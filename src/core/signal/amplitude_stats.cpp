@@ -1,8 +1,8 @@
 #include "amplitude_stats.h"
 
-#include <cmath>
-
 #include "parallel.h"
+
+#include <cmath>
 
 namespace fulvex {
 
@@ -39,7 +39,7 @@ static AmplitudeStats statsOfBlock(std::int64_t first, std::span<const double> v
     AmplitudeStats block;
     double low = INFINITY, high = -INFINITY, sum = 0;
     std::int64_t finite = 0;
-    for (const double v : values) {  // plain enough for the compiler; NaN compares false everywhere
+    for (const double v : values) { // plain enough for the compiler; NaN compares false everywhere
         const bool there = v == v;
         finite += there;
         sum += there ? v : 0;
@@ -63,17 +63,16 @@ static AmplitudeStats statsOfBlock(std::int64_t first, std::span<const double> v
 AmplitudeStats amplitudeStats(const SampleSource &source, SampleRange range, Progress &progress)
 {
     const auto parts = inChunks<AmplitudeStats>(range, defaultChunk, progress, [&](SampleRange mine, auto &part) {
-        forBlocks(source, mine, [&](std::int64_t first, std::span<const double> values) {
-            part.merge(statsOfBlock(first, values));
-        });
+        forBlocks(source, mine,
+                  [&](std::int64_t first, std::span<const double> values) { part.merge(statsOfBlock(first, values)); });
     });
     AmplitudeStats all;
     for (const AmplitudeStats &part : parts) all.merge(part);
     return all;
 }
 
-AmplitudeHistogram amplitudeHistogram(const SampleSource &source, SampleRange range, double low, double high,
-                                      int bins, Progress &progress)
+AmplitudeHistogram amplitudeHistogram(const SampleSource &source, SampleRange range, double low, double high, int bins,
+                                      Progress &progress)
 {
     AmplitudeHistogram all{low, high, std::vector<std::int64_t>(std::size_t(bins)),
                            std::vector<double>(std::size_t(bins))};
@@ -99,4 +98,4 @@ AmplitudeHistogram amplitudeHistogram(const SampleSource &source, SampleRange ra
     return all;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

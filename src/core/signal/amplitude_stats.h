@@ -1,22 +1,22 @@
 #pragma once
 
-#include <cstdint>
-#include <vector>
-
 #include "progress.h"
 #include "sample_source.h"
+
+#include <cstdint>
+#include <vector>
 
 namespace fulvex {
 
 /// Count, extremes and moments of the samples of a range; gaps are left out and counted. Mergeable.
 struct AmplitudeStats {
     std::int64_t count = 0, gaps = 0;
-    double minimum = 0, maximum = 0;          ///< meaningless while count is 0
-    std::int64_t minimumAt = 0, maximumAt = 0;  ///< sample index of the first extreme
+    double minimum = 0, maximum = 0;           ///< meaningless while count is 0
+    std::int64_t minimumAt = 0, maximumAt = 0; ///< sample index of the first extreme
     double mean = 0;
-    double squares = 0;                       ///< sum of squared deviations from the mean
+    double squares = 0; ///< sum of squared deviations from the mean
     double rms() const;
-    double acRms() const;  ///< rms about the mean, over the population
+    double acRms() const; ///< rms about the mean, over the population
     /// Adds what another part saw; parts merge in the order of the record. Chan, Golub, LeVeque (1979).
     void merge(const AmplitudeStats &later);
 };
@@ -28,10 +28,10 @@ AmplitudeStats amplitudeStats(const SampleSource &source, SampleRange range, Pro
 struct AmplitudeHistogram {
     double low = 0, high = 0;
     std::vector<std::int64_t> counts;
-    std::vector<double> sums;  ///< of the values in each bin, for a mean finer than the bin
+    std::vector<double> sums; ///< of the values in each bin, for a mean finer than the bin
 };
 
-AmplitudeHistogram amplitudeHistogram(const SampleSource &source, SampleRange range, double low, double high,
-                                      int bins, Progress &progress);
+AmplitudeHistogram amplitudeHistogram(const SampleSource &source, SampleRange range, double low, double high, int bins,
+                                      Progress &progress);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,14 +1,13 @@
 #include "atomic_file.h"
 
+#include "error.h"
+#include "mapped_file.h"
+
 #include <cerrno>
 #include <cstring>
-
 #include <fcntl.h>
 #include <sys/stat.h>
 #include <unistd.h>
-
-#include "error.h"
-#include "mapped_file.h"
 
 namespace fulvex {
 
@@ -45,4 +44,4 @@ std::string readTextFile(const std::filesystem::path &path, std::size_t limit)
     return std::string(reinterpret_cast<const char *>(file->bytes().data()), file->bytes().size());
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -12,4 +12,4 @@ void writeFileAtomically(const std::filesystem::path &path, std::string_view byt
 /// The whole of a text file; throws Error when it cannot be read or is larger than `limit` bytes.
 std::string readTextFile(const std::filesystem::path &path, std::size_t limit = 64u << 20);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -13,9 +13,7 @@ ChannelSource::ChannelSource(Waveform waveform, TimeAxis axis, double scale, dou
 
 void ChannelSource::read(std::int64_t first, std::span<double> out) const
 {
-    m_waveform.read(first, out);
-    if (m_scale == 1 && m_offset == 0) return;
-    for (double &value : out) value = value * m_scale + m_offset;
+    m_waveform.readScaled(first, out, m_scale, m_offset);
 }
 
 double ChannelSource::resolution() const
@@ -30,4 +28,4 @@ SourcePtr makeMemorySource(std::vector<double> values, double interval, double s
     return std::make_shared<ChannelSource>(std::move(waveform), axis, 1, 0, 0);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -21,4 +21,4 @@ private:
     double m_scale, m_offset;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

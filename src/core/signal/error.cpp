@@ -19,4 +19,4 @@ Error Error::within(const std::string &outer) const
     return Error(m_where.empty() ? outer : outer + ": " + m_where, m_found, m_remedy);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

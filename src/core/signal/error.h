@@ -21,4 +21,4 @@ private:
     std::string m_where, m_found, m_remedy;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

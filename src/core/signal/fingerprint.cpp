@@ -1,8 +1,8 @@
 #include "fingerprint.h"
 
-#include <openssl/evp.h>
-
 #include "mapped_file.h"
+
+#include <openssl/evp.h>
 
 namespace fulvex {
 
@@ -33,4 +33,4 @@ std::string sha256OfFile(const std::filesystem::path &path)
     return digest;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -12,4 +12,4 @@ std::string sha256(std::string_view text);
 /// Of a whole file; throws Error when it cannot be read.
 std::string sha256OfFile(const std::filesystem::path &path);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,14 +1,13 @@
 #include "mapped_file.h"
 
+#include "error.h"
+
 #include <cerrno>
 #include <cstring>
-
 #include <fcntl.h>
 #include <sys/mman.h>
 #include <sys/stat.h>
 #include <unistd.h>
-
-#include "error.h"
 
 namespace fulvex {
 
@@ -48,4 +47,4 @@ void MappedFile::release(std::span<const std::byte> part) const
     if (to > from) ::madvise(reinterpret_cast<void *>(from), to - from, MADV_DONTNEED);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

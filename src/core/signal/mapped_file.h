@@ -29,4 +29,4 @@ private:
     std::size_t m_size = 0;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -13,8 +13,17 @@ struct Prefix {
     const char *symbol;
     int exponent;
 };
-constexpr std::array<Prefix, 11> prefixes{{{"a", -18}, {"f", -15}, {"p", -12}, {"n", -9}, {"µ", -6}, {"m", -3},
-                                           {"", 0}, {"k", 3}, {"M", 6}, {"G", 9}, {"T", 12}}};
+constexpr std::array<Prefix, 11> prefixes{{{"a", -18},
+                                           {"f", -15},
+                                           {"p", -12},
+                                           {"n", -9},
+                                           {"µ", -6},
+                                           {"m", -3},
+                                           {"", 0},
+                                           {"k", 3},
+                                           {"M", 6},
+                                           {"G", 9},
+                                           {"T", 12}}};
 
 bool takesPrefix(std::string_view unit)
 {
@@ -33,7 +42,7 @@ int decimalsFor(double step)
     return std::clamp(int(-std::floor(std::log10(step))), 0, 9);
 }
 
-}  // namespace
+} // namespace
 
 SiScale siScale(double magnitude, std::string_view unit)
 {
@@ -60,8 +69,7 @@ std::string fixedText(double value, int decimals)
 
 static int decimalsOf(double shown, std::optional<double> uncertainty, double factor, int digits)
 {
-    if (uncertainty && std::isfinite(*uncertainty) && *uncertainty > 0)
-        return decimalsFor(*uncertainty * factor);
+    if (uncertainty && std::isfinite(*uncertainty) && *uncertainty > 0) return decimalsFor(*uncertainty * factor);
     if (shown == 0) return 0;
     return std::clamp(digits - 1 - int(std::floor(std::log10(std::abs(shown) * (1 + 1e-6)))), 0, 9);
 }
@@ -81,14 +89,13 @@ std::string quantityWithUncertainty(double value, std::string_view unit, std::op
         return quantityText(value, unit, {}, 5);
     const SiScale scale = siScale(std::max(std::abs(value), *uncertainty), unit);
     const int decimals = decimalsOf(value * scale.factor, uncertainty, scale.factor, 4);
-    return joined(fixedText(value * scale.factor, decimals) + " ± " +
-                      fixedText(*uncertainty * scale.factor, decimals),
+    return joined(fixedText(value * scale.factor, decimals) + " ± " + fixedText(*uncertainty * scale.factor, decimals),
                   scale.unit);
 }
 
 std::optional<double> prefixFactor(std::string_view symbol)
 {
-    if (symbol == "u" || symbol == "\u03bc") symbol = "µ";  // also the Greek letter
+    if (symbol == "u" || symbol == "\u03bc") symbol = "µ"; // also the Greek letter
     for (const Prefix &prefix : prefixes) {
         if (symbol == prefix.symbol) return std::pow(10.0, prefix.exponent);
     }
@@ -103,7 +110,7 @@ std::optional<double> parseQuantity(std::string_view text, std::string_view unit
     };
     trim(text);
     std::string plain(text);
-    if (plain.starts_with("\u2212")) plain.replace(0, 3, "-");  // the true minus sign that we write ourselves
+    if (plain.starts_with("\u2212")) plain.replace(0, 3, "-"); // the true minus sign that we write ourselves
     double value = 0;
     const char *begin = plain.data() + (plain.starts_with("+") ? 1 : 0);
     const auto [end, failure] = std::from_chars(begin, plain.data() + plain.size(), value);
@@ -116,4 +123,4 @@ std::optional<double> parseQuantity(std::string_view text, std::string_view unit
     return value * *factor;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

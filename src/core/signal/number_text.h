@@ -9,7 +9,7 @@ namespace fulvex {
 /// How a quantity of some magnitude is written: shown number = value * factor, followed by prefix and unit.
 struct SiScale {
     double factor = 1;
-    std::string unit;  ///< with its prefix, "ps"
+    std::string unit; ///< with its prefix, "ps"
 };
 
 /// The prefix that puts |magnitude| into 1 to 1000; none for units that take none (%, dB, deg, UI, counts).
@@ -20,8 +20,7 @@ std::string fixedText(double value, int decimals);
 
 /// Value and unit, e.g. "412.6 ps". The last digit is the first one that `uncertainty` touches; without an uncertainty
 /// (null, zero or not finite) `digits` significant ones. A value that is not finite gives an em dash.
-std::string quantityText(double value, std::string_view unit, std::optional<double> uncertainty = {},
-                         int digits = 4);
+std::string quantityText(double value, std::string_view unit, std::optional<double> uncertainty = {}, int digits = 4);
 
 /// "412.6 ± 0.2 ps"; without an uncertainty as quantityText.
 std::string quantityWithUncertainty(double value, std::string_view unit, std::optional<double> uncertainty);
@@ -33,4 +32,4 @@ std::optional<double> parseQuantity(std::string_view text, std::string_view unit
 /// The factor of an SI prefix: "p" 1e-12 … "T" 1e12, "" 1, "u" and "µ" 1e-6. Empty for anything else.
 std::optional<double> prefixFactor(std::string_view prefix);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,13 +1,12 @@
 #pragma once
 
-#include <algorithm>
-#include <cstdint>
-#include <vector>
-
-#include <tbb/parallel_for.h>
-
 #include "progress.h"
 #include "time_axis.h"
+
+#include <algorithm>
+#include <cstdint>
+#include <tbb/parallel_for.h>
+#include <vector>
 
 namespace fulvex {
 
@@ -44,6 +43,7 @@ void forBlocks(const Source &source, SampleRange range, Use &&use)
     source.release(range);
 }
 
-constexpr std::int64_t defaultChunk = 1 << 17;  ///< samples; small enough to share out a million on two cores, and to cancel at once
+constexpr std::int64_t defaultChunk =
+    1 << 17; ///< samples; small enough to share out a million on two cores, and to cancel at once
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -38,4 +38,4 @@ private:
     std::atomic<double> m_expected = 0, m_done = 0;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,9 +1,9 @@
 #include "pyramid.h"
 
+#include "parallel.h"
+
 #include <cmath>
 #include <limits>
-
-#include "parallel.h"
 
 namespace fulvex {
 
@@ -18,7 +18,7 @@ static void widen(Extent &extent, Extent other)
 static Extent extentOf(std::span<const double> values)
 {
     double low = INFINITY, high = -INFINITY;
-    for (const double v : values) {  // a NaN compares false and changes nothing
+    for (const double v : values) { // a NaN compares false and changes nothing
         low = v < low ? v : low;
         high = v > high ? v : high;
     }
@@ -52,7 +52,7 @@ Extent Pyramid::extent(SampleRange range) const
 {
     Extent found = nothing;
     if (range.size() == 0) return found;
-    std::int64_t first = range.first / base, last = (range.last + base - 1) / base;  // in blocks of the level
+    std::int64_t first = range.first / base, last = (range.last + base - 1) / base; // in blocks of the level
     for (const auto &level : m_levels) {
         last = std::min(last, std::int64_t(level.size()));
         while (first < last && first % factor) widen(found, level[std::size_t(first++)]);
@@ -95,4 +95,4 @@ std::vector<Extent> traceColumns(const SampleSource &source, const Pyramid &pyra
     return found;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

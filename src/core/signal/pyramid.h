@@ -1,10 +1,10 @@
 #pragma once
 
-#include <cstdint>
-#include <vector>
-
 #include "progress.h"
 #include "sample_source.h"
+
+#include <cstdint>
+#include <vector>
 
 namespace fulvex {
 
@@ -34,4 +34,4 @@ private:
 std::vector<Extent> traceColumns(const SampleSource &source, const Pyramid &pyramid, double from, double to,
                                  int columns);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,11 +1,11 @@
 #pragma once
 
+#include "time_axis.h"
+
 #include <cstdint>
 #include <memory>
 #include <span>
 #include <vector>
-
-#include "time_axis.h"
 
 namespace fulvex {
 
@@ -31,4 +31,4 @@ using SourcePtr = std::shared_ptr<const SampleSource>;
 /// A source over values in memory, mostly for tests and kept copies.
 SourcePtr makeMemorySource(std::vector<double> values, double interval, double start = 0);
 
-}  // namespace fulvex
+} // namespace fulvex

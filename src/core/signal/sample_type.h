@@ -21,17 +21,28 @@ template <typename Visit>
 decltype(auto) withSampleType(SampleType type, Visit &&visit)
 {
     switch (type) {
-    case SampleType::i8: return visit(std::int8_t{});
-    case SampleType::u8: return visit(std::uint8_t{});
-    case SampleType::i16: return visit(std::int16_t{});
-    case SampleType::u16: return visit(std::uint16_t{});
-    case SampleType::i32: return visit(std::int32_t{});
-    case SampleType::u32: return visit(std::uint32_t{});
-    case SampleType::i64: return visit(std::int64_t{});
-    case SampleType::u64: return visit(std::uint64_t{});
-    case SampleType::f16: return visit(Half{});
-    case SampleType::f32: return visit(float{});
-    case SampleType::f64: break;
+    case SampleType::i8:
+        return visit(std::int8_t{});
+    case SampleType::u8:
+        return visit(std::uint8_t{});
+    case SampleType::i16:
+        return visit(std::int16_t{});
+    case SampleType::u16:
+        return visit(std::uint16_t{});
+    case SampleType::i32:
+        return visit(std::int32_t{});
+    case SampleType::u32:
+        return visit(std::uint32_t{});
+    case SampleType::i64:
+        return visit(std::int64_t{});
+    case SampleType::u64:
+        return visit(std::uint64_t{});
+    case SampleType::f16:
+        return visit(Half{});
+    case SampleType::f32:
+        return visit(float{});
+    case SampleType::f64:
+        break;
     }
     return visit(double{});
 }
@@ -49,4 +60,4 @@ inline bool isInteger(SampleType type)
 /// "i16" and the like, as the document names them.
 std::string_view sampleTypeName(SampleType type);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -40,4 +40,4 @@ void SampleWindow::copy(std::int64_t first, std::span<double> out)
         out[i] = at(std::clamp<std::int64_t>(first + std::int64_t(i), 0, m_count - 1));
 }
 
-}  // namespace fulvex
+} // namespace fulvex

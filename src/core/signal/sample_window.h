@@ -1,9 +1,9 @@
 #pragma once
 
+#include "sample_source.h"
+
 #include <array>
 #include <vector>
-
-#include "sample_source.h"
 
 namespace fulvex {
 
@@ -41,4 +41,4 @@ private:
     std::uint64_t m_clock = 0;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

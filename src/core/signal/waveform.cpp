@@ -10,7 +10,8 @@ namespace fulvex {
 
 std::string_view sampleTypeName(SampleType type)
 {
-    static constexpr std::string_view names[] = {"i8", "u8", "i16", "u16", "i32", "u32", "i64", "u64", "f16", "f32", "f64"};
+    static constexpr std::string_view names[] = {"i8",  "u8",  "i16", "u16", "i32", "u32",
+                                                 "i64", "u64", "f16", "f32", "f64"};
     return names[int(type)];
 }
 
@@ -18,7 +19,7 @@ Half::operator double() const
 {
     const int exponent = bits >> 10 & 31;
     const double fraction = bits & 1023, sign = bits & 0x8000 ? -1 : 1;
-    if (exponent == 31) return std::numeric_limits<double>::quiet_NaN();  // infinite or not a number: a gap
+    if (exponent == 31) return std::numeric_limits<double>::quiet_NaN(); // infinite or not a number: a gap
     return sign * (exponent ? std::ldexp(1024 + fraction, exponent - 25) : std::ldexp(fraction, -24));
 }
 
@@ -45,30 +46,31 @@ double asDouble(T value)
 }
 
 template <typename T, bool swapped>
-void convert(const std::byte *from, std::ptrdiff_t stride, std::span<double> out)
+void convert(const std::byte *from, std::ptrdiff_t stride, std::span<double> out, double scale, double offset)
 {
     if (!swapped && stride == std::ptrdiff_t(sizeof(T)) && std::uintptr_t(from) % alignof(T) == 0) {
-        const T *samples = reinterpret_cast<const T *>(from);  // the common case, which the compiler vectorises
-        for (std::size_t i = 0; i < out.size(); ++i) out[i] = asDouble(samples[i]);
+        const T *samples = reinterpret_cast<const T *>(from); // the common case, which the compiler vectorises
+        for (std::size_t i = 0; i < out.size(); ++i) out[i] = asDouble(samples[i]) * scale + offset;
         return;
     }
     for (double &value : out) {
         T sample;
         std::memcpy(&sample, from, sizeof(T));
-        value = asDouble(swapped ? byteSwapped(sample) : sample);
+        value = asDouble(swapped ? byteSwapped(sample) : sample) * scale + offset;
         from += stride;
     }
 }
 
-}  // namespace
+} // namespace
 
-void Waveform::read(std::int64_t first, std::span<double> out) const
+void Waveform::readScaled(std::int64_t first, std::span<double> out, double scale, double offset) const
 {
     assert(first >= 0 && first + std::int64_t(out.size()) <= count);
     const std::byte *from = data + first * stride;
     withSampleType(type, [&](auto sample) {
         using T = decltype(sample);
-        swapped ? convert<T, true>(from, stride, out) : convert<T, false>(from, stride, out);
+        swapped ? convert<T, true>(from, stride, out, scale, offset)
+                : convert<T, false>(from, stride, out, scale, offset);
     });
 }
 
@@ -89,4 +91,4 @@ Waveform makeWaveform(std::string name, std::vector<double> samples)
     return waveform;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,11 +1,11 @@
 // fulvex: the desktop application. `fulvex [PROJECT|CAPTURE…]`
 
+#include "fulvex_version.h"
+#include "main_window.h"
+
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QStyleFactory>
-
-#include "fulvex_version.h"
-#include "main_window.h"
 
 int main(int argc, char **argv)
 {

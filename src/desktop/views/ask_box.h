@@ -1,9 +1,8 @@
 #pragma once
 
-#include <functional>
-
 #include <QLineEdit>
 #include <QListWidget>
+#include <functional>
 
 namespace fulvex {
 
@@ -12,8 +11,8 @@ class AskBox final : public QLineEdit {
     Q_OBJECT
 public:
     struct Offer {
-        QString words;     ///< what it does, as shown
-        QString shortcut;  ///< may be empty
+        QString words;    ///< what it does, as shown
+        QString shortcut; ///< may be empty
         std::function<void()> act;
     };
     /// `offers` is asked anew with every letter, so that it never offers what is gone.
@@ -33,4 +32,4 @@ private:
     QListWidget *m_list;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,14 +1,13 @@
 #include "chain_layout.h"
 
-#include <map>
-
-#include <QFileInfo>
-
 #include "axis_painter.h"
 #include "error.h"
 #include "formula.h"
 #include "number_text.h"
 #include "trace_figure.h"
+
+#include <QFileInfo>
+#include <map>
 
 namespace fulvex {
 
@@ -42,13 +41,15 @@ private:
     }
     void addCapture(const CaptureEntry &entry)
     {
-        ChainLayout::Row row{{Selection::Kind::capture, entry.id}, QFileInfo(text(entry.file)).fileName(), {}, -1, 16, next(), false};
+        ChainLayout::Row row{
+            {Selection::Kind::capture, entry.id}, QFileInfo(text(entry.file)).fileName(), {}, -1, 16, next(), false};
         const CaptureResult *result = m_results ? findEntry(m_results->captures, entry.id) : nullptr;
         if (result && !result->error.empty()) {
             row.facts = QObject::tr("cannot be read");
             row.problem = true;
         } else if (result) {
-            row.facts = text(quantityText(1 / result->sampleInterval, "S/s", {}, 3) + " · " + quantityText(result->sampleInterval * double(result->samples), "s", {}, 3));
+            row.facts = text(quantityText(1 / result->sampleInterval, "S/s", {}, 3) + " · " +
+                             quantityText(result->sampleInterval * double(result->samples), "s", {}, 3));
             row.facts += QString(" · %1 ch").arg(result->channels);
             for (const Finding &finding : result->findings) row.problem |= finding.level == "warning";
         }
@@ -57,21 +58,31 @@ private:
     }
     void addChannel(const ChannelEntry &entry, double x)
     {
-        ChainLayout::Row row{{Selection::Kind::channel, entry.id}, text(entry.shownName()), {}, inkOf(m_document, entry.id), x, next(), false};
+        ChainLayout::Row row{{Selection::Kind::channel, entry.id},
+                             text(entry.shownName()),
+                             {},
+                             inkOf(m_document, entry.id),
+                             x,
+                             next(),
+                             false};
         if (!entry.formula.empty()) row.title += text(" = " + entry.formula);
         const ChannelResult *result = m_results ? findEntry(m_results->channels, entry.id) : nullptr;
         QStringList facts;
         if (result && !result->error.empty()) row.problem = true, facts << QObject::tr("cannot be made");
         if (result && result->pyramid && !result->pyramid->whole().empty()) {
             const Extent whole = result->pyramid->whole();
-            facts << text(quantityText(whole.low, entry.unit, {}, 3) + " … " + quantityText(whole.high, entry.unit, {}, 3));
+            facts << text(quantityText(whole.low, entry.unit, {}, 3) + " … " +
+                          quantityText(whole.high, entry.unit, {}, 3));
         }
         if (entry.delay != 0) facts << QObject::tr("deskewed by %1").arg(text(quantityText(-entry.delay, "s", {}, 3)));
         row.facts = facts.join(" · ");
-        if (entry.formula.empty()) join(entry.capture, {x, row.y}, row.ink);
-        else for (const std::string &name : Formula::parse(entry.formula).names()) {
-            if (const ChannelEntry *parent = findEntry(m_document.channels, name)) join(name, {x, row.y}, inkOf(m_document, parent->id));
-        }
+        if (entry.formula.empty())
+            join(entry.capture, {x, row.y}, row.ink);
+        else
+            for (const std::string &name : Formula::parse(entry.formula).names()) {
+                if (const ChannelEntry *parent = findEntry(m_document.channels, name))
+                    join(name, {x, row.y}, inkOf(m_document, parent->id));
+            }
         m_at[entry.id] = {x, row.y};
         m_layout.rows.push_back(row);
         for (const ClockEntry &clock : m_document.clocks) {
@@ -87,8 +98,15 @@ private:
             row.facts = QObject::tr("no clock found");
             row.problem = !result->reason.empty();
         } else {
-            row.facts = entry.method == "pll" ? QObject::tr("order %1, %2").arg(entry.order).arg(text(quantityText(entry.bandwidth, "Hz", {}, 3))) : QObject::tr("fixed");
-            if (result) row.facts += ", " + text(quantityText(result->rate, "Bd", result->rateUncertainty > 0 ? std::optional(result->rateUncertainty) : std::nullopt, 6));
+            row.facts =
+                entry.method == "pll"
+                    ? QObject::tr("order %1, %2").arg(entry.order).arg(text(quantityText(entry.bandwidth, "Hz", {}, 3)))
+                    : QObject::tr("fixed");
+            if (result)
+                row.facts +=
+                    ", " + text(quantityText(
+                               result->rate, "Bd",
+                               result->rateUncertainty > 0 ? std::optional(result->rateUncertainty) : std::nullopt, 6));
         }
         join(entry.source, {x, row.y}, ink);
         m_at[entry.id] = {x, row.y};
@@ -106,7 +124,10 @@ private:
         for (const MaskEntry &mask : m_document.masks) {
             if (mask.eye != entry.id) continue;
             const MaskRun *run = m_results ? findEntry(m_results->masks, mask.id) : nullptr;
-            if (run && run->result) row.facts += run->result->failedUnitIntervals ? QObject::tr(" · %1 failed").arg(run->result->failedUnitIntervals) : QObject::tr(" · mask passes");
+            if (run && run->result)
+                row.facts += run->result->failedUnitIntervals
+                                 ? QObject::tr(" · %1 failed").arg(run->result->failedUnitIntervals)
+                                 : QObject::tr(" · mask passes");
             row.problem |= run && run->verdict == Verdict::fail;
         }
         if (result && !result->reason.empty()) row.facts = QObject::tr("cannot be folded"), row.problem = true;
@@ -145,11 +166,11 @@ private:
     double m_y = 2;
 };
 
-}  // namespace
+} // namespace
 
 ChainLayout chainLayout(const Document &document, const Results *results)
 {
     return Builder(document, results).build();
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,12 +1,11 @@
 #pragma once
 
-#include <string>
-#include <vector>
+#include "workbench.h"
 
 #include <QPointF>
 #include <QString>
-
-#include "workbench.h"
+#include <string>
+#include <vector>
 
 namespace fulvex {
 
@@ -15,8 +14,8 @@ struct ChainLayout {
     struct Row {
         Selection what;
         QString title, facts;
-        int ink = -1;       ///< trace ink; -1: none (captures)
-        double x = 0, y = 0;  ///< of the node
+        int ink = -1;        ///< trace ink; -1: none (captures)
+        double x = 0, y = 0; ///< of the node
         bool problem = false;
     };
     struct Rail {
@@ -33,4 +32,4 @@ struct ChainLayout {
 /// channel, eyes and masks off their clock.
 ChainLayout chainLayout(const Document &document, const Results *results);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,13 +1,14 @@
 #include "chain_view.h"
 
-#include <algorithm>
-
 #include "axis_painter.h"
 #include "document_edits.h"
 
+#include <algorithm>
+
 namespace fulvex {
 
-ChainRails::ChainRails(Workbench &bench, QWidget *parent) : QWidget(parent), m_bench(bench), m_editor(new QLineEdit(this))
+ChainRails::ChainRails(Workbench &bench, QWidget *parent)
+    : QWidget(parent), m_bench(bench), m_editor(new QLineEdit(this))
 {
     setObjectName("chainRails");
     setFocusPolicy(Qt::StrongFocus);
@@ -24,7 +25,8 @@ ChainRails::ChainRails(Workbench &bench, QWidget *parent) : QWidget(parent), m_b
         });
         setFocus();
     });
-    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged, &Workbench::lookChanged})
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
+                         &Workbench::lookChanged})
         connect(&bench, changed, this, &ChainRails::refresh);
     refresh();
 }
@@ -49,10 +51,12 @@ void ChainRails::paintEvent(QPaintEvent *)
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing, true);
     const Look &look = m_bench.look();
-    if (m_layout.rows.empty()) paintEmpty(painter, rect(), tr("No capture yet. Drop a file anywhere in the window."), look);
+    if (m_layout.rows.empty())
+        paintEmpty(painter, rect(), tr("No capture yet. Drop a file anywhere in the window."), look);
     for (const auto &row : m_layout.rows) {
         if (!(row.what == m_bench.selection())) continue;
-        painter.fillRect(QRectF(0, row.y - ChainLayout::rowHeight / 2 + 1, width(), ChainLayout::rowHeight - 2), look.accentWash);
+        painter.fillRect(QRectF(0, row.y - ChainLayout::rowHeight / 2 + 1, width(), ChainLayout::rowHeight - 2),
+                         look.accentWash);
         painter.fillRect(QRectF(0, row.y - ChainLayout::rowHeight / 2 + 1, 3, ChainLayout::rowHeight - 2), look.accent);
     }
     for (const auto &rail : m_layout.rails) {
@@ -67,17 +71,24 @@ void ChainRails::paintEvent(QPaintEvent *)
     for (const auto &row : m_layout.rows) {
         const QColor ink = row.ink < 0 ? look.quiet : look.trace(row.ink);
         painter.setPen(QPen(ink, 1.8));
-        painter.setBrush(row.what.kind == Selection::Kind::clock || row.what.kind == Selection::Kind::capture ? look.panel : ink);
-        if (row.what.kind == Selection::Kind::capture) painter.drawRect(QRectF(row.x - 5, row.y - 6, 10, 12));
-        else if (row.what.kind == Selection::Kind::eye) painter.drawPolygon(QPolygonF({{row.x - 6, row.y}, {row.x, row.y - 5}, {row.x + 6, row.y}, {row.x, row.y + 5}}));
-        else painter.drawEllipse(QPointF(row.x, row.y), 5, 5);
+        painter.setBrush(
+            row.what.kind == Selection::Kind::clock || row.what.kind == Selection::Kind::capture ? look.panel : ink);
+        if (row.what.kind == Selection::Kind::capture)
+            painter.drawRect(QRectF(row.x - 5, row.y - 6, 10, 12));
+        else if (row.what.kind == Selection::Kind::eye)
+            painter.drawPolygon(
+                QPolygonF({{row.x - 6, row.y}, {row.x, row.y - 5}, {row.x + 6, row.y}, {row.x, row.y + 5}}));
+        else
+            painter.drawEllipse(QPointF(row.x, row.y), 5, 5);
         const QRectF words(row.x + 14, row.y - 15, width() - row.x - 20, 16);
         painter.setFont(look.font(12));
         painter.setPen(look.ink);
-        painter.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, QFontMetricsF(painter.font()).elidedText(row.title, Qt::ElideMiddle, words.width()));
+        painter.drawText(words, Qt::AlignLeft | Qt::AlignVCenter,
+                         QFontMetricsF(painter.font()).elidedText(row.title, Qt::ElideMiddle, words.width()));
         painter.setFont(look.font(10));
         painter.setPen(row.problem ? look.fail : look.quiet);
-        painter.drawText(words.translated(0, 15), Qt::AlignLeft | Qt::AlignVCenter, QFontMetricsF(painter.font()).elidedText(row.facts, Qt::ElideRight, words.width()));
+        painter.drawText(words.translated(0, 15), Qt::AlignLeft | Qt::AlignVCenter,
+                         QFontMetricsF(painter.font()).elidedText(row.facts, Qt::ElideRight, words.width()));
     }
     if (hasFocus() && m_bench.selection().kind == Selection::Kind::nothing) {
         painter.setPen(QPen(look.hairline, 1, Qt::DashLine));
@@ -91,20 +102,27 @@ bool ChainRails::event(QEvent *event)
     if (event->type() != QEvent::ToolTip) return QWidget::event(event);
     auto *help = static_cast<QHelpEvent *>(event);
     const auto *row = rowAt(help->pos().y());
-    if (row) QToolTip::showText(help->globalPos(), row->title + "\n" + row->facts + tr("\nF2: edit · Delete: remove · drag a channel to a traces tile"), this);
+    if (row)
+        QToolTip::showText(
+            help->globalPos(),
+            row->title + "\n" + row->facts + tr("\nF2: edit · Delete: remove · drag a channel to a traces tile"), this);
     return true;
 }
 
 void ChainRails::mousePressEvent(QMouseEvent *event)
 {
     m_pressed = event->position();
-    if (const auto *row = rowAt(event->position().y())) m_bench.select(row->what);
-    else m_bench.select({});
+    if (const auto *row = rowAt(event->position().y()))
+        m_bench.select(row->what);
+    else
+        m_bench.select({});
 }
 
 void ChainRails::mouseMoveEvent(QMouseEvent *event)
 {
-    if (!(event->buttons() & Qt::LeftButton) || (event->position() - m_pressed).manhattanLength() < QApplication::startDragDistance()) return;
+    if (!(event->buttons() & Qt::LeftButton) ||
+        (event->position() - m_pressed).manhattanLength() < QApplication::startDragDistance())
+        return;
     const auto *row = rowAt(m_pressed.y());
     if (!row || row->what.kind != Selection::Kind::channel) return;
     auto *carried = new QMimeData;
@@ -116,7 +134,8 @@ void ChainRails::mouseMoveEvent(QMouseEvent *event)
 
 void ChainRails::edit()
 {
-    const auto row = std::find_if(m_layout.rows.begin(), m_layout.rows.end(), [&](const auto &r) { return r.what == m_bench.selection(); });
+    const auto row = std::find_if(m_layout.rows.begin(), m_layout.rows.end(),
+                                  [&](const auto &r) { return r.what == m_bench.selection(); });
     const ChannelEntry *channel = findEntry(m_bench.document().channels, m_bench.selection().id);
     if (row == m_layout.rows.end() || !channel) return;
     m_editor->setGeometry(int(row->x) + 12, int(row->y) - 16, width() - int(row->x) - 18, 24);
@@ -136,7 +155,8 @@ void ChainRails::removeSelected()
     const Selection selection = m_bench.selection();
     if (selection.kind == Selection::Kind::nothing) return;
     m_bench.select({});
-    m_bench.change(tr("remove %1").arg(text(selection.id)), [&](Document &document) { removeWithDependents(document, selection); });
+    m_bench.change(tr("remove %1").arg(text(selection.id)),
+                   [&](Document &document) { removeWithDependents(document, selection); });
 }
 
 void ChainRails::step(int by)
@@ -155,16 +175,26 @@ void ChainRails::step(int by)
 void ChainRails::keyPressEvent(QKeyEvent *event)
 {
     switch (event->key()) {
-    case Qt::Key_Up: step(-1); break;
-    case Qt::Key_Down: step(1); break;
+    case Qt::Key_Up:
+        step(-1);
+        break;
+    case Qt::Key_Down:
+        step(1);
+        break;
     case Qt::Key_F2:
-    case Qt::Key_Return: edit(); break;
-    case Qt::Key_Delete: removeSelected(); break;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_Return:
+        edit();
+        break;
+    case Qt::Key_Delete:
+        removeSelected();
+        break;
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 
-ChainView::ChainView(Workbench &bench, QWidget *parent) : QWidget(parent), m_rails(new ChainRails(bench)), m_add(new QToolButton)
+ChainView::ChainView(Workbench &bench, QWidget *parent)
+    : QWidget(parent), m_rails(new ChainRails(bench)), m_add(new QToolButton)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 0);
@@ -191,4 +221,4 @@ ChainView::ChainView(Workbench &bench, QWidget *parent) : QWidget(parent), m_rai
     connect(m_rails, &ChainRails::rowShown, scroll, [scroll](double y) { scroll->ensureVisible(0, int(y), 0, 30); });
 }
 
-}  // namespace fulvex
+} // namespace fulvex

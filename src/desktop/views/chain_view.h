@@ -1,10 +1,10 @@
 #pragma once
 
+#include "chain_layout.h"
+
 #include <QLineEdit>
 #include <QScrollArea>
 #include <QToolButton>
-
-#include "chain_layout.h"
 
 namespace fulvex {
 
@@ -52,4 +52,4 @@ private:
     QToolButton *m_add;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,12 +1,12 @@
 #include "document_edits.h"
 
-#include <algorithm>
-#include <set>
-
 #include "axis_painter.h"
 #include "error.h"
 #include "formula.h"
 #include "quantity_table.h"
+
+#include <algorithm>
+#include <set>
 
 namespace fulvex {
 
@@ -31,18 +31,22 @@ bool sweep(std::vector<Entry> &entries, std::set<std::string> &gone, Lost &&lost
     return entries.size() != before;
 }
 
-}  // namespace
+} // namespace
 
 void removeWithDependents(Document &document, const Selection &what)
 {
     std::set<std::string> gone{what.id};
     const auto out = [&](const std::string &id) { return !id.empty() && gone.contains(id); };
     sweep(document.captures, gone, [](const CaptureEntry &) { return false; });
-    while (sweep(document.channels, gone, [&](const ChannelEntry &e) { return out(e.capture) || (!e.formula.empty() && formulaNeeds(e.formula, gone)); })) {}
+    while (sweep(document.channels, gone, [&](const ChannelEntry &e) {
+        return out(e.capture) || (!e.formula.empty() && formulaNeeds(e.formula, gone));
+    })) {
+    }
     sweep(document.clocks, gone, [&](const ClockEntry &e) { return out(e.source) || out(e.from); });
     sweep(document.eyes, gone, [&](const EyeEntry &e) { return out(e.source) || out(e.clock); });
     sweep(document.masks, gone, [&](const MaskEntry &e) { return out(e.eye); });
-    sweep(document.measurements, gone, [&](const MeasurementEntry &e) { return out(e.source) || out(e.to) || out(e.clock) || out(e.eye); });
+    sweep(document.measurements, gone,
+          [&](const MeasurementEntry &e) { return out(e.source) || out(e.to) || out(e.clock) || out(e.eye); });
     sweep(document.notes, gone, [&](const NoteEntry &e) { return out(e.channel); });
     for (SheetEntry &sheet : document.sheets) {
         for (TileEntry &tile : sheet.tiles) std::erase_if(tile.of, out);
@@ -109,7 +113,7 @@ std::string addClock(Workbench &bench, const std::string &channel, const std::st
         entry.method = method;
         const Results *results = bench.results();
         for (const ClockResult &other : results ? results->clocks : std::vector<ClockResult>()) {
-            if (other.clock) entry.bandwidth = other.rate / 1667;  // the usual corner where nothing else is said
+            if (other.clock) entry.bandwidth = other.rate / 1667; // the usual corner where nothing else is said
         }
         document.clocks.push_back(entry);
     });
@@ -141,7 +145,7 @@ std::string addMask(Workbench &bench, const std::string &eye, const std::string 
 {
     std::string id;
     const bool taken = bench.change(QObject::tr("add mask"), [&](Document &document) {
-        std::erase_if(document.masks, [&](const MaskEntry &entry) { return entry.eye == eye; });  // one mask an eye
+        std::erase_if(document.masks, [&](const MaskEntry &entry) { return entry.eye == eye; }); // one mask an eye
         id = freeId(document, "mask");
         document.masks.push_back({id, eye, mask, 0});
     });
@@ -167,4 +171,4 @@ std::string addMeasurement(Workbench &bench, const std::string &quantity, const 
     return id;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,8 +1,8 @@
 #pragma once
 
-#include <string>
-
 #include "workbench.h"
+
+#include <string>
 
 namespace fulvex {
 
@@ -21,4 +21,4 @@ std::string addMeasurement(Workbench &bench, const std::string &quantity, const 
 /// Puts a tile under what the shown sheet has, or on a new sheet when there is none.
 void addTile(Document &document, int sheet, TileEntry tile);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -14,7 +14,8 @@ void EvidenceModel::show(EvidenceList list)
 QVariant EvidenceModel::data(const QModelIndex &index, int role) const
 {
     if (role == Qt::DisplayRole) return m_list.items[std::size_t(index.row())].cells[index.column()];
-    if (role == Qt::TextAlignmentRole) return int((index.column() == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    if (role == Qt::TextAlignmentRole)
+        return int((index.column() == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
     return {};
 }
 
@@ -27,7 +28,8 @@ QVariant EvidenceModel::headerData(int section, Qt::Orientation orientation, int
 }
 
 EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
-    : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)), m_table(new QTableView), m_heading(new QLabel), m_empty(new QLabel), m_hint(new QLabel)
+    : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)), m_table(new QTableView), m_heading(new QLabel),
+      m_empty(new QLabel), m_hint(new QLabel)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 4);
@@ -64,9 +66,10 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     m_hint->setObjectName("quiet");
     m_hint->setContentsMargins(14, 0, 0, 0);
     layout->addWidget(m_hint);
-    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex &current) {
-        if (current.isValid()) m_bench.goTo(m_model->list().items[std::size_t(current.row())].moment);
-    });
+    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
+            [this](const QModelIndex &current) {
+                if (current.isValid()) m_bench.goTo(m_model->list().items[std::size_t(current.row())].moment);
+            });
     connect(&bench, &Workbench::resultsChanged, this, &EvidenceView::refresh);
     connect(&bench, &Workbench::selectionChanged, this, &EvidenceView::refresh);
     refresh();
@@ -81,7 +84,8 @@ void EvidenceView::refresh()
         show(none);
         return;
     }
-    QThreadPool::globalInstance()->start([this, request, results = m_bench.sharedResults(), selection = m_bench.selection(), alive = QPointer<EvidenceView>(this)] {
+    QThreadPool::globalInstance()->start([this, request, results = m_bench.sharedResults(),
+                                          selection = m_bench.selection(), alive = QPointer<EvidenceView>(this)] {
         auto list = std::make_shared<EvidenceList>(evidenceOf(*results, selection));
         QMetaObject::invokeMethod(qApp, [this, request, list, alive] {
             if (alive && request == m_request) show(std::move(*list));
@@ -106,7 +110,8 @@ void EvidenceView::note()
     if (!current.isValid()) return;
     const EvidenceList::Item item = m_model->list().items[std::size_t(current.row())];
     bool given = false;
-    const QString words = QInputDialog::getText(this, tr("Note"), tr("Pinned to this moment:"), QLineEdit::Normal, item.cells.mid(1).join(", "), &given);
+    const QString words = QInputDialog::getText(this, tr("Note"), tr("Pinned to this moment:"), QLineEdit::Normal,
+                                                item.cells.mid(1).join(", "), &given);
     if (!given || words.isEmpty()) return;
     const double time = (item.moment.from + item.moment.to) / 2;
     double level = 0;
@@ -117,17 +122,19 @@ void EvidenceView::note()
         channel->source->read(at, std::span(&level, 1));
     }
     m_bench.change(tr("add note"), [&](Document &document) {
-        document.notes.push_back({freeId(document, "note"), item.moment.channel, words.toStdString(), time, level == level ? level : 0});
+        document.notes.push_back(
+            {freeId(document, "note"), item.moment.channel, words.toStdString(), time, level == level ? level : 0});
     });
 }
 
 bool EvidenceView::eventFilter(QObject *watched, QEvent *event)
 {
-    if (watched == m_table && event->type() == QEvent::KeyPress && static_cast<QKeyEvent *>(event)->key() == Qt::Key_N) {
+    if (watched == m_table && event->type() == QEvent::KeyPress &&
+        static_cast<QKeyEvent *>(event)->key() == Qt::Key_N) {
         note();
         return true;
     }
     return QWidget::eventFilter(watched, event);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

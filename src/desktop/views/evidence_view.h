@@ -1,10 +1,10 @@
 #pragma once
 
+#include "evidence_list.h"
+
 #include <QAbstractTableModel>
 #include <QLabel>
 #include <QTableView>
-
-#include "evidence_list.h"
 
 namespace fulvex {
 
@@ -14,8 +14,14 @@ public:
     using QAbstractTableModel::QAbstractTableModel;
     void show(EvidenceList list);
     const EvidenceList &list() const { return m_list; }
-    int rowCount(const QModelIndex &parent = {}) const override { return parent.isValid() ? 0 : int(m_list.items.size()); }
-    int columnCount(const QModelIndex &parent = {}) const override { return parent.isValid() ? 0 : int(m_list.columns.size()); }
+    int rowCount(const QModelIndex &parent = {}) const override
+    {
+        return parent.isValid() ? 0 : int(m_list.items.size());
+    }
+    int columnCount(const QModelIndex &parent = {}) const override
+    {
+        return parent.isValid() ? 0 : int(m_list.columns.size());
+    }
     QVariant data(const QModelIndex &index, int role) const override;
     QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
 
@@ -45,4 +51,4 @@ private:
     int m_request = 0;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -14,8 +14,11 @@ EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench
 
 void EyeTile::refresh()
 {
-    if (bench().results() && bench().complete()) m_figure = eyeFigure(*bench().results(), eyeId());
-    else if (!m_figure.fold) m_figure.empty = bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.") : tr("Folding…");
+    if (bench().results() && bench().complete())
+        m_figure = eyeFigure(*bench().results(), eyeId());
+    else if (!m_figure.fold)
+        m_figure.empty =
+            bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.") : tr("Folding…");
     update();
 }
 
@@ -27,7 +30,8 @@ QString EyeTile::facts() const
 bool EyeTile::selected() const
 {
     const Selection &selection = bench().selection();
-    return (selection.kind == Selection::Kind::eye && selection.id == eyeId()) || (selection.kind == Selection::Kind::mask && selection.id == m_figure.mask);
+    return (selection.kind == Selection::Kind::eye && selection.id == eyeId()) ||
+           (selection.kind == Selection::Kind::mask && selection.id == m_figure.mask);
 }
 
 void EyeTile::paintBody(QPainter &painter, const QRectF &area)
@@ -55,9 +59,12 @@ void EyeTile::mousePressEvent(QMouseEvent *event)
 
 void EyeTile::keyPressEvent(QKeyEvent *event)
 {
-    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space) bench().select({Selection::Kind::eye, eyeId()});
-    else if (event->key() == Qt::Key_Delete) removeTile();
-    else QWidget::keyPressEvent(event);
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
+        bench().select({Selection::Kind::eye, eyeId()});
+    else if (event->key() == Qt::Key_Delete)
+        removeTile();
+    else
+        QWidget::keyPressEvent(event);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -27,4 +27,4 @@ private:
     EyeFigure m_figure;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -12,8 +12,10 @@ HistogramTile::HistogramTile(Workbench &bench, int index, QWidget *parent) : Til
 
 void HistogramTile::refresh()
 {
-    if (bench().results() && bench().complete()) m_figure = histogramFigure(*bench().results(), rowId());
-    else if (m_figure.histogram.counts.empty()) m_figure.empty = tr("Measuring…");
+    if (bench().results() && bench().complete())
+        m_figure = histogramFigure(*bench().results(), rowId());
+    else if (m_figure.histogram.counts.empty())
+        m_figure.empty = tr("Measuring…");
     update();
 }
 
@@ -34,8 +36,10 @@ void HistogramTile::mousePressEvent(QMouseEvent *)
 
 void HistogramTile::keyPressEvent(QKeyEvent *event)
 {
-    if (event->key() == Qt::Key_Delete) removeTile();
-    else QWidget::keyPressEvent(event);
+    if (event->key() == Qt::Key_Delete)
+        removeTile();
+    else
+        QWidget::keyPressEvent(event);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

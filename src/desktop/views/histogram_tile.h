@@ -25,4 +25,4 @@ private:
     HistogramFigure m_figure;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,13 +1,14 @@
 #include "inspector_form.h"
 
-#include <cmath>
-
 #include "axis_painter.h"
 #include "number_text.h"
 
+#include <cmath>
+
 namespace fulvex {
 
-InspectorForm::InspectorForm(Workbench &bench, QWidget *parent) : QWidget(parent), m_bench(bench), m_layout(new QFormLayout(this))
+InspectorForm::InspectorForm(Workbench &bench, QWidget *parent)
+    : QWidget(parent), m_bench(bench), m_layout(new QFormLayout(this))
 {
     m_layout->setContentsMargins(14, 4, 14, 8);
     m_layout->setHorizontalSpacing(10);
@@ -31,7 +32,8 @@ void InspectorForm::heading(const QString &words)
     m_layout->addRow(label);
 }
 
-void InspectorForm::textField(const QString &label, const QString &name, std::function<QString(const Document &)> get, std::function<void(Document &, const QString &)> set)
+void InspectorForm::textField(const QString &label, const QString &name, std::function<QString(const Document &)> get,
+                              std::function<void(Document &, const QString &)> set)
 {
     auto *edit = new QLineEdit;
     edit->setObjectName(name);
@@ -40,13 +42,15 @@ void InspectorForm::textField(const QString &label, const QString &name, std::fu
         if (!edit->hasFocus()) edit->setText(get(m_bench.document()));
     });
     connect(edit, &QLineEdit::editingFinished, this, [=, this] {
-        if (edit->text() != get(m_bench.document())) m_bench.change(label, [&](Document &document) { set(document, edit->text()); });
+        if (edit->text() != get(m_bench.document()))
+            m_bench.change(label, [&](Document &document) { set(document, edit->text()); });
         edit->setText(get(m_bench.document()));
     });
 }
 
-void InspectorForm::quantityField(const QString &label, const QString &name, const std::string &unit, bool optionalValue,
-                                  std::function<std::optional<double>(const Document &)> get, std::function<void(Document &, std::optional<double>)> set)
+void InspectorForm::quantityField(const QString &label, const QString &name, const std::string &unit,
+                                  bool optionalValue, std::function<std::optional<double>(const Document &)> get,
+                                  std::function<void(Document &, std::optional<double>)> set)
 {
     auto *edit = new QLineEdit;
     edit->setObjectName(name);
@@ -58,7 +62,7 @@ void InspectorForm::quantityField(const QString &label, const QString &name, con
         const auto value = get(m_bench.document());
         if (!value) return QString();
         QString words = text(quantityText(*value, unit, {}, 7));
-        const qsizetype space = words.indexOf(' ');  // without zeros that say nothing
+        const qsizetype space = words.indexOf(' '); // without zeros that say nothing
         QString number = space < 0 ? words : words.left(space);
         while (number.contains('.') && number.endsWith('0')) number.chop(1);
         if (number.endsWith('.')) number.chop(1);
@@ -70,14 +74,20 @@ void InspectorForm::quantityField(const QString &label, const QString &name, con
     connect(edit, &QLineEdit::editingFinished, this, [=, this] {
         if (edit->text() == shown()) return;
         const auto typed = parseQuantity(edit->text().toStdString(), unit);
-        if (typed) m_bench.change(label, [&](Document &document) { set(document, typed); });
-        else if (optionalValue && edit->text().trimmed().isEmpty()) m_bench.change(label, [&](Document &document) { set(document, {}); });
-        else emit m_bench.failed(tr("\"%1\" is not a number in %2; write for example 1.5M").arg(edit->text(), unit.empty() ? tr("plain digits") : text(unit)));
+        if (typed)
+            m_bench.change(label, [&](Document &document) { set(document, typed); });
+        else if (optionalValue && edit->text().trimmed().isEmpty())
+            m_bench.change(label, [&](Document &document) { set(document, {}); });
+        else
+            emit m_bench.failed(tr("\"%1\" is not a number in %2; write for example 1.5M")
+                                    .arg(edit->text(), unit.empty() ? tr("plain digits") : text(unit)));
         edit->setText(shown());
     });
 }
 
-void InspectorForm::decadeSlider(const QString &name, double low, double high, std::function<double(const Document &)> get, std::function<void(Document &, double)> set)
+void InspectorForm::decadeSlider(const QString &name, double low, double high,
+                                 std::function<double(const Document &)> get,
+                                 std::function<void(Document &, double)> set)
 {
     auto *slider = new QSlider(Qt::Horizontal);
     slider->setObjectName(name);
@@ -90,13 +100,17 @@ void InspectorForm::decadeSlider(const QString &name, double low, double high, s
     });
     connect(slider, &QSlider::valueChanged, this, [=, this](int value) {
         const double exact = low * std::pow(high / low, value / 1000.0);
-        const double digit = std::pow(10, std::floor(std::log10(exact)) - 2);  // three digits are enough for a corner
-        m_bench.change(tr("drag %1").arg(name), [&](Document &document) { set(document, std::round(exact / digit) * digit); }, name);
+        const double digit = std::pow(10, std::floor(std::log10(exact)) - 2); // three digits are enough for a corner
+        m_bench.change(
+            tr("drag %1").arg(name), [&](Document &document) { set(document, std::round(exact / digit) * digit); },
+            name);
     });
 }
 
-void InspectorForm::choiceField(const QString &label, const QString &name, const std::vector<std::pair<QString, std::string>> &choices,
-                                std::function<std::string(const Document &)> get, std::function<void(Document &, const std::string &)> set)
+void InspectorForm::choiceField(const QString &label, const QString &name,
+                                const std::vector<std::pair<QString, std::string>> &choices,
+                                std::function<std::string(const Document &)> get,
+                                std::function<void(Document &, const std::string &)> set)
 {
     auto *box = new QComboBox;
     box->setObjectName(name);
@@ -116,8 +130,10 @@ void InspectorForm::fact(const QString &label, std::function<QString()> get)
     auto *words = new QLabel;
     words->setWordWrap(true);
     words->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    if (label.isEmpty()) m_layout->addRow(words);
-    else addRow(label, words);
+    if (label.isEmpty())
+        m_layout->addRow(words);
+    else
+        addRow(label, words);
     m_refreshers.push_back([=] { words->setText(get()); });
 }
 
@@ -139,4 +155,4 @@ void InspectorForm::refresh()
     for (const auto &refresher : m_refreshers) refresher();
 }
 
-}  // namespace fulvex
+} // namespace fulvex

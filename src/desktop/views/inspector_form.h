@@ -1,7 +1,6 @@
 #pragma once
 
-#include <functional>
-#include <optional>
+#include "workbench.h"
 
 #include <QComboBox>
 #include <QFormLayout>
@@ -9,8 +8,8 @@
 #include <QLineEdit>
 #include <QSlider>
 #include <QWidget>
-
-#include "workbench.h"
+#include <functional>
+#include <optional>
 
 namespace fulvex {
 
@@ -22,14 +21,19 @@ public:
     InspectorForm(Workbench &bench, QWidget *parent = nullptr);
 
     void heading(const QString &words);
-    void textField(const QString &label, const QString &name, std::function<QString(const Document &)> get, std::function<void(Document &, const QString &)> set);
+    void textField(const QString &label, const QString &name, std::function<QString(const Document &)> get,
+                   std::function<void(Document &, const QString &)> set);
     /// A number with unit; typed with or without SI prefix. `optionalValue`: an empty field is allowed and means none.
     void quantityField(const QString &label, const QString &name, const std::string &unit, bool optionalValue,
-                       std::function<std::optional<double>(const Document &)> get, std::function<void(Document &, std::optional<double>)> set);
+                       std::function<std::optional<double>(const Document &)> get,
+                       std::function<void(Document &, std::optional<double>)> set);
     /// A slider over decades between low and high; drags are one undo step.
-    void decadeSlider(const QString &name, double low, double high, std::function<double(const Document &)> get, std::function<void(Document &, double)> set);
-    void choiceField(const QString &label, const QString &name, const std::vector<std::pair<QString, std::string>> &choices,
-                     std::function<std::string(const Document &)> get, std::function<void(Document &, const std::string &)> set);
+    void decadeSlider(const QString &name, double low, double high, std::function<double(const Document &)> get,
+                      std::function<void(Document &, double)> set);
+    void choiceField(const QString &label, const QString &name,
+                     const std::vector<std::pair<QString, std::string>> &choices,
+                     std::function<std::string(const Document &)> get,
+                     std::function<void(Document &, const std::string &)> set);
     /// A line of words that follows the results.
     void fact(const QString &label, std::function<QString()> get);
     void widget(QWidget *widget);
@@ -45,4 +49,4 @@ private:
     std::vector<std::function<void()>> m_refreshers;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

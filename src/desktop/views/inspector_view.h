@@ -1,8 +1,8 @@
 #pragma once
 
-#include <QScrollArea>
-
 #include "inspector_form.h"
+
+#include <QScrollArea>
 
 namespace fulvex {
 
@@ -31,4 +31,4 @@ private:
     QString m_shape;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

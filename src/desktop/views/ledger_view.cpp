@@ -1,9 +1,9 @@
 #include "ledger_view.h"
 
-#include <algorithm>
-
 #include "axis_painter.h"
 #include "document_edits.h"
+
+#include <algorithm>
 
 namespace fulvex {
 
@@ -19,7 +19,9 @@ void LedgerModel::refresh()
 {
     std::vector<LedgerLine> lines;
     if (m_bench.results() && m_bench.complete()) lines = ledgerLines(*m_bench.results());
-    const bool sameRows = lines.size() == m_lines.size() && std::equal(lines.begin(), lines.end(), m_lines.begin(), [](const auto &a, const auto &b) { return a.id == b.id; });
+    const bool sameRows =
+        lines.size() == m_lines.size() && std::equal(lines.begin(), lines.end(), m_lines.begin(),
+                                                     [](const auto &a, const auto &b) { return a.id == b.id; });
     if (sameRows) {
         m_lines = std::move(lines);
         if (!m_lines.empty()) emit dataChanged(index(0, 0), index(rowCount() - 1, columnCount() - 1));
@@ -42,7 +44,8 @@ int LedgerModel::columnCount(const QModelIndex &parent) const
 
 QString LedgerModel::cell(const LedgerLine &line, int column) const
 {
-    const std::string *cells[] = {&line.quantity, &line.of, &line.mean, &line.spread, &line.min, &line.max, &line.count, &line.limit, &line.verdict};
+    const std::string *cells[] = {&line.quantity, &line.of,    &line.mean,  &line.spread, &line.min,
+                                  &line.max,      &line.count, &line.limit, &line.verdict};
     const QString plain = text(*cells[column]);
     if (column != 8 || line.state == Verdict::none) return plain;
     return (line.state == Verdict::pass ? "✓ " : "✕ ") + plain;
@@ -53,15 +56,21 @@ QVariant LedgerModel::data(const QModelIndex &index, int role) const
     const LedgerLine &line = m_lines[std::size_t(index.row())];
     const Look &look = m_bench.look();
     switch (role) {
-    case Qt::DisplayRole: return cell(line, index.column());
-    case Qt::TextAlignmentRole: return int((index.column() < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
-    case Qt::ToolTipRole: return line.reason.empty() ? QVariant() : QVariant(text(line.reason));
+    case Qt::DisplayRole:
+        return cell(line, index.column());
+    case Qt::TextAlignmentRole:
+        return int((index.column() < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    case Qt::ToolTipRole:
+        return line.reason.empty() ? QVariant() : QVariant(text(line.reason));
     case Qt::ForegroundRole:
-        if (index.column() == 8 && line.state != Verdict::none) return line.state == Verdict::pass ? look.pass : look.fail;
+        if (index.column() == 8 && line.state != Verdict::none)
+            return line.state == Verdict::pass ? look.pass : look.fail;
         if (!line.reason.empty()) return look.quiet;
         return {};
-    case Qt::FontRole: return look.font(12, index.column() == 8 && line.state == Verdict::fail);
-    default: return {};
+    case Qt::FontRole:
+        return look.font(12, index.column() == 8 && line.state == Verdict::fail);
+    default:
+        return {};
     }
 }
 
@@ -88,7 +97,8 @@ int LedgerModel::rowOf(const Selection &selection) const
 }
 
 LedgerView::LedgerView(Workbench &bench, QWidget *parent)
-    : QWidget(parent), m_bench(bench), m_model(new LedgerModel(bench, this)), m_proxy(new QSortFilterProxyModel(this)), m_table(new QTableView), m_facts(new QLabel)
+    : QWidget(parent), m_bench(bench), m_model(new LedgerModel(bench, this)), m_proxy(new QSortFilterProxyModel(this)),
+      m_table(new QTableView), m_facts(new QLabel)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 0);
@@ -134,9 +144,10 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     layout->addWidget(m_table, 1);
 
     connect(filter, &QLineEdit::textChanged, m_proxy, &QSortFilterProxyModel::setFilterFixedString);
-    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex &current) {
-        if (current.isValid()) m_bench.select(m_model->selectionAt(m_proxy->mapToSource(current).row()));
-    });
+    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
+            [this](const QModelIndex &current) {
+                if (current.isValid()) m_bench.select(m_model->selectionAt(m_proxy->mapToSource(current).row()));
+            });
     connect(&bench, &Workbench::resultsChanged, this, &LedgerView::showFacts);
     connect(&bench, &Workbench::selectionChanged, this, &LedgerView::followSelection);
     auto *remove = new QAction(m_table);
@@ -145,7 +156,8 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     m_table->addAction(remove);
     connect(remove, &QAction::triggered, this, [this] {
         const Selection selection = m_bench.selection();
-        m_bench.change(tr("remove %1").arg(text(selection.id)), [&](Document &document) { removeWithDependents(document, selection); });
+        m_bench.change(tr("remove %1").arg(text(selection.id)),
+                       [&](Document &document) { removeWithDependents(document, selection); });
     });
     auto *copyRows = new QAction(m_table);
     copyRows->setShortcut(QKeySequence::Copy);
@@ -163,8 +175,11 @@ void LedgerView::showFacts()
         for (const Row &row : m_bench.results()->rows) failed += row.verdict == Verdict::fail;
         for (const MaskRun &mask : m_bench.results()->masks) failed += mask.verdict == Verdict::fail;
     }
-    if (rows == 0) m_facts->setText(tr("  nothing measured yet: Ctrl+Space, then for example \"rise\""));
-    else m_facts->setText(tr("  %n quantities", nullptr, rows).replace("%n", QString::number(rows)) + (failed ? failed == 1 ? tr(" · 1 fails") : tr(" · %1 fail").arg(failed) : QString()));
+    if (rows == 0)
+        m_facts->setText(tr("  nothing measured yet: Ctrl+Space, then for example \"rise\""));
+    else
+        m_facts->setText(tr("  %n quantities", nullptr, rows).replace("%n", QString::number(rows)) +
+                         (failed ? failed == 1 ? tr(" · 1 fails") : tr(" · %1 fail").arg(failed) : QString()));
 }
 
 void LedgerView::followSelection()
@@ -183,16 +198,20 @@ void LedgerView::followSelection()
 void LedgerView::copy() const
 {
     QModelIndexList chosen = m_table->selectionModel()->selectedRows();
-    std::sort(chosen.begin(), chosen.end(), [](const QModelIndex &a, const QModelIndex &b) { return a.row() < b.row(); });
+    std::sort(chosen.begin(), chosen.end(),
+              [](const QModelIndex &a, const QModelIndex &b) { return a.row() < b.row(); });
     QStringList lines{QStringList(std::begin(headings), std::end(headings)).join('\t')};
     const auto add = [&](int row) {
         QStringList cells;
-        for (int column = 0; column < m_proxy->columnCount(); ++column) cells << m_proxy->index(row, column).data().toString();
+        for (int column = 0; column < m_proxy->columnCount(); ++column)
+            cells << m_proxy->index(row, column).data().toString();
         lines << cells.join('\t');
     };
-    if (chosen.size() > 1) for (const QModelIndex &index : chosen) add(index.row());
-    else for (int row = 0; row < m_proxy->rowCount(); ++row) add(row);
+    if (chosen.size() > 1)
+        for (const QModelIndex &index : chosen) add(index.row());
+    else
+        for (int row = 0; row < m_proxy->rowCount(); ++row) add(row);
     QApplication::clipboard()->setText(lines.join('\n') + "\n");
 }
 
-}  // namespace fulvex
+} // namespace fulvex

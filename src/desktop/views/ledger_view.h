@@ -1,12 +1,12 @@
 #pragma once
 
+#include "table_text.h"
+#include "workbench.h"
+
 #include <QAbstractTableModel>
 #include <QLineEdit>
 #include <QSortFilterProxyModel>
 #include <QTableView>
-
-#include "table_text.h"
-#include "workbench.h"
 
 namespace fulvex {
 
@@ -48,4 +48,4 @@ private:
     QLabel *m_facts;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

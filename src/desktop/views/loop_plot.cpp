@@ -4,7 +4,8 @@
 
 namespace fulvex {
 
-LoopPlot::LoopPlot(Workbench &bench, std::string clock, QWidget *parent) : QWidget(parent), m_bench(bench), m_clock(std::move(clock))
+LoopPlot::LoopPlot(Workbench &bench, std::string clock, QWidget *parent)
+    : QWidget(parent), m_bench(bench), m_clock(std::move(clock))
 {
     setFixedHeight(92);
     setToolTip(tr("Jitter slower than the bandwidth is followed by the clock, faster is left in the eye"));
@@ -27,9 +28,13 @@ void LoopPlot::paintEvent(QPaintEvent *)
     QPainterPath followed, left;
     for (int x = 0; x <= int(plot.width()); x += 2) {
         const double frequency = low * std::pow(10.0, decades * x / plot.width());
-        const auto at = [&](double gain) { return QPointF(plot.left() + x, plot.bottom() - std::min(gain, 1.35) / 1.4 * plot.height()); };
-        if (x == 0) followed.moveTo(at(rule.followed(frequency))), left.moveTo(at(rule.left(frequency)));
-        else followed.lineTo(at(rule.followed(frequency))), left.lineTo(at(rule.left(frequency)));
+        const auto at = [&](double gain) {
+            return QPointF(plot.left() + x, plot.bottom() - std::min(gain, 1.35) / 1.4 * plot.height());
+        };
+        if (x == 0)
+            followed.moveTo(at(rule.followed(frequency))), left.moveTo(at(rule.left(frequency)));
+        else
+            followed.lineTo(at(rule.followed(frequency))), left.lineTo(at(rule.left(frequency)));
     }
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(look.trace(4), 1.5));
@@ -44,7 +49,11 @@ void LoopPlot::paintEvent(QPaintEvent *)
     painter.setPen(look.quiet);
     const char *const labels[] = {"10 kHz", "1 MHz", "100 MHz"};
     for (int i = 0; i < 3; ++i)
-        painter.drawText(QRectF(plot.left(), plot.bottom() + 3, plot.width(), 12), i == 0 ? Qt::AlignLeft : i == 1 ? Qt::AlignHCenter : Qt::AlignRight, labels[i]);
+        painter.drawText(QRectF(plot.left(), plot.bottom() + 3, plot.width(), 12),
+                         i == 0   ? Qt::AlignLeft
+                         : i == 1 ? Qt::AlignHCenter
+                                  : Qt::AlignRight,
+                         labels[i]);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

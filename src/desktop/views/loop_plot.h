@@ -1,8 +1,8 @@
 #pragma once
 
-#include <QWidget>
-
 #include "workbench.h"
+
+#include <QWidget>
 
 namespace fulvex {
 
@@ -20,4 +20,4 @@ private:
     std::string m_clock;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

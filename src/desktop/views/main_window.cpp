@@ -1,28 +1,29 @@
 #include "main_window.h"
 
+#include "atomic_file.h"
 #include "axis_painter.h"
 #include "chain_view.h"
 #include "document_edits.h"
 #include "document_json.h"
 #include "error.h"
 #include "evidence_view.h"
+#include "fingerprint.h"
 #include "inspector_view.h"
 #include "ledger_view.h"
-#include "sheet_view.h"
-#include "atomic_file.h"
-#include "fingerprint.h"
 #include "number_text.h"
 #include "report_html.h"
+#include "sheet_view.h"
 #include "strip_view.h"
-#include "table_text.h"
 #include "style_sheet.h"
+#include "table_text.h"
 
 namespace fulvex {
 
 MainWindow::MainWindow(QWidget *parent)
-    : QMainWindow(parent), m_topBar(new QWidget), m_menus(new QMenuBar), m_ask(new AskBox([this] { return offers(); })), m_title(new QLabel),
-      m_messageBar(new QFrame), m_message(new QLabel), m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)), m_ledger(new LedgerView(m_bench)),
-      m_evidence(new EvidenceView(m_bench)), m_busyBox(new QWidget), m_progress(new QProgressBar)
+    : QMainWindow(parent), m_topBar(new QWidget), m_menus(new QMenuBar), m_ask(new AskBox([this] { return offers(); })),
+      m_title(new QLabel), m_messageBar(new QFrame), m_message(new QLabel), m_chain(new ChainView(m_bench)),
+      m_sheet(new SheetView(m_bench)), m_ledger(new LedgerView(m_bench)), m_evidence(new EvidenceView(m_bench)),
+      m_busyBox(new QWidget), m_progress(new QProgressBar)
 {
     setAcceptDrops(true);
     resize(1280, 800);
@@ -36,18 +37,22 @@ MainWindow::MainWindow(QWidget *parent)
     connect(&m_bench.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::showTitle);
     connect(&m_bench.evaluator(), &Evaluator::busyChanged, this, &MainWindow::showBusy);
     connect(m_sheet, &SheetView::pictureRequested, this, [this](TileFrame *tile) {
-        const QString path = QFileDialog::getSaveFileName(this, tr("Export picture"), "tile.png", tr("Pictures (*.png)"));
+        const QString path =
+            QFileDialog::getSaveFileName(this, tr("Export picture"), "tile.png", tr("Pictures (*.png)"));
         if (!path.isEmpty()) exportPicture(tile, path);
     });
     m_progressTimer.setInterval(80);
-    connect(&m_progressTimer, &QTimer::timeout, this, [this] { m_progress->setValue(int(100 * m_bench.evaluator().fraction())); });
+    connect(&m_progressTimer, &QTimer::timeout, this,
+            [this] { m_progress->setValue(int(100 * m_bench.evaluator().fraction())); });
     showTitle();
 }
 
 MainWindow::~MainWindow()
 {
     // The views read the workbench up to their last focus event; they go before it.
-    for (QObject *heard : {static_cast<QObject *>(&m_bench), static_cast<QObject *>(&m_bench.undoStack()), static_cast<QObject *>(&m_bench.evaluator())}) heard->disconnect(this);
+    for (QObject *heard : {static_cast<QObject *>(&m_bench), static_cast<QObject *>(&m_bench.undoStack()),
+                           static_cast<QObject *>(&m_bench.evaluator())})
+        heard->disconnect(this);
     delete takeCentralWidget();
     delete m_topBar;
 }
@@ -125,7 +130,7 @@ void MainWindow::applyLook()
 {
     qApp->setFont(m_bench.look().font(12));
     qApp->setPalette(paletteOf(m_bench.look()));
-    qApp->setStyleSheet(styleSheetOf(m_bench.look()));  // also for Ask's list and the dialogs
+    qApp->setStyleSheet(styleSheetOf(m_bench.look())); // also for Ask's list and the dialogs
 }
 
 void MainWindow::guarded(const std::function<void()> &act)
@@ -156,7 +161,7 @@ void MainWindow::showBusy(bool busy)
 {
     if (busy) {
         m_progressTimer.start();
-        QTimer::singleShot(500, this, [this] {  // what is over at once needs no bar
+        QTimer::singleShot(500, this, [this] { // what is over at once needs no bar
             if (m_bench.evaluator().busy()) m_busyBox->show();
         });
     } else {
@@ -186,25 +191,35 @@ void MainWindow::openFiles(const QStringList &files)
 void MainWindow::askInterval(const QStringList &files)
 {
     bool given = false;
-    const QString words = QInputDialog::getText(this, tr("Sample interval"), tr("%1 does not state its sample interval.\nInterval in s, or rate in S/s:").arg(QFileInfo(files.front()).fileName()),
-                                                QLineEdit::Normal, "1 ns", &given);
+    const QString words =
+        QInputDialog::getText(this, tr("Sample interval"),
+                              tr("%1 does not state its sample interval.\nInterval in s, or rate in S/s:")
+                                  .arg(QFileInfo(files.front()).fileName()),
+                              QLineEdit::Normal, "1 ns", &given);
     if (!given) return;
     const auto interval = parseQuantity(words.toStdString(), "s");
     const auto rate = parseQuantity(words.toStdString(), "S/s");
-    if (words.endsWith("S/s") && rate && *rate > 0) m_bench.addCaptures(files, 1 / *rate);
-    else if (interval && *interval > 0) m_bench.addCaptures(files, interval);
-    else showMessage(tr("\"%1\" is neither an interval nor a rate; write for example 125 ps or 8 GS/s").arg(words));
+    if (words.endsWith("S/s") && rate && *rate > 0)
+        m_bench.addCaptures(files, 1 / *rate);
+    else if (interval && *interval > 0)
+        m_bench.addCaptures(files, interval);
+    else
+        showMessage(tr("\"%1\" is neither an interval nor a rate; write for example 125 ps or 8 GS/s").arg(words));
 }
 
 void MainWindow::openDialog()
 {
-    openFiles(QFileDialog::getOpenFileNames(this, tr("Open project or captures"), {}, tr("Projects and captures (*.fulvex *.npy *.csv *.txt *.tsv *.dat);;All files (*)")));
+    openFiles(QFileDialog::getOpenFileNames(
+        this, tr("Open project or captures"), {},
+        tr("Projects and captures (*.fulvex *.npy *.csv *.txt *.tsv *.dat);;All files (*)")));
 }
 
 bool MainWindow::save(bool ask)
 {
     QString path = m_bench.path();
-    if (ask || path.isEmpty()) path = QFileDialog::getSaveFileName(this, tr("Save project"), path.isEmpty() ? "project.fulvex" : path, tr("Projects (*.fulvex)"));
+    if (ask || path.isEmpty())
+        path = QFileDialog::getSaveFileName(this, tr("Save project"), path.isEmpty() ? "project.fulvex" : path,
+                                            tr("Projects (*.fulvex)"));
     if (path.isEmpty()) return false;
     bool done = false;
     guarded([&] {
@@ -219,14 +234,17 @@ bool MainWindow::save(bool ask)
 bool MainWindow::mayDiscard()
 {
     if (m_bench.undoStack().isClean()) return true;
-    const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("Save the changes to this project?"), QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+    const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("Save the changes to this project?"),
+                                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
     return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save(false));
 }
 
 void MainWindow::closeEvent(QCloseEvent *event)
 {
-    if (mayDiscard()) event->accept();
-    else event->ignore();
+    if (mayDiscard())
+        event->accept();
+    else
+        event->ignore();
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent *event)
@@ -255,23 +273,28 @@ void MainWindow::rememberFile(const QString &path)
 
 void MainWindow::exportReport(const QString &path)
 {
-    if (!m_bench.results() || !m_bench.complete()) return showMessage(tr("There are no results yet; wait until they are computed."));
+    if (!m_bench.results() || !m_bench.complete())
+        return showMessage(tr("There are no results yet; wait until they are computed."));
     guarded([&] {
         const ProjectFacts facts{sha256(documentText(m_bench.document())), utcNow()};
-        if (path.endsWith(".html")) writeFileAtomically(path.toStdString(), reportHtml(*m_bench.results(), facts));
-        else writeReportPdf(*m_bench.results(), facts, path.toStdString());
+        if (path.endsWith(".html"))
+            writeFileAtomically(path.toStdString(), reportHtml(*m_bench.results(), facts));
+        else
+            writeReportPdf(*m_bench.results(), facts, path.toStdString());
     });
 }
 
 void MainWindow::exportTable(const QString &path)
 {
-    if (!m_bench.results() || !m_bench.complete()) return showMessage(tr("There are no results yet; wait until they are computed."));
+    if (!m_bench.results() || !m_bench.complete())
+        return showMessage(tr("There are no results yet; wait until they are computed."));
     guarded([&] { writeFileAtomically(path.toStdString(), measurementsCsv(*m_bench.results())); });
 }
 
 void MainWindow::exportPicture(TileFrame *tile, const QString &path)
 {
-    if (!tile->picture().save(path)) showMessage(tr("%1: the picture cannot be written; check the folder and the ending (.png)").arg(path));
+    if (!tile->picture().save(path))
+        showMessage(tr("%1: the picture cannot be written; check the folder and the ending (.png)").arg(path));
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,12 +1,12 @@
 #pragma once
 
+#include "ask_box.h"
+#include "workbench.h"
+
 #include <QLabel>
 #include <QMainWindow>
 #include <QProgressBar>
 #include <QTimer>
-
-#include "ask_box.h"
-#include "workbench.h"
 
 namespace fulvex {
 
@@ -26,7 +26,7 @@ public:
     /// A project is opened, anything else is added as a capture.
     void openFiles(const QStringList &files);
     /// Writes; failures are shown in the message bar.
-    void exportReport(const QString &path);  ///< .pdf or .html
+    void exportReport(const QString &path); ///< .pdf or .html
     void exportTable(const QString &path);
     void exportPicture(TileFrame *tile, const QString &path);
 
@@ -76,4 +76,4 @@ private:
     std::vector<std::pair<QString, QAction *>> m_actions;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -25,9 +25,13 @@ QAction *MainWindow::addAction(QMenu *menu, const QString &words, const QKeySequ
 
 void MainWindow::buildMenus()
 {
-    const auto saveName = [this](const QString &title, const QString &name, const QString &filter) { return QFileDialog::getSaveFileName(this, title, name, filter); };
+    const auto saveName = [this](const QString &title, const QString &name, const QString &filter) {
+        return QFileDialog::getSaveFileName(this, title, name, filter);
+    };
     QMenu *file = m_menus->addMenu(tr("File"));
-    addAction(file, tr("New project"), QKeySequence::New, [this] { if (mayDiscard()) m_bench.newProject(); });
+    addAction(file, tr("New project"), QKeySequence::New, [this] {
+        if (mayDiscard()) m_bench.newProject();
+    });
     addAction(file, tr("Open…"), QKeySequence::Open, [this] { openDialog(); });
     m_recent = file->addMenu(tr("Recent"));
     connect(m_recent, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
@@ -53,10 +57,13 @@ void MainWindow::buildMenus()
 
     QMenu *view = m_menus->addMenu(tr("View"));
     addAction(view, tr("Whole record"), QKeySequence("Ctrl+0"), [this] { m_bench.fitView(); });
-    addAction(view, tr("Closer"), QKeySequence::ZoomIn, [this] { m_bench.zoom(0.5, (m_bench.viewFrom() + m_bench.viewTo()) / 2); });
-    addAction(view, tr("Farther"), QKeySequence::ZoomOut, [this] { m_bench.zoom(2, (m_bench.viewFrom() + m_bench.viewTo()) / 2); });
+    addAction(view, tr("Closer"), QKeySequence::ZoomIn,
+              [this] { m_bench.zoom(0.5, (m_bench.viewFrom() + m_bench.viewTo()) / 2); });
+    addAction(view, tr("Farther"), QKeySequence::ZoomOut,
+              [this] { m_bench.zoom(2, (m_bench.viewFrom() + m_bench.viewTo()) / 2); });
     addAction(view, tr("Remove markers"), QKeySequence(), [this] { m_bench.clearMarkers(); });
-    QAction *dark = addAction(view, tr("Dark theme"), QKeySequence("Ctrl+D"), [this] { m_bench.setDark(!m_bench.look().dark); });
+    QAction *dark =
+        addAction(view, tr("Dark theme"), QKeySequence("Ctrl+D"), [this] { m_bench.setDark(!m_bench.look().dark); });
     dark->setCheckable(true);
     addAction(view, tr("Go to the Chain"), QKeySequence("Alt+1"), [this] { m_chain->rails()->setFocus(); });
     addAction(view, tr("Go to the Ledger"), QKeySequence("Alt+2"), [this] { m_ledger->table()->setFocus(); });
@@ -75,16 +82,20 @@ void MainWindow::buildMenus()
         QAction *action = masks->addAction(text(mask));
         m_actions.emplace_back(tr("Mask %1").arg(text(mask)), action);
         connect(action, &QAction::triggered, this, [this, mask] {
-            if (const std::string eye = chosenEye(); !eye.empty()) addMask(m_bench, eye, mask);
-            else showMessage(tr("There is no eye to test: add one first (Ctrl+E)."));
+            if (const std::string eye = chosenEye(); !eye.empty())
+                addMask(m_bench, eye, mask);
+            else
+                showMessage(tr("There is no eye to test: add one first (Ctrl+E)."));
         });
     }
     addAction(channel, tr("Edit selected"), QKeySequence(), [this] { m_chain->rails()->edit(); });
     addAction(channel, tr("Remove selected"), QKeySequence(), [this] { m_chain->rails()->removeSelected(); });
     m_chain->setAddMenu([&] {
         auto *menu = new QMenu(this);
-        for (const char *name : {"Add capture…", "Add channel by formula…", "Add loop clock", "Add fixed clock", "Add eye"}) {
-            for (const auto &[words, action] : m_actions) if (words == tr(name)) menu->addAction(action);
+        for (const char *name :
+             {"Add capture…", "Add channel by formula…", "Add loop clock", "Add fixed clock", "Add eye"}) {
+            for (const auto &[words, action] : m_actions)
+                if (words == tr(name)) menu->addAction(action);
         }
         menu->addMenu(masks);
         return menu;
@@ -100,7 +111,8 @@ void MainWindow::buildMenus()
             const QString of = offer.words.section(" of ", -1);
             QMenu *&group = groups[of];
             if (!group) group = m_measure->addMenu(of);
-            connect(group->addAction(offer.words.section(" of ", 0, -2).mid(8)), &QAction::triggered, this, [act = offer.act] { act(); });
+            connect(group->addAction(offer.words.section(" of ", 0, -2).mid(8)), &QAction::triggered, this,
+                    [act = offer.act] { act(); });
         }
     });
 
@@ -118,13 +130,18 @@ void MainWindow::buildMenus()
         if (m_bench.document().sheets.empty()) return;
         bool given = false;
         const int index = m_bench.sheet();
-        const QString words = QInputDialog::getText(this, tr("Rename sheet"), tr("Title:"), QLineEdit::Normal, text(m_bench.document().sheets[std::size_t(index)].title), &given);
-        if (given && !words.isEmpty()) m_bench.change(tr("rename sheet"), [&](Document &document) { document.sheets[std::size_t(index)].title = words.toStdString(); });
+        const QString words = QInputDialog::getText(this, tr("Rename sheet"), tr("Title:"), QLineEdit::Normal,
+                                                    text(m_bench.document().sheets[std::size_t(index)].title), &given);
+        if (given && !words.isEmpty())
+            m_bench.change(tr("rename sheet"), [&](Document &document) {
+                document.sheets[std::size_t(index)].title = words.toStdString();
+            });
     });
     addAction(sheet, tr("Remove sheet"), QKeySequence(), [this] {
         const int index = m_bench.sheet();
         if (m_bench.document().sheets.empty()) return;
-        m_bench.change(tr("remove sheet"), [&](Document &document) { document.sheets.erase(document.sheets.begin() + index); });
+        m_bench.change(tr("remove sheet"),
+                       [&](Document &document) { document.sheets.erase(document.sheets.begin() + index); });
     });
     addAction(sheet, tr("Add traces tile"), QKeySequence(), [this] {
         m_bench.change(tr("add tile"), [&](Document &document) {
@@ -135,13 +152,17 @@ void MainWindow::buildMenus()
         });
     });
     addAction(sheet, tr("Next sheet"), QKeySequence("Ctrl+PgDown"), [this] { m_bench.showSheet(m_bench.sheet() + 1); });
-    addAction(sheet, tr("Previous sheet"), QKeySequence("Ctrl+PgUp"), [this] { m_bench.showSheet(m_bench.sheet() - 1); });
+    addAction(sheet, tr("Previous sheet"), QKeySequence("Ctrl+PgUp"),
+              [this] { m_bench.showSheet(m_bench.sheet() - 1); });
 
     QMenu *help = m_menus->addMenu(tr("Help"));
     addAction(help, tr("Keys"), QKeySequence::HelpContents, [this] {
         QStringList lines;
-        for (const auto &[words, action] : m_actions) if (!action->shortcut().isEmpty()) lines << words + "\t" + action->shortcut().toString(QKeySequence::NativeText);
-        lines << tr("On traces: drag to zoom, wheel, Shift+drag to pan, click and Shift+click for markers, double click for a note");
+        for (const auto &[words, action] : m_actions)
+            if (!action->shortcut().isEmpty())
+                lines << words + "\t" + action->shortcut().toString(QKeySequence::NativeText);
+        lines << tr("On traces: drag to zoom, wheel, Shift+drag to pan, click and Shift+click for markers, double "
+                    "click for a note");
         QMessageBox::information(this, tr("Keys"), lines.join('\n'));
     });
 }
@@ -185,18 +206,24 @@ void MainWindow::addHere(const char *what)
 {
     const bool eye = QString(what) == "eye";
     const std::string on = eye ? chosenClock() : chosenChannel();
-    if (on.empty()) return showMessage(eye ? tr("An eye needs a clock: add one first (Ctrl+L).") : tr("A clock needs a channel: open a capture first (Ctrl+O)."));
-    if (eye) addEye(m_bench, on);
-    else addClock(m_bench, on, what);
+    if (on.empty())
+        return showMessage(eye ? tr("An eye needs a clock: add one first (Ctrl+L).")
+                               : tr("A clock needs a channel: open a capture first (Ctrl+O)."));
+    if (eye)
+        addEye(m_bench, on);
+    else
+        addClock(m_bench, on, what);
 }
 
 void MainWindow::addFormulaDialog()
 {
     QStringList raw;
-    for (const ChannelEntry &channel : m_bench.document().channels) if (channel.formula.empty()) raw << text(channel.id);
+    for (const ChannelEntry &channel : m_bench.document().channels)
+        if (channel.formula.empty()) raw << text(channel.id);
     bool given = false;
-    const QString words = QInputDialog::getText(this, tr("Channel by formula"), tr("Channels: %1\nFormula, for example p - n:").arg(raw.join(", ")), QLineEdit::Normal,
-                                                raw.size() >= 2 ? raw[raw.size() - 2] + " - " + raw.last() : QString(), &given);
+    const QString words = QInputDialog::getText(
+        this, tr("Channel by formula"), tr("Channels: %1\nFormula, for example p - n:").arg(raw.join(", ")),
+        QLineEdit::Normal, raw.size() >= 2 ? raw[raw.size() - 2] + " - " + raw.last() : QString(), &given);
     if (given && !words.trimmed().isEmpty()) addFormula(m_bench, words.trimmed().toStdString());
 }
 
@@ -204,13 +231,18 @@ void MainWindow::addMeasurementOffers(std::vector<AskBox::Offer> &offers)
 {
     const Document &document = m_bench.document();
     const auto offer = [&](const Quantity &quantity, const std::string &of, const std::string &shown) {
-        offers.push_back({tr("Measure %1 of %2").arg(quantity.title, text(shown)), {}, [this, name = std::string(quantity.name), of] { addMeasurement(m_bench, name, of); }});
+        offers.push_back({tr("Measure %1 of %2").arg(quantity.title, text(shown)),
+                          {},
+                          [this, name = std::string(quantity.name), of] { addMeasurement(m_bench, name, of); }});
     };
     for (const Quantity &quantity : quantities()) {
-        if (!quantity.measure) continue;  // of a later version: nothing is offered that does nothing
-        if (quantity.needs == Needs::source) for (auto c = document.channels.rbegin(); c != document.channels.rend(); ++c) offer(quantity, c->id, c->id);
-        if (quantity.needs == Needs::clock) for (const ClockEntry &clock : document.clocks) offer(quantity, clock.id, clock.id);
-        if (quantity.needs == Needs::eye) for (const EyeEntry &eye : document.eyes) offer(quantity, eye.id, eye.id);
+        if (!quantity.measure) continue; // of a later version: nothing is offered that does nothing
+        if (quantity.needs == Needs::source)
+            for (auto c = document.channels.rbegin(); c != document.channels.rend(); ++c) offer(quantity, c->id, c->id);
+        if (quantity.needs == Needs::clock)
+            for (const ClockEntry &clock : document.clocks) offer(quantity, clock.id, clock.id);
+        if (quantity.needs == Needs::eye)
+            for (const EyeEntry &eye : document.eyes) offer(quantity, eye.id, eye.id);
     }
 }
 
@@ -218,12 +250,16 @@ std::vector<AskBox::Offer> MainWindow::offers()
 {
     std::vector<AskBox::Offer> all;
     for (const auto &[words, action] : m_actions) {
-        if (words != tr("Ask")) all.push_back({words, action->shortcut().toString(QKeySequence::NativeText), [action = action] { action->trigger(); }});
+        if (words != tr("Ask"))
+            all.push_back({words, action->shortcut().toString(QKeySequence::NativeText),
+                           [action = action] { action->trigger(); }});
     }
     addMeasurementOffers(all);
     for (int i = 0; i < int(m_bench.document().sheets.size()); ++i)
-        all.push_back({tr("Show sheet %1").arg(text(m_bench.document().sheets[std::size_t(i)].title)), {}, [this, i] { m_bench.showSheet(i); }});
+        all.push_back({tr("Show sheet %1").arg(text(m_bench.document().sheets[std::size_t(i)].title)), {}, [this, i] {
+                           m_bench.showSheet(i);
+                       }});
     return all;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -14,7 +14,8 @@ SheetView::SheetView(Workbench &bench, QWidget *parent) : QWidget(parent), m_ben
     m_grid->setContentsMargins(8, 8, 8, 6);
     m_grid->setSpacing(8);
     layout->addWidget(m_page, 1);
-    m_empty = new QLabel(tr("Drop a capture here, or press Ctrl+O.\n\nText tables and NumPy arrays are read; each column becomes a channel."));
+    m_empty = new QLabel(tr("Drop a capture here, or press Ctrl+O.\n\nText tables and NumPy arrays are read; each "
+                            "column becomes a channel."));
     m_empty->setAlignment(Qt::AlignCenter);
     m_grid->addWidget(m_empty, 0, 0);
     m_tabs = new QTabBar;
@@ -37,18 +38,22 @@ void SheetView::rebuild()
         while (m_tabs->count() > int(sheets.size())) m_tabs->removeTab(m_tabs->count() - 1);
         for (int i = 0; i < int(sheets.size()); ++i) {
             const QString title = text(sheets[std::size_t(i)].title);
-            if (i < m_tabs->count()) m_tabs->setTabText(i, title);
-            else m_tabs->addTab(title);
+            if (i < m_tabs->count())
+                m_tabs->setTabText(i, title);
+            else
+                m_tabs->addTab(title);
         }
         m_tabs->setCurrentIndex(m_bench.sheet());
     }
-    const std::vector<TileEntry> wanted = std::size_t(m_bench.sheet()) < sheets.size() ? sheets[std::size_t(m_bench.sheet())].tiles : std::vector<TileEntry>();
+    const std::vector<TileEntry> wanted = std::size_t(m_bench.sheet()) < sheets.size()
+                                              ? sheets[std::size_t(m_bench.sheet())].tiles
+                                              : std::vector<TileEntry>();
     m_empty->setVisible(wanted.empty());
     if (wanted == m_shown && m_shownSheet == m_bench.sheet()) return;
     m_shown = wanted;
     m_shownSheet = m_bench.sheet();
     for (TileFrame *tile : m_tiles) {
-        tile->setParent(nullptr);  // gone at once, but it may be the sender
+        tile->setParent(nullptr); // gone at once, but it may be the sender
         tile->deleteLater();
     }
     m_tiles.clear();
@@ -59,11 +64,12 @@ void SheetView::rebuild()
         TileFrame *tile = makeTile(m_bench, i, m_page);
         connect(tile, &TileFrame::pictureRequested, this, &SheetView::pictureRequested);
         m_grid->addWidget(tile, entry.row, entry.column, entry.rowSpan, entry.columnSpan);
-        for (int r = 0; r < entry.rowSpan; ++r) m_grid->setRowStretch(entry.row + r, entry.kind == "traces" && wanted.size() > 1 ? 2 : 3);
+        for (int r = 0; r < entry.rowSpan; ++r)
+            m_grid->setRowStretch(entry.row + r, entry.kind == "traces" && wanted.size() > 1 ? 2 : 3);
         for (int c = 0; c < entry.columnSpan; ++c) m_grid->setColumnStretch(entry.column + c, 1);
         m_tiles.push_back(tile);
         tile->show();
     }
 }
 
-}  // namespace fulvex
+} // namespace fulvex

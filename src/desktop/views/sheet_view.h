@@ -1,10 +1,10 @@
 #pragma once
 
+#include "tile_frame.h"
+
 #include <QGridLayout>
 #include <QTabBar>
 #include <QWidget>
-
-#include "tile_frame.h"
 
 namespace fulvex {
 
@@ -31,4 +31,4 @@ private:
     int m_shownSheet = -1;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

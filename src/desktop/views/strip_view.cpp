@@ -1,11 +1,11 @@
 #include "strip_view.h"
 
-#include <algorithm>
-#include <cmath>
-
 #include "axis_painter.h"
 #include "number_text.h"
 #include "trace_figure.h"
+
+#include <algorithm>
+#include <cmath>
 
 namespace fulvex {
 
@@ -14,7 +14,8 @@ StripView::StripView(Workbench &bench, QWidget *parent) : QWidget(parent), m_ben
     setObjectName("strip");
     setFixedHeight(62);
     setToolTip(tr("The whole record. Drag the frame: move the view · drag elsewhere: choose one · double click: all"));
-    for (auto changed : {&Workbench::resultsChanged, &Workbench::viewChanged, &Workbench::selectionChanged, &Workbench::sheetChanged, &Workbench::lookChanged})
+    for (auto changed : {&Workbench::resultsChanged, &Workbench::viewChanged, &Workbench::selectionChanged,
+                         &Workbench::sheetChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -37,7 +38,8 @@ const ChannelResult *StripView::shownChannel() const
     if (std::size_t(m_bench.sheet()) < sheets.size()) {
         for (const TileEntry &tile : sheets[std::size_t(m_bench.sheet())].tiles) {
             if (tile.kind == "eye" && !tile.of.empty()) {
-                if (const EyeEntry *eye = findEntry(m_bench.document().eyes, tile.of[0])) return findEntry(results.channels, eye->source);
+                if (const EyeEntry *eye = findEntry(m_bench.document().eyes, tile.of[0]))
+                    return findEntry(results.channels, eye->source);
             }
             for (const std::string &id : tile.of) {
                 const ChannelEntry *entry = findEntry(m_bench.document().channels, id);
@@ -57,7 +59,8 @@ void StripView::paintRecord(QPainter &painter)
     const TimeAxis &axis = channel->source->axis();
     const Extent whole = channel->pyramid->whole();
     const double low = whole.low, high = whole.high > whole.low ? whole.high : whole.low + 1;
-    const auto columns = traceColumns(*channel->source, *channel->pyramid, axis.positionOf(m_whole.first), axis.positionOf(m_whole.second), int(plot().width()));
+    const auto columns = traceColumns(*channel->source, *channel->pyramid, axis.positionOf(m_whole.first),
+                                      axis.positionOf(m_whole.second), int(plot().width()));
     QColor ink = m_bench.look().trace(inkOf(m_bench.document(), channel->id));
     ink.setAlpha(140);
     painter.setPen(QPen(ink, 1));
@@ -78,11 +81,13 @@ void StripView::paintMarks(QPainter &painter)
     const ChannelResult *channel = shownChannel();
     for (const ClockResult &clock : results.clocks) {
         const ClockEntry *entry = findEntry(m_bench.document().clocks, clock.id);
-        if (!clock.clock || clock.clock->settleTime() <= 0 || !channel || !entry || entry->source != channel->id) continue;
+        if (!clock.clock || clock.clock->settleTime() <= 0 || !channel || !entry || entry->source != channel->id)
+            continue;
         const double left = xOf(m_whole.first), right = xOf(m_whole.first + clock.clock->settleTime());
         painter.fillRect(QRectF(left, plot().bottom() + 1, std::max(2.0, right - left), 3), look.trace(4));
         painter.setPen(look.trace(4));
-        painter.drawText(QRectF(plot().left() + 60, plot().bottom() + 3, 120, 12), Qt::AlignLeft | Qt::AlignVCenter, tr("%1 settles").arg(text(clock.id)));
+        painter.drawText(QRectF(plot().left() + 60, plot().bottom() + 3, 120, 12), Qt::AlignLeft | Qt::AlignVCenter,
+                         tr("%1 settles").arg(text(clock.id)));
         break;
     }
     painter.setPen(Qt::NoPen);
@@ -106,7 +111,8 @@ void StripView::paintMarks(QPainter &painter)
         }
     }
     painter.setBrush(look.ink);
-    for (const NoteEntry &note : m_bench.document().notes) painter.drawEllipse(QPointF(xOf(note.time), plot().bottom() + 5), 2, 2);
+    for (const NoteEntry &note : m_bench.document().notes)
+        painter.drawEllipse(QPointF(xOf(note.time), plot().bottom() + 5), 2, 2);
 }
 
 void StripView::paintEvent(QPaintEvent *)
@@ -118,7 +124,8 @@ void StripView::paintEvent(QPaintEvent *)
     painter.drawLine(0, height() - 1, width(), height() - 1);
     const auto whole = m_bench.record();
     if (!whole) {
-        paintEmpty(painter, rect(), m_bench.document().captures.empty() ? tr("The whole record will lie here") : tr("Reading…"), look);
+        paintEmpty(painter, rect(),
+                   m_bench.document().captures.empty() ? tr("The whole record will lie here") : tr("Reading…"), look);
         return;
     }
     m_whole = *whole;
@@ -126,15 +133,18 @@ void StripView::paintEvent(QPaintEvent *)
     paintMarks(painter);
     painter.setFont(look.font(9));
     painter.setPen(look.quiet);
-    painter.drawText(QRectF(plot().left(), plot().bottom() + 3, 100, 12), Qt::AlignLeft, text(quantityText(m_whole.first, "s", {}, 4)));
-    painter.drawText(QRectF(plot().right() - 100, plot().bottom() + 3, 100, 12), Qt::AlignRight, text(quantityText(m_whole.second, "s", {}, 4)));
+    painter.drawText(QRectF(plot().left(), plot().bottom() + 3, 100, 12), Qt::AlignLeft,
+                     text(quantityText(m_whole.first, "s", {}, 4)));
+    painter.drawText(QRectF(plot().right() - 100, plot().bottom() + 3, 100, 12), Qt::AlignRight,
+                     text(quantityText(m_whole.second, "s", {}, 4)));
     const double left = m_drag == Drag::span ? std::min(m_start, m_end) : xOf(m_bench.viewFrom());
     const double right = m_drag == Drag::span ? std::max(m_start, m_end) : xOf(m_bench.viewTo());
     QColor wash = look.accent;
     wash.setAlpha(24);
     painter.setPen(QPen(look.accent, 1.4));
     painter.setBrush(wash);
-    painter.drawRoundedRect(QRectF(left - 1, plot().top() - 4, std::max(4.0, right - left + 2), plot().height() + 8), 2, 2);
+    painter.drawRoundedRect(QRectF(left - 1, plot().top() - 4, std::max(4.0, right - left + 2), plot().height() + 8), 2,
+                            2);
 }
 
 void StripView::mousePressEvent(QMouseEvent *event)
@@ -161,8 +171,10 @@ void StripView::mouseReleaseEvent(QMouseEvent *)
     const Drag drag = std::exchange(m_drag, Drag::none);
     if (drag == Drag::span) {
         const double width = m_bench.viewTo() - m_bench.viewFrom(), middle = timeAt(m_end);
-        if (std::abs(m_end - m_start) > 3) m_bench.setView(timeAt(std::min(m_start, m_end)), timeAt(std::max(m_start, m_end)));
-        else m_bench.setView(middle - width / 2, middle + width / 2);
+        if (std::abs(m_end - m_start) > 3)
+            m_bench.setView(timeAt(std::min(m_start, m_end)), timeAt(std::max(m_start, m_end)));
+        else
+            m_bench.setView(middle - width / 2, middle + width / 2);
     }
     update();
 }
@@ -179,4 +191,4 @@ void StripView::wheelEvent(QWheelEvent *event)
     event->accept();
 }
 
-}  // namespace fulvex
+} // namespace fulvex

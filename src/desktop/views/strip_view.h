@@ -1,9 +1,9 @@
 #pragma once
 
-#include <QWidget>
-
 #include "pyramid.h"
 #include "workbench.h"
+
+#include <QWidget>
 
 namespace fulvex {
 
@@ -36,4 +36,4 @@ private:
     std::pair<double, double> m_whole{0, 1};
 };
 
-}  // namespace fulvex
+} // namespace fulvex

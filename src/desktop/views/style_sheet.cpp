@@ -18,7 +18,8 @@ QPalette paletteOf(const Look &look)
     palette.setColor(QPalette::ToolTipBase, look.tile);
     palette.setColor(QPalette::ToolTipText, look.ink);
     palette.setColor(QPalette::Mid, look.hairline);
-    for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText}) palette.setColor(QPalette::Disabled, role, look.quiet);
+    for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
+        palette.setColor(QPalette::Disabled, role, look.quiet);
     return palette;
 }
 
@@ -55,10 +56,11 @@ QFrame#messageBar { background: @wash; border-bottom: 1px solid @line; }
 )";
     QString filled = sheet;
     filled.replace("@family", look.font(12).family());
-    const std::pair<const char *, QColor> roles[] = {{"@paper", look.paper}, {"@panel", look.panel}, {"@tile", look.tile}, {"@ink", look.ink},
-                                                     {"@quiet", look.quiet}, {"@line", look.hairline}, {"@accent", look.accent}, {"@wash", look.accentWash}};
+    const std::pair<const char *, QColor> roles[] = {
+        {"@paper", look.paper}, {"@panel", look.panel},   {"@tile", look.tile},     {"@ink", look.ink},
+        {"@quiet", look.quiet}, {"@line", look.hairline}, {"@accent", look.accent}, {"@wash", look.accentWash}};
     for (const auto &[role, colour] : roles) filled.replace(role, colour.name());
     return filled;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

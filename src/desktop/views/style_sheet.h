@@ -1,13 +1,13 @@
 #pragma once
 
+#include "look.h"
+
 #include <QPalette>
 #include <QString>
-
-#include "look.h"
 
 namespace fulvex {
 
 QPalette paletteOf(const Look &look);
 QString styleSheetOf(const Look &look);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -10,7 +10,8 @@ TileFrame::TileFrame(Workbench &bench, int index, QWidget *parent) : QWidget(par
 {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(180, 110);
-    for (auto changed : {&Workbench::resultsChanged, &Workbench::selectionChanged, &Workbench::viewChanged, &Workbench::lookChanged})
+    for (auto changed :
+         {&Workbench::resultsChanged, &Workbench::selectionChanged, &Workbench::viewChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -19,7 +20,9 @@ const TileEntry &TileFrame::entry() const
     static const TileEntry none;
     const auto &sheets = m_bench.document().sheets;
     const auto sheet = std::size_t(m_bench.sheet());
-    return sheet < sheets.size() && std::size_t(m_index) < sheets[sheet].tiles.size() ? sheets[sheet].tiles[std::size_t(m_index)] : none;
+    return sheet < sheets.size() && std::size_t(m_index) < sheets[sheet].tiles.size()
+               ? sheets[sheet].tiles[std::size_t(m_index)]
+               : none;
 }
 
 QRectF TileFrame::body() const
@@ -46,7 +49,9 @@ void TileFrame::paintAll(QPainter &painter)
     painter.setFont(look.font(11));
     painter.setPen(look.quiet);
     const double room = width() - 20 - wide - right - 24;
-    if (room > 30) painter.drawText(QRectF(18 + wide, 5, room, 18), Qt::AlignLeft | Qt::AlignVCenter, QFontMetricsF(painter.font()).elidedText(facts(), Qt::ElideRight, room));
+    if (room > 30)
+        painter.drawText(QRectF(18 + wide, 5, room, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                         QFontMetricsF(painter.font()).elidedText(facts(), Qt::ElideRight, room));
     paintBody(painter, body());
 }
 
@@ -80,7 +85,8 @@ void TileFrame::contextMenuEvent(QContextMenuEvent *event)
     QMenu menu(this);
     addToMenu(menu);
     connect(menu.addAction(tr("Export picture…")), &QAction::triggered, this, [this] { emit pictureRequested(this); });
-    connect(menu.addAction(tr("Copy picture")), &QAction::triggered, this, [this] { QApplication::clipboard()->setImage(picture()); });
+    connect(menu.addAction(tr("Copy picture")), &QAction::triggered, this,
+            [this] { QApplication::clipboard()->setImage(picture()); });
     menu.addSeparator();
     connect(menu.addAction(tr("Remove tile")), &QAction::triggered, this, &TileFrame::removeTile);
     menu.exec(event->globalPos());
@@ -95,4 +101,4 @@ TileFrame *makeTile(Workbench &bench, int index, QWidget *parent)
     return new TraceTile(bench, index, parent);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,8 +1,8 @@
 #pragma once
 
-#include <QWidget>
-
 #include "workbench.h"
+
+#include <QWidget>
 
 namespace fulvex {
 
@@ -12,7 +12,7 @@ class TileFrame : public QWidget {
     Q_OBJECT
 public:
     TileFrame(Workbench &bench, int index, QWidget *parent);
-    int index() const { return m_index; }  ///< in the sheet
+    int index() const { return m_index; } ///< in the sheet
     const TileEntry &entry() const;
     /// A picture of the tile, twice as fine as on screen.
     QImage picture();
@@ -44,4 +44,4 @@ private:
 /// The tile for an entry of the shown sheet.
 TileFrame *makeTile(Workbench &bench, int index, QWidget *parent);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,9 +1,9 @@
 #include "trace_tile.h"
 
+#include "number_text.h"
+
 #include <algorithm>
 #include <cmath>
-
-#include "number_text.h"
 
 namespace fulvex {
 
@@ -12,7 +12,8 @@ TraceTile::TraceTile(Workbench &bench, int index, QWidget *parent) : TileFrame(b
     setObjectName("traceTile");
     setAcceptDrops(true);
     setCursor(Qt::CrossCursor);
-    setToolTip(tr("Drag: zoom in · wheel: zoom · Shift+drag: pan · F: whole record\nClick: marker a · Shift+click: marker b · Esc: none · double click: note"));
+    setToolTip(tr("Drag: zoom in · wheel: zoom · Shift+drag: pan · F: whole record\nClick: marker a · Shift+click: "
+                  "marker b · Esc: none · double click: note"));
 }
 
 QString TraceTile::facts() const
@@ -64,12 +65,14 @@ void TraceTile::addMeasuredPoints(TraceFigure &figure) const
     if (bench().selection().kind != Selection::Kind::measurement) return;
     const Row *row = findEntry(results.rows, bench().selection().id);
     if (!row || !row->measurable() || row->measured->single) return;
-    const auto line = std::find_if(figure.lines.begin(), figure.lines.end(), [&](const auto &l) { return l.id == row->source; });
+    const auto line =
+        std::find_if(figure.lines.begin(), figure.lines.end(), [&](const auto &l) { return l.id == row->source; });
     if (line == figure.lines.end()) return;
     const Population &all = row->measured->population;
     auto at = std::size_t(std::lower_bound(all.time.begin(), all.time.end(), figure.from) - all.time.begin());
-    const std::size_t end = std::size_t(std::upper_bound(all.time.begin(), all.time.end(), figure.to) - all.time.begin());
-    if (end - at > 60) return;  // too many to tell apart: come closer
+    const std::size_t end =
+        std::size_t(std::upper_bound(all.time.begin(), all.time.end(), figure.to) - all.time.begin());
+    if (end - at > 60) return; // too many to tell apart: come closer
     QColor wash = bench().look().accent;
     wash.setAlpha(34);
     for (; at < end; ++at) {
@@ -77,7 +80,8 @@ void TraceTile::addMeasuredPoints(TraceFigure &figure) const
             if (const auto value = valueAt(row->source, time)) figure.points.push_back({time, *value, line->lane});
             if (all.duration[at] == 0) break;
         }
-        if (all.duration[at] > 0) figure.marks.push_back({all.time[at], all.time[at] + all.duration[at], line->lane, wash});
+        if (all.duration[at] > 0)
+            figure.marks.push_back({all.time[at], all.time[at] + all.duration[at], line->lane, wash});
     }
 }
 
@@ -87,23 +91,30 @@ void TraceTile::addMarks(TraceFigure &figure) const
     if (const auto &moment = bench().moment()) {
         QColor wash = moment->failure ? bench().look().fail : bench().look().accent;
         wash.setAlpha(46);
-        const auto line = std::find_if(figure.lines.begin(), figure.lines.end(), [&](const auto &l) { return l.id == moment->channel; });
+        const auto line = std::find_if(figure.lines.begin(), figure.lines.end(),
+                                       [&](const auto &l) { return l.id == moment->channel; });
         figure.marks.push_back({moment->from, moment->to, line == figure.lines.end() ? -1 : line->lane, wash});
     }
     for (const NoteEntry &note : bench().document().notes) {
-        const auto line = std::find_if(figure.lines.begin(), figure.lines.end(), [&](const auto &l) { return l.id == note.channel; });
-        if (line != figure.lines.end()) figure.notes.push_back({note.time, note.level, line->lane, text(note.text), note.id});
+        const auto line =
+            std::find_if(figure.lines.begin(), figure.lines.end(), [&](const auto &l) { return l.id == note.channel; });
+        if (line != figure.lines.end())
+            figure.notes.push_back({note.time, note.level, line->lane, text(note.text), note.id});
     }
     figure.markers = bench().markers();
-    for (const ClockResult &clock : results.clocks) {  // boundaries of the clock that the view is about
+    for (const ClockResult &clock : results.clocks) { // boundaries of the clock that the view is about
         const ClockEntry *entry = findEntry(bench().document().clocks, clock.id);
-        const bool chosen = bench().selection().kind == Selection::Kind::clock ? bench().selection().id == clock.id : entry && entry->method == "pll";
-        const bool shown = entry && std::any_of(figure.lines.begin(), figure.lines.end(), [&](const auto &l) { return l.id == entry->source; });
+        const bool chosen = bench().selection().kind == Selection::Kind::clock ? bench().selection().id == clock.id
+                                                                               : entry && entry->method == "pll";
+        const bool shown = entry && std::any_of(figure.lines.begin(), figure.lines.end(),
+                                                [&](const auto &l) { return l.id == entry->source; });
         if (!chosen || !shown || !clock.clock) continue;
         const TimeAxis &axis = clock.clock->axis();
-        const double first = clock.clock->unitIntervalAt(axis.positionOf(figure.from)), last = clock.clock->unitIntervalAt(axis.positionOf(figure.to));
+        const double first = clock.clock->unitIntervalAt(axis.positionOf(figure.from)),
+                     last = clock.clock->unitIntervalAt(axis.positionOf(figure.to));
         if (last - first > 120) break;
-        for (double n = std::ceil(first); n <= last; ++n) figure.clockInstants.push_back(axis.timeOf(clock.clock->positionOf(n)));
+        for (double n = std::ceil(first); n <= last; ++n)
+            figure.clockInstants.push_back(axis.timeOf(clock.clock->positionOf(n)));
         break;
     }
 }
@@ -111,7 +122,9 @@ void TraceTile::addMarks(TraceFigure &figure) const
 void TraceTile::paintBody(QPainter &painter, const QRectF &area)
 {
     if (!bench().results()) {
-        paintEmpty(painter, area, bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.") : tr("Reading…"), bench().look());
+        paintEmpty(painter, area,
+                   bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.") : tr("Reading…"),
+                   bench().look());
         return;
     }
     m_figure = traceFigure(*bench().results(), entry(), bench().viewFrom(), bench().viewTo(), int(area.width() - 86));
@@ -134,7 +147,9 @@ void TraceTile::addToMenu(QMenu &menu)
     lanes->setCheckable(true);
     lanes->setChecked(entry().lanes);
     connect(lanes, &QAction::triggered, this, [this](bool on) {
-        bench().change(tr("lanes"), [&](Document &document) { document.sheets[std::size_t(bench().sheet())].tiles[std::size_t(index())].lanes = on; });
+        bench().change(tr("lanes"), [&](Document &document) {
+            document.sheets[std::size_t(bench().sheet())].tiles[std::size_t(index())].lanes = on;
+        });
     });
     QMenu *shown = menu.addMenu(tr("Channels"));
     for (const ChannelEntry &channel : bench().document().channels) {
@@ -145,8 +160,10 @@ void TraceTile::addToMenu(QMenu &menu)
         connect(action, &QAction::triggered, this, [this, id = channel.id](bool on) {
             bench().change(tr("channels of a tile"), [&](Document &document) {
                 auto &list = document.sheets[std::size_t(bench().sheet())].tiles[std::size_t(index())].of;
-                if (on) list.push_back(id);
-                else std::erase(list, id);
+                if (on)
+                    list.push_back(id);
+                else
+                    std::erase(list, id);
             });
         });
     }
@@ -155,7 +172,8 @@ void TraceTile::addToMenu(QMenu &menu)
 
 void TraceTile::mousePressEvent(QMouseEvent *event)
 {
-    const bool pan = event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && event->modifiers() & Qt::AltModifier);
+    const bool pan = event->button() == Qt::MiddleButton ||
+                     (event->button() == Qt::LeftButton && event->modifiers() & Qt::AltModifier);
     if (event->button() != Qt::LeftButton && !pan) return;
     m_drag = pan ? Drag::pan : Drag::span;
     m_from = m_to = event->position();
@@ -180,8 +198,10 @@ void TraceTile::mouseReleaseEvent(QMouseEvent *event)
     const Drag drag = std::exchange(m_drag, Drag::none);
     if (drag != Drag::span) return;
     const double a = timeAt(m_from.x()), b = timeAt(event->position().x());
-    if (std::abs(event->position().x() - m_from.x()) > 3) bench().setView(std::min(a, b), std::max(a, b));
-    else bench().setMarker(event->modifiers() & Qt::ShiftModifier ? 1 : 0, b);
+    if (std::abs(event->position().x() - m_from.x()) > 3)
+        bench().setView(std::min(a, b), std::max(a, b));
+    else
+        bench().setMarker(event->modifiers() & Qt::ShiftModifier ? 1 : 0, b);
     update();
 }
 
@@ -189,9 +209,11 @@ void TraceTile::addNote(QPointF at)
 {
     if (m_figure.lines.empty()) return;
     const int lane = m_figure.laneAt(body(), at.y());
-    const auto line = std::find_if(m_figure.lines.begin(), m_figure.lines.end(), [&](const auto &l) { return l.lane == lane; });
+    const auto line =
+        std::find_if(m_figure.lines.begin(), m_figure.lines.end(), [&](const auto &l) { return l.lane == lane; });
     bool given = false;
-    const QString words = QInputDialog::getText(this, tr("Note"), tr("Pinned to this moment and level:"), QLineEdit::Normal, {}, &given);
+    const QString words =
+        QInputDialog::getText(this, tr("Note"), tr("Pinned to this moment and level:"), QLineEdit::Normal, {}, &given);
     if (!given || words.isEmpty()) return;
     const double time = timeAt(at.x()), level = m_figure.valueAt(body(), lane, at.y());
     bench().change(tr("add note"), [&](Document &document) {
@@ -222,17 +244,34 @@ void TraceTile::keyPressEvent(QKeyEvent *event)
 {
     const double width = bench().viewTo() - bench().viewFrom(), middle = bench().viewFrom() + width / 2;
     switch (event->key()) {
-    case Qt::Key_Left: bench().setView(bench().viewFrom() - width / 8, bench().viewTo() - width / 8); break;
-    case Qt::Key_Right: bench().setView(bench().viewFrom() + width / 8, bench().viewTo() + width / 8); break;
+    case Qt::Key_Left:
+        bench().setView(bench().viewFrom() - width / 8, bench().viewTo() - width / 8);
+        break;
+    case Qt::Key_Right:
+        bench().setView(bench().viewFrom() + width / 8, bench().viewTo() + width / 8);
+        break;
     case Qt::Key_Plus:
-    case Qt::Key_Up: bench().zoom(0.5, middle); break;
+    case Qt::Key_Up:
+        bench().zoom(0.5, middle);
+        break;
     case Qt::Key_Minus:
-    case Qt::Key_Down: bench().zoom(2, middle); break;
-    case Qt::Key_F: bench().fitView(); break;
-    case Qt::Key_N: addNote(mapFromGlobal(QCursor::pos())); break;
-    case Qt::Key_Escape: bench().clearMarkers(); break;
-    case Qt::Key_Delete: removeTile(); break;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_Down:
+        bench().zoom(2, middle);
+        break;
+    case Qt::Key_F:
+        bench().fitView();
+        break;
+    case Qt::Key_N:
+        addNote(mapFromGlobal(QCursor::pos()));
+        break;
+    case Qt::Key_Escape:
+        bench().clearMarkers();
+        break;
+    case Qt::Key_Delete:
+        removeTile();
+        break;
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 
@@ -251,4 +290,4 @@ void TraceTile::dropEvent(QDropEvent *event)
     event->acceptProposedAction();
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -5,8 +5,8 @@
 
 namespace fulvex {
 
-/// Traces over the sheet's view. Drag: zoom to the span. Wheel: zoom at the pointer. Shift+drag or the middle button: pan.
-/// Click and Shift+click: markers a and b. Double click: a note there. Keys: arrows, +, -, F, Esc.
+/// Traces over the sheet's view. Drag: zoom to the span. Wheel: zoom at the pointer. Shift+drag or the middle button:
+/// pan. Click and Shift+click: markers a and b. Double click: a note there. Keys: arrows, +, -, F, Esc.
 class TraceTile final : public TileFrame {
     Q_OBJECT
 public:
@@ -31,7 +31,7 @@ private:
     enum class Drag { none, span, pan };
     void addMeasuredPoints(TraceFigure &figure) const;
     void addMarks(TraceFigure &figure) const;
-    double timeAt(double x) const;  ///< by the present view, painted or not
+    double timeAt(double x) const; ///< by the present view, painted or not
     std::optional<double> valueAt(const std::string &channel, double time) const;
     void addNote(QPointF at);
     TraceFigure m_figure;
@@ -40,4 +40,4 @@ private:
     double m_viewFrom = 0;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -47,28 +47,33 @@ double Evaluator::fraction() const
 
 void Evaluator::post(std::shared_ptr<const Results> results, bool complete)
 {
-    QMetaObject::invokeMethod(this, [this, results = std::move(results), complete] { emit finished(results, complete); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this, results = std::move(results), complete] { emit finished(results, complete); },
+        Qt::QueuedConnection);
 }
 
 void Evaluator::evaluate(const Request &request, Progress &progress)
 {
     try {
-        if (request.firstLook) {  // the traces at once, the numbers when they are ready
+        if (request.firstLook) { // the traces at once, the numbers when they are ready
             Document look = request.document;
             look.clocks.clear();
             look.eyes.clear();
             look.masks.clear();
             look.measurements.clear();
-            post(std::make_shared<const Results>(m_engine.evaluate(look, request.base, {.pyramids = true}, progress)), false);
+            post(std::make_shared<const Results>(m_engine.evaluate(look, request.base, {.pyramids = true}, progress)),
+                 false);
         }
-        auto results = std::make_shared<const Results>(m_engine.evaluate(request.document, request.base, {.pyramids = true, .fingerprints = true}, progress));
+        auto results = std::make_shared<const Results>(
+            m_engine.evaluate(request.document, request.base, {.pyramids = true, .fingerprints = true}, progress));
         post(std::move(results), true);
         const std::lock_guard lock(m_mutex);
         m_shownAnything = true;
     } catch (const Cancelled &) {
         // whoever cancelled knows
     } catch (const std::exception &error) {
-        QMetaObject::invokeMethod(this, [this, message = QString::fromUtf8(error.what())] { emit failed(message); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, message = QString::fromUtf8(error.what())] { emit failed(message); }, Qt::QueuedConnection);
     }
 }
 
@@ -86,14 +91,16 @@ void Evaluator::work(std::stop_token stop)
             progress = m_running = std::make_shared<Progress>();
             m_started = std::chrono::steady_clock::now();
         }
-        QMetaObject::invokeMethod(this, [this] { emit busyChanged(true); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this] { emit busyChanged(true); }, Qt::QueuedConnection);
         evaluate(request, *progress);
         {
             const std::lock_guard lock(m_mutex);
             m_running.reset();
         }
-        QMetaObject::invokeMethod(this, [this] { emit busyChanged(busy()); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this] { emit busyChanged(busy()); }, Qt::QueuedConnection);
     }
 }
 
-}  // namespace fulvex
+} // namespace fulvex

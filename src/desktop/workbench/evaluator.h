@@ -1,14 +1,13 @@
 #pragma once
 
+#include "engine.h"
+
+#include <QObject>
 #include <condition_variable>
 #include <memory>
 #include <mutex>
 #include <optional>
 #include <thread>
-
-#include <QObject>
-
-#include "engine.h"
 
 namespace fulvex {
 
@@ -52,4 +51,4 @@ private:
     std::jthread m_thread;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,11 +1,11 @@
 #include "evidence_list.h"
 
+#include "axis_painter.h"
+#include "number_text.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
-
-#include "axis_painter.h"
-#include "number_text.h"
 
 namespace fulvex {
 
@@ -48,11 +48,14 @@ EvidenceList ofMask(const Results &results, const MaskRun &mask)
     list.empty = "Nothing failed: every unit interval stays clear of the mask.";
     const EyeResult *eye = findEntry(results.eyes, mask.eye);
     const double step = intervalOf(results, eye->source) / 10;
-    for (const std::size_t i : worstFirst(failures.size(), [&](std::size_t a, std::size_t b) { return failures[a].deepest > failures[b].deepest; })) {
+    for (const std::size_t i : worstFirst(failures.size(), [&](std::size_t a, std::size_t b) {
+             return failures[a].deepest > failures[b].deepest;
+         })) {
         const MaskFailure &f = failures[i];
-        list.items.push_back({{momentText(f.worstTime, step), QString::number(f.unitInterval), text(mask.definition.areas[std::size_t(f.area)].name),
-                               text(fixedText(f.deepest, 2)) + " of area"},
-                              {f.worstTime - eye->unitInterval / 2, f.worstTime + eye->unitInterval / 2, eye->source, true}});
+        list.items.push_back(
+            {{momentText(f.worstTime, step), QString::number(f.unitInterval),
+              text(mask.definition.areas[std::size_t(f.area)].name), text(fixedText(f.deepest, 2)) + " of area"},
+             {f.worstTime - eye->unitInterval / 2, f.worstTime + eye->unitInterval / 2, eye->source, true}});
     }
     return list;
 }
@@ -67,7 +70,8 @@ EvidenceList ofRow(const Results &results, const Row &row)
         return list;
     }
     if (row.measured->single) {
-        list.empty = "One number for the whole record: select a quantity with occurrences, or a mask, to step through its moments.";
+        list.empty = "One number for the whole record: select a quantity with occurrences, or a mask, to step through "
+                     "its moments.";
         return list;
     }
     const Population &all = row.measured->population;
@@ -76,16 +80,20 @@ EvidenceList ofRow(const Results &results, const Row &row)
     const double step = intervalOf(results, row.source) / 10;
     const std::optional<double> digit = spread > 0 ? std::optional(spread / 20) : std::nullopt;
     const double margin = 8 * intervalOf(results, row.source);
-    for (const std::size_t i : worstFirst(all.size(), [&](std::size_t a, std::size_t b) { return std::abs(all.value[a] - mean) > std::abs(all.value[b] - mean); })) {
+    for (const std::size_t i : worstFirst(all.size(), [&](std::size_t a, std::size_t b) {
+             return std::abs(all.value[a] - mean) > std::abs(all.value[b] - mean);
+         })) {
         const double off = all.value[i] - mean;
-        list.items.push_back({{momentText(all.time[i], step), text(quantityText(all.value[i], row.unit, digit)), text(quantityText(off, row.unit, digit)),
-                               spread > 0 ? text(fixedText(off / spread, 1)) : QString("—")},
-                              {all.time[i] - (all.duration[i] > 0 ? 0 : margin / 2), all.time[i] + (all.duration[i] > 0 ? all.duration[i] : margin / 2), row.source, false}});
+        list.items.push_back(
+            {{momentText(all.time[i], step), text(quantityText(all.value[i], row.unit, digit)),
+              text(quantityText(off, row.unit, digit)), spread > 0 ? text(fixedText(off / spread, 1)) : QString("—")},
+             {all.time[i] - (all.duration[i] > 0 ? 0 : margin / 2),
+              all.time[i] + (all.duration[i] > 0 ? all.duration[i] : margin / 2), row.source, false}});
     }
     return list;
 }
 
-}  // namespace
+} // namespace
 
 EvidenceList evidenceOf(const Results &results, const Selection &selection)
 {
@@ -103,4 +111,4 @@ EvidenceList evidenceOf(const Results &results, const Selection &selection)
     return nothing;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

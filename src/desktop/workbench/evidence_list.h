@@ -1,10 +1,9 @@
 #pragma once
 
-#include <vector>
+#include "workbench.h"
 
 #include <QString>
-
-#include "workbench.h"
+#include <vector>
 
 namespace fulvex {
 
@@ -24,4 +23,4 @@ struct EvidenceList {
 /// first. O(n) in the occurrences; not for the interface thread.
 EvidenceList evidenceOf(const Results &results, const Selection &selection);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,19 +1,18 @@
 #include "workbench.h"
 
-#include <QApplication>
-#include <QFileInfo>
-#include <QPointer>
-#include <QThreadPool>
-#include <QUndoCommand>
-
-#include <algorithm>
-#include <cmath>
-
 #include "axis_painter.h"
 #include "capture_reader.h"
 #include "document_json.h"
 #include "error.h"
 #include "trace_figure.h"
+
+#include <QApplication>
+#include <QFileInfo>
+#include <QPointer>
+#include <QThreadPool>
+#include <QUndoCommand>
+#include <algorithm>
+#include <cmath>
 
 namespace fulvex {
 
@@ -21,7 +20,8 @@ namespace fulvex {
 class DocumentCommand final : public QUndoCommand {
 public:
     DocumentCommand(Workbench &bench, const QString &what, Document before, Document after, const QString &mergeKey)
-        : QUndoCommand(what), m_bench(bench), m_before(std::move(before)), m_after(std::move(after)), m_mergeKey(mergeKey)
+        : QUndoCommand(what), m_bench(bench), m_before(std::move(before)), m_after(std::move(after)),
+          m_mergeKey(mergeKey)
     {
     }
     void undo() override { m_bench.setDocument(m_before); }
@@ -55,7 +55,8 @@ void Workbench::setDark(bool dark)
 
 std::filesystem::path Workbench::base() const
 {
-    return m_path.isEmpty() ? std::filesystem::current_path() : std::filesystem::path(QFileInfo(m_path).absolutePath().toStdString());
+    return m_path.isEmpty() ? std::filesystem::current_path()
+                            : std::filesystem::path(QFileInfo(m_path).absolutePath().toStdString());
 }
 
 void Workbench::setDocument(Document document)
@@ -114,9 +115,10 @@ void Workbench::save(const QString &path)
     for (CaptureEntry &capture : saved.captures) {
         const std::filesystem::path file = base() / capture.file;
         const std::filesystem::path relative = file.lexically_relative(folder);
-        capture.file = (relative.empty() || *relative.begin() == ".." ? std::filesystem::absolute(file) : relative).string();
+        capture.file =
+            (relative.empty() || *relative.begin() == ".." ? std::filesystem::absolute(file) : relative).string();
         const CaptureResult *known = m_results ? findEntry(m_results->captures, capture.id) : nullptr;
-        if (known && !known->sha256.empty()) capture.sha256 = known->sha256;  // computed beside the results
+        if (known && !known->sha256.empty()) capture.sha256 = known->sha256; // computed beside the results
     }
     if (std::size_t(m_sheet) < saved.sheets.size() && m_viewSet) {
         saved.sheets[std::size_t(m_sheet)].from = m_from;
@@ -182,14 +184,18 @@ void Workbench::addCaptures(const QStringList &files, std::optional<double> inte
         }
         QMetaObject::invokeMethod(qApp, [=, this, captures = std::move(captures)] {
             if (!alive) return;
-            if (!problem.isEmpty()) emit failed(problem);
-            else if (asks) emit intervalNeeded(files);
-            else takeCaptures(files, captures, interval);
+            if (!problem.isEmpty())
+                emit failed(problem);
+            else if (asks)
+                emit intervalNeeded(files);
+            else
+                takeCaptures(files, captures, interval);
         });
     });
 }
 
-void Workbench::takeCaptures(const QStringList &files, const std::vector<Capture> &captures, std::optional<double> interval)
+void Workbench::takeCaptures(const QStringList &files, const std::vector<Capture> &captures,
+                             std::optional<double> interval)
 {
     const bool first = m_document.captures.empty();
     const bool taken = change(tr("add captures"), [&](Document &document) {
@@ -211,9 +217,12 @@ void Workbench::takeResults(std::shared_ptr<const Results> results, bool complet
     if (!m_viewSet && record()) {
         m_viewSet = true;
         const auto &sheets = m_document.sheets;
-        const bool saved = std::size_t(m_sheet) < sheets.size() && sheets[std::size_t(m_sheet)].from && sheets[std::size_t(m_sheet)].to;
-        if (saved) setView(*sheets[std::size_t(m_sheet)].from, *sheets[std::size_t(m_sheet)].to);
-        else fitView();
+        const bool saved = std::size_t(m_sheet) < sheets.size() && sheets[std::size_t(m_sheet)].from &&
+                           sheets[std::size_t(m_sheet)].to;
+        if (saved)
+            setView(*sheets[std::size_t(m_sheet)].from, *sheets[std::size_t(m_sheet)].to);
+        else
+            fitView();
     }
     emit resultsChanged();
 }
@@ -291,8 +300,9 @@ void Workbench::goTo(std::optional<Moment> moment)
     }
     const double middle = (m_moment->from + m_moment->to) / 2, span = std::max(m_moment->to - m_moment->from, 0.0);
     double width = std::min(m_to - m_from, 40 * span);
-    if (span == 0) width = std::min(m_to - m_from, 2e-3 * (record() ? record()->second - record()->first : m_to - m_from));
+    if (span == 0)
+        width = std::min(m_to - m_from, 2e-3 * (record() ? record()->second - record()->first : m_to - m_from));
     setView(middle - std::max(width, 8 * span) / 2, middle + std::max(width, 8 * span) / 2);
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,16 +1,15 @@
 #pragma once
 
-#include <functional>
-#include <memory>
-#include <optional>
-
-#include <QObject>
-#include <QUndoStack>
-
 #include "document.h"
 #include "evaluator.h"
 #include "look.h"
 #include "results.h"
+
+#include <QObject>
+#include <QUndoStack>
+#include <functional>
+#include <memory>
+#include <optional>
 
 namespace fulvex {
 
@@ -23,8 +22,8 @@ struct Selection {
 
 /// A moment that Evidence points to.
 struct Moment {
-    double from = 0, to = 0;  ///< s
-    std::string channel;      ///< where it is to be seen
+    double from = 0, to = 0; ///< s
+    std::string channel;     ///< where it is to be seen
     bool failure = false;
 };
 
@@ -39,14 +38,14 @@ public:
     const Document &document() const { return m_document; }
     const Results *results() const { return m_results.get(); }
     std::shared_ptr<const Results> sharedResults() const { return m_results; }
-    bool complete() const { return m_complete; }  ///< false: the results are a first look
+    bool complete() const { return m_complete; } ///< false: the results are a first look
     Evaluator &evaluator() { return m_evaluator; }
     QUndoStack &undoStack() { return m_undo; }
     const Look &look() const { return *m_look; }
     void setDark(bool dark);
 
-    /// Applies `edit` to the document as one undoable step; steps with the same non-empty `mergeKey` in a row become one.
-    /// An edit that leaves the document invalid is not taken: `failed` tells why and false comes back.
+    /// Applies `edit` to the document as one undoable step; steps with the same non-empty `mergeKey` in a row become
+    /// one. An edit that leaves the document invalid is not taken: `failed` tells why and false comes back.
     bool change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey = {});
 
     /// Files. Each throws Error and changes nothing when it cannot be done.
@@ -67,23 +66,23 @@ public:
 
     double viewFrom() const { return m_from; }
     double viewTo() const { return m_to; }
-    void setView(double from, double to);  ///< kept within the record, and at least 4 samples wide
+    void setView(double from, double to); ///< kept within the record, and at least 4 samples wide
     void fitView();
-    void zoom(double factor, double around);  ///< factor below 1 goes closer
+    void zoom(double factor, double around); ///< factor below 1 goes closer
     std::optional<std::pair<double, double>> record() const;
 
     const std::vector<double> &markers() const { return m_markers; }
     void setMarker(int which, double time);
     void clearMarkers();
     const std::optional<Moment> &moment() const { return m_moment; }
-    void goTo(std::optional<Moment> moment);  ///< shows it in the middle of the view
+    void goTo(std::optional<Moment> moment); ///< shows it in the middle of the view
 
 signals:
     void documentChanged();
     void resultsChanged();
     void selectionChanged();
     void sheetChanged();
-    void viewChanged();  ///< also markers and moment
+    void viewChanged(); ///< also markers and moment
     void lookChanged();
     void failed(const QString &message);
     void intervalNeeded(const QStringList &files);
@@ -110,4 +109,4 @@ private:
     std::optional<Moment> m_moment;
 };
 
-}  // namespace fulvex
+} // namespace fulvex

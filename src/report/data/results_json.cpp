@@ -1,12 +1,11 @@
 #include "results_json.h"
 
+#include "fulvex_version.h"
+
 #include <algorithm>
 #include <cmath>
 #include <ctime>
-
 #include <nlohmann/json.hpp>
-
-#include "fulvex_version.h"
 
 namespace fulvex {
 
@@ -22,15 +21,21 @@ Json number(const std::optional<double> &value)
 Json captureJson(const CaptureResult &capture)
 {
     Json findings = Json::array();
-    for (const Finding &finding : capture.findings) findings.push_back({{"check", finding.check}, {"level", finding.level}, {"text", finding.text}});
-    return {{"id", capture.id}, {"file", capture.file}, {"sha256", capture.sha256}, {"channels", capture.channels},
-            {"samples", capture.samples}, {"sample_interval", capture.sampleInterval > 0 ? Json(capture.sampleInterval) : Json()},
+    for (const Finding &finding : capture.findings)
+        findings.push_back({{"check", finding.check}, {"level", finding.level}, {"text", finding.text}});
+    return {{"id", capture.id},
+            {"file", capture.file},
+            {"sha256", capture.sha256},
+            {"channels", capture.channels},
+            {"samples", capture.samples},
+            {"sample_interval", capture.sampleInterval > 0 ? Json(capture.sampleInterval) : Json()},
             {"findings", findings}};
 }
 
 Json clockJson(const ClockResult &clock)
 {
-    Json json{{"id", clock.id}, {"rate", clock.clock ? Json(clock.rate) : Json()},
+    Json json{{"id", clock.id},
+              {"rate", clock.clock ? Json(clock.rate) : Json()},
               {"unit_intervals", clock.clock ? Json(clock.clock->unitIntervals()) : Json()}};
     json["rate_uncertainty"] = clock.clock ? Json(clock.rateUncertainty) : Json();
     if (!clock.reason.empty()) json["reason"] = clock.reason;
@@ -42,15 +47,27 @@ Json rowJson(const Row &row)
     const Statistics &s = row.statistics;
     Json made = Json::object();
     for (const auto &[what, how] : row.provenance) made[what] = how;
-    return {{"id", row.id}, {"quantity", row.quantity}, {"source", row.source}, {"unit", row.unit},
-            {"status", row.measurable() ? "ok" : "unmeasurable"}, {"reason", row.reason},
-            {"count", s.count}, {"mean", number(s.mean)}, {"std", number(s.std)}, {"min", number(s.min)}, {"max", number(s.max)},
-            {"last", number(s.last)}, {"uncertainty", number(s.uncertainty)}, {"verdict", verdictName(row.verdict)}, {"made_by", made}};
+    return {{"id", row.id},
+            {"quantity", row.quantity},
+            {"source", row.source},
+            {"unit", row.unit},
+            {"status", row.measurable() ? "ok" : "unmeasurable"},
+            {"reason", row.reason},
+            {"count", s.count},
+            {"mean", number(s.mean)},
+            {"std", number(s.std)},
+            {"min", number(s.min)},
+            {"max", number(s.max)},
+            {"last", number(s.last)},
+            {"uncertainty", number(s.uncertainty)},
+            {"verdict", verdictName(row.verdict)},
+            {"made_by", made}};
 }
 
 Json eyeJson(const EyeResult &eye)
 {
-    Json json{{"id", eye.id}, {"unit_intervals", eye.fold ? Json(eye.fold->unitIntervals) : Json()},
+    Json json{{"id", eye.id},
+              {"unit_intervals", eye.fold ? Json(eye.fold->unitIntervals) : Json()},
               {"samples", eye.fold ? Json(eye.fold->samples) : Json()}};
     if (!eye.reason.empty()) json["reason"] = eye.reason;
     return json;
@@ -75,7 +92,8 @@ Json maskJson(const MaskRun &mask)
         json["margin"] = number(result.margin);
         json["first_failures"] = Json::array();
         for (std::size_t i = 0; i < std::min<std::size_t>(result.failures.size(), 1000); ++i)
-            json["first_failures"].push_back({{"time", result.failures[i].time}, {"unit_interval", result.failures[i].unitInterval}});
+            json["first_failures"].push_back(
+                {{"time", result.failures[i].time}, {"unit_interval", result.failures[i].unitInterval}});
     }
     if (!mask.reason.empty()) json["reason"] = mask.reason;
     json["verdict"] = verdictName(mask.verdict);
@@ -90,7 +108,7 @@ Json list(const std::vector<Entry> &entries, Make &&make)
     return json;
 }
 
-}  // namespace
+} // namespace
 
 std::string utcNow()
 {
@@ -104,7 +122,9 @@ std::string utcNow()
 
 std::string resultsJson(const Results &results, const ProjectFacts &facts)
 {
-    Json json{{"fulvex", fulvexVersion}, {"project", {{"title", results.document->title}, {"sha256", facts.sha256}}}, {"made", facts.made}};
+    Json json{{"fulvex", fulvexVersion},
+              {"project", {{"title", results.document->title}, {"sha256", facts.sha256}}},
+              {"made", facts.made}};
     json["captures"] = list(results.captures, captureJson);
     json["clocks"] = list(results.clocks, clockJson);
     json["measurements"] = list(results.rows, rowJson);
@@ -113,4 +133,4 @@ std::string resultsJson(const Results &results, const ProjectFacts &facts)
     return json.dump(2) + "\n";
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,14 +1,14 @@
 #pragma once
 
-#include <string>
-
 #include "results.h"
+
+#include <string>
 
 namespace fulvex {
 
 struct ProjectFacts {
-    std::string sha256;  ///< of the document's file
-    std::string made;    ///< UTC, ISO 8601
+    std::string sha256; ///< of the document's file
+    std::string made;   ///< UTC, ISO 8601
 };
 
 /// results.json as the contract has it.
@@ -17,4 +17,4 @@ std::string resultsJson(const Results &results, const ProjectFacts &facts);
 /// Now, as "2026-11-23T08:00:00Z".
 std::string utcNow();
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,9 +1,9 @@
 #include "table_text.h"
 
+#include "number_text.h"
+
 #include <algorithm>
 #include <charconv>
-
-#include "number_text.h"
 
 namespace fulvex {
 
@@ -24,7 +24,8 @@ std::string limitText(const std::optional<LimitEntry> &limit, const std::string 
 {
     if (!limit || (!limit->min && !limit->max)) return dash;
     const SiScale scale = siScale(limit->max ? *limit->max : *limit->min, unit);
-    if (limit->min && limit->max) return limitNumber(*limit->min, scale, false) + " … " + limitNumber(*limit->max, scale, true);
+    if (limit->min && limit->max)
+        return limitNumber(*limit->min, scale, false) + " … " + limitNumber(*limit->max, scale, true);
     return limit->min ? "> " + limitNumber(*limit->min, scale, true) : "< " + limitNumber(*limit->max, scale, true);
 }
 
@@ -43,7 +44,9 @@ LedgerLine lineOf(const Row &row, const MeasurementEntry &entry)
         return value ? quantityText(*value, row.unit, step) : dash;
     };
     line.count = row.measurable() ? std::to_string(s.count) : dash;
-    line.mean = s.mean ? quantityWithUncertainty(*s.mean, row.unit, s.uncertainty) : row.measurable() ? dash : "unmeasurable";
+    line.mean = s.mean             ? quantityWithUncertainty(*s.mean, row.unit, s.uncertainty)
+                : row.measurable() ? dash
+                                   : "unmeasurable";
     line.spread = shown(s.std, {});
     const std::optional<double> step = s.std && *s.std > 0 ? std::optional(*s.std / 10) : std::nullopt;
     line.min = s.count > 1 ? shown(s.min, step) : dash;
@@ -99,40 +102,45 @@ std::size_t shownWidth(const std::string &text)
     return std::size_t(std::count_if(text.begin(), text.end(), [](char c) { return (c & 0xC0) != 0x80; }));
 }
 
-}  // namespace
+} // namespace
 
 std::vector<LedgerLine> ledgerLines(const Results &results)
 {
     std::vector<LedgerLine> lines;
-    for (const Row &row : results.rows) lines.push_back(lineOf(row, *findEntry(results.document->measurements, row.id)));
+    for (const Row &row : results.rows)
+        lines.push_back(lineOf(row, *findEntry(results.document->measurements, row.id)));
     for (const MaskRun &mask : results.masks) lines.push_back(lineOf(mask));
     return lines;
 }
 
 std::string measurementsCsv(const Results &results)
 {
-    std::string text = joined({"id", "quantity", "source", "unit", "status", "count", "mean", "std", "min", "max", "last", "uncertainty",
-                               "limit_min", "limit_max", "verdict", "reason"});
+    std::string text = joined({"id", "quantity", "source", "unit", "status", "count", "mean", "std", "min", "max",
+                               "last", "uncertainty", "limit_min", "limit_max", "verdict", "reason"});
     for (const Row &row : results.rows) {
         const Statistics &s = row.statistics;
         const LimitEntry limit = findEntry(results.document->measurements, row.id)->limit.value_or(LimitEntry{});
-        text += joined({row.id, row.quantity, row.source, row.unit, row.measurable() ? "ok" : "unmeasurable", std::to_string(s.count), plain(s.mean),
-                        plain(s.std), plain(s.min), plain(s.max), plain(s.last), plain(s.uncertainty), plain(limit.min), plain(limit.max),
-                        verdictName(row.verdict), row.reason});
+        text +=
+            joined({row.id, row.quantity, row.source, row.unit, row.measurable() ? "ok" : "unmeasurable",
+                    std::to_string(s.count), plain(s.mean), plain(s.std), plain(s.min), plain(s.max), plain(s.last),
+                    plain(s.uncertainty), plain(limit.min), plain(limit.max), verdictName(row.verdict), row.reason});
     }
     for (const MaskRun &mask : results.masks) {
         const bool run = mask.result != nullptr;
-        text += joined({mask.id, "mask_failed_unit_intervals", mask.eye, "UI", run ? "ok" : "unmeasurable", run ? "1" : "0",
-                        run ? std::to_string(mask.result->failedUnitIntervals) : "", "", "", "", "", "", "", "0", verdictName(mask.verdict), mask.reason});
+        text += joined({mask.id, "mask_failed_unit_intervals", mask.eye, "UI", run ? "ok" : "unmeasurable",
+                        run ? "1" : "0", run ? std::to_string(mask.result->failedUnitIntervals) : "", "", "", "", "",
+                        "", "", "0", verdictName(mask.verdict), mask.reason});
     }
     return text;
 }
 
 std::string terminalTable(const Results &results)
 {
-    std::vector<std::vector<std::string>> rows{{"id", "quantity", "of", "mean", "spread", "min", "max", "count", "limit", "verdict"}};
+    std::vector<std::vector<std::string>> rows{
+        {"id", "quantity", "of", "mean", "spread", "min", "max", "count", "limit", "verdict"}};
     for (const LedgerLine &line : ledgerLines(results))
-        rows.push_back({line.id, line.quantity, line.of, line.mean, line.spread, line.min, line.max, line.count, line.limit, line.verdict});
+        rows.push_back({line.id, line.quantity, line.of, line.mean, line.spread, line.min, line.max, line.count,
+                        line.limit, line.verdict});
     std::vector<std::size_t> widths(rows[0].size());
     for (const auto &row : rows) {
         for (std::size_t i = 0; i < row.size(); ++i) widths[i] = std::max(widths[i], shownWidth(row[i]));
@@ -154,4 +162,4 @@ std::string terminalTable(const Results &results)
     return text;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

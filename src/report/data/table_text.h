@@ -1,9 +1,9 @@
 #pragma once
 
+#include "results.h"
+
 #include <string>
 #include <vector>
-
-#include "results.h"
 
 namespace fulvex {
 
@@ -11,7 +11,7 @@ namespace fulvex {
 struct LedgerLine {
     std::string id, quantity, of, mean, spread, min, max, count, limit, verdict;
     Verdict state = Verdict::none;
-    std::string reason;  ///< why there is no number
+    std::string reason; ///< why there is no number
     bool isMask = false;
 };
 
@@ -24,4 +24,4 @@ std::string measurementsCsv(const Results &results);
 /// A table with aligned columns for the terminal.
 std::string terminalTable(const Results &results);
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,9 +1,8 @@
 #include "clock_recovery.h"
+#include "signals.h"
 
 #include <cmath>
 #include <numbers>
-
-#include "signals.h"
 
 using namespace fulvex;
 
@@ -20,7 +19,7 @@ std::shared_ptr<const EdgeList> edgesOf(const test::Data &data)
 
 test::Data instants(test::DataSpec spec)
 {
-    spec.edgeSigma = 0.001;  // only the instants are used
+    spec.edgeSigma = 0.001; // only the instants are used
     return test::makeData(spec);
 }
 
@@ -37,9 +36,10 @@ void expectNumbers(const test::Data &data, const SymbolTiming &timing)
     for (std::size_t i = 0; i < data.numbers.size(); ++i) ASSERT_EQ(timing.numbers[i] + shift, data.numbers[i]) << i;
 }
 
-}  // namespace
+} // namespace
 
-/// The slope of a line through N instants with independent jitter sigma has standard deviation sigma / sqrt(sum (n - mean)^2).
+/// The slope of a line through N instants with independent jitter sigma has standard deviation sigma / sqrt(sum (n -
+/// mean)^2).
 TEST(SymbolTiming, RateIsAsGoodAsTheFitAllows)
 {
     for (const double samplesPerUi : {2.2, 4.0, 12.5, 37.1}) {
@@ -58,10 +58,11 @@ TEST(SymbolTiming, RateIsAsGoodAsTheFitAllows)
             mean /= double(data.numbers.size());
             for (const auto n : data.numbers) nn += (double(n) - mean) * (double(n) - mean);
             const double sigma = jitter * samplesPerUi / std::sqrt(nn);
-            EXPECT_NEAR(timing->period, samplesPerUi, 4 * sigma + 1e-11 * samplesPerUi) << samplesPerUi << " " << jitter;
+            EXPECT_NEAR(timing->period, samplesPerUi, 4 * sigma + 1e-11 * samplesPerUi)
+                << samplesPerUi << " " << jitter;
             if (jitter > 0) {
                 EXPECT_GT(timing->periodUncertainty, 0.8 * sigma);
-                EXPECT_LT(timing->periodUncertainty, 2.2 * sigma);  // the largest of several estimates
+                EXPECT_LT(timing->periodUncertainty, 2.2 * sigma); // the largest of several estimates
             }
         }
     }
@@ -72,7 +73,9 @@ TEST(SymbolTiming, LongRunsWithoutEdgesDoNotSlip)
     test::DataSpec spec;
     spec.unitIntervals = 30000;
     spec.randomJitter = 0.03;
-    spec.bit = [](std::int64_t n) { return n / 500 % 2 ? (n * 2654435761u >> 7 & 1) != 0 : false; };  // bursts of 500, silence of 500
+    spec.bit = [](std::int64_t n) {
+        return n / 500 % 2 ? (n * 2654435761u >> 7 & 1) != 0 : false;
+    }; // bursts of 500, silence of 500
     const test::Data data = instants(spec);
     const auto timing = timingOf(*edgesOf(data));
     ASSERT_TRUE(timing->found());
@@ -149,7 +152,7 @@ TEST(LoopClock, LeavesSinusoidalJitterByItsErrorTransfer)
                 test::DataSpec spec;
                 spec.samplesPerUi = samplesPerUi;
                 spec.unitIntervals = 60000;
-                const double cycles = std::round(frequency / rate * 50000) / 50000;  // whole cycles in what is looked at
+                const double cycles = std::round(frequency / rate * 50000) / 50000; // whole cycles in what is looked at
                 spec.wander = [=](double ui) { return 0.05 * std::sin(2 * std::numbers::pi * cycles * ui); };
                 const test::Data data = instants(spec);
                 const auto edges = edgesOf(data);
@@ -165,7 +168,8 @@ TEST(LoopClock, LeavesSinusoidalJitterByItsErrorTransfer)
                     ++used;
                 }
                 const double amplitude = 2 * std::hypot(sine, cosine) / used;
-                EXPECT_NEAR(amplitude / 0.05, rule.left(cycles * rate), 0.02 * std::max(0.3, rule.left(cycles * rate))) << order << " " << bandwidth << " " << ratio;
+                EXPECT_NEAR(amplitude / 0.05, rule.left(cycles * rate), 0.02 * std::max(0.3, rule.left(cycles * rate)))
+                    << order << " " << bandwidth << " " << ratio;
             }
         }
     }
@@ -177,7 +181,8 @@ TEST(LoopClock, OfOrderTwoEndsAtTheTrueRate)
     spec.unitIntervals = 20000;
     const test::Data data = instants(spec);
     const auto edges = edgesOf(data);
-    const Clock clock = loopClock(edges, timingOf(*edges), {0, 1e-10, 250000}, spec.samplesPerUi * 1.0005, {2, 1e6, 0.7071, false});
+    const Clock clock =
+        loopClock(edges, timingOf(*edges), {0, 1e-10, 250000}, spec.samplesPerUi * 1.0005, {2, 1e6, 0.7071, false});
     for (std::size_t i = 0; i < edges->size(); ++i) ASSERT_NEAR(clock.errorAt(i), 0, 1e-6);
 }
 
@@ -204,7 +209,8 @@ TEST(Clock, MapsBothWaysAndCountsWholeUnitIntervals)
     const test::Data data = instants(spec);
     const auto edges = edgesOf(data);
     const TimeAxis axis{0, 1e-10, std::int64_t(data.volts.size())};
-    for (const Clock &clock : {fixedClock(edges, timingOf(*edges), axis, {}), loopClock(edges, timingOf(*edges), axis, {}, {2, 5e6, 0.7071, false})}) {
+    for (const Clock &clock : {fixedClock(edges, timingOf(*edges), axis, {}),
+                               loopClock(edges, timingOf(*edges), axis, {}, {2, 5e6, 0.7071, false})}) {
         for (double ui = -2; ui < 3002; ui += 0.37) ASSERT_NEAR(clock.unitIntervalAt(clock.positionOf(ui)), ui, 1e-9);
         std::size_t hint = 0;
         for (double position = 0; position < double(axis.count); position += 0.9) {
@@ -213,6 +219,6 @@ TEST(Clock, MapsBothWaysAndCountsWholeUnitIntervals)
         }
         EXPECT_GE(clock.positionOf(0), -1e-6);
         EXPECT_LT(clock.positionOf(-1), 0);
-        EXPECT_EQ(clock.unitIntervals(), 3000);  // the record ends half a unit interval after boundary 3000
+        EXPECT_EQ(clock.unitIntervals(), 3000); // the record ends half a unit interval after boundary 3000
     }
 }

@@ -1,5 +1,4 @@
 #include "document_json.h"
-
 #include "error.h"
 #include "temporary_folder.h"
 
@@ -43,10 +42,11 @@ std::string errorOf(const std::string &json)
 
 std::string with(const std::string &entries)
 {
-    return R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.npy"}], "channels": [{"id": "a", "capture": "r", "column": 0}], )" + entries + "}";
+    return R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.npy"}], "channels": [{"id": "a", "capture": "r", "column": 0}], )" +
+           entries + "}";
 }
 
-}  // namespace
+} // namespace
 
 TEST(Document, RoundTripKeepsEverything)
 {
@@ -54,44 +54,61 @@ TEST(Document, RoundTripKeepsEverything)
     EXPECT_EQ(document.clocks[1].rate, 6.4e8);
     EXPECT_EQ(document.clocks[1].bandwidthOf, "error");
     EXPECT_EQ(document.measurements[3].settings.at("to"), 1e6);
-    ASSERT_TRUE(document.captures[0].import.timeColumn.has_value());  // stated: there is none
+    ASSERT_TRUE(document.captures[0].import.timeColumn.has_value()); // stated: there is none
     EXPECT_FALSE(document.captures[0].import.timeColumn->has_value());
     const std::string text = documentText(document);
     EXPECT_EQ(parseDocument(text, "y"), document);
     EXPECT_EQ(documentText(parseDocument(text, "y")), text);
-    EXPECT_THAT(text, testing::HasSubstr("\"interleave\": 2"));  // what this version does not read is kept
+    EXPECT_THAT(text, testing::HasSubstr("\"interleave\": 2")); // what this version does not read is kept
     EXPECT_THAT(text, testing::HasSubstr("\"lines\": true"));
 }
 
 TEST(Document, ErrorsNameThePathAndTheRemedy)
 {
-    EXPECT_EQ(errorOf("{\n\"fulvex\": 1,\n]"), "x.fulvex: line 3: is not valid JSON; mend it there; the last thing read is before byte 16");
+    EXPECT_EQ(errorOf("{\n\"fulvex\": 1,\n]"),
+              "x.fulvex: line 3: is not valid JSON; mend it there; the last thing read is before byte 16");
     EXPECT_EQ(errorOf("{}"), "x.fulvex: fulvex: is missing; this version reads documents with \"fulvex\": 1");
     EXPECT_EQ(errorOf(R"({"fulvex": 2})"), "x.fulvex: fulvex: is 2; this version reads documents with \"fulvex\": 1");
     EXPECT_EQ(errorOf("[]"), "x.fulvex: is array where an object belongs; write {…}");
-    EXPECT_EQ(errorOf(with(R"("chanels": [])")), "x.fulvex: chanels: is not a key that belongs here; did you mean \"channels\"?");
+    EXPECT_EQ(errorOf(with(R"("chanels": [])")),
+              "x.fulvex: chanels: is not a key that belongs here; did you mean \"channels\"?");
     EXPECT_EQ(errorOf(with(R"("measurements": [{"id": "m", "quantity": "rise_time", "sorce": "a"}])")),
               "x.fulvex: measurements[0].sorce: is not a key that belongs here; did you mean \"source\"?");
-    EXPECT_EQ(errorOf(with(R"("measurements": [{"id": "m", "quantity": "rise_time", "source": "a", "levels": "cmos33"}])")),
-              "x.fulvex: measurements[0].levels: no levels has the id \"cmos33\"; use \"default\", or add it to \"levels\"");
-    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "zz"}])")), "x.fulvex: clocks[0].source: no channel has the id \"zz\"; use \"a\", or add it to \"channels\"");
-    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "method": "magic"}])")), "x.fulvex: clocks[0].method: \"magic\" is not known; use fixed, pll, explicit");
-    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "method": "pll", "bandwidth": -5}])")), "x.fulvex: clocks[0].bandwidth: must be greater than 0; give it in Hz");
-    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "rate": "fast"}])")), "x.fulvex: clocks[0].rate: is string where a number belongs; write a plain SI number");
-    EXPECT_EQ(errorOf(with(R"("regions": [{"id": "Bad", "start": 0, "stop": 1}])")), "x.fulvex: regions[0].id: \"Bad\" is no id; use small letters, digits and _, starting with a letter");
-    EXPECT_EQ(errorOf(with(R"("regions": [{"id": "a", "start": 0, "stop": 1}])")), "x.fulvex: regions[0].id: \"a\" is taken by channels[0]; give each entry an id of its own");
-    EXPECT_EQ(errorOf(with(R"("regions": [{"id": "q", "start": 1, "stop": 1}])")), "x.fulvex: regions[0]: does not stop after its start; give start < stop, in s");
+    EXPECT_EQ(
+        errorOf(with(R"("measurements": [{"id": "m", "quantity": "rise_time", "source": "a", "levels": "cmos33"}])")),
+        "x.fulvex: measurements[0].levels: no levels has the id \"cmos33\"; use \"default\", or add it to \"levels\"");
+    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "zz"}])")),
+              "x.fulvex: clocks[0].source: no channel has the id \"zz\"; use \"a\", or add it to \"channels\"");
+    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "method": "magic"}])")),
+              "x.fulvex: clocks[0].method: \"magic\" is not known; use fixed, pll, explicit");
+    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "method": "pll", "bandwidth": -5}])")),
+              "x.fulvex: clocks[0].bandwidth: must be greater than 0; give it in Hz");
+    EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "rate": "fast"}])")),
+              "x.fulvex: clocks[0].rate: is string where a number belongs; write a plain SI number");
+    EXPECT_EQ(errorOf(with(R"("regions": [{"id": "Bad", "start": 0, "stop": 1}])")),
+              "x.fulvex: regions[0].id: \"Bad\" is no id; use small letters, digits and _, starting with a letter");
+    EXPECT_EQ(errorOf(with(R"("regions": [{"id": "a", "start": 0, "stop": 1}])")),
+              "x.fulvex: regions[0].id: \"a\" is taken by channels[0]; give each entry an id of its own");
+    EXPECT_EQ(errorOf(with(R"("regions": [{"id": "q", "start": 1, "stop": 1}])")),
+              "x.fulvex: regions[0]: does not stop after its start; give start < stop, in s");
     EXPECT_THAT(errorOf(with(R"("eyes": {})")), testing::HasSubstr("eyes: is object where a list belongs"));
 }
 
 TEST(Document, FormulaCyclesAreNamed)
 {
-    const std::string head = R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.npy"}], "channels": [{"id": "a", "capture": "r"}, )";
+    const std::string head =
+        R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.npy"}], "channels": [{"id": "a", "capture": "r"}, )";
     EXPECT_EQ(errorOf(head + R"({"id": "b", "formula": "a + c"}, {"id": "c", "formula": "b * 2"}]})"),
-              "x.fulvex: channels[1].formula: goes in a circle: b → c → b; let one of these channels not depend on the others");
-    EXPECT_EQ(errorOf(head + R"({"id": "b", "formula": "b"}]})"), "x.fulvex: channels[1].formula: goes in a circle: b → b; let one of these channels not depend on the others");
-    EXPECT_EQ(errorOf(head + R"({"id": "b", "formula": "a + z"}]})"), "x.fulvex: channels[1].formula: no channel or parameter has the id \"z\"; add it, or correct the formula");
-    EXPECT_THAT(errorOf(head + R"({"id": "b", "formula": "a +"}]})"), testing::HasSubstr("channels[1].formula: character 4"));
+              "x.fulvex: channels[1].formula: goes in a circle: b → c → b; let one of these channels not depend on the "
+              "others");
+    EXPECT_EQ(
+        errorOf(head + R"({"id": "b", "formula": "b"}]})"),
+        "x.fulvex: channels[1].formula: goes in a circle: b → b; let one of these channels not depend on the others");
+    EXPECT_EQ(
+        errorOf(head + R"({"id": "b", "formula": "a + z"}]})"),
+        "x.fulvex: channels[1].formula: no channel or parameter has the id \"z\"; add it, or correct the formula");
+    EXPECT_THAT(errorOf(head + R"({"id": "b", "formula": "a +"}]})"),
+                testing::HasSubstr("channels[1].formula: character 4"));
 }
 
 TEST(Document, FreeIdsAreWellFormedAndFree)

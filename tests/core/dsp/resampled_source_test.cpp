@@ -1,9 +1,8 @@
 #include "resampled_source.h"
+#include "sinc_kernel.h"
 
 #include <cmath>
 #include <numbers>
-
-#include "sinc_kernel.h"
 
 using namespace fulvex;
 
@@ -12,7 +11,8 @@ namespace {
 std::vector<double> sine(double cyclesPerSample, std::size_t count, double shift = 0)
 {
     std::vector<double> values;
-    for (std::size_t i = 0; i < count; ++i) values.push_back(std::sin(2 * std::numbers::pi * cyclesPerSample * (double(i) + shift) + 0.3));
+    for (std::size_t i = 0; i < count; ++i)
+        values.push_back(std::sin(2 * std::numbers::pi * cyclesPerSample * (double(i) + shift) + 0.3));
     return values;
 }
 
@@ -23,7 +23,7 @@ std::vector<double> all(const SampleSource &source)
     return values;
 }
 
-}  // namespace
+} // namespace
 
 TEST(SincKernel, WeightsSumToOneAndHitTheSamples)
 {
@@ -43,7 +43,8 @@ TEST(Resampled, AFractionalDelayOfASineIsExactToTheStopBand)
             const SourcePtr source = makeMemorySource(sine(frequency, 2000), 1);
             const std::vector<double> moved = all(*resampled(source, {100 + shift, 1, 1000}));
             const std::vector<double> truth = sine(frequency, 1000, 100 + shift);
-            for (std::size_t i = 0; i < moved.size(); ++i) ASSERT_NEAR(moved[i], truth[i], 2e-4) << frequency << " " << shift;
+            for (std::size_t i = 0; i < moved.size(); ++i)
+                ASSERT_NEAR(moved[i], truth[i], 2e-4) << frequency << " " << shift;
         }
     }
 }
@@ -76,7 +77,8 @@ TEST(Resampled, ReadsTheSameInAnyPieces)
             std::vector<double> part(static_cast<std::size_t>(piece));
             for (std::int64_t first = 0; first + piece <= std::int64_t(whole.size()); first += 3 * piece + 1) {
                 source->read(first, part);
-                for (std::int64_t i = 0; i < piece; ++i) ASSERT_EQ(part[std::size_t(i)], whole[std::size_t(first + i)]) << piece;
+                for (std::int64_t i = 0; i < piece; ++i)
+                    ASSERT_EQ(part[std::size_t(i)], whole[std::size_t(first + i)]) << piece;
             }
         }
     }
@@ -88,7 +90,8 @@ TEST(Upsampled, EveryNthIsASampleAndTheRestLiesBetween)
     const std::vector<double> found = all(*upsampled(makeMemorySource(values, 1), 4));
     ASSERT_EQ(found.size(), 999u * 4 + 1);
     for (std::size_t i = 0; i < values.size(); ++i) EXPECT_EQ(found[4 * i], values[i]);
-    for (std::size_t i = 100; i < 3800; ++i) ASSERT_NEAR(found[i], std::sin(2 * std::numbers::pi * 0.25 * double(i) / 4 + 0.3), 2e-4);
+    for (std::size_t i = 100; i < 3800; ++i)
+        ASSERT_NEAR(found[i], std::sin(2 * std::numbers::pi * 0.25 * double(i) / 4 + 0.3), 2e-4);
 }
 
 TEST(CommonAxis, IsTheFirstGridOverTheSpanOfAll)
@@ -96,6 +99,6 @@ TEST(CommonAxis, IsTheFirstGridOverTheSpanOfAll)
     const TimeAxis axis = commonAxis({{0, 1, 100}, {2.5, 1, 100}, {-5, 2, 40}});
     EXPECT_EQ(axis.start, 3);
     EXPECT_EQ(axis.interval, 1);
-    EXPECT_EQ(axis.count, 71);  // 3 … 73, where the third ends
+    EXPECT_EQ(axis.count, 71); // 3 … 73, where the third ends
     EXPECT_EQ(commonAxis({{0, 1, 10}, {20, 1, 10}}).count, 0);
 }

@@ -1,9 +1,8 @@
 #include "edge_finder.h"
-
-#include <cmath>
-
 #include "signals.h"
 #include "transition_finder.h"
+
+#include <cmath>
 
 using namespace fulvex;
 
@@ -22,7 +21,7 @@ EdgeList edgesOf(const SourcePtr &source, EdgeInterpolation interpolation = Edge
     return findEdges(*source, {0, source->axis().count}, levelsOf(source), interpolation, progress);
 }
 
-}  // namespace
+} // namespace
 
 /// The requirement: instants of a noise-free, band-limited, jitter-free data signal to 1e-3 of a sample rms.
 TEST(EdgeFinder, BandLimitedDataIsFoundToAThousandthOfASample)
@@ -33,7 +32,8 @@ TEST(EdgeFinder, BandLimitedDataIsFoundToAThousandthOfASample)
         ReferenceLevels levels{{-0.4, 0.4, 0, 0}, -0.32, 0, 0.32, 0.08};
         Progress progress;
         const SourcePtr source = data.source();
-        const EdgeList found = findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::instants, progress);
+        const EdgeList found =
+            findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::instants, progress);
         ASSERT_EQ(found.size(), data.edges.size()) << samplesPerUi;
         std::vector<double> errors;
         for (std::size_t i = 10; i + 10 < found.size(); ++i) errors.push_back(found.positions[i] - data.edges[i]);
@@ -45,9 +45,9 @@ TEST(EdgeFinder, SincIsChosenBelowFiveSamplesATransition)
 {
     test::DataSpec spec;
     spec.samplesPerUi = 20;
-    spec.edgeSigma = 0.15;  // 10 to 90 % in 2.563 * 3 = 7.7 samples
+    spec.edgeSigma = 0.15; // 10 to 90 % in 2.563 * 3 = 7.7 samples
     EXPECT_FALSE(edgesOf(test::makeData(spec).source()).interpolatedBySinc);
-    spec.edgeSigma = 0.08;  // 4.1 samples
+    spec.edgeSigma = 0.08; // 4.1 samples
     EXPECT_TRUE(edgesOf(test::makeData(spec).source()).interpolatedBySinc);
 }
 
@@ -56,7 +56,7 @@ TEST(EdgeFinder, NoiseMovesInstantsBySigmaOverSlope)
 {
     for (const double noise : {0.002, 0.005, 0.01}) {
         test::DataSpec spec;
-        spec.samplesPerUi = 40.377;  // every phase between the samples
+        spec.samplesPerUi = 40.377; // every phase between the samples
         spec.edgeSigma = 0.2;
         spec.noise = noise;
         spec.unitIntervals = 8000;
@@ -81,7 +81,7 @@ TEST(ReferenceLevels, HistogramFindsTheStatesOfNoisyData)
         spec.high = 0.5;
         spec.unitIntervals = 3000;
         const ReferenceLevels levels = levelsOf(test::makeData(spec).source());
-        const double tolerance = 0.75 / 1024 + 0.15 * noise;  // a bin, and a mode's scatter
+        const double tolerance = 0.75 / 1024 + 0.15 * noise; // a bin, and a mode's scatter
         EXPECT_NEAR(levels.states.low, -0.25, tolerance) << noise;
         EXPECT_NEAR(levels.states.high, 0.5, tolerance) << noise;
         EXPECT_NEAR(levels.mid, 0.125, tolerance) << noise;
@@ -119,18 +119,20 @@ TEST(Transitions, OfARampAreExact)
     const SourcePtr source = makeMemorySource(volts, 1);
     Progress progress;
     const EdgeList edges = edgesOf(source);
-    const auto rising = findTransitions(*source, {0, source->axis().count}, edges, levelsOf(source), EdgeChoice::rising, progress);
-    const auto falling = findTransitions(*source, {0, source->axis().count}, edges, levelsOf(source), EdgeChoice::falling, progress);
+    const auto rising =
+        findTransitions(*source, {0, source->axis().count}, edges, levelsOf(source), EdgeChoice::rising, progress);
+    const auto falling =
+        findTransitions(*source, {0, source->axis().count}, edges, levelsOf(source), EdgeChoice::falling, progress);
     ASSERT_EQ(rising.size(), 20u);
     ASSERT_EQ(falling.size(), 20u);
-    for (const Transition &t : rising) EXPECT_NEAR(t.stop - t.start, 80, 0.1);  // levels to a bin of 1/1024
+    for (const Transition &t : rising) EXPECT_NEAR(t.stop - t.start, 80, 0.1); // levels to a bin of 1/1024
     for (const Transition &t : falling) EXPECT_NEAR(t.stop - t.start, 40, 0.05);
 }
 
 /// A Gaussian step rises from 10 to 90 % in 2 * 1.28155 sigma.
 TEST(Transitions, OfGaussianEdgesFollowTheirSigma)
 {
-    for (const double samplesPerUi : {8.0, 12.0, 25.0, 60.0}) {  // with and without sinc
+    for (const double samplesPerUi : {8.0, 12.0, 25.0, 60.0}) { // with and without sinc
         test::DataSpec spec;
         spec.samplesPerUi = samplesPerUi;
         spec.edgeSigma = 0.1;
@@ -139,7 +141,8 @@ TEST(Transitions, OfGaussianEdgesFollowTheirSigma)
         const SourcePtr source = data.source();
         Progress progress;
         const EdgeList edges = edgesOf(source);
-        const auto found = findTransitions(*source, {0, source->axis().count}, edges, levelsOf(source), EdgeChoice::both, progress);
+        const auto found =
+            findTransitions(*source, {0, source->axis().count}, edges, levelsOf(source), EdgeChoice::both, progress);
         std::vector<double> durations;
         for (const Transition &t : found) durations.push_back(t.stop - t.start);
         const double truth = 2 * 1.2815515655 * 0.1 * samplesPerUi;
@@ -163,6 +166,7 @@ TEST(Transitions, ARuntIsNone)
     }
     const SourcePtr source = makeMemorySource(volts, 1);
     Progress progress;
-    const auto found = findTransitions(*source, {0, source->axis().count}, edgesOf(source), levelsOf(source), EdgeChoice::rising, progress);
+    const auto found = findTransitions(*source, {0, source->axis().count}, edgesOf(source), levelsOf(source),
+                                       EdgeChoice::rising, progress);
     EXPECT_EQ(found.size(), 2u);
 }

@@ -1,10 +1,9 @@
+#include "edge_finder.h"
 #include "edge_scanner.h"
+#include "signals.h"
 
 #include <cmath>
 #include <numbers>
-
-#include "edge_finder.h"
-#include "signals.h"
 
 using namespace fulvex;
 
@@ -29,18 +28,18 @@ std::vector<double> difficult(std::size_t count, std::uint64_t seed, bool gaps)
     double v = 0;
     for (std::size_t i = 0; i < count; ++i) {
         v = 0.8 * v + 0.5 * random();
-        volts.push_back(std::round(v * 10) / 10);  // lands on the levels often
+        volts.push_back(std::round(v * 10) / 10); // lands on the levels often
         if (gaps && random.uniform() < 0.01) volts.back() = NAN;
     }
     return volts;
 }
 
-}  // namespace
+} // namespace
 
 TEST(EdgeScanner, SineIsFoundWithinTheChordError)
 {
-    constexpr double step = 2 * std::numbers::pi / 64;  // rad per sample
-    std::vector<double> volts(640);                     // ten periods, from just after the trough on
+    constexpr double step = 2 * std::numbers::pi / 64; // rad per sample
+    std::vector<double> volts(640);                    // ten periods, from just after the trough on
     for (std::size_t i = 0; i < volts.size(); ++i) volts[i] = std::sin(step * (double(i) - 15.7));
     const EdgeList found = scanned(volts, crossingLevel(0, 0.2), 640);
     ASSERT_EQ(found.size(), 20u);
@@ -54,7 +53,8 @@ TEST(EdgeScanner, BlocksAndMasksChangeNoBit)
 {
     for (std::uint64_t seed = 1; seed <= 20; ++seed) {
         const std::vector<double> volts = difficult(3001, seed, seed % 2 == 0);
-        for (const CrossingLevel level : {CrossingLevel{0, 0, 0}, CrossingLevel{0.1, -0.3, 0.5}, CrossingLevel{0, -2, 2}}) {
+        for (const CrossingLevel level :
+             {CrossingLevel{0, 0, 0}, CrossingLevel{0.1, -0.3, 0.5}, CrossingLevel{0, -2, 2}}) {
             const EdgeList plain = scanned(volts, level, 3001, true);
             for (const std::size_t block : {1, 2, 3, 63, 64, 65, 128, 1000, 3001}) {
                 const EdgeList found = scanned(volts, level, block);
@@ -112,7 +112,7 @@ TEST(EdgeFinder, ChunksOnAllCoresChangeNoBit)
 {
     for (const bool gaps : {false, true}) {
         std::vector<double> volts = difficult(700000, 8, gaps);
-        for (std::size_t i = 120000; i < 290000; ++i) volts[i] = 0;  // inside the band across a whole chunk
+        for (std::size_t i = 120000; i < 290000; ++i) volts[i] = 0; // inside the band across a whole chunk
         const CrossingLevel level{0.05, -0.6, 0.7};
         Progress progress;
         const EdgeList found = findLinearEdges(*makeMemorySource(volts, 1), {0, 700000}, level, progress);

@@ -1,14 +1,12 @@
-#include "engine.h"
-
-#include <cmath>
-
-#include <nlohmann/json.hpp>
-
 #include "document_json.h"
+#include "engine.h"
 #include "error.h"
 #include "quantity_table.h"
 #include "signals.h"
 #include "temporary_folder.h"
+
+#include <cmath>
+#include <nlohmann/json.hpp>
 
 using namespace fulvex;
 
@@ -29,7 +27,8 @@ public:
         channel.capture = "r";
         document.channels.push_back(channel);
     }
-    void measure(const std::string &quantity, const std::string &source, const std::string &clock = {}, const std::string &eye = {})
+    void measure(const std::string &quantity, const std::string &source, const std::string &clock = {},
+                 const std::string &eye = {})
     {
         MeasurementEntry entry;
         entry.id = quantity;
@@ -63,7 +62,7 @@ ClockEntry loop(const std::string &source, double bandwidth)
     return clock;
 }
 
-}  // namespace
+} // namespace
 
 TEST(Engine, AChangeOfTheClockKeepsFileAndEdges)
 {
@@ -74,12 +73,12 @@ TEST(Engine, AChangeOfTheClockKeepsFileAndEdges)
     project.measure("time_interval_error", "", "loop");
     project.evaluate();
     const std::size_t first = project.engine().cache().computations();
-    EXPECT_GE(first, 5u);  // capture, statistics, levels, edges, timing, clock
+    EXPECT_GE(first, 5u); // capture, statistics, levels, edges, timing, clock
     project.evaluate();
     EXPECT_EQ(project.engine().cache().computations(), first);
     project.document.clocks[0].bandwidth = 2e6;
     project.evaluate();
-    EXPECT_EQ(project.engine().cache().computations(), first + 1);  // the clock alone
+    EXPECT_EQ(project.engine().cache().computations(), first + 1); // the clock alone
     project.document.channels[0].scale = 2;
     project.evaluate();
     EXPECT_GT(project.engine().cache().computations(), first + 4);
@@ -94,7 +93,8 @@ TEST(Engine, EveryQuantityOfTheTableGivesANumberOrAReason)
     project.document.clocks.push_back(loop("a", 20e6));
     project.document.eyes.push_back({"eye", "a", "loop", "", "auto"});
     for (const Quantity &quantity : quantities())
-        project.measure(quantity.name, quantity.needs == Needs::eye ? "" : "a", quantity.needs == Needs::clock ? "loop" : "", quantity.needs == Needs::eye ? "eye" : "");
+        project.measure(quantity.name, quantity.needs == Needs::eye ? "" : "a",
+                        quantity.needs == Needs::clock ? "loop" : "", quantity.needs == Needs::eye ? "eye" : "");
     const Results results = project.evaluate();
     for (const Row &row : results.rows) {
         const bool later = findQuantity(row.quantity)->measure == nullptr;
@@ -115,7 +115,8 @@ TEST(Engine, NumbersOfAKnownSignal)
         volts.insert(volts.end(), 40, 0.9);
     }
     Project project(volts, 1e-9);
-    for (const char *quantity : {"period", "frequency", "positive_width", "duty_cycle", "high", "low", "amplitude", "peak_to_peak", "mean", "rms", "edge_count"})
+    for (const char *quantity : {"period", "frequency", "positive_width", "duty_cycle", "high", "low", "amplitude",
+                                 "peak_to_peak", "mean", "rms", "edge_count"})
         project.measure(quantity, "a");
     const Results results = project.evaluate();
     const auto mean = [&](const char *id) { return *findEntry(results.rows, id)->statistics.mean; };
@@ -157,9 +158,10 @@ TEST(Engine, WhatCannotBeMeasuredSaysWhyAndWhatWouldHelp)
         Project constant(std::vector<double>(1000, 0.5));
         constant.document.clocks.push_back(loop("a", 1e6));
         constant.measure("symbol_rate", "", "loop");
-        EXPECT_EQ(reason(constant), "the signal is constant: it crosses no level; check the channel or widen the region");
+        EXPECT_EQ(reason(constant),
+                  "the signal is constant: it crosses no level; check the channel or widen the region");
         constant.document.measurements[0].limit = LimitEntry{{}, 1e9};
-        EXPECT_EQ(constant.evaluate().rows[0].verdict, Verdict::fail);  // a limit that could not be checked is not kept
+        EXPECT_EQ(constant.evaluate().rows[0].verdict, Verdict::fail); // a limit that could not be checked is not kept
     }
     {
         Project one({0.5});
@@ -169,7 +171,8 @@ TEST(Engine, WhatCannotBeMeasuredSaysWhyAndWhatWouldHelp)
     {
         Project step({0, 0, 0, 1, 1, 1});
         step.measure("period", "a");
-        EXPECT_EQ(reason(step), "1 crossing of the mid level in the region; a period needs two edges of one direction: widen the region, take a longer capture, or check the levels");
+        EXPECT_EQ(reason(step), "1 crossing of the mid level in the region; a period needs two edges of one direction: "
+                                "widen the region, take a longer capture, or check the levels");
     }
     {
         Project gaps({1, 2, 3});
@@ -197,7 +200,7 @@ TEST(Engine, AnUnknownQuantityIsTheDocumentsFault)
     project.document.measurements[0] = {};
     project.document.measurements[0].id = "m";
     project.document.measurements[0].quantity = "rise_time";
-    EXPECT_THROW(project.evaluate(), Error);  // no source
+    EXPECT_THROW(project.evaluate(), Error); // no source
 }
 
 TEST(Engine, LimitsJudgeTheMean)
@@ -247,7 +250,7 @@ TEST(Demo, TellsItsStoryInNumbers)
     ASSERT_EQ(results.firstError(), "");
     const auto row = [&](const char *id) -> const Row & { return *findEntry(results.rows, id); };
 
-    const Row &rate = row("rate");  // the wander hides the rate to what its uncertainty says
+    const Row &rate = row("rate"); // the wander hides the rate to what its uncertainty says
     EXPECT_NEAR(*rate.statistics.mean, truth["symbol_rate"].get<double>(), 3 * *rate.statistics.uncertainty);
     EXPECT_LT(*rate.statistics.uncertainty, 5e-6 * *rate.statistics.mean);
     // A fixed clock leaves the wander: 880 ps pp and what the jitter adds.
@@ -257,9 +260,10 @@ TEST(Demo, TellsItsStoryInNumbers)
     // A sinusoid's rms about a fitted line of four cycles is a little below pp / sqrt(8).
     EXPECT_NEAR(*wrong.statistics.std, wander / std::sqrt(8.0), 0.05 * wander / std::sqrt(8.0));
 
-    const MaskRun &smeared = *findEntry(results.masks, "mask_smeared"), &mask = *findEntry(results.masks, "mask"), &fixed = *findEntry(results.masks, "mask2");
+    const MaskRun &smeared = *findEntry(results.masks, "mask_smeared"), &mask = *findEntry(results.masks, "mask"),
+                  &fixed = *findEntry(results.masks, "mask2");
     EXPECT_GT(smeared.result->failedUnitIntervals, 1000);
-    EXPECT_EQ(mask.result->failedUnitIntervals, 1);  // the dent and nothing else
+    EXPECT_EQ(mask.result->failedUnitIntervals, 1); // the dent and nothing else
     EXPECT_EQ(mask.result->failures[0].unitInterval, truth["dented_bit"].get<std::int64_t>());
     EXPECT_NEAR(mask.result->failures[0].worstTime, truth["dent_time"].get<double>(), 0.25e-9);
     EXPECT_EQ(mask.verdict, Verdict::fail);
@@ -279,5 +283,6 @@ TEST(Demo, TheTextTwinGivesTheSameSamples)
     for (const char *id : {"p", "n"}) findEntry(twin.channels, id)->scale = 1;
     Progress progress;
     const Results a = engine.evaluate(document, folder, {}, progress), b = engine.evaluate(twin, folder, {}, progress);
-    for (const char *id : {"tr", "tie", "height"}) EXPECT_NEAR(*findEntry(a.rows, id)->statistics.mean / *findEntry(b.rows, id)->statistics.mean, 1, 1e-3) << id;
+    for (const char *id : {"tr", "tie", "height"})
+        EXPECT_NEAR(*findEntry(a.rows, id)->statistics.mean / *findEntry(b.rows, id)->statistics.mean, 1, 1e-3) << id;
 }

@@ -1,9 +1,8 @@
+#include "clock_recovery.h"
 #include "eye_quantities.h"
+#include "signals.h"
 
 #include <cmath>
-
-#include "clock_recovery.h"
-#include "signals.h"
 
 using namespace fulvex;
 
@@ -28,12 +27,19 @@ Folded folded(const test::DataSpec &spec, int interpolation = 0)
     levels.low = spec.low + 0.1 * (spec.high - spec.low);
     levels.high = spec.high - 0.1 * (spec.high - spec.low);
     Progress progress;
-    f.edges = std::make_shared<EdgeList>(findEdges(*f.source, {0, f.source->axis().count}, levels, EdgeInterpolation::automatic, progress));
+    f.edges = std::make_shared<EdgeList>(
+        findEdges(*f.source, {0, f.source->axis().count}, levels, EdgeInterpolation::automatic, progress));
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*f.edges, {}, progress));
     f.clock = std::make_shared<Clock>(fixedClock(f.edges, timing, f.source->axis(), {}));
-    f.rule = {levels.mid, spec.low - 0.2, spec.high + 0.2, 0, f.clock->unitIntervals(), interpolation ? interpolation : automaticInterpolation(spec.samplesPerUi)};
+    f.rule = {levels.mid,
+              spec.low - 0.2,
+              spec.high + 0.2,
+              0,
+              f.clock->unitIntervals(),
+              interpolation ? interpolation : automaticInterpolation(spec.samplesPerUi)};
     f.fold = foldEye(f.source, *f.clock, f.rule, progress);
-    f.crossings = eyeCrossings(f.source, *f.clock, f.fold.crossing(), levels.hysteresis, EdgeInterpolation::automatic, 0, f.rule.last, progress);
+    f.crossings = eyeCrossings(f.source, *f.clock, f.fold.crossing(), levels.hysteresis, EdgeInterpolation::automatic,
+                               0, f.rule.last, progress);
     return f;
 }
 
@@ -42,7 +48,7 @@ EyeQuantities quantitiesOf(const Folded &f)
     return {f.fold, &f.crossings, f.clock->period() * 1e-10};
 }
 
-}  // namespace
+} // namespace
 
 /// With edges of 0.05 UI the middle fifth has settled: one and zero are the states, their noise the noise, and
 /// height = swing - 6 sigma. Tolerances: four standard errors.
@@ -67,7 +73,8 @@ TEST(Eye, LevelsNoiseAndHeightOfSettledData)
             EXPECT_NEAR(q.height().value, 0.8 - 6 * noise, 4 * *q.height().uncertainty);
             EXPECT_NEAR(*q.height().uncertainty, std::sqrt(11.0) * error, 0.1 * error * std::sqrt(11.0));
             EXPECT_NEAR(q.qFactor().value, 0.8 / (2 * noise), 4 * *q.qFactor().uncertainty);
-            EXPECT_NEAR(q.signalToNoise().value, 20 * std::log10(0.8 / (2 * noise)), 4 * *q.signalToNoise().uncertainty);
+            EXPECT_NEAR(q.signalToNoise().value, 20 * std::log10(0.8 / (2 * noise)),
+                        4 * *q.signalToNoise().uncertainty);
             EXPECT_NEAR(q.crossingLevel().value, 50, 0.5);
         }
     }
@@ -111,7 +118,7 @@ TEST(Eye, CountsEverySampleOnceAndMergesExactly)
 {
     test::DataSpec spec;
     spec.noise = 0.02;
-    spec.unitIntervals = 30000;  // several chunks
+    spec.unitIntervals = 30000; // several chunks
     const Folded f = folded(spec);
     std::uint64_t counted = 0;
     for (const std::uint64_t count : f.fold.picture.counts) counted += count;
@@ -137,12 +144,13 @@ TEST(Eye, FewSamplesAUnitIntervalAreInterpolated)
     const SourcePtr source = data.source();
     ReferenceLevels levels{{-0.4, 0.4, 0, 0}, -0.32, 0, 0.32, 0.08};
     Progress progress;
-    auto edges = std::make_shared<EdgeList>(findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::automatic, progress));
+    auto edges = std::make_shared<EdgeList>(
+        findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::automatic, progress));
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, {}, progress));
     const Clock clock = fixedClock(edges, timing, source->axis(), {});
     const EyeFold fold = foldEye(source, clock, {0, -0.6, 0.6, 20, 3980, automaticInterpolation(4)}, progress);
     EXPECT_EQ(fold.interpolation, 4);
-    EXPECT_NEAR(double(fold.samples), 3960 * 4, 2);  // the capture's own
+    EXPECT_NEAR(double(fold.samples), 3960 * 4, 2); // the capture's own
     // At the middle of a raised-cosine eye every symbol passes exactly through its level; at 0.4 and 0.6 UI it is near.
     EXPECT_NEAR(fold.one.mean, 0.4, 0.02);
     EXPECT_NEAR(fold.zero.mean, -0.4, 0.02);
@@ -152,5 +160,6 @@ TEST(Eye, WithoutTransitionsSaysWhy)
 {
     EyeFold fold;
     EXPECT_THAT((EyeQuantities{fold, nullptr, 1}).oneLevel().reason, testing::HasSubstr("middle fifth"));
-    EXPECT_THAT((EyeQuantities{fold, nullptr, 1}).width().reason, testing::HasSubstr("no rising and falling transitions"));
+    EXPECT_THAT((EyeQuantities{fold, nullptr, 1}).width().reason,
+                testing::HasSubstr("no rising and falling transitions"));
 }

@@ -1,10 +1,9 @@
+#include "error.h"
 #include "npy_reader.h"
+#include "temporary_folder.h"
 
 #include <cmath>
 #include <cstring>
-
-#include "error.h"
-#include "temporary_folder.h"
 
 using namespace fulvex;
 
@@ -16,9 +15,11 @@ const test::TemporaryFolder &folder()
     return kept;
 }
 
-std::string npy(const std::string &descr, const std::string &shape, bool fortran, const std::string &data, char version = 1)
+std::string npy(const std::string &descr, const std::string &shape, bool fortran, const std::string &data,
+                char version = 1)
 {
-    const std::string dictionary = "{'descr': '" + descr + "', 'fortran_order': " + (fortran ? "True" : "False") + ", 'shape': " + shape + ", }\n";
+    const std::string dictionary =
+        "{'descr': '" + descr + "', 'fortran_order': " + (fortran ? "True" : "False") + ", 'shape': " + shape + ", }\n";
     std::string bytes("\x93NUMPY", 6);
     bytes += version;
     bytes += '\0';
@@ -70,20 +71,51 @@ class NpyOf : public testing::Test {
 
 template <typename T>
 struct Code;
-template <> struct Code<std::int8_t> { static constexpr const char *text = "i1"; };
-template <> struct Code<std::uint8_t> { static constexpr const char *text = "u1"; };
-template <> struct Code<std::int16_t> { static constexpr const char *text = "i2"; };
-template <> struct Code<std::uint16_t> { static constexpr const char *text = "u2"; };
-template <> struct Code<std::int32_t> { static constexpr const char *text = "i4"; };
-template <> struct Code<std::uint32_t> { static constexpr const char *text = "u4"; };
-template <> struct Code<std::int64_t> { static constexpr const char *text = "i8"; };
-template <> struct Code<std::uint64_t> { static constexpr const char *text = "u8"; };
-template <> struct Code<float> { static constexpr const char *text = "f4"; };
-template <> struct Code<double> { static constexpr const char *text = "f8"; };
-using Types = testing::Types<std::int8_t, std::uint8_t, std::int16_t, std::uint16_t, std::int32_t, std::uint32_t, std::int64_t, std::uint64_t, float, double>;
+template <>
+struct Code<std::int8_t> {
+    static constexpr const char *text = "i1";
+};
+template <>
+struct Code<std::uint8_t> {
+    static constexpr const char *text = "u1";
+};
+template <>
+struct Code<std::int16_t> {
+    static constexpr const char *text = "i2";
+};
+template <>
+struct Code<std::uint16_t> {
+    static constexpr const char *text = "u2";
+};
+template <>
+struct Code<std::int32_t> {
+    static constexpr const char *text = "i4";
+};
+template <>
+struct Code<std::uint32_t> {
+    static constexpr const char *text = "u4";
+};
+template <>
+struct Code<std::int64_t> {
+    static constexpr const char *text = "i8";
+};
+template <>
+struct Code<std::uint64_t> {
+    static constexpr const char *text = "u8";
+};
+template <>
+struct Code<float> {
+    static constexpr const char *text = "f4";
+};
+template <>
+struct Code<double> {
+    static constexpr const char *text = "f8";
+};
+using Types = testing::Types<std::int8_t, std::uint8_t, std::int16_t, std::uint16_t, std::int32_t, std::uint32_t,
+                             std::int64_t, std::uint64_t, float, double>;
 TYPED_TEST_SUITE(NpyOf, Types);
 
-}  // namespace
+} // namespace
 
 TYPED_TEST(NpyOf, BothByteOrdersAndLayouts)
 {
@@ -103,7 +135,7 @@ TYPED_TEST(NpyOf, BothByteOrdersAndLayouts)
 
 TEST(Npy, HalfPrecisionAndVersionTwo)
 {
-    const std::string data("\x00\x3c\x00\xc0\x01\x00\x00\x7c", 8);  // 1, -2, the smallest, infinity
+    const std::string data("\x00\x3c\x00\xc0\x01\x00\x00\x7c", 8); // 1, -2, the smallest, infinity
     const Capture capture = read(npy("<f2", "(4,)", false, data, 2));
     const std::vector<double> values = column(capture, 0);
     EXPECT_EQ(values[0], 1);
@@ -123,9 +155,12 @@ TEST(Npy, BrokenFilesSayWhatAndHow)
 {
     const std::string good = npy("<i2", "(1000, 2)", false, std::string(4000, 'x'));
     EXPECT_EQ(errorOf(good.substr(0, good.size() - 7)),
-              "a.npy: should hold 1000 x 2 samples of 2 bytes, but only 3993 bytes follow the header; the file is truncated: copy or export it again");
-    EXPECT_EQ(errorOf(good.substr(0, 40)), "a.npy: byte 8: the header should be 63 bytes long, the file has 30 left; the file is truncated: copy or export it again");
-    EXPECT_EQ(errorOf(npy("<c8", "(2,)", false, std::string(16, 'x'))), "a.npy: byte 10: holds elements of type '<c8'; save it as integers or floats of up to 8 bytes");
+              "a.npy: should hold 1000 x 2 samples of 2 bytes, but only 3993 bytes follow the header; the file is "
+              "truncated: copy or export it again");
+    EXPECT_EQ(errorOf(good.substr(0, 40)), "a.npy: byte 8: the header should be 63 bytes long, the file has 30 left; "
+                                           "the file is truncated: copy or export it again");
+    EXPECT_EQ(errorOf(npy("<c8", "(2,)", false, std::string(16, 'x'))),
+              "a.npy: byte 10: holds elements of type '<c8'; save it as integers or floats of up to 8 bytes");
     EXPECT_THAT(errorOf(npy("<i2", "(2, 2, 2)", false, std::string(16, 'x'))), testing::HasSubstr("has 3 dimensions"));
     EXPECT_THAT(errorOf(npy("<i2", "(0,)", false, "")), testing::HasSubstr("holds no samples"));
     EXPECT_THAT(errorOf(npy("<i2", "(99999999999999999999,)", false, "")), testing::HasSubstr("shape cannot be read"));

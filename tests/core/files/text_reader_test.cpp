@@ -1,11 +1,10 @@
+#include "error.h"
+#include "temporary_folder.h"
 #include "text_reader.h"
 
 #include <cmath>
 #include <cstring>
 #include <random>
-
-#include "error.h"
-#include "temporary_folder.h"
 
 using namespace fulvex;
 
@@ -43,7 +42,7 @@ std::string errorOf(const std::string &table, ImportOptions options = {})
 struct Dialect {
     const char *name, *table;
     std::size_t channels;
-    double interval, start, second;  ///< second sample of the first channel
+    double interval, start, second; ///< second sample of the first channel
     bool timed;
 };
 
@@ -65,16 +64,16 @@ const Dialect dialects[] = {
     {"empty lines", "Time,CH1\n\n0,1.5\n1,2.5\n\n2,3.5\n\n", 1, 1, 0, 2.5, true},
     {"no last line end", "Time,CH1\n0,1.5\n1,2.5\n2,3.5", 1, 1, 0, 2.5, true},
     {"negative start", "Time,CH1\n-2e-9,1.5\n-1e-9,2.5\n0,3.5\n", 1, 1e-9, -2e-9, 2.5, true},
-    {"scientific and plus signs", "Time,CH1\n+0.0E+00,+1.5E+00\n+1.0E-06,+2.5E+00\n+2.0E-06,+3.5E+00\n", 1, 1e-6, 0, 2.5, true},
+    {"scientific and plus signs", "Time,CH1\n+0.0E+00,+1.5E+00\n+1.0E-06,+2.5E+00\n+2.0E-06,+3.5E+00\n", 1, 1e-6, 0,
+     2.5, true},
     {"quoted header", "\"Time\",\"CH1\"\n0,1.5\n1,2.5\n2,3.5\n", 1, 1, 0, 2.5, true},
     {"times with few digits", "Time,CH1\n0.00,1.5\n0.33,2.5\n0.67,3.5\n1.00,4.5\n", 1, 1.0 / 3, 0, 2.5, true},
     {"metadata before the table", "Model,hand\nPoints,3\nTime,CH1\n0,1.5\n1,2.5\n2,3.5\n3,4.5\n", 1, 1, 0, 2.5, true},
 };
 
-class TextDialects : public testing::TestWithParam<Dialect> {
-};
+class TextDialects : public testing::TestWithParam<Dialect> {};
 
-}  // namespace
+} // namespace
 
 TEST_P(TextDialects, AreReadRight)
 {
@@ -158,7 +157,7 @@ TEST(TextReader, DoublesAreTheNearestToTheText)
 TEST(TextReader, ALongTableIsCutIntoPartsWithoutLoss)
 {
     std::string table = "t;v\n";
-    for (int i = 0; i < 300000; ++i) table += std::to_string(i) + ";" + std::to_string(i % 1000) + "\n";  // several MiB
+    for (int i = 0; i < 300000; ++i) table += std::to_string(i) + ";" + std::to_string(i % 1000) + "\n"; // several MiB
     const Capture capture = read(table);
     const std::vector<double> values = column(capture, 0);
     ASSERT_EQ(values.size(), 300000u);
@@ -167,16 +166,24 @@ TEST(TextReader, ALongTableIsCutIntoPartsWithoutLoss)
 
 TEST(TextReader, BrokenTablesSayWhereAndHow)
 {
-    EXPECT_EQ(errorOf("t,a\n0,1\n1,2\n2,x3\n3,4\n"), "t.csv: line 4: column 1: \"x3\" is not a number; mend the cell, or leave it empty for a gap");
-    EXPECT_EQ(errorOf("t,a\n0,1\n1,2\n2,3\n3,4\n4\n5,6\n"), "t.csv: line 6: 1 columns where the rows above have 2; mend the row or set \"separator\"");
-    EXPECT_THAT(errorOf("t,a\n0,1\n1,2\n2,3\n3"), testing::HasSubstr("line 5: 1 columns where the rows above have 2; the file seems to end within a row"));
+    EXPECT_EQ(errorOf("t,a\n0,1\n1,2\n2,x3\n3,4\n"),
+              "t.csv: line 4: column 1: \"x3\" is not a number; mend the cell, or leave it empty for a gap");
+    EXPECT_EQ(errorOf("t,a\n0,1\n1,2\n2,3\n3,4\n4\n5,6\n"),
+              "t.csv: line 6: 1 columns where the rows above have 2; mend the row or set \"separator\"");
+    EXPECT_THAT(
+        errorOf("t,a\n0,1\n1,2\n2,3\n3"),
+        testing::HasSubstr("line 5: 1 columns where the rows above have 2; the file seems to end within a row"));
     EXPECT_THAT(errorOf("Time,a\n0,1\n1,2\n5,3\n6,4\n7,5\n"), testing::HasSubstr("off a uniform grid"));
-    EXPECT_THAT(errorOf("Time,a\n0,1\n1,2\n0.5,3\n2,4\n"), testing::HasSubstr("line 4: the time runs backwards or stands still"));
-    EXPECT_THAT(errorOf("no numbers\nat all 5x\n"), testing::HasSubstr("line 1: no row of numbers in the first 64 lines"));
+    EXPECT_THAT(errorOf("Time,a\n0,1\n1,2\n0.5,3\n2,4\n"),
+                testing::HasSubstr("line 4: the time runs backwards or stands still"));
+    EXPECT_THAT(errorOf("no numbers\nat all 5x\n"),
+                testing::HasSubstr("line 1: no row of numbers in the first 64 lines"));
     ImportOptions options;
     options.timeColumn = ImportOptions::Column(7);
-    EXPECT_THAT(errorOf("0,1\n1,2\n", options), testing::HasSubstr("has no column 7 for \"time_column\": it has 2; count columns from 0"));
+    EXPECT_THAT(errorOf("0,1\n1,2\n", options),
+                testing::HasSubstr("has no column 7 for \"time_column\": it has 2; count columns from 0"));
     options = {};
     options.format = "hdf5";
-    EXPECT_THAT(errorOf("0,1\n1,2\n", options), testing::HasSubstr("the format \"hdf5\" cannot be read by this version; it reads: npy, csv"));
+    EXPECT_THAT(errorOf("0,1\n1,2\n", options),
+                testing::HasSubstr("the format \"hdf5\" cannot be read by this version; it reads: npy, csv"));
 }

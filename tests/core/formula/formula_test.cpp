@@ -1,8 +1,7 @@
+#include "error.h"
 #include "formula.h"
 
 #include <cmath>
-
-#include "error.h"
 
 using namespace fulvex;
 
@@ -11,7 +10,10 @@ namespace {
 double valueOf(const std::string &formula)
 {
     const SourcePtr x = makeMemorySource({2}, 1), y = makeMemorySource({5}, 1);
-    const SourcePtr source = Formula::parse(formula).evaluate([&](const std::string &id) { return id == "x" ? x : id == "y" ? y : nullptr; }, {{"k", 10}});
+    const SourcePtr source = Formula::parse(formula).evaluate(
+        [&](const std::string &id) { return id == "x"   ? x
+                                            : id == "y" ? y
+                                                        : nullptr; }, {{"k", 10}});
     double value = 0;
     source->read(0, std::span(&value, 1));
     return value;
@@ -27,7 +29,7 @@ std::string errorOf(const std::string &formula)
     return "no error";
 }
 
-}  // namespace
+} // namespace
 
 TEST(Formula, FollowsTheRulesOfAlgebra)
 {
@@ -58,7 +60,8 @@ TEST(Formula, ErrorsSayWhereAndHow)
     EXPECT_EQ(errorOf("(x"), "character 3: a closing parenthesis is missing; add \")\"");
     EXPECT_EQ(errorOf("z - x"), "no channel or parameter has the id \"z\"; add it, or correct the formula");
     EXPECT_EQ(errorOf("3 + k"), "the formula names no channel; name at least one, so that it has a time axis");
-    EXPECT_THAT(errorOf("wobble(x)"), testing::StartsWith("character 1: no function has the name \"wobble\"; there are: "));
+    EXPECT_THAT(errorOf("wobble(x)"),
+                testing::StartsWith("character 1: no function has the name \"wobble\"; there are: "));
     EXPECT_THAT(errorOf("x * 3 parsec"), testing::StartsWith("character 7: \"parsec\" is no SI prefix or unit"));
     EXPECT_THAT(errorOf(std::string(5000, '(')), testing::HasSubstr("nested too deeply"));
 }
@@ -68,10 +71,12 @@ TEST(Formula, ChannelsOfDifferentDelayMeetOnTheGridOfTheFirst)
     std::vector<double> ramp;
     for (int i = 0; i < 200; ++i) ramp.push_back(std::sin(0.2 * i));
     const SourcePtr a = makeMemorySource(ramp, 1), b = makeMemorySource(ramp, 1, -0.4);
-    const SourcePtr difference = Formula::parse("a - b").evaluate([&](const std::string &id) { return id == "a" ? a : b; }, {});
-    EXPECT_EQ(difference->axis().count, 199);  // b ends 0.4 earlier
+    const SourcePtr difference =
+        Formula::parse("a - b").evaluate([&](const std::string &id) { return id == "a" ? a : b; }, {});
+    EXPECT_EQ(difference->axis().count, 199); // b ends 0.4 earlier
     std::vector<double> values(199);
     difference->read(0, values);
-    for (int i = 20; i < 180; ++i) EXPECT_NEAR(values[std::size_t(i)], std::sin(0.2 * i) - std::sin(0.2 * (i + 0.4)), 2e-4);
+    for (int i = 20; i < 180; ++i)
+        EXPECT_NEAR(values[std::size_t(i)], std::sin(0.2 * i) - std::sin(0.2 * (i + 0.4)), 2e-4);
     EXPECT_FALSE(difference->mayHaveGaps() && std::isnan(values[0]));
 }

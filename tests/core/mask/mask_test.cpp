@@ -1,10 +1,9 @@
-#include "mask_test_run.h"
-
-#include <cmath>
-
 #include "clock_recovery.h"
 #include "error.h"
+#include "mask_test_run.h"
 #include "signals.h"
+
+#include <cmath>
 
 using namespace fulvex;
 
@@ -45,7 +44,7 @@ MaskDefinition maskOf(std::vector<MaskArea> areas)
     return mask;
 }
 
-}  // namespace
+} // namespace
 
 TEST(MaskShape, TheBorderBelongsToTheArea)
 {
@@ -63,7 +62,7 @@ TEST(MaskShape, ALineThroughACornerTouches)
     EXPECT_TRUE(shape.touches({0.3, 0.5}, {0.7, 0.5}));
     EXPECT_FALSE(shape.touches({0.3, 0.49}, {0.49, 0.3}));
     const MaskShape exact(MaskArea::Kind::closed, {{0.375, 0.375}, {0.625, 0.375}, {0.625, 0.625}, {0.375, 0.625}});
-    EXPECT_TRUE(exact.touches({0.25, 0.5}, {0.5, 0.25}));  // through the corner (0.375, 0.375), exact in binary
+    EXPECT_TRUE(exact.touches({0.25, 0.5}, {0.5, 0.25})); // through the corner (0.375, 0.375), exact in binary
     EXPECT_FALSE(shape.touches({0.3, 0.7}, {0.7, 0.7}));
 }
 
@@ -106,17 +105,21 @@ TEST(MaskRun, MarginIsTheOneWorkedOut)
     }
     EXPECT_NEAR(*run(std::vector<double>(1000, 0.55), maskOf({square()})).margin, -0.5, 2e-6);
     EXPECT_NEAR(*run(std::vector<double>(1000, 0.5), maskOf({square()})).margin, -1, 2e-6);
-    EXPECT_NEAR(*run(std::vector<double>(1000, 0.1), maskOf({{MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}})).margin, 1, 2e-6);
-    EXPECT_NEAR(*run(std::vector<double>(1000, 1.15), maskOf({{MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}})).margin, 0.5, 2e-6);
+    EXPECT_NEAR(
+        *run(std::vector<double>(1000, 0.1), maskOf({{MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}})).margin, 1,
+        2e-6);
+    EXPECT_NEAR(
+        *run(std::vector<double>(1000, 1.15), maskOf({{MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}})).margin,
+        0.5, 2e-6);
 }
 
 TEST(MaskRun, HitsAreCountedPerAreaAndUnitInterval)
 {
     std::vector<double> volts(2000, 0.9);
-    volts[505] = 0.5;   // in the square: one hit
-    volts[704] = 0.5;   // two in one unit interval
+    volts[505] = 0.5; // in the square: one hit
+    volts[704] = 0.5; // two in one unit interval
     volts[706] = 0.5;
-    volts[912] = 1.4;   // above
+    volts[912] = 1.4; // above
     const MaskDefinition mask = maskOf({square(), {MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}});
     const MaskResult result = run(volts, mask);
     // From the hit back to 0.9 the line leaves the square; both ends of a line are judged by their own sample.
@@ -146,8 +149,10 @@ TEST(MaskRun, AUnitIntervalHitInTwoAreasFailsOnce)
 TEST(MaskRun, NothingThinSlipsThroughBetweenSamples)
 {
     std::vector<double> volts;
-    for (int i = 0; i < 1000; ++i) volts.push_back(i % 10 < 5 ? 0.0 : 1.0);  // jumps over the area between 0.4 and 0.5 UI
-    const MaskDefinition thin = maskOf({{MaskArea::Kind::closed, "thin", {{0.44, 0.45}, {0.46, 0.45}, {0.46, 0.55}, {0.44, 0.55}}}});
+    for (int i = 0; i < 1000; ++i)
+        volts.push_back(i % 10 < 5 ? 0.0 : 1.0); // jumps over the area between 0.4 and 0.5 UI
+    const MaskDefinition thin =
+        maskOf({{MaskArea::Kind::closed, "thin", {{0.44, 0.45}, {0.46, 0.45}, {0.46, 0.55}, {0.44, 0.55}}}});
     const MaskResult result = run(volts, thin);
     EXPECT_EQ(result.failedUnitIntervals, result.unitIntervals);
     EXPECT_EQ(result.hits, result.unitIntervals);
@@ -157,13 +162,17 @@ TEST(MaskRun, AGapDrawsNoLine)
 {
     std::vector<double> volts(1000, 0.0);
     for (int i = 5; i < 1000; i += 10) volts[std::size_t(i)] = NAN;
-    for (int i = 0; i < 1000; ++i) if (i % 10 > 5) volts[std::size_t(i)] = 1;
-    EXPECT_EQ(run(volts, maskOf({{MaskArea::Kind::closed, "thin", {{0.44, 0.45}, {0.56, 0.45}, {0.56, 0.55}, {0.44, 0.55}}}})).hits, 0);
+    for (int i = 0; i < 1000; ++i)
+        if (i % 10 > 5) volts[std::size_t(i)] = 1;
+    EXPECT_EQ(
+        run(volts, maskOf({{MaskArea::Kind::closed, "thin", {{0.44, 0.45}, {0.56, 0.45}, {0.56, 0.55}, {0.44, 0.55}}}}))
+            .hits,
+        0);
 }
 
 TEST(MaskRun, AGrownMaskFailsWhatItsMarginSays)
 {
-    const std::vector<double> volts(1000, 0.7);  // margin 0.25
+    const std::vector<double> volts(1000, 0.7); // margin 0.25
     EXPECT_EQ(run(volts, maskOf({square()}), 0.24).failedUnitIntervals, 0);
     const MaskResult grown = run(volts, maskOf({square()}), 0.26);
     EXPECT_EQ(grown.failedUnitIntervals, grown.unitIntervals);
@@ -198,20 +207,25 @@ TEST(MaskRun, ChunksAddUp)
 
 TEST(MaskFile, TheShippedOnesAreWhatTheirStandardsSay)
 {
-    EXPECT_THAT(maskIds(FULVEX_SHIPPED_MASKS), testing::ElementsAre("brackwater-camera-link", "ieee-802.3-1000base-x", "ieee-802.3-10gbase-s"));
+    EXPECT_THAT(maskIds(FULVEX_SHIPPED_MASKS),
+                testing::ElementsAre("brackwater-camera-link", "ieee-802.3-1000base-x", "ieee-802.3-10gbase-s"));
     const MaskDefinition gigabit = loadMask("ieee-802.3-1000base-x", ".", FULVEX_SHIPPED_MASKS);
-    EXPECT_EQ(gigabit.areas[0].points, (std::vector<MaskPoint>{{0.22, 0.5}, {0.375, 0.8}, {0.625, 0.8}, {0.78, 0.5}, {0.625, 0.2}, {0.375, 0.2}}));
+    EXPECT_EQ(
+        gigabit.areas[0].points,
+        (std::vector<MaskPoint>{{0.22, 0.5}, {0.375, 0.8}, {0.625, 0.8}, {0.78, 0.5}, {0.625, 0.2}, {0.375, 0.2}}));
     EXPECT_EQ(gigabit.areas[1].points[0].y, 1.3);
     EXPECT_EQ(gigabit.areas[2].points[0].y, -0.2);
     const MaskDefinition ten = loadMask("ieee-802.3-10gbase-s", ".", FULVEX_SHIPPED_MASKS);
     EXPECT_EQ(ten.areas[0].points.size(), 10u);
-    for (const MaskPoint &p : ten.areas[0].points) {  // point-symmetric about (0.5, 0.5)
-        const bool mirrored = std::any_of(ten.areas[0].points.begin(), ten.areas[0].points.end(),
-                                          [&](MaskPoint q) { return std::abs(q.x - (1 - p.x)) < 1e-12 && std::abs(q.y - (1 - p.y)) < 1e-12; });
+    for (const MaskPoint &p : ten.areas[0].points) { // point-symmetric about (0.5, 0.5)
+        const bool mirrored = std::any_of(ten.areas[0].points.begin(), ten.areas[0].points.end(), [&](MaskPoint q) {
+            return std::abs(q.x - (1 - p.x)) < 1e-12 && std::abs(q.y - (1 - p.y)) < 1e-12;
+        });
         EXPECT_TRUE(mirrored);
     }
     EXPECT_EQ(ten.areas[1].points[0].y, 1.4);
-    for (const std::string &id : maskIds(FULVEX_SHIPPED_MASKS)) EXPECT_EQ(loadMask(id, ".", FULVEX_SHIPPED_MASKS).id, id);
+    for (const std::string &id : maskIds(FULVEX_SHIPPED_MASKS))
+        EXPECT_EQ(loadMask(id, ".", FULVEX_SHIPPED_MASKS).id, id);
 }
 
 TEST(MaskFile, BrokenOnesSayWhereAndHow)
@@ -228,8 +242,11 @@ TEST(MaskFile, BrokenOnesSayWhereAndHow)
     EXPECT_EQ(errorOf("{}"), "m.mask.json: is no mask of version 1; start it with {\"fulvex_mask\": 1, …}");
     const std::string head = R"({"fulvex_mask": 1, "id": "m", "x": "ui", "y": "V", "areas": )";
     EXPECT_EQ(errorOf(head + "[]}"), "m.mask.json: areas: holds no area; add at least one");
-    EXPECT_EQ(errorOf(head + R"([{"name": "a", "kind": "closed", "points": [[0, 1], [1]]}]})"), "m.mask.json: areas[0].points: needs at least 3 points; write [[x, y], …]");
-    EXPECT_EQ(errorOf(head + R"([{"name": "a", "kind": "round", "points": []}]})"), "m.mask.json: areas[0].kind: \"round\" is no kind of area; use closed, above or below");
-    EXPECT_THAT(errorOf(head + R"([{"name": "a", "kind": "above", "points": [[1, 1], [0, 1]]}]})"), testing::HasSubstr("points[1]: does not lie right of the point before"));
+    EXPECT_EQ(errorOf(head + R"([{"name": "a", "kind": "closed", "points": [[0, 1], [1]]}]})"),
+              "m.mask.json: areas[0].points: needs at least 3 points; write [[x, y], …]");
+    EXPECT_EQ(errorOf(head + R"([{"name": "a", "kind": "round", "points": []}]})"),
+              "m.mask.json: areas[0].kind: \"round\" is no kind of area; use closed, above or below");
+    EXPECT_THAT(errorOf(head + R"([{"name": "a", "kind": "above", "points": [[1, 1], [0, 1]]}]})"),
+                testing::HasSubstr("points[1]: does not lie right of the point before"));
     EXPECT_THROW(loadMask("nowhere", ".", FULVEX_SHIPPED_MASKS), Error);
 }

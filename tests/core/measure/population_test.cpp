@@ -1,10 +1,9 @@
 #include "population.h"
+#include "pulse_populations.h"
+#include "signals.h"
 
 #include <cmath>
 #include <numeric>
-
-#include "pulse_populations.h"
-#include "signals.h"
 
 using namespace fulvex;
 
@@ -17,7 +16,7 @@ Population populationOf(const std::vector<double> &values)
     return population;
 }
 
-}  // namespace
+} // namespace
 
 TEST(Statistics, AreTheTextbookOnes)
 {
@@ -63,7 +62,8 @@ TEST(Statistics, UncertaintyCoversCorrelatedNeighbours)
             means.push_back(*s.mean);
             claims.push_back(*s.uncertainty);
         }
-        EXPECT_NEAR(test::meanOf(claims) / test::rmsOf(means), 1, 0.2) << memory;  // 200 runs tell a spread to 5 %; batches of 100 see 90 %
+        EXPECT_NEAR(test::meanOf(claims) / test::rmsOf(means), 1, 0.2)
+            << memory; // 200 runs tell a spread to 5 %; batches of 100 see 90 %
     }
 }
 
@@ -101,7 +101,7 @@ TEST(Pulses, NothingReachesAcrossAGap)
     edges.positions = {0, 3, 10, 13, 20, 23};
     edges.flags = {1, 0, 1, std::uint8_t(EdgeList::afterGap), 1, 0};
     const TimeAxis axis{0, 1, 100};
-    EXPECT_EQ(periods(edges, axis, EdgeChoice::rising).size(), 1u);  // 0 to 10; the gap lies in 10 to 20
+    EXPECT_EQ(periods(edges, axis, EdgeChoice::rising).size(), 1u); // 0 to 10; the gap lies in 10 to 20
     EXPECT_EQ(widths(edges, axis, true).size(), 2u);
 }
 

@@ -1,8 +1,7 @@
 #include "amplitude_stats.h"
+#include "signals.h"
 
 #include <cmath>
-
-#include "signals.h"
 
 using namespace fulvex;
 
@@ -16,11 +15,11 @@ std::vector<double> noisyRamp(std::size_t count)
     return values;
 }
 
-}  // namespace
+} // namespace
 
 TEST(AmplitudeStats, AgreesWithTheTwoPassFormulas)
 {
-    const std::vector<double> values = noisyRamp(300001);  // several chunks and a rest
+    const std::vector<double> values = noisyRamp(300001); // several chunks and a rest
     Progress progress;
     const AmplitudeStats stats = amplitudeStats(*makeMemorySource(values, 1), {0, 300001}, progress);
     const double mean = test::meanOf(values);
@@ -79,7 +78,8 @@ TEST(AmplitudeHistogram, CountsEverySampleOnce)
     const std::vector<double> values = noisyRamp(200000);
     const auto [low, high] = std::minmax_element(values.begin(), values.end());
     Progress progress;
-    const AmplitudeHistogram histogram = amplitudeHistogram(*makeMemorySource(values, 1), {0, 200000}, *low, *high, 1024, progress);
+    const AmplitudeHistogram histogram =
+        amplitudeHistogram(*makeMemorySource(values, 1), {0, 200000}, *low, *high, 1024, progress);
     std::int64_t total = 0;
     double sum = 0;
     for (std::size_t i = 0; i < histogram.counts.size(); ++i) total += histogram.counts[i], sum += histogram.sums[i];

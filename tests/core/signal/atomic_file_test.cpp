@@ -1,5 +1,4 @@
 #include "atomic_file.h"
-
 #include "error.h"
 #include "fingerprint.h"
 #include "temporary_folder.h"
@@ -18,7 +17,7 @@ TEST(AtomicFile, ReplacesWhole)
 TEST(AtomicFile, AFailureLeavesWhatWasThere)
 {
     const test::TemporaryFolder folder;
-    std::filesystem::create_directory(folder / "taken");  // a folder cannot be replaced by a file
+    std::filesystem::create_directory(folder / "taken"); // a folder cannot be replaced by a file
     EXPECT_THROW(writeFileAtomically(folder / "taken", "x"), Error);
     EXPECT_TRUE(std::filesystem::is_directory(folder / "taken"));
     EXPECT_THROW(writeFileAtomically(folder / "missing/file", "x"), Error);
@@ -27,5 +26,6 @@ TEST(AtomicFile, AFailureLeavesWhatWasThere)
 
 TEST(Fingerprint, IsSha256)
 {
-    EXPECT_EQ(sha256(std::string_view("abc")), "ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad");  // FIPS 180-4
+    EXPECT_EQ(sha256(std::string_view("abc")),
+              "ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad"); // FIPS 180-4
 }

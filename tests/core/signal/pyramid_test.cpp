@@ -1,8 +1,7 @@
 #include "pyramid.h"
+#include "signals.h"
 
 #include <cmath>
-
-#include "signals.h"
 
 using namespace fulvex;
 
@@ -26,7 +25,7 @@ std::vector<double> noise(std::size_t count)
     return values;
 }
 
-}  // namespace
+} // namespace
 
 TEST(Pyramid, ExtentsAreThoseOfTheSamples)
 {
@@ -66,7 +65,8 @@ TEST(Pyramid, ColumnsPartitionTheSamples)
     const SourcePtr source = makeMemorySource(values, 1);
     Progress progress;
     const auto columns = traceColumns(*source, Pyramid::build(*source, progress), 0, 20000, 500);
-    for (int c = 0; c < 500; ++c) EXPECT_EQ(columns[std::size_t(c)].low, bruteForce(values, c * 40, c * 40 + 40).low) << c;
+    for (int c = 0; c < 500; ++c)
+        EXPECT_EQ(columns[std::size_t(c)].low, bruteForce(values, c * 40, c * 40 + 40).low) << c;
 }
 
 TEST(Pyramid, GapsAreEmpty)

@@ -1,0 +1,20 @@
+#!/usr/bin/env bash
+# compare.sh BUILD_FOLDER: runs each headline pipeline and its NumPy twin in turns on the same data; prints ratios.
+set -euo pipefail
+here=$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)
+folder=$1
+data=$folder/link
+for kind in linear instants; do
+  ours=($("$folder/fulvex-bench-link" "$data" "$kind"))
+  theirs=($(/usr/bin/python3 "$here/link_pipeline_numpy.py" "$data" "$kind"))
+  files=$(($(stat -c %s "$data-p.npy") + $(stat -c %s "$data-n.npy")))
+  awk -v kind="$kind" -v a="${ours[*]}" -v b="${theirs[*]}" -v files="$files" 'BEGIN {
+    split(a, o, " "); split(b, t, " ")
+    printf "link pipeline, %s instants: %.0f M samples/s, %.0f times NumPy (%.0f M samples/s); peak memory %.2f x the files; vectors: %s\n",
+           kind, o[2] / o[1] / 1e6, t[1] / o[1], t[2] / t[1] / 1e6, o[6] / files, o[7]
+    printf "  the same answer? edges %d and %d, rms error %.6f and %.6f UI, samples counted %d and %d\n", o[3], t[3], o[4], t[4], o[5], t[5]
+  }'
+done
+frames=($("$folder/fulvex-bench-draw" "$data"))
+echo "drawing 2 x 50 million samples, random pans and zooms: median ${frames[0]} ms, 99 % below ${frames[1]} ms a frame (16 ms is the limit)"
+"$folder/fulvex-bench-kernels" --benchmark_min_time=0.2 2>/dev/null

@@ -1,0 +1,73 @@
+#include "link_record.h"
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+#include <vector>
+
+#include "atomic_file.h"
+#include "capture_reader.h"
+#include "channel_source.h"
+#include "formula.h"
+
+namespace fulvex::bench {
+
+namespace {
+
+std::string npy(const std::vector<std::int16_t> &codes)
+{
+    std::string header = "{'descr': '<i2', 'fortran_order': False, 'shape': (" + std::to_string(codes.size()) + ",), }";
+    header.resize(117, ' ');
+    header += '\n';
+    std::string bytes("\x93NUMPY\x01\x00", 8);
+    bytes += char(header.size());
+    bytes += '\0';
+    bytes += header;
+    bytes.append(reinterpret_cast<const char *>(codes.data()), codes.size() * 2);
+    return bytes;
+}
+
+}  // namespace
+
+void makeLinkRecord(const std::string &file, std::int64_t samples)
+{
+    if (std::filesystem::exists(file + "-n.npy") && std::filesystem::file_size(file + "-n.npy") == std::uintmax_t(samples * 2 + 128)) return;
+    std::uint64_t state = 88172645463325252u;
+    const auto uniform = [&] {
+        state ^= state << 13;
+        state ^= state >> 7;
+        state ^= state << 17;
+        return double(state >> 11) * 0x1p-53;
+    };
+    const auto nearlyGaussian = [&] { return uniform() + uniform() + uniform() + uniform() - 2; };  // sigma 0.577
+    std::vector<std::int16_t> p(static_cast<std::size_t>(samples)), n(static_cast<std::size_t>(samples));
+    double level = -1, target = -1, edge = -10;
+    for (std::int64_t k = 0; k < samples; ++k) {
+        if (k % 4 == 0) {  // a boundary: the next symbol
+            level = target;
+            target = uniform() < 0.5 ? -1 : 1;
+            edge = double(k) + 1.9 + 0.14 * nearlyGaussian();
+        }
+        const double share = std::clamp((double(k) - edge) / 2.4 + 0.5, 0.0, 1.0);
+        const double v = 6000 * (level + (target - level) * (share * share * (3 - 2 * share)));
+        p[std::size_t(k)] = std::int16_t(v + 150 * nearlyGaussian());
+        n[std::size_t(k)] = std::int16_t(-v + 150 * nearlyGaussian());
+    }
+    writeFileAtomically(file + "-p.npy", npy(p));
+    writeFileAtomically(file + "-n.npy", npy(n));
+}
+
+SourcePtr openLinkRecord(const std::string &file)
+{
+    const auto leg = [&](const char *name) -> SourcePtr {
+        ImportOptions options;
+        options.sampleInterval = 1e-10;
+        Progress progress;
+        const Capture capture = readCapture(file + name, options, progress);
+        return std::make_shared<ChannelSource>(capture.columns[0], capture.axis, 2e-5, 0, 0);
+    };
+    const SourcePtr p = leg("-p.npy"), n = leg("-n.npy");
+    return Formula::parse("p - n").evaluate([&](const std::string &id) { return id == "p" ? p : n; }, {});
+}
+
+}  // namespace fulvex::bench
