@@ -18,8 +18,8 @@ cp "$demo/captures/camera-link.csv" "$folder/camera-link.csv"
 "$program" "$folder/camera-link.csv" 2>"$folder/log" &
 app=$!
 
-fail() { echo "FAIL: $1"; cat "$folder/log"; exit 1; }
-await() { for _ in $(seq 100); do if eval "$1"; then return 0; fi; sleep 0.1; done; fail "waited in vain for: $1"; }
+fail() { echo "FAIL: $1"; kill -0 $app 2>/dev/null && echo "(the program runs)" || echo "(the program has ended)"; xdotool search --name . 2>&1 | head -5; cat "$folder/log"; exit 1; }
+await() { for _ in $(seq 400); do if eval "$1"; then return 0; fi; sleep 0.1; done; fail "waited in vain for: $1"; }
 ask() { xdotool key ctrl+space; sleep 0.3; xdotool type --delay 15 "$1"; sleep 0.3; xdotool key Return; sleep 0.5; }
 
 await 'xdotool search --onlyvisible --name "Fulvex" >/dev/null 2>&1'
