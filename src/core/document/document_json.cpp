@@ -350,6 +350,8 @@ Document parseDocument(const std::string &text, const std::string &name)
             1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(std::min(error.byte, text.size())), '\n');
         throw Error(name + ": line " + std::to_string(line), "is not valid JSON",
                     "mend it there; the last thing read is before byte " + std::to_string(error.byte));
+    } catch (const Json::exception &) {
+        throw Error(name, "holds a number that is too large", "write a plain SI number");
     }
     try {
         JsonReader in(json, "");

@@ -61,6 +61,8 @@ MaskDefinition parseMask(const std::string &source, const std::string &file)
         document = json::parse(source);
     } catch (const json::parse_error &error) {
         throw Error(file + ": byte " + std::to_string(error.byte), "is not valid JSON", "mend it there");
+    } catch (const json::exception &) {
+        throw Error(file, "holds a number that is too large", "write a plain SI number");
     }
     if (!document.is_object() || document.value("fulvex_mask", json()) != 1)
         throw Error(file, "is no mask of version 1", "start it with {\"fulvex_mask\": 1, …}");

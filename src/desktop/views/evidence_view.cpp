@@ -2,6 +2,8 @@
 
 #include <QThreadPool>
 
+#include "plain_table.h"
+
 namespace fulvex {
 
 void EvidenceModel::show(EvidenceList list)
@@ -28,7 +30,7 @@ QVariant EvidenceModel::headerData(int section, Qt::Orientation orientation, int
 }
 
 EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
-    : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)), m_table(new QTableView), m_heading(new QLabel),
+    : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)), m_table(makePlainTable("evidenceTable", m_model)), m_heading(new QLabel),
       m_empty(new QLabel), m_hint(new QLabel)
 {
     auto *layout = new QVBoxLayout(this);
@@ -43,17 +45,7 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     m_heading->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     head->addWidget(m_heading, 1);
     layout->addLayout(head);
-    m_table->setObjectName("evidenceTable");
-    m_table->setModel(m_model);
-    m_table->setSelectionBehavior(QAbstractItemView::SelectRows);
     m_table->setSelectionMode(QAbstractItemView::SingleSelection);
-    m_table->setShowGrid(false);
-    m_table->setFrameShape(QFrame::NoFrame);
-    m_table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    m_table->verticalHeader()->hide();
-    m_table->verticalHeader()->setDefaultSectionSize(20);
-    m_table->verticalHeader()->setMinimumSectionSize(16);
-    m_table->horizontalHeader()->setHighlightSections(false);
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     m_table->installEventFilter(this);
     layout->addWidget(m_table, 1);

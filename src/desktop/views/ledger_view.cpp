@@ -2,6 +2,7 @@
 
 #include "axis_painter.h"
 #include "document_edits.h"
+#include "plain_table.h"
 
 #include <algorithm>
 
@@ -98,7 +99,7 @@ int LedgerModel::rowOf(const Selection &selection) const
 
 LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_model(new LedgerModel(bench, this)), m_proxy(new QSortFilterProxyModel(this)),
-      m_table(new QTableView), m_facts(new QLabel)
+      m_table(makePlainTable("ledgerTable", m_proxy)), m_facts(new QLabel)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 0);
@@ -123,24 +124,13 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     m_proxy->setFilterKeyColumn(-1);
     m_proxy->setFilterCaseSensitivity(Qt::CaseInsensitive);
     m_proxy->setSortLocaleAware(true);
-    m_table->setObjectName("ledgerTable");
-    m_table->setModel(m_proxy);
     m_table->setSortingEnabled(true);
     m_table->sortByColumn(-1, Qt::AscendingOrder);
-    m_table->setSelectionBehavior(QAbstractItemView::SelectRows);
     m_table->setSelectionMode(QAbstractItemView::ExtendedSelection);
-    m_table->setShowGrid(false);
-    m_table->setFrameShape(QFrame::NoFrame);
-    m_table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    m_table->verticalHeader()->hide();
-    m_table->verticalHeader()->setDefaultSectionSize(20);
-    m_table->verticalHeader()->setMinimumSectionSize(16);
-    m_table->horizontalHeader()->setHighlightSections(false);
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
     m_table->horizontalHeader()->setStretchLastSection(true);
     const int widths[] = {138, 84, 148, 80, 72, 72, 60, 172, 62};
     for (int i = 0; i < int(std::size(widths)); ++i) m_table->setColumnWidth(i, widths[i]);
-    m_table->setWordWrap(false);
     layout->addWidget(m_table, 1);
 
     connect(filter, &QLineEdit::textChanged, m_proxy, &QSortFilterProxyModel::setFilterFixedString);

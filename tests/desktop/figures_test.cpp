@@ -1,0 +1,235 @@
+// Figures: what is drawn where, worked out from what is in them. The same painters serve tiles and reports.
+
+#include <cmath>
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <QImage>
+#include <QSet>
+
+#include "eye_figure.h"
+#include "histogram_figure.h"
+#include "trace_figure.h"
+
+using namespace fulvex;
+
+namespace {
+
+const QRectF area(0, 0, 800, 300);
+
+QImage canvas()
+{
+    QImage image(800, 300, QImage::Format_RGB32);
+    image.fill(Look::light().tile);
+    return image;
+}
+
+Results resultsOf(const std::vector<double> &volts, double interval)
+{
+    auto document = std::make_shared<Document>();
+    ChannelEntry entry;
+    entry.id = "a";
+    entry.label = "Pod";
+    document->channels.push_back(entry);
+    Results results;
+    results.document = document;
+    Progress progress;
+    const SourcePtr source = makeMemorySource(volts, interval);
+    results.channels.push_back({"a", "V", "", source, std::make_shared<const Pyramid>(Pyramid::build(*source, progress))});
+    return results;
+}
+
+TileEntry tileOf(std::vector<std::string> channels, bool lanes = false)
+{
+    TileEntry tile;
+    tile.kind = "traces";
+    tile.of = std::move(channels);
+    tile.lanes = lanes;
+    return tile;
+}
+
+/// Rows of a column in which a colour near `ink` stands.
+std::vector<int> rowsOf(const QImage &image, int x, QColor ink)
+{
+    std::vector<int> rows;
+    for (int y = 0; y < image.height(); ++y) {
+        const QColor found = image.pixelColor(x, y);
+        if (std::abs(found.red() - ink.red()) + std::abs(found.green() - ink.green()) + std::abs(found.blue() - ink.blue()) < 60) rows.push_back(y);
+    }
+    return rows;
+}
+
+}  // namespace
+
+TEST(Ticks, AreRoundAndTellNeighboursApart)
+{
+    const auto ticks = ticksOf({-0.43, 0.43, "V"}, 5, false);
+    ASSERT_EQ(ticks.size(), 5u);
+    EXPECT_EQ(ticks[0].label, "\u2212400 mV");
+    EXPECT_EQ(ticks[2].label, "0");
+    const auto late = ticksOf({107.05e-6, 107.07e-6, "s"}, 5, false);  // deep in a record the digits must be there
+    QStringList labels;
+    for (const Tick &tick : late) labels << tick.label;
+    EXPECT_EQ(labels.size(), QSet<QString>(labels.begin(), labels.end()).size());
+    EXPECT_TRUE(labels.contains("107.060 µs"));
+    EXPECT_TRUE(ticksOf({1, 1, "V"}, 5, false).empty());
+    EXPECT_TRUE(ticksOf({NAN, 1, "V"}, 5, false).empty());
+}
+
+TEST(TraceFigure, AConstantIsALineAtItsHeight)
+{
+    std::vector<double> volts(100000, 0.25);
+    volts.front() = 0;
+    volts.back() = 1;
+    const Results results = resultsOf(volts, 1e-9);
+    const TraceFigure figure = traceFigure(results, tileOf({"a"}), 1e-6, 99e-6, 714);
+    ASSERT_EQ(figure.lines.size(), 1u);
+    EXPECT_EQ(figure.lines[0].columns.size(), 714u);
+    QImage image = canvas();
+    QPainter painter(&image);
+    paintTraces(painter, area, figure, Look::light());
+    painter.end();
+    const auto &line = figure.lines[0];
+    const QRectF lane = figure.laneRect(area, 0);
+    const double expected = lane.bottom() - (0.25 - line.low) / (line.high - line.low) * lane.height();
+    for (const int x : {150, 400, 600}) {
+        const auto rows = rowsOf(image, x, Look::light().trace(0));
+        ASSERT_FALSE(rows.empty()) << x;
+        EXPECT_NEAR(rows.front(), expected, 2);
+        EXPECT_LE(rows.back() - rows.front(), 3);
+    }
+}
+
+TEST(TraceFigure, ASpikeOfOneSampleReachesItsHeightFromFarAway)
+{
+    std::vector<double> volts(3000000, 0.0);
+    volts[1500000] = 1;
+    const Results results = resultsOf(volts, 1e-9);
+    const TraceFigure figure = traceFigure(results, tileOf({"a"}), 0, 3e-3, 714);
+    QImage image = canvas();
+    QPainter painter(&image);
+    paintTraces(painter, area, figure, Look::light());
+    painter.end();
+    const int x = int(figure.xOf(area, 1.5e-3));
+    int tallest = 0;
+    for (int i = x - 2; i <= x + 2; ++i) tallest = std::max(tallest, int(rowsOf(image, i, Look::light().trace(0)).size()));
+    EXPECT_GT(tallest, 0.8 * figure.laneRect(area, 0).height());
+}
+
+TEST(TraceFigure, AGapIsDrawnAsAGap)
+{
+    std::vector<double> volts(100, 0.5);
+    volts[0] = 0;
+    volts[99] = 1;
+    for (int i = 40; i < 60; ++i) volts[std::size_t(i)] = NAN;
+    const TraceFigure figure = traceFigure(resultsOf(volts, 1e-9), tileOf({"a"}), 10e-9, 90e-9, 714);
+    EXPECT_FALSE(figure.lines[0].samples.empty());
+    QImage image = canvas();
+    QPainter painter(&image);
+    paintTraces(painter, area, figure, Look::light());
+    painter.end();
+    EXPECT_TRUE(rowsOf(image, int(figure.xOf(area, 50e-9)), Look::light().trace(0)).empty());
+    EXPECT_FALSE(rowsOf(image, int(figure.xOf(area, 25e-9)), Look::light().trace(0)).empty());
+}
+
+TEST(TraceFigure, LanesDoNotOverlapAndKnowTheirValues)
+{
+    const Results results = resultsOf({0, 1, 0, 1}, 1e-9);
+    const TraceFigure figure = traceFigure(results, tileOf({"a", "a", "a"}, true), 0, 4e-9, 714);
+    EXPECT_EQ(figure.lanes, 3);
+    for (int lane = 1; lane < 3; ++lane) EXPECT_GT(figure.laneRect(area, lane).top(), figure.laneRect(area, lane - 1).bottom());
+    const QRectF middle = figure.laneRect(area, 1);
+    EXPECT_EQ(figure.laneAt(area, middle.center().y()), 1);
+    EXPECT_NEAR(figure.valueAt(area, 1, middle.center().y()), 0.5, 1e-6);
+}
+
+TEST(EyeFigure, ThePictureRepeatsTheUnitIntervalAndEmptyCellsArePaper)
+{
+    EyeCounts counts;
+    counts.columns = 8;
+    counts.rows = 4;
+    counts.counts.assign(32, 0);
+    counts.counts[std::size_t(1 * 8 + 2)] = 100;  // row 1, at phase 2/8
+    counts.counts[std::size_t(3 * 8 + 7)] = 1;
+    const Look &look = Look::light();
+    const QImage image = eyeImage(counts, look);
+    ASSERT_EQ(image.size(), QSize(16, 4));
+    // -0.5 … 1.5 UI: phase 2/8 stands at 0.25 and, since the fold repeats, at 1.25 UI: columns 6 and 14.
+    EXPECT_EQ(image.pixelColor(6, 2), look.density(1));
+    EXPECT_EQ(image.pixelColor(14, 2), look.density(1));
+    EXPECT_EQ(image.pixelColor(3, 0), image.pixelColor(11, 0));
+    EXPECT_NE(image.pixelColor(3, 0), look.tile);  // a single hit is seen
+    EXPECT_EQ(image.pixelColor(0, 0), look.tile);
+}
+
+TEST(Look, DensityFallsEvenlyInLightness)
+{
+    for (const Look *look : {&Look::light(), &Look::darkLook()}) {
+        int before = qGray(look->density(0).rgb());
+        const bool darker = qGray(look->density(1).rgb()) < before;
+        for (double share = 0.05; share <= 1.0; share += 0.05) {
+            const int now = qGray(look->density(share).rgb());
+            EXPECT_TRUE(darker ? now <= before : now >= before) << share;
+            before = now;
+        }
+    }
+}
+
+TEST(Look, TextIsLegibleOnItsGround)
+{
+    const auto luminance = [](QColor c) {  // WCAG 2.1, relative luminance
+        const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
+    };
+    const auto contrast = [&](QColor a, QColor b) {
+        const double x = luminance(a), y = luminance(b);
+        return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+    };
+    for (const Look *look : {&Look::light(), &Look::darkLook()}) {
+        EXPECT_GT(contrast(look->ink, look->panel), 7);
+        EXPECT_GT(contrast(look->quiet, look->panel), 4.5);
+        EXPECT_GT(contrast(look->fail, look->panel), 4.5);
+        EXPECT_GT(contrast(look->pass, look->panel), 4.5);
+        for (int ink = 0; ink < 8; ++ink) EXPECT_GT(contrast(look->trace(ink), look->tile), 3) << ink;
+    }
+}
+
+TEST(HistogramFigure, SaysWhyThereIsNothing)
+{
+    Results results = resultsOf({0, 1}, 1e-9);
+    EXPECT_FALSE(histogramFigure(results, "none").empty.isEmpty());
+    Row row;
+    row.id = "m";
+    row.title = "rms";
+    row.source = "a";
+    row.unit = "V";
+    row.measured = std::make_shared<const Measured>(Measured::one(0.5, 0.001));
+    results.rows.push_back(row);
+    EXPECT_EQ(histogramFigure(results, "m").empty, "One number has no histogram: 500 ± 1 mV");
+    results.rows[0].reason = "no edges";
+    EXPECT_EQ(histogramFigure(results, "m").empty, "no edges");
+}
+
+TEST(HistogramFigure, TheTallestBarIsTheFullestBin)
+{
+    Results results = resultsOf({0, 1}, 1e-9);
+    Measured measured;
+    for (int i = 0; i < 900; ++i) measured.population.add(i, 0, i < 600 ? 0.2 : 0.8);
+    Row row;
+    row.id = "m";
+    row.source = "a";
+    row.unit = "V";
+    row.measured = std::make_shared<const Measured>(measured);
+    row.statistics = measured.statistics();
+    results.rows.push_back(row);
+    const HistogramFigure figure = histogramFigure(results, "m");
+    QImage image = canvas();
+    QPainter painter(&image);
+    paintHistogram(painter, area, figure, Look::light());
+    painter.end();
+    const QRectF plot = figure.plotRect(area);
+    const auto left = rowsOf(image, int(plot.left()) + 5, Look::light().trace(0)), right = rowsOf(image, int(plot.right()) - 5, Look::light().trace(0));
+    EXPECT_GT(left.size(), 0.9 * plot.height());
+    EXPECT_NEAR(double(right.size()) / double(left.size()), 0.5, 0.03);
+}

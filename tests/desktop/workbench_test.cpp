@@ -1,0 +1,174 @@
+// The workbench without a window: undo, refusal, evaluation in the background, evidence.
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <QSignalSpy>
+#include <QTest>
+
+#include "desktop_support.h"
+#include "document_edits.h"
+#include "evidence_list.h"
+#include "temporary_folder.h"
+#include "workbench.h"
+
+using namespace fulvex;
+
+namespace {
+
+const QString demo = QString(FULVEX_DEMO) + "/brackwater.fulvex";
+
+}  // namespace
+
+TEST(Workbench, AnInvalidEditIsRefusedAndSaid)
+{
+    Workbench bench;
+    QSignalSpy failed(&bench, &Workbench::failed);
+    EXPECT_FALSE(bench.change("bad", [](Document &document) { document.clocks.push_back({}); }));
+    ASSERT_EQ(failed.count(), 1);
+    EXPECT_TRUE(bench.document().clocks.empty());
+    EXPECT_EQ(bench.undoStack().count(), 0);
+}
+
+TEST(Workbench, StepsWithOneKeyMergeAndOthersDoNot)
+{
+    Workbench bench;
+    for (int i = 1; i <= 5; ++i) bench.change("drag", [i](Document &document) { document.title = std::to_string(i); }, "title");
+    bench.change("other", [](Document &document) { document.device.name = "x"; });
+    EXPECT_EQ(bench.undoStack().count(), 2);
+    bench.undoStack().undo();
+    bench.undoStack().undo();
+    EXPECT_EQ(bench.document(), Document());
+    bench.undoStack().redo();
+    EXPECT_EQ(bench.document().title, "5");
+}
+
+TEST(Workbench, AnEditThatChangesNothingIsNoStep)
+{
+    Workbench bench;
+    EXPECT_TRUE(bench.change("nothing", [](Document &) {}));
+    EXPECT_EQ(bench.undoStack().count(), 0);
+}
+
+TEST(Workbench, TracesComeBeforeTheNumbers)
+{
+    Workbench bench;
+    std::vector<bool> complete;
+    QObject::connect(&bench.evaluator(), &Evaluator::finished, [&](auto, bool whole) { complete.push_back(whole); });
+    bench.openProject(demo);
+    ASSERT_TRUE(test::waitFor([&] { return bench.complete(); }));
+    EXPECT_EQ(complete, (std::vector<bool>{false, true}));
+}
+
+TEST(Workbench, TheNewestRequestWinsAndCancelKeepsWhatIsShown)
+{
+    Workbench bench;
+    bench.openProject(demo);
+    ASSERT_TRUE(test::waitFor([&] { return bench.complete() && !bench.evaluator().busy(); }));
+    const Results *shown = bench.results();
+    for (int i = 1; i <= 20; ++i)
+        bench.change("drag", [i](Document &document) { findEntry(document.clocks, "loop")->bandwidth = 1e6 + 1e4 * i; }, "bandwidth");
+    ASSERT_TRUE(test::waitFor([&] { return bench.results()->document->clocks[1].bandwidth == 1.2e6; }));
+    EXPECT_NE(bench.results(), shown);
+    ASSERT_TRUE(test::waitFor([&] { return !bench.evaluator().busy(); }));
+    shown = bench.results();
+    bench.change("other", [](Document &document) { findEntry(document.clocks, "loop")->bandwidth = 3e6; });
+    bench.evaluator().cancel();
+    ASSERT_TRUE(test::waitFor([&] { return !bench.evaluator().busy(); }));
+    QTest::qWait(100);
+    EXPECT_NE(bench.results(), nullptr);
+}
+
+TEST(Workbench, TheViewStaysWithinTheRecord)
+{
+    Workbench bench;
+    bench.openProject(demo);
+    ASSERT_TRUE(test::waitFor([&] { return bench.results() != nullptr; }));
+    bench.setView(-1, 1);
+    EXPECT_NEAR(bench.viewTo() - bench.viewFrom(), 125e-6, 1e-9);
+    bench.setView(124e-6, 130e-6);
+    EXPECT_LE(bench.viewTo(), 125.0001e-6);
+    EXPECT_NEAR(bench.viewTo() - bench.viewFrom(), 6e-6, 1e-12);
+    bench.setView(50e-6, 50e-6 + 1e-15);
+    EXPECT_NEAR(bench.viewTo() - bench.viewFrom(), 4 * 125e-12, 1e-15);
+    bench.setView(5, 4);  // nonsense changes nothing
+    EXPECT_NEAR(bench.viewTo() - bench.viewFrom(), 4 * 125e-12, 1e-15);
+}
+
+TEST(Workbench, AMissingFileLeavesTheProjectOpenAndSaysSo)
+{
+    const test::TemporaryFolder folder;
+    const std::string path = folder.write("p.fulvex", R"({"fulvex": 1, "captures": [{"id": "r", "file": "gone.npy"}],
+        "channels": [{"id": "a", "capture": "r"}], "measurements": [{"id": "m", "quantity": "rms", "source": "a"}]})");
+    Workbench bench;
+    bench.openProject(QString::fromStdString(path));
+    ASSERT_TRUE(test::waitFor([&] { return bench.complete(); }));
+    EXPECT_THAT(bench.results()->firstError(), testing::HasSubstr("gone.npy: is not there"));
+    EXPECT_THAT(bench.results()->rows[0].reason, testing::HasSubstr("gone.npy: is not there"));
+    EXPECT_EQ(bench.document().captures.size(), 1u);
+}
+
+TEST(Workbench, AChangedCaptureIsAWarningNeverSilent)
+{
+    const test::TemporaryFolder folder;
+    folder.write("a.csv", "t,v\n0,1\n1,2\n2,1\n");
+    folder.write("p.fulvex", R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.csv", "sha256": "00"}], "channels": [{"id": "a", "capture": "r"}]})");
+    Workbench bench;
+    bench.openProject(QString::fromStdString(folder / "p.fulvex"));
+    ASSERT_TRUE(test::waitFor([&] { return bench.complete(); }));
+    ASSERT_EQ(bench.results()->captures[0].findings.size(), 1u);
+    EXPECT_EQ(bench.results()->captures[0].findings[0].check, "fingerprint");
+}
+
+TEST(Evidence, OfAMeasurementIsFarthestFirstAndOfAMaskDeepestFirst)
+{
+    Workbench bench;
+    bench.openProject(demo);
+    ASSERT_TRUE(test::waitFor([&] { return bench.complete(); }));
+    const EvidenceList rise = evidenceOf(*bench.results(), {Selection::Kind::measurement, "tr"});
+    ASSERT_EQ(rise.items.size(), EvidenceList::kept);
+    const Row &row = *findEntry(bench.results()->rows, "tr");
+    const double worst = std::max(*row.statistics.max - *row.statistics.mean, *row.statistics.mean - *row.statistics.min);
+    EXPECT_NEAR(std::abs(rise.items[0].moment.to - rise.items[0].moment.from - *row.statistics.mean), worst, 1e-15);
+    EXPECT_EQ(rise.items[0].moment.channel, "link");
+    const EvidenceList smeared = evidenceOf(*bench.results(), {Selection::Kind::mask, "mask_smeared"});
+    const auto &failures = findEntry(bench.results()->masks, "mask_smeared")->result->failures;
+    double deepest = 0;
+    for (const MaskFailure &failure : failures) deepest = std::max(deepest, failure.deepest);
+    EXPECT_EQ(smeared.items.size(), EvidenceList::kept);
+    EXPECT_EQ(smeared.items[0].cells[3], QString::number(deepest, 'f', 2) + " of area");
+    EXPECT_FALSE(evidenceOf(*bench.results(), {Selection::Kind::mask, "mask2"}).empty.isEmpty());
+    EXPECT_TRUE(evidenceOf(*bench.results(), {Selection::Kind::measurement, "rate"}).items.empty());
+    EXPECT_FALSE(evidenceOf(*bench.results(), {}).empty.isEmpty());
+}
+
+TEST(DocumentEdits, RemovingACaptureTakesAllThatHangsOnIt)
+{
+    Workbench bench;
+    bench.openProject(demo);
+    Document document = bench.document();
+    removeWithDependents(document, {Selection::Kind::capture, "before"});
+    EXPECT_NO_THROW(validate(document));
+    EXPECT_EQ(document.channels.size(), 3u);
+    EXPECT_EQ(document.clocks.size(), 1u);
+    EXPECT_EQ(document.masks.size(), 1u);
+    EXPECT_TRUE(document.notes.empty());
+    for (const SheetEntry &sheet : document.sheets)
+        for (const TileEntry &tile : sheet.tiles)
+            for (const std::string &id : tile.of) EXPECT_THAT(id, testing::EndsWith("2"));
+}
+
+TEST(DocumentEdits, TilesFindTheirPlace)
+{
+    Document document;
+    for (const char *kind : {"traces", "eye", "histogram", "eye"}) {
+        TileEntry tile;
+        tile.kind = kind;
+        addTile(document, 0, tile);
+    }
+    const auto &tiles = document.sheets[0].tiles;
+    EXPECT_EQ(tiles[0].columnSpan, 2);
+    EXPECT_EQ(std::pair(tiles[1].row, tiles[1].column), std::pair(1, 0));
+    EXPECT_EQ(std::pair(tiles[2].row, tiles[2].column), std::pair(1, 1));
+    EXPECT_EQ(std::pair(tiles[3].row, tiles[3].column), std::pair(2, 0));
+}
