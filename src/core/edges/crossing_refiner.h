@@ -1,5 +1,9 @@
 #pragma once
 
+#include <cstdint>
+#include <span>
+
+#include "edge_list.h"
 #include "sample_window.h"
 
 namespace fulvex {
@@ -10,5 +14,10 @@ namespace fulvex {
 /// has no passage there, the linear position is returned. For content up to a fifth of the sample rate the quartic adds
 /// less than 1e-4 of the amplitude.
 double refinedCrossing(SampleWindow &window, double position, double level, bool rising);
+
+/// The same for many crossings of one level, in place; sixteen side by side in the widest vectors there are, those that do
+/// not settle by refinedCrossing. Agrees with it to 1e-8 of a sample.
+void refineCrossings(SampleWindow &window, double level, std::span<double> positions,
+                     std::span<const std::uint8_t> flags);
 
 } // namespace fulvex

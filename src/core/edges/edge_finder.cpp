@@ -87,10 +87,9 @@ EdgeList findEdges(const SampleSource &source, SampleRange range, const Referenc
     const std::int64_t count = std::int64_t(edges.size());
     inChunks<Nothing>({0, count}, 1 << 16, progress, [&](SampleRange mine, Nothing &) {
         SampleWindow window(source);
-        for (std::int64_t i = mine.first; i < mine.last; ++i) {
-            const auto edge = std::size_t(i);
-            edges.positions[edge] = refinedCrossing(window, edges.positions[edge], levels.mid, edges.isRising(edge));
-        }
+        const auto first = std::size_t(mine.first), length = std::size_t(mine.size());
+        refineCrossings(window, levels.mid, std::span(edges.positions).subspan(first, length),
+                        std::span<const std::uint8_t>(edges.flags).subspan(first, length));
         if (mine.size()) {
             const auto at = [&](std::int64_t edge) { return std::int64_t(edges.positions[std::size_t(edge)]); };
             source.release({at(mine.first), at(mine.last - 1)});

@@ -87,6 +87,7 @@ double medianTransitionSamples(const SampleSource &source, const EdgeList &edges
         const auto found = transitionAt(window, {0, source.axis().count}, edges, edge, levels);
         if (found) durations.push_back(found->stop - found->start);
     }
+    source.release({0, window.count()});
     if (durations.empty()) durations.swap(bySlope);
     if (durations.empty()) return std::numeric_limits<double>::infinity();
     const auto middle = durations.begin() + std::ptrdiff_t(durations.size() / 2);
