@@ -52,7 +52,8 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
                              : QString("passes · margin %1").arg(margin);
         if (!clock || !clock->clock || !channel || !channel->source) break;
         const TimeAxis &axis = channel->source->axis();
-        for (std::size_t i = 0; i < std::min<std::size_t>(mask.result->failures.size(), 2000); ++i) {
+        const std::size_t step = 1 + mask.result->failures.size() / 2000;  // of a great many, every so many through the record
+        for (std::size_t i = 0; i < mask.result->failures.size(); i += step) {
             const MaskFailure &failure = mask.result->failures[i];
             const double position = axis.positionOf(failure.worstTime);
             const auto sample = std::clamp<std::int64_t>(std::int64_t(std::floor(position)), 0, axis.count - 2);

@@ -19,7 +19,7 @@ struct EyeFigure {
         double x, y; ///< UI, V
         std::size_t index;
     };
-    std::vector<Failure> failures; ///< up to 2000
+    std::vector<Failure> failures; ///< up to 2000, spread over the record
     std::string unit = "V";
 
     QRectF plotRect(const QRectF &area) const { return area.adjusted(72, 6, -14, -20); }

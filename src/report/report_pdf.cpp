@@ -11,12 +11,12 @@ namespace fulvex {
 
 namespace {
 
-/// Lays content on A4 pages, top down; units are points.
+/// Lays content on A4 pages, top down; a unit is 0.8 points, so that the table has room.
 class PageWriter {
 public:
     PageWriter(QPdfWriter &writer, const QString &title) : m_writer(writer), m_painter(&writer), m_title(title)
     {
-        const double scale = writer.resolution() / 72.0;
+        const double scale = writer.resolution() / 72.0 * 0.8;
         m_painter.scale(scale, scale);
         footer();
     }
@@ -57,15 +57,15 @@ public:
     QPainter &painter() { return m_painter; }
 
 private:
-    static constexpr double left = 42, width = 511, top = 42, bottom = 800;
+    static constexpr double left = 52, width = 640, top = 52, bottom = 996;
     void footer()
     {
         ++m_page;
         m_y = top;
         m_painter.setFont(m_look.font(9));
         m_painter.setPen(m_look.quiet);
-        m_painter.drawText(QRectF(left, 812, width, 14), Qt::AlignLeft, m_title);
-        m_painter.drawText(QRectF(left, 812, width, 14), Qt::AlignRight, QString::number(m_page));
+        m_painter.drawText(QRectF(left, 1010, width, 14), Qt::AlignLeft, m_title);
+        m_painter.drawText(QRectF(left, 1010, width, 14), Qt::AlignRight, QString::number(m_page));
     }
     void need(double height)
     {
@@ -143,7 +143,7 @@ void writeReportPdf(const Results &results, const ProjectFacts &facts, const std
         const QString mark = content.failed ? "✕ " : content.verdict == "pass" ? "✓ " : "";
         page.line(mark + content.verdict + " — " + content.summary, 13, true, content.failed ? look.fail : look.pass,
                   4);
-        page.table(content.ledger, {0.20, 0.12, 0.165, 0.105, 0.085, 0.085, 0.075, 0.10, 0.065});
+        page.table(content.ledger, {0.195, 0.10, 0.165, 0.105, 0.085, 0.085, 0.07, 0.13, 0.065});
         page.line("", 9, false, look.ink, 2);
         page.figures(content.figures);
         page.table(content.failures, {0.2, 0.25, 0.2, 0.15, 0.2});
