@@ -168,9 +168,12 @@ Row Evaluation::row(const MeasurementEntry &entry)
     } catch (const Error &error) {
         measured = Measured::none(error.what());
     }
+    const Statistics found = measured.statistics();
+    if (found.mean && !std::isfinite(*found.mean))
+        measured = Measured::none("the values are too large to be numbers: check the channel's scale");
     row.reason = measured.reason;
     row.measured = std::make_shared<const Measured>(std::move(measured));
-    row.statistics = row.measured->statistics();
+    row.statistics = row.measurable() ? found : Statistics{};
     row.verdict = verdictOf(row, entry.limit);
     return row;
 }
