@@ -1,0 +1,179 @@
+// The Inspector and the menus: what is set often is set in place, and each change is one undo step.
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include "desktop_support.h"
+
+using namespace fulvex;
+using fulvex::test::Desk;
+
+namespace {
+
+void type(QLineEdit *field, const QString &words)
+{
+    ASSERT_NE(field, nullptr);
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, words);
+    QTest::keyClick(field, Qt::Key_Return);
+}
+
+void choose(QComboBox *box, const QString &value)
+{
+    ASSERT_NE(box, nullptr);
+    const int index = box->findData(value);
+    ASSERT_GE(index, 0) << value.toStdString();
+    box->setCurrentIndex(index);
+}
+
+}  // namespace
+
+TEST(Inspector, AWrongClockIsMadeALoopAndTheEyeOpens)
+{
+    Desk desk;
+    desk.openDemo();
+    const auto failed = [&] { return findEntry(desk.bench().results()->masks, "mask_smeared")->result->failedUnitIntervals; };
+    EXPECT_GT(failed(), 1000);
+    desk.bench().select({Selection::Kind::clock, "ideal"});
+    choose(desk.find<QComboBox>("method"), "pll");
+    type(desk.find<QLineEdit>("bandwidth"), "2M");
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(findEntry(desk.bench().document().clocks, "ideal")->bandwidth, 2e6);
+    EXPECT_EQ(failed(), 1);
+    EXPECT_EQ(desk.bench().undoStack().count(), 2);
+    choose(desk.find<QComboBox>("order"), "1");
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(findEntry(desk.bench().document().clocks, "ideal")->order, 1);
+}
+
+TEST(Inspector, LimitsJudgeAtOnce)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.bench().select({Selection::Kind::measurement, "tr"});
+    const int row = desk.ledgerRow("rise time, 20–80 %", "link");
+    EXPECT_EQ(desk.ledgerCell(row, 8), "✓ pass");
+    type(desk.find<QLineEdit>("limitMax"), "300 ps");
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(desk.ledgerCell(row, 7), "< 300 ps");
+    EXPECT_EQ(desk.ledgerCell(row, 8), "✕ fail");
+    auto *most = desk.find<QLineEdit>("limitMax");
+    most->setFocus();
+    most->clear();
+    QTest::keyClick(most, Qt::Key_Return);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(desk.ledgerCell(row, 8), "—");
+}
+
+TEST(Inspector, AMaskIsExchangedGrownAndRemoved)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.bench().select({Selection::Kind::eye, "eye2"});
+    choose(desk.find<QComboBox>("maskChoice"), "ieee-802.3-1000base-x");
+    ASSERT_TRUE(desk.settled());
+    const MaskRun *run = findEntry(desk.bench().results()->masks, "mask2");
+    EXPECT_EQ(run->definition.id, "ieee-802.3-1000base-x");
+    const double margin = *run->result->margin;
+    QTest::mouseClick(desk.find<QPushButton>("findMargin"), Qt::LeftButton);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_NEAR(findEntry(desk.bench().document().masks, "mask2")->margin, margin, 1e-3);
+    EXPECT_EQ(findEntry(desk.bench().results()->masks, "mask2")->verdict, Verdict::pass);
+    type(desk.find<QLineEdit>("margin"), "100 %");
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(findEntry(desk.bench().results()->masks, "mask2")->verdict, Verdict::fail);
+    QTest::mouseClick(desk.find<QPushButton>("removeMask"), Qt::LeftButton);
+    EXPECT_EQ(findEntry(desk.bench().document().masks, "mask2"), nullptr);
+    ASSERT_NE(desk.find<QPushButton>("mask_brackwater-camera-link"), nullptr);
+    QTest::mouseClick(desk.find<QPushButton>("mask_brackwater-camera-link"), Qt::LeftButton);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(desk.bench().results()->masks.back().eye, "eye2");
+}
+
+TEST(Inspector, AChannelsScaleAndDelayReachTheNumbers)
+{
+    Desk desk;
+    desk.openDemo();
+    const double before = *findEntry(desk.bench().results()->rows, "swing")->statistics.mean;
+    for (const char *leg : {"p", "n"}) {
+        desk.bench().select({Selection::Kind::channel, leg});
+        type(desk.find<QLineEdit>("scale"), "390.625u");
+    }
+    ASSERT_TRUE(desk.settled());
+    EXPECT_NEAR(*findEntry(desk.bench().results()->rows, "swing")->statistics.mean / before, 2, 1e-3);
+    desk.bench().select({Selection::Kind::channel, "n"});
+    type(desk.find<QLineEdit>("delay"), "0");
+    EXPECT_EQ(findEntry(desk.bench().document().channels, "n")->delay, 0);
+}
+
+TEST(Inspector, AClockGetsItsErrorMeasuredAndDrawn)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.bench().select({Selection::Kind::clock, "loop2"});
+    const std::size_t rows = desk.bench().document().measurements.size();
+    QTest::mouseClick(desk.find<QPushButton>("addTie"), Qt::LeftButton);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(desk.bench().document().measurements.size(), rows + 1);
+    EXPECT_NE(desk.find<QWidget>("histogramTile"), nullptr);
+    EXPECT_EQ(desk.bench().selection().kind, Selection::Kind::measurement);
+}
+
+TEST(Sheets, AreAddedRenamedFilledAndRemoved)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.ask("add sheet");
+    auto *tabs = desk.find<QTabBar>("sheetTabs");
+    EXPECT_EQ(tabs->count(), 5);
+    EXPECT_EQ(tabs->currentIndex(), 4);
+    desk.answer("Mine");
+    desk.ask("rename sheet");
+    EXPECT_EQ(tabs->tabText(4), "Mine");
+    desk.ask("add traces tile");
+    ASSERT_NE(desk.find<QWidget>("traceTile"), nullptr);
+    auto *tile = desk.find<QWidget>("traceTile");
+    tile->setFocus();
+    QTest::keyClick(tile, Qt::Key_Delete);
+    EXPECT_TRUE(desk.bench().document().sheets[4].tiles.empty());
+    desk.ask("remove sheet");
+    EXPECT_EQ(tabs->count(), 4);
+}
+
+TEST(Ask, FindsByTheBeginningsOfWordsAndSaysWhenNothingFits)
+{
+    Desk desk;
+    desk.openDemo();
+    auto *box = desk.find<QLineEdit>("ask");
+    desk.key(Qt::Key_Space, Qt::ControlModifier);
+    EXPECT_TRUE(box->hasFocus());
+    QTest::keyClicks(box, "fall link");
+    QListWidget *list = nullptr;
+    for (QWidget *widget : QApplication::topLevelWidgets())
+        if (widget->objectName() == "askList" && widget->isVisible()) list = qobject_cast<QListWidget *>(widget);
+    ASSERT_NE(list, nullptr);
+    EXPECT_EQ(list->item(0)->text(), "Measure fall time of link");
+    QTest::keyClicks(box, " zzz");
+    EXPECT_THAT(list->item(0)->text().toStdString(), testing::StartsWith("Nothing does that"));
+    const Document before = desk.bench().document();
+    QTest::keyClick(box, Qt::Key_Return);
+    EXPECT_EQ(desk.bench().document(), before);
+    QTest::keyClick(box, Qt::Key_Escape);
+    EXPECT_EQ(box->text(), "");
+}
+
+TEST(Notes, AreMadeByDoubleClickWhereTheyArePinned)
+{
+    Desk desk;
+    desk.openDemo();
+    auto *trace = desk.find<QWidget>("traceTile");
+    desk.answer("look here");
+    QTest::mouseDClick(trace, Qt::LeftButton, {}, QPoint(trace->width() / 2, 80));
+    ASSERT_EQ(desk.bench().document().notes.size(), 2u);
+    const NoteEntry &note = desk.bench().document().notes.back();
+    EXPECT_EQ(note.text, "look here");
+    EXPECT_EQ(note.channel, "p");  // the topmost lane
+    EXPECT_GT(note.time, desk.bench().viewFrom());
+    EXPECT_LT(note.time, desk.bench().viewTo());
+}
