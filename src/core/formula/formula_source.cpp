@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <memory>
 
 namespace fulvex {
 
@@ -39,9 +40,10 @@ public:
     }
     void read(std::int64_t first, std::span<double> out) const override
     {
-        std::vector<double> buffer(out.size() * (m_depth - 1)); // the lowest of the stack is `out`
+        // The lowest of the stack is `out`; every level is written before it is read.
+        const auto buffer = std::make_unique_for_overwrite<double[]>(out.size() * (m_depth - 1));
         const auto at = [&](std::size_t level) {
-            return level == 0 ? out : std::span(buffer).subspan((level - 1) * out.size(), out.size());
+            return level == 0 ? out : std::span(buffer.get() + (level - 1) * out.size(), out.size());
         };
         std::size_t depth = 0;
         for (const Formula::Step &step : m_steps) {
