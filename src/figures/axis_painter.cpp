@@ -12,7 +12,7 @@ QString text(const std::string &utf8)
     return QString::fromUtf8(utf8.data(), qsizetype(utf8.size()));
 }
 
-std::vector<Tick> ticksOf(const AxisScale &scale, int most, bool unitOnce)
+std::vector<Tick> ticksOf(const AxisScale &scale, int most)
 {
     std::vector<Tick> ticks;
     const double span = scale.high - scale.low;
@@ -31,8 +31,8 @@ std::vector<Tick> ticksOf(const AxisScale &scale, int most, bool unitOnce)
     for (std::int64_t i = first; i <= last && i - first < 100; ++i) {
         const double value = double(i) * step;
         std::string label = fixedText(value * si.factor, decimals);
-        const bool withUnit = !si.unit.empty() && (!unitOnce || i == last);
-        if (withUnit && !(value == 0 && !unitOnce)) label += " " + si.unit;
+        const bool withUnit = !si.unit.empty() && value != 0;
+        if (withUnit) label += " " + si.unit;
         ticks.push_back({value, text(label)});
     }
     return ticks;
@@ -44,14 +44,14 @@ void paintAxes(QPainter &painter, const QRectF &plot, const AxisScale &x, const 
     painter.save();
     painter.setFont(look.font(10));
     const QFontMetricsF metrics(painter.font());
-    for (const Tick &tick : ticksOf(y, std::max(2, int(plot.height() / 26)), false)) {
+    for (const Tick &tick : ticksOf(y, std::max(2, int(plot.height() / 26)))) {
         const double at = plot.bottom() - y.shareOf(tick.value) * plot.height();
         painter.setPen(QPen(look.hairline, 0.6));
         painter.drawLine(QPointF(plot.left(), at), QPointF(plot.right(), at));
         painter.setPen(look.quiet);
         painter.drawText(QRectF(plot.left() - 86, at - 8, 80, 16), Qt::AlignRight | Qt::AlignVCenter, tick.label);
     }
-    for (const Tick &tick : ticksOf(x, std::max(2, int(plot.width() / 90)), false)) {
+    for (const Tick &tick : ticksOf(x, std::max(2, int(plot.width() / 90)))) {
         const double at = plot.left() + x.shareOf(tick.value) * plot.width();
         painter.setPen(QPen(look.hairline, 0.6));
         painter.drawLine(QPointF(at, plot.top()), QPointF(at, plot.bottom()));

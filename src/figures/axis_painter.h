@@ -21,9 +21,8 @@ struct Tick {
     QString label;
 };
 
-/// Round values, at most `most` of them, with labels that tell neighbours apart; the unit stands on the first label
-/// only when `unitOnce`.
-std::vector<Tick> ticksOf(const AxisScale &scale, int most, bool unitOnce);
+/// Round values, at most `most` of them, with labels that tell neighbours apart; each but 0 has its unit.
+std::vector<Tick> ticksOf(const AxisScale &scale, int most);
 
 /// Grid, tick labels and frame around `plot`; labels go left of and below it.
 void paintAxes(QPainter &painter, const QRectF &plot, const AxisScale &x, const AxisScale &y, const Look &look,

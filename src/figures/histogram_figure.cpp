@@ -7,12 +7,6 @@
 
 namespace fulvex {
 
-double HistogramFigure::valueAt(const QRectF &area, double x) const
-{
-    const QRectF plot = plotRect(area);
-    return histogram.low + (x - plot.left()) / plot.width() * (histogram.high - histogram.low);
-}
-
 HistogramFigure histogramFigure(const Results &results, const std::string &measurementId)
 {
     HistogramFigure figure;
@@ -61,7 +55,7 @@ void paintHistogram(QPainter &painter, const QRectF &area, const HistogramFigure
     const AxisScale x{histogram.low, histogram.high, figure.unit};
     const double width = plot.width() / double(histogram.counts.size()), height = plot.height() - 4;
     painter.setFont(look.font(10));
-    for (const Tick &tick : ticksOf(x, std::max(3, int(plot.width() / 66)), false)) {
+    for (const Tick &tick : ticksOf(x, std::max(3, int(plot.width() / 66)))) {
         const double at = plot.left() + x.shareOf(tick.value) * plot.width();
         painter.setPen(QPen(look.hairline, 0.6));
         painter.drawLine(QPointF(at, plot.top()), QPointF(at, plot.bottom()));
@@ -71,10 +65,8 @@ void paintHistogram(QPainter &painter, const QRectF &area, const HistogramFigure
     }
     painter.setPen(Qt::NoPen);
     for (std::size_t i = 0; i < histogram.counts.size(); ++i) {
-        const double middle = histogram.low + (double(i) + 0.5) * histogram.binWidth();
-        const bool chosen = figure.selected && middle >= figure.selected->first && middle <= figure.selected->second;
         const double tall = double(histogram.counts[i]) / most * height;
-        painter.setBrush(chosen ? look.accent : look.trace(figure.ink));
+        painter.setBrush(look.trace(figure.ink));
         const double shown = histogram.counts[i] > 0 ? std::max(1.0, tall) : 0; // a single far value is seen
         painter.drawRect(
             QRectF(plot.left() + double(i) * width, plot.bottom() - shown, std::max(1.0, width - 1), shown));

@@ -3,8 +3,6 @@
 #include "axis_painter.h"
 #include "results.h"
 
-#include <optional>
-
 namespace fulvex {
 
 /// The distribution of one measured quantity.
@@ -15,9 +13,7 @@ struct HistogramFigure {
     ValueHistogram histogram;
     std::string unit;
     int ink = 3;
-    std::optional<std::pair<double, double>> selected; ///< value span
     QRectF plotRect(const QRectF &area) const { return area.adjusted(20, 6, -16, -20); }
-    double valueAt(const QRectF &area, double x) const;
 };
 
 HistogramFigure histogramFigure(const Results &results, const std::string &measurementId);

@@ -64,17 +64,17 @@ std::vector<int> rowsOf(const QImage &image, int x, QColor ink)
 
 TEST(Ticks, AreRoundAndTellNeighboursApart)
 {
-    const auto ticks = ticksOf({-0.43, 0.43, "V"}, 5, false);
+    const auto ticks = ticksOf({-0.43, 0.43, "V"}, 5);
     ASSERT_EQ(ticks.size(), 5u);
     EXPECT_EQ(ticks[0].label, "\u2212400 mV");
     EXPECT_EQ(ticks[2].label, "0");
-    const auto late = ticksOf({107.05e-6, 107.07e-6, "s"}, 5, false);  // deep in a record the digits must be there
+    const auto late = ticksOf({107.05e-6, 107.07e-6, "s"}, 5);  // deep in a record the digits must be there
     QStringList labels;
     for (const Tick &tick : late) labels << tick.label;
     EXPECT_EQ(labels.size(), QSet<QString>(labels.begin(), labels.end()).size());
     EXPECT_TRUE(labels.contains("107.060 µs"));
-    EXPECT_TRUE(ticksOf({1, 1, "V"}, 5, false).empty());
-    EXPECT_TRUE(ticksOf({NAN, 1, "V"}, 5, false).empty());
+    EXPECT_TRUE(ticksOf({1, 1, "V"}, 5).empty());
+    EXPECT_TRUE(ticksOf({NAN, 1, "V"}, 5).empty());
 }
 
 TEST(TraceFigure, AConstantIsALineAtItsHeight)

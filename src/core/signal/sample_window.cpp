@@ -34,10 +34,4 @@ const double *SampleWindow::run(std::int64_t first, std::int64_t length, double 
     return scratch;
 }
 
-void SampleWindow::copy(std::int64_t first, std::span<double> out)
-{
-    for (std::size_t i = 0; i < out.size(); ++i)
-        out[i] = at(std::clamp<std::int64_t>(first + std::int64_t(i), 0, m_count - 1));
-}
-
 } // namespace fulvex

@@ -24,8 +24,6 @@ public:
     }
     /// Samples first .. first + length, which must lie within the record: where they are kept, or copied to `scratch`.
     const double *run(std::int64_t first, std::int64_t length, double *scratch);
-    /// Copies samples first .. first + out.size(); outside the record they repeat the first or last one.
-    void copy(std::int64_t first, std::span<double> out);
 
 private:
     struct Block {
