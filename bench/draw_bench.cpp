@@ -1,16 +1,15 @@
-// How long a frame of traces takes on records of 2 x 50 million samples: random pans and zooms, painted into a picture of
-// 1000 x 400 as the traces tile does. fulvex-bench-draw FILE: prints median and 99th percentile in ms.
-
-#include <algorithm>
-#include <chrono>
-#include <cmath>
-#include <cstdio>
-
-#include <QGuiApplication>
+// How long a frame of traces takes on records of 2 x 50 million samples: random pans and zooms, painted into a picture
+// of 1000 x 400 as the traces tile does. fulvex-bench-draw FILE: prints median and 99th percentile in ms.
 
 #include "capture_reader.h"
 #include "link_record.h"
 #include "trace_figure.h"
+
+#include <QGuiApplication>
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <cstdio>
 
 using namespace fulvex;
 

@@ -1,8 +1,8 @@
 // Masks of 64 samples against the plain loop, in cache and out of it.
 
-#include <benchmark/benchmark.h>
-
 #include "edge_scanner.h"
+
+#include <benchmark/benchmark.h>
 
 using namespace fulvex;
 
@@ -14,7 +14,8 @@ std::vector<double> noisySquare(std::int64_t count, int samplesPerPeriod)
     std::vector<double> volts;
     for (std::int64_t i = 0; i < count; ++i) {
         state = state * 6364136223846793005u + 1442695040888963407u;
-        volts.push_back((i % samplesPerPeriod < samplesPerPeriod / 2 ? -1.0 : 1.0) + (double(state >> 33) * 0x1p-31 - 0.5) * 0.2);
+        volts.push_back((i % samplesPerPeriod < samplesPerPeriod / 2 ? -1.0 : 1.0) +
+                        (double(state >> 33) * 0x1p-31 - 0.5) * 0.2);
     }
     return volts;
 }
@@ -35,7 +36,7 @@ void edgesOfNoisySquare(benchmark::State &state)
     state.SetItemsProcessed(state.iterations() * state.range(0));
 }
 
-}  // namespace
+} // namespace
 
 BENCHMARK(edgesOfNoisySquare<false>)->Arg(1 << 12)->Arg(1 << 22);
 BENCHMARK(edgesOfNoisySquare<true>)->Arg(1 << 12)->Arg(1 << 22);

@@ -1,18 +1,18 @@
 // The headline pipeline: two 16-bit legs -> subtract -> edges with hysteresis -> loop of order 2 -> eye counts.
 // fulvex-bench-link FILE [linear|instants]: prints "seconds samples errors-checksum peak-memory-bytes"; see compare.sh.
 
+#include "clock_recovery.h"
+#include "crossing_masks.h"
+#include "edge_finder.h"
+#include "eye_fold.h"
+#include "link_record.h"
+
 #include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <cstdio>
 #include <fstream>
 #include <string>
-
-#include "clock_recovery.h"
-#include "crossing_masks.h"
-#include "edge_finder.h"
-#include "eye_fold.h"
-#include "link_record.h"
 
 using namespace fulvex;
 
@@ -42,7 +42,8 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation)
     auto edges = std::make_shared<EdgeList>(findEdges(*link, all, levels, interpolation, progress));
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, 4.0, progress));
     const Clock clock = loopClock(edges, timing, link->axis(), {}, {2, 1.5e6, 0.7071, false});
-    const EyeFold fold = foldEye(link, clock, {0, -0.36, 0.36, clock.firstSettled(), clock.unitIntervals(), 1}, progress);
+    const EyeFold fold =
+        foldEye(link, clock, {0, -0.36, 0.36, clock.firstSettled(), clock.unitIntervals(), 1}, progress);
     double squares = 0;
     std::size_t used = 0;
     for (std::size_t i = 0; i < edges->size(); ++i) {
@@ -55,7 +56,7 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation)
     return {edges->size(), std::sqrt(squares / double(used)), counted};
 }
 
-}  // namespace
+} // namespace
 
 int main(int argc, char **argv)
 {
@@ -70,6 +71,6 @@ int main(int argc, char **argv)
         outcome = pipeline(link, sinc ? EdgeInterpolation::instants : EdgeInterpolation::linear);
         best = std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
     }
-    std::printf("%.4f %lld %zu %.6f %llu %lld %s\n", best, static_cast<long long>(link->axis().count), outcome.edges, outcome.rms,
-                static_cast<unsigned long long>(outcome.counted), peakBytes(), crossingMasksTarget());
+    std::printf("%.4f %lld %zu %.6f %llu %lld %s\n", best, static_cast<long long>(link->axis().count), outcome.edges,
+                outcome.rms, static_cast<unsigned long long>(outcome.counted), peakBytes(), crossingMasksTarget());
 }

@@ -1,14 +1,14 @@
 #include "link_record.h"
 
-#include <algorithm>
-#include <cmath>
-#include <filesystem>
-#include <vector>
-
 #include "atomic_file.h"
 #include "capture_reader.h"
 #include "channel_source.h"
 #include "formula.h"
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+#include <vector>
 
 namespace fulvex::bench {
 
@@ -27,11 +27,13 @@ std::string npy(const std::vector<std::int16_t> &codes)
     return bytes;
 }
 
-}  // namespace
+} // namespace
 
 void makeLinkRecord(const std::string &file, std::int64_t samples)
 {
-    if (std::filesystem::exists(file + "-n.npy") && std::filesystem::file_size(file + "-n.npy") == std::uintmax_t(samples * 2 + 128)) return;
+    if (std::filesystem::exists(file + "-n.npy") &&
+        std::filesystem::file_size(file + "-n.npy") == std::uintmax_t(samples * 2 + 128))
+        return;
     std::uint64_t state = 88172645463325252u;
     const auto uniform = [&] {
         state ^= state << 13;
@@ -39,11 +41,11 @@ void makeLinkRecord(const std::string &file, std::int64_t samples)
         state ^= state << 17;
         return double(state >> 11) * 0x1p-53;
     };
-    const auto nearlyGaussian = [&] { return uniform() + uniform() + uniform() + uniform() - 2; };  // sigma 0.577
+    const auto nearlyGaussian = [&] { return uniform() + uniform() + uniform() + uniform() - 2; }; // sigma 0.577
     std::vector<std::int16_t> p(static_cast<std::size_t>(samples)), n(static_cast<std::size_t>(samples));
     double level = -1, target = -1, edge = -10;
     for (std::int64_t k = 0; k < samples; ++k) {
-        if (k % 4 == 0) {  // a boundary: the next symbol
+        if (k % 4 == 0) { // a boundary: the next symbol
             level = target;
             target = uniform() < 0.5 ? -1 : 1;
             edge = double(k) + 1.9 + 0.14 * nearlyGaussian();
@@ -70,4 +72,4 @@ SourcePtr openLinkRecord(const std::string &file)
     return Formula::parse("p - n").evaluate([&](const std::string &id) { return id == "p" ? p : n; }, {});
 }
 
-}  // namespace fulvex::bench
+} // namespace fulvex::bench

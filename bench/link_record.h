@@ -1,9 +1,9 @@
 #pragma once
 
+#include "sample_source.h"
+
 #include <cstdint>
 #include <string>
-
-#include "sample_source.h"
 
 namespace fulvex::bench {
 
@@ -14,4 +14,4 @@ void makeLinkRecord(const std::string &file, std::int64_t samples);
 /// p - n of such a record, mapped.
 SourcePtr openLinkRecord(const std::string &file);
 
-}  // namespace fulvex::bench
+} // namespace fulvex::bench

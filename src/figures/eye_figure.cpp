@@ -52,7 +52,8 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
                              : QString("passes · margin %1").arg(margin);
         if (!clock || !clock->clock || !channel || !channel->source) break;
         const TimeAxis &axis = channel->source->axis();
-        const std::size_t step = 1 + mask.result->failures.size() / 2000;  // of a great many, every so many through the record
+        const std::size_t step =
+            1 + mask.result->failures.size() / 2000; // of a great many, every so many through the record
         for (std::size_t i = 0; i < mask.result->failures.size(); i += step) {
             const MaskFailure &failure = mask.result->failures[i];
             const double position = axis.positionOf(failure.worstTime);

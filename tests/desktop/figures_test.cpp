@@ -1,16 +1,14 @@
 // Figures: what is drawn where, worked out from what is in them. The same painters serve tiles and reports.
 
-#include <cmath>
-
-#include <gmock/gmock.h>
-#include <gtest/gtest.h>
-
-#include <QImage>
-#include <QSet>
-
 #include "eye_figure.h"
 #include "histogram_figure.h"
 #include "trace_figure.h"
+
+#include <QImage>
+#include <QSet>
+#include <cmath>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
 
 using namespace fulvex;
 
@@ -36,7 +34,8 @@ Results resultsOf(const std::vector<double> &volts, double interval)
     results.document = document;
     Progress progress;
     const SourcePtr source = makeMemorySource(volts, interval);
-    results.channels.push_back({"a", "V", "", source, std::make_shared<const Pyramid>(Pyramid::build(*source, progress))});
+    results.channels.push_back(
+        {"a", "V", "", source, std::make_shared<const Pyramid>(Pyramid::build(*source, progress))});
     return results;
 }
 
@@ -55,12 +54,15 @@ std::vector<int> rowsOf(const QImage &image, int x, QColor ink)
     std::vector<int> rows;
     for (int y = 0; y < image.height(); ++y) {
         const QColor found = image.pixelColor(x, y);
-        if (std::abs(found.red() - ink.red()) + std::abs(found.green() - ink.green()) + std::abs(found.blue() - ink.blue()) < 60) rows.push_back(y);
+        if (std::abs(found.red() - ink.red()) + std::abs(found.green() - ink.green()) +
+                std::abs(found.blue() - ink.blue()) <
+            60)
+            rows.push_back(y);
     }
     return rows;
 }
 
-}  // namespace
+} // namespace
 
 TEST(Ticks, AreRoundAndTellNeighboursApart)
 {
@@ -68,7 +70,7 @@ TEST(Ticks, AreRoundAndTellNeighboursApart)
     ASSERT_EQ(ticks.size(), 5u);
     EXPECT_EQ(ticks[0].label, "\u2212400 mV");
     EXPECT_EQ(ticks[2].label, "0");
-    const auto late = ticksOf({107.05e-6, 107.07e-6, "s"}, 5);  // deep in a record the digits must be there
+    const auto late = ticksOf({107.05e-6, 107.07e-6, "s"}, 5); // deep in a record the digits must be there
     QStringList labels;
     for (const Tick &tick : late) labels << tick.label;
     EXPECT_EQ(labels.size(), QSet<QString>(labels.begin(), labels.end()).size());
@@ -113,7 +115,8 @@ TEST(TraceFigure, ASpikeOfOneSampleReachesItsHeightFromFarAway)
     painter.end();
     const int x = int(figure.xOf(area, 1.5e-3));
     int tallest = 0;
-    for (int i = x - 2; i <= x + 2; ++i) tallest = std::max(tallest, int(rowsOf(image, i, Look::light().trace(0)).size()));
+    for (int i = x - 2; i <= x + 2; ++i)
+        tallest = std::max(tallest, int(rowsOf(image, i, Look::light().trace(0)).size()));
     EXPECT_GT(tallest, 0.8 * figure.laneRect(area, 0).height());
 }
 
@@ -138,7 +141,8 @@ TEST(TraceFigure, LanesDoNotOverlapAndKnowTheirValues)
     const Results results = resultsOf({0, 1, 0, 1}, 1e-9);
     const TraceFigure figure = traceFigure(results, tileOf({"a", "a", "a"}, true), 0, 4e-9, 714);
     EXPECT_EQ(figure.lanes, 3);
-    for (int lane = 1; lane < 3; ++lane) EXPECT_GT(figure.laneRect(area, lane).top(), figure.laneRect(area, lane - 1).bottom());
+    for (int lane = 1; lane < 3; ++lane)
+        EXPECT_GT(figure.laneRect(area, lane).top(), figure.laneRect(area, lane - 1).bottom());
     const QRectF middle = figure.laneRect(area, 1);
     EXPECT_EQ(figure.laneAt(area, middle.center().y()), 1);
     EXPECT_NEAR(figure.valueAt(area, 1, middle.center().y()), 0.5, 1e-6);
@@ -150,7 +154,7 @@ TEST(EyeFigure, ThePictureRepeatsTheUnitIntervalAndEmptyCellsArePaper)
     counts.columns = 8;
     counts.rows = 4;
     counts.counts.assign(32, 0);
-    counts.counts[std::size_t(1 * 8 + 2)] = 100;  // row 1, at phase 2/8
+    counts.counts[std::size_t(1 * 8 + 2)] = 100; // row 1, at phase 2/8
     counts.counts[std::size_t(3 * 8 + 7)] = 1;
     const Look &look = Look::light();
     const QImage image = eyeImage(counts, look);
@@ -159,7 +163,7 @@ TEST(EyeFigure, ThePictureRepeatsTheUnitIntervalAndEmptyCellsArePaper)
     EXPECT_EQ(image.pixelColor(6, 2), look.density(1));
     EXPECT_EQ(image.pixelColor(14, 2), look.density(1));
     EXPECT_EQ(image.pixelColor(3, 0), image.pixelColor(11, 0));
-    EXPECT_NE(image.pixelColor(3, 0), look.tile);  // a single hit is seen
+    EXPECT_NE(image.pixelColor(3, 0), look.tile); // a single hit is seen
     EXPECT_EQ(image.pixelColor(0, 0), look.tile);
 }
 
@@ -178,7 +182,7 @@ TEST(Look, DensityFallsEvenlyInLightness)
 
 TEST(Look, TextIsLegibleOnItsGround)
 {
-    const auto luminance = [](QColor c) {  // WCAG 2.1, relative luminance
+    const auto luminance = [](QColor c) { // WCAG 2.1, relative luminance
         const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
         return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
     };
@@ -229,7 +233,8 @@ TEST(HistogramFigure, TheTallestBarIsTheFullestBin)
     paintHistogram(painter, area, figure, Look::light());
     painter.end();
     const QRectF plot = figure.plotRect(area);
-    const auto left = rowsOf(image, int(plot.left()) + 5, Look::light().trace(0)), right = rowsOf(image, int(plot.right()) - 5, Look::light().trace(0));
+    const auto left = rowsOf(image, int(plot.left()) + 5, Look::light().trace(0)),
+               right = rowsOf(image, int(plot.right()) - 5, Look::light().trace(0));
     EXPECT_GT(left.size(), 0.9 * plot.height());
     EXPECT_NEAR(double(right.size()) / double(left.size()), 0.5, 0.03);
 }

@@ -1,9 +1,9 @@
 // The Inspector and the menus: what is set often is set in place, and each change is one undo step.
 
+#include "desktop_support.h"
+
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-
-#include "desktop_support.h"
 
 using namespace fulvex;
 using fulvex::test::Desk;
@@ -27,13 +27,15 @@ void choose(QComboBox *box, const QString &value)
     box->setCurrentIndex(index);
 }
 
-}  // namespace
+} // namespace
 
 TEST(Inspector, AWrongClockIsMadeALoopAndTheEyeOpens)
 {
     Desk desk;
     desk.openDemo();
-    const auto failed = [&] { return findEntry(desk.bench().results()->masks, "mask_smeared")->result->failedUnitIntervals; };
+    const auto failed = [&] {
+        return findEntry(desk.bench().results()->masks, "mask_smeared")->result->failedUnitIntervals;
+    };
     EXPECT_GT(failed(), 1000);
     desk.bench().select({Selection::Kind::clock, "ideal"});
     choose(desk.find<QComboBox>("method"), "pll");
@@ -173,7 +175,7 @@ TEST(Notes, AreMadeByDoubleClickWhereTheyArePinned)
     ASSERT_EQ(desk.bench().document().notes.size(), 2u);
     const NoteEntry &note = desk.bench().document().notes.back();
     EXPECT_EQ(note.text, "look here");
-    EXPECT_EQ(note.channel, "p");  // the topmost lane
+    EXPECT_EQ(note.channel, "p"); // the topmost lane
     EXPECT_GT(note.time, desk.bench().viewFrom());
     EXPECT_LT(note.time, desk.bench().viewTo());
 }

@@ -1,16 +1,15 @@
 // The workbench without a window: undo, refusal, evaluation in the background, evidence.
 
-#include <gmock/gmock.h>
-#include <gtest/gtest.h>
-
-#include <QSignalSpy>
-#include <QTest>
-
 #include "desktop_support.h"
 #include "document_edits.h"
 #include "evidence_list.h"
 #include "temporary_folder.h"
 #include "workbench.h"
+
+#include <QSignalSpy>
+#include <QTest>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
 
 using namespace fulvex;
 
@@ -18,7 +17,7 @@ namespace {
 
 const QString demo = QString(FULVEX_DEMO) + "/brackwater.fulvex";
 
-}  // namespace
+} // namespace
 
 TEST(Workbench, AnInvalidEditIsRefusedAndSaid)
 {
@@ -33,7 +32,9 @@ TEST(Workbench, AnInvalidEditIsRefusedAndSaid)
 TEST(Workbench, StepsWithOneKeyMergeAndOthersDoNot)
 {
     Workbench bench;
-    for (int i = 1; i <= 5; ++i) bench.change("drag", [i](Document &document) { document.title = std::to_string(i); }, "title");
+    for (int i = 1; i <= 5; ++i)
+        bench.change(
+            "drag", [i](Document &document) { document.title = std::to_string(i); }, "title");
     bench.change("other", [](Document &document) { document.device.name = "x"; });
     EXPECT_EQ(bench.undoStack().count(), 2);
     bench.undoStack().undo();
@@ -67,7 +68,9 @@ TEST(Workbench, TheNewestRequestWinsAndCancelKeepsWhatIsShown)
     ASSERT_TRUE(test::waitFor([&] { return bench.complete() && !bench.evaluator().busy(); }));
     const Results *shown = bench.results();
     for (int i = 1; i <= 20; ++i)
-        bench.change("drag", [i](Document &document) { findEntry(document.clocks, "loop")->bandwidth = 1e6 + 1e4 * i; }, "bandwidth");
+        bench.change(
+            "drag", [i](Document &document) { findEntry(document.clocks, "loop")->bandwidth = 1e6 + 1e4 * i; },
+            "bandwidth");
     ASSERT_TRUE(test::waitFor([&] { return bench.results()->document->clocks[1].bandwidth == 1.2e6; }));
     EXPECT_NE(bench.results(), shown);
     ASSERT_TRUE(test::waitFor([&] { return !bench.evaluator().busy(); }));
@@ -91,7 +94,7 @@ TEST(Workbench, TheViewStaysWithinTheRecord)
     EXPECT_NEAR(bench.viewTo() - bench.viewFrom(), 6e-6, 1e-12);
     bench.setView(50e-6, 50e-6 + 1e-15);
     EXPECT_NEAR(bench.viewTo() - bench.viewFrom(), 4 * 125e-12, 1e-15);
-    bench.setView(5, 4);  // nonsense changes nothing
+    bench.setView(5, 4); // nonsense changes nothing
     EXPECT_NEAR(bench.viewTo() - bench.viewFrom(), 4 * 125e-12, 1e-15);
 }
 
@@ -112,7 +115,9 @@ TEST(Workbench, AChangedCaptureIsAWarningNeverSilent)
 {
     const test::TemporaryFolder folder;
     folder.write("a.csv", "t,v\n0,1\n1,2\n2,1\n");
-    folder.write("p.fulvex", R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.csv", "sha256": "00"}], "channels": [{"id": "a", "capture": "r"}]})");
+    folder.write(
+        "p.fulvex",
+        R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.csv", "sha256": "00"}], "channels": [{"id": "a", "capture": "r"}]})");
     Workbench bench;
     bench.openProject(QString::fromStdString(folder / "p.fulvex"));
     ASSERT_TRUE(test::waitFor([&] { return bench.complete(); }));
@@ -128,7 +133,8 @@ TEST(Evidence, OfAMeasurementIsFarthestFirstAndOfAMaskDeepestFirst)
     const EvidenceList rise = evidenceOf(*bench.results(), {Selection::Kind::measurement, "tr"});
     ASSERT_EQ(rise.items.size(), EvidenceList::kept);
     const Row &row = *findEntry(bench.results()->rows, "tr");
-    const double worst = std::max(*row.statistics.max - *row.statistics.mean, *row.statistics.mean - *row.statistics.min);
+    const double worst =
+        std::max(*row.statistics.max - *row.statistics.mean, *row.statistics.mean - *row.statistics.min);
     EXPECT_NEAR(std::abs(rise.items[0].moment.to - rise.items[0].moment.from - *row.statistics.mean), worst, 1e-15);
     EXPECT_EQ(rise.items[0].moment.channel, "link");
     const EvidenceList smeared = evidenceOf(*bench.results(), {Selection::Kind::mask, "mask_smeared"});

@@ -1,9 +1,12 @@
 #include "symbol_timing.h"
 
+#include "parallel.h"
+
 #include <algorithm>
 #include <cmath>
 #include <complex>
 #include <numbers>
+#include <numeric>
 #include <utility>
 
 namespace fulvex {
@@ -97,20 +100,108 @@ double resonantPeriod(const EdgeList &edges, std::size_t count, double period, d
     return at(best + (bend < 0 ? 0.5 * (a - c) / bend : 0));
 }
 
+constexpr std::int64_t edgesPerChunk = 1 << 17;
+
+/// Numbers edges one after the other: a tracker of second order follows the instants, so that neither a rate that is a
+/// little off nor wander adds up to a slip.
+struct Tracker {
+    static constexpr double phaseGain = 0.12, periodGain = phaseGain * phaseGain / 4;
+    double period, clock, tracked, inverse; ///< samples; `clock`: the boundary of the last edge
+    std::int32_t number = 0;
+
+    Tracker(double symbolPeriod, double boundary)
+        : period(symbolPeriod), clock(boundary), tracked(symbolPeriod), inverse(1 / symbolPeriod)
+    {
+    }
+    /// Calls number(edge, n) for each edge.
+    template <typename Number>
+    void follow(const EdgeList &edges, SampleRange range, Number &&give)
+    {
+        for (std::int64_t i = range.first; i < range.last; ++i) {
+            const double distance = (edges.positions[std::size_t(i)] - clock) * inverse;
+            const double steps = std::max(0.0, std::floor(distance + 0.5));
+            number += std::int32_t(steps);
+            give(std::size_t(i), number);
+            if (steps == 0 && i > 0) continue;
+            const double error = std::clamp(distance - steps, -0.5, 0.5);
+            clock += (steps + phaseGain * error) * tracked;
+            const double change = std::clamp(periodGain * error / std::max(steps, 1.0), -0.01, 0.01);
+            tracked = std::clamp(tracked * (1 + change), 0.98 * period, 1.02 * period);
+            inverse =
+                i % 64 == 0 ? 1 / tracked : inverse * (1 - change * (1 - change)); // to third order, exact now and then
+        }
+    }
+    bool agrees(const Tracker &other) const
+    {
+        return std::abs(clock - other.clock) < 1e-6 * period && std::abs(tracked - other.tracked) < 1e-6 * period;
+    }
+};
+
+/// Gives every edge its number. Chunks are followed side by side, each warmed up on the edges before it; where that did
+/// not bring it to the state the chunk before ended in, it is followed again from there.
+void numberEdges(const EdgeList &edges, double period, std::vector<std::int32_t> &numbers, Progress &progress)
+{
+    constexpr std::int64_t warmUp = 4096;
+    const auto count = std::int64_t(edges.size());
+    const double first = edges.positions[0];
+    double boundary =
+        first + std::arg(resonance(edges, std::min<std::size_t>(edges.size(), 256), period)) / turn * period;
+    if (first - boundary > period / 2) boundary += period;
+
+    struct Chunk {
+        SampleRange range;
+        std::optional<Tracker> begin, end;
+    };
+    numbers.resize(edges.size());
+    const auto give = [&](std::size_t edge, std::int32_t number) { numbers[edge] = number; };
+    auto chunks = inChunks<Chunk>({0, count}, edgesPerChunk, progress, [&](SampleRange mine, Chunk &chunk) {
+        const std::int64_t start = std::max<std::int64_t>(0, mine.first - warmUp);
+        Tracker tracker(period, start == 0 ? boundary : edges.positions[std::size_t(start)]);
+        tracker.follow(edges, {start, mine.first}, [](std::size_t, std::int32_t) {});
+        chunk.range = mine;
+        chunk.begin = tracker;
+        tracker.follow(edges, mine, give);
+        chunk.end = tracker;
+    });
+    std::vector<std::int32_t> more(chunks.size()); // what each chunk's numbers are short of
+    for (std::size_t i = 1; i < chunks.size(); ++i) {
+        const Tracker &before = *chunks[i - 1].end;
+        if (chunks[i].begin->agrees(before)) {
+            more[i] = before.number + more[i - 1] - chunks[i].begin->number;
+        } else {
+            more[i] = more[i - 1];
+            Tracker tracker = before;
+            tracker.follow(edges, chunks[i].range, give);
+            chunks[i].end = tracker;
+        }
+    }
+    struct Nothing {};
+    inChunks<Nothing>({0, count}, edgesPerChunk, progress, [&](SampleRange mine, Nothing &) {
+        const std::int32_t add = more[std::size_t(mine.first / edgesPerChunk)];
+        for (std::int64_t i = mine.first; i < mine.last; ++i) numbers[std::size_t(i)] += add;
+    });
+}
+
 /// Standard uncertainty of the fitted period. Neighbouring residuals hang together where the clock wanders, so they are
 /// averaged over batches, of one edge, of 32 and on in doublings up to an eighth of the record, and the largest answer
 /// counts. `nn`: sum of the squared numbers' distances from their mean.
-double slopeUncertainty(const EdgeList &edges, const SymbolTiming &timing, double nn)
+double slopeUncertainty(const EdgeList &edges, const SymbolTiming &timing, double nn, Progress &progress)
 {
     constexpr std::size_t shortest = 32;
-    std::vector<double> sums; // of the residuals, per batch
-    double squares = 0, sum = 0;
-    for (std::size_t i = 0; i < edges.size(); ++i) {
-        const double residual = edges.positions[i] - timing.offset - timing.period * timing.numbers[i];
-        squares += residual * residual;
-        sum += residual;
-        if ((i + 1) % shortest == 0) sums.push_back(std::exchange(sum, 0));
-    }
+    static_assert(edgesPerChunk % shortest == 0);
+    std::vector<double> sums(edges.size() / shortest); // of the residuals, per batch
+    const auto parts = inChunks<double>(
+        {0, std::int64_t(edges.size())}, edgesPerChunk, progress, [&](SampleRange mine, double &squares) {
+            double sum = 0, chunkSquares = 0;
+            for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
+                const double residual = edges.positions[i] - timing.offset - timing.period * timing.numbers[i];
+                chunkSquares += residual * residual;
+                sum += residual;
+                if ((i + 1) % shortest == 0) sums[i / shortest] = std::exchange(sum, 0);
+            }
+            squares = chunkSquares;
+        });
+    const double squares = std::accumulate(parts.begin(), parts.end(), 0.0);
     double largest = edges.size() > 2 ? squares / double(edges.size() - 2) / nn : 0;
     for (std::size_t length = shortest; sums.size() >= 8; length *= 2) {
         double scatter = 0;
@@ -122,43 +213,32 @@ double slopeUncertainty(const EdgeList &edges, const SymbolTiming &timing, doubl
     return std::sqrt(largest);
 }
 
-/// Gives every edge its number: a tracker of second order follows the instants, so that neither a rate that is a
-/// little off nor wander adds up to a slip. Then the least-squares line of instants over numbers.
-void numberAndFit(const EdgeList &edges, double period, SymbolTiming &timing, Progress &progress)
+/// The least-squares line of the instants over their numbers; `period`: near its slope.
+void fitLine(const EdgeList &edges, double period, SymbolTiming &timing, Progress &progress)
 {
-    constexpr double phaseGain = 0.12, periodGain = phaseGain * phaseGain / 4;
-    const std::size_t start = std::min<std::size_t>(edges.size(), 256), count = edges.size();
-    const double first = edges.positions[0];
-    double clock = first + std::arg(resonance(edges, start, period)) / turn * period;
-    if (first - clock > period / 2) clock += period;
-    double tracked = period, inverse = 1 / period;
-    double number = 0, n1 = 0, n2 = 0, d1 = 0, nd = 0; // sums over numbers and deviations from a line at `period`
-    timing.numbers.resize(count);
-    for (std::size_t i = 0; i < count; ++i) {
-        const double distance = (edges.positions[i] - clock) * inverse;
-        const double steps = std::max(0.0, std::floor(distance + 0.5));
-        number += steps;
-        timing.numbers[i] = std::int32_t(number);
-        const double deviation = edges.positions[i] - first - period * number;
-        n1 += number;
-        n2 += number * number;
-        d1 += deviation;
-        nd += number * deviation;
-        if (steps > 0 || i == 0) {
-            const double error = std::clamp(distance - steps, -0.5, 0.5);
-            clock += (steps + phaseGain * error) * tracked;
-            const double change = std::clamp(periodGain * error / std::max(steps, 1.0), -0.01, 0.01);
-            tracked = std::clamp(tracked * (1 + change), 0.98 * period, 1.02 * period);
-            inverse =
-                i % 64 == 0 ? 1 / tracked : inverse * (1 - change * (1 - change)); // to third order, exact now and then
-        }
-        if (i % 65536 == 0) progress.advance(0);
-    }
-    const double meanNumber = n1 / double(count), spread = n2 - n1 * meanNumber;
-    const double slope = spread > 0 ? (nd - n1 * d1 / double(count)) / spread : 0;
+    struct Sums { // over numbers and deviations from a line at `period`
+        double n = 0, nn = 0, d = 0, nd = 0;
+    };
+    const double first = edges.positions[0], count = double(edges.size());
+    const auto parts =
+        inChunks<Sums>({0, std::int64_t(edges.size())}, edgesPerChunk, progress, [&](SampleRange mine, Sums &part) {
+            Sums sums;
+            for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
+                const double number = timing.numbers[i], deviation = edges.positions[i] - first - period * number;
+                sums.n += number;
+                sums.nn += number * number;
+                sums.d += deviation;
+                sums.nd += number * deviation;
+            }
+            part = sums;
+        });
+    Sums all;
+    for (const Sums &part : parts) all.n += part.n, all.nn += part.nn, all.d += part.d, all.nd += part.nd;
+    const double meanNumber = all.n / count, spread = all.nn - all.n * meanNumber;
+    const double slope = spread > 0 ? (all.nd - all.n * all.d / count) / spread : 0;
     timing.period = period + slope;
-    timing.offset = first + d1 / double(count) - slope * meanNumber;
-    timing.periodUncertainty = spread > 0 ? slopeUncertainty(edges, timing, spread) : 0;
+    timing.offset = first + all.d / count - slope * meanNumber;
+    timing.periodUncertainty = spread > 0 ? slopeUncertainty(edges, timing, spread, progress) : 0;
 }
 
 SymbolTiming without(std::string reason)
@@ -191,7 +271,8 @@ SymbolTiming findSymbolTiming(const EdgeList &edges, std::optional<double> expec
         if (used == edges.size()) break;
     }
     SymbolTiming timing;
-    numberAndFit(edges, period, timing, progress);
+    numberEdges(edges, period, timing.numbers, progress);
+    fitLine(edges, period, timing, progress);
     if (timing.numbers.back() == timing.numbers.front())
         return without("all crossings fall into one unit interval: give the clock a rate near the true one");
     return timing;

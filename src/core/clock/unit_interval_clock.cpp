@@ -110,22 +110,28 @@ void Clock::positionsOf(double first, std::span<double> positions) const
     auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), start,
                                               [](double n, std::int32_t knot) { return n < double(knot); }) -
                              numbers.begin());
-    for (std::size_t i = 0; i < positions.size(); ++i) {
+    for (std::size_t i = 0; i < positions.size();) {
         const double number = start + double(i);
         while (after < numbers.size() && number >= double(numbers[after])) ++after;
-        double late = after == 0 ? m_followed.front() : m_followed[after - 1];
+        double late = after == 0 ? m_followed.front() : m_followed[after - 1], slope = 0;
+        std::size_t stop = positions.size();
         if (after > 0 && after < numbers.size()) {
-            const double share = (number - numbers[after - 1]) / double(numbers[after] - numbers[after - 1]);
-            late += share * (m_followed[after] - m_followed[after - 1]);
+            slope = (m_followed[after] - late) / double(numbers[after] - numbers[after - 1]);
+            late += slope * (number - numbers[after - 1]);
         }
-        positions[i] = m_offset + (number + late) * m_period;
+        if (after < numbers.size()) stop = std::min(stop, i + std::size_t(std::ceil(double(numbers[after]) - number)));
+        const auto put = [&](std::size_t k) {
+            positions[i + k] = m_offset + (number + late + double(k) * (1 + slope)) * m_period;
+        };
+        constexpr std::size_t few = 4; // usual between edges: written without asking how many, the next overwrite them
+        if (i + few <= positions.size()) {
+            for (std::size_t k = 0; k < few; ++k) put(k);
+        } else {
+            for (std::size_t k = 0; i + k < stop; ++k) put(k);
+        }
+        for (std::size_t k = few; i + k < stop; ++k) put(k);
+        i = stop;
     }
-}
-
-double Clock::errorAt(std::size_t edge) const
-{
-    const double late = (m_edges->positions[edge] - m_offset) / m_period - m_timing->numbers[edge];
-    return m_followed.empty() ? late : late - m_followed[edge];
 }
 
 } // namespace fulvex

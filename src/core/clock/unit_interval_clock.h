@@ -35,7 +35,11 @@ public:
     const EdgeList &edges() const { return *m_edges; }
     std::int64_t numberOf(std::size_t edge) const { return m_timing->numbers[edge] - m_shift; }
     /// Instant of an edge minus its clock instant, in unit intervals; late is positive.
-    double errorAt(std::size_t edge) const;
+    double errorAt(std::size_t edge) const
+    {
+        const double late = (m_edges->positions[edge] - m_offset) / m_period - m_timing->numbers[edge];
+        return m_followed.empty() ? late : late - m_followed[edge];
+    }
     double positionOf(double unitInterval) const;
     /// positionOf(first), positionOf(first + 1), …, in one walk along the knots.
     void positionsOf(double first, std::span<double> positions) const;

@@ -1,6 +1,6 @@
 #include "crossing_refiner.h"
 
-#include "sinc_kernel.h"
+#include "quartic_kernel.h"
 
 #include <algorithm>
 #include <cmath>
@@ -22,43 +22,6 @@ std::int64_t sampleBefore(double position, bool rising)
 {
     const auto left = std::int64_t(std::floor(position));
     return rising && double(left) == position ? left - 1 : left;
-}
-
-constexpr int lanes = 16;
-using Lanes = double[lanes];
-
-/// Sixteen crossings at once: quartics through the five points, Newton's method from `x`, in quarters of an interval.
-/// `step` is left at each one's last step.
-__attribute__((target_clones("avx512f", "avx2", "default"))) void
-solveLanes(const Lanes *samples, const SincKernel::Row *quarters, double level, Lanes &x, Lanes &step)
-{
-    Lanes c[5];
-    for (int i = 0; i < lanes; ++i) {
-        c[0][i] = samples[SincKernel::before][i] - level;
-        c[4][i] = samples[SincKernel::before + 1][i] - level;
-    }
-    for (int q = 0; q < 3; ++q) {
-        Lanes sum = {};
-        for (std::size_t tap = 0; tap < SincKernel::taps; ++tap) {
-            const double weight = quarters[q][tap];
-            for (int i = 0; i < lanes; ++i) sum[i] += weight * samples[tap][i];
-        }
-        for (int i = 0; i < lanes; ++i) c[q + 1][i] = sum[i] - level;
-    }
-    for (int order = 1; order < 5; ++order) {
-        for (int k = 4; k >= order; --k) {
-            for (int i = 0; i < lanes; ++i) c[k][i] = (c[k][i] - c[k - 1][i]) * (1.0 / order);
-        }
-    }
-    for (int round = 0; round < 5; ++round) {
-        for (int i = 0; i < lanes; ++i) {
-            const double a = x[i], b = a - 1, d = a - 2, e = a - 3;
-            const double p3 = c[3][i] + e * c[4][i], p2 = c[2][i] + d * p3, p1 = c[1][i] + b * p2;
-            const double s2 = p3 + d * c[4][i], s1 = p2 + b * s2, slope = p1 + a * s1;
-            step[i] = (c[0][i] + a * p1) / slope;
-            x[i] = a - step[i];
-        }
-    }
 }
 
 /// Four sums side by side, which the compiler keeps in vectors.
@@ -84,7 +47,7 @@ double newton(const double *c, double x)
         const double step = value / slope;
         x -= step;
         if (!(x >= 0 && x <= 4)) return -1;
-        if (std::abs(step) < 1e-6) return x;
+        if (std::abs(step) < CrossingLanes::settled) return x;
     }
     return -1;
 }
@@ -102,7 +65,7 @@ double refinedCrossing(SampleWindow &window, double position, double level, bool
     double f[5] = {samples[SincKernel::before] - level, 0, 0, 0, samples[SincKernel::before + 1] - level};
     for (int q = 0; q < 3; ++q) f[q + 1] = weighted(samples, quarters[q]) - level;
     if (!(f[0] * f[4] <= 0) || f[0] == f[4]) return position; // no bracket
-    if (!std::isfinite(f[1] + f[2] + f[3])) return position; // a gap within the kernel
+    if (!std::isfinite(f[1] + f[2] + f[3])) return position;  // a gap within the kernel
     // Newton's divided differences on the nodes 0, 1, 2, 3, 4 quarters.
     double c[5] = {f[0], f[1], f[2], f[3], f[4]};
     for (int order = 1; order < 5; ++order) {
@@ -137,26 +100,27 @@ double refinedCrossing(SampleWindow &window, double position, double level, bool
 void refineCrossings(SampleWindow &window, double level, std::span<double> positions,
                      std::span<const std::uint8_t> flags)
 {
-    Lanes samples[SincKernel::taps] = {}, x = {}, step = {};
+    CrossingLanes lanes;
     double scratch[SincKernel::taps];
-    for (std::size_t done = 0; done < positions.size(); done += lanes) {
-        const std::size_t count = std::min<std::size_t>(lanes, positions.size() - done);
-        std::int64_t left[lanes];
-        bool usable[lanes] = {};
+    for (std::size_t done = 0; done < positions.size(); done += CrossingLanes::size) {
+        const std::size_t count = std::min(CrossingLanes::size, positions.size() - done);
+        std::int64_t left[CrossingLanes::size];
+        bool usable[CrossingLanes::size] = {};
         for (std::size_t i = 0; i < count; ++i) {
             left[i] = sampleBefore(positions[done + i], flags[done + i] & EdgeList::rising);
             const std::int64_t first = left[i] - SincKernel::before;
             usable[i] = first >= 0 && first + SincKernel::taps <= window.count();
             if (!usable[i]) continue; // the lane keeps what it had; nobody looks at it
             const double *run = window.run(first, SincKernel::taps, scratch);
-            for (int tap = 0; tap < SincKernel::taps; ++tap) samples[tap][i] = run[tap];
-            x[i] = 4 * (positions[done + i] - double(left[i]));
+            for (int tap = 0; tap < SincKernel::taps; ++tap) lanes.samples[tap][i] = run[tap];
+            lanes.at[i] = 4 * (positions[done + i] - double(left[i]));
         }
-        solveLanes(samples, quarterRows(), level, x, step);
+        solveQuartics(lanes, quarterRows(), level);
         for (std::size_t i = 0; i < count; ++i) {
-            const bool settled = usable[i] && x[i] >= 0 && x[i] <= 4 && std::abs(step[i]) < 1e-6;
+            const bool settled =
+                usable[i] && lanes.at[i] >= 0 && lanes.at[i] <= 4 && std::abs(lanes.step[i]) < CrossingLanes::settled;
             double &position = positions[done + i];
-            position = settled ? double(left[i]) + x[i] / 4
+            position = settled ? double(left[i]) + lanes.at[i] / 4
                                : refinedCrossing(window, position, level, flags[done + i] & EdgeList::rising);
         }
     }

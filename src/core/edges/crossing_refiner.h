@@ -1,10 +1,10 @@
 #pragma once
 
-#include <cstdint>
-#include <span>
-
 #include "edge_list.h"
 #include "sample_window.h"
+
+#include <cstdint>
+#include <span>
 
 namespace fulvex {
 
@@ -15,8 +15,8 @@ namespace fulvex {
 /// less than 1e-4 of the amplitude.
 double refinedCrossing(SampleWindow &window, double position, double level, bool rising);
 
-/// The same for many crossings of one level, in place; sixteen side by side in the widest vectors there are, those that do
-/// not settle by refinedCrossing. Agrees with it to 1e-8 of a sample.
+/// The same for many crossings of one level, in place; sixteen side by side in the widest vectors there are, those that
+/// do not settle by refinedCrossing. Agrees with it to 1e-8 of a sample.
 void refineCrossings(SampleWindow &window, double level, std::span<double> positions,
                      std::span<const std::uint8_t> flags);
 

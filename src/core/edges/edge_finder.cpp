@@ -52,7 +52,7 @@ EdgeList findLinearEdges(const SampleSource &source, SampleRange range, Crossing
         scanner.clearGap();
         forBlocks(source, mine, [&](std::int64_t, std::span<const double> volts) { scanner.feed(volts, part.edges); });
         part.gapAfter = scanner.gapPending();
-        part.edges.positions.shrink_to_fit();  // thousands of parts live side by side until they are joined
+        part.edges.positions.shrink_to_fit(); // thousands of parts live side by side until they are joined
         part.edges.flags.shrink_to_fit();
     });
     EdgeList all;

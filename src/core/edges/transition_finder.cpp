@@ -83,7 +83,7 @@ double medianTransitionSamples(const SampleSource &source, const EdgeList &edges
     std::vector<double> durations, bySlope; // where no symbol reaches both levels, the slope at the crossing tells
     for (std::size_t edge = 0; edge < edges.size(); edge += step) {
         const std::int64_t left = std::clamp<std::int64_t>(std::int64_t(edges.positions[edge]), 0, window.count() - 2);
-        if (bySlope.size() % 64 == 63) source.release({0, window.count()});  // probes touch pages all over the record
+        if (bySlope.size() % 64 == 63) source.release({0, window.count()}); // probes touch pages all over the record
         bySlope.push_back((levels.high - levels.low) / std::abs(window.at(left + 1) - window.at(left)));
         const auto found = transitionAt(window, {0, source.axis().count}, edges, edge, levels);
         if (found) durations.push_back(found->stop - found->start);

@@ -1,5 +1,6 @@
 #include "eye_fold.h"
 
+#include "fold_kernels.h"
 #include "parallel.h"
 #include "resampled_source.h"
 
@@ -41,9 +42,13 @@ double Moments::std() const
     return count > 1 ? std::sqrt(squares / (count - 1)) : 0;
 }
 
-static void addAll(std::vector<double> &sums, const std::vector<double> &more)
+void EyeFold::Trace::merge(const Trace &later)
 {
-    for (std::size_t i = 0; i < sums.size(); ++i) sums[i] += more[i];
+    for (std::size_t i = 0; i < bins.size(); ++i) {
+        bins[i].count += later.bins[i].count;
+        bins[i].phase += later.bins[i].phase;
+        bins[i].value += later.bins[i].value;
+    }
 }
 
 void EyeFold::merge(const EyeFold &later)
@@ -57,11 +62,8 @@ void EyeFold::merge(const EyeFold &later)
     samples += later.samples;
     one.merge(later.one);
     zero.merge(later.zero);
-    for (auto [mine, theirs] : {std::pair(&rising, &later.rising), std::pair(&falling, &later.falling)}) {
-        addAll(mine->count, theirs->count);
-        addAll(mine->phase, theirs->phase);
-        addAll(mine->value, theirs->value);
-    }
+    rising.merge(later.rising);
+    falling.merge(later.falling);
 }
 
 double EyeFold::crossing() const
@@ -71,9 +73,9 @@ double EyeFold::crossing() const
     const auto valueAt = [](const Trace &trace, double phase) {
         double before = -1, beforeValue = 0;
         bool seen = false;
-        for (std::size_t bin = 0; bin < Trace::bins; ++bin) {
-            if (trace.count[bin] == 0) continue;
-            const double at = trace.phase[bin] / trace.count[bin], value = trace.value[bin] / trace.count[bin];
+        for (const Trace::Bin &bin : trace.bins) {
+            if (bin.count == 0) continue;
+            const double at = bin.phase / bin.count, value = bin.value / bin.count;
             if (at >= phase)
                 return seen          ? beforeValue + (value - beforeValue) * (phase - before) / (at - before)
                        : at == phase ? value
@@ -86,9 +88,9 @@ double EyeFold::crossing() const
     };
     double best = nan, bestPhase = 1;
     double lastPhase = 0, lastDifference = nan;
-    for (std::size_t bin = 0; bin < Trace::bins; ++bin) {
-        if (rising.count[bin] == 0) continue;
-        const double phase = rising.phase[bin] / rising.count[bin];
+    for (const Trace::Bin &bin : rising.bins) {
+        if (bin.count == 0) continue;
+        const double phase = bin.phase / bin.count;
         const double difference = valueAt(rising, phase) - valueAt(falling, phase);
         if (lastDifference <= 0 && difference > 0) {
             const double at = lastPhase + (phase - lastPhase) * (0 - lastDifference) / (difference - lastDifference);
@@ -107,122 +109,125 @@ int automaticInterpolation(double samplesPerUnitInterval)
 
 namespace {
 
-/// Count, sum and sum of squares of values that an origin was taken off, so that the squares keep their digits.
-struct Sums {
-    double count = 0, sum = 0, squares = 0;
-    void add(double v)
-    {
-        ++count;
-        sum += v;
-        squares += v * v;
-    }
-    Moments moments(double origin) const
-    {
-        if (count == 0) return {};
-        const double mean = sum / count;
-        return {count, origin + mean, std::max(0.0, squares - count * mean * mean), 0, 0};
-    }
-};
-
-/// Cell of every sample in the counts; a gap gets the cell behind the last one. Plain enough for the compiler to use
-/// the widest vectors there are.
-__attribute__((target_clones("avx512f", "avx2", "default"))) void cellsOf(const double *phases, const double *volts,
-                                                                          std::size_t count, double low,
-                                                                          double rowScale, int columns, int rows,
-                                                                          std::int32_t *cells)
+Moments momentsOf(const LaneSums &sums, double origin)
 {
-    const double lastRow = rows - 1, lastColumn = columns - 1;
-    const std::int32_t nowhere = rows * columns;
-    for (std::size_t i = 0; i < count; ++i) {
-        double row = (volts[i] - low) * rowScale;
-        row = row > 0 ? row : 0; // also where it is not a number
-        row = row < lastRow ? row : lastRow;
-        double column = phases[i] * columns;
-        column = column > 0 ? column : 0;
-        column = column < lastColumn ? column : lastColumn;
-        const std::int32_t cell = std::int32_t(row) * columns + std::int32_t(column);
-        cells[i] = volts[i] == volts[i] ? cell : nowhere;
+    double count = 0, sum = 0, squares = 0;
+    for (std::size_t lane = 0; lane < LaneSums::lanes; ++lane) {
+        count += sums.count[lane];
+        sum += sums.sum[lane];
+        squares += sums.squares[lane];
     }
+    if (count == 0) return {};
+    const double mean = sum / count;
+    return {count, origin + mean, std::max(0.0, squares - count * mean * mean), 0, 0};
 }
 
 /// A stretch of the record that stays in a core's cache: its samples and the clock's boundaries in it, with a margin of
-/// one unit interval and a half to either side. Between boundaries the clock is a straight line.
+/// two unit intervals to either side. Between boundaries the clock is a straight line. Kept by a core from stretch to
+/// stretch for its buffers.
 class Stretch {
 public:
-    Stretch(const SampleSource &source, const Clock &clock, double scale, SampleRange unitIntervals)
-        : m_firstUi(unitIntervals.first - 2), m_boundaries(std::size_t(unitIntervals.size() + 5))
+    void load(const SampleSource &source, const Clock &clock, double scale, SampleRange unitIntervals)
     {
-        clock.positionsOf(double(m_firstUi), m_boundaries);
+        constexpr std::int64_t margin = 2;
+        m_own = margin;
+        m_count = std::size_t(unitIntervals.size());
+        m_boundaries.resize(m_count + 2 * margin + 1);
+        clock.positionsOf(double(unitIntervals.first - margin), m_boundaries);
         for (double &boundary : m_boundaries) boundary /= scale;
         const auto within = [&](double position) {
-            return std::clamp<std::int64_t>(std::int64_t(std::ceil(position)), 0, source.axis().count);
+            return position > 0 ? std::int64_t(std::min(std::ceil(position), double(source.axis().count))) : 0;
         };
         m_first = within(m_boundaries.front());
-        m_volts.resize(std::size_t(within(m_boundaries.back()) - m_first));
-        if (!m_volts.empty()) source.read(m_first, m_volts);
+        m_samples = std::size_t(std::max<std::int64_t>(0, within(m_boundaries.back()) - m_first));
+        m_volts.resize(m_samples + FoldInput::padding);
+        if (m_samples) source.read(m_first, std::span(m_volts.data(), m_samples));
+        std::fill_n(m_volts.begin() + std::ptrdiff_t(m_samples), FoldInput::padding,
+                    std::numeric_limits<double>::quiet_NaN());
+
+        m_starts.resize(m_boundaries.size());
+        std::int32_t start = 0; // never steps back, whatever the clock does
+        for (std::size_t n = 0; n < m_boundaries.size(); ++n) {
+            m_boundaries[n] -= double(m_first);
+            const double first = std::min(std::ceil(m_boundaries[n]), double(m_samples));
+            m_starts[n] = start = first > start ? std::int32_t(first) : start;
+        }
     }
-    double boundary(std::int64_t n) const { return m_boundaries[std::size_t(n - m_firstUi)]; }
-    /// Samples first <= i < last at positions from <= i < to, as far as there are any.
-    SampleRange samples(double from, double to) const
+    void decide(double threshold)
     {
-        const std::int64_t end = m_first + std::int64_t(m_volts.size());
-        return {std::clamp<std::int64_t>(std::int64_t(std::ceil(from)), m_first, end),
-                std::clamp<std::int64_t>(std::int64_t(std::ceil(to)), m_first, end)};
+        m_symbols.resize(m_boundaries.size() - 1);
+        m_rises.resize(m_symbols.size());
+        m_falls.resize(m_symbols.size());
+        std::size_t rises = 0, falls = 0;
+        const double *volts = m_volts.data(), *boundaries = m_boundaries.data();
+        static_assert(Symbol(0) == Symbol::zero && Symbol(1) == Symbol::one && Symbol(2) == Symbol::unknown);
+        const double last = double(m_samples) - 1;
+        auto before = std::uint32_t(Symbol::unknown);
+        for (std::size_t n = 0; n < m_symbols.size(); ++n) {
+            const double middle = (boundaries[n] + boundaries[n + 1]) / 2;
+            auto symbol = std::uint32_t(Symbol::unknown);
+            if (middle >= 0 && middle < last) {
+                const auto left = std::size_t(middle);
+                const double v = volts[left], value = v + (volts[left + 1] - v) * (middle - double(left));
+                // without a branch, since no one can foretell data: a gap is unknown, and not at or above the threshold
+                symbol = std::uint32_t(value >= threshold) | std::uint32_t(!(value == value)) << 1;
+            }
+            m_symbols[n] = Symbol(symbol);
+            const auto own = std::uint32_t(n >= m_own) & std::uint32_t(n < m_own + m_count);
+            m_rises[rises] = m_falls[falls] = std::uint32_t(n); // stays where it is a transition
+            rises += own & std::uint32_t((before << 2 | symbol) == 0b0001);
+            falls += own & std::uint32_t((before << 2 | symbol) == 0b0100);
+            before = symbol;
+        }
+        m_rises.resize(rises);
+        m_falls.resize(falls);
     }
-    double at(std::int64_t sample) const { return m_volts[std::size_t(sample - m_first)]; }
-    const double *data(std::int64_t sample) const { return m_volts.data() + (sample - m_first); }
-    /// The symbol in a unit interval by the value at its middle: 1, 0, or -1 where nothing is known.
-    int decision(std::int64_t n, double threshold) const
+    FoldInput input() const { return {m_volts.data(), m_boundaries, m_starts, m_symbols}; }
+    std::size_t firstOwn() const { return m_own; } ///< unit intervals behind the margin
+    std::size_t lastOwn() const { return m_own + m_count; }
+    /// Samples of the record in the unit intervals that are not margin.
+    SampleRange samples() const { return {m_first + m_starts[firstOwn()], m_first + m_starts[lastOwn()]}; }
+
+    /// Puts every sample into its cell's count, and the middle fifths into the sums.
+    void count(const FoldGrid &grid, double origin, std::uint32_t *counts, LaneSums *sums)
     {
-        const double middle = (boundary(n) + boundary(n + 1)) / 2;
-        const auto left = std::int64_t(std::floor(middle));
-        if (left < m_first || left + 1 >= m_first + std::int64_t(m_volts.size())) return -1;
-        const double v = at(left), value = v + (at(left + 1) - v) * (middle - double(left));
-        return value == value ? value >= threshold : -1;
+        m_cells.resize(std::size_t(samples().size()) + FoldInput::padding);
+        foldUnitIntervals(input(), firstOwn(), lastOwn(), grid, origin, m_cells.data(), sums);
+        const std::span cells(m_cells.data(), std::size_t(samples().size()));
+        for (const std::int32_t cell : cells) ++counts[cell];
+    }
+    void addTransitions(EyeFold &fold)
+    {
+        addTo(fold.rising, m_rises);
+        addTo(fold.falling, m_falls);
     }
 
 private:
-    std::int64_t m_firstUi, m_first = 0;
-    std::vector<double> m_boundaries, m_volts;
-};
-
-void addTrace(const Stretch &stretch, std::int64_t n, bool rising, EyeFold &part)
-{
-    constexpr double reach = EyeFold::Trace::reach, scale = EyeFold::Trace::bins / (2 * reach);
-    EyeFold::Trace &trace = rising ? part.rising : part.falling;
-    const double at = stretch.boundary(n), before = at - stretch.boundary(n - 1), after = stretch.boundary(n + 1) - at;
-    const SampleRange samples = stretch.samples(at - reach * before, at + reach * after);
-    for (std::int64_t i = samples.first; i < samples.last; ++i) {
-        const double v = stretch.at(i), distance = double(i) - at, off = distance / (distance < 0 ? before : after);
-        if (!(v == v)) continue;
-        const auto bin = std::size_t(std::clamp(int((off + reach) * scale), 0, EyeFold::Trace::bins - 1));
-        trace.count[bin] += 1;
-        trace.phase[bin] += off;
-        trace.value[bin] += v;
-    }
-}
-
-/// Levels in the middle fifths and mean traces about the boundaries.
-void addMoments(const Stretch &stretch, SampleRange unitIntervals, double threshold, EyeFold &part)
-{
-    Sums sums[2];
-    int before = stretch.decision(unitIntervals.first - 1, threshold);
-    for (std::int64_t n = unitIntervals.first; n < unitIntervals.last; ++n) {
-        const int symbol = stretch.decision(n, threshold);
-        if (symbol >= 0) {
-            const double from = stretch.boundary(n), width = stretch.boundary(n + 1) - from;
-            const SampleRange middle = stretch.samples(from + 0.4 * width, from + 0.6 * width);
-            for (std::int64_t i = middle.first; i < middle.last; ++i) {
-                const double v = stretch.at(i);
-                if (v == v) sums[symbol].add(v - threshold);
-            }
+    void addTo(EyeFold::Trace &trace, std::span<const std::uint32_t> transitions)
+    {
+        m_near.phases.resize(m_samples + FoldInput::padding);
+        m_near.volts.resize(m_samples + FoldInput::padding);
+        m_near.count = 0;
+        constexpr double reach = EyeFold::Trace::reach, scale = EyeFold::Trace::size / (2 * reach);
+        appendTransitions(input(), transitions, reach, m_near);
+        for (std::size_t i = 0; i < m_near.count; ++i) {
+            const double phase = m_near.phases[i];
+            EyeFold::Trace::Bin &bin =
+                trace.bins[std::size_t(std::clamp(int((phase + reach) * scale), 0, EyeFold::Trace::size - 1))];
+            bin.count += 1;
+            bin.phase += phase;
+            bin.value += m_near.volts[i];
         }
-        if (before + symbol == 1 && before >= 0 && symbol >= 0) addTrace(stretch, n, symbol, part);
-        before = symbol;
     }
-    part.zero = sums[0].moments(threshold);
-    part.one = sums[1].moments(threshold);
-}
+
+    std::size_t m_own = 0, m_count = 0, m_samples = 0;
+    std::int64_t m_first = 0;
+    std::vector<double> m_boundaries, m_volts;
+    std::vector<std::int32_t> m_starts, m_cells;
+    std::vector<Symbol> m_symbols;
+    std::vector<std::uint32_t> m_rises, m_falls; ///< boundaries
+    TransitionSamples m_near;
+};
 
 } // namespace
 
@@ -240,36 +245,37 @@ EyeFold foldEye(const SourcePtr &original, const Clock &clock, const EyeRule &ru
     // Counts are whole numbers, so each core may keep its own whatever it works on; moments are kept by chunk, in
     // order. 32 bits hold 4 billion samples a cell and core, and half as many lines of the cache.
     assert(source->axis().count < std::int64_t(1) << 32);
-    tbb::enumerable_thread_specific<std::vector<std::uint32_t>> counts(
-        [&] { return std::vector<std::uint32_t>(empty.picture.counts.size() + 1); });
+    struct Own {
+        std::vector<std::uint32_t> counts;
+        Stretch stretch;
+    };
     const EyeCounts &shape = empty.picture;
-    const auto perChunk = std::max<std::int64_t>(16, std::int64_t(32768 * scale / clock.period()));
+    tbb::enumerable_thread_specific<Own> owns([&] {
+        return Own{std::vector<std::uint32_t>(shape.counts.size() + 1), {}}; // the last for gaps
+    });
+    const FoldGrid grid{shape.low, shape.rows / (shape.high - shape.low), shape.columns, shape.rows};
+    const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 * scale / clock.period()));
     const auto parts =
         inChunks<EyeFold>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, EyeFold &part) {
-            const Stretch stretch(*source, clock, scale, mine);
+            Own &own = owns.local();
+            Stretch &stretch = own.stretch;
+            stretch.load(*source, clock, scale, mine);
+            stretch.decide(rule.threshold);
+            const SampleRange range = stretch.samples();
             part.unitIntervals = mine.size();
-            const SampleRange range = stretch.samples(stretch.boundary(mine.first), stretch.boundary(mine.last));
             part.samples = (range.last + rule.interpolation - 1) / rule.interpolation -
                            (range.first + rule.interpolation - 1) / rule.interpolation;
-            std::vector<double> phases(std::size_t(range.size()));
-            for (std::int64_t n = mine.first; n < mine.last; ++n) {
-                const double from = stretch.boundary(n), slope = 1 / (stretch.boundary(n + 1) - from);
-                const SampleRange samples = stretch.samples(from, stretch.boundary(n + 1));
-                for (std::int64_t i = samples.first; i < samples.last; ++i)
-                    phases[std::size_t(i - range.first)] = (double(i) - from) * slope;
-            }
-            std::vector<std::int32_t> cells(phases.size());
-            cellsOf(phases.data(), stretch.data(range.first), phases.size(), shape.low,
-                    shape.rows / (shape.high - shape.low), shape.columns, shape.rows, cells.data());
-            std::uint32_t *own = counts.local().data();
-            for (const std::int32_t cell : cells) ++own[cell];
-            addMoments(stretch, mine, rule.threshold, part);
+            LaneSums sums[3]; // by symbol
+            stretch.count(grid, rule.threshold, own.counts.data(), sums);
+            part.zero = momentsOf(sums[std::size_t(Symbol::zero)], rule.threshold);
+            part.one = momentsOf(sums[std::size_t(Symbol::one)], rule.threshold);
+            stretch.addTransitions(part);
             source->release(range);
         });
     EyeFold all = empty;
     for (const EyeFold &part : parts) all.merge(part);
-    for (const auto &own : counts) {
-        for (std::size_t i = 0; i < all.picture.counts.size(); ++i) all.picture.counts[i] += own[i];
+    for (const Own &own : owns) {
+        for (std::size_t i = 0; i < all.picture.counts.size(); ++i) all.picture.counts[i] += own.counts[i];
     }
     return all;
 }

@@ -4,6 +4,7 @@
 #include "sample_source.h"
 #include "unit_interval_clock.h"
 
+#include <array>
 #include <cstdint>
 #include <vector>
 
@@ -40,10 +41,13 @@ struct EyeFold {
     Moments one, zero; ///< levels in the central 20 %, by each symbol's decision; without extremes
     /// Mean trace of rising and falling transitions around the crossing, to `reach` UI before and after it.
     struct Trace {
-        static constexpr int bins = 64;
+        static constexpr int size = 64;
         static constexpr double reach = 0.25;
-        std::vector<double> count, phase, value; ///< sums per bin
-        Trace() : count(bins), phase(bins), value(bins) {}
+        struct Bin {
+            double count = 0, phase = 0, value = 0; ///< sums
+        };
+        std::array<Bin, size> bins;
+        void merge(const Trace &later);
     } rising, falling;
     void merge(const EyeFold &later);
     /// The level, in V, at which the mean rising and the mean falling trace meet; NaN without both.

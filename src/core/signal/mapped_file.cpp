@@ -2,6 +2,7 @@
 
 #include "error.h"
 
+#include <algorithm>
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
@@ -30,6 +31,7 @@ std::shared_ptr<const MappedFile> MappedFile::open(const std::filesystem::path &
         void *data = ::mmap(nullptr, file->m_size, PROT_READ, MAP_PRIVATE, handle, 0);
         if (data == MAP_FAILED) throw Error(path.string(), std::string("cannot be mapped: ") + std::strerror(errno));
         file->m_data = static_cast<const std::byte *>(data);
+        file->m_released = std::vector<std::atomic<std::size_t>>(file->m_size / windowSize + 1);
     }
     return file;
 }
@@ -41,10 +43,15 @@ MappedFile::~MappedFile()
 
 void MappedFile::release(std::span<const std::byte> part) const
 {
-    const auto page = std::uintptr_t(::sysconf(_SC_PAGESIZE));
-    const auto from = (std::uintptr_t(part.data()) + page - 1) / page * page;
-    const auto to = std::uintptr_t(part.data() + part.size()) / page * page;
-    if (to > from) ::madvise(reinterpret_cast<void *>(from), to - from, MADV_DONTNEED);
+    const auto first = std::size_t(part.data() - m_data), last = first + part.size();
+    for (std::size_t window = first / windowSize; window * windowSize < last; ++window) {
+        const std::size_t from = window * windowSize, to = std::min(from + windowSize, m_size);
+        const std::size_t here = std::min(to, last) - std::max(from, first);
+        if (m_released[window].fetch_add(here) + here < (to - from) / 16 * 15)
+            continue; // a pass may leave out a little
+        m_released[window] = 0;
+        ::madvise(const_cast<std::byte *>(m_data + from), to - from, MADV_DONTNEED); // windows begin on pages
+    }
 }
 
 } // namespace fulvex

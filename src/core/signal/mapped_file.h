@@ -1,9 +1,11 @@
 #pragma once
 
+#include <atomic>
 #include <cstddef>
 #include <filesystem>
 #include <memory>
 #include <span>
+#include <vector>
 
 namespace fulvex {
 
@@ -19,7 +21,9 @@ public:
 
     std::span<const std::byte> bytes() const { return {m_data, m_size}; }
     const std::filesystem::path &path() const { return m_path; }
-    /// Drops the whole pages within `part` (a part of bytes()) from this process; reading them again is allowed.
+    /// Says that `part` (a part of bytes()) was read to its end. Once nearly as much was released in a window of the
+    /// file as the window is long, its pages are dropped from this process; reading them again is allowed. By windows,
+    /// since each drop interrupts every core. From any thread.
     void release(std::span<const std::byte> part) const;
 
 private:
@@ -27,6 +31,8 @@ private:
     std::filesystem::path m_path;
     const std::byte *m_data = nullptr;
     std::size_t m_size = 0;
+    static constexpr std::size_t windowSize = 2 << 20;
+    mutable std::vector<std::atomic<std::size_t>> m_released; ///< bytes, by window
 };
 
 } // namespace fulvex

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cstdint>
+#include <span>
 #include <tbb/parallel_for.h>
 #include <vector>
 

@@ -45,12 +45,19 @@ double asDouble(T value)
     }
 }
 
+/// The samples as they lie; plain enough for the compiler to use the widest vectors there are.
+template <typename T>
+__attribute__((target_clones("avx512f", "avx2", "default"))) void
+convertInOrder(const T *samples, std::size_t count, double *out, double scale, double offset)
+{
+    for (std::size_t i = 0; i < count; ++i) out[i] = asDouble(samples[i]) * scale + offset;
+}
+
 template <typename T, bool swapped>
 void convert(const std::byte *from, std::ptrdiff_t stride, std::span<double> out, double scale, double offset)
 {
     if (!swapped && stride == std::ptrdiff_t(sizeof(T)) && std::uintptr_t(from) % alignof(T) == 0) {
-        const T *samples = reinterpret_cast<const T *>(from); // the common case, which the compiler vectorises
-        for (std::size_t i = 0; i < out.size(); ++i) out[i] = asDouble(samples[i]) * scale + offset;
+        convertInOrder(reinterpret_cast<const T *>(from), out.size(), out.data(), scale, offset);
         return;
     }
     for (double &value : out) {

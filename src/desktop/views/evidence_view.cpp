@@ -1,8 +1,8 @@
 #include "evidence_view.h"
 
-#include <QThreadPool>
-
 #include "plain_table.h"
+
+#include <QThreadPool>
 
 namespace fulvex {
 
@@ -30,8 +30,8 @@ QVariant EvidenceModel::headerData(int section, Qt::Orientation orientation, int
 }
 
 EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
-    : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)), m_table(makePlainTable("evidenceTable", m_model)), m_heading(new QLabel),
-      m_empty(new QLabel), m_hint(new QLabel)
+    : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)),
+      m_table(makePlainTable("evidenceTable", m_model)), m_heading(new QLabel), m_empty(new QLabel), m_hint(new QLabel)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 4);

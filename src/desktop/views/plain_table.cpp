@@ -19,4 +19,4 @@ QTableView *makePlainTable(const char *name, QAbstractItemModel *model)
     return table;
 }
 
-}  // namespace fulvex
+} // namespace fulvex

@@ -1,5 +1,5 @@
-#include "edge_finder.h"
 #include "crossing_refiner.h"
+#include "edge_finder.h"
 #include "signals.h"
 #include "transition_finder.h"
 

@@ -1,17 +1,15 @@
-// Signals that nobody would capture on purpose: every quantity must give a number or a reason, never crash, hang or give
-// something that is no number.
+// Signals that nobody would capture on purpose: every quantity must give a number or a reason, never crash, hang or
+// give something that is no number.
 
 #include "engine.h"
-
-#include <cmath>
-
-#include <nlohmann/json.hpp>
-
 #include "error.h"
 #include "quantity_table.h"
 #include "results_json.h"
 #include "signals.h"
 #include "temporary_folder.h"
+
+#include <cmath>
+#include <nlohmann/json.hpp>
 
 using namespace fulvex;
 
@@ -19,7 +17,8 @@ namespace {
 
 std::string npyOf(const std::vector<double> &values)
 {
-    std::string header = "{'descr': '<f8', 'fortran_order': False, 'shape': (" + std::to_string(values.size()) + ",), }";
+    std::string header =
+        "{'descr': '<f8', 'fortran_order': False, 'shape': (" + std::to_string(values.size()) + ",), }";
     header.resize(117, ' ');
     header += '\n';
     std::string bytes("\x93NUMPY\x01\x00", 8);
@@ -48,7 +47,8 @@ Document everything()
         clock.bandwidth = 1e7;
         document.clocks.push_back(clock);
         document.eyes.push_back({std::string("eye_") + method, "a", method, "", "auto"});
-        document.masks.push_back({std::string("mask_") + method, std::string("eye_") + method, "ieee-802.3-10gbase-s", 0});
+        document.masks.push_back(
+            {std::string("mask_") + method, std::string("eye_") + method, "ieee-802.3-10gbase-s", 0});
         for (const Quantity &quantity : quantities()) {
             MeasurementEntry entry;
             entry.id = std::string(quantity.name) + "_" + method;
@@ -84,7 +84,7 @@ void expectSane(const std::vector<double> &values, const std::string &what)
     EXPECT_EQ(json.find("nan"), std::string::npos) << what;
 }
 
-}  // namespace
+} // namespace
 
 TEST(AbsurdSignals, ShortOnes)
 {

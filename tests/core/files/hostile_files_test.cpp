@@ -1,22 +1,25 @@
 // Files of others are hostile: good ones are cut and scrambled in thousands of ways; each must be read or refused with
 // an Error, never crash, hang, or hold more than the file can fill.
 
-#include <random>
-
 #include "capture_reader.h"
 #include "document_json.h"
 #include "error.h"
 #include "mask_definition.h"
 #include "temporary_folder.h"
 
+#include <random>
+
 using namespace fulvex;
 
 namespace {
 
 const std::string array = std::string("\x93NUMPY\x01\x00\x46\x00", 10) +
-                          "{'descr': '<i2', 'fortran_order': False, 'shape': (20, 2), }         \n" + std::string(80, '\x07');
-const std::string table = "\xEF\xBB\xBF# made up\r\nTime (us);CH1 (mV);\r\n0,0;1,5;\r\n0,1;2,5;\r\n0,2;nan;\r\n0,3;;\r\n0,4;1e3;\r\n";
-const std::string project = R"json({"fulvex": 1, "captures": [{"id": "r", "file": "a.npy", "import": {"sample_interval": 1e-9}}],
+                          "{'descr': '<i2', 'fortran_order': False, 'shape': (20, 2), }         \n" +
+                          std::string(80, '\x07');
+const std::string table =
+    "\xEF\xBB\xBF# made up\r\nTime (us);CH1 (mV);\r\n0,0;1,5;\r\n0,1;2,5;\r\n0,2;nan;\r\n0,3;;\r\n0,4;1e3;\r\n";
+const std::string project =
+    R"json({"fulvex": 1, "captures": [{"id": "r", "file": "a.npy", "import": {"sample_interval": 1e-9}}],
  "channels": [{"id": "a", "capture": "r"}, {"id": "b", "formula": "-a * 2m ^ 2 + min(a, 1)"}],
  "clocks": [{"id": "c", "source": "b", "method": "pll", "bandwidth": 1e6}], "eyes": [{"id": "e", "source": "b", "clock": "c"}],
  "measurements": [{"id": "m", "quantity": "eye_height", "eye": "e", "limit": {"min": 1, "max": null}}]})json";
@@ -26,15 +29,38 @@ const std::string mask = R"({"fulvex_mask": 1, "id": "m", "x": "ui", "y": "V", "
 /// Cuts, overwrites, repeats, inserts: one to four of these.
 std::string scrambled(std::string bytes, std::mt19937_64 &random)
 {
-    static const std::string tokens[] = {"", ",", ";", "\n", "-", "1e999", "NaN", "\"", "{", "]", "null", "99999999999999999999", std::string(1, '\0'), "\xff\xfe"};
+    static const std::string tokens[] = {"",
+                                         ",",
+                                         ";",
+                                         "\n",
+                                         "-",
+                                         "1e999",
+                                         "NaN",
+                                         "\"",
+                                         "{",
+                                         "]",
+                                         "null",
+                                         "99999999999999999999",
+                                         std::string(1, '\0'),
+                                         "\xff\xfe"};
     for (std::uint64_t times = 1 + random() % 4; times > 0 && !bytes.empty(); --times) {
-        const std::size_t at = random() % bytes.size(), length = random() % std::min<std::size_t>(bytes.size() - at, 24);
+        const std::size_t at = random() % bytes.size(),
+                          length = random() % std::min<std::size_t>(bytes.size() - at, 24);
         switch (random() % 5) {
-        case 0: bytes.resize(at); break;
-        case 1: bytes[at] = char(random()); break;
-        case 2: bytes.insert(at, bytes.substr(at, length)); break;
-        case 3: bytes.erase(at, length); break;
-        default: bytes.replace(at, length, tokens[random() % std::size(tokens)]);
+        case 0:
+            bytes.resize(at);
+            break;
+        case 1:
+            bytes[at] = char(random());
+            break;
+        case 2:
+            bytes.insert(at, bytes.substr(at, length));
+            break;
+        case 3:
+            bytes.erase(at, length);
+            break;
+        default:
+            bytes.replace(at, length, tokens[random() % std::size(tokens)]);
         }
     }
     return bytes;
@@ -55,8 +81,8 @@ void throwAt(const std::string &good, Use &&use)
             ASSERT_GT(std::string(error.what()).size(), 10u);
         }
     }
-    EXPECT_GT(refused, 300);  // the scrambling does break things,
-    EXPECT_GT(taken, 3);      // and not everything
+    EXPECT_GT(refused, 300); // the scrambling does break things,
+    EXPECT_GT(taken, 3);     // and not everything
 }
 
 void readWhole(const std::string &bytes, const char *name)
@@ -72,7 +98,7 @@ void readWhole(const std::string &bytes, const char *name)
     }
 }
 
-}  // namespace
+} // namespace
 
 TEST(HostileFiles, GoodOnesAreGood)
 {
@@ -96,7 +122,7 @@ TEST(HostileFiles, Projects)
 {
     throwAt(project, [](const std::string &bytes) {
         const Document document = parseDocument(bytes, "p");
-        EXPECT_EQ(parseDocument(documentText(document), "q"), document);  // what is taken can be saved and read again
+        EXPECT_EQ(parseDocument(documentText(document), "q"), document); // what is taken can be saved and read again
     });
 }
 

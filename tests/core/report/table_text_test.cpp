@@ -1,9 +1,8 @@
+#include "engine.h"
+#include "results_json.h"
 #include "table_text.h"
 
 #include <nlohmann/json.hpp>
-
-#include "engine.h"
-#include "results_json.h"
 
 using namespace fulvex;
 
@@ -41,8 +40,10 @@ Results someResults()
     results.document = document;
     Measured many;
     for (int i = 0; i < 100; ++i) many.population.add(i * 1e-9, 4e-10, 4e-10 + (i % 2 ? 1e-12 : -1e-12));
-    results.rows = {rowOf("many", many), rowOf("one", Measured::one(3e-10, 2e-12)), rowOf("none", Measured::none("no edge, \"none\" at all"))};
-    for (std::size_t i = 0; i < 3; ++i) results.rows[i].verdict = verdictOf(results.rows[i], document->measurements[i].limit);
+    results.rows = {rowOf("many", many), rowOf("one", Measured::one(3e-10, 2e-12)),
+                    rowOf("none", Measured::none("no edge, \"none\" at all"))};
+    for (std::size_t i = 0; i < 3; ++i)
+        results.rows[i].verdict = verdictOf(results.rows[i], document->measurements[i].limit);
     results.rows[0].provenance.emplace_back("region", "whole record");
     MaskRun mask;
     mask.id = "m";
@@ -62,7 +63,7 @@ Results someResults()
     return results;
 }
 
-}  // namespace
+} // namespace
 
 TEST(Ledger, SaysNumbersWithTheirUncertaintyAndLimitsAsTheyWereSet)
 {
@@ -88,16 +89,20 @@ TEST(Csv, HasPlainNumbersAndQuotesWhatNeedsIt)
     const std::string csv = measurementsCsv(someResults());
     EXPECT_THAT(csv, testing::HasSubstr("many,rise_time,d,s,ok,100,"));
     EXPECT_THAT(csv, testing::HasSubstr("one,rise_time,d,s,ok,1,3e-10,,3e-10,3e-10,3e-10,2e-12,,2.5e-10,fail,"));
-    EXPECT_THAT(csv, testing::HasSubstr("none,rise_time,d,s,unmeasurable,0,,,,,,,,,none,\"no edge, \"\"none\"\" at all\"\r\n"));
-    for (std::size_t at = 0, next; (next = csv.find("\r\n", at)) != std::string::npos; at = next + 2) EXPECT_GT(next, at);
+    EXPECT_THAT(
+        csv, testing::HasSubstr("none,rise_time,d,s,unmeasurable,0,,,,,,,,,none,\"no edge, \"\"none\"\" at all\"\r\n"));
+    for (std::size_t at = 0, next; (next = csv.find("\r\n", at)) != std::string::npos; at = next + 2)
+        EXPECT_GT(next, at);
 }
 
 TEST(ResultsJson, HasTheContractsKeysAndNullWhereNothingIsKnown)
 {
     const auto json = nlohmann::json::parse(resultsJson(someResults(), {"ab", "2026-11-23T08:00:00Z"}));
-    for (const char *key : {"fulvex", "project", "made", "captures", "clocks", "measurements", "eyes", "masks"}) EXPECT_TRUE(json.contains(key)) << key;
+    for (const char *key : {"fulvex", "project", "made", "captures", "clocks", "measurements", "eyes", "masks"})
+        EXPECT_TRUE(json.contains(key)) << key;
     const auto &many = json["measurements"][0], &one = json["measurements"][1], &none = json["measurements"][2];
-    for (const char *key : {"id", "quantity", "source", "unit", "status", "reason", "count", "mean", "std", "min", "max", "last", "uncertainty", "verdict"})
+    for (const char *key : {"id", "quantity", "source", "unit", "status", "reason", "count", "mean", "std", "min",
+                            "max", "last", "uncertainty", "verdict"})
         EXPECT_TRUE(many.contains(key)) << key;
     EXPECT_EQ(many["made_by"]["region"], "whole record");
     EXPECT_EQ(one["count"], 1);

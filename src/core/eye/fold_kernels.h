@@ -1,0 +1,54 @@
+#pragma once
+
+#include <array>
+#include <cstddef>
+#include <cstdint>
+#include <span>
+#include <vector>
+
+namespace fulvex {
+
+/// Symbols in unit intervals, as the level at the middle decides them.
+enum class Symbol : std::uint8_t { zero, one, unknown };
+
+/// Samples and clock boundaries of a stretch, as the kernels read them. Positions count from volts[0]. Behind the last
+/// sample stand at least `padding` gaps, so that a vector may be read past it.
+struct FoldInput {
+    static constexpr std::size_t padding = 8;
+    const double *volts;
+    std::span<const double> boundaries;   ///< of unit intervals 0 to n
+    std::span<const std::int32_t> starts; ///< the first sample at or behind each boundary
+    std::span<const Symbol> symbols;      ///< of unit intervals 0 to n - 1
+};
+
+/// The picture's rows and columns.
+struct FoldGrid {
+    double low, rowsPerVolt;
+    int columns, rows;
+};
+
+/// Sums of values that `origin` was taken off, so that the squares keep their digits: in eight lanes, whatever the
+/// machine's vectors are, so that every machine adds in the same order.
+struct LaneSums {
+    static constexpr std::size_t lanes = 8;
+    alignas(64) std::array<double, lanes> count{}, sum{}, squares{};
+};
+
+/// The samples about the boundaries between a zero and a one.
+struct TransitionSamples {
+    std::vector<double> phases, volts; ///< unit intervals from the boundary, V
+    std::size_t count = 0;
+};
+
+/// Cells in the counts of the samples in unit intervals first <= n < last, written from cells[0] on for the first one's
+/// first sample; a gap gets the cell behind the last one. `cells` has room for `padding` more. Adds the samples in the
+/// middle fifth of each unit interval to the sums of its symbol (three of them), less `origin`.
+void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t last, const FoldGrid &grid, double origin,
+                       std::int32_t *cells, LaneSums *sums);
+
+/// Appends the samples up to `reach` unit intervals before and behind the given boundaries, none of which is the first
+/// or the last. The lists have the room.
+void appendTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
+                       TransitionSamples &samples);
+
+} // namespace fulvex
