@@ -4,6 +4,7 @@
 #include <cmath>
 #include <complex>
 #include <numbers>
+#include <tbb/parallel_for.h>
 #include <tuple>
 
 namespace fulvex {
@@ -25,6 +26,57 @@ std::complex<double> transfer(const LoopRule &rule, double frequency)
     const std::complex<double> top = 2 * rule.damping * wn * s + wn * wn;
     return top / (s * s + top);
 }
+
+/// y' = w + g e, w' = k e, e = x - y, per unit interval, by the trapezoidal rule. From one edge to the next the loop is
+/// linear in its state and in the phase, which runs straight between edges; the map for a run of unit intervals is found
+/// once by running unit inputs through it.
+class Loop {
+public:
+    struct State {
+        double y, w, x; ///< followed phase, its change per unit interval, phase of the last edge; unit intervals
+        bool meets(const State &other) const { return std::abs(y - other.y) < 1e-9 && std::abs(w - other.w) < 1e-9; }
+    };
+    Loop(double g, double k) : m_k(k), m_c(g / 2 + k / 4)
+    {
+        for (int steps = 1; steps <= 64; ++steps) {
+            const auto y = run(steps, 1, 0, 0, 0), w = run(steps, 0, 1, 0, 0), from = run(steps, 0, 0, 1, 0),
+                       to = run(steps, 0, 0, 0, 1);
+            m_table.push_back({y.first, w.first, from.first, to.first, y.second, w.second, from.second, to.second});
+        }
+    }
+    /// To the next edge, `steps` unit intervals on, at phase x. Of two edges in one interval the first counts.
+    void advance(State &state, int steps, double x) const
+    {
+        if (steps >= int(m_table.size())) {
+            std::tie(state.y, state.w) = run(steps, state.y, state.w, state.x, x);
+        } else if (steps > 0) {
+            const Step &s = m_table[std::size_t(steps)];
+            const double driveY = s.yFrom * state.x + s.yTo * x, driveW = s.wFrom * state.x + s.wTo * x;
+            const double y = s.yy * state.y + s.yw * state.w + driveY;
+            state.w = s.wy * state.y + s.ww * state.w + driveW;
+            state.y = y;
+        }
+        if (steps > 0) state.x = x;
+    }
+
+private:
+    struct Step {
+        double yy, yw, yFrom, yTo, wy, ww, wFrom, wTo;
+    };
+    std::pair<double, double> run(int steps, double y, double w, double from, double to) const
+    {
+        double x = from;
+        for (int step = 0; step < steps; ++step) {
+            const double error = x - y;
+            x += (to - from) / steps;
+            y = (y + w + m_c * (error + x)) / (1 + m_c);
+            w += m_k / 2 * (error + x - y);
+        }
+        return {y, w};
+    }
+    double m_k, m_c;
+    std::vector<Step> m_table{1};
+};
 
 } // namespace
 
@@ -75,47 +127,49 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
     warped.bandwidth = std::tan(std::numbers::pi * corner) / std::numbers::pi;
     const double wn = warped.naturalFrequency();
     const double g = rule.order == 1 ? wn : 2 * rule.damping * wn, k = rule.order == 1 ? 0 : wn * wn;
-    const double c = g / 2 + k / 4;
-
-    // From one edge to the next the loop is linear in its state (y, w) and the phases before and at the edge; the map
-    // for a run of `steps` unit intervals is found once by running unit inputs through it.
-    const auto run = [&](int steps, double y, double w, double from, double to) {
-        double x = from;
-        for (int step = 0; step < steps; ++step) {
-            const double error = x - y;
-            x += (to - from) / steps;
-            y = (y + w + c * (error + x)) / (1 + c);
-            w += k / 2 * (error + x - y);
-        }
-        return std::pair(y, w);
+    const Loop loop(g, k);
+    const auto lateAt = [&, inverse = 1 / base](std::size_t i) {
+        return (edges->positions[i] - offset) * inverse - timing->numbers[i];
     };
-    struct Step {
-        double yy, yw, yFrom, yTo, wy, ww, wFrom, wTo;
-    };
-    std::vector<Step> table(1);
-    for (int steps = 1; steps <= 64; ++steps) {
-        const auto y = run(steps, 1, 0, 0, 0), w = run(steps, 0, 1, 0, 0), from = run(steps, 0, 0, 1, 0),
-                   to = run(steps, 0, 0, 0, 1);
-        table.push_back({y.first, w.first, from.first, to.first, y.second, w.second, from.second, to.second});
-    }
-    const double inverse = 1 / base;
     std::vector<double> followed(edges->size());
-    double y = 0, w = 0, before = 0;
-    for (std::size_t i = 0; i < edges->size(); ++i) {
-        const double late = (edges->positions[i] - offset) * inverse - timing->numbers[i];
-        const int steps = i == 0 ? 0 : timing->numbers[i] - timing->numbers[i - 1];
-        if (i == 0) y = rule.order == 1 ? 0 : late;
-        if (steps >= int(table.size())) {
-            std::tie(y, w) = run(steps, y, w, before, late);
-        } else if (steps > 0) {
-            const Step &s = table[std::size_t(steps)];
-            const double driveY = s.yFrom * before + s.yTo * late, driveW = s.wFrom * before + s.wTo * late;
-            const double nextY = s.yy * y + s.yw * w + driveY;
-            w = s.wy * y + s.ww * w + driveW;
-            y = nextY;
+    const auto follow = [&](std::size_t first, std::size_t last, Loop::State state, double *out) {
+        for (std::size_t i = first; i < last; ++i) {
+            loop.advance(state, i == 0 ? 0 : timing->numbers[i] - timing->numbers[i - 1], lateAt(i));
+            if (out) out[i] = state.y;
         }
-        if (steps > 0 || i == 0) before = late;
-        followed[i] = y;
+        return state;
+    };
+    const auto begin = [&](std::size_t edge) {
+        return Loop::State{rule.order == 1 && edge == 0 ? 0 : lateAt(edge), 0, lateAt(edge)};
+    };
+    // Chunks run side by side, each warmed up until what it began with has died away to less than a double shows; the
+    // states at the seams tell. Loops slower than that allows, and seams that do not meet, run on from the chunk
+    // before.
+    constexpr double decay = 36; // exp(-36): 2e-16
+    constexpr std::size_t perChunk = 1 << 17;
+    const double z = rule.damping, slowest = rule.order == 1 ? wn : z > 1 ? wn * (z - std::sqrt(z * z - 1)) : wn * z;
+    const double forget = decay / slowest; // unit intervals
+    struct Chunk {
+        Loop::State begin, end;
+    };
+    std::vector<Chunk> chunks((edges->size() + perChunk - 1) / perChunk);
+    const bool sideBySide = forget < perChunk / 2;
+    const auto run = [&](std::size_t index, Loop::State state) {
+        const std::size_t first = index * perChunk;
+        chunks[index] = {state, follow(first, std::min(edges->size(), first + perChunk), state, followed.data())};
+    };
+    if (sideBySide) {
+        tbb::parallel_for(std::size_t(0), chunks.size(), [&](std::size_t index) {
+            const std::size_t first = index * perChunk;
+            std::size_t warm = first;
+            while (warm > 0 && timing->numbers[first] - timing->numbers[warm] < forget)
+                warm -= std::min<std::size_t>(warm, 1024);
+            run(index, follow(warm, first, begin(warm), nullptr));
+        });
+    }
+    for (std::size_t index = 0; index < chunks.size(); ++index) {
+        if (!sideBySide || (index > 0 && !chunks[index].begin.meets(chunks[index - 1].end)))
+            run(index, index == 0 ? begin(0) : chunks[index - 1].end);
     }
     const double settle =
         (edges->positions.empty() ? 0 : std::max(0.0, edges->positions[0])) * axis.interval + 3 / rule.bandwidth;

@@ -55,19 +55,23 @@ EdgeList findLinearEdges(const SampleSource &source, SampleRange range, Crossing
         part.edges.positions.shrink_to_fit(); // thousands of parts live side by side until they are joined
         part.edges.flags.shrink_to_fit();
     });
-    EdgeList all;
-    std::size_t count = 0;
-    for (const Part &part : parts) count += part.edges.size();
-    all.positions.reserve(count);
-    all.flags.reserve(count);
+    std::vector<std::size_t> starts(1);
     bool gap = false;
     for (Part &part : parts) {
+        starts.push_back(starts.back() + part.edges.size());
         if (part.edges.size() && gap) part.edges.flags[0] |= EdgeList::afterGap;
         gap = part.gapAfter || (gap && part.edges.size() == 0);
-        all.positions.insert(all.positions.end(), part.edges.positions.begin(), part.edges.positions.end());
-        all.flags.insert(all.flags.end(), part.edges.flags.begin(), part.edges.flags.end());
-        part.edges = {};
     }
+    EdgeList all;
+    all.positions.resize(starts.back());
+    all.flags.resize(starts.back());
+    tbb::parallel_for(std::size_t(0), parts.size(), [&](std::size_t i) {
+        std::copy(parts[i].edges.positions.begin(), parts[i].edges.positions.end(),
+                  all.positions.begin() + std::ptrdiff_t(starts[i]));
+        std::copy(parts[i].edges.flags.begin(), parts[i].edges.flags.end(),
+                  all.flags.begin() + std::ptrdiff_t(starts[i]));
+        parts[i].edges = {};
+    });
     return all;
 }
 

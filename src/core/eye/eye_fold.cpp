@@ -5,6 +5,7 @@
 #include "resampled_source.h"
 
 #include <algorithm>
+#include <bit>
 #include <cassert>
 #include <cmath>
 #include <limits>
@@ -127,62 +128,54 @@ Moments momentsOf(const LaneSums &sums, double origin)
 /// stretch for its buffers.
 class Stretch {
 public:
-    void load(const SampleSource &source, const Clock &clock, double scale, SampleRange unitIntervals)
+    void load(const SampleSource &source, const Clock &clock, int interpolation, SampleRange unitIntervals)
     {
         constexpr std::int64_t margin = 2;
         m_own = margin;
         m_count = std::size_t(unitIntervals.size());
-        m_boundaries.resize(m_count + 2 * margin + 1);
-        clock.positionsOf(double(unitIntervals.first - margin), m_boundaries);
-        for (double &boundary : m_boundaries) boundary /= scale;
+        const std::size_t boundaries = m_count + 2 * margin + 1;
+        m_boundaries.resize(boundaries + FoldInput::padding);
+        const std::span positions(m_boundaries.data(), boundaries);
+        clock.positionsOf(double(unitIntervals.first - margin), positions);
+        for (double &position : positions) position *= interpolation;
         const auto within = [&](double position) {
             return position > 0 ? std::int64_t(std::min(std::ceil(position), double(source.axis().count))) : 0;
         };
-        m_first = within(m_boundaries.front());
-        m_samples = std::size_t(std::max<std::int64_t>(0, within(m_boundaries.back()) - m_first));
+        m_first = within(positions.front());
+        m_samples = std::size_t(std::max<std::int64_t>(0, within(positions.back()) - m_first));
         m_volts.resize(m_samples + FoldInput::padding);
         if (m_samples) source.read(m_first, std::span(m_volts.data(), m_samples));
         std::fill_n(m_volts.begin() + std::ptrdiff_t(m_samples), FoldInput::padding,
                     std::numeric_limits<double>::quiet_NaN());
 
-        m_starts.resize(m_boundaries.size());
+        m_slopes.resize(boundaries - 1);
+        for (double &position : positions) position -= double(m_first);
+        for (std::size_t n = 0; n + 1 < boundaries; ++n) m_slopes[n] = 1 / (positions[n + 1] - positions[n]);
+        m_starts.resize(boundaries);
         std::int32_t start = 0; // never steps back, whatever the clock does
-        for (std::size_t n = 0; n < m_boundaries.size(); ++n) {
-            m_boundaries[n] -= double(m_first);
-            const double first = std::min(std::ceil(m_boundaries[n]), double(m_samples));
+        for (std::size_t n = 0; n < boundaries; ++n) {
+            const double first = std::min(std::ceil(positions[n]), double(m_samples));
             m_starts[n] = start = first > start ? std::int32_t(first) : start;
         }
     }
     void decide(double threshold)
     {
-        m_symbols.resize(m_boundaries.size() - 1);
-        m_rises.resize(m_symbols.size());
-        m_falls.resize(m_symbols.size());
-        std::size_t rises = 0, falls = 0;
-        const double *volts = m_volts.data(), *boundaries = m_boundaries.data();
-        static_assert(Symbol(0) == Symbol::zero && Symbol(1) == Symbol::one && Symbol(2) == Symbol::unknown);
-        const double last = double(m_samples) - 1;
-        auto before = std::uint32_t(Symbol::unknown);
-        for (std::size_t n = 0; n < m_symbols.size(); ++n) {
-            const double middle = (boundaries[n] + boundaries[n + 1]) / 2;
-            auto symbol = std::uint32_t(Symbol::unknown);
-            if (middle >= 0 && middle < last) {
-                const auto left = std::size_t(middle);
-                const double v = volts[left], value = v + (volts[left + 1] - v) * (middle - double(left));
-                // without a branch, since no one can foretell data: a gap is unknown, and not at or above the threshold
-                symbol = std::uint32_t(value >= threshold) | std::uint32_t(!(value == value)) << 1;
-            }
-            m_symbols[n] = Symbol(symbol);
-            const auto own = std::uint32_t(n >= m_own) & std::uint32_t(n < m_own + m_count);
-            m_rises[rises] = m_falls[falls] = std::uint32_t(n); // stays where it is a transition
-            rises += own & std::uint32_t((before << 2 | symbol) == 0b0001);
-            falls += own & std::uint32_t((before << 2 | symbol) == 0b0100);
-            before = symbol;
+        const std::size_t count = m_slopes.size();
+        m_symbols.resize(count / 64 + 1);
+        decideSymbols(input(), threshold, m_symbols);
+        m_rises.clear();
+        m_falls.clear();
+        SymbolBits before{0, 1}; // the unit interval before the first one: unknown
+        for (std::size_t word = 0; word < m_symbols.size(); ++word) {
+            const SymbolBits now = m_symbols[word];
+            const std::uint64_t wasOne = now.ones << 1 | before.ones, wasUnknown = now.unknowns << 1 | before.unknowns;
+            const std::uint64_t known = ~(now.unknowns | wasUnknown) & ownBits(word);
+            appendBits(now.ones & ~wasOne & known, word, m_rises);
+            appendBits(~now.ones & wasOne & known, word, m_falls);
+            before = {now.ones >> 63, now.unknowns >> 63};
         }
-        m_rises.resize(rises);
-        m_falls.resize(falls);
     }
-    FoldInput input() const { return {m_volts.data(), m_boundaries, m_starts, m_symbols}; }
+    FoldInput input() const { return {m_volts.data(), m_boundaries, m_starts, m_slopes, m_symbols, m_samples}; }
     std::size_t firstOwn() const { return m_own; } ///< unit intervals behind the margin
     std::size_t lastOwn() const { return m_own + m_count; }
     /// Samples of the record in the unit intervals that are not margin.
@@ -203,6 +196,18 @@ public:
     }
 
 private:
+    /// Which of a word's unit intervals are not margin.
+    std::uint64_t ownBits(std::size_t word) const
+    {
+        const auto below = [&](std::size_t n) { // bits of the word below unit interval n
+            return n <= word * 64 ? 0 : n >= word * 64 + 64 ? ~std::uint64_t(0) : (std::uint64_t(1) << (n % 64)) - 1;
+        };
+        return below(lastOwn()) & ~below(firstOwn());
+    }
+    static void appendBits(std::uint64_t bits, std::size_t word, std::vector<std::uint32_t> &list)
+    {
+        for (; bits; bits &= bits - 1) list.push_back(std::uint32_t(word * 64) + std::uint32_t(std::countr_zero(bits)));
+    }
     void addTo(EyeFold::Trace &trace, std::span<const std::uint32_t> transitions)
     {
         m_near.phases.resize(m_samples + FoldInput::padding);
@@ -222,9 +227,9 @@ private:
 
     std::size_t m_own = 0, m_count = 0, m_samples = 0;
     std::int64_t m_first = 0;
-    std::vector<double> m_boundaries, m_volts;
+    std::vector<double> m_boundaries, m_slopes, m_volts;
     std::vector<std::int32_t> m_starts, m_cells;
-    std::vector<Symbol> m_symbols;
+    std::vector<SymbolBits> m_symbols;
     std::vector<std::uint32_t> m_rises, m_falls; ///< boundaries
     TransitionSamples m_near;
 };
@@ -234,7 +239,6 @@ private:
 EyeFold foldEye(const SourcePtr &original, const Clock &clock, const EyeRule &rule, Progress &progress)
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
-    const double scale = 1.0 / rule.interpolation; // clock positions per folded point
     EyeFold empty;
     empty.picture.low = rule.low;
     empty.picture.high = rule.high;
@@ -254,21 +258,21 @@ EyeFold foldEye(const SourcePtr &original, const Clock &clock, const EyeRule &ru
         return Own{std::vector<std::uint32_t>(shape.counts.size() + 1), {}}; // the last for gaps
     });
     const FoldGrid grid{shape.low, shape.rows / (shape.high - shape.low), shape.columns, shape.rows};
-    const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 * scale / clock.period()));
+    const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 / (clock.period() * rule.interpolation)));
     const auto parts =
         inChunks<EyeFold>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, EyeFold &part) {
             Own &own = owns.local();
             Stretch &stretch = own.stretch;
-            stretch.load(*source, clock, scale, mine);
+            stretch.load(*source, clock, rule.interpolation, mine);
             stretch.decide(rule.threshold);
             const SampleRange range = stretch.samples();
             part.unitIntervals = mine.size();
             part.samples = (range.last + rule.interpolation - 1) / rule.interpolation -
                            (range.first + rule.interpolation - 1) / rule.interpolation;
-            LaneSums sums[3]; // by symbol
+            LaneSums sums[3]; // of zeros, ones and unknown symbols
             stretch.count(grid, rule.threshold, own.counts.data(), sums);
-            part.zero = momentsOf(sums[std::size_t(Symbol::zero)], rule.threshold);
-            part.one = momentsOf(sums[std::size_t(Symbol::one)], rule.threshold);
+            part.zero = momentsOf(sums[0], rule.threshold);
+            part.one = momentsOf(sums[1], rule.threshold);
             stretch.addTransitions(part);
             source->release(range);
         });

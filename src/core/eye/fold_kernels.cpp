@@ -15,6 +15,36 @@ namespace hn = hwy::HWY_NAMESPACE;
 
 using Lanes = hn::CappedTag<double, LaneSums::lanes>;
 
+void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBits> symbols)
+{
+    const Lanes d;
+    const hn::Rebind<std::int64_t, Lanes> di;
+    const std::size_t lanes = hn::Lanes(d), count = input.slopes.size();
+    const auto half = hn::Set(d, 0.5), level = hn::Set(d, threshold), zero = hn::Zero(d),
+               last = hn::Set(d, double(input.samples) - 1);
+    const auto bitsOf = [&](auto mask) {
+        std::uint8_t bytes[8] = {};
+        hn::StoreMaskBits(d, mask, bytes);
+        return std::uint64_t(bytes[0]);
+    };
+    for (std::size_t word = 0; word < symbols.size(); ++word) {
+        SymbolBits bits;
+        for (std::size_t i = 0; i < 64 && word * 64 + i < count; i += lanes) {
+            const double *boundaries = input.boundaries.data() + word * 64 + i;
+            const auto middle = hn::Mul(hn::Add(hn::LoadU(d, boundaries), hn::LoadU(d, boundaries + 1)), half);
+            const auto inside = hn::And(hn::Ge(middle, zero), hn::Lt(middle, last));
+            const auto at = hn::IfThenElseZero(inside, middle), left = hn::Trunc(at);
+            const auto index = hn::ConvertTo(di, left);
+            const auto v = hn::GatherIndex(d, input.volts, index), next = hn::GatherIndex(d, input.volts + 1, index);
+            const auto value = hn::Add(v, hn::Mul(hn::Sub(next, v), hn::Sub(at, left)));
+            const auto known = hn::And(inside, hn::Eq(value, value));
+            bits.ones |= bitsOf(hn::And(known, hn::Ge(value, level))) << i;
+            bits.unknowns |= bitsOf(hn::Not(known)) << i;
+        }
+        symbols[word] = bits;
+    }
+}
+
 /// Samples go by eights; what an eight writes past its unit interval, the next one overwrites.
 void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t last, const FoldGrid &grid, double origin,
                        std::int32_t *cells, LaneSums *sums)
@@ -29,9 +59,8 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
                one = hn::Set(d, 1.0);
     const std::int32_t begin = input.starts[first];
     for (std::size_t n = first; n < last; ++n) {
-        const double from = input.boundaries[n];
-        const auto boundary = hn::Set(d, from), slope = hn::Set(d, 1 / (input.boundaries[n + 1] - from));
-        LaneSums &own = sums[std::size_t(input.symbols[n])];
+        const auto boundary = hn::Set(d, input.boundaries[n]), slope = hn::Set(d, input.slopes[n]);
+        LaneSums &own = sums[input.symbols[n / 64].at(n % 64)];
         for (std::int32_t i = input.starts[n]; i < input.starts[n + 1]; i += std::int32_t(LaneSums::lanes)) {
             for (std::int32_t lane = 0; lane < std::int32_t(LaneSums::lanes); lane += lanes) {
                 const auto v = hn::LoadU(d, input.volts + i + lane), known = hn::VecFromMask(d, hn::Eq(v, v));
@@ -65,7 +94,8 @@ void appendTransitions(const FoldInput &input, std::span<const std::uint32_t> bo
     for (const std::uint32_t n : boundaries) {
         const double at = input.boundaries[n], before = at - input.boundaries[n - 1],
                      after = input.boundaries[n + 1] - at;
-        const auto boundary = hn::Set(d, at), slopeBefore = hn::Set(d, 1 / before), slopeAfter = hn::Set(d, 1 / after);
+        const auto boundary = hn::Set(d, at), slopeBefore = hn::Set(d, input.slopes[n - 1]),
+                   slopeAfter = hn::Set(d, input.slopes[n]);
         const auto first = std::max(input.starts.front(), std::int32_t(std::ceil(at - reach * before)));
         const auto last = std::min(input.starts.back(), std::int32_t(std::ceil(at + reach * after)));
         for (std::int32_t i = first; i < last; i += lanes) {
@@ -86,8 +116,14 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace fulvex {
 
+HWY_EXPORT(decideSymbols);
 HWY_EXPORT(foldUnitIntervals);
 HWY_EXPORT(appendTransitions);
+
+void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBits> symbols)
+{
+    HWY_DYNAMIC_DISPATCH(decideSymbols)(input, threshold, symbols);
+}
 
 void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t last, const FoldGrid &grid, double origin,
                        std::int32_t *cells, LaneSums *sums)

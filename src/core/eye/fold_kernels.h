@@ -8,8 +8,12 @@
 
 namespace fulvex {
 
-/// Symbols in unit intervals, as the level at the middle decides them.
-enum class Symbol : std::uint8_t { zero, one, unknown };
+/// Symbols in unit intervals, as the level at the middle decides them; 64 to a word, the first in the lowest bit.
+struct SymbolBits {
+    std::uint64_t ones = 0, unknowns = 0;
+    /// 0 or 1; 2 for unknown.
+    unsigned at(std::size_t bit) const { return unsigned(ones >> bit & 1) | unsigned(unknowns >> bit & 1) << 1; }
+};
 
 /// Samples and clock boundaries of a stretch, as the kernels read them. Positions count from volts[0]. Behind the last
 /// sample stand at least `padding` gaps, so that a vector may be read past it.
@@ -18,7 +22,9 @@ struct FoldInput {
     const double *volts;
     std::span<const double> boundaries;   ///< of unit intervals 0 to n
     std::span<const std::int32_t> starts; ///< the first sample at or behind each boundary
-    std::span<const Symbol> symbols;      ///< of unit intervals 0 to n - 1
+    std::span<const double> slopes;       ///< unit intervals per sample, of unit intervals 0 to n - 1
+    std::span<const SymbolBits> symbols;  ///< of unit intervals 0 to n - 1
+    std::size_t samples;                  ///< without the padding
 };
 
 /// The picture's rows and columns.
@@ -39,6 +45,10 @@ struct TransitionSamples {
     std::vector<double> phases, volts; ///< unit intervals from the boundary, V
     std::size_t count = 0;
 };
+
+/// Decides every unit interval by the value at its middle, on the straight line between the samples around it. Unknown:
+/// beyond the samples, or at a gap.
+void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBits> symbols);
 
 /// Cells in the counts of the samples in unit intervals first <= n < last, written from cells[0] on for the first one's
 /// first sample; a gap gets the cell behind the last one. `cells` has room for `padding` more. Adds the samples in the
