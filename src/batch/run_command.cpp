@@ -136,8 +136,8 @@ int run(const RunCommand &command)
         const fs::path out = command.out;
         writeFileAtomically(out / "results.json", resultsJson(results, facts));
         writeFileAtomically(out / "measurements.csv", measurementsCsv(results));
-        writeFileAtomically(out / "report.html", reportHtml(results, facts));
-        writeReportPdf(results, facts, (out / "report.pdf").string());
+        writeFileAtomically(out / "report.html", reportHtml(results, facts, progress));
+        writeFileAtomically(out / "report.pdf", reportPdf(results, facts, progress));
         if (command.verbose) std::fprintf(stderr, "wrote %s\n", fs::absolute(out).c_str());
     }
     return results.anyFailed() ? 1 : 0;

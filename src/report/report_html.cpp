@@ -70,7 +70,7 @@ QString embedded(const ReportContent::Figure &figure)
 
 } // namespace
 
-std::string reportHtml(const Results &results, const ProjectFacts &facts)
+std::string reportHtml(const Results &results, const ProjectFacts &facts, Progress &progress)
 {
     const ReportContent content = reportContent(results, facts);
     QString html = "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escaped(content.title) +
@@ -87,9 +87,12 @@ std::string reportHtml(const Results &results, const ProjectFacts &facts)
                      content.verdict, escaped(content.summary));
     addTable(html, content.ledger, "numbers");
     html += "<h2>Figures</h2><div class=\"figures\">\n";
-    for (const auto &figure : content.figures)
+    progress.expect(double(content.figures.size()));
+    for (const auto &figure : content.figures) {
+        progress.advance(1);
         html += "<figure><figcaption>" + escaped(figure.caption) + "</figcaption><img alt=\"" +
                 escaped(figure.caption) + "\" src=\"" + embedded(figure) + "\"></figure>\n";
+    }
     html += "</div>\n";
     addTable(html, content.failures, "plain");
     addTable(html, content.provenance, "plain");

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "progress.h"
 #include "results.h"
 #include "results_json.h"
 
@@ -9,9 +10,10 @@ namespace fulvex {
 
 /// A report that stands alone, as one HTML file: verdict, device, table, eyes with masks, distributions, how every
 /// number was made, captures with fingerprints. Pictures are embedded. Needs a QGuiApplication (any platform).
-std::string reportHtml(const Results &results, const ProjectFacts &facts);
+/// Advances `progress` by each figure. From any thread.
+std::string reportHtml(const Results &results, const ProjectFacts &facts, Progress &progress);
 
-/// The same as an A4 PDF. Throws Error; written whole or not at all.
-void writeReportPdf(const Results &results, const ProjectFacts &facts, const std::string &path);
+/// The same as an A4 PDF: the bytes of the file.
+std::string reportPdf(const Results &results, const ProjectFacts &facts, Progress &progress);
 
 } // namespace fulvex

@@ -1,4 +1,3 @@
-#include "atomic_file.h"
 #include "look.h"
 #include "report_content.h"
 #include "report_html.h"
@@ -41,16 +40,19 @@ public:
             row(table.rows[i], shares, m_look.ink, verdict ? table.verdicts[i] : Verdict::none, verdict);
         }
     }
-    void figures(const std::vector<ReportContent::Figure> &figures)
+    void figures(const std::vector<ReportContent::Figure> &figures, Progress &progress)
     {
+        progress.expect(double(figures.size()));
         constexpr double gap = 12, half = (width - gap) / 2;
         for (std::size_t i = 0; i < figures.size(); i += 2) {
             double tallest = 0;
             for (std::size_t k = i; k < std::min(i + 2, figures.size()); ++k)
                 tallest = std::max(tallest, half / figures[k].size.width() * figures[k].size.height() + 30);
             need(tallest);
-            for (std::size_t k = i; k < std::min(i + 2, figures.size()); ++k)
+            for (std::size_t k = i; k < std::min(i + 2, figures.size()); ++k) {
+                progress.advance(1);
                 figure(figures[k], left + double(k - i) * (half + gap), half);
+            }
             m_y += tallest + 6;
         }
     }
@@ -123,7 +125,7 @@ private:
 
 } // namespace
 
-void writeReportPdf(const Results &results, const ProjectFacts &facts, const std::string &path)
+std::string reportPdf(const Results &results, const ProjectFacts &facts, Progress &progress)
 {
     const ReportContent content = reportContent(results, facts);
     QByteArray bytes;
@@ -145,13 +147,13 @@ void writeReportPdf(const Results &results, const ProjectFacts &facts, const std
                   4);
         page.table(content.ledger, {0.195, 0.10, 0.165, 0.105, 0.085, 0.085, 0.07, 0.13, 0.065});
         page.line("", 9, false, look.ink, 2);
-        page.figures(content.figures);
+        page.figures(content.figures, progress);
         page.table(content.failures, {0.2, 0.25, 0.2, 0.15, 0.2});
         page.table(content.provenance, {0.28, 0.72});
         page.table(content.clocks, {0.15, 0.3, 0.2, 0.35});
         page.table(content.captures, {0.1, 0.34, 0.15, 0.11, 0.3});
     }
-    writeFileAtomically(path, std::string_view(bytes.constData(), std::size_t(bytes.size())));
+    return bytes.toStdString();
 }
 
 } // namespace fulvex

@@ -47,7 +47,7 @@ bool Desk::settled()
     return waitFor(
         [this] {
             return bench().complete() && bench().results() && *bench().results()->document == bench().document() &&
-                   !bench().evaluator().busy();
+                   !bench().evaluator().busy() && !bench().errands().busy();
         },
         30000);
 }

@@ -307,6 +307,7 @@ TEST(Window, SavesAndOpensAgain)
     ASSERT_TRUE(desk.settled());
     desk.answer(QString::fromStdString(folder / "copy.fulvex"));
     desk.key(Qt::Key_S, Qt::ControlModifier | Qt::ShiftModifier);
+    desk.bench().errands().finish();
     ASSERT_TRUE(std::filesystem::exists(folder / "copy.fulvex"));
     EXPECT_FALSE(desk.window().isWindowModified());
     const Document saved = loadDocument(folder / "copy.fulvex");

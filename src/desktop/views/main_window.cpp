@@ -1,6 +1,5 @@
 #include "main_window.h"
 
-#include "atomic_file.h"
 #include "axis_painter.h"
 #include "chain_view.h"
 #include "document_edits.h"
@@ -36,6 +35,7 @@ MainWindow::MainWindow(QWidget *parent)
     connect(&m_bench, &Workbench::lookChanged, this, &MainWindow::applyLook);
     connect(&m_bench.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::showTitle);
     connect(&m_bench.evaluator(), &Evaluator::busyChanged, this, &MainWindow::showBusy);
+    connect(&m_bench.errands(), &Errands::busyChanged, this, &MainWindow::showBusy);
     connect(m_sheet, &SheetView::pictureRequested, this, [this](TileFrame *tile) {
         const QString path =
             QFileDialog::getSaveFileName(this, tr("Export picture"), "tile.png", tr("Pictures (*.png)"));
@@ -43,7 +43,10 @@ MainWindow::MainWindow(QWidget *parent)
     });
     m_progressTimer.setInterval(80);
     connect(&m_progressTimer, &QTimer::timeout, this,
-            [this] { m_progress->setValue(int(100 * m_bench.evaluator().fraction())); });
+            [this] {
+                const auto &errands = m_bench.errands();
+                m_progress->setValue(int(100 * (errands.busy() ? errands.fraction() : m_bench.evaluator().fraction())));
+            });
     showTitle();
 }
 
@@ -51,7 +54,7 @@ MainWindow::~MainWindow()
 {
     // The views read the workbench up to their last focus event; they go before it.
     for (QObject *heard : {static_cast<QObject *>(&m_bench), static_cast<QObject *>(&m_bench.undoStack()),
-                           static_cast<QObject *>(&m_bench.evaluator())})
+                           static_cast<QObject *>(&m_bench.evaluator()), static_cast<QObject *>(&m_bench.errands())})
         heard->disconnect(this);
     delete takeCentralWidget();
     delete m_topBar;
@@ -73,9 +76,12 @@ void MainWindow::buildLayout()
     m_progress->setTextVisible(false);
     auto *cancel = new QPushButton(tr("Cancel"));
     cancel->setObjectName("cancel");
-    cancel->setToolTip(tr("Stop computing; what is shown stays (Ctrl+.)"));
+    cancel->setToolTip(tr("Stop computing, reading and writing; what is shown stays (Ctrl+.)"));
     cancel->setShortcut(QKeySequence("Ctrl+."));
-    connect(cancel, &QPushButton::clicked, this, [this] { m_bench.evaluator().cancel(); });
+    connect(cancel, &QPushButton::clicked, this, [this] {
+        m_bench.evaluator().cancel();
+        m_bench.errands().cancel();
+    });
     busy->addWidget(m_progress);
     busy->addWidget(cancel);
     m_busyBox->hide();
@@ -157,12 +163,17 @@ void MainWindow::showTitle()
     setWindowModified(!saved);
 }
 
-void MainWindow::showBusy(bool busy)
+bool MainWindow::busy()
 {
-    if (busy) {
+    return m_bench.evaluator().busy() || m_bench.errands().busy();
+}
+
+void MainWindow::showBusy()
+{
+    if (busy()) {
         m_progressTimer.start();
         QTimer::singleShot(500, this, [this] { // what is over at once needs no bar
-            if (m_bench.evaluator().busy()) m_busyBox->show();
+            if (busy()) m_busyBox->show();
         });
     } else {
         m_progressTimer.stop();
@@ -221,14 +232,11 @@ bool MainWindow::save(bool ask)
         path = QFileDialog::getSaveFileName(this, tr("Save project"), path.isEmpty() ? "project.fulvex" : path,
                                             tr("Projects (*.fulvex)"));
     if (path.isEmpty()) return false;
-    bool done = false;
-    guarded([&] {
-        m_bench.save(path);
+    m_bench.save(path, [this, path] {
         rememberFile(path);
         showTitle();
-        done = true;
     });
-    return done;
+    return true;
 }
 
 bool MainWindow::mayDiscard()
@@ -236,15 +244,17 @@ bool MainWindow::mayDiscard()
     if (m_bench.undoStack().isClean()) return true;
     const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("Save the changes to this project?"),
                                               QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
-    return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save(false));
+    if (answer != QMessageBox::Save) return answer == QMessageBox::Discard;
+    if (!save(false)) return false;
+    m_bench.errands().finish();
+    return m_bench.undoStack().isClean(); // not where it could not be written
 }
 
 void MainWindow::closeEvent(QCloseEvent *event)
 {
-    if (mayDiscard())
-        event->accept();
-    else
-        event->ignore();
+    if (!mayDiscard()) return event->ignore();
+    m_bench.errands().finish(); // an export that was asked for
+    event->accept();
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent *event)
@@ -273,28 +283,25 @@ void MainWindow::rememberFile(const QString &path)
 
 void MainWindow::exportReport(const QString &path)
 {
-    if (!m_bench.results() || !m_bench.complete())
-        return showMessage(tr("There are no results yet; wait until they are computed."));
-    guarded([&] {
-        const ProjectFacts facts{sha256(documentText(m_bench.document())), utcNow()};
-        if (path.endsWith(".html"))
-            writeFileAtomically(path.toStdString(), reportHtml(*m_bench.results(), facts));
-        else
-            writeReportPdf(*m_bench.results(), facts, path.toStdString());
+    m_bench.exportFile(path, [html = path.endsWith(".html")](const Results &results, const Document &document,
+                                                             Progress &progress) {
+        const ProjectFacts facts{sha256(documentText(document)), utcNow()};
+        return html ? reportHtml(results, facts, progress) : reportPdf(results, facts, progress);
     });
 }
 
 void MainWindow::exportTable(const QString &path)
 {
-    if (!m_bench.results() || !m_bench.complete())
-        return showMessage(tr("There are no results yet; wait until they are computed."));
-    guarded([&] { writeFileAtomically(path.toStdString(), measurementsCsv(*m_bench.results())); });
+    m_bench.exportFile(
+        path, [](const Results &results, const Document &, Progress &) { return measurementsCsv(results); });
 }
 
 void MainWindow::exportPicture(TileFrame *tile, const QString &path)
 {
-    if (!tile->picture().save(path))
-        showMessage(tr("%1: the picture cannot be written; check the folder and the ending (.png)").arg(path));
+    m_bench.errands().run([path, picture = tile->picture()](Progress &) {
+        if (!picture.save(path))
+            throw Error(path.toStdString(), "the picture cannot be written", "check the folder and the ending (.png)");
+    });
 }
 
 } // namespace fulvex

@@ -25,7 +25,7 @@ public:
     Workbench &bench() { return m_bench; }
     /// A project is opened, anything else is added as a capture.
     void openFiles(const QStringList &files);
-    /// Writes; failures are shown in the message bar.
+    /// Writes beside the interface; failures are shown in the message bar.
     void exportReport(const QString &path); ///< .pdf or .html
     void exportTable(const QString &path);
     void exportPicture(TileFrame *tile, const QString &path);
@@ -43,7 +43,8 @@ private:
     void addMeasurementOffers(std::vector<AskBox::Offer> &offers);
     void showMessage(const QString &message);
     void showTitle();
-    void showBusy(bool busy);
+    bool busy();
+    void showBusy();
     void applyLook();
     bool save(bool ask);
     bool mayDiscard();

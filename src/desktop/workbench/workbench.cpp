@@ -1,5 +1,6 @@
 #include "workbench.h"
 
+#include "atomic_file.h"
 #include "axis_painter.h"
 #include "capture_reader.h"
 #include "document_json.h"
@@ -8,8 +9,6 @@
 
 #include <QApplication>
 #include <QFileInfo>
-#include <QPointer>
-#include <QThreadPool>
 #include <QUndoCommand>
 #include <algorithm>
 #include <cmath>
@@ -45,6 +44,7 @@ Workbench::Workbench(QObject *parent) : QObject(parent)
 {
     connect(&m_evaluator, &Evaluator::finished, this, &Workbench::takeResults);
     connect(&m_evaluator, &Evaluator::failed, this, &Workbench::failed);
+    connect(&m_errands, &Errands::failed, this, &Workbench::failed);
 }
 
 void Workbench::setDark(bool dark)
@@ -108,7 +108,7 @@ void Workbench::openProject(const QString &path)
     loaded(loadDocument(path.toStdString()), path);
 }
 
-void Workbench::save(const QString &path)
+void Workbench::save(const QString &path, std::function<void()> done)
 {
     Document saved = m_document;
     const std::filesystem::path folder = QFileInfo(path).absolutePath().toStdString();
@@ -124,11 +124,28 @@ void Workbench::save(const QString &path)
         saved.sheets[std::size_t(m_sheet)].from = m_from;
         saved.sheets[std::size_t(m_sheet)].to = m_to;
     }
-    saveDocument(saved, path.toStdString());
-    m_path = path;
-    m_document = std::move(saved);
-    m_undo.setClean();
-    emit documentChanged();
+    const auto written = std::make_shared<const Document>(std::move(saved));
+    m_errands.run([written, path](Progress &) { saveDocument(*written, path.toStdString()); },
+                  [this, written, path, done = std::move(done), before = m_document] {
+                      m_path = path;
+                      if (m_document == before) {
+                          m_document = *written;
+                          m_undo.setClean();
+                      }
+                      emit documentChanged();
+                      if (done) done();
+                  });
+}
+
+void Workbench::exportFile(const QString &path, Export content)
+{
+    if (!m_results || !m_complete) {
+        emit failed(tr("There are no results yet; wait until they are computed."));
+        return;
+    }
+    m_errands.run([path, content = std::move(content), results = m_results, document = m_document](Progress &progress) {
+        writeFileAtomically(path.toStdString(), content(*results, document, progress));
+    });
 }
 
 static std::string channelWish(const std::string &name, std::size_t index, std::size_t columns)
@@ -168,30 +185,19 @@ static void appendCapture(Document &document, const QString &file, const Capture
 
 void Workbench::addCaptures(const QStringList &files, std::optional<double> interval)
 {
-    QThreadPool::globalInstance()->start([this, files, interval, alive = QPointer<Workbench>(this)] {
-        std::vector<Capture> captures;
-        QString problem;
-        bool asks = false;
-        for (const QString &file : files) {
-            Progress progress;
-            try {
-                captures.push_back(readCapture(file.toStdString(), {}, progress));
-                asks |= !captures.back().intervalKnown && !interval;
-            } catch (const Error &error) {
-                problem = text(error.what());
-                break;
-            }
-        }
-        QMetaObject::invokeMethod(qApp, [=, this, captures = std::move(captures)] {
-            if (!alive) return;
-            if (!problem.isEmpty())
-                emit failed(problem);
-            else if (asks)
+    const auto captures = std::make_shared<std::vector<Capture>>();
+    m_errands.run(
+        [captures, files](Progress &progress) {
+            for (const QString &file : files) captures->push_back(readCapture(file.toStdString(), {}, progress));
+        },
+        [this, captures, files, interval] {
+            const bool asks = !interval && std::any_of(captures->begin(), captures->end(),
+                                                       [](const Capture &capture) { return !capture.intervalKnown; });
+            if (asks)
                 emit intervalNeeded(files);
             else
-                takeCaptures(files, captures, interval);
+                takeCaptures(files, *captures, interval);
         });
-    });
 }
 
 void Workbench::takeCaptures(const QStringList &files, const std::vector<Capture> &captures,

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "document.h"
+#include "errands.h"
 #include "evaluator.h"
 #include "look.h"
 #include "results.h"
@@ -40,6 +41,7 @@ public:
     std::shared_ptr<const Results> sharedResults() const { return m_results; }
     bool complete() const { return m_complete; } ///< false: the results are a first look
     Evaluator &evaluator() { return m_evaluator; }
+    Errands &errands() { return m_errands; }
     QUndoStack &undoStack() { return m_undo; }
     const Look &look() const { return *m_look; }
     void setDark(bool dark);
@@ -48,10 +50,15 @@ public:
     /// one. An edit that leaves the document invalid is not taken: `failed` tells why and false comes back.
     bool change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey = {});
 
-    /// Files. Each throws Error and changes nothing when it cannot be done.
+    /// Files. Opening throws Error and changes nothing when it cannot be done.
     void newProject();
     void openProject(const QString &path);
-    void save(const QString &path);
+    /// Writes the document beside the interface and calls `done`; `failed` tells when it could not be written. What is
+    /// changed before it is done stays unsaved.
+    void save(const QString &path, std::function<void()> done = {});
+    /// Writes beside the interface what `content` makes of the results; refused with `failed` while there are none.
+    using Export = std::function<std::string(const Results &, const Document &, Progress &)>;
+    void exportFile(const QString &path, Export content);
     /// Reads captures elsewhere, then adds them as one undoable step, with a channel for each column and a sheet that
     /// shows them. Answers with `failed`, or with `intervalNeeded` where a file states no sample interval and none (in
     /// s) is given here.
@@ -98,6 +105,7 @@ private:
     QString m_path;
     QUndoStack m_undo;
     Evaluator m_evaluator;
+    Errands m_errands;
     std::shared_ptr<const Results> m_results;
     bool m_complete = false;
     const Look *m_look = &Look::light();
