@@ -51,7 +51,33 @@ ImportOptions readImport(JsonReader &in)
         options.timeColumn = in.has("time_column") ? std::optional(readColumn(in, "time_column")) : std::nullopt;
     options.separator = readCharacter(in, "separator");
     options.decimal = readCharacter(in, "decimal");
-    options.furtherJson = keptJson(in, {"dataset", "sample_type", "byte_order", "header_bytes", "interleave"});
+    if (in.has("dataset")) {
+        const Json &given = in.raw("dataset");
+        for (const Json &name : given.is_array() ? given : Json::array({given})) {
+            if (!name.is_string())
+                throw Error(in.where("dataset"), "is neither a name nor a list of names", "write \"ch1\" or [\"ch1\", …]");
+            options.datasets.push_back(name);
+        }
+    }
+    std::optional<std::string> type, order;
+    in.read("sample_type", type);
+    if (type) {
+        options.sampleType = sampleTypeOf(*type);
+        if (!options.sampleType)
+            throw Error(in.where("sample_type"), "\"" + *type + "\" is not a type of samples",
+                        "write i8, u8, i16, u16, i24, i32, u32, i64, u64, f16, f32 or f64");
+    }
+    in.read("byte_order", order);
+    if (order && *order != "little" && *order != "big")
+        throw Error(in.where("byte_order"), "is \"" + *order + "\"", "write \"little\" or \"big\"");
+    if (order) options.bigEndian = *order == "big";
+    std::optional<int> header;
+    in.read("header_bytes", header);
+    options.headerBytes = header;
+    if (header && *header < 0) throw Error(in.where("header_bytes"), "is below 0", "give the bytes before the samples");
+    in.read("interleave", options.interleave);
+    if (options.interleave && (*options.interleave < 1 || *options.interleave > 4096))
+        throw Error(in.where("interleave"), "is not within 1 … 4096", "give the number of channels");
     return options;
 }
 
@@ -278,7 +304,12 @@ Json importJson(const ImportOptions &options)
     if (options.timeColumn) out.put("time_column", *options.timeColumn ? columnJson(**options.timeColumn) : Json());
     if (options.separator) out.put("separator", std::string(1, *options.separator));
     if (options.decimal) out.put("decimal", std::string(1, *options.decimal));
-    return out.kept(options.furtherJson).take();
+    if (options.datasets.size() == 1) out.put("dataset", options.datasets[0]);
+    if (options.datasets.size() > 1) out.put("dataset", options.datasets);
+    if (options.sampleType) out.put("sample_type", std::string(sampleTypeName(*options.sampleType)));
+    if (options.bigEndian) out.put("byte_order", std::string(*options.bigEndian ? "big" : "little"));
+    out.put("header_bytes", options.headerBytes).put("interleave", options.interleave);
+    return out.take();
 }
 
 template <typename Entry, typename Make>
@@ -380,6 +411,11 @@ Document parseDocument(const std::string &text, const std::string &name)
     } catch (const Error &error) {
         throw error.within(name);
     }
+}
+
+std::string importText(const ImportOptions &options)
+{
+    return importJson(options).dump();
 }
 
 std::string documentText(const Document &document)

@@ -11,6 +11,8 @@ namespace fulvex {
 /// A key that no version knows is an error, so that a slip of the pen does not pass as a default.
 Document parseDocument(const std::string &json, const std::string &name);
 std::string documentText(const Document &document);
+/// How to read a capture, as JSON; equal texts, equal captures.
+std::string importText(const ImportOptions &options);
 
 Document loadDocument(const std::filesystem::path &path);
 /// Atomic; see writeFileAtomically.

@@ -3,6 +3,7 @@
 #include "capture_reader.h"
 #include "channel_source.h"
 #include "clock_recovery.h"
+#include "document_json.h"
 #include "error.h"
 #include "fingerprint.h"
 #include "resampled_source.h"
@@ -35,14 +36,6 @@ std::string text(const std::optional<double> &value)
 std::string text(const std::variant<int, std::string> &column)
 {
     return column.index() == 0 ? "#" + std::to_string(std::get<int>(column)) : std::get<std::string>(column);
-}
-
-std::string text(const ImportOptions &import)
-{
-    std::string time = import.timeColumn ? (*import.timeColumn ? text(**import.timeColumn) : "none") : "found";
-    return import.format.value_or("") + '\x1e' + text(import.sampleInterval) + '\x1e' + text(import.start) + '\x1e' +
-           time + '\x1e' + (import.separator ? std::string(1, *import.separator) : "") + '\x1e' +
-           (import.decimal ? std::string(1, *import.decimal) : "");
 }
 
 std::string fileKey(const std::filesystem::path &path)
@@ -110,7 +103,7 @@ Evaluation::Evaluation(const Document &document, std::filesystem::path base, std
 Evaluation::Node<Capture> Evaluation::capture(const CaptureEntry &entry)
 {
     const std::filesystem::path path = m_base / entry.file;
-    const std::string key = keyOf("capture", fileKey(path), text(entry.import));
+    const std::string key = keyOf("capture", fileKey(path), importText(entry.import));
     return {key, m_cache.get<Capture>(key, [&] { return readCapture(path, entry.import, m_progress); })};
 }
 

@@ -1,7 +1,13 @@
 #include "capture_reader.h"
 
+#include "audio_reader.h"
 #include "error.h"
+#include "hdf5_reader.h"
+#include "mat_reader.h"
 #include "npy_reader.h"
+#include "npz_reader.h"
+#include "raw_reader.h"
+#include "sigmf_reader.h"
 #include "text_reader.h"
 
 #include <algorithm>
@@ -11,6 +17,12 @@ namespace fulvex {
 
 static constexpr CaptureFormat formats[] = {
     {"npy", "NumPy array", looksLikeNpy, readNpy},
+    {"npz", "NumPy archive", looksLikeZip, readNpz},
+    {"wav", "audio file", looksLikeAudio, readAudio},
+    {"mat", "MAT-file", looksLikeMat, readMat}, // before HDF5, which level 7.3 is
+    {"hdf5", "HDF5 file", looksLikeHdf5, readHdf5},
+    {"sigmf", "SigMF recording", looksLikeSigmf, readSigmf},
+    {"raw", "raw samples", looksLikeBlock, readRaw},
     {"csv", "text table", looksLikeText, readText},
 };
 
@@ -19,24 +31,34 @@ std::span<const CaptureFormat> captureFormats()
     return formats;
 }
 
+static std::string knownFormats()
+{
+    std::string known;
+    for (const CaptureFormat &format : formats) known += std::string(known.empty() ? "" : ", ") + format.id;
+    return known;
+}
+
+static const CaptureFormat &formatNamed(const std::string &id, const std::string &file)
+{
+    for (const CaptureFormat &format : formats) {
+        if (id == format.id) return format;
+    }
+    throw Error(file, "the format \"" + id + "\" cannot be read by this version", "it reads: " + knownFormats());
+}
+
 static const CaptureFormat &formatOf(const MappedFile &file, const ImportOptions &options)
 {
     const std::string name = file.path().string();
     if (options.format) {
-        for (const CaptureFormat &format : formats) {
-            if (*options.format == format.id) return format;
-        }
-        std::string known;
-        for (const CaptureFormat &format : formats) known += std::string(known.empty() ? "" : ", ") + format.id;
-        throw Error(name, "the format \"" + *options.format + "\" cannot be read by this version",
-                    "it reads: " + known);
+        return formatNamed(*options.format, name);
     }
+    if (file.path().extension() == ".sigmf-data") return formatNamed("sigmf", name); // its content says nothing
     const auto head = file.bytes().first(std::min<std::size_t>(file.bytes().size(), 65536));
     for (const CaptureFormat &format : formats) {
         if (format.recognises(head)) return format;
     }
-    throw Error(name, "is neither a NumPy array nor a table of numbers in text",
-                "save the capture in one of these formats");
+    throw Error(name, "is not of a format that is read (" + knownFormats() + ")",
+                "save it as one of these, or give \"format\": \"raw\" with \"sample_type\" in its import");
 }
 
 Capture readCapture(const std::filesystem::path &path, const ImportOptions &options, Progress &progress)

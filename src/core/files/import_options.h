@@ -1,8 +1,11 @@
 #pragma once
 
+#include "sample_type.h"
+
 #include <optional>
 #include <string>
 #include <variant>
+#include <vector>
 
 namespace fulvex {
 
@@ -14,7 +17,11 @@ struct ImportOptions {
     std::optional<double> start;                     ///< s
     std::optional<std::optional<Column>> timeColumn; ///< set but empty: there is none
     std::optional<char> separator, decimal;
-    std::string furtherJson; ///< what this version does not read, kept as it was given
+    std::vector<std::string> datasets; ///< of files that hold several arrays: which ones, in this order
+    std::optional<SampleType> sampleType;
+    std::optional<bool> bigEndian;
+    std::optional<std::int64_t> headerBytes;
+    std::optional<int> interleave; ///< channels, sample by sample in turn
     bool operator==(const ImportOptions &) const = default;
 };
 

@@ -72,7 +72,7 @@ void parseShape(std::string_view text, Header &header, const std::string &name)
         header.shape.push_back(size);
         at = next;
     }
-    if (header.shape.empty() || header.shape.size() > 2)
+    if (header.shape.size() > 2)
         throw Error(name, "has " + std::to_string(header.shape.size()) + " dimensions",
                     "save an array of one dimension (samples) or two (samples and channels)");
 }
@@ -108,41 +108,47 @@ bool looksLikeNpy(std::span<const std::byte> head)
     return head.size() >= magic.size() && std::memcmp(head.data(), magic.data(), magic.size()) == 0;
 }
 
-Capture readNpy(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &)
+NpyArray parseNpy(std::span<const std::byte> bytes, const std::string &name)
 {
-    const std::string name = file->path().string();
-    const auto bytes = file->bytes();
     if (!looksLikeNpy(bytes))
         throw Error(name + ": byte 0", "does not start as a NumPy array", "set another \"format\"");
     const Header header = parseHeader(bytes, name);
     const auto size = std::int64_t(sampleSize(header.type));
-    const std::int64_t rows = header.shape[0], columns = header.shape.size() == 2 ? header.shape[1] : 1;
+    const std::int64_t rows = header.shape.empty() ? 1 : header.shape[0];
+    const std::int64_t columns = header.shape.size() == 2 ? header.shape[1] : 1;
     const auto have = std::int64_t(bytes.size() - header.dataOffset);
     if (columns != 0 && rows > have / size / columns)
         throw Error(name,
                     "should hold " + std::to_string(rows) + " x " + std::to_string(columns) + " samples of " +
                         std::to_string(size) + " bytes, but only " + std::to_string(have) + " bytes follow the header",
                     "the file is truncated: copy or export it again");
-    if (rows == 0 || columns == 0) throw Error(name, "holds no samples", "check that the export finished");
-
     const bool timeAlongRows = rows >= columns;
-    const std::int64_t count = timeAlongRows ? rows : columns, channels = timeAlongRows ? columns : rows;
-    if (channels > 4096)
-        throw Error(name, "has " + std::to_string(channels) + " channels", "save an array of at most 4096 channels");
+    NpyArray array;
+    array.layout.type = header.type;
+    array.layout.swapped = header.swapped;
+    array.layout.offset = header.dataOffset;
+    array.layout.samples = timeAlongRows ? rows : columns;
+    array.layout.channels = timeAlongRows ? columns : rows;
+    if (array.layout.channels > 4096)
+        throw Error(name, "has " + std::to_string(array.layout.channels) + " channels",
+                    "save an array of at most 4096 channels");
     const std::int64_t alongRows = header.fortran ? size : columns * size;
     const std::int64_t alongColumns = header.fortran ? rows * size : size;
+    array.layout.sampleStride = timeAlongRows ? alongRows : alongColumns;
+    array.layout.channelStride = timeAlongRows ? alongColumns : alongRows;
+    array.scalar = header.shape.empty();
+    return array;
+}
+
+Capture readNpy(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &)
+{
+    const std::string name = file->path().string();
+    const NpyArray array = parseNpy(file->bytes(), name);
+    if (array.layout.samples == 0 || array.layout.channels == 0)
+        throw Error(name, "holds no samples", "check that the export finished");
     Capture capture;
-    for (std::int64_t channel = 0; channel < channels; ++channel) {
-        Waveform waveform;
-        waveform.type = header.type;
-        waveform.swapped = header.swapped;
-        waveform.count = count;
-        waveform.stride = timeAlongRows ? alongRows : alongColumns;
-        waveform.data = bytes.data() + header.dataOffset + channel * (timeAlongRows ? alongColumns : alongRows);
-        waveform.owner = waveform.mapping = file;
-        capture.columns.push_back(std::move(waveform));
-    }
-    capture.axis.count = count;
+    capture.columns = mappedColumns(file, array.layout);
+    capture.axis.count = array.layout.samples;
     capture.intervalKnown = false;
     applyTimeOptions(capture, options);
     return capture;

@@ -3,6 +3,7 @@
 #include "error.h"
 #include "number_text.h"
 #include "text_cells.h"
+#include "time_facts.h"
 
 #include <algorithm>
 #include <optional>
@@ -15,7 +16,7 @@ namespace {
 constexpr std::size_t looked = 64; ///< lines looked at before the first row of numbers must have come
 
 struct Rows {
-    std::size_t columns = 0, offset = 0, line = 0, consistent = 0;
+    std::size_t columns = 0, cells = 0, offset = 0, line = 0, consistent = 0;
 };
 
 /// Columns of a row of numbers; 0 when it is not one. Empty cells at the end do not count.
@@ -44,75 +45,149 @@ Rows rowsUnder(std::string_view text, char separator, char decimal)
         if (bareCell(line).empty()) continue;
         splitCells(line, separator, cells);
         const std::size_t columns = numericColumns(cells, decimal);
-        if (columns == 0 || columns != rows.columns) {
+        // A gap at the end of a row looks like a trailing separator, but has as many cells as the others.
+        const bool alike = columns > 0 && (columns == rows.columns || cells.size() == rows.cells);
+        if (!alike) {
             if (rows.consistent >= 2)
                 break; // a table that goes wrong later is an error there, not the header of another
-            rows = columns ? Rows{columns, offset, number, 1} : Rows{};
-        } else if (++rows.consistent >= 20) {
-            break;
+            rows = columns ? Rows{columns, cells.size(), offset, number, 1} : Rows{};
+        } else {
+            rows.columns = std::max(rows.columns, columns);
+            if (++rows.consistent >= 20) break;
         }
     }
     return rows;
 }
 
-std::string_view withoutBrackets(std::string_view text)
+/// A line before the table, without the sign of a comment.
+std::string_view bareLine(std::string_view line)
 {
-    text = bareCell(text);
-    if (text.size() >= 2 &&
-        ((text.front() == '(' && text.back() == ')') || (text.front() == '[' && text.back() == ']')))
-        text = text.substr(1, text.size() - 2);
-    return text;
+    line = bareCell(line);
+    while (!line.empty() && (line.front() == '#' || line.front() == '%' || line.front() == ';')) line.remove_prefix(1);
+    return line;
 }
 
-/// A unit of time, voltage, current or the like with an SI prefix, as it stands in a unit row.
-bool isUnit(std::string_view text)
-{
-    text = withoutBrackets(text);
-    for (const std::string_view base : {"s", "V", "A", "W", "Hz", "m", "Pa", "sec", "Volt", "volt", "Volts", "volts"}) {
-        if (text.ends_with(base) && prefixFactor(text.substr(0, text.size() - base.size()))) return true;
-    }
-    return text == "%" || text == "1";
-}
-
-/// "Time (us)", "CH1 [V]" or "time/s" into name and unit.
-void splitNameAndUnit(std::string_view cell, std::string &name, std::string &unit)
-{
-    cell = bareCell(cell);
-    const char close = cell.empty() ? ' ' : cell.back();
-    const std::size_t open = close == ')' ? cell.rfind('(') : close == ']' ? cell.rfind('[') : cell.rfind('/');
-    if (open != std::string_view::npos && isUnit(cell.substr(open + (close == ')' || close == ']' ? 0 : 1)))) {
-        unit = withoutBrackets(cell.substr(open + (close == ')' || close == ']' ? 0 : 1)));
-        cell = bareCell(cell.substr(0, open));
-    }
-    name = cell;
-}
-
-void readHeader(std::string_view header, TextDialect &dialect)
-{
-    dialect.names.resize(dialect.columns);
-    dialect.units.resize(dialect.columns);
-    std::vector<std::string_view> lines, cells;
-    for (std::string_view line; takeLine(header, line);) {
-        if (!bareCell(line).empty()) lines.push_back(line);
-    }
-    bool unitsSeen = false;
-    for (auto line = lines.rbegin(); line != lines.rend(); ++line) { // the lines next to the numbers speak of columns
-        std::string_view text = bareCell(*line);
-        while (!text.empty() && (text.front() == '#' || text.front() == '%')) text.remove_prefix(1);
-        splitCells(text, dialect.separator, cells);
-        while (cells.size() > dialect.columns && bareCell(cells.back()).empty()) cells.pop_back();
-        if (cells.size() != dialect.columns) return;
-        const bool unitRow =
-            std::all_of(cells.begin(), cells.end(), [](auto c) { return bareCell(c).empty() || isUnit(c); });
-        if (unitRow && !unitsSeen) {
-            for (std::size_t i = 0; i < cells.size(); ++i) dialect.units[i] = withoutBrackets(cells[i]);
-            unitsSeen = true;
-            continue;
+/// Where header and metadata stand: offsets in the whole text, from views into it.
+class HeaderReader {
+public:
+    HeaderReader(std::string_view text, TextDialect &dialect) : m_text(text), m_dialect(dialect) {}
+    void read()
+    {
+        m_dialect.names.resize(m_dialect.columns);
+        m_dialect.units.resize(m_dialect.columns);
+        std::string_view rest = m_text.substr(0, m_dialect.dataOffset);
+        std::vector<std::string_view> lines;
+        for (std::string_view line; takeLine(rest, line);) {
+            if (!bareCell(line).empty()) lines.push_back(line);
         }
-        for (std::size_t i = 0; i < cells.size(); ++i) splitNameAndUnit(cells[i], dialect.names[i], dialect.units[i]);
-        return;
+        const std::size_t titles = readTitles(lines);
+        for (std::size_t i = 0; i < titles; ++i) readMetadata(lines[i]);
+        std::stable_sort(m_dialect.facts.begin(), m_dialect.facts.end(),
+                         [](const ReadFact &a, const ReadFact &b) { return a.offset < b.offset; });
     }
-}
+
+private:
+    std::string_view m_text;
+    TextDialect &m_dialect;
+
+    void note(const char *what, std::string value, std::string_view place)
+    {
+        m_dialect.facts.push_back({what, std::move(value), std::size_t(place.data() - m_text.data()), place.size()});
+    }
+    std::vector<std::string_view> cellsOf(std::string_view line) const
+    {
+        std::vector<std::string_view> cells;
+        splitCells(bareLine(line), m_dialect.separator, cells);
+        while (cells.size() > m_dialect.columns && bareCell(cells.back()).empty()) cells.pop_back();
+        return cells;
+    }
+    /// Names and units from the lines next to the numbers, upwards; how many lines above them are left.
+    std::size_t readTitles(const std::vector<std::string_view> &lines)
+    {
+        bool unitsSeen = false;
+        for (std::size_t left = lines.size(); left > 0; --left) {
+            const auto cells = cellsOf(lines[left - 1]);
+            if (cells.size() != m_dialect.columns) return left;
+            const bool unitRow = std::all_of(cells.begin(), cells.end(),
+                                             [](auto c) { return bareCell(c).empty() || isUnit(c); });
+            if (unitRow && !unitsSeen) {
+                for (std::size_t i = 0; i < cells.size(); ++i) m_dialect.units[i] = withoutBrackets(cells[i]);
+                note("units", {}, lines[left - 1]);
+                unitsSeen = true;
+                continue;
+            }
+            if (cells.size() == 2 && isMetadata(lines[left - 1])) return left;
+            for (std::size_t i = 0; i < cells.size(); ++i)
+                splitNameAndUnit(cells[i], m_dialect.names[i], m_dialect.units[i]);
+            note("names", {}, lines[left - 1]);
+            return left - 1;
+        }
+        return 0;
+    }
+    struct Entry {
+        std::string_view key, value, unit;
+    };
+    /// "key,value[,unit]", "key: value" or "key = value".
+    std::optional<Entry> entryOf(std::string_view line) const
+    {
+        line = bareLine(line);
+        std::vector<std::string_view> cells;
+        const std::size_t mark = line.find_first_of(":=");
+        if (m_dialect.separator && m_dialect.separator != ' ' && line.find(m_dialect.separator) < mark) {
+            splitCells(line, m_dialect.separator, cells);
+            return Entry{bareCell(cells[0]), bareCell(cells[1]), cells.size() > 2 ? bareCell(cells[2]) : std::string_view()};
+        }
+        if (mark == std::string_view::npos) return {};
+        std::string_view value = line.substr(mark + 1);
+        while (!value.empty() && m_dialect.separator && value.back() == m_dialect.separator) value.remove_suffix(1);
+        if (!value.empty() && m_dialect.separator && value.front() == m_dialect.separator) value.remove_prefix(1);
+        return Entry{bareCell(line.substr(0, mark)), bareCell(value), {}};
+    }
+    std::optional<TimeFact> timeOf(const Entry &entry) const
+    {
+        std::string_view value = entry.value;
+        std::string unit(withoutBrackets(entry.unit));
+        const std::size_t end = std::min(value.find_first_not_of("+-0123456789.,eE"), value.size());
+        if (const std::string_view behind = bareCell(value.substr(end)); !behind.empty()) {
+            if (!isUnit(behind)) return {};
+            unit = withoutBrackets(behind);
+        }
+        const std::string_view digits = bareCell(value.substr(0, end));
+        Cell number = parseCell(digits, m_dialect.decimal);
+        if (number.kind == CellKind::word && m_dialect.decimal == ',') number = parseCell(digits, '.');
+        if (number.kind != CellKind::number) return {};
+        return timeFact(entry.key, number.value, unit);
+    }
+    bool isMetadata(std::string_view line) const
+    {
+        const auto entry = entryOf(line);
+        return entry && timeOf(*entry);
+    }
+    void readMetadata(std::string_view line)
+    {
+        const auto entry = entryOf(line);
+        const auto fact = entry ? timeOf(*entry) : std::nullopt;
+        if (!fact) return readUnits(entry, line);
+        const bool interval = fact->kind == TimeFact::Kind::interval;
+        (interval ? m_dialect.interval : m_dialect.start) = fact->value;
+        note(interval ? "sample interval" : "start", quantityText(fact->value, "s", {}, 6), line);
+    }
+    /// "units: V", for the columns that state none themselves.
+    void readUnits(const std::optional<Entry> &entry, std::string_view line)
+    {
+        if (!entry || !isUnit(entry->value)) return;
+        std::string key(entry->key);
+        for (char &c : key) c = char(std::tolower(static_cast<unsigned char>(c)));
+        const bool vertical = key == "unit" || key == "units" || key == "vertical unit" || key == "vertical units" ||
+                              key == "y unit" || key == "y units";
+        if (!vertical || plainUnit(withoutBrackets(entry->value)).second == "s") return;
+        for (std::size_t i = 0; i < m_dialect.columns; ++i) {
+            if (m_dialect.units[i].empty() && !(i == 0 && namesTime(m_dialect.names[i])))
+                m_dialect.units[i] = withoutBrackets(entry->value);
+        }
+        note("units", std::string(withoutBrackets(entry->value)), line);
+    }
+};
 
 } // namespace
 
@@ -149,7 +224,7 @@ TextDialect findDialect(std::string_view text, const ImportOptions &options, con
     dialect.columns = bestRows.columns;
     dialect.dataOffset = bestRows.offset;
     dialect.dataLine = bestRows.line;
-    readHeader(text.substr(0, bestRows.offset), dialect);
+    HeaderReader(text, dialect).read();
     return dialect;
 }
 

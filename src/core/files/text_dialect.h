@@ -1,6 +1,7 @@
 #pragma once
 
 #include "import_options.h"
+#include "waveform.h"
 
 #include <string>
 #include <string_view>
@@ -17,6 +18,8 @@ struct TextDialect {
     std::size_t dataLine = 1;       ///< its 1-based line number
     std::vector<std::string> names; ///< per column, may be empty
     std::vector<std::string> units; ///< per column, may be empty
+    std::optional<double> interval, start; ///< s, where lines before the table state them plainly
+    std::vector<ReadFact> facts;           ///< offsets in the text
 };
 
 /// Finds the dialect of `text` (UTF-8, without a byte order mark; at least the first rows of numbers). What the

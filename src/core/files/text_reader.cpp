@@ -5,6 +5,8 @@
 #include "parallel.h"
 #include "text_cells.h"
 #include "text_dialect.h"
+#include "time_facts.h"
+#include "uniform_times.h"
 
 #include <algorithm>
 #include <cmath>
@@ -77,55 +79,6 @@ Columns parseTable(std::string_view table, const TextDialect &dialect, const std
     return columns;
 }
 
-/// The factor of a unit's prefix and the plain unit: "mV" gives 0.001 and "V".
-std::pair<double, std::string> plainUnit(const std::string &unit)
-{
-    for (const std::string_view base : {"s", "V", "A", "W", "Hz", "Pa"}) {
-        if (!unit.ends_with(base)) continue;
-        const auto factor = prefixFactor(std::string_view(unit).substr(0, unit.size() - base.size()));
-        if (factor) return {*factor, std::string(base)};
-    }
-    for (const std::string_view word : {"Volt", "volt", "Volts", "volts"}) {
-        if (unit == word) return {1, "V"};
-    }
-    if (unit == "sec") return {1, "s"};
-    return {1, unit};
-}
-
-std::string lowerCase(const std::string &name)
-{
-    std::string lower;
-    for (const char c : name) lower += char(std::tolower(static_cast<unsigned char>(c)));
-    return lower;
-}
-
-bool namesTime(const std::string &name)
-{
-    const std::string lower = lowerCase(name);
-    return lower == "t" || lower.starts_with("time") || lower == "x";
-}
-
-/// A running number is no time, though it rises evenly.
-bool namesIndex(const std::string &name)
-{
-    const std::string lower = lowerCase(name);
-    for (const std::string_view word : {"index", "sample", "samples", "n", "i", "#", "no", "no.", "point", "row"}) {
-        if (lower == word) return true;
-    }
-    return false;
-}
-
-/// Whether each step is positive and within a tenth of the first: what a column of times looks like, and no signal.
-bool risesEvenly(const std::vector<double> &values)
-{
-    if (values.size() < 3) return false;
-    const double mean = (values.back() - values.front()) / double(values.size() - 1);
-    for (std::size_t i = 1; i < values.size(); ++i) {
-        if (!(values[i] - values[i - 1] > 0) || std::abs(values[i] - values[i - 1] - mean) > 0.1 * mean) return false;
-    }
-    return true;
-}
-
 std::optional<std::size_t> findTimeColumn(const Columns &columns, const TextDialect &dialect,
                                           const ImportOptions &options, const std::string &file)
 {
@@ -146,50 +99,106 @@ std::optional<std::size_t> findTimeColumn(const Columns &columns, const TextDial
         return std::size_t(found - dialect.names.begin());
     }
     if (columns.size() < 2) return {};
+    if (namesIndex(dialect.names[0]) && namesTime(dialect.names[1])) return 1;
     const bool named = namesTime(dialect.names[0]) || plainUnit(dialect.units[0]).second == "s";
-    if (named || (!namesIndex(dialect.names[0]) && !options.sampleInterval && risesEvenly(columns[0]))) return 0;
+    const bool asked = options.sampleInterval || dialect.interval; // else a time column is what must tell
+    if (named || (!namesIndex(dialect.names[0]) && !asked && risesEvenly(columns[0]))) return 0;
     return {};
 }
 
-/// Start and interval of a time column by its ends; throws where it does not lie on that grid.
-TimeAxis axisOf(const std::vector<double> &times, double factor, const std::string &file, std::size_t firstLine)
+/// Later columns that are the time once more, as pairs of time and channel have them, and columns without a number.
+void dropIdleColumns(Columns &columns, TextDialect &dialect, std::optional<std::size_t> &timeColumn, Capture &capture)
 {
-    TimeAxis axis{0, 1, std::int64_t(times.size())};
-    const auto at = [&](std::size_t row) { return file + ": line " + std::to_string(firstLine + row); };
-    for (std::size_t i = 0; i < times.size(); ++i) {
-        if (std::isnan(times[i]))
-            throw Error(at(i), "the time is missing", "mend the cell or set \"time_column\": null");
+    const auto drop = [&](std::size_t i, const char *why) {
+        capture.remarks.push_back("column " + std::to_string(i) +
+                                  (dialect.names[i].empty() ? "" : " \"" + dialect.names[i] + "\"") + " " + why +
+                                  " and is left out");
+        columns[i].clear();
+    };
+    const auto same = [](double a, double b) { return a == b || (std::isnan(a) && std::isnan(b)); };
+    for (std::size_t i = 0; i < columns.size(); ++i) {
+        if (timeColumn && i == *timeColumn) continue;
+        const std::vector<double> &column = columns[i];
+        const std::size_t others = std::size_t(
+            std::count_if(columns.begin(), columns.end(), [](const auto &c) { return !c.empty(); }));
+        if (others > (timeColumn ? 2u : 1u) && std::all_of(column.begin(), column.end(), [](double v) { return std::isnan(v); }))
+            drop(i, "holds no number");
+        else if (timeColumn && namesTime(dialect.names[i]) && others > 2 &&
+                 std::equal(column.begin(), column.end(), columns[*timeColumn].begin(), same))
+            drop(i, "holds the same times again");
+        else if (timeColumn == i + 1 && namesIndex(dialect.names[i]) && others > 2)
+            drop(i, "counts the rows");
     }
-    if (times.size() < 2) throw Error(file, "one row gives no sample interval", "export more than one sample");
-    axis.start = times.front() * factor;
-    const double interval = (times.back() - times.front()) / double(times.size() - 1);
-    double quantum = std::abs(interval), worst = 0; // times are often printed with few digits: their step is no jitter
-    std::size_t worstAt = 0;
-    for (std::size_t i = 1; i < times.size(); ++i) {
-        const double step = times[i] - times[i - 1];
-        if (step < 0 || !(interval > 0))
-            throw Error(at(i), "the time runs backwards or stands still",
-                        "set another \"time_column\", or null and a \"sample_interval\"");
-        quantum = std::max(quantum, step > 0 && step < 1.5 * interval ? step : 0.0);
-        const double off = std::abs(times[i] - times.front() - interval * double(i));
-        if (off > worst) worst = off, worstAt = i;
+}
+
+/// A time column is believed, but for the last digits, which lines before the table state exactly.
+void takeStatedTimes(const TextDialect &dialect, bool timed, Capture &capture)
+{
+    if (!timed) {
+        if (dialect.interval) capture.axis.interval = *dialect.interval, capture.intervalKnown = true;
+        if (dialect.start) capture.axis.start = *dialect.start;
+        return;
     }
-    if (worst > 0.75 * quantum)
-        throw Error(at(worstAt),
-                    "the time lies " + quantityText(worst * factor, "s") + " off a uniform grid of " +
-                        quantityText(interval * factor, "s"),
-                    "export uniformly sampled data, or set \"time_column\": null and a \"sample_interval\"");
-    axis.interval = interval * factor;
-    return axis;
+    const double span = capture.axis.interval * double(capture.axis.count);
+    if (dialect.interval) {
+        if (std::abs(*dialect.interval / capture.axis.interval - 1) < 1e-3)
+            capture.axis.interval = *dialect.interval;
+        else
+            capture.remarks.push_back("the lines before the table state a sample interval of " +
+                                      quantityText(*dialect.interval, "s", {}, 6) + ", its times one of " +
+                                      quantityText(capture.axis.interval, "s", {}, 6) + ": the times are used");
+    }
+    if (dialect.start && std::abs(*dialect.start - capture.axis.start) < 1e-6 * span) capture.axis.start = *dialect.start;
+}
+
+/// UTF-16 as its byte order mark tells, as UTF-8; nothing for text that is bytes already.
+std::optional<std::string> fromUtf16(std::span<const std::byte> bytes)
+{
+    if (bytes.size() < 2) return {};
+    const bool little = bytes[0] == std::byte(0xFF) && bytes[1] == std::byte(0xFE);
+    const bool big = bytes[0] == std::byte(0xFE) && bytes[1] == std::byte(0xFF);
+    if (!little && !big) return {};
+    const auto unit = [&](std::size_t i) {
+        const unsigned a = unsigned(bytes[i]), b = unsigned(bytes[i + 1]);
+        return little ? a | b << 8 : a << 8 | b;
+    };
+    std::string text;
+    text.reserve(bytes.size() / 2);
+    for (std::size_t i = 2; i + 1 < bytes.size(); i += 2) {
+        unsigned code = unit(i);
+        if (code >= 0xD800 && code < 0xDC00 && i + 3 < bytes.size()) {
+            code = 0x10000 + ((code - 0xD800) << 10) + ((unit(i + 2) - 0xDC00) & 0x3FF);
+            i += 2;
+        }
+        if (code < 0x80) {
+            text += char(code);
+        } else if (code < 0x800) {
+            text += char(0xC0 | code >> 6);
+            text += char(0x80 | (code & 63));
+        } else {
+            if (code < 0x10000) {
+                text += char(0xE0 | code >> 12);
+            } else {
+                text += char(0xF0 | code >> 18);
+                text += char(0x80 | (code >> 12 & 63));
+            }
+            text += char(0x80 | (code >> 6 & 63));
+            text += char(0x80 | (code & 63));
+        }
+    }
+    return text;
 }
 
 } // namespace
 
 bool looksLikeText(std::span<const std::byte> head)
 {
+    const std::optional<std::string> wide = fromUtf16(head);
+    const std::string_view text = wide ? std::string_view(*wide)
+                                       : std::string_view(reinterpret_cast<const char *>(head.data()), head.size());
     bool digit = false;
-    for (const std::byte byte : head) {
-        const auto c = static_cast<unsigned char>(byte);
+    for (const char letter : text) {
+        const auto c = static_cast<unsigned char>(letter);
         if (c < 32 && c != '\t' && c != '\n' && c != '\r') return false;
         digit |= c >= '0' && c <= '9';
     }
@@ -199,36 +208,48 @@ bool looksLikeText(std::span<const std::byte> head)
 Capture readText(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress)
 {
     const std::string name = file->path().string();
-    std::string_view text(reinterpret_cast<const char *>(file->bytes().data()), file->bytes().size());
-    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
-    const TextDialect dialect = findDialect(text.substr(0, 1 << 20), options, name);
+    const std::optional<std::string> wide = fromUtf16(file->bytes());
+    std::string_view text = wide ? std::string_view(*wide)
+                                 : std::string_view(reinterpret_cast<const char *>(file->bytes().data()), file->bytes().size());
+    const std::size_t mark = text.starts_with("\xEF\xBB\xBF") ? 3 : 0;
+    text.remove_prefix(mark);
+    TextDialect dialect = findDialect(text.substr(0, 1 << 20), options, name);
     Columns columns = parseTable(text.substr(dialect.dataOffset), dialect, name, progress);
     file->release(file->bytes());
 
     Capture capture;
-    const auto timeColumn = findTimeColumn(columns, dialect, options, name);
+    capture.axis.count = std::int64_t(columns[0].size());
+    auto timeColumn = findTimeColumn(columns, dialect, options, name);
     if (timeColumn) {
         const double factor =
             plainUnit(dialect.units[*timeColumn]).second == "s" ? plainUnit(dialect.units[*timeColumn]).first : 1;
-        if (columns[0].size() >= 2 || !options.sampleInterval)
-            capture.axis = axisOf(columns[*timeColumn], factor, name, dialect.dataLine);
+        if (columns[0].size() >= 2 || !(options.sampleInterval || dialect.interval))
+            capture.axis = uniformTimes(columns[*timeColumn], factor, name, [&](std::size_t row) {
+                return name + ": line " + std::to_string(dialect.dataLine + row);
+            });
     } else {
         capture.intervalKnown = false;
     }
+    takeStatedTimes(dialect, timeColumn.has_value(), capture);
+    dropIdleColumns(columns, dialect, timeColumn, capture);
     for (std::size_t i = 0; i < columns.size(); ++i) {
-        if (timeColumn && i == *timeColumn) continue;
+        if ((timeColumn && i == *timeColumn) || columns[i].empty()) continue;
         const auto [factor, unit] = plainUnit(dialect.units[i]);
-        if (factor != 1) {
-            for (double &value : columns[i]) value *= factor;
+        if (factor != 1)
             capture.remarks.push_back("column " + std::to_string(i) + " is in " + dialect.units[i] +
                                       ": its values are taken in " + unit);
-        }
         capture.columns.push_back(makeWaveform(dialect.names[i], std::move(columns[i])));
+        capture.columns.back().scale = factor;
         capture.columns.back().unit = unit;
     }
     if (capture.columns.empty())
         throw Error(name, "has a time column but no samples", "set \"time_column\": null if the one column is samples");
-    capture.axis.count = capture.columns[0].count;
+    capture.facts = std::move(dialect.facts);
+    if (wide) { // their places in the file: two bytes a letter, as good as always
+        for (ReadFact &fact : capture.facts) fact = {fact.what, fact.value, 2 + 2 * fact.offset, 2 * fact.length};
+    } else {
+        for (ReadFact &fact : capture.facts) fact.offset += mark;
+    }
     applyTimeOptions(capture, options);
     return capture;
 }

@@ -11,29 +11,51 @@
 
 namespace fulvex {
 
-void writeFileAtomically(const std::filesystem::path &path, std::string_view bytes)
+AtomicFile::AtomicFile(const std::filesystem::path &path) : m_path(path), m_temporary(path.string() + ".XXXXXX")
 {
-    std::string temporary = path.string() + ".XXXXXX";
-    const int handle = ::mkstemp(temporary.data());
-    if (handle < 0)
+    m_handle = ::mkstemp(m_temporary.data());
+    if (m_handle < 0)
         throw Error(path.string(), std::string("cannot be written: ") + std::strerror(errno),
                     "check that its folder exists and may be written to");
-    const auto fail = [&](const char *step) {
-        const std::string reason = std::strerror(errno);
-        ::close(handle);
-        ::unlink(temporary.c_str());
-        throw Error(path.string(), std::string(step) + " failed: " + reason, "the file that was there is untouched");
-    };
+}
+
+AtomicFile::~AtomicFile()
+{
+    if (m_handle < 0) return;
+    ::close(m_handle);
+    ::unlink(m_temporary.c_str());
+}
+
+void AtomicFile::fail(const char *step) const
+{
+    throw Error(m_path.string(), std::string(step) + " failed: " + std::strerror(errno),
+                "the file that was there is untouched");
+}
+
+void AtomicFile::write(std::string_view bytes)
+{
     for (std::size_t done = 0; done < bytes.size();) {
-        const ssize_t wrote = ::write(handle, bytes.data() + done, bytes.size() - done);
+        const ssize_t wrote = ::write(m_handle, bytes.data() + done, bytes.size() - done);
         if (wrote < 0 && errno == EINTR) continue;
         if (wrote <= 0) fail("writing");
         done += std::size_t(wrote);
     }
-    if (::fchmod(handle, 0644) != 0) fail("setting the permissions");
-    if (::fsync(handle) != 0) fail("syncing");
-    if (::rename(temporary.c_str(), path.c_str()) != 0) fail("renaming");
-    ::close(handle);
+}
+
+void AtomicFile::commit()
+{
+    if (::fchmod(m_handle, 0644) != 0) fail("setting the permissions");
+    if (::fsync(m_handle) != 0) fail("syncing");
+    if (::rename(m_temporary.c_str(), m_path.c_str()) != 0) fail("renaming");
+    ::close(m_handle);
+    m_handle = -1;
+}
+
+void writeFileAtomically(const std::filesystem::path &path, std::string_view bytes)
+{
+    AtomicFile file(path);
+    file.write(bytes);
+    file.commit();
 }
 
 std::string readTextFile(const std::filesystem::path &path, std::size_t limit)

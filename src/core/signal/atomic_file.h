@@ -5,6 +5,26 @@
 
 namespace fulvex {
 
+/// A file that appears whole or not at all: it is written under a temporary name beside its own, and commit() syncs it
+/// and renames it over what was there. Without a commit nothing happened. Every step throws Error.
+class AtomicFile {
+public:
+    explicit AtomicFile(const std::filesystem::path &path);
+    ~AtomicFile();
+    AtomicFile(const AtomicFile &) = delete;
+    AtomicFile &operator=(const AtomicFile &) = delete;
+    void write(std::string_view bytes);
+    /// For libraries that write by name.
+    const std::string &temporary() const { return m_temporary; }
+    void commit();
+
+private:
+    [[noreturn]] void fail(const char *step) const;
+    std::filesystem::path m_path;
+    std::string m_temporary;
+    int m_handle = -1;
+};
+
 /// Writes a file whole or not at all: to a temporary file beside it, synced, then renamed over it. Throws Error and
 /// leaves what was there untouched when any step fails.
 void writeFileAtomically(const std::filesystem::path &path, std::string_view bytes);

@@ -18,7 +18,7 @@ void ChannelSource::read(std::int64_t first, std::span<double> out) const
 
 double ChannelSource::resolution() const
 {
-    return isInteger(m_waveform.type) ? std::abs(m_scale) : 0;
+    return isInteger(m_waveform.type) ? std::abs(m_scale * m_waveform.scale) : 0;
 }
 
 SourcePtr makeMemorySource(std::vector<double> values, double interval, double start)

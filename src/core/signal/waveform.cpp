@@ -10,9 +10,17 @@ namespace fulvex {
 
 std::string_view sampleTypeName(SampleType type)
 {
-    static constexpr std::string_view names[] = {"i8",  "u8",  "i16", "u16", "i32", "u32",
-                                                 "i64", "u64", "f16", "f32", "f64"};
+    static constexpr std::string_view names[] = {"i8",  "u8",  "i16", "u16", "i24", "i32",
+                                                 "u32", "i64", "u64", "f16", "f32", "f64"};
     return names[int(type)];
+}
+
+std::optional<SampleType> sampleTypeOf(std::string_view name)
+{
+    for (SampleType type = SampleType::i8; type <= SampleType::f64; type = SampleType(int(type) + 1)) {
+        if (sampleTypeName(type) == name) return type;
+    }
+    return {};
 }
 
 Half::operator double() const
@@ -70,14 +78,15 @@ void convert(const std::byte *from, std::ptrdiff_t stride, std::span<double> out
 
 } // namespace
 
-void Waveform::readScaled(std::int64_t first, std::span<double> out, double scale, double offset) const
+void Waveform::readScaled(std::int64_t first, std::span<double> out, double factor, double shift) const
 {
     assert(first >= 0 && first + std::int64_t(out.size()) <= count);
+    const double slope = scale * factor, level = offset * factor + shift;
     const std::byte *from = data + first * stride;
     withSampleType(type, [&](auto sample) {
         using T = decltype(sample);
-        swapped ? convert<T, true>(from, stride, out, scale, offset)
-                : convert<T, false>(from, stride, out, scale, offset);
+        swapped ? convert<T, true>(from, stride, out, slope, level)
+                : convert<T, false>(from, stride, out, slope, level);
     });
 }
 

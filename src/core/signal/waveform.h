@@ -5,6 +5,7 @@
 #include "time_axis.h"
 
 #include <cstdint>
+#include <filesystem>
 #include <memory>
 #include <span>
 #include <string>
@@ -21,21 +22,29 @@ struct Waveform {
     bool swapped = false; ///< byte order is not this machine's
     const std::byte *data = nullptr;
     std::ptrdiff_t stride = 8; ///< bytes from one sample to the next
+    double scale = 1, offset = 0; ///< value = sample as stored * scale + offset: audio has a full scale of 1
     std::int64_t count = 0;
     std::shared_ptr<const void> owner;         ///< keeps `data` alive
     std::shared_ptr<const MappedFile> mapping; ///< set when data lies in a mapped file
 
-    /// Writes samples first .. first + out.size() as doubles, counts as stored; what is not finite becomes NaN.
+    /// Writes samples first .. first + out.size() as doubles; what is not finite becomes NaN.
     /// The range must lie within the waveform. O(n); integers beyond 2^53 are rounded.
     void read(std::int64_t first, std::span<double> out) const { readScaled(first, out, 1, 0); }
-    /// The same as sample * scale + offset, in one pass.
-    void readScaled(std::int64_t first, std::span<double> out, double scale, double offset) const;
+    /// The same as value * factor + shift, in one pass.
+    void readScaled(std::int64_t first, std::span<double> out, double factor, double shift) const;
     /// Gives mapped pages of samples first .. last back (see MappedFile::release).
     void release(SampleRange range) const;
 };
 
 /// A waveform that owns its samples.
 Waveform makeWaveform(std::string name, std::vector<double> samples);
+
+/// Something that a reader understood, and where in the file it stands.
+struct ReadFact {
+    std::string what, value;         ///< "sample interval", "1.25 ns"
+    std::size_t offset = 0, length = 0; ///< bytes in the file; length 0: it stands nowhere
+    bool operator==(const ReadFact &) const = default;
+};
 
 /// All columns of one file, on one time axis.
 struct Capture {
@@ -45,6 +54,8 @@ struct Capture {
     bool intervalKnown = true; ///< false: the file states none and the document gives none
     std::vector<Waveform> columns;
     std::vector<std::string> remarks; ///< what the reader had to assume, in words
+    std::vector<ReadFact> facts;      ///< what it found written, in the order of the file
+    std::vector<std::filesystem::path> files; ///< all that belong to it, where it is more than the one opened
 };
 
 } // namespace fulvex

@@ -1,0 +1,153 @@
+#include "mat_reader.h"
+
+#include "error.h"
+#include "hdf5_handle.h"
+#include "mapped_columns.h"
+#include "memory_budget.h"
+#include "named_arrays.h"
+
+#include <cmath>
+#include <cstring>
+#include <matio.h>
+
+namespace fulvex {
+
+namespace {
+
+constexpr int deepest = 4; ///< structures within structures
+
+std::optional<SampleType> storedType(matio_classes kind)
+{
+    using enum SampleType;
+    switch (kind) {
+    case MAT_C_DOUBLE:
+        return f64;
+    case MAT_C_SINGLE:
+        return f32;
+    case MAT_C_INT8:
+        return i8;
+    case MAT_C_UINT8:
+        return u8;
+    case MAT_C_INT16:
+        return i16;
+    case MAT_C_UINT16:
+        return u16;
+    case MAT_C_INT32:
+        return i32;
+    case MAT_C_UINT32:
+        return u32;
+    case MAT_C_INT64:
+        return i64;
+    case MAT_C_UINT64:
+        return u64;
+    default:
+        return {};
+    }
+}
+
+double elementsOf(const matvar_t &variable)
+{
+    double count = 1;
+    for (int i = 0; i < variable.rank; ++i) count *= double(variable.dims[i]);
+    return count;
+}
+
+/// What reading a variable will take, its fields included.
+double bytesOf(matvar_t &variable, int depth)
+{
+    if (variable.class_type != MAT_C_STRUCT) return elementsOf(variable) * 8;
+    double bytes = 0;
+    auto *const *fields = static_cast<matvar_t *const *>(variable.data);
+    const double count = elementsOf(variable) * Mat_VarGetNumberOfFields(&variable);
+    if (!fields || depth == 0) return count * 8;
+    for (std::size_t i = 0; double(i) < count; ++i) bytes += fields[i] ? bytesOf(*fields[i], depth - 1) : 0;
+    return bytes;
+}
+
+/// Adds a variable's array, or the arrays in its fields. `owner` keeps all of it alive.
+void addArrays(const std::shared_ptr<matvar_t> &owner, matvar_t &variable, const std::string &name, int depth,
+               std::vector<NamedArray> &arrays)
+{
+    if (variable.class_type == MAT_C_STRUCT && elementsOf(variable) == 1 && depth > 0) {
+        const unsigned count = Mat_VarGetNumberOfFields(&variable);
+        char *const *names = Mat_VarGetStructFieldnames(&variable);
+        auto *const *fields = static_cast<matvar_t *const *>(variable.data);
+        for (unsigned i = 0; names && fields && i < count; ++i) {
+            if (fields[i] && names[i]) addArrays(owner, *fields[i], name + "/" + names[i], depth - 1, arrays);
+        }
+        return;
+    }
+    const auto type = storedType(variable.class_type);
+    if (!type || variable.rank != 2 || variable.isComplex || variable.isLogical || !variable.data) return;
+    const auto size = std::int64_t(sampleSize(*type));
+    const auto rows = std::int64_t(variable.dims[0]), columns = std::int64_t(variable.dims[1]);
+    SampleLayout layout;
+    layout.type = *type;
+    const bool alongRows = rows >= columns; // stored column by column
+    layout.samples = alongRows ? rows : columns;
+    layout.channels = alongRows ? columns : rows;
+    layout.sampleStride = alongRows ? size : rows * size;
+    layout.channelStride = alongRows ? rows * size : size;
+    const std::size_t bytes = std::size_t(rows * columns * size);
+    if (layout.samples == 0 || layout.channels == 0 || layout.channels > 4096 || variable.nbytes < bytes ||
+        variable.data_size != size)
+        return;
+    NamedArray array;
+    array.name = name;
+    array.columns = columnsIn(owner, {static_cast<const std::byte *>(variable.data), bytes}, layout);
+    arrays.push_back(std::move(array));
+}
+
+} // namespace
+
+bool looksLikeMat(std::span<const std::byte> head)
+{
+    const auto word = [&](std::size_t at) {
+        std::int32_t value;
+        std::memcpy(&value, head.data() + at, 4);
+        return value;
+    };
+    if (head.size() >= 128) {
+        const std::string_view mark(reinterpret_cast<const char *>(head.data()) + 124, 4);
+        for (const std::string_view known : {std::string_view("\x00\x01IM", 4), std::string_view("\x01\x00MI", 4),
+                                             std::string_view("\x00\x02IM", 4), std::string_view("\x02\x00MI", 4)})
+            if (mark == known) return true;
+    }
+    // Level 4: type, rows, columns, imaginary part, length of the name with its final zero (little-endian).
+    if (head.size() < 21) return false;
+    const int type = word(0), rows = word(4), columns = word(8), imaginary = word(12), length = word(16);
+    if (type < 0 || type > 52 || type % 10 > 2 || rows < 1 || columns < 1 || imaginary < 0 || imaginary > 1) return false;
+    if (length < 2 || length > 64 || 20 + std::size_t(length) > head.size()) return false;
+    for (int i = 0; i + 1 < length; ++i) {
+        const char c = char(head[20 + std::size_t(i)]);
+        if (!(std::isalnum(static_cast<unsigned char>(c)) || c == '_')) return false;
+    }
+    return head[20 + std::size_t(length) - 1] == std::byte(0);
+}
+
+Capture readMat(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress)
+{
+    const std::string name = file->path().string();
+    const auto lock = lockHdf5();
+    Mat_LogInitFunc("", [](int, char *) {}); // what it has to say, the error below says
+    const std::unique_ptr<mat_t, int (*)(mat_t *)> mat(Mat_Open(name.c_str(), MAT_ACC_RDONLY), Mat_Close);
+    if (!mat) throw Error(name, "cannot be opened as a MAT-file", "the file is truncated or damaged: save it again");
+    MemoryBudget budget(name, file->bytes().size());
+    std::vector<NamedArray> arrays;
+    progress.expect(1);
+    for (int count = 0; count < 4096; ++count) {
+        const std::shared_ptr<matvar_t> variable(Mat_VarReadNextInfo(mat.get()), Mat_VarFree);
+        if (!variable) break;
+        progress.advance(0);
+        if (!variable->name || (!storedType(variable->class_type) && variable->class_type != MAT_C_STRUCT)) continue;
+        budget.take(bytesOf(*variable, deepest));
+        if (Mat_VarReadDataAll(mat.get(), variable.get()) != 0)
+            throw Error(name + ": \"" + variable->name + "\"", "cannot be read",
+                        "the file is truncated or damaged: save it again");
+        addArrays(variable, *variable, variable->name, deepest, arrays);
+    }
+    progress.advance(1);
+    return captureOf(name, std::move(arrays), options);
+}
+
+} // namespace fulvex

@@ -1,0 +1,20 @@
+#pragma once
+
+#include "capture_reader.h"
+
+namespace fulvex {
+
+/// An array in a file that holds several under names, columns of one length.
+struct NamedArray {
+    std::string name; ///< as the file has it, a path where it has folders
+    std::vector<Waveform> columns;
+    std::optional<double> interval, start; ///< s, where the file states them beside the array
+    std::int64_t count() const { return columns.empty() ? 0 : columns[0].count; }
+};
+
+/// Makes a capture of the arrays of a file: those the options name, else all of the greatest length. One named as time
+/// gives the time axis; single numbers named as a sample interval, rate or start give theirs (see timeFact). Remarks
+/// tell what was taken for what, and what was left out. Throws Error where nothing of it makes a record.
+Capture captureOf(const std::string &file, std::vector<NamedArray> arrays, const ImportOptions &options);
+
+} // namespace fulvex

@@ -1,0 +1,133 @@
+#include "sigmf_reader.h"
+
+#include "error.h"
+#include "mapped_columns.h"
+
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+namespace fulvex {
+
+namespace {
+
+using Json = nlohmann::json;
+
+constexpr std::size_t longestMeta = 64u << 20;
+
+/// "ri16_le" and the like.
+void takeType(const std::string &datatype, SampleLayout &layout, const std::string &where)
+{
+    const std::size_t underscore = datatype.find('_');
+    const std::string type = datatype.substr(0, underscore);
+    const std::string order = underscore == std::string::npos ? "" : datatype.substr(underscore + 1);
+    if (type.starts_with('c'))
+        throw Error(where, "the samples are complex (" + datatype + ")", "save the real part, or a real channel");
+    const auto known = type.size() > 1 ? sampleTypeOf(type.substr(1)) : std::nullopt;
+    const bool one = known && sampleSize(*known) == 1;
+    if (!type.starts_with('r') || !known || *known == SampleType::i24 || (!one && order != "le" && order != "be"))
+        throw Error(where, "\"" + datatype + "\" is not a type of real samples", "write for example ri16_le or rf32_le");
+    layout.type = *known;
+    layout.swapped = !one && isSwapped(order == "be");
+}
+
+double numberOf(const Json &object, const char *key, double standard, const std::string &where)
+{
+    const auto found = object.find(key);
+    if (found == object.end()) return standard;
+    if (!found->is_number()) throw Error(where + ": " + key, "is not a number", "mend the metadata");
+    return found->get<double>();
+}
+
+std::size_t bytesOf(const Json &object, const char *key, const std::string &where)
+{
+    const double value = numberOf(object, key, 0, where);
+    if (!(value >= 0 && value < 9e15)) throw Error(where + ": " + key, "is not a number of bytes", "mend the metadata");
+    return std::size_t(value);
+}
+
+Json parseMeta(const MappedFile &file)
+{
+    const std::string name = file.path().string();
+    const auto bytes = file.bytes();
+    if (bytes.size() > longestMeta) throw Error(name, "is too long for metadata", "keep samples in .sigmf-data");
+    const std::string_view text(reinterpret_cast<const char *>(bytes.data()), bytes.size());
+    try {
+        Json meta = Json::parse(text);
+        if (!meta.is_object() || !meta.contains("global") || !meta["global"].is_object())
+            throw Error(name, "has no \"global\" object", "it is not SigMF metadata");
+        return meta;
+    } catch (const Json::exception &error) {
+        throw Error(name, error.what(), "mend the metadata");
+    }
+}
+
+} // namespace
+
+bool looksLikeSigmf(std::span<const std::byte> head)
+{
+    const std::string_view text(reinterpret_cast<const char *>(head.data()), head.size());
+    const std::size_t first = text.find_first_not_of(" \t\r\n");
+    return first != std::string_view::npos && text[first] == '{' && text.find("\"core:datatype\"") != std::string_view::npos;
+}
+
+Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &)
+{
+    std::filesystem::path metaPath = file->path(), dataPath = file->path();
+    metaPath.replace_extension(".sigmf-meta");
+    dataPath.replace_extension(".sigmf-data");
+    const auto meta = file->path() == dataPath ? MappedFile::open(metaPath) : file;
+    const auto data = file->path() == dataPath ? file : MappedFile::open(dataPath);
+    const std::string where = meta->path().string();
+    const Json json = parseMeta(*meta);
+    const Json &global = json["global"];
+
+    Capture capture;
+    capture.files = {meta->path(), data->path()};
+    SampleLayout layout;
+    const auto type = global.find("core:datatype");
+    if (type == global.end() || !type->is_string())
+        throw Error(where, "states no core:datatype", "add it to \"global\", for example \"ri16_le\"");
+    takeType(type->get<std::string>(), layout, where + ": core:datatype");
+    const double channels = numberOf(global, "core:num_channels", 1, where);
+    if (!(channels >= 1 && channels <= 4096 && channels == std::floor(channels)))
+        throw Error(where + ": core:num_channels", "is not within 1 … 4096", "mend the metadata");
+    layout.channels = std::int64_t(channels);
+    if (const auto segments = json.find("captures"); segments != json.end() && segments->is_array()) {
+        for (std::size_t i = 0; i < segments->size(); ++i) {
+            const Json &segment = (*segments)[i];
+            if (!segment.is_object()) throw Error(where + ": captures[" + std::to_string(i) + "]", "is not an object");
+            const std::size_t header = bytesOf(segment, "core:header_bytes", where);
+            if (i == 0) {
+                layout.offset = header;
+            } else if (header > 0) {
+                throw Error(where + ": captures[" + std::to_string(i) + "]", "has header bytes amid the samples",
+                            "save each segment as a recording of its own");
+            } else {
+                capture.remarks.push_back("segment " + std::to_string(i + 1) +
+                                          " is taken to follow the one before without a gap");
+            }
+        }
+    }
+    const std::size_t trailing = bytesOf(global, "core:trailing_bytes", where), bytes = data->bytes().size();
+    fillLayout(layout, bytes - std::min(bytes, trailing), data->path().string(), capture.remarks);
+    capture.columns = mappedColumns(data, layout);
+    capture.axis.count = layout.samples;
+    const double rate = numberOf(global, "core:sample_rate", 0, where);
+    capture.intervalKnown = rate > 0;
+    if (rate > 0) capture.axis.interval = 1 / rate;
+    // Ours: interval (of which the rate is rounded) and start of the record, each channel's name and unit; docs/formats.md.
+    const double interval = numberOf(global, "fulvex:sample_interval", 0, where);
+    if (rate > 0 && std::abs(interval * rate - 1) < 1e-9) capture.axis.interval = interval;
+    capture.axis.start = numberOf(global, "fulvex:start", 0, where);
+    for (const auto &[key, member] : {std::pair("fulvex:names", &Waveform::name), {"fulvex:units", &Waveform::unit}}) {
+        const auto list = global.find(key);
+        if (list == global.end() || !list->is_array()) continue;
+        for (std::size_t i = 0; i < std::min(list->size(), capture.columns.size()); ++i) {
+            if ((*list)[i].is_string()) capture.columns[i].*member = (*list)[i].get<std::string>();
+        }
+    }
+    applyTimeOptions(capture, options);
+    return capture;
+}
+
+} // namespace fulvex
