@@ -28,8 +28,8 @@ std::complex<double> transfer(const LoopRule &rule, double frequency)
 }
 
 /// y' = w + g e, w' = k e, e = x - y, per unit interval, by the trapezoidal rule. From one edge to the next the loop is
-/// linear in its state and in the phase, which runs straight between edges; the map for a run of unit intervals is found
-/// once by running unit inputs through it.
+/// linear in its state and in the phase, which runs straight between edges; the map for a run of unit intervals is
+/// found once by running unit inputs through it.
 class Loop {
 public:
     struct State {

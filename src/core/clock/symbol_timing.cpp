@@ -90,9 +90,8 @@ double resonantPeriod(const EdgeList &edges, std::size_t count, double period, d
     const auto at = [&](double step) { return period * (1 + reach * step / steps); };
     int best = 0;
     double values[2 * steps + 1];
-    tbb::parallel_for(-steps, steps + 1, [&](int step) {
-        values[step + steps] = std::abs(resonance(edges, count, at(step)));
-    });
+    tbb::parallel_for(-steps, steps + 1,
+                      [&](int step) { values[step + steps] = std::abs(resonance(edges, count, at(step))); });
     for (int step = -steps; step <= steps; ++step) {
         if (values[step + steps] > values[best + steps]) best = step;
     }

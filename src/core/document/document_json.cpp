@@ -55,7 +55,8 @@ ImportOptions readImport(JsonReader &in)
         const Json &given = in.raw("dataset");
         for (const Json &name : given.is_array() ? given : Json::array({given})) {
             if (!name.is_string())
-                throw Error(in.where("dataset"), "is neither a name nor a list of names", "write \"ch1\" or [\"ch1\", …]");
+                throw Error(in.where("dataset"), "is neither a name nor a list of names",
+                            "write \"ch1\" or [\"ch1\", …]");
             options.datasets.push_back(name);
         }
     }

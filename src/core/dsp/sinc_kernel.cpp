@@ -1,5 +1,7 @@
 #include "sinc_kernel.h"
 
+#include "widest_vectors.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -24,8 +26,8 @@ SincKernel::Row SincKernel::row(double fraction)
 }
 
 /// Tap by tap over a stretch that stays in the first-level cache: sums in the same order on every machine.
-__attribute__((target_clones("avx512f", "avx2", "default"))) static void
-filterStretch(const double *samples, const double *weights, double *out, std::size_t count)
+FULVEX_WIDEST_VECTORS static void filterStretch(const double *samples, const double *weights, double *out,
+                                                std::size_t count)
 {
     for (std::size_t i = 0; i < count; ++i) out[i] = 0;
     for (int tap = 0; tap < SincKernel::taps; tap += 4) {

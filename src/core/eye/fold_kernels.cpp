@@ -2,11 +2,10 @@
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "fold_kernels.cpp"
-#include <hwy/foreach_target.h>
-#include <hwy/highway.h>
-
 #include <algorithm>
 #include <cmath>
+#include <hwy/foreach_target.h>
+#include <hwy/highway.h>
 
 HWY_BEFORE_NAMESPACE();
 namespace fulvex::HWY_NAMESPACE {

@@ -62,11 +62,14 @@ std::optional<WaveFile> parseWave(std::span<const std::byte> bytes, const std::s
             const std::uint64_t bits = numberAt(bytes, body + 14, 2);
             const std::uint64_t frame = numberAt(bytes, body + 12, 2);
             using enum SampleType;
-            const auto type = tag == 1   ? bits == 8 ? std::optional(u8) : bits == 16 ? std::optional(i16)
-                                         : bits == 24 ? std::optional(i24)
-                                         : bits == 32 ? std::optional(i32)
-                                                      : std::nullopt
-                              : tag == 3 ? bits == 32 ? std::optional(f32) : bits == 64 ? std::optional(f64) : std::nullopt
+            const auto type = tag == 1   ? bits == 8    ? std::optional(u8)
+                                           : bits == 16 ? std::optional(i16)
+                                           : bits == 24 ? std::optional(i24)
+                                           : bits == 32 ? std::optional(i32)
+                                                        : std::nullopt
+                              : tag == 3 ? bits == 32   ? std::optional(f32)
+                                           : bits == 64 ? std::optional(f64)
+                                                        : std::nullopt
                                          : std::nullopt;
             plain = type && wave.layout.channels > 0 && frame == bits / 8 * std::uint64_t(wave.layout.channels);
             wave.layout.type = type.value_or(i16);

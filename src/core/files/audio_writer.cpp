@@ -25,8 +25,7 @@ void writeAudio(const std::filesystem::path &path, std::span<const WrittenChanne
     facts.channels = int(channels.size());
     // RF64 becomes a plain RIFF file where that can hold it.
     facts.format = SF_FORMAT_RF64 | SF_FORMAT_DOUBLE;
-    std::unique_ptr<SNDFILE, int (*)(SNDFILE *)> sound(sf_open(file.temporary().c_str(), SFM_WRITE, &facts),
-                                                             sf_close);
+    std::unique_ptr<SNDFILE, int (*)(SNDFILE *)> sound(sf_open(file.temporary().c_str(), SFM_WRITE, &facts), sf_close);
     if (!sound) throw Error(path.string(), std::string("cannot be written: ") + sf_strerror(nullptr));
     sf_command(sound.get(), SFC_RF64_AUTO_DOWNGRADE, nullptr, SF_TRUE);
     interleavedBlocks(channels, range, progress, [&](std::int64_t, std::span<const double> block) {

@@ -25,8 +25,8 @@ struct CaptureWriter {
 
 std::span<const CaptureWriter> captureWriters();
 
-/// Writes samples first <= k < last of the channels in the format of the path's ending, whole or not at all. Throws Error
-/// for an ending that is not known, channels on different axes, or what the format cannot hold.
+/// Writes samples first <= k < last of the channels in the format of the path's ending, whole or not at all. Throws
+/// Error for an ending that is not known, channels on different axes, or what the format cannot hold.
 void writeCapture(const std::filesystem::path &path, std::span<const WrittenChannel> channels, SampleRange range,
                   Progress &progress);
 

@@ -4,7 +4,7 @@
 #include "hdf5_handle.h"
 #include "mapped_columns.h"
 #include "memory_budget.h"
-#include "named_arrays.h"
+#include "reader_process.h"
 #include "time_facts.h"
 
 #include <cstring>
@@ -112,12 +112,12 @@ Facts factsOf(hid_t file, const std::string &path, hid_t dataset)
 
 class Reader {
 public:
-    Reader(const std::shared_ptr<const MappedFile> &file, hid_t id, Progress &progress)
-        : m_file(file), m_id(id), m_budget(file->path().string(), file->bytes().size()), m_progress(progress)
+    Reader(const std::shared_ptr<const MappedFile> &file, hid_t id)
+        : m_file(file), m_id(id), m_budget(file->path().string(), file->bytes().size())
     {
     }
     /// The dataset's array; nothing where it does not hold numbers in one or two dimensions.
-    std::optional<NamedArray> read(const std::string &path)
+    std::optional<NamedArray> read(const std::string &path, const std::vector<std::string> &datasets)
     {
         const Hdf5Handle dataset(H5Dopen2(m_id, path.c_str(), H5P_DEFAULT), H5Dclose);
         if (!dataset) return {};
@@ -140,8 +140,10 @@ public:
         layout.channelStride = alongRows ? size : columns * size;
         if (layout.samples == 0 || layout.channels == 0 || layout.channels > 4096) return {};
 
+        const bool single = layout.samples == 1; // it may state the sample interval
         NamedArray array;
         array.name = path;
+        if (!datasets.empty() && !single && !isAskedFor(datasets, path)) return array;
         const std::size_t bytes = std::size_t(rows) * std::size_t(columns) * std::size_t(size);
         if (const auto offset = contiguousAt(dataset.id(), bytes)) {
             layout.offset = *offset;
@@ -169,13 +171,12 @@ private:
         return std::size_t(offset);
     }
     /// All of it in this machine's byte order, row by row in slabs.
-    std::shared_ptr<std::vector<std::byte>> unpack(hid_t dataset, hid_t space, hid_t type, int rank, const hsize_t *sizes,
-                                                   std::size_t bytes, const std::string &path)
+    std::shared_ptr<std::vector<std::byte>> unpack(hid_t dataset, hid_t space, hid_t type, int rank,
+                                                   const hsize_t *sizes, std::size_t bytes, const std::string &path)
     {
         m_budget.take(double(bytes));
         const Hdf5Handle native(H5Tget_native_type(type, H5T_DIR_ASCEND), H5Tclose);
         auto memory = std::make_shared<std::vector<std::byte>>(bytes);
-        m_progress.expect(double(sizes[0]));
         const std::size_t rowBytes = bytes / sizes[0];
         const hsize_t step = std::max<hsize_t>(1, (1 << 20) / rowBytes);
         for (hsize_t row = 0; row < sizes[0]; row += step) {
@@ -188,14 +189,12 @@ private:
                 throw Error(m_file->path().string() + ": \"" + path + "\"",
                             "cannot be unpacked from row " + std::to_string(row) + " on",
                             "it is damaged, or compressed in a way that is not read: save it with gzip or without");
-            m_progress.advance(double(count[0]));
         }
         return memory;
     }
     std::shared_ptr<const MappedFile> m_file;
     hid_t m_id;
     MemoryBudget m_budget;
-    Progress &m_progress;
 };
 
 /// Paths of all datasets, shallow first as the library visits them.
@@ -222,19 +221,23 @@ bool looksLikeHdf5(std::span<const std::byte> head)
     return false;
 }
 
-Capture readHdf5(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress)
+void unpackHdf5(const std::shared_ptr<const MappedFile> &file, const std::vector<std::string> &datasets,
+                const ArraySink &sink)
 {
     const std::string name = file->path().string();
     const auto lock = lockHdf5();
     const Hdf5Handle id(H5Fopen(name.c_str(), H5F_ACC_RDONLY, H5P_DEFAULT), H5Fclose);
     if (!id)
         throw Error(name, "cannot be opened as HDF5", "the file is truncated or damaged, or still open for writing");
-    Reader reader(file, id.id(), progress);
-    std::vector<NamedArray> arrays;
+    Reader reader(file, id.id());
     for (const std::string &path : datasetsIn(id.id())) {
-        if (auto array = reader.read(path)) arrays.push_back(std::move(*array));
+        if (auto array = reader.read(path, datasets)) sink(*array);
     }
-    return captureOf(name, std::move(arrays), options);
+}
+
+Capture readHdf5(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress)
+{
+    return captureOf(file->path().string(), arraysByReader("hdf5", file, options, progress), options);
 }
 
 } // namespace fulvex

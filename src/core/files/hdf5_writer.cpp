@@ -17,7 +17,8 @@ void need(bool done, const std::filesystem::path &path, const char *step)
 void addNumber(hid_t object, const char *name, double value)
 {
     const Hdf5Handle space(H5Screate(H5S_SCALAR), H5Sclose);
-    const Hdf5Handle attribute(H5Acreate2(object, name, H5T_IEEE_F64LE, space.id(), H5P_DEFAULT, H5P_DEFAULT), H5Aclose);
+    const Hdf5Handle attribute(H5Acreate2(object, name, H5T_IEEE_F64LE, space.id(), H5P_DEFAULT, H5P_DEFAULT),
+                               H5Aclose);
     H5Awrite(attribute.id(), H5T_NATIVE_DOUBLE, &value);
 }
 

@@ -5,8 +5,8 @@
 
 namespace fulvex {
 
-/// Reads the channels block by block, their samples in turn, and calls `use(first, span of doubles)`. Advances and heeds
-/// `progress`.
+/// Reads the channels block by block, their samples in turn, and calls `use(first, span of doubles)`. Advances and
+/// heeds `progress`.
 template <typename Use>
 void interleavedBlocks(std::span<const WrittenChannel> channels, SampleRange range, Progress &progress, Use &&use)
 {

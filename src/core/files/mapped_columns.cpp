@@ -18,7 +18,8 @@ std::vector<Waveform> mappedColumns(const std::shared_ptr<const MappedFile> &fil
     return columns;
 }
 
-std::vector<Waveform> columnsIn(std::shared_ptr<const void> owner, std::span<const std::byte> bytes, SampleLayout layout)
+std::vector<Waveform> columnsIn(std::shared_ptr<const void> owner, std::span<const std::byte> bytes,
+                                SampleLayout layout)
 {
     const auto size = std::int64_t(sampleSize(layout.type));
     if (layout.sampleStride == 0) layout.sampleStride = size * layout.channels;

@@ -8,8 +8,8 @@ namespace fulvex {
 struct SampleLayout {
     SampleType type = SampleType::i16;
     bool swapped = false;
-    std::size_t offset = 0;                         ///< bytes before the first sample
-    std::int64_t samples = 0;                       ///< per channel
+    std::size_t offset = 0;   ///< bytes before the first sample
+    std::int64_t samples = 0; ///< per channel
     std::int64_t channels = 1;
     std::int64_t sampleStride = 0, channelStride = 0; ///< bytes; both 0: the channels' samples in turn, without space
 };
@@ -17,7 +17,8 @@ struct SampleLayout {
 /// One waveform per channel, left in the file. The layout must lie within it.
 std::vector<Waveform> mappedColumns(const std::shared_ptr<const MappedFile> &file, SampleLayout layout);
 /// The same in memory that `owner` keeps.
-std::vector<Waveform> columnsIn(std::shared_ptr<const void> owner, std::span<const std::byte> bytes, SampleLayout layout);
+std::vector<Waveform> columnsIn(std::shared_ptr<const void> owner, std::span<const std::byte> bytes,
+                                SampleLayout layout);
 
 /// Whether a byte order stated in a file is not this machine's.
 bool isSwapped(bool bigEndian);

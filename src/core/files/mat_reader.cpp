@@ -4,7 +4,7 @@
 #include "hdf5_handle.h"
 #include "mapped_columns.h"
 #include "memory_budget.h"
-#include "named_arrays.h"
+#include "reader_process.h"
 
 #include <cmath>
 #include <cstring>
@@ -116,7 +116,8 @@ bool looksLikeMat(std::span<const std::byte> head)
     // Level 4: type, rows, columns, imaginary part, length of the name with its final zero (little-endian).
     if (head.size() < 21) return false;
     const int type = word(0), rows = word(4), columns = word(8), imaginary = word(12), length = word(16);
-    if (type < 0 || type > 52 || type % 10 > 2 || rows < 1 || columns < 1 || imaginary < 0 || imaginary > 1) return false;
+    if (type < 0 || type > 52 || type % 10 > 2 || rows < 1 || columns < 1 || imaginary < 0 || imaginary > 1)
+        return false;
     if (length < 2 || length > 64 || 20 + std::size_t(length) > head.size()) return false;
     for (int i = 0; i + 1 < length; ++i) {
         const char c = char(head[20 + std::size_t(i)]);
@@ -125,7 +126,8 @@ bool looksLikeMat(std::span<const std::byte> head)
     return head[20 + std::size_t(length) - 1] == std::byte(0);
 }
 
-Capture readMat(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress)
+void unpackMat(const std::shared_ptr<const MappedFile> &file, const std::vector<std::string> &datasets,
+               const ArraySink &sink)
 {
     const std::string name = file->path().string();
     const auto lock = lockHdf5();
@@ -133,21 +135,26 @@ Capture readMat(std::shared_ptr<const MappedFile> file, const ImportOptions &opt
     const std::unique_ptr<mat_t, int (*)(mat_t *)> mat(Mat_Open(name.c_str(), MAT_ACC_RDONLY), Mat_Close);
     if (!mat) throw Error(name, "cannot be opened as a MAT-file", "the file is truncated or damaged: save it again");
     MemoryBudget budget(name, file->bytes().size());
-    std::vector<NamedArray> arrays;
-    progress.expect(1);
     for (int count = 0; count < 4096; ++count) {
         const std::shared_ptr<matvar_t> variable(Mat_VarReadNextInfo(mat.get()), Mat_VarFree);
         if (!variable) break;
-        progress.advance(0);
         if (!variable->name || (!storedType(variable->class_type) && variable->class_type != MAT_C_STRUCT)) continue;
         budget.take(bytesOf(*variable, deepest));
         if (Mat_VarReadDataAll(mat.get(), variable.get()) != 0)
             throw Error(name + ": \"" + variable->name + "\"", "cannot be read",
                         "the file is truncated or damaged: save it again");
+        std::vector<NamedArray> arrays;
         addArrays(variable, *variable, variable->name, deepest, arrays);
+        for (NamedArray &array : arrays) {
+            if (!datasets.empty() && array.count() > 1 && !isAskedFor(datasets, array.name)) array.columns.clear();
+            sink(array);
+        }
     }
-    progress.advance(1);
-    return captureOf(name, std::move(arrays), options);
+}
+
+Capture readMat(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress)
+{
+    return captureOf(file->path().string(), arraysByReader("mat", file, options, progress), options);
 }
 
 } // namespace fulvex

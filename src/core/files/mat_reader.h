@@ -1,6 +1,6 @@
 #pragma once
 
-#include "capture_reader.h"
+#include "named_arrays.h"
 
 namespace fulvex {
 
@@ -8,8 +8,13 @@ namespace fulvex {
 /// makes sense.
 bool looksLikeMat(std::span<const std::byte> head);
 
-/// Reads a MAT-file of level 4, 5 or 7.3: real arrays of numbers, also as fields of structures, see captureOf for what
-/// becomes a column.
+/// Hands on the file's real arrays of numbers, fields of structures included: of those not asked
+/// for the name alone. In this process: what a hostile file does to the library, it does here.
+void unpackMat(const std::shared_ptr<const MappedFile> &file, const std::vector<std::string> &datasets,
+               const ArraySink &sink);
+
+/// Reads in a process of its own a MAT-file of level 4, 5 or 7.3: real arrays of numbers, also as fields of structures,
+/// see captureOf for what becomes a column.
 Capture readMat(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress);
 
 } // namespace fulvex

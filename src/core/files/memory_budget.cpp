@@ -6,9 +6,13 @@
 
 namespace fulvex {
 
-MemoryBudget::MemoryBudget(std::string file, std::size_t fileSize)
-    : m_file(std::move(file)), m_left(std::max(256.0 * (1 << 20), 100.0 * double(fileSize)))
+MemoryBudget::MemoryBudget(std::string file, std::size_t fileSize) : m_file(std::move(file)), m_left(allowed(fileSize))
 {
+}
+
+double MemoryBudget::allowed(std::size_t fileSize)
+{
+    return std::max(256.0 * (1 << 20), 100.0 * double(fileSize));
 }
 
 void MemoryBudget::take(double bytes)

@@ -10,6 +10,7 @@ namespace fulvex {
 class MemoryBudget {
 public:
     MemoryBudget(std::string file, std::size_t fileSize);
+    static double allowed(std::size_t fileSize);
     /// Before `bytes` more are unpacked. Throws Error.
     void take(double bytes);
 

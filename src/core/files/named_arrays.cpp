@@ -19,14 +19,15 @@ std::string_view lastPart(std::string_view name)
     return slash == std::string_view::npos ? name : name.substr(slash + 1);
 }
 
-/// The same array however its path is written: "/scope/ch1" and "scope/ch1".
+std::string_view bareName(std::string_view name)
+{
+    while (name.starts_with('/')) name.remove_prefix(1);
+    return name;
+}
+
 bool isNamed(const NamedArray &array, std::string_view wanted)
 {
-    const auto bare = [](std::string_view name) {
-        while (name.starts_with('/')) name.remove_prefix(1);
-        return name;
-    };
-    return bare(array.name) == bare(wanted);
+    return bareName(array.name) == bareName(wanted);
 }
 
 std::string namesOf(const std::vector<NamedArray> &arrays)
@@ -66,8 +67,7 @@ std::vector<NamedArray> choose(const std::string &file, std::vector<NamedArray> 
         else if (array.count() > 1)
             left.push_back(std::move(array));
     }
-    if (!left.empty())
-        remarks.push_back("left out, being shorter: " + namesOf(left) + "; \"dataset\" chooses others");
+    if (!left.empty()) remarks.push_back("left out, being shorter: " + namesOf(left) + "; \"dataset\" chooses others");
     return chosen;
 }
 
@@ -115,6 +115,12 @@ void takeTimeFacts(const std::vector<NamedArray> &arrays, Capture &capture)
 }
 
 } // namespace
+
+bool isAskedFor(const std::vector<std::string> &datasets, std::string_view name)
+{
+    return std::any_of(datasets.begin(), datasets.end(),
+                       [&](const std::string &wanted) { return bareName(wanted) == bareName(name); });
+}
 
 Capture captureOf(const std::string &file, std::vector<NamedArray> arrays, const ImportOptions &options)
 {

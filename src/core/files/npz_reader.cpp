@@ -49,8 +49,9 @@ std::shared_ptr<std::vector<std::byte>> unpack(zip_t *zip, const zip_stat_t &fac
         bytes->resize(had + wanted);
         const zip_int64_t got = zip_fread(entry.get(), bytes->data() + had, wanted);
         if (got <= 0)
-            throw Error(where, "is damaged: it ends after " + std::to_string(had) + " of " +
-                                   std::to_string(facts.size) + " bytes",
+            throw Error(where,
+                        "is damaged: it ends after " + std::to_string(had) + " of " + std::to_string(facts.size) +
+                            " bytes",
                         "copy or export it again");
         bytes->resize(had + std::size_t(got));
         progress.advance(double(got));
@@ -120,7 +121,10 @@ Capture readNpz(std::shared_ptr<const MappedFile> file, const ImportOptions &opt
         if ((facts.valid & needed) != needed || !std::string_view(facts.name).ends_with(".npy")) continue;
         const std::string entry(facts.name, std::strlen(facts.name) - 4);
         const auto &wanted = options.datasets;
-        if (!wanted.empty() && std::find(wanted.begin(), wanted.end(), entry) == wanted.end()) continue;
+        if (!wanted.empty() && !isAskedFor(wanted, entry)) {
+            arrays.push_back({entry, {}, {}, {}});
+            continue;
+        }
         try {
             arrays.push_back(readEntry(zip.get(), facts, file, budget, progress));
         } catch (const Error &error) {

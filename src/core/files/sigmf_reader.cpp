@@ -25,7 +25,8 @@ void takeType(const std::string &datatype, SampleLayout &layout, const std::stri
     const auto known = type.size() > 1 ? sampleTypeOf(type.substr(1)) : std::nullopt;
     const bool one = known && sampleSize(*known) == 1;
     if (!type.starts_with('r') || !known || *known == SampleType::i24 || (!one && order != "le" && order != "be"))
-        throw Error(where, "\"" + datatype + "\" is not a type of real samples", "write for example ri16_le or rf32_le");
+        throw Error(where, "\"" + datatype + "\" is not a type of real samples",
+                    "write for example ri16_le or rf32_le");
     layout.type = *known;
     layout.swapped = !one && isSwapped(order == "be");
 }
@@ -67,7 +68,8 @@ bool looksLikeSigmf(std::span<const std::byte> head)
 {
     const std::string_view text(reinterpret_cast<const char *>(head.data()), head.size());
     const std::size_t first = text.find_first_not_of(" \t\r\n");
-    return first != std::string_view::npos && text[first] == '{' && text.find("\"core:datatype\"") != std::string_view::npos;
+    return first != std::string_view::npos && text[first] == '{' &&
+           text.find("\"core:datatype\"") != std::string_view::npos;
 }
 
 Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &)
@@ -115,7 +117,8 @@ Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &o
     const double rate = numberOf(global, "core:sample_rate", 0, where);
     capture.intervalKnown = rate > 0;
     if (rate > 0) capture.axis.interval = 1 / rate;
-    // Ours: interval (of which the rate is rounded) and start of the record, each channel's name and unit; docs/formats.md.
+    // Ours: interval (of which the rate is rounded) and start of the record, each channel's name and unit;
+    // docs/formats.md.
     const double interval = numberOf(global, "fulvex:sample_interval", 0, where);
     if (rate > 0 && std::abs(interval * rate - 1) < 1e-9) capture.axis.interval = interval;
     capture.axis.start = numberOf(global, "fulvex:start", 0, where);

@@ -108,8 +108,8 @@ private:
         for (std::size_t left = lines.size(); left > 0; --left) {
             const auto cells = cellsOf(lines[left - 1]);
             if (cells.size() != m_dialect.columns) return left;
-            const bool unitRow = std::all_of(cells.begin(), cells.end(),
-                                             [](auto c) { return bareCell(c).empty() || isUnit(c); });
+            const bool unitRow =
+                std::all_of(cells.begin(), cells.end(), [](auto c) { return bareCell(c).empty() || isUnit(c); });
             if (unitRow && !unitsSeen) {
                 for (std::size_t i = 0; i < cells.size(); ++i) m_dialect.units[i] = withoutBrackets(cells[i]);
                 note("units", {}, lines[left - 1]);
@@ -135,7 +135,8 @@ private:
         const std::size_t mark = line.find_first_of(":=");
         if (m_dialect.separator && m_dialect.separator != ' ' && line.find(m_dialect.separator) < mark) {
             splitCells(line, m_dialect.separator, cells);
-            return Entry{bareCell(cells[0]), bareCell(cells[1]), cells.size() > 2 ? bareCell(cells[2]) : std::string_view()};
+            return Entry{bareCell(cells[0]), bareCell(cells[1]),
+                         cells.size() > 2 ? bareCell(cells[2]) : std::string_view()};
         }
         if (mark == std::string_view::npos) return {};
         std::string_view value = line.substr(mark + 1);

@@ -13,11 +13,11 @@ namespace fulvex {
 struct TextDialect {
     char separator = ','; ///< '\0': one column; ' ': blanks
     char decimal = '.';
-    std::size_t columns = 0;        ///< without empty ones that only trailing separators make
-    std::size_t dataOffset = 0;     ///< bytes before the first row of numbers
-    std::size_t dataLine = 1;       ///< its 1-based line number
-    std::vector<std::string> names; ///< per column, may be empty
-    std::vector<std::string> units; ///< per column, may be empty
+    std::size_t columns = 0;               ///< without empty ones that only trailing separators make
+    std::size_t dataOffset = 0;            ///< bytes before the first row of numbers
+    std::size_t dataLine = 1;              ///< its 1-based line number
+    std::vector<std::string> names;        ///< per column, may be empty
+    std::vector<std::string> units;        ///< per column, may be empty
     std::optional<double> interval, start; ///< s, where lines before the table state them plainly
     std::vector<ReadFact> facts;           ///< offsets in the text
 };

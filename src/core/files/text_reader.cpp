@@ -119,9 +119,10 @@ void dropIdleColumns(Columns &columns, TextDialect &dialect, std::optional<std::
     for (std::size_t i = 0; i < columns.size(); ++i) {
         if (timeColumn && i == *timeColumn) continue;
         const std::vector<double> &column = columns[i];
-        const std::size_t others = std::size_t(
-            std::count_if(columns.begin(), columns.end(), [](const auto &c) { return !c.empty(); }));
-        if (others > (timeColumn ? 2u : 1u) && std::all_of(column.begin(), column.end(), [](double v) { return std::isnan(v); }))
+        const std::size_t others =
+            std::size_t(std::count_if(columns.begin(), columns.end(), [](const auto &c) { return !c.empty(); }));
+        if (others > (timeColumn ? 2u : 1u) &&
+            std::all_of(column.begin(), column.end(), [](double v) { return std::isnan(v); }))
             drop(i, "holds no number");
         else if (timeColumn && namesTime(dialect.names[i]) && others > 2 &&
                  std::equal(column.begin(), column.end(), columns[*timeColumn].begin(), same))
@@ -148,7 +149,8 @@ void takeStatedTimes(const TextDialect &dialect, bool timed, Capture &capture)
                                       quantityText(*dialect.interval, "s", {}, 6) + ", its times one of " +
                                       quantityText(capture.axis.interval, "s", {}, 6) + ": the times are used");
     }
-    if (dialect.start && std::abs(*dialect.start - capture.axis.start) < 1e-6 * span) capture.axis.start = *dialect.start;
+    if (dialect.start && std::abs(*dialect.start - capture.axis.start) < 1e-6 * span)
+        capture.axis.start = *dialect.start;
 }
 
 /// UTF-16 as its byte order mark tells, as UTF-8; nothing for text that is bytes already.
@@ -194,8 +196,8 @@ std::optional<std::string> fromUtf16(std::span<const std::byte> bytes)
 bool looksLikeText(std::span<const std::byte> head)
 {
     const std::optional<std::string> wide = fromUtf16(head);
-    const std::string_view text = wide ? std::string_view(*wide)
-                                       : std::string_view(reinterpret_cast<const char *>(head.data()), head.size());
+    const std::string_view text =
+        wide ? std::string_view(*wide) : std::string_view(reinterpret_cast<const char *>(head.data()), head.size());
     bool digit = false;
     for (const char letter : text) {
         const auto c = static_cast<unsigned char>(letter);
@@ -209,8 +211,9 @@ Capture readText(std::shared_ptr<const MappedFile> file, const ImportOptions &op
 {
     const std::string name = file->path().string();
     const std::optional<std::string> wide = fromUtf16(file->bytes());
-    std::string_view text = wide ? std::string_view(*wide)
-                                 : std::string_view(reinterpret_cast<const char *>(file->bytes().data()), file->bytes().size());
+    std::string_view text =
+        wide ? std::string_view(*wide)
+             : std::string_view(reinterpret_cast<const char *>(file->bytes().data()), file->bytes().size());
     const std::size_t mark = text.starts_with("\xEF\xBB\xBF") ? 3 : 0;
     text.remove_prefix(mark);
     TextDialect dialect = findDialect(text.substr(0, 1 << 20), options, name);

@@ -26,8 +26,8 @@ bool isOneOf(std::string_view word, std::initializer_list<std::string_view> word
     return std::find(words.begin(), words.end(), word) != words.end();
 }
 
-constexpr std::string_view unitBases[] = {"s",  "V",  "A",  "W",   "Hz",  "Pa",   "S/s",  "Sa/s",
-                                          "m",  "sec", "Volt", "volt", "Volts", "volts"};
+constexpr std::string_view unitBases[] = {"s",    "V", "A",   "W",    "Hz",   "Pa",    "S/s",
+                                          "Sa/s", "m", "sec", "Volt", "volt", "Volts", "volts"};
 
 } // namespace
 
@@ -83,16 +83,18 @@ std::optional<TimeFact> timeFact(std::string_view text, double value, std::strin
     const auto [factor, base] = plainUnit(unit);
     const std::string word = plainWord(name);
     if (!std::isfinite(value)) return {};
-    if (isOneOf(word, {"sampleinterval", "samplinginterval", "sampleperiod", "samplingperiod", "timestep", "timeincrement",
-                       "timeinterval", "timeresolution", "dt", "deltat", "interval", "tsample"})) {
+    if (isOneOf(word, {"sampleinterval", "samplinginterval", "sampleperiod", "samplingperiod", "timestep",
+                       "timeincrement", "timeinterval", "timeresolution", "dt", "deltat", "interval", "tsample"})) {
         if (!(value > 0) || (!unit.empty() && base != "s")) return {};
         return TimeFact{TimeFact::Kind::interval, value * factor};
     }
-    if (isOneOf(word, {"samplerate", "samplingrate", "samplefrequency", "samplingfrequency", "samplespersecond", "fs"})) {
+    if (isOneOf(word,
+                {"samplerate", "samplingrate", "samplefrequency", "samplingfrequency", "samplespersecond", "fs"})) {
         if (!(value > 0) || (!unit.empty() && base != "Hz" && base != "S/s" && base != "Sa/s")) return {};
         return TimeFact{TimeFact::Kind::interval, 1 / (value * factor)};
     }
-    if (isOneOf(word, {"starttime", "start", "tstart", "timestart", "timeoffset", "timeorigin", "t0", "firstsampletime"})) {
+    if (isOneOf(word,
+                {"starttime", "start", "tstart", "timestart", "timeoffset", "timeorigin", "t0", "firstsampletime"})) {
         if (!unit.empty() && base != "s") return {};
         return TimeFact{TimeFact::Kind::start, value * factor};
     }
@@ -108,7 +110,8 @@ bool namesTime(std::string_view name)
 
 bool namesIndex(std::string_view name)
 {
-    return name == "#" || isOneOf(plainWord(name), {"index", "sample", "samples", "n", "i", "no", "number", "point", "row"});
+    return name == "#" ||
+           isOneOf(plainWord(name), {"index", "sample", "samples", "n", "i", "no", "number", "point", "row"});
 }
 
 bool risesEvenly(const std::vector<double> &values)

@@ -14,8 +14,8 @@ struct TimeFact {
 };
 
 /// "sample interval", "dt", "sample_rate", "start time" and their like, in any case and with any separators; `value` is
-/// in s or Hz, or in the unit that the name carries in brackets or that is given. Nothing where the name means something
-/// else, or an interval is not above 0.
+/// in s or Hz, or in the unit that the name carries in brackets or that is given. Nothing where the name means
+/// something else, or an interval is not above 0.
 std::optional<TimeFact> timeFact(std::string_view name, double value, std::string_view unit = {});
 
 /// Whether a column's name says that it is time: t, x, time …

@@ -22,7 +22,8 @@ struct Int24 {
     std::uint8_t bytes[3];
     operator double() const
     {
-        return std::int32_t(std::uint32_t(bytes[0]) << 8 | std::uint32_t(bytes[1]) << 16 | std::uint32_t(bytes[2]) << 24) >>
+        return std::int32_t(std::uint32_t(bytes[0]) << 8 | std::uint32_t(bytes[1]) << 16 |
+                            std::uint32_t(bytes[2]) << 24) >>
                8;
     }
 };

@@ -1,5 +1,7 @@
 #include "waveform.h"
 
+#include "widest_vectors.h"
+
 #include <bit>
 #include <cassert>
 #include <cmath>
@@ -55,8 +57,7 @@ double asDouble(T value)
 
 /// The samples as they lie; plain enough for the compiler to use the widest vectors there are.
 template <typename T>
-__attribute__((target_clones("avx512f", "avx2", "default"))) void
-convertInOrder(const T *samples, std::size_t count, double *out, double scale, double offset)
+FULVEX_WIDEST_VECTORS void convertInOrder(const T *samples, std::size_t count, double *out, double scale, double offset)
 {
     for (std::size_t i = 0; i < count; ++i) out[i] = asDouble(samples[i]) * scale + offset;
 }

@@ -21,7 +21,7 @@ struct Waveform {
     SampleType type = SampleType::f64;
     bool swapped = false; ///< byte order is not this machine's
     const std::byte *data = nullptr;
-    std::ptrdiff_t stride = 8; ///< bytes from one sample to the next
+    std::ptrdiff_t stride = 8;    ///< bytes from one sample to the next
     double scale = 1, offset = 0; ///< value = sample as stored * scale + offset: audio has a full scale of 1
     std::int64_t count = 0;
     std::shared_ptr<const void> owner;         ///< keeps `data` alive
@@ -41,7 +41,7 @@ Waveform makeWaveform(std::string name, std::vector<double> samples);
 
 /// Something that a reader understood, and where in the file it stands.
 struct ReadFact {
-    std::string what, value;         ///< "sample interval", "1.25 ns"
+    std::string what, value;            ///< "sample interval", "1.25 ns"
     std::size_t offset = 0, length = 0; ///< bytes in the file; length 0: it stands nowhere
     bool operator==(const ReadFact &) const = default;
 };
@@ -53,8 +53,8 @@ struct Capture {
     TimeAxis axis;
     bool intervalKnown = true; ///< false: the file states none and the document gives none
     std::vector<Waveform> columns;
-    std::vector<std::string> remarks; ///< what the reader had to assume, in words
-    std::vector<ReadFact> facts;      ///< what it found written, in the order of the file
+    std::vector<std::string> remarks;         ///< what the reader had to assume, in words
+    std::vector<ReadFact> facts;              ///< what it found written, in the order of the file
     std::vector<std::filesystem::path> files; ///< all that belong to it, where it is more than the one opened
 };
 

@@ -42,11 +42,10 @@ MainWindow::MainWindow(QWidget *parent)
         if (!path.isEmpty()) exportPicture(tile, path);
     });
     m_progressTimer.setInterval(80);
-    connect(&m_progressTimer, &QTimer::timeout, this,
-            [this] {
-                const auto &errands = m_bench.errands();
-                m_progress->setValue(int(100 * (errands.busy() ? errands.fraction() : m_bench.evaluator().fraction())));
-            });
+    connect(&m_progressTimer, &QTimer::timeout, this, [this] {
+        const auto &errands = m_bench.errands();
+        m_progress->setValue(int(100 * (errands.busy() ? errands.fraction() : m_bench.evaluator().fraction())));
+    });
     showTitle();
 }
 
@@ -283,17 +282,17 @@ void MainWindow::rememberFile(const QString &path)
 
 void MainWindow::exportReport(const QString &path)
 {
-    m_bench.exportFile(path, [html = path.endsWith(".html")](const Results &results, const Document &document,
-                                                             Progress &progress) {
-        const ProjectFacts facts{sha256(documentText(document)), utcNow()};
-        return html ? reportHtml(results, facts, progress) : reportPdf(results, facts, progress);
-    });
+    m_bench.exportFile(
+        path, [html = path.endsWith(".html")](const Results &results, const Document &document, Progress &progress) {
+            const ProjectFacts facts{sha256(documentText(document)), utcNow()};
+            return html ? reportHtml(results, facts, progress) : reportPdf(results, facts, progress);
+        });
 }
 
 void MainWindow::exportTable(const QString &path)
 {
-    m_bench.exportFile(
-        path, [](const Results &results, const Document &, Progress &) { return measurementsCsv(results); });
+    m_bench.exportFile(path,
+                       [](const Results &results, const Document &, Progress &) { return measurementsCsv(results); });
 }
 
 void MainWindow::exportPicture(TileFrame *tile, const QString &path)

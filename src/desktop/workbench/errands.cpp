@@ -4,9 +4,7 @@
 
 namespace fulvex {
 
-Errands::Errands(QObject *parent) : QObject(parent), m_thread([this](std::stop_token stop) { attend(stop); })
-{
-}
+Errands::Errands(QObject *parent) : QObject(parent), m_thread([this](std::stop_token stop) { attend(stop); }) {}
 
 Errands::~Errands()
 {

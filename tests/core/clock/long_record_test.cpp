@@ -47,7 +47,8 @@ void expectNumbers(const Record &record, const SymbolTiming &timing)
 {
     ASSERT_TRUE(timing.found()) << timing.reason;
     const std::int64_t shift = record.numbers[0] - timing.numbers[0];
-    for (std::size_t i = 0; i < record.numbers.size(); ++i) ASSERT_EQ(timing.numbers[i] + shift, record.numbers[i]) << i;
+    for (std::size_t i = 0; i < record.numbers.size(); ++i)
+        ASSERT_EQ(timing.numbers[i] + shift, record.numbers[i]) << i;
 }
 
 } // namespace

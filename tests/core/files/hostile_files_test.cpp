@@ -7,6 +7,7 @@
 #include "mask_definition.h"
 #include "temporary_folder.h"
 
+#include <cmath>
 #include <random>
 
 using namespace fulvex;
@@ -116,6 +117,64 @@ TEST(HostileFiles, Arrays)
 TEST(HostileFiles, Tables)
 {
     throwAt(table, [](const std::string &bytes) { readWhole(bytes, "a.csv"); });
+}
+
+/// Each of the other formats' files, scrambled. Those that a library reads take a process each.
+TEST(HostileFiles, ForeignFiles)
+{
+    static const test::TemporaryFolder folder;
+    folder.write("a.sigmf-data", std::string(400, 'x'));
+    for (const auto &entry : std::filesystem::directory_iterator(FULVEX_FIXTURES)) {
+        const std::string good = test::readAll(entry.path()), ending = entry.path().extension();
+        if (ending == ".py" || ending == ".sigmf-data" || ending == ".raw") continue;
+        const bool slow = ending == ".mat" || ending == ".h5";
+        std::mt19937_64 random(good.size());
+        int refused = 0;
+        for (int round = 0; round < (slow ? 25 : 500); ++round) {
+            Progress progress;
+            try {
+                const Capture capture = readCapture(folder.write("a" + ending, scrambled(good, random)), {}, progress);
+                for (const Waveform &column : capture.columns) {
+                    ASSERT_LE(column.count, 100000);
+                    std::vector<double> values(static_cast<std::size_t>(column.count));
+                    column.read(0, values);
+                    for (const double v : values) ASSERT_FALSE(std::isinf(v));
+                }
+            } catch (const Error &error) {
+                ++refused;
+                ASSERT_GT(std::string(error.what()).size(), 10u);
+            }
+        }
+        EXPECT_GT(refused, 0) << entry.path();
+    }
+}
+
+/// What the fuzzers kept: inputs that go different ways through the readers.
+TEST(HostileFiles, KeptInputs)
+{
+    static const test::TemporaryFolder folder;
+    int inputs = 0;
+    for (const auto &entry : std::filesystem::recursive_directory_iterator(FULVEX_CORPUS)) {
+        if (!entry.is_regular_file()) continue;
+        ++inputs;
+        const std::string bytes = test::readAll(entry.path()), kind = entry.path().parent_path().filename();
+        try {
+            if (kind == "project") {
+                const Document document = parseDocument(bytes, "p");
+                EXPECT_EQ(parseDocument(documentText(document), "q"), document);
+                continue;
+            }
+            ImportOptions options;
+            options.format = kind;
+            Progress progress;
+            const Capture capture =
+                readCapture(folder.write(kind == "sigmf" ? "a.sigmf-meta" : "a.in", bytes), options, progress);
+            EXPECT_GT(capture.axis.count, 0) << entry.path();
+        } catch (const Error &error) {
+            EXPECT_GT(std::string(error.what()).size(), 10u) << entry.path();
+        }
+    }
+    EXPECT_GT(inputs, 50);
 }
 
 TEST(HostileFiles, Projects)

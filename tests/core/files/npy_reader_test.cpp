@@ -167,5 +167,6 @@ TEST(Npy, BrokenFilesSayWhatAndHow)
     EXPECT_THAT(errorOf(npy("<i2", "(9223372036854775807, 2)", false, "xx")), testing::HasSubstr("truncated"));
     EXPECT_THAT(errorOf(std::string("\x93NUMPY\x01", 7)), testing::HasSubstr("ends within the array's header"));
     EXPECT_THAT(errorOf(""), testing::HasSubstr("is empty (0 bytes)"));
-    EXPECT_THAT(errorOf(std::string("\x01\x02\x03", 3)), testing::HasSubstr("not of a format that is read (npy, npz, wav"));
+    EXPECT_THAT(errorOf(std::string("\x01\x02\x03", 3)),
+                testing::HasSubstr("not of a format that is read (npy, npz, wav"));
 }

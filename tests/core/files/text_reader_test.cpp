@@ -68,19 +68,23 @@ const Dialect dialects[] = {
      2.5, true},
     {"quoted header", "\"Time\",\"CH1\"\n0,1.5\n1,2.5\n2,3.5\n", 1, 1, 0, 2.5, true},
     {"times with few digits", "Time,CH1\n0.00,1.5\n0.33,2.5\n0.67,3.5\n1.00,4.5\n", 1, 1.0 / 3, 0, 2.5, true},
-    {"stated interval with colon", "Recorder: by hand\nSample Interval: 2 ns\nCH1\n1.5\n2.5\n3.5\n", 1, 2e-9, 0, 2.5, true},
-    {"stated interval in a cell", "Sample Interval,2e-9\nPoints,3\nCH1,CH2\n1.5,9\n2.5,8\n3.0,9\n", 2, 2e-9, 0, 2.5, true},
-    {"stated interval with its unit beside", "Sample Interval,2,ns\n\nCH1,CH2,CH3\n1.5,9,1\n2.5,8,1\n3.0,9,2\n", 3, 2e-9,
-     0, 2.5, true},
+    {"stated interval with colon", "Recorder: by hand\nSample Interval: 2 ns\nCH1\n1.5\n2.5\n3.5\n", 1, 2e-9, 0, 2.5,
+     true},
+    {"stated interval in a cell", "Sample Interval,2e-9\nPoints,3\nCH1,CH2\n1.5,9\n2.5,8\n3.0,9\n", 2, 2e-9, 0, 2.5,
+     true},
+    {"stated interval with its unit beside", "Sample Interval,2,ns\n\nCH1,CH2,CH3\n1.5,9,1\n2.5,8,1\n3.0,9,2\n", 3,
+     2e-9, 0, 2.5, true},
     {"stated rate", "# sample rate = 500 MHz\n# start time = -1 us\nv\n1.5\n2.5\n3.5\n", 1, 2e-9, -1e-6, 2.5, true},
-    {"stated rate and decimal comma", "Sampling rate (kHz);0,5\nU1;U2\n1,5;9,0\n2,5;8,0\n3,0;9,0\n", 2, 2e-3, 0, 2.5, true},
-    {"stated interval and times", "Sample interval (s): 0.3333333333333333\nTime,CH1\n0.00,1.5\n0.33,2.5\n0.67,3.5\n1.00,4.5\n",
-     1, 0.3333333333333333, 0, 2.5, true},
+    {"stated rate and decimal comma", "Sampling rate (kHz);0,5\nU1;U2\n1,5;9,0\n2,5;8,0\n3,0;9,0\n", 2, 2e-3, 0, 2.5,
+     true},
+    {"stated interval and times",
+     "Sample interval (s): 0.3333333333333333\nTime,CH1\n0.00,1.5\n0.33,2.5\n0.67,3.5\n1.00,4.5\n", 1,
+     0.3333333333333333, 0, 2.5, true},
     {"units for all", "Vertical units: mV\nTime (ms),CH1\n0,1500\n1,2500\n2,3500\n", 1, 1e-3, 0, 2.5, true},
     {"pairs that share their times", "t1,CH1,t2,CH2\n0,1.5,0,9\n1,2.5,1,8\n2,3.5,2,7\n", 2, 1, 0, 2.5, true},
     {"an empty column between", "Time,CH1,,CH2\n0,1.5,,9\n1,2.5,,8\n2,3.5,,7\n", 2, 1, 0, 2.5, true},
-    {"several header rows", "Made up\nChannel,one,two\nProbe,10,10\nTime,CH1,CH2\ns,V,V\n0,1.5,9\n1,2.5,8\n2,3.5,7\n", 2, 1, 0,
-     2.5, true},
+    {"several header rows", "Made up\nChannel,one,two\nProbe,10,10\nTime,CH1,CH2\ns,V,V\n0,1.5,9\n1,2.5,8\n2,3.5,7\n",
+     2, 1, 0, 2.5, true},
     {"a gap in the first row", "Time,CH1,CH2\n0,1.5,\n1,2.5,8\n2,3.5,7\n", 2, 1, 0, 2.5, true},
     {"comments with percent signs", "% made up\n% t v\n0 1.5\n1 2.5\n2 3.5\n", 1, 1, 0, 2.5, true},
     {"a running number before the time", "Index,Time,CH1\n0,5,1.5\n1,6,2.5\n2,7,3.5\n", 1, 1, 5, 2.5, true},
@@ -118,7 +122,8 @@ TEST(TextReader, Utf16IsReadInBothByteOrders)
         std::string wide = big ? "\xFE\xFF" : "\xFF\xFE";
         for (std::size_t i = 0; i < table.size(); ++i) {
             unsigned code = static_cast<unsigned char>(table[i]);
-            if (code == 0xC2) code = static_cast<unsigned char>(table[++i]); // the micro sign, the only one beyond ASCII
+            if (code == 0xC2)
+                code = static_cast<unsigned char>(table[++i]); // the micro sign, the only one beyond ASCII
             wide += big ? std::string{'\0', char(code)} : std::string{char(code), '\0'};
         }
         const Capture capture = read(wide);
@@ -132,7 +137,8 @@ TEST(TextReader, Utf16IsReadInBothByteOrders)
 
 TEST(TextReader, FactsTellWhereTheyStand)
 {
-    const std::string table = "\xEF\xBB\xBF# Recorder: by hand\n# Sample rate: 2 MHz\n# Start time: 5 us\nCH1,CH2\nV,A\n1.5,9\n2.5,8\n3.0,9\n";
+    const std::string table = "\xEF\xBB\xBF# Recorder: by hand\n# Sample rate: 2 MHz\n# Start time: 5 "
+                              "us\nCH1,CH2\nV,A\n1.5,9\n2.5,8\n3.0,9\n";
     const Capture capture = read(table);
     std::vector<std::pair<std::string, std::string>> found;
     for (const ReadFact &fact : capture.facts) found.emplace_back(fact.what, table.substr(fact.offset, fact.length));
@@ -148,7 +154,8 @@ TEST(TextReader, FactsTellWhereTheyStand)
 TEST(TextReader, WhatIsNotPlainIsNotTaken)
 {
     // A rate of the display, an interval of zero, a word for a number, a unit that does not fit.
-    const Capture capture = read("Refresh rate: 60 Hz\nSample interval: 0\nSample rate: fast\nStart: 5 V\nv\n1.5\n2.5\n3.5\n");
+    const Capture capture =
+        read("Refresh rate: 60 Hz\nSample interval: 0\nSample rate: fast\nStart: 5 V\nv\n1.5\n2.5\n3.5\n");
     EXPECT_FALSE(capture.intervalKnown);
     EXPECT_EQ(capture.axis.start, 0);
     const Capture torn = read("Sample interval: 1\nTime,CH1\n0,1.5\n2,2.5\n4,3.5\n");

@@ -1,0 +1,201 @@
+#include "reader_process.h"
+
+#include "error.h"
+#include "memory_budget.h"
+
+#include <cstdlib>
+#include <cstring>
+#include <fcntl.h>
+#include <nlohmann/json.hpp>
+#include <poll.h>
+#include <spawn.h>
+#include <sys/mman.h>
+#include <sys/resource.h>
+#include <sys/stat.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+extern char **environ;
+
+namespace fulvex {
+
+namespace {
+
+using Json = nlohmann::json;
+
+std::string readerProgram()
+{
+    std::error_code missing;
+    const auto program = std::filesystem::read_symlink("/proc/self/exe", missing);
+    const auto installed = program.parent_path() / "fulvex-reader";
+    return !missing && std::filesystem::exists(installed) ? installed.string() : FULVEX_BUILT_READER;
+}
+
+class Descriptor {
+public:
+    explicit Descriptor(int id = -1) : m_id(id) {}
+    ~Descriptor() { close(); }
+    Descriptor(const Descriptor &) = delete;
+    Descriptor &operator=(const Descriptor &) = delete;
+    void close()
+    {
+        if (m_id >= 0) ::close(m_id);
+        m_id = -1;
+    }
+    int id() const { return m_id; }
+
+private:
+    int m_id;
+};
+
+/// The running program; killed when nobody waits for it any more.
+class Child {
+public:
+    Child(const std::vector<std::string> &words, int output, int shelf, double memory)
+    {
+        posix_spawn_file_actions_t actions;
+        posix_spawn_file_actions_init(&actions);
+        posix_spawn_file_actions_addopen(&actions, 0, "/dev/null", O_RDONLY, 0);
+        posix_spawn_file_actions_addopen(&actions, 2, "/dev/null", O_WRONLY, 0);
+        posix_spawn_file_actions_adddup2(&actions, output, 1);
+        posix_spawn_file_actions_adddup2(&actions, shelf, 3);
+        std::vector<char *> arguments;
+        for (const std::string &word : words) arguments.push_back(const_cast<char *>(word.c_str()));
+        arguments.push_back(nullptr);
+        const int failure = ::posix_spawn(&m_id, arguments[0], &actions, nullptr, arguments.data(), environ);
+        posix_spawn_file_actions_destroy(&actions);
+        if (failure) throw Error(words[0], std::string("cannot be started: ") + std::strerror(failure), "install Fulvex again");
+#ifndef __SANITIZE_ADDRESS__
+        const rlimit space{rlim_t(memory), rlim_t(memory)};
+        ::prlimit(m_id, RLIMIT_AS, &space, nullptr);
+#else
+        (void)memory;
+#endif
+    }
+    ~Child()
+    {
+        if (m_id <= 0) return;
+        ::kill(m_id, SIGKILL);
+        ::waitpid(m_id, nullptr, 0);
+    }
+    Child(const Child &) = delete;
+    Child &operator=(const Child &) = delete;
+
+private:
+    pid_t m_id = -1;
+};
+
+/// Everything that the child says until it ends; it has to show a sign of life every so often.
+std::string listen(int from, const std::string &name, Progress &progress)
+{
+    constexpr int patience = 60000, glance = 50; // ms
+    std::string said;
+    int silent = 0;
+    while (true) {
+        progress.advance(0);
+        pollfd waiting{from, POLLIN, 0};
+        const int ready = ::poll(&waiting, 1, glance);
+        if (ready == 0 && (silent += glance) > patience)
+            throw Error(name, "takes too long to unpack", "it is damaged, or too large for its kind of compression");
+        if (ready <= 0) continue;
+        silent = 0;
+        char block[65536];
+        const ssize_t got = ::read(from, block, sizeof block);
+        if (got <= 0) return said;
+        said.append(block, std::size_t(got));
+    }
+}
+
+/// What the child put on its shelf, in memory.
+struct Shelf {
+    std::span<const std::byte> bytes;
+    ~Shelf()
+    {
+        if (!bytes.empty()) ::munmap(const_cast<std::byte *>(bytes.data()), bytes.size());
+    }
+};
+
+std::shared_ptr<const Shelf> takeShelf(int id)
+{
+    auto shelf = std::make_shared<Shelf>();
+    struct stat facts {};
+    if (::fstat(id, &facts) != 0 || facts.st_size == 0) return shelf;
+    void *data = ::mmap(nullptr, std::size_t(facts.st_size), PROT_READ, MAP_SHARED, id, 0);
+    if (data != MAP_FAILED) shelf->bytes = {static_cast<const std::byte *>(data), std::size_t(facts.st_size)};
+    return shelf;
+}
+
+/// A column where the child says it is: nothing of that is believed before it is checked.
+Waveform columnOf(const Json &place, const std::shared_ptr<const MappedFile> &file,
+                  const std::shared_ptr<const Shelf> &shelf)
+{
+    Waveform column;
+    column.unit = place.at("unit");
+    column.type = sampleTypeOf(place.at("type").get<std::string>()).value();
+    column.swapped = place.at("swapped");
+    column.count = place.at("count");
+    column.stride = place.at("stride");
+    const bool shelved = place.at("shelved");
+    const auto bytes = shelved ? shelf->bytes : file->bytes();
+    const std::int64_t offset = place.at("offset"), size = std::int64_t(sampleSize(column.type));
+    const auto all = std::int64_t(bytes.size());
+    if (column.count < 1 || column.stride < 1 || offset < 0 || offset > all - size ||
+        (column.count - 1) > (all - size - offset) / column.stride)
+        throw std::out_of_range("a column lies outside the file");
+    column.data = bytes.data() + offset;
+    column.owner = shelf;
+    if (!shelved) column.owner = column.mapping = file;
+    return column;
+}
+
+std::vector<NamedArray> arraysOf(const std::string &said, const std::shared_ptr<const MappedFile> &file,
+                                 const std::shared_ptr<const Shelf> &shelf)
+{
+    const std::string name = file->path().string();
+    const std::size_t answerAt = said.find('{');
+    std::vector<NamedArray> arrays;
+    std::optional<Error> told;
+    try {
+        if (answerAt == std::string::npos) throw std::out_of_range("no answer");
+        const Json answer = Json::parse(said.substr(answerAt));
+        if (answer.contains("what")) {
+            told = Error(answer.at("where"), answer.at("what"), answer.at("remedy"));
+        } else {
+            for (const Json &one : answer.at("arrays")) {
+                NamedArray array;
+                array.name = one.at("name");
+                if (one.at("interval").is_number()) array.interval = one.at("interval").get<double>();
+                if (one.at("start").is_number()) array.start = one.at("start").get<double>();
+                for (const Json &place : one.at("columns")) array.columns.push_back(columnOf(place, file, shelf));
+                arrays.push_back(std::move(array));
+            }
+        }
+    } catch (const std::exception &) { // it died, or was made to say nonsense
+        throw Error(name, "is damaged: the library that reads its format failed on it",
+                    "the file is truncated or damaged: save it again");
+    }
+    if (told) throw *told;
+    return arrays;
+}
+
+} // namespace
+
+std::vector<NamedArray> arraysByReader(const char *format, const std::shared_ptr<const MappedFile> &file,
+                                       const ImportOptions &options, Progress &progress)
+{
+    constexpr double own = 512.0 * (1 << 20); // libraries, stacks, and room for them to work in
+    const double size = double(file->bytes().size()), unpacked = MemoryBudget::allowed(file->bytes().size());
+    int ends[2];
+    if (::pipe2(ends, O_CLOEXEC) != 0) throw Error(file->path().string(), "no pipe can be opened");
+    Descriptor output(ends[0]), input(ends[1]), shelf(::memfd_create("fulvex-arrays", MFD_CLOEXEC));
+    std::vector<std::string> words{readerProgram(), format, file->path().string()};
+    words.insert(words.end(), options.datasets.begin(), options.datasets.end());
+    const Child child(words, input.id(), shelf.id(), own + size + 2 * unpacked);
+    input.close();
+    progress.expect(1);
+    const std::string said = listen(output.id(), file->path().string(), progress);
+    progress.advance(1);
+    return arraysOf(said, file, takeShelf(shelf.id()));
+}
+
+} // namespace fulvex
