@@ -4,6 +4,7 @@
 #include "capture_reader.h"
 #include "channel_source.h"
 #include "formula.h"
+#include "npy_header.h"
 
 #include <algorithm>
 #include <cmath>
@@ -16,13 +17,7 @@ namespace {
 
 std::string npy(const std::vector<std::int16_t> &codes)
 {
-    std::string header = "{'descr': '<i2', 'fortran_order': False, 'shape': (" + std::to_string(codes.size()) + ",), }";
-    header.resize(117, ' ');
-    header += '\n';
-    std::string bytes("\x93NUMPY\x01\x00", 8);
-    bytes += char(header.size());
-    bytes += '\0';
-    bytes += header;
+    std::string bytes = npyHeader("<i2", std::int64_t(codes.size()));
     bytes.append(reinterpret_cast<const char *>(codes.data()), codes.size() * 2);
     return bytes;
 }

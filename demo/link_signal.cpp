@@ -125,14 +125,15 @@ LinkCapture makeLink(const LinkImpairments &is)
 {
     const Link link(is);
     LinkCapture capture;
-    capture.lsb = is.fullScale / 2048;
+    constexpr double step = 16; // the converter's 12 bits stand at the upper end of the 16
+    capture.lsb = is.fullScale / 2048 / step;
     capture.dentedBit = link.dentedBit();
     capture.dentTime = link.dentTime();
     Gaussian noiseP(is.seed + 1), noiseN(is.seed + 2);
     std::size_t cursorP = 0, cursorN = 0;
     double settledP = link.start(), settledN = link.start();
     const auto code = [&](double volts) {
-        return std::int16_t(std::clamp(std::round(volts / capture.lsb), -2048.0, 2047.0));
+        return std::int16_t(step * std::clamp(std::round(volts / (step * capture.lsb)), -2048.0, 2047.0));
     };
     for (std::int64_t k = 0; k < is.samples; ++k) {
         const double time = double(k) / is.sampleRate;

@@ -31,7 +31,7 @@ struct LinkImpairments {
 
 struct LinkCapture {
     std::vector<std::int16_t> p, n; ///< converter codes
-    double lsb = 0;                 ///< V a code
+    double lsb = 0;                 ///< V a count in the file
     std::int64_t dentedBit = -1;    ///< as found
     double dentTime = 0;            ///< s, its deepest point
 };

@@ -3,6 +3,7 @@
 #include "atomic_file.h"
 #include "error.h"
 #include "link_signal.h"
+#include "npy_header.h"
 
 #include <charconv>
 #include <cstdio>
@@ -17,14 +18,7 @@ namespace {
 /// A NumPy array of shape (samples, 2), little-endian 16-bit integers.
 std::string npyBytes(const LinkCapture &capture)
 {
-    std::string header =
-        "{'descr': '<i2', 'fortran_order': False, 'shape': (" + std::to_string(capture.p.size()) + ", 2), }";
-    header.resize((10 + header.size() + 1 + 63) / 64 * 64 - 10 - 1, ' ');
-    header += '\n';
-    std::string bytes("\x93NUMPY\x01\x00", 8);
-    bytes += char(header.size() & 255);
-    bytes += char(header.size() >> 8);
-    bytes += header;
+    std::string bytes = fulvex::npyHeader("<i2", std::int64_t(capture.p.size()), 2);
     for (std::size_t i = 0; i < capture.p.size(); ++i) {
         for (const std::int16_t code : {capture.p[i], capture.n[i]}) {
             bytes += char(code & 255);

@@ -1,7 +1,10 @@
 #include "info_command.h"
 
 #include "capture_reader.h"
+#include "engine.h"
+#include "finding_json.h"
 #include "number_text.h"
+#include "share_folder.h"
 
 #include <cstdio>
 #include <nlohmann/json.hpp>
@@ -10,8 +13,37 @@ namespace fulvex {
 
 namespace {
 
-nlohmann::ordered_json factsOf(const Capture &capture)
+/// A project of the one capture: a channel for each column, and their difference where there are two.
+Document projectOf(const Capture &capture, const std::string &file)
 {
+    Document document;
+    CaptureEntry entry;
+    entry.id = "capture";
+    entry.file = std::filesystem::absolute(file).string();
+    document.captures.push_back(entry);
+    for (std::size_t i = 0; i < capture.columns.size(); ++i) {
+        ChannelEntry channel;
+        channel.id = "column_" + std::to_string(i);
+        channel.capture = entry.id;
+        channel.column = int(i);
+        if (!capture.columns[i].unit.empty()) channel.unit = capture.columns[i].unit;
+        document.channels.push_back(channel);
+    }
+    if (capture.columns.size() == 2) {
+        ChannelEntry difference;
+        difference.id = "difference";
+        difference.formula = "column_0 - column_1";
+        document.channels.push_back(difference);
+    }
+    return document;
+}
+
+nlohmann::ordered_json factsOf(const std::string &file, Progress &progress)
+{
+    const Capture capture = readCapture(file, {}, progress);
+    Engine engine(shareFolder() / "masks");
+    const Results results =
+        engine.evaluate(projectOf(capture, file), std::filesystem::current_path(), {.check = true}, progress);
     nlohmann::ordered_json columns = nlohmann::ordered_json::array();
     for (std::size_t i = 0; i < capture.columns.size(); ++i) {
         const Waveform &column = capture.columns[i];
@@ -29,13 +61,7 @@ nlohmann::ordered_json factsOf(const Capture &capture)
     facts["start"] = capture.axis.start;
     facts["columns"] = columns;
     facts["findings"] = nlohmann::ordered_json::array();
-    for (const std::string &remark : capture.remarks)
-        facts["findings"].push_back({{"check", "reading"}, {"level", "info"}, {"text", remark}});
-    if (!capture.intervalKnown)
-        facts["findings"].push_back(
-            {{"check", "interval"},
-             {"level", "warning"},
-             {"text", "the file states no sample interval: give \"sample_interval\" in the import"}});
+    for (const Finding &finding : results.captures[0].findings) facts["findings"].push_back(findingJson(finding));
     return facts;
 }
 
@@ -58,7 +84,8 @@ void print(const nlohmann::ordered_json &facts)
                 .c_str(),
             (column["unit"].get<std::string>().empty() ? "" : ", in " + column["unit"].get<std::string>()).c_str());
     for (const auto &finding : facts["findings"])
-        std::printf("  %s: %s\n", finding["level"].get<std::string>().c_str(),
+        std::printf("  %s: %s%s\n", finding["level"].get<std::string>().c_str(),
+                    (finding.contains("channel") ? finding["channel"].get<std::string>() + ": " : "").c_str(),
                     finding["text"].get<std::string>().c_str());
 }
 
@@ -68,7 +95,7 @@ int info(const std::vector<std::string> &files, bool json)
 {
     nlohmann::ordered_json all = nlohmann::ordered_json::array();
     Progress progress;
-    for (const std::string &file : files) all.push_back(factsOf(readCapture(file, {}, progress)));
+    for (const std::string &file : files) all.push_back(factsOf(file, progress));
     if (json)
         std::printf("%s\n", all.dump(2).c_str());
     else

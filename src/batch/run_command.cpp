@@ -118,7 +118,8 @@ int run(const RunCommand &command)
         for (const Document &one : documentsOf(command, document)) {
             const bool report = !command.out.empty();
             try {
-                runs.push_back(engine.evaluate(one, base, {.pyramids = report, .fingerprints = true}, progress));
+                runs.push_back(
+                    engine.evaluate(one, base, {.pyramids = report, .fingerprints = true, .check = true}, progress));
             } catch (const Error &error) {
                 throw error.within(command.project);
             }

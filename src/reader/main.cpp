@@ -1,6 +1,6 @@
-// fulvex-reader FORMAT FILE [DATASET…]: unpacks the arrays of a file for ReaderProcess, which starts it. Samples that do
-// not lie in the file as they are go to file descriptor 3, one array behind the other; standard output tells where each
-// is, as JSON, after lines of progress. Not for people.
+// fulvex-reader FORMAT FILE [DATASET…]: unpacks the arrays of a file for ReaderProcess, which starts it. Samples that
+// do not lie in the file as they are go to file descriptor 3, one array behind the other; standard output tells where
+// each is, as JSON, after lines of progress. Not for people.
 
 #include "error.h"
 #include "hdf5_reader.h"
@@ -34,8 +34,9 @@ public:
 private:
     Json placeOf(const Waveform &column)
     {
-        Json place{{"unit", column.unit},     {"type", sampleTypeName(column.type)}, {"swapped", column.swapped},
-                   {"stride", column.stride}, {"count", column.count},               {"shelved", !column.mapping}};
+        Json place{{"unit", column.unit},       {"type", sampleTypeName(column.type)},
+                   {"swapped", column.swapped}, {"stride", column.stride},
+                   {"count", column.count},     {"shelved", !column.mapping}};
         if (column.mapping) {
             place["offset"] = column.data - m_file.bytes().data();
             return place;

@@ -100,7 +100,7 @@ TEST(Inspector, AChannelsScaleAndDelayReachTheNumbers)
     const double before = *findEntry(desk.bench().results()->rows, "swing")->statistics.mean;
     for (const char *leg : {"p", "n"}) {
         desk.bench().select({Selection::Kind::channel, leg});
-        type(desk.find<QLineEdit>("scale"), "390.625u");
+        type(desk.find<QLineEdit>("scale"), "24.4140625u"); // twice what the demo has
     }
     ASSERT_TRUE(desk.settled());
     EXPECT_NEAR(*findEntry(desk.bench().results()->rows, "swing")->statistics.mean / before, 2, 1e-3);

@@ -50,6 +50,14 @@ int main(int argc, char **argv)
     desk.bench().select({Selection::Kind::clock, "loop"});
     tabs->setCurrentIndex(3);
     shoot(desk, folder, "after-the-fix");
+    // As it was before somebody deskewed the legs.
+    tabs->setCurrentIndex(0);
+    desk.bench().change("", [](Document &document) { findEntry(document.channels, "n")->delay = 0; });
+    desk.bench().select({Selection::Kind::capture, "before"});
+    if (!desk.settled()) return 1;
+    shoot(desk, folder, "capture-check");
+    desk.bench().undoStack().undo();
+    if (!desk.settled()) return 1;
     desk.bench().setDark(true);
     tabs->setCurrentIndex(2);
     shoot(desk, folder, "dark");

@@ -1,5 +1,6 @@
 #include "engine.h"
 
+#include "capture_findings.h"
 #include "capture_reader.h"
 #include "error.h"
 #include "evaluation.h"
@@ -18,7 +19,7 @@ Verdict verdictOf(const Row &row, const std::optional<LimitEntry> &limit)
 
 namespace {
 
-CaptureResult captureResult(Evaluation &evaluation, const CaptureEntry &entry, bool fingerprint)
+CaptureResult captureResult(Evaluation &evaluation, const CaptureEntry &entry, const Engine::Options &options)
 {
     CaptureResult result;
     result.id = entry.id;
@@ -29,11 +30,29 @@ CaptureResult captureResult(Evaluation &evaluation, const CaptureEntry &entry, b
         result.channels = std::int64_t(capture->columns.size());
         result.samples = capture->axis.count;
         result.sampleInterval = capture->intervalKnown ? capture->axis.interval : 0;
-        for (const std::string &remark : capture->remarks) result.findings.push_back({"reading", "info", remark});
-        if (fingerprint || !entry.sha256.empty()) result.sha256 = evaluation.fingerprint(entry);
+        for (const std::string &remark : capture->remarks)
+            result.findings.push_back({"reading", "info", remark, {}, {}, {}, {}});
+        if (!capture->intervalKnown)
+            result.findings.push_back({"interval",
+                                       "warning",
+                                       "the file states no sample interval: give \"sample_interval\" in its import",
+                                       {},
+                                       {},
+                                       {},
+                                       {}});
+        if (options.fingerprints || !entry.sha256.empty()) result.sha256 = evaluation.fingerprint(entry);
         if (!entry.sha256.empty() && entry.sha256 != result.sha256)
-            result.findings.push_back(
-                {"fingerprint", "warning", "the file is not the one the project was saved with: its SHA-256 differs"});
+            result.findings.push_back({"fingerprint",
+                                       "warning",
+                                       "the file is not the one the project was saved with: its SHA-256 differs",
+                                       {},
+                                       {},
+                                       {},
+                                       {}});
+        if (options.check) {
+            const auto found = captureFindings(evaluation, entry);
+            result.findings.insert(result.findings.end(), found.begin(), found.end());
+        }
     } catch (const Error &error) {
         result.error = error.what();
     }
@@ -113,7 +132,7 @@ Results Engine::evaluate(const Document &document, const std::filesystem::path &
     Results results;
     results.document = own;
     for (const CaptureEntry &entry : own->captures)
-        results.captures.push_back(captureResult(evaluation, entry, options.fingerprints));
+        results.captures.push_back(captureResult(evaluation, entry, options));
     for (const ChannelEntry &entry : own->channels)
         results.channels.push_back(channelResult(evaluation, entry, options.pyramids));
     for (const ClockEntry &entry : own->clocks) results.clocks.push_back(clockResult(evaluation, entry));

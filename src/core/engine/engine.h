@@ -16,6 +16,7 @@ public:
     struct Options {
         bool pyramids = false;     ///< build what trace views need
         bool fingerprints = false; ///< SHA-256 of the capture files
+        bool check = false;        ///< the capture check
     };
     /// `masks`: folder of the shipped masks.
     explicit Engine(std::filesystem::path masks);

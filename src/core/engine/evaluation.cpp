@@ -110,7 +110,12 @@ Evaluation::Node<Capture> Evaluation::capture(const CaptureEntry &entry)
 std::string Evaluation::fingerprint(const CaptureEntry &entry)
 {
     const std::filesystem::path path = m_base / entry.file;
-    return *m_cache.get<std::string>(keyOf("fingerprint", fileKey(path)), [&] { return sha256OfFile(path); });
+    const auto read = capture(entry);
+    const std::vector<std::filesystem::path> files =
+        read.value->files.empty() ? std::vector{path} : read.value->files; // all that it is made of
+    std::string key;
+    for (const std::filesystem::path &file : files) key += fileKey(file);
+    return *m_cache.get<std::string>(keyOf("fingerprint", key), [&] { return sha256OfFiles(files, m_progress); });
 }
 
 Evaluation::ChannelNode Evaluation::channel(const std::string &id)
@@ -146,6 +151,20 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         }
     }
     return m_channels[id] = node;
+}
+
+Waveform Evaluation::column(const ChannelEntry &entry)
+{
+    const Node<Capture> from = capture(*findEntry(m_document.captures, entry.capture));
+    return from.value->columns[columnIndex(*from.value, entry)];
+}
+
+std::shared_ptr<const std::vector<Finding>> Evaluation::checked(const std::vector<std::string> &channels,
+                                                                const Check &check)
+{
+    std::string inputs;
+    for (const std::string &id : channels) inputs += id + channel(id).key + findEntry(m_document.channels, id)->unit;
+    return m_cache.get<std::vector<Finding>>(keyOf("check", inputs), [&] { return check(m_progress); });
 }
 
 Evaluation::Node<Pyramid> Evaluation::pyramid(const std::string &channelId)

@@ -4,6 +4,7 @@
 #include "formula.h"
 #include "quantity_table.h"
 
+#include <functional>
 #include <map>
 
 namespace fulvex {
@@ -42,6 +43,11 @@ public:
     Node<Capture> capture(const CaptureEntry &entry);
     std::string fingerprint(const CaptureEntry &entry);
     ChannelNode channel(const std::string &id);
+    /// The column that a channel of a file is.
+    Waveform column(const ChannelEntry &entry);
+    /// What a check of these channels found, cached by them.
+    using Check = std::function<std::vector<Finding>(Progress &)>;
+    std::shared_ptr<const std::vector<Finding>> checked(const std::vector<std::string> &channels, const Check &check);
     Node<Pyramid> pyramid(const std::string &channelId);
     /// Samples of a region (empty id: all). Throws Unmeasurable when none lie in it.
     SampleRange range(const SampleSource &source, const std::string &region) const;

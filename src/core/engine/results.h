@@ -3,6 +3,7 @@
 #include "clock_recovery.h"
 #include "document.h"
 #include "eye_quantities.h"
+#include "finding.h"
 #include "mask_test_run.h"
 #include "population.h"
 #include "pyramid.h"
@@ -16,10 +17,6 @@
 namespace fulvex {
 
 /// A snapshot of everything that follows from a document and its captures. Immutable once handed out.
-
-struct Finding {
-    std::string check, level, text; ///< level: info, warning
-};
 
 struct CaptureResult {
     std::string id, file, format, sha256;

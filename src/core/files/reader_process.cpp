@@ -64,7 +64,8 @@ public:
         arguments.push_back(nullptr);
         const int failure = ::posix_spawn(&m_id, arguments[0], &actions, nullptr, arguments.data(), environ);
         posix_spawn_file_actions_destroy(&actions);
-        if (failure) throw Error(words[0], std::string("cannot be started: ") + std::strerror(failure), "install Fulvex again");
+        if (failure)
+            throw Error(words[0], std::string("cannot be started: ") + std::strerror(failure), "install Fulvex again");
 #ifndef __SANITIZE_ADDRESS__
         const rlimit space{rlim_t(memory), rlim_t(memory)};
         ::prlimit(m_id, RLIMIT_AS, &space, nullptr);

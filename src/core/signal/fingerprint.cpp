@@ -2,22 +2,44 @@
 
 #include "mapped_file.h"
 
+#include <algorithm>
+#include <memory>
 #include <openssl/evp.h>
 
 namespace fulvex {
 
+namespace {
+
+/// A digest in the making.
+class Digest {
+public:
+    Digest() { EVP_DigestInit_ex(m_context.get(), EVP_sha256(), nullptr); }
+    void add(std::span<const std::byte> bytes) { EVP_DigestUpdate(m_context.get(), bytes.data(), bytes.size()); }
+    std::string text()
+    {
+        unsigned char digest[EVP_MAX_MD_SIZE];
+        unsigned int length = 0;
+        EVP_DigestFinal_ex(m_context.get(), digest, &length);
+        static constexpr char digits[] = "0123456789abcdef";
+        std::string text;
+        for (unsigned int i = 0; i < length; ++i) {
+            text += digits[digest[i] >> 4];
+            text += digits[digest[i] & 15];
+        }
+        return text;
+    }
+
+private:
+    std::unique_ptr<EVP_MD_CTX, void (*)(EVP_MD_CTX *)> m_context{EVP_MD_CTX_new(), EVP_MD_CTX_free};
+};
+
+} // namespace
+
 std::string sha256(std::span<const std::byte> bytes)
 {
-    unsigned char digest[EVP_MAX_MD_SIZE];
-    unsigned int length = 0;
-    EVP_Digest(bytes.data(), bytes.size(), digest, &length, EVP_sha256(), nullptr);
-    static constexpr char digits[] = "0123456789abcdef";
-    std::string text;
-    for (unsigned int i = 0; i < length; ++i) {
-        text += digits[digest[i] >> 4];
-        text += digits[digest[i] & 15];
-    }
-    return text;
+    Digest digest;
+    digest.add(bytes);
+    return digest.text();
 }
 
 std::string sha256(std::string_view text)
@@ -25,12 +47,22 @@ std::string sha256(std::string_view text)
     return sha256(std::as_bytes(std::span(text.data(), text.size())));
 }
 
-std::string sha256OfFile(const std::filesystem::path &path)
+std::string sha256OfFiles(std::span<const std::filesystem::path> paths, Progress &progress)
 {
-    const auto file = MappedFile::open(path);
-    const std::string digest = sha256(file->bytes());
-    file->release(file->bytes());
-    return digest;
+    constexpr std::size_t piece = 8 << 20;
+    Digest digest;
+    for (const std::filesystem::path &path : paths) {
+        const auto file = MappedFile::open(path);
+        const auto bytes = file->bytes();
+        progress.expect(double(bytes.size()));
+        for (std::size_t at = 0; at < bytes.size(); at += piece) {
+            const auto part = bytes.subspan(at, std::min(piece, bytes.size() - at));
+            digest.add(part);
+            file->release(part);
+            progress.advance(double(part.size()));
+        }
+    }
+    return digest.text();
 }
 
 } // namespace fulvex

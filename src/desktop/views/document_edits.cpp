@@ -79,6 +79,22 @@ void addTile(Document &document, int sheet, TileEntry tile)
     tiles.push_back(std::move(tile));
 }
 
+void applyRemedy(Document &document, const Remedy &remedy)
+{
+    if (remedy.kind == Remedy::Kind::region) {
+        document.regions.push_back({freeId(document, "without_gaps"), remedy.from, remedy.to});
+        return;
+    }
+    ChannelEntry *channel = findEntry(document.channels, remedy.channel);
+    if (!channel) return;
+    if (remedy.kind == Remedy::Kind::delay) channel->delay += remedy.value;
+    if (remedy.kind == Remedy::Kind::offset) channel->offset += remedy.value;
+    if (remedy.kind == Remedy::Kind::scale) {
+        channel->scale *= remedy.value;
+        channel->offset *= remedy.value;
+    }
+}
+
 std::string addFormula(Workbench &bench, const std::string &formula)
 {
     std::string id;

@@ -11,6 +11,9 @@ namespace fulvex {
 /// Removes an entry and everything that cannot be without it (channels of a capture, eyes of a clock, …).
 void removeWithDependents(Document &document, const Selection &what);
 
+/// Does what a finding of the capture check offers.
+void applyRemedy(Document &document, const Remedy &remedy);
+
 /// Adds; each selects what it made and gives its id, or an empty one when the document did not take it.
 std::string addFormula(Workbench &bench, const std::string &formula);
 std::string addClock(Workbench &bench, const std::string &channel, const std::string &method);

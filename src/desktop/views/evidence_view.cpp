@@ -60,7 +60,9 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     layout->addWidget(m_hint);
     connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
             [this](const QModelIndex &current) {
-                if (current.isValid()) m_bench.goTo(m_model->list().items[std::size_t(current.row())].moment);
+                if (!current.isValid()) return;
+                const Moment &moment = m_model->list().items[std::size_t(current.row())].moment;
+                if (moment.to > moment.from) m_bench.goTo(moment);
             });
     connect(&bench, &Workbench::resultsChanged, this, &EvidenceView::refresh);
     connect(&bench, &Workbench::selectionChanged, this, &EvidenceView::refresh);
@@ -93,7 +95,11 @@ void EvidenceView::show(EvidenceList list)
     m_empty->setVisible(!any);
     m_table->setVisible(any);
     m_hint->setVisible(any);
+    const bool sentences = list.columns.size() == 1; // findings, which are to be read whole
     m_model->show(std::move(list));
+    m_table->setWordWrap(sentences);
+    m_table->verticalHeader()->setSectionResizeMode(sentences ? QHeaderView::ResizeToContents : QHeaderView::Fixed);
+    m_table->horizontalHeader()->setVisible(!sentences);
 }
 
 void EvidenceView::note()

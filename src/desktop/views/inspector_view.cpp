@@ -94,6 +94,9 @@ QString InspectorView::shape() const
     for (const MaskEntry &mask : m_bench.document().masks) shape += text(mask.id + mask.eye);
     shape += QString::number(m_bench.document().clocks.size()) + QString::number(m_bench.document().channels.size()) +
              QString::number(m_bench.document().eyes.size());
+    if (selection.kind == Selection::Kind::capture) {
+        for (const Remedy &remedy : remediesOf(selection.id)) shape += text(remedy.words);
+    }
     return shape;
 }
 
@@ -154,6 +157,17 @@ void InspectorView::fillNothing(InspectorForm &form)
         {}, [] { return tr("Select something in the Chain, the Ledger or on the sheet: its settings appear here."); });
 }
 
+std::vector<Remedy> InspectorView::remediesOf(const std::string &capture) const
+{
+    std::vector<Remedy> remedies;
+    const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, capture) : nullptr;
+    if (!result || !m_bench.complete() || *m_bench.results()->document != m_bench.document()) return remedies;
+    for (const Finding &finding : result->findings) {
+        if (finding.remedy) remedies.push_back(*finding.remedy);
+    }
+    return remedies;
+}
+
 void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
 {
     form.heading(tr("Capture"));
@@ -178,11 +192,22 @@ void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
     });
     form.fact(tr("check"), [this, id] {
         const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, id) : nullptr;
-        QStringList lines;
-        if (result)
-            for (const Finding &finding : result->findings) lines << text(finding.text);
-        return lines.isEmpty() ? tr("nothing to remark") : lines.join('\n');
+        if (!result || !m_bench.complete()) return tr("is being made");
+        const auto warnings = std::count_if(result->findings.begin(), result->findings.end(),
+                                            [](const Finding &finding) { return finding.level == "warning"; });
+        const auto counted = [](qsizetype count, const QString &one, const QString &many) {
+            return QString::number(count) + " " + (count == 1 ? one : many);
+        };
+        if (result->findings.empty()) return tr("nothing to remark");
+        return (warnings ? counted(warnings, tr("warning"), tr("warnings"))
+                         : counted(qsizetype(result->findings.size()), tr("remark"), tr("remarks"))) +
+               tr(", in Evidence below");
     });
+    for (const Remedy &remedy : remediesOf(id)) {
+        form.button(text(remedy.words), "remedy", [this, remedy] {
+            m_bench.change(text(remedy.words), [&](Document &document) { applyRemedy(document, remedy); });
+        });
+    }
     form.fact("SHA-256", [this, id] {
         const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, id) : nullptr;
         return result ? text(result->sha256.substr(0, 16)) + (result->sha256.empty() ? "" : "…") : QString();

@@ -18,6 +18,7 @@ private:
     /// What a form is for; another one is made when it changes.
     QString shape() const;
     void fill(InspectorForm &form, const Selection &selection);
+    std::vector<Remedy> remediesOf(const std::string &capture) const;
     void fillNothing(InspectorForm &form);
     void fillCapture(InspectorForm &form, const std::string &id);
     void fillChannel(InspectorForm &form, const std::string &id);

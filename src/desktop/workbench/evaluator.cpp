@@ -64,8 +64,8 @@ void Evaluator::evaluate(const Request &request, Progress &progress)
             post(std::make_shared<const Results>(m_engine.evaluate(look, request.base, {.pyramids = true}, progress)),
                  false);
         }
-        auto results = std::make_shared<const Results>(
-            m_engine.evaluate(request.document, request.base, {.pyramids = true, .fingerprints = true}, progress));
+        auto results = std::make_shared<const Results>(m_engine.evaluate(
+            request.document, request.base, {.pyramids = true, .fingerprints = true, .check = true}, progress));
         post(std::move(results), true);
         const std::lock_guard lock(m_mutex);
         m_shownAnything = true;

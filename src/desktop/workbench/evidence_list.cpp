@@ -95,11 +95,37 @@ EvidenceList ofRow(const Results &results, const Row &row)
 
 } // namespace
 
+namespace {
+
+EvidenceList ofCapture(const CaptureResult &capture)
+{
+    EvidenceList list;
+    list.heading = QString("the check of %1").arg(text(capture.id));
+    list.columns = {"finding"};
+    list.empty =
+        text(capture.error.empty() ? "Nothing to remark: no clipping, gaps, skew or hum, edges have samples enough."
+                                   : capture.error);
+    for (const bool warning : {true, false}) {
+        for (const Finding &finding : capture.findings) {
+            if ((finding.level == "warning") != warning) continue;
+            const QString place = finding.channel.empty() ? QString() : text(finding.channel + ": ");
+            list.items.push_back({{(warning ? QString("▲ ") : QString("· ")) + place + text(finding.text)},
+                                  {finding.from.value_or(0), finding.to.value_or(0), finding.channel, false}});
+        }
+    }
+    return list;
+}
+
+} // namespace
+
 EvidenceList evidenceOf(const Results &results, const Selection &selection)
 {
     EvidenceList nothing;
     nothing.heading = "nothing selected";
     nothing.empty = "Select a row of the Ledger, an eye or a mask: the moments behind it appear here, worst first.";
+    if (selection.kind == Selection::Kind::capture) {
+        if (const CaptureResult *capture = findEntry(results.captures, selection.id)) return ofCapture(*capture);
+    }
     if (selection.kind == Selection::Kind::measurement) {
         if (const Row *row = findEntry(results.rows, selection.id)) return ofRow(results, *row);
     }

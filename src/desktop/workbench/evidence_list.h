@@ -13,7 +13,7 @@ struct EvidenceList {
     QStringList columns;
     struct Item {
         QStringList cells;
-        Moment moment;
+        Moment moment; ///< as long as nothing: it has no place
     };
     std::vector<Item> items;
     static constexpr std::size_t kept = 1000;

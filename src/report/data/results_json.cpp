@@ -1,5 +1,6 @@
 #include "results_json.h"
 
+#include "finding_json.h"
 #include "fulvex_version.h"
 
 #include <algorithm>
@@ -21,8 +22,7 @@ Json number(const std::optional<double> &value)
 Json captureJson(const CaptureResult &capture)
 {
     Json findings = Json::array();
-    for (const Finding &finding : capture.findings)
-        findings.push_back({{"check", finding.check}, {"level", finding.level}, {"text", finding.text}});
+    for (const Finding &finding : capture.findings) findings.push_back(findingJson(finding));
     return {{"id", capture.id},
             {"file", capture.file},
             {"sha256", capture.sha256},

@@ -1,0 +1,117 @@
+#include "pair_check.h"
+
+#include "edge_finder.h"
+#include "number_text.h"
+#include "transition_finder.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+namespace {
+
+constexpr std::int64_t looked = 1 << 22;
+
+struct Leg {
+    ReferenceLevels levels;
+    EdgeList edges;
+};
+
+Leg legOf(const CheckedChannel &channel, Progress &progress)
+{
+    const SampleRange range{0, std::min(looked, channel.source->axis().count)};
+    Leg leg;
+    leg.levels = referenceLevels(*channel.source, range, channel.stats, LevelRule{}, progress);
+    leg.edges = findEdges(*channel.source, range, leg.levels, EdgeInterpolation::automatic, progress);
+    return leg;
+}
+
+double median(std::vector<double> values)
+{
+    const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
+    std::nth_element(values.begin(), middle, values.end());
+    return *middle;
+}
+
+double medianInterval(const CheckedChannel &channel, const EdgeList &edges)
+{
+    std::vector<double> intervals;
+    for (std::size_t i = 1; i < edges.size(); ++i) intervals.push_back(edges.positions[i] - edges.positions[i - 1]);
+    return intervals.empty() ? 0 : median(std::move(intervals)) * channel.source->axis().interval;
+}
+
+} // namespace
+
+std::optional<LegMatch> matchLegs(const CheckedChannel &first, const CheckedChannel &second, Progress &progress)
+{
+    for (const CheckedChannel *channel : {&first, &second}) {
+        if (channel->stats.count == 0 || !(channel->stats.maximum > channel->stats.minimum)) return {};
+    }
+    const Leg a = legOf(first, progress), b = legOf(second, progress);
+    const TimeAxis &axisA = first.source->axis(), &axisB = second.source->axis();
+    const double near = medianInterval(first, a.edges) / 4;
+    std::vector<double> skews;
+    std::size_t j = 0;
+    for (std::size_t i = 0; i < a.edges.size(); ++i) {
+        const double time = axisA.timeOf(a.edges.positions[i]);
+        while (j < b.edges.size() && axisB.timeOf(b.edges.positions[j]) < time - near) ++j;
+        for (std::size_t k = j; k < b.edges.size() && axisB.timeOf(b.edges.positions[k]) < time + near; ++k) {
+            if (a.edges.isRising(i) == b.edges.isRising(k)) continue;
+            skews.push_back(axisB.timeOf(b.edges.positions[k]) - time);
+            break;
+        }
+    }
+    if (skews.size() < 8 || 4 * skews.size() < 3 * a.edges.size()) return {};
+    LegMatch match;
+    match.edges = skews.size();
+    match.skew = median(skews);
+    std::vector<double> off;
+    for (const double skew : skews) off.push_back(std::abs(skew - match.skew));
+    // The median's standard error for a normal scatter: sqrt(pi / 2) sigma / sqrt(n), sigma 1.4826 median deviations.
+    match.skewUncertainty = 1.2533 * 1.4826 * median(std::move(off)) / std::sqrt(double(skews.size()));
+    match.amplitudeRatio = a.levels.states.amplitude() / b.levels.states.amplitude();
+    match.common = b.levels.mid - a.levels.mid;
+    match.transition = medianTransitionSamples(*first.source, a.edges, a.levels) * axisA.interval;
+    return match;
+}
+
+std::vector<Finding> checkPair(const CheckedChannel &first, const CheckedChannel &second, Progress &progress)
+{
+    const auto match = matchLegs(first, second, progress);
+    std::vector<Finding> findings;
+    if (!match) return findings;
+    const std::string legs = first.id + " and " + second.id;
+    const TimeAxis &axis = first.source->axis();
+    if (std::abs(match->skew) > std::max(3 * match->skewUncertainty, 0.05 * match->transition)) {
+        const std::string amount = quantityText(-match->skew, "s", match->skewUncertainty);
+        findings.push_back(
+            {"skew", "warning",
+             second.id + " comes " + quantityWithUncertainty(std::abs(match->skew), "s", match->skewUncertainty) +
+                 (match->skew > 0 ? " after " : " before ") + first.id +
+                 ": their difference has slower edges with a step, and its crossings move",
+             second.id, axis.start, axis.start + 40 * match->transition,
+             Remedy{Remedy::Kind::delay, second.id, -match->skew, 0, 0, "deskew " + second.id + " by " + amount}});
+    }
+    if (std::abs(match->amplitudeRatio - 1) > 0.05) {
+        findings.push_back(
+            {"amplitude_mismatch", "warning",
+             "the amplitudes of " + legs + " differ by " + percentText(std::abs(match->amplitudeRatio - 1)) +
+                 ": common-mode disturbance does not cancel in their difference; a probe's factor may be wrong",
+             second.id, {}, {},
+             Remedy{Remedy::Kind::scale, second.id, match->amplitudeRatio, 0, 0,
+                    "scale " + second.id + " by " + fixedText(match->amplitudeRatio, 4)}});
+    }
+    const double amplitude = first.stats.maximum - first.stats.minimum;
+    if (std::abs(match->common) > 0.25 * amplitude) {
+        findings.push_back({"offset_mismatch", "info",
+                            "the middles of " + legs + " lie " + quantityText(match->common, first.unit) +
+                                " apart: their difference is off zero by as much",
+                            second.id, {}, {},
+                            Remedy{Remedy::Kind::offset, second.id, -match->common, 0, 0,
+                                   "shift " + second.id + " by " + quantityText(-match->common, first.unit)}});
+    }
+    return findings;
+}
+
+} // namespace fulvex

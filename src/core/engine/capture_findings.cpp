@@ -1,0 +1,118 @@
+#include "capture_findings.h"
+
+#include "error.h"
+#include "formula.h"
+#include "number_text.h"
+#include "pair_check.h"
+
+#include <algorithm>
+#include <set>
+
+namespace fulvex {
+
+namespace {
+
+/// The file channels that a channel is made of.
+void collectLeaves(const Document &document, const std::string &id, std::set<std::string> &leaves)
+{
+    const ChannelEntry *entry = findEntry(document.channels, id);
+    if (!entry) return;
+    if (entry->formula.empty()) {
+        leaves.insert(id);
+        return;
+    }
+    for (const std::string &name : Formula::parse(entry->formula).names()) collectLeaves(document, name, leaves);
+}
+
+CheckedChannel checkedChannel(Evaluation &evaluation, const ChannelEntry &entry)
+{
+    CheckedChannel checked;
+    checked.id = entry.id;
+    checked.unit = entry.unit;
+    checked.source = evaluation.channel(entry.id).source;
+    checked.stored = evaluation.column(entry);
+    try {
+        checked.stats = *evaluation.stats(entry.id, {}).value;
+    } catch (const Unmeasurable &) {
+        checked.stats.gaps = checked.source->axis().count; // gaps alone
+    }
+    return checked;
+}
+
+/// "a - b" of two file channels, as their ids.
+std::optional<std::pair<std::string, std::string>> legsOf(const Document &document, const ChannelEntry &entry)
+{
+    if (entry.formula.empty()) return {};
+    std::string bare;
+    for (const char c : entry.formula) {
+        if (c != ' ') bare += c;
+    }
+    const std::size_t minus = bare.find('-');
+    if (minus == std::string::npos) return {};
+    const ChannelEntry *first = findEntry(document.channels, bare.substr(0, minus));
+    const ChannelEntry *second = findEntry(document.channels, bare.substr(minus + 1));
+    if (!first || !second || !first->formula.empty() || !second->formula.empty()) return {};
+    return std::pair(first->id, second->id);
+}
+
+void checkLoop(Evaluation &evaluation, const ClockEntry &clock, std::vector<Finding> &findings)
+{
+    if (clock.method != "pll") return;
+    const TimeAxis &axis = evaluation.channel(clock.source).source->axis();
+    const double duration = axis.interval * double(axis.count);
+    if (duration >= 10 / clock.bandwidth) return;
+    findings.push_back({"record_length", "warning",
+                        "the record of " + quantityText(duration, "s", {}, 3) + " is shorter than ten times the settling of loop " +
+                            clock.id + " (" + quantityText(10 / clock.bandwidth, "s", {}, 3) +
+                            "): a good part of it is left out, and slow jitter is not seen; take a longer record or a "
+                            "wider loop",
+                        clock.source, {}, {}, {}});
+}
+
+} // namespace
+
+std::vector<Finding> captureFindings(Evaluation &evaluation, const CaptureEntry &capture)
+{
+    const Document &document = evaluation.document();
+    std::vector<Finding> findings;
+    const auto append = [&](const std::vector<Finding> &more) {
+        findings.insert(findings.end(), more.begin(), more.end());
+    };
+    const auto guarded = [&](auto &&check) {
+        try {
+            check();
+        } catch (const Error &) {
+            // what keeps a channel from being read is told at the channel
+        }
+    };
+    for (const ChannelEntry &entry : document.channels) {
+        if (!entry.formula.empty() || entry.capture != capture.id) continue;
+        guarded([&] {
+            append(*evaluation.checked({entry.id}, [&](Progress &progress) {
+                return checkChannel(checkedChannel(evaluation, entry), progress);
+            }));
+        });
+    }
+    for (const ChannelEntry &entry : document.channels) {
+        const auto legs = legsOf(document, entry);
+        if (!legs || findEntry(document.channels, legs->second)->capture != capture.id) continue;
+        guarded([&] {
+            append(*evaluation.checked({legs->first, legs->second}, [&](Progress &progress) {
+                return checkPair(checkedChannel(evaluation, *findEntry(document.channels, legs->first)),
+                                 checkedChannel(evaluation, *findEntry(document.channels, legs->second)), progress);
+            }));
+        });
+    }
+    for (const ClockEntry &clock : document.clocks) {
+        guarded([&] {
+            std::set<std::string> leaves;
+            collectLeaves(document, clock.source, leaves);
+            const bool here =
+                !leaves.empty() && findEntry(document.channels, *leaves.begin())->capture == capture.id;
+            if (here) checkLoop(evaluation, clock, findings);
+        });
+    }
+    return findings;
+}
+
+} // namespace fulvex

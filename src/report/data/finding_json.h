@@ -1,0 +1,12 @@
+#pragma once
+
+#include "finding.h"
+
+#include <nlohmann/json.hpp>
+
+namespace fulvex {
+
+/// A finding as the contract has it, and beyond that where it is and what would mend it.
+nlohmann::ordered_json findingJson(const Finding &finding);
+
+} // namespace fulvex
