@@ -42,6 +42,23 @@ void Desk::drop(const QStringList &files)
     QApplication::sendEvent(&m_window, &drop);
 }
 
+bool Desk::importShown()
+{
+    const bool shown =
+        waitFor([this] { return find<QWidget>("importPage")->isVisible() && !bench().errands().busy(); });
+    EXPECT_TRUE(shown) << message().toStdString();
+    return shown;
+}
+
+void Desk::takeImport()
+{
+    ASSERT_TRUE(importShown());
+    auto *add = find<QPushButton>("importAdd");
+    ASSERT_TRUE(add->isEnabled());
+    QTest::mouseClick(add, Qt::LeftButton);
+    ASSERT_FALSE(find<QWidget>("importPage")->isVisible());
+}
+
 bool Desk::settled()
 {
     return waitFor(

@@ -22,6 +22,9 @@ public:
     void key(Qt::Key key, Qt::KeyboardModifiers modifiers);
     /// Drops files onto the window.
     void drop(const QStringList &files);
+    /// Waits until dropped files are shown to be taken; then takes them as they are.
+    bool importShown();
+    void takeImport();
     /// Waits until the results belong to the present document.
     bool settled();
     /// Types into Ask and takes the first offer.

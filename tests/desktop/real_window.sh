@@ -25,7 +25,7 @@ ask() { xdotool key ctrl+space; sleep 0.3; xdotool type --delay 15 "$1"; sleep 0
 await 'xdotool search --onlyvisible --name "Fulvex" >/dev/null 2>&1'
 sleep 2
 xdotool windowactivate --sync "$(xdotool search --onlyvisible --name Fulvex | tail -1)"
-xdotool key ctrl+f; sleep 0.7; xdotool key ctrl+a; xdotool type --delay 15 "p - n"; xdotool key Return; sleep 1.5
+xdotool key Return; sleep 1.5 # as it was understood, with the difference of its legs
 ask "add loop"
 ask "add eye"
 ask "mask brackwater"

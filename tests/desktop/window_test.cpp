@@ -202,7 +202,12 @@ TEST(Window, TheJobFromADroppedFileToAVerdict)
     const test::TemporaryFolder folder;
     Desk desk;
     desk.drop({QString::fromStdString(folder.write("legs.csv", table("Time (s),P (V),N (V)", 40000)))});
-    ASSERT_TRUE(test::waitFor([&] { return desk.bench().document().channels.size() == 2; }));
+    ASSERT_TRUE(desk.importShown());
+    auto *difference = desk.find<QCheckBox>("difference");
+    EXPECT_TRUE(difference->isVisible() && difference->isChecked()); // they mirror each other
+    QTest::mouseClick(difference, Qt::LeftButton, {}, QPoint(8, difference->height() / 2));
+    desk.takeImport();
+    ASSERT_EQ(desk.bench().document().channels.size(), 2u);
     ASSERT_TRUE(desk.settled());
     EXPECT_EQ(desk.bench().document().channels[0].label, "P");
     desk.answer("p - n");
@@ -224,13 +229,20 @@ TEST(Window, TheJobFromADroppedFileToAVerdict)
     EXPECT_GE(desk.ledgerRow("rise time, 10–90 %", "link"), 0);
 }
 
-TEST(Window, AFileWithoutIntervalAsksForIt)
+TEST(Window, AFileWithoutIntervalWaitsForIt)
 {
     const test::TemporaryFolder folder;
     Desk desk;
     desk.drop({QString::fromStdString(folder.write("a.csv", "v\n1\n2\n1\n2\n"))});
-    desk.answer("8 GS/s");
-    ASSERT_TRUE(test::waitFor([&] { return desk.bench().document().captures.size() == 1; }));
+    ASSERT_TRUE(desk.importShown());
+    EXPECT_FALSE(desk.find<QPushButton>("importAdd")->isEnabled());
+    EXPECT_THAT(desk.find<QLabel>("importHint")->text().toStdString(), testing::HasSubstr("sample interval: give one"));
+    auto *interval = desk.find<QLineEdit>("importInterval");
+    interval->setFocus();
+    QTest::keyClicks(interval, "8 GS/s");
+    QTest::keyClick(interval, Qt::Key_Return);
+    desk.takeImport();
+    ASSERT_EQ(desk.bench().document().captures.size(), 1u);
     EXPECT_DOUBLE_EQ(*desk.bench().document().captures[0].import.sampleInterval, 125e-12);
 }
 

@@ -54,14 +54,22 @@ void checkGaps(const CheckedChannel &channel, std::vector<Finding> &findings)
         }
         channel.source->release({at, at + std::int64_t(length)});
     }
-    Finding finding{"gaps", "warning",
+    Finding finding{"gaps",
+                    "warning",
                     std::to_string(stats.gaps) + " of " + std::to_string(axis.count) + " samples are missing (" +
                         percentText(double(stats.gaps) / double(axis.count)) +
                         "): no edge is found across them, and unit intervals with one are left out",
-                    channel.id, axis.timeOf(double(first)), axis.timeOf(double(last + 1)), {}};
+                    channel.id,
+                    axis.timeOf(double(first)),
+                    axis.timeOf(double(last + 1)),
+                    {}};
     if (longest > 1 && longest < axis.count)
-        finding.remedy = Remedy{Remedy::Kind::region, channel.id, 0, axis.timeOf(double(longestAt)),
-                                axis.timeOf(double(longestAt + longest - 1)), "name the longest stretch without gaps"};
+        finding.remedy = Remedy{Remedy::Kind::region,
+                                channel.id,
+                                0,
+                                axis.timeOf(double(longestAt)),
+                                axis.timeOf(double(longestAt + longest - 1)),
+                                "name the longest stretch without gaps"};
     findings.push_back(std::move(finding));
 }
 
@@ -74,7 +82,8 @@ void checkClipping(const CheckedChannel &channel, std::vector<Finding> &findings
     const double quantum = std::max(channel.source->resolution(), 1e-9 * span);
     const TimeAxis &axis = channel.source->axis();
     const auto judge = [&](bool upper) {
-        const std::int64_t at = upper ? runs.atMaximum : runs.atMinimum, count = upper ? runs.runsAtMaximum : runs.runsAtMinimum;
+        const std::int64_t at = upper ? runs.atMaximum : runs.atMinimum,
+                           count = upper ? runs.runsAtMaximum : runs.runsAtMinimum;
         const std::int64_t first = upper ? runs.firstAtMaximum : runs.firstAtMinimum;
         if (count == 0) return;
         const double stored = storedAt(channel, upper ? stats.maximumAt : stats.minimumAt);
@@ -85,13 +94,18 @@ void checkClipping(const CheckedChannel &channel, std::vector<Finding> &findings
                           (upper ? runs.nearMaximum : runs.nearMinimum) > 0 &&
                           (upper ? runs.stepToMaximum : runs.stepToMinimum) > 1.5 * quantum;
         if (!atLimit && !flat) return;
-        findings.push_back(
-            {"clipping", "warning",
-             std::to_string(at) + " samples (" + percentText(double(at) / double(axis.count)) + ") lie at the " +
-                 (upper ? "upper" : "lower") + " end " +
-                 quantityText(upper ? stats.maximum : stats.minimum, channel.unit) + ", in " + std::to_string(count) +
-                 " flat runs: amplitude, levels and whatever is derived from them come out too small; use a larger range",
-             channel.id, axis.timeOf(double(first)), axis.timeOf(double(first + 3)), {}});
+        findings.push_back({"clipping",
+                            "warning",
+                            std::to_string(at) + " samples (" + percentText(double(at) / double(axis.count)) +
+                                ") lie at the " + (upper ? "upper" : "lower") + " end " +
+                                quantityText(upper ? stats.maximum : stats.minimum, channel.unit) + ", in " +
+                                std::to_string(count) +
+                                " flat runs: amplitude, levels and whatever is derived from them come out too small; "
+                                "use a larger range",
+                            channel.id,
+                            axis.timeOf(double(first)),
+                            axis.timeOf(double(first + 3)),
+                            {}});
     };
     judge(true);
     judge(false);
@@ -104,11 +118,16 @@ void checkRange(const CheckedChannel &channel, std::vector<Finding> &findings)
     const auto [least, most] = limitsOf(channel.stored.type);
     const double used = std::abs(high - low) / (most - least);
     if (used >= 0.5 || !(used > 0)) return;
-    findings.push_back({"range", "warning",
-                        percentText(used) + " of the range of " + std::string(sampleTypeName(channel.stored.type)) +
-                            " samples is used: noise of the converter weighs more than it has to, unless the converter has fewer bits "
-                            "than its samples",
-                        channel.id, {}, {}, {}});
+    findings.push_back(
+        {"range",
+         "warning",
+         percentText(used) + " of the range of " + std::string(sampleTypeName(channel.stored.type)) +
+             " samples is used: noise of the converter weighs more than it has to, unless the converter has fewer bits "
+             "than its samples",
+         channel.id,
+         {},
+         {},
+         {}});
 }
 
 void checkEdgeSamples(const CheckedChannel &channel, std::vector<Finding> &findings, Progress &progress)
@@ -128,11 +147,15 @@ void checkEdgeSamples(const CheckedChannel &channel, std::vector<Finding> &findi
     const TimeAxis &axis = channel.source->axis();
     const auto which = std::find_if(transitions.begin(), transitions.end(),
                                     [&](const Transition &t) { return t.stop - t.start <= *fast; });
-    findings.push_back({"edge_samples", "warning",
+    findings.push_back({"edge_samples",
+                        "warning",
                         "the fastest edges take " + fixedText(*fast, 1) +
                             " samples from low to high level: below 4, rise and fall times measure the sampling more "
                             "than the signal; a higher rate helps",
-                        channel.id, axis.timeOf(which->start), axis.timeOf(which->stop), {}});
+                        channel.id,
+                        axis.timeOf(which->start),
+                        axis.timeOf(which->stop),
+                        {}});
 }
 
 void checkHum(const CheckedChannel &channel, std::vector<Finding> &findings, Progress &progress)
@@ -140,11 +163,15 @@ void checkHum(const CheckedChannel &channel, std::vector<Finding> &findings, Pro
     const auto hum = mainsHum(*channel.source, channel.stats.mean, progress);
     const double span = channel.stats.maximum - channel.stats.minimum;
     if (!hum || hum->amplitude < 0.005 * span) return;
-    findings.push_back({"hum", "warning",
+    findings.push_back({"hum",
+                        "warning",
                         "mains hum at " + fixedText(hum->frequency, 0) + " Hz of " +
                             quantityText(hum->amplitude, channel.unit) +
                             " lies under the signal: levels wander with it, and edges by it over their slope",
-                        channel.id, {}, {}, {}});
+                        channel.id,
+                        {},
+                        {},
+                        {}});
 }
 
 } // namespace
@@ -212,9 +239,13 @@ std::vector<Finding> checkChannel(const CheckedChannel &channel, Progress &progr
 {
     std::vector<Finding> findings;
     if (channel.stored.unit.empty() && channel.unit == "V")
-        findings.push_back({"unit", "info",
-                            "the file states no unit: its counts times the channel's scale are taken for V", channel.id,
-                            {}, {}, {}});
+        findings.push_back({"unit",
+                            "info",
+                            "the file states no unit: its counts times the channel's scale are taken for V",
+                            channel.id,
+                            {},
+                            {},
+                            {}});
     if (channel.stats.count == 0) return findings;
     checkGaps(channel, findings);
     checkClipping(channel, findings, progress);

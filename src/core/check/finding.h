@@ -16,9 +16,9 @@ struct Remedy {
 
 /// Something about a capture that may spoil results, with what it does to them.
 struct Finding {
-    std::string check, level, text;   ///< level: info, warning
-    std::string channel;              ///< where it is to be seen; may be empty
-    std::optional<double> from, to;   ///< s, the place on the trace
+    std::string check, level, text; ///< level: info, warning
+    std::string channel;            ///< where it is to be seen; may be empty
+    std::optional<double> from, to; ///< s, the place on the trace
     std::optional<Remedy> remedy;
 };
 

@@ -1,5 +1,4 @@
 #include "channel_check.h"
-
 #include "parallel.h"
 
 #include <cmath>

@@ -95,19 +95,25 @@ std::vector<Finding> checkPair(const CheckedChannel &first, const CheckedChannel
     }
     if (std::abs(match->amplitudeRatio - 1) > 0.05) {
         findings.push_back(
-            {"amplitude_mismatch", "warning",
+            {"amplitude_mismatch",
+             "warning",
              "the amplitudes of " + legs + " differ by " + percentText(std::abs(match->amplitudeRatio - 1)) +
                  ": common-mode disturbance does not cancel in their difference; a probe's factor may be wrong",
-             second.id, {}, {},
+             second.id,
+             {},
+             {},
              Remedy{Remedy::Kind::scale, second.id, match->amplitudeRatio, 0, 0,
                     "scale " + second.id + " by " + fixedText(match->amplitudeRatio, 4)}});
     }
     const double amplitude = first.stats.maximum - first.stats.minimum;
     if (std::abs(match->common) > 0.25 * amplitude) {
-        findings.push_back({"offset_mismatch", "info",
+        findings.push_back({"offset_mismatch",
+                            "info",
                             "the middles of " + legs + " lie " + quantityText(match->common, first.unit) +
                                 " apart: their difference is off zero by as much",
-                            second.id, {}, {},
+                            second.id,
+                            {},
+                            {},
                             Remedy{Remedy::Kind::offset, second.id, -match->common, 0, 0,
                                    "shift " + second.id + " by " + quantityText(-match->common, first.unit)}});
     }

@@ -414,6 +414,19 @@ Document parseDocument(const std::string &text, const std::string &name)
     }
 }
 
+ImportOptions parseImport(const std::string &json)
+{
+    try {
+        const Json parsed = Json::parse(json);
+        JsonReader in(parsed, "import");
+        ImportOptions options = readImport(in);
+        in.finish();
+        return options;
+    } catch (const Json::exception &error) {
+        throw Error("import", error.what());
+    }
+}
+
 std::string importText(const ImportOptions &options)
 {
     return importJson(options).dump();

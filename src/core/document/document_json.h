@@ -13,6 +13,8 @@ Document parseDocument(const std::string &json, const std::string &name);
 std::string documentText(const Document &document);
 /// How to read a capture, as JSON; equal texts, equal captures.
 std::string importText(const ImportOptions &options);
+/// The other way round. Throws Error.
+ImportOptions parseImport(const std::string &json);
 
 Document loadDocument(const std::filesystem::path &path);
 /// Atomic; see writeFileAtomically.

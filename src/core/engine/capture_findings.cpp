@@ -61,12 +61,17 @@ void checkLoop(Evaluation &evaluation, const ClockEntry &clock, std::vector<Find
     const TimeAxis &axis = evaluation.channel(clock.source).source->axis();
     const double duration = axis.interval * double(axis.count);
     if (duration >= 10 / clock.bandwidth) return;
-    findings.push_back({"record_length", "warning",
-                        "the record of " + quantityText(duration, "s", {}, 3) + " is shorter than ten times the settling of loop " +
-                            clock.id + " (" + quantityText(10 / clock.bandwidth, "s", {}, 3) +
+    findings.push_back({"record_length",
+                        "warning",
+                        "the record of " + quantityText(duration, "s", {}, 3) +
+                            " is shorter than ten times the settling of loop " + clock.id + " (" +
+                            quantityText(10 / clock.bandwidth, "s", {}, 3) +
                             "): a good part of it is left out, and slow jitter is not seen; take a longer record or a "
                             "wider loop",
-                        clock.source, {}, {}, {}});
+                        clock.source,
+                        {},
+                        {},
+                        {}});
 }
 
 } // namespace
@@ -107,8 +112,7 @@ std::vector<Finding> captureFindings(Evaluation &evaluation, const CaptureEntry 
         guarded([&] {
             std::set<std::string> leaves;
             collectLeaves(document, clock.source, leaves);
-            const bool here =
-                !leaves.empty() && findEntry(document.channels, *leaves.begin())->capture == capture.id;
+            const bool here = !leaves.empty() && findEntry(document.channels, *leaves.begin())->capture == capture.id;
             if (here) checkLoop(evaluation, clock, findings);
         });
     }

@@ -7,6 +7,7 @@
 #include "error.h"
 #include "evidence_view.h"
 #include "fingerprint.h"
+#include "import_page.h"
 #include "inspector_view.h"
 #include "ledger_view.h"
 #include "number_text.h"
@@ -19,10 +20,11 @@
 namespace fulvex {
 
 MainWindow::MainWindow(QWidget *parent)
-    : QMainWindow(parent), m_topBar(new QWidget), m_menus(new QMenuBar), m_ask(new AskBox([this] { return offers(); })),
-      m_title(new QLabel), m_messageBar(new QFrame), m_message(new QLabel), m_chain(new ChainView(m_bench)),
-      m_sheet(new SheetView(m_bench)), m_ledger(new LedgerView(m_bench)), m_evidence(new EvidenceView(m_bench)),
-      m_busyBox(new QWidget), m_progress(new QProgressBar)
+    : QMainWindow(parent), m_above(new QWidget), m_topBar(new QWidget), m_menus(new QMenuBar),
+      m_ask(new AskBox([this] { return offers(); })), m_title(new QLabel), m_messageBar(new QFrame),
+      m_message(new QLabel), m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)),
+      m_ledger(new LedgerView(m_bench)), m_evidence(new EvidenceView(m_bench)), m_pages(new QStackedWidget),
+      m_import(new ImportPage(m_bench)), m_busyBox(new QWidget), m_progress(new QProgressBar)
 {
     setAcceptDrops(true);
     resize(1280, 800);
@@ -30,7 +32,8 @@ MainWindow::MainWindow(QWidget *parent)
     buildMenus();
     applyLook();
     connect(&m_bench, &Workbench::failed, this, &MainWindow::showMessage);
-    connect(&m_bench, &Workbench::intervalNeeded, this, &MainWindow::askInterval);
+    connect(&m_bench, &Workbench::importsRead, this, &MainWindow::showImports);
+    connect(m_import, &ImportPage::finished, this, [this] { m_pages->setCurrentIndex(0); });
     connect(&m_bench, &Workbench::documentChanged, this, &MainWindow::showTitle);
     connect(&m_bench, &Workbench::lookChanged, this, &MainWindow::applyLook);
     connect(&m_bench.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::showTitle);
@@ -56,7 +59,7 @@ MainWindow::~MainWindow()
                            static_cast<QObject *>(&m_bench.evaluator()), static_cast<QObject *>(&m_bench.errands())})
         heard->disconnect(this);
     delete takeCentralWidget();
-    delete m_topBar;
+    delete m_above;
 }
 
 void MainWindow::buildLayout()
@@ -84,10 +87,10 @@ void MainWindow::buildLayout()
     busy->addWidget(m_progress);
     busy->addWidget(cancel);
     m_busyBox->hide();
+    m_topBar->setFixedHeight(34); // whether busy or not
     top->addWidget(m_busyBox);
     m_title->setObjectName("quiet");
     top->addWidget(m_title);
-    setMenuWidget(m_topBar);
 
     m_messageBar->setObjectName("messageBar");
     auto *bar = new QHBoxLayout(m_messageBar);
@@ -100,6 +103,12 @@ void MainWindow::buildLayout()
     connect(dismiss, &QPushButton::clicked, m_messageBar, &QWidget::hide);
     bar->addWidget(dismiss);
     m_messageBar->hide();
+    auto *above = new QVBoxLayout(m_above); // of whatever page is shown
+    above->setContentsMargins(0, 0, 0, 0);
+    above->setSpacing(0);
+    above->addWidget(m_topBar);
+    above->addWidget(m_messageBar);
+    setMenuWidget(m_above);
 
     auto *middle = new QSplitter(Qt::Horizontal);
     middle->addWidget(m_chain);
@@ -125,10 +134,11 @@ void MainWindow::buildLayout()
     auto *layout = new QVBoxLayout(centre);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addWidget(m_messageBar);
     layout->addWidget(new StripView(m_bench));
     layout->addWidget(whole, 1);
-    setCentralWidget(centre);
+    m_pages->addWidget(centre);
+    m_pages->addWidget(m_import);
+    setCentralWidget(m_pages);
 }
 
 void MainWindow::applyLook()
@@ -195,33 +205,26 @@ void MainWindow::openFiles(const QStringList &files)
             m_messageBar->hide();
         });
     }
-    if (!captures.isEmpty()) m_bench.addCaptures(captures, {});
+    if (!captures.isEmpty()) m_bench.readForImport(captures);
 }
 
-void MainWindow::askInterval(const QStringList &files)
+void MainWindow::showImports(const std::vector<ImportDraft> &drafts)
 {
-    bool given = false;
-    const QString words =
-        QInputDialog::getText(this, tr("Sample interval"),
-                              tr("%1 does not state its sample interval.\nInterval in s, or rate in S/s:")
-                                  .arg(QFileInfo(files.front()).fileName()),
-                              QLineEdit::Normal, "1 ns", &given);
-    if (!given) return;
-    const auto interval = parseQuantity(words.toStdString(), "s");
-    const auto rate = parseQuantity(words.toStdString(), "S/s");
-    if (words.endsWith("S/s") && rate && *rate > 0)
-        m_bench.addCaptures(files, 1 / *rate);
-    else if (interval && *interval > 0)
-        m_bench.addCaptures(files, interval);
-    else
-        showMessage(tr("\"%1\" is neither an interval nor a rate; write for example 125 ps or 8 GS/s").arg(words));
+    // A file that cannot be read as anything is told; raw samples are anything, but only the user knows which.
+    const auto readable =
+        std::any_of(drafts.begin(), drafts.end(), [](const ImportDraft &d) { return d.capture != nullptr; });
+    if (!readable) return showMessage(drafts.front().problem);
+    m_messageBar->hide();
+    m_pages->setCurrentWidget(m_import);
+    m_import->show(drafts);
 }
 
 void MainWindow::openDialog()
 {
     openFiles(QFileDialog::getOpenFileNames(
         this, tr("Open project or captures"), {},
-        tr("Projects and captures (*.fulvex *.npy *.csv *.txt *.tsv *.dat);;All files (*)")));
+        tr("Projects and captures (*.fulvex *.csv *.txt *.tsv *.dat *.npy *.npz *.wav *.w64 *.flac *.mat *.h5 "
+           "*.hdf5 *.sigmf-meta *.raw *.bin);;All files (*)")));
 }
 
 bool MainWindow::save(bool ask)

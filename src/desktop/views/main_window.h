@@ -6,12 +6,14 @@
 #include <QLabel>
 #include <QMainWindow>
 #include <QProgressBar>
+#include <QStackedWidget>
 #include <QTimer>
 
 namespace fulvex {
 
 class ChainView;
 class EvidenceView;
+class ImportPage;
 class LedgerView;
 class SheetView;
 class TileFrame;
@@ -23,7 +25,7 @@ public:
     explicit MainWindow(QWidget *parent = nullptr);
     ~MainWindow() override;
     Workbench &bench() { return m_bench; }
-    /// A project is opened, anything else is added as a capture.
+    /// A project is opened, anything else is shown before it is taken as a capture.
     void openFiles(const QStringList &files);
     /// Writes beside the interface; failures are shown in the message bar.
     void exportReport(const QString &path); ///< .pdf or .html
@@ -49,7 +51,7 @@ private:
     bool save(bool ask);
     bool mayDiscard();
     void openDialog();
-    void askInterval(const QStringList &files);
+    void showImports(const std::vector<ImportDraft> &drafts);
     void addFormulaDialog();
     void addHere(const char *what);
     void rememberFile(const QString &path);
@@ -60,7 +62,7 @@ private:
     std::string chosenEye() const;
 
     Workbench m_bench;
-    QWidget *m_topBar;
+    QWidget *m_above, *m_topBar;
     QMenuBar *m_menus;
     AskBox *m_ask;
     QLabel *m_title;
@@ -70,6 +72,8 @@ private:
     SheetView *m_sheet;
     LedgerView *m_ledger;
     EvidenceView *m_evidence;
+    QStackedWidget *m_pages;
+    ImportPage *m_import;
     QWidget *m_busyBox;
     QProgressBar *m_progress;
     QTimer m_progressTimer;

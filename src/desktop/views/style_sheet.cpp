@@ -52,6 +52,10 @@ QSlider::groove:horizontal { height: 3px; background: @line; border-radius: 1px;
 QSlider::handle:horizontal { width: 12px; height: 12px; margin: -6px 0; border: 2px solid @quiet; background: @tile; border-radius: 8px; } QSlider::handle:horizontal:focus { border-color: @accent; }
 QProgressBar { border: 1px solid @line; background: @tile; border-radius: 3px; height: 10px; text-align: center; } QProgressBar::chunk { background: @quiet; }
 QToolTip { background: @tile; color: @ink; border: 1px solid @line; padding: 3px; }
+QWidget#importPage { background: @panel; } QWidget#understoodBody { background: @panel; } QScrollArea#understood { background: @panel; border-left: 1px solid @line; }
+QFrame#columnCard { background: @tile; border: 1px solid @line; border-radius: 4px; } QTabBar#importTabs::tab { padding: 4px 14px; border-top: none; border-bottom: 2px solid transparent; } QTabBar#importTabs::tab:selected { border-bottom: 2px solid @accent; background: transparent; }
+QPushButton#place, QPushButton#placeYours { border: none; background: transparent; padding: 0 4px; color: @accent; font-size: 14px; } QPushButton#placeYours { font-size: 12px; font-weight: 600; }
+QPushButton#importAdd { background: @wash; border-color: @accent; font-weight: 600; } QPushButton#importAdd:disabled { background: @tile; border-color: @line; color: @quiet; font-weight: 400; }
 QFrame#messageBar { background: @wash; border-bottom: 1px solid @line; }
 )";
     QString filled = sheet;

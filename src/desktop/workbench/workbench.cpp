@@ -148,72 +148,30 @@ void Workbench::exportFile(const QString &path, Export content)
     });
 }
 
-static std::string channelWish(const std::string &name, std::size_t index, std::size_t columns)
+void Workbench::readForImport(const QStringList &files)
 {
-    if (!name.empty()) return name;
-    if (columns == 2) return index == 0 ? "p" : "n";
-    return "ch" + std::to_string(index + 1);
-}
-
-/// One capture with a channel for each column, their difference where there are two, and a sheet that shows them.
-static void appendCapture(Document &document, const QString &file, const Capture &capture, const ImportOptions &import)
-{
-    CaptureEntry entry;
-    entry.id = freeId(document, QFileInfo(file).completeBaseName().toStdString());
-    entry.file = QFileInfo(file).absoluteFilePath().toStdString();
-    entry.import = import;
-    document.captures.push_back(entry);
-    TileEntry tile;
-    tile.kind = "traces";
-    tile.lanes = true;
-    for (std::size_t i = 0; i < capture.columns.size(); ++i) {
-        ChannelEntry channel;
-        channel.id = freeId(document, channelWish(capture.columns[i].name, i, capture.columns.size()));
-        channel.capture = entry.id;
-        channel.column = int(i);
-        if (!capture.columns[i].unit.empty()) channel.unit = capture.columns[i].unit;
-        channel.label = capture.columns[i].name;
-        document.channels.push_back(channel);
-        tile.of.push_back(channel.id);
-    }
-    SheetEntry sheet;
-    sheet.title = QFileInfo(file).completeBaseName().toStdString();
-    sheet.id = freeId(document, entry.id + "_sheet");
-    sheet.tiles.push_back(tile);
-    document.sheets.push_back(sheet);
-}
-
-void Workbench::addCaptures(const QStringList &files, std::optional<double> interval)
-{
-    const auto captures = std::make_shared<std::vector<Capture>>();
+    const auto drafts = std::make_shared<std::vector<ImportDraft>>();
     m_errands.run(
-        [captures, files](Progress &progress) {
-            for (const QString &file : files) captures->push_back(readCapture(file.toStdString(), {}, progress));
+        [drafts, files](Progress &progress) {
+            for (const QString &file : files) {
+                ImportDraft draft;
+                draft.file = file;
+                readDraft(draft, progress);
+                if (recallCorrections(draft)) readDraft(draft, progress);
+                drafts->push_back(std::move(draft));
+            }
         },
-        [this, captures, files, interval] {
-            const bool asks = !interval && std::any_of(captures->begin(), captures->end(),
-                                                       [](const Capture &capture) { return !capture.intervalKnown; });
-            if (asks)
-                emit intervalNeeded(files);
-            else
-                takeCaptures(files, *captures, interval);
-        });
+        [this, drafts] { emit importsRead(*drafts); });
 }
 
-void Workbench::takeCaptures(const QStringList &files, const std::vector<Capture> &captures,
-                             std::optional<double> interval)
+bool Workbench::takeImports(const std::vector<ImportDraft> &drafts)
 {
     const bool first = m_document.captures.empty();
-    const bool taken = change(tr("add captures"), [&](Document &document) {
-        for (std::size_t i = 0; i < captures.size(); ++i) {
-            ImportOptions import;
-            if (!captures[i].intervalKnown) import.sampleInterval = interval;
-            appendCapture(document, files[qsizetype(i)], captures[i], import);
-        }
-    });
-    if (!taken) return;
+    if (!change(tr("add captures"), [&](Document &document) { addDrafts(document, drafts); })) return false;
+    for (const ImportDraft &draft : drafts) rememberCorrections(draft);
     if (first) m_viewSet = false;
     showSheet(int(m_document.sheets.size()) - 1);
+    return true;
 }
 
 void Workbench::takeResults(std::shared_ptr<const Results> results, bool complete)

@@ -3,6 +3,7 @@
 #include "document.h"
 #include "errands.h"
 #include "evaluator.h"
+#include "import_draft.h"
 #include "look.h"
 #include "results.h"
 
@@ -59,10 +60,11 @@ public:
     /// Writes beside the interface what `content` makes of the results; refused with `failed` while there are none.
     using Export = std::function<std::string(const Results &, const Document &, Progress &)>;
     void exportFile(const QString &path, Export content);
-    /// Reads captures elsewhere, then adds them as one undoable step, with a channel for each column and a sheet that
-    /// shows them. Answers with `failed`, or with `intervalNeeded` where a file states no sample interval and none (in
-    /// s) is given here.
-    void addCaptures(const QStringList &files, std::optional<double> interval);
+    /// Reads captures beside the interface and answers with `importsRead`, those that cannot be read included.
+    void readForImport(const QStringList &files);
+    /// Adds them as one undoable step: captures, channels, a sheet that shows them. Remembers corrections for files of
+    /// the same shape.
+    bool takeImports(const std::vector<ImportDraft> &drafts);
     const QString &path() const { return m_path; }
     std::filesystem::path base() const;
 
@@ -92,13 +94,12 @@ signals:
     void viewChanged(); ///< also markers and moment
     void lookChanged();
     void failed(const QString &message);
-    void intervalNeeded(const QStringList &files);
+    void importsRead(const std::vector<fulvex::ImportDraft> &drafts);
 
 private:
     friend class DocumentCommand;
     void setDocument(Document document);
     void takeResults(std::shared_ptr<const Results> results, bool complete);
-    void takeCaptures(const QStringList &files, const std::vector<Capture> &captures, std::optional<double> interval);
     void loaded(Document document, const QString &path);
 
     Document m_document;

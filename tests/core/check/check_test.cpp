@@ -95,9 +95,11 @@ std::vector<double> data(int symbols, double perSymbol, double edge, double shif
 TEST(CaptureCheck, ACleanChannelHasNoFindings)
 {
     for (const double noise : {0.0, 0.001, 0.02})
-        EXPECT_EQ(checksOf(check(channelOf(sine(100000, 250, 0.9, noise), 1.0 / 32000, 1e-9))), std::vector<std::string>{})
+        EXPECT_EQ(checksOf(check(channelOf(sine(100000, 250, 0.9, noise), 1.0 / 32000, 1e-9))),
+                  std::vector<std::string>{})
             << noise;
-    EXPECT_EQ(checksOf(check(channelOf(data(5000, 20, 8, 0, 0.01, 0.8, 5), 1.0 / 32000, 1e-9))), std::vector<std::string>{});
+    EXPECT_EQ(checksOf(check(channelOf(data(5000, 20, 8, 0, 0.01, 0.8, 5), 1.0 / 32000, 1e-9))),
+              std::vector<std::string>{});
 }
 
 /// Clipped at a share of the amplitude, at the type's limits or below them: the samples at the ends are known by
@@ -139,7 +141,8 @@ TEST(CaptureCheck, ASignalAtRestIsNotClipped)
 
 TEST(CaptureCheck, ASmallPartOfTheRangeIsTold)
 {
-    EXPECT_EQ(checksOf(check(channelOf(sine(10000, 250, 0.3, 0), 1.0 / 32767, 1e-9))), std::vector<std::string>{"range"});
+    EXPECT_EQ(checksOf(check(channelOf(sine(10000, 250, 0.3, 0), 1.0 / 32767, 1e-9))),
+              std::vector<std::string>{"range"});
     EXPECT_EQ(checksOf(check(channelOf(sine(10000, 250, 0.6, 0), 1.0 / 32767, 1e-9))), std::vector<std::string>{});
 }
 
@@ -227,8 +230,8 @@ TEST(PairCheck, SkewIsFoundToItsUncertainty)
             EXPECT_EQ(findings[0].remedy->channel, "n");
             EXPECT_NEAR(findings[0].remedy->value, -skew * 1e-10, 5 * sigma + 2e-13);
             // The remedy mends it.
-            const auto mended = channelOf(data(4000, 20, 8, skew, noise, -0.8, 2), 1.0 / 32000, 1e-10, "n",
-                                          findings[0].remedy->value);
+            const auto mended =
+                channelOf(data(4000, 20, 8, skew, noise, -0.8, 2), 1.0 / 32000, 1e-10, "n", findings[0].remedy->value);
             EXPECT_TRUE(checkPair(p, mended, progress).empty());
         }
     }

@@ -1,0 +1,59 @@
+#pragma once
+
+#include "document.h"
+#include "progress.h"
+#include "waveform.h"
+
+#include <QByteArray>
+#include <QString>
+#include <QStringList>
+#include <memory>
+#include <optional>
+#include <set>
+#include <vector>
+
+namespace fulvex {
+
+/// A column of a file on its way into the project.
+struct ColumnDraft {
+    QString label, unit;
+    double factor = 1, offset = 0; ///< value = as read * factor + offset
+    bool used = true;
+    std::set<QString> yours;           ///< which of "label", "unit", "factor", "offset", "used" the user corrected
+    std::vector<double> first;         ///< samples of its beginning, to be shown
+};
+
+/// A file that was read to be looked at before it is taken: what was understood, and what the user says about it.
+struct ImportDraft {
+    QString file, problem; ///< problem: it could not be read this way
+    ImportOptions options; ///< what the user says; the rest the file states
+    std::shared_ptr<const Capture> capture; ///< of the last reading that went well
+    std::vector<ColumnDraft> columns;
+    QByteArray head;          ///< the file's first bytes
+    bool difference = false;  ///< of two legs: add the first less the second
+    bool recalled = false;    ///< corrections come from a file of the same shape
+    bool complete() const { return capture && problem.isEmpty() && capture->intervalKnown; }
+};
+
+/// Reads the file with the draft's options and fills in what follows from it; corrections of columns stay. Not for the
+/// interface thread. Never throws Error: a failure is the draft's problem.
+void readDraft(ImportDraft &draft, Progress &progress);
+
+/// What makes files alike, so that corrections of one are good for the next: format, columns, their names and units.
+QString shapeOf(const ImportDraft &draft);
+/// Keeps the user's corrections for files of this shape, in the user's settings; takes them from there.
+void rememberCorrections(const ImportDraft &draft);
+bool recallCorrections(ImportDraft &draft);
+
+/// A factor as engineers write it: "10", "10:1" or "10x" (a probe's ratio), "20 dB" (an attenuator's), "1m" (V an A …).
+std::optional<double> parseFactor(const QString &words);
+
+/// Adds the drafts to the project: captures, channels, differences of pairs, and a sheet for each. Legs that lie in two
+/// files of one column each, alike in length and interval, count as a pair too.
+void addDrafts(Document &document, const std::vector<ImportDraft> &drafts);
+/// Whether two files may be the legs of one thing: one column each, alike in instants and unit.
+bool arePair(const ImportDraft &first, const ImportDraft &second);
+/// Whether one column goes down where the other goes up: correlation below -0.5 over the record's beginning.
+bool areMirrored(const Waveform &first, const Waveform &second);
+
+} // namespace fulvex
