@@ -14,7 +14,8 @@ using test::Desk;
 
 namespace {
 
-/// Legs of 200 mV with raised-cosine edges, the second late by `skew` rows; decimal commas, units in a row of their own.
+/// Legs of 200 mV with raised-cosine edges, the second late by `skew` rows; decimal commas, units in a row of their
+/// own.
 QString strangeTable(double skew)
 {
     std::mt19937_64 bits(5), random(6);
@@ -27,7 +28,8 @@ QString strangeTable(double skew)
         const double share = std::clamp((ui - double(n)) * 20 / 10 + 0.5, 0.0, 1.0);
         return 200 * (symbols[n - 1] + (symbols[n] - symbols[n - 1]) * (1 - std::cos(M_PI * share)) / 2);
     };
-    QString table = "Tide station Brackwater;bench 2\r\nSample rate: 500 MHz\r\nStart time: -1,0 us\r\n\r\nt;CAM P;CAM N\r\nns;mV;mV\r\n";
+    QString table = "Tide station Brackwater;bench 2\r\nSample rate: 500 MHz\r\nStart time: -1,0 us\r\n\r\nt;CAM P;CAM "
+                    "N\r\nns;mV;mV\r\n";
     for (int k = 0; k < 8000; ++k)
         table += QString("%1;%2;%3\r\n")
                      .arg(-1000 + 2 * k)

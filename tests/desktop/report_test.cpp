@@ -1,5 +1,6 @@
 // Exports from the window: report, table, pictures.
 
+#include "capture_reader.h"
 #include "desktop_support.h"
 #include "temporary_folder.h"
 #include "tile_frame.h"
@@ -35,6 +36,39 @@ TEST(Export, ReportTableAndPictureThroughTheMenus)
     desk.bench().errands().finish();
     const QImage picture(QString::fromStdString(folder / "tile.png"));
     EXPECT_EQ(picture.size(), tile->size() * 2);
+}
+
+/// What is computed can be taken away and read again: the same bits, the whole record or what is shown.
+TEST(Export, AChannelIsWrittenAndReadAgain)
+{
+    const test::TemporaryFolder folder;
+    Desk desk;
+    desk.openDemo();
+    desk.bench().select({Selection::Kind::channel, "link"});
+    desk.answer(QString::fromStdString(folder / "link.npy"));
+    desk.key(Qt::Key_W, Qt::ControlModifier | Qt::ShiftModifier);
+    desk.bench().setView(10e-6, 20e-6);
+    desk.answer(QString::fromStdString(folder / "part.h5"));
+    desk.ask("write what is shown");
+    desk.bench().errands().finish();
+    EXPECT_EQ(desk.message(), "");
+    const SourcePtr link = findEntry(desk.bench().results()->channels, "link")->source;
+    Progress progress;
+    const Capture whole = readCapture(folder / "link.npy", {}, progress);
+    ASSERT_EQ(whole.axis.count, link->axis().count);
+    const Capture part = readCapture(folder / "part.h5", {}, progress);
+    EXPECT_EQ(part.axis.interval, link->axis().interval);
+    EXPECT_NEAR(part.axis.start, desk.bench().viewFrom(), link->axis().interval);
+    EXPECT_NEAR(double(part.axis.count), 10e-6 / link->axis().interval, 2);
+    const auto offset = std::llround(link->axis().positionOf(part.axis.start));
+    for (const std::int64_t sample : {0, 1, 4000, 79000}) {
+        double truth = 0, all = 0, some = 0;
+        link->read(offset + sample, std::span(&truth, 1));
+        whole.columns[0].read(offset + sample, std::span(&all, 1));
+        part.columns[0].read(sample, std::span(&some, 1));
+        EXPECT_EQ(all, truth);
+        EXPECT_EQ(some, truth);
+    }
 }
 
 TEST(Export, AFolderThatIsNotThereIsSaid)

@@ -64,5 +64,8 @@ int main(int argc, char **argv)
     desk.bench().setDark(false);
     test::Desk empty;
     shoot(empty, folder, "empty");
+    empty.window().openFiles({QFileInfo(argv[1]).path() + "/captures/camera-link.csv"});
+    if (!empty.importShown()) return 1;
+    shoot(empty, folder, "bring-in");
     return 0;
 }

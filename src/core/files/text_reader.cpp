@@ -233,6 +233,9 @@ Capture readText(std::shared_ptr<const MappedFile> file, const ImportOptions &op
     } else {
         capture.intervalKnown = false;
     }
+    if (timeColumn && !dialect.interval) // its first row stands for it
+        dialect.facts.push_back(
+            {"sample interval", quantityText(capture.axis.interval, "s", {}, 6), dialect.dataOffset, 1});
     takeStatedTimes(dialect, timeColumn.has_value(), capture);
     dropIdleColumns(columns, dialect, timeColumn, capture);
     for (std::size_t i = 0; i < columns.size(); ++i) {

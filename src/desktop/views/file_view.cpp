@@ -70,7 +70,8 @@ void FileView::layOut()
     int number = 0;
     for (const QString &line : words.split('\n')) {
         const qsizetype bytes = unit == 2 ? 2 * (line.size() + 1) : line.toUtf8().size() + 1;
-        m_lines.push_back({QString::number(++number), QString(line).remove('\r').replace('\t', "  →  "), offset, bytes});
+        m_lines.push_back(
+            {QString::number(++number), QString(line).remove('\r').replace('\t', "  →  "), offset, bytes});
         offset += bytes;
     }
 }
@@ -117,7 +118,8 @@ void FileView::paintEvent(QPaintEvent *)
         painter.drawText(QRectF(0, row.top(), left - 12, rowHeight), Qt::AlignRight | Qt::AlignVCenter, line.number);
         for (std::size_t f = 0; f < m_facts.size(); ++f) {
             const ReadFact &fact = m_facts[f];
-            if (fact.length == 0 || qsizetype(fact.offset) < line.offset || qsizetype(fact.offset) >= line.offset + line.length)
+            if (fact.length == 0 || qsizetype(fact.offset) < line.offset ||
+                qsizetype(fact.offset) >= line.offset + line.length)
                 continue;
             QColor tint = m_look->accentWash;
             if (int(f) == m_pointed) tint = tint.darker(112);

@@ -41,7 +41,8 @@ protected:
         };
         painter.setPen(QPen(m_ink, 1.3));
         for (std::size_t i = 1; i < m_samples.size(); ++i) {
-            if (m_samples[i - 1] == m_samples[i - 1] && m_samples[i] == m_samples[i]) painter.drawLine(at(i - 1), at(i));
+            if (m_samples[i - 1] == m_samples[i - 1] && m_samples[i] == m_samples[i])
+                painter.drawLine(at(i - 1), at(i));
         }
     }
 
@@ -51,8 +52,8 @@ private:
     const Look &m_look;
 };
 
-const SampleType rawTypes[] = {SampleType::i8,  SampleType::u8,  SampleType::i16, SampleType::u16, SampleType::i24, SampleType::i32,
-                               SampleType::u32, SampleType::f16, SampleType::f32, SampleType::f64};
+const SampleType rawTypes[] = {SampleType::i8,  SampleType::u8,  SampleType::i16, SampleType::u16, SampleType::i24,
+                               SampleType::i32, SampleType::u32, SampleType::f16, SampleType::f32, SampleType::f64};
 
 bool isEnter(const QKeyEvent &event)
 {
@@ -249,9 +250,10 @@ void ImportPage::fillFacts(QGridLayout *grid)
             if (one.options.sampleType.value_or(SampleType::i8) == type) current = int(types.size());
             types << text(std::string(sampleTypeName(type)));
         }
-        addFact(grid, tr("type"),
-                choice("importType", types, current, [this](int index) { draft().options.sampleType = rawTypes[index]; }),
-                one.options.sampleType.has_value());
+        addFact(
+            grid, tr("type"),
+            choice("importType", types, current, [this](int index) { draft().options.sampleType = rawTypes[index]; }),
+            one.options.sampleType.has_value());
         addFact(grid, tr("byte order"),
                 choice("importOrder", {tr("little-endian"), tr("big-endian")}, one.options.bigEndian.value_or(false),
                        [this](int index) { draft().options.bigEndian = index == 1; }),
@@ -279,11 +281,8 @@ void ImportPage::fillFacts(QGridLayout *grid)
                 one.options.interleave.has_value());
     }
     if (!capture) return;
-    const auto timed = [](const QString &words, const char *unit) {
-        return parseQuantity(words.toStdString(), unit);
-    };
-    const QString interval =
-        capture->intervalKnown ? shortText(capture->axis.interval, "s") : QString();
+    const auto timed = [](const QString &words, const char *unit) { return parseQuantity(words.toStdString(), unit); };
+    const QString interval = capture->intervalKnown ? shortText(capture->axis.interval, "s") : QString();
     QLineEdit *intervalEdit = edit("importInterval", interval, [this, timed](const QString &words) {
         const auto seconds = timed(words, "s"), rate = timed(words, "S/s");
         const bool isRate = words.endsWith("S/s") || words.endsWith("Hz");
@@ -311,7 +310,9 @@ void ImportPage::fillFacts(QGridLayout *grid)
         const bool none = one.options.timeColumn && !*one.options.timeColumn;
         addFact(grid, tr("time column"),
                 choice("importTime", {tr("as found"), tr("none"), tr("column 0"), tr("column 1"), tr("column 2")},
-                       !one.options.timeColumn ? 0 : none ? 1 : 2 + std::min(2, std::get<int>(**one.options.timeColumn)),
+                       !one.options.timeColumn ? 0
+                       : none                  ? 1
+                                               : 2 + std::min(2, std::get<int>(**one.options.timeColumn)),
                        [this](int index) {
                            auto &column = draft().options.timeColumn;
                            if (index == 0) column.reset();
@@ -358,24 +359,24 @@ QWidget *ImportPage::columnCard(std::size_t index)
     });
     unit->setPlaceholderText(tr("V, since none is stated"));
     field(1, tr("unit"), unit, "unit");
-    QLineEdit *factor =
-        edit("columnFactor" + suffix, "× " + shortText(column.factor, ""), [at](const QString &words) {
-            const auto value = parseFactor(words);
-            if (!value) return false;
-            at().factor = *value;
-            at().yours.insert("factor");
-            return true;
-        });
+    QLineEdit *factor = edit("columnFactor" + suffix, "× " + shortText(column.factor, ""), [at](const QString &words) {
+        const auto value = parseFactor(words);
+        if (!value) return false;
+        at().factor = *value;
+        at().yours.insert("factor");
+        return true;
+    });
     factor->setToolTip(tr("A factor, a probe's ratio (10:1) or an attenuator's loss (20 dB)"));
     field(2, tr("scale"), factor, "factor");
-    field(3, tr("offset"), edit("columnOffset" + suffix, shortText(column.offset, column.unit.toStdString()),
-                                [at](const QString &words) {
-                                    const auto value = parseQuantity(words.toStdString(), at().unit.toStdString());
-                                    if (!value) return false;
-                                    at().offset = *value;
-                                    at().yours.insert("offset");
-                                    return true;
-                                }),
+    field(3, tr("offset"),
+          edit("columnOffset" + suffix, shortText(column.offset, column.unit.toStdString()),
+               [at](const QString &words) {
+                   const auto value = parseQuantity(words.toStdString(), at().unit.toStdString());
+                   if (!value) return false;
+                   at().offset = *value;
+                   at().yours.insert("offset");
+                   return true;
+               }),
           "offset");
     row->addLayout(grid, 1);
     auto *first = new QVBoxLayout;
@@ -415,14 +416,14 @@ void ImportPage::fillHints()
     m_add->setText(m_drafts.size() == 1 ? tr("Add  ⏎") : tr("Add %1 files  ⏎").arg(m_drafts.size()));
     QStringList words;
     if (!one.problem.isEmpty()) words << "▲ " + one.problem;
-    if (one.capture && !one.capture->intervalKnown) words << tr("▲ The file does not state its sample interval: give one.");
+    if (one.capture && !one.capture->intervalKnown)
+        words << tr("▲ The file does not state its sample interval: give one.");
     if (one.recalled) words << tr("Corrections are those of the last file of this shape.");
     if (one.capture && one.problem.isEmpty())
         for (const std::string &remark : one.capture->remarks) words << text(remark);
     m_hint->setText(words.join("  ·  "));
     const int index = m_tabs->currentIndex();
-    const bool pairOfFiles =
-        index + 1 < int(m_drafts.size()) && arePair(one, m_drafts[std::size_t(index) + 1]);
+    const bool pairOfFiles = index + 1 < int(m_drafts.size()) && arePair(one, m_drafts[std::size_t(index) + 1]);
     const auto used = std::count_if(one.columns.begin(), one.columns.end(), [](const auto &c) { return c.used; });
     m_difference->setVisible(one.complete() && (used == 2 || pairOfFiles));
     m_difference->setChecked(one.difference);
@@ -449,7 +450,8 @@ void ImportPage::rebuild()
     fillColumns(layout);
     layout->addStretch(1);
     const QWidget *focused = m_understood->widget() ? m_understood->widget()->focusWidget() : nullptr;
-    const QString field = focused && focused->hasFocus() ? focused->objectName() : QString(); // typed on in the new form
+    const QString field =
+        focused && focused->hasFocus() ? focused->objectName() : QString(); // typed on in the new form
     const int scrolled = m_understood->verticalScrollBar()->value();
     if (QWidget *old = m_understood->takeWidget()) old->deleteLater(); // it may be the sender
     m_understood->setWidget(body);
@@ -465,7 +467,8 @@ void ImportPage::reread()
     const auto again = std::make_shared<ImportDraft>(draft());
     m_bench.errands().run([again](Progress &progress) { readDraft(*again, progress); },
                           [this, again, index] {
-                              if (index >= int(m_drafts.size()) || m_drafts[std::size_t(index)].file != again->file) return;
+                              if (index >= int(m_drafts.size()) || m_drafts[std::size_t(index)].file != again->file)
+                                  return;
                               m_drafts[std::size_t(index)] = *again;
                               if (index == m_tabs->currentIndex()) rebuild();
                           });

@@ -1,6 +1,7 @@
 // Menus, shortcuts, and what Ask offers: the same actions by another way.
 
 #include "axis_painter.h"
+#include "capture_writer.h"
 #include "chain_view.h"
 #include "document_edits.h"
 #include "evidence_view.h"
@@ -73,6 +74,18 @@ void MainWindow::buildMenus()
     addAction(capture, tr("Add capture…"), QKeySequence("Ctrl+I"), [this] { openDialog(); });
 
     QMenu *channel = m_menus->addMenu(tr("Channel"));
+    const auto writeChannel = [=, this](bool shownOnly) {
+        QStringList filters;
+        for (const CaptureWriter &writer : captureWriters()) filters << tr("%1 (*%2)").arg(writer.title, writer.ending);
+        const std::string id = chosenChannel();
+        const QString path = saveName(tr("Write channel %1").arg(text(id)), text(id + ".csv"), filters.join(";;"));
+        if (path.isEmpty()) return;
+        using Span = std::optional<std::pair<double, double>>;
+        m_bench.exportChannel(path, id, shownOnly ? Span({m_bench.viewFrom(), m_bench.viewTo()}) : Span());
+    };
+    addAction(channel, tr("Write channel to a file…"), QKeySequence("Ctrl+Shift+W"), [=] { writeChannel(false); });
+    addAction(channel, tr("Write what is shown of it…"), QKeySequence(), [=] { writeChannel(true); });
+    channel->addSeparator();
     addAction(channel, tr("Add channel by formula…"), QKeySequence("Ctrl+F"), [this] { addFormulaDialog(); });
     addAction(channel, tr("Add loop clock"), QKeySequence("Ctrl+L"), [this] { addHere("pll"); });
     addAction(channel, tr("Add fixed clock"), QKeySequence("Ctrl+Shift+L"), [this] { addHere("fixed"); });

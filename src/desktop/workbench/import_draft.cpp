@@ -102,8 +102,7 @@ void readDraft(ImportDraft &draft, Progress &progress)
     QFile file(draft.file);
     if (draft.head.isEmpty() && file.open(QIODevice::ReadOnly)) draft.head = file.read(8192);
     try {
-        auto capture =
-            std::make_shared<const Capture>(readCapture(draft.file.toStdString(), draft.options, progress));
+        auto capture = std::make_shared<const Capture>(readCapture(draft.file.toStdString(), draft.options, progress));
         std::vector<ColumnDraft> columns(capture->columns.size());
         for (std::size_t i = 0; i < columns.size(); ++i) {
             if (i < draft.columns.size()) columns[i] = draft.columns[i];
@@ -147,8 +146,9 @@ void rememberCorrections(const ImportDraft &draft)
         columns << kept;
     }
     if (!any) return QSettings().remove(settingsKey(draft));
-    const QJsonObject all{{"import", QJsonDocument::fromJson(QByteArray::fromStdString(importText(draft.options))).object()},
-                          {"columns", columns}};
+    const QJsonObject all{
+        {"import", QJsonDocument::fromJson(QByteArray::fromStdString(importText(draft.options))).object()},
+        {"columns", columns}};
     QSettings().setValue(settingsKey(draft), QJsonDocument(all).toJson(QJsonDocument::Compact));
 }
 

@@ -19,19 +19,19 @@ struct ColumnDraft {
     QString label, unit;
     double factor = 1, offset = 0; ///< value = as read * factor + offset
     bool used = true;
-    std::set<QString> yours;           ///< which of "label", "unit", "factor", "offset", "used" the user corrected
-    std::vector<double> first;         ///< samples of its beginning, to be shown
+    std::set<QString> yours;   ///< which of "label", "unit", "factor", "offset", "used" the user corrected
+    std::vector<double> first; ///< samples of its beginning, to be shown
 };
 
 /// A file that was read to be looked at before it is taken: what was understood, and what the user says about it.
 struct ImportDraft {
-    QString file, problem; ///< problem: it could not be read this way
-    ImportOptions options; ///< what the user says; the rest the file states
+    QString file, problem;                  ///< problem: it could not be read this way
+    ImportOptions options;                  ///< what the user says; the rest the file states
     std::shared_ptr<const Capture> capture; ///< of the last reading that went well
     std::vector<ColumnDraft> columns;
-    QByteArray head;          ///< the file's first bytes
-    bool difference = false;  ///< of two legs: add the first less the second
-    bool recalled = false;    ///< corrections come from a file of the same shape
+    QByteArray head;         ///< the file's first bytes
+    bool difference = false; ///< of two legs: add the first less the second
+    bool recalled = false;   ///< corrections come from a file of the same shape
     bool complete() const { return capture && problem.isEmpty() && capture->intervalKnown; }
 };
 

@@ -2,7 +2,7 @@
 
 #include "atomic_file.h"
 #include "axis_painter.h"
-#include "capture_reader.h"
+#include "capture_writer.h"
 #include "document_json.h"
 #include "error.h"
 #include "trace_figure.h"
@@ -146,6 +146,29 @@ void Workbench::exportFile(const QString &path, Export content)
     m_errands.run([path, content = std::move(content), results = m_results, document = m_document](Progress &progress) {
         writeFileAtomically(path.toStdString(), content(*results, document, progress));
     });
+}
+
+void Workbench::exportChannel(const QString &path, const std::string &channel,
+                              std::optional<std::pair<double, double>> span)
+{
+    const ChannelResult *result = m_results ? findEntry(m_results->channels, channel) : nullptr;
+    if (!result || !result->source) {
+        emit failed(tr("There is no channel to write: select one that could be computed."));
+        return;
+    }
+    const ChannelEntry *entry = findEntry(m_document.channels, channel);
+    const TimeAxis &axis = result->source->axis();
+    SampleRange range{0, axis.count};
+    if (span) {
+        const auto within = [&](double position) {
+            return std::int64_t(std::clamp(position, 0.0, double(axis.count)));
+        };
+        range = {within(std::ceil(axis.positionOf(span->first))),
+                 within(std::floor(axis.positionOf(span->second)) + 1)};
+    }
+    m_errands.run(
+        [path, range, written = WrittenChannel{entry ? entry->shownName() : channel, result->unit, result->source}](
+            Progress &progress) { writeCapture(path.toStdString(), std::span(&written, 1), range, progress); });
 }
 
 void Workbench::readForImport(const QStringList &files)

@@ -60,6 +60,10 @@ public:
     /// Writes beside the interface what `content` makes of the results; refused with `failed` while there are none.
     using Export = std::function<std::string(const Results &, const Document &, Progress &)>;
     void exportFile(const QString &path, Export content);
+    /// Writes a channel's samples, as computed, beside the interface: all of them or those within a span of time, in
+    /// the format of the path's ending.
+    void exportChannel(const QString &path, const std::string &channel,
+                       std::optional<std::pair<double, double>> span = {});
     /// Reads captures beside the interface and answers with `importsRead`, those that cannot be read included.
     void readForImport(const QStringList &files);
     /// Adds them as one undoable step: captures, channels, a sheet that shows them. Remembers corrections for files of
