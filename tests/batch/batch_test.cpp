@@ -176,6 +176,41 @@ TEST_F(Batch, InfoDescribesFiles)
     EXPECT_EQ(json[0]["columns"][0]["name"], "v");
 }
 
+TEST_F(Batch, InfoTellsWhatTheCheckFinds)
+{
+    std::string table = "t,p,n\n";
+    for (int i = 0; i < 4000; ++i) { // the second leg late by three rows, and clipped
+        const auto leg = [](int k) { return std::tanh(3 * std::sin(2 * M_PI * k / 80.0)); };
+        table += std::to_string(i) + "e-9," + std::to_string(leg(i)) + "," + std::to_string(-leg(i - 3)) + "\n";
+    }
+    folder.write("legs.csv", table);
+    const Outcome outcome = run("info --json legs.csv");
+    EXPECT_EQ(outcome.status, 0) << outcome.err;
+    bool found = false;
+    const auto all = nlohmann::json::parse(outcome.out);
+    for (const auto &finding : all[0]["findings"]) {
+        if (finding["check"] != "skew") continue;
+        found = true;
+        EXPECT_EQ(finding["level"], "warning");
+        EXPECT_EQ(finding["channel"], "column_1");
+        EXPECT_THAT(finding["text"].get<std::string>(), testing::HasSubstr("3.000"));
+        EXPECT_THAT(finding["remedy"].get<std::string>(), testing::HasSubstr("deskew column_1 by"));
+        EXPECT_LT(finding["from"].get<double>(), finding["to"].get<double>());
+    }
+    EXPECT_TRUE(found) << outcome.out;
+    EXPECT_THAT(run("info legs.csv").out, testing::HasSubstr("warning: column_1: "));
+}
+
+TEST_F(Batch, EveryFormatIsDescribed)
+{
+    for (const char *name :
+         {"packed.npz", "level5.mat", "chunked.h5", "16-bit.wav", "two-channels.sigmf-meta", "block.bin"}) {
+        const Outcome outcome = run("info --json '" + std::string(FULVEX_FIXTURES) + "/" + name + "'");
+        EXPECT_EQ(outcome.status, 0) << name << outcome.err;
+        EXPECT_EQ(nlohmann::json::parse(outcome.out)[0]["samples"], 40) << name;
+    }
+}
+
 TEST_F(Batch, HelpAndVersion)
 {
     EXPECT_THAT(run("--version").out, testing::HasSubstr("fulvex-batch 0.1.0"));

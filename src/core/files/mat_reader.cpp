@@ -98,6 +98,48 @@ void addArrays(const std::shared_ptr<matvar_t> &owner, matvar_t &variable, const
     arrays.push_back(std::move(array));
 }
 
+/// The library fills what is missing from a file that was cut short with whatever it has: the lengths that the file
+/// itself states are held against it first. Level 5: elements of type and length behind 128 bytes; level 4: headers of
+/// 20 bytes, name, samples.
+void refuseTruncated(std::span<const std::byte> bytes, const std::string &name)
+{
+    const auto wordAt = [&](std::size_t at, bool big) {
+        std::uint32_t value = 0;
+        for (std::size_t i = 0; i < 4; ++i) value = value << 8 | std::uint32_t(bytes[at + (big ? i : 3 - i)]);
+        return std::uint64_t(value);
+    };
+    const auto refuse = [&](std::uint64_t at, std::uint64_t wanted) {
+        throw Error(name + ": byte " + std::to_string(at),
+                    "should hold " + std::to_string(wanted) + " bytes from here on, but only " +
+                        std::to_string(bytes.size() - at) + " follow",
+                    "the file is truncated: copy or save it again");
+    };
+    const std::string_view mark = bytes.size() >= 128
+                                      ? std::string_view(reinterpret_cast<const char *>(bytes.data()) + 124, 4)
+                                      : std::string_view();
+    if (mark == std::string_view("\x00\x01IM", 4) || mark == std::string_view("\x01\x00MI", 4)) {
+        const bool big = mark[2] == 'M';
+        for (std::uint64_t at = 128; at < bytes.size();) {
+            if (at + 8 > bytes.size()) return refuse(at, 8);
+            const std::uint64_t wanted = 8 + wordAt(at + 4, big);
+            if (wanted > bytes.size() - at) refuse(at, wanted);
+            at += wanted;
+        }
+    } else if (!mark.ends_with("IM") && !mark.ends_with("MI")) {
+        static constexpr std::uint64_t sizes[] = {8, 4, 4, 2, 2, 1};
+        for (std::uint64_t at = 0; at < bytes.size();) {
+            if (at + 20 > bytes.size()) return refuse(at, 20);
+            const std::uint64_t type = wordAt(at, false), element = type / 10 % 10;
+            if (type > 52 || element > 5) return; // of another byte order: the library knows
+            const double samples = double(wordAt(at + 4, false)) * double(wordAt(at + 8, false)) *
+                                   (wordAt(at + 12, false) ? 2 : 1) * double(sizes[element]);
+            const double wanted = 20 + double(wordAt(at + 16, false)) + samples;
+            if (wanted > double(bytes.size() - at)) refuse(at, std::uint64_t(std::min(wanted, 1e18)));
+            at += std::uint64_t(wanted);
+        }
+    }
+}
+
 } // namespace
 
 bool looksLikeMat(std::span<const std::byte> head)
@@ -154,6 +196,7 @@ void unpackMat(const std::shared_ptr<const MappedFile> &file, const std::vector<
 
 Capture readMat(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress)
 {
+    refuseTruncated(file->bytes(), file->path().string());
     return captureOf(file->path().string(), arraysByReader("mat", file, options, progress), options);
 }
 
