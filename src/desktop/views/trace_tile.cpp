@@ -211,13 +211,16 @@ void TraceTile::addNote(QPointF at)
     const int lane = m_figure.laneAt(body(), at.y());
     const auto line =
         std::find_if(m_figure.lines.begin(), m_figure.lines.end(), [&](const auto &l) { return l.lane == lane; });
+    if (line == m_figure.lines.end()) return;
+    // Kept now: the traces may be made anew while the dialog is open.
+    const std::string channel = line->id;
+    const double time = timeAt(at.x()), level = m_figure.valueAt(body(), lane, at.y());
     bool given = false;
     const QString words =
         QInputDialog::getText(this, tr("Note"), tr("Pinned to this moment and level:"), QLineEdit::Normal, {}, &given);
     if (!given || words.isEmpty()) return;
-    const double time = timeAt(at.x()), level = m_figure.valueAt(body(), lane, at.y());
     bench().change(tr("add note"), [&](Document &document) {
-        document.notes.push_back({freeId(document, "note"), line->id, words.toStdString(), time, level});
+        document.notes.push_back({freeId(document, "note"), channel, words.toStdString(), time, level});
     });
 }
 

@@ -70,8 +70,9 @@ std::string meta(const std::string &global, const std::string &captures = "[]")
 TEST(Audio, ChunksThatAreNotSamplesArePassedOver)
 {
     const std::string list = "LIST" + number(5, 4) + "abcde" + std::string(1, '\0'); // odd length, padded
-    const Capture capture = read("a.wav", riff(list + formatChunk(1, 2, 1000, 16) + list + "data" + number(8, 4) + number(0x4000, 2) +
-                                               number(0xC000, 2) + number(0, 2) + number(0x2000, 2)));
+    const Capture capture =
+        read("a.wav", riff(list + formatChunk(1, 2, 1000, 16) + list + "data" + number(8, 4) + number(0x4000, 2) +
+                           number(0xC000, 2) + number(0, 2) + number(0x2000, 2)));
     ASSERT_EQ(capture.columns.size(), 2u);
     double values[2];
     capture.columns[0].read(0, values);
@@ -84,7 +85,8 @@ TEST(Audio, ChunksThatAreNotSamplesArePassedOver)
 
 TEST(Audio, AnUnfinishedRecordingIsReadToItsEndWithARemark)
 {
-    const Capture capture = read("a.wav", riff(formatChunk(1, 1, 1000, 16) + "data" + number(0, 4) + std::string(20, '\1')));
+    const Capture capture =
+        read("a.wav", riff(formatChunk(1, 1, 1000, 16) + "data" + number(0, 4) + std::string(20, '\1')));
     EXPECT_EQ(capture.axis.count, 10);
     EXPECT_THAT(capture.remarks, testing::Contains(testing::HasSubstr("unfinished")));
 }
@@ -93,7 +95,8 @@ TEST(Audio, TruncatedAndOddFilesAreRefused)
 {
     const std::string good = fixture("16-bit.wav");
     EXPECT_THAT(errorOf("a.wav", good.substr(0, good.size() - 3)), testing::HasSubstr("truncated"));
-    EXPECT_THAT(errorOf("a.wav", riff(formatChunk(1, 0, 1000, 16) + "data" + number(2, 4) + "ab")), testing::HasSubstr("a.wav"));
+    EXPECT_THAT(errorOf("a.wav", riff(formatChunk(1, 0, 1000, 16) + "data" + number(2, 4) + "ab")),
+                testing::HasSubstr("a.wav"));
     EXPECT_THAT(errorOf("a.wav", riff("")), testing::HasSubstr("cannot be decoded"));
     EXPECT_THAT(errorOf("a.flac", "fLaC" + std::string(100, 'x')), testing::HasSubstr("cannot be decoded"));
 }
@@ -120,7 +123,8 @@ TEST(Raw, ThreeByteSamplesHaveTheirSign)
     ImportOptions options;
     options.format = "raw";
     options.sampleType = SampleType::i24;
-    const Capture capture = read("a.bin", number(0x7FFFFF, 3) + number(0x800000, 3) + number(0xFFFFFF, 3) + number(5, 3), options);
+    const Capture capture =
+        read("a.bin", number(0x7FFFFF, 3) + number(0x800000, 3) + number(0xFFFFFF, 3) + number(5, 3), options);
     double values[4];
     capture.columns[0].read(0, values);
     EXPECT_THAT(values, testing::ElementsAre(8388607, -8388608, -1, 5));
@@ -150,16 +154,20 @@ TEST(Sigmf, MetadataAreHeldToTheirWord)
     EXPECT_THAT(refused(meta(R"("core:datatype": "cf32_le")")), testing::HasSubstr("complex"));
     EXPECT_THAT(refused(meta(R"("core:datatype": "rx12_le")")), testing::HasSubstr("not a type of real samples"));
     EXPECT_THAT(refused(meta(R"("core:datatype": "ri16")")), testing::HasSubstr("ri16_le"));
-    EXPECT_THAT(refused(meta(R"("core:datatype": "ri16_le", "core:num_channels": 0)")), testing::HasSubstr("num_channels"));
-    EXPECT_THAT(refused(meta(R"("core:datatype": "ri16_le", "core:sample_rate": "fast")")), testing::HasSubstr("is not a number"));
+    EXPECT_THAT(refused(meta(R"("core:datatype": "ri16_le", "core:num_channels": 0)")),
+                testing::HasSubstr("num_channels"));
+    EXPECT_THAT(refused(meta(R"("core:datatype": "ri16_le", "core:sample_rate": "fast")")),
+                testing::HasSubstr("is not a number"));
     EXPECT_THAT(refused(meta(R"("core:datatype": "ri16_le")", R"([{"core:header_bytes": 90}])")),
                 testing::HasSubstr("no sample of 1 channels"));
     EXPECT_THAT(refused(meta(R"("core:datatype": "ri16_le")", R"([{}, {"core:header_bytes": 4}])")),
                 testing::HasSubstr("amid the samples"));
     EXPECT_THAT(refused(R"({"global": {"core:datatype": "ri16_le"})"), testing::HasSubstr("m.sigmf-meta"));
-    EXPECT_THAT(errorOf("lone.sigmf-meta", meta(R"("core:datatype": "ri16_le")")), testing::HasSubstr("lone.sigmf-data"));
-    const Capture capture = read("m.sigmf-meta", meta(R"("core:datatype": "ri16_be", "core:sample_rate": 1e6, "core:trailing_bytes": 40)",
-                                                      R"([{"core:header_bytes": 4}, {"core:sample_start": 10}])"));
+    EXPECT_THAT(errorOf("lone.sigmf-meta", meta(R"("core:datatype": "ri16_le")")),
+                testing::HasSubstr("lone.sigmf-data"));
+    const Capture capture =
+        read("m.sigmf-meta", meta(R"("core:datatype": "ri16_be", "core:sample_rate": 1e6, "core:trailing_bytes": 40)",
+                                  R"([{"core:header_bytes": 4}, {"core:sample_start": 10}])"));
     EXPECT_EQ(capture.axis.count, 20);
     EXPECT_EQ(capture.files.size(), 2u);
     EXPECT_THAT(capture.remarks, testing::Contains(testing::HasSubstr("segment 2")));
@@ -181,7 +189,8 @@ TEST(Unpacked, DamagedFilesOfLibrariesAreSaid)
     for (const char *name : {"level4.mat", "level5.mat", "level5-packed.mat", "chunked.h5"}) {
         const std::string good = fixture(name);
         for (const std::size_t share : {3, 5, 9}) // tenths of the file
-            EXPECT_THAT(errorOf(std::string("a-") + name, good.substr(0, good.size() * share / 10)), testing::HasSubstr(name))
+            EXPECT_THAT(errorOf(std::string("a-") + name, good.substr(0, good.size() * share / 10)),
+                        testing::HasSubstr(name))
                 << share;
     }
     ImportOptions options;

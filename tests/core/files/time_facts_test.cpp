@@ -48,8 +48,8 @@ std::string errorOf(std::vector<NamedArray> arrays, const ImportOptions &options
 
 TEST(TimeFacts, AreTakenWhereTheNameIsPlain)
 {
-    for (const char *name : {"sample interval", "Sample_Interval", "SAMPLE-INTERVAL:", "sampling interval", "dt", "delta_t",
-                             "time step", "Time Increment"})
+    for (const char *name : {"sample interval", "Sample_Interval", "SAMPLE-INTERVAL:", "sampling interval", "dt",
+                             "delta_t", "time step", "Time Increment"})
         EXPECT_DOUBLE_EQ(intervalOf(name, 2e-9).value_or(0), 2e-9) << name;
     for (const char *name : {"sample rate", "Sampling_Rate", "fs", "sample frequency"})
         EXPECT_DOUBLE_EQ(intervalOf(name, 5e8).value_or(0), 2e-9) << name;
@@ -82,7 +82,8 @@ TEST(TimeFacts, NothingElseIsTaken)
 
 TEST(TimeFacts, ColumnsOfTimeAreTold)
 {
-    for (const char *name : {"t", "Time", "time (s)", "TIME_2", "t1", "x", "seconds"}) EXPECT_TRUE(namesTime(name)) << name;
+    for (const char *name : {"t", "Time", "time (s)", "TIME_2", "t1", "x", "seconds"})
+        EXPECT_TRUE(namesTime(name)) << name;
     for (const char *name : {"trigger", "voltage", "text", "", "ch1"}) EXPECT_FALSE(namesTime(name)) << name;
     for (const char *name : {"index", "#", "n", "Sample", "Row"}) EXPECT_TRUE(namesIndex(name)) << name;
     EXPECT_FALSE(namesIndex("noise"));
@@ -118,8 +119,9 @@ TEST(UniformTimes, AreFoundByTheirEnds)
 
 TEST(NamedArrays, OfTheGreatestLengthAreTakenAndTheRestIsTold)
 {
-    const Capture capture =
-        captureOf("f", {array("b", {1, 2, 3, 4}), array("dt", {0.5}), array("short", {1, 2}), array("a", {5, 6, 7, 8}, "mV")}, {});
+    const Capture capture = captureOf(
+        "f", {array("b", {1, 2, 3, 4}), array("dt", {0.5}), array("short", {1, 2}), array("a", {5, 6, 7, 8}, "mV")},
+        {});
     ASSERT_EQ(capture.columns.size(), 2u);
     EXPECT_EQ(capture.columns[0].name, "b");
     EXPECT_EQ(capture.axis.interval, 0.5);
