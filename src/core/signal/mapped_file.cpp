@@ -31,7 +31,7 @@ std::shared_ptr<const MappedFile> MappedFile::open(const std::filesystem::path &
         void *data = ::mmap(nullptr, file->m_size, PROT_READ, MAP_PRIVATE, handle, 0);
         if (data == MAP_FAILED) throw Error(path.string(), std::string("cannot be mapped: ") + std::strerror(errno));
         file->m_data = static_cast<const std::byte *>(data);
-        file->m_released = std::vector<std::atomic<std::size_t>>(file->m_size / windowSize + 1);
+        file->m_released = std::vector<std::atomic<std::ptrdiff_t>>(file->m_size / windowSize + 1);
     }
     return file;
 }
@@ -46,10 +46,10 @@ void MappedFile::release(std::span<const std::byte> part) const
     const auto first = std::size_t(part.data() - m_data), last = first + part.size();
     for (std::size_t window = first / windowSize; window * windowSize < last; ++window) {
         const std::size_t from = window * windowSize, to = std::min(from + windowSize, m_size);
-        const std::size_t here = std::min(to, last) - std::max(from, first);
-        if (m_released[window].fetch_add(here) + here < (to - from) / 16 * 15)
-            continue; // a pass may leave out a little
-        m_released[window] = 0;
+        const auto here = std::ptrdiff_t(std::min(to, last) - std::max(from, first)), size = std::ptrdiff_t(to - from);
+        // A pass may leave out a little; what it still adds afterwards brings the count back to nothing for the next.
+        if (m_released[window].fetch_add(here) + here < size / 16 * 15) continue;
+        m_released[window] -= size;
         ::madvise(const_cast<std::byte *>(m_data + from), to - from, MADV_DONTNEED); // windows begin on pages
     }
 }

@@ -32,7 +32,7 @@ private:
     const std::byte *m_data = nullptr;
     std::size_t m_size = 0;
     static constexpr std::size_t windowSize = 2 << 20;
-    mutable std::vector<std::atomic<std::size_t>> m_released; ///< bytes, by window
+    mutable std::vector<std::atomic<std::ptrdiff_t>> m_released; ///< bytes, by window
 };
 
 } // namespace fulvex
