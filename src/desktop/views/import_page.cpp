@@ -149,11 +149,6 @@ ImportPage::ImportPage(Workbench &bench, QWidget *parent)
 
 void ImportPage::show(std::vector<ImportDraft> drafts)
 {
-    for (std::size_t i = 0; i + 1 < drafts.size(); ++i) {
-        if (!arePair(drafts[i], drafts[i + 1])) continue;
-        drafts[i].difference = areMirrored(drafts[i].capture->columns[0], drafts[i + 1].capture->columns[0]);
-        ++i;
-    }
     m_drafts = std::move(drafts);
     {
         const QSignalBlocker quietly(m_tabs);

@@ -35,6 +35,22 @@ void fillPicture(const Waveform &waveform, ColumnDraft &column)
     waveform.read(0, column.first);
 }
 
+/// Whether one column goes down where the other goes up: correlation below -0.5 over the record's beginning.
+bool areMirrored(const Waveform &first, const Waveform &second)
+{
+    const auto count = std::size_t(std::min({compared, first.count, second.count}));
+    std::vector<double> a(count), b(count);
+    first.read(0, a);
+    second.read(0, b);
+    double n = 0, sa = 0, sb = 0, aa = 0, bb = 0, ab = 0;
+    for (std::size_t i = 0; i < count; ++i) {
+        if (!(a[i] == a[i] && b[i] == b[i])) continue;
+        ++n, sa += a[i], sb += b[i], aa += a[i] * a[i], bb += b[i] * b[i], ab += a[i] * b[i];
+    }
+    const double spread = std::sqrt((aa - sa * sa / n) * (bb - sb * sb / n));
+    return n > 2 && spread > 0 && (ab - sa * sb / n) / spread < -0.5;
+}
+
 /// One capture with a channel for each used column; gives their ids.
 std::vector<std::string> addDraft(Document &document, const ImportDraft &draft)
 {
@@ -199,19 +215,13 @@ bool arePair(const ImportDraft &first, const ImportDraft &second)
            first.columns[0].unit == second.columns[0].unit;
 }
 
-bool areMirrored(const Waveform &first, const Waveform &second)
+void proposePairs(std::vector<ImportDraft> &drafts)
 {
-    const auto count = std::size_t(std::min({compared, first.count, second.count}));
-    std::vector<double> a(count), b(count);
-    first.read(0, a);
-    second.read(0, b);
-    double n = 0, sa = 0, sb = 0, aa = 0, bb = 0, ab = 0;
-    for (std::size_t i = 0; i < count; ++i) {
-        if (!(a[i] == a[i] && b[i] == b[i])) continue;
-        ++n, sa += a[i], sb += b[i], aa += a[i] * a[i], bb += b[i] * b[i], ab += a[i] * b[i];
+    for (std::size_t i = 0; i + 1 < drafts.size(); ++i) {
+        if (!arePair(drafts[i], drafts[i + 1])) continue;
+        drafts[i].difference = areMirrored(drafts[i].capture->columns[0], drafts[i + 1].capture->columns[0]);
+        ++i;
     }
-    const double spread = std::sqrt((aa - sa * sa / n) * (bb - sb * sb / n));
-    return n > 2 && spread > 0 && (ab - sa * sb / n) / spread < -0.5;
 }
 
 void addDrafts(Document &document, const std::vector<ImportDraft> &drafts)
@@ -219,7 +229,7 @@ void addDrafts(Document &document, const std::vector<ImportDraft> &drafts)
     for (std::size_t i = 0; i < drafts.size(); ++i) {
         std::vector<std::string> channels = addDraft(document, drafts[i]);
         const bool pairOfFiles = i + 1 < drafts.size() && arePair(drafts[i], drafts[i + 1]);
-        bool difference = drafts[i].difference;
+        const bool difference = drafts[i].difference;
         if (pairOfFiles) {
             const auto second = addDraft(document, drafts[++i]);
             channels.insert(channels.end(), second.begin(), second.end());

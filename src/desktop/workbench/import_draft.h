@@ -53,7 +53,8 @@ std::optional<double> parseFactor(const QString &words);
 void addDrafts(Document &document, const std::vector<ImportDraft> &drafts);
 /// Whether two files may be the legs of one thing: one column each, alike in instants and unit.
 bool arePair(const ImportDraft &first, const ImportDraft &second);
-/// Whether one column goes down where the other goes up: correlation below -0.5 over the record's beginning.
-bool areMirrored(const Waveform &first, const Waveform &second);
+/// Proposes the difference of neighbouring files that are a pair and mirror each other. Reads samples: not for the
+/// interface thread.
+void proposePairs(std::vector<ImportDraft> &drafts);
 
 } // namespace fulvex

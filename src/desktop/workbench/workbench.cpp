@@ -183,6 +183,7 @@ void Workbench::readForImport(const QStringList &files)
                 if (recallCorrections(draft)) readDraft(draft, progress);
                 drafts->push_back(std::move(draft));
             }
+            proposePairs(*drafts);
         },
         [this, drafts] { emit importsRead(*drafts); });
 }
