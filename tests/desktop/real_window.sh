@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
 # real_window.sh PROGRAM DEMO: in a real window under Xvfb, by keyboard and mouse alone: open the two legs of the
-# camera link, subtract, clock, eye, mask, measure, and export the report.
+# camera link, subtract, clock, eye, mask, measure; the program is killed, started again, goes on with what was not
+# saved, exports the report, saves.
 set -euo pipefail
 program=$1 demo=$2
 folder=$(mktemp -d)
@@ -15,23 +16,32 @@ export DISPLAY=:$number
 unset QT_QPA_PLATFORM
 openbox >/dev/null 2>&1 &
 cp "$demo/captures/camera-link.csv" "$folder/camera-link.csv"
-"$program" "$folder/camera-link.csv" 2>"$folder/log" &
-app=$!
 
 fail() { echo "FAIL: $1"; kill -0 $app 2>/dev/null && echo "(the program runs)" || echo "(the program has ended)"; xdotool search --name . 2>&1 | head -5; cat "$folder/log"; exit 1; }
 await() { for _ in $(seq 400); do if eval "$1"; then return 0; fi; sleep 0.1; done; fail "waited in vain for: $1"; }
 ask() { xdotool key ctrl+space; sleep 0.3; xdotool type --delay 15 "$1"; sleep 0.3; xdotool key Return; sleep 0.5; }
 
-await 'xdotool search --onlyvisible --name "Fulvex" >/dev/null 2>&1'
-sleep 2
-xdotool windowactivate --sync "$(xdotool search --onlyvisible --name Fulvex | tail -1)"
+start() {
+    "$program" "$@" 2>>"$folder/log" &
+    app=$!
+    await 'xdotool search --onlyvisible --pid $app --name "Fulvex" >/dev/null 2>&1'
+    sleep 2
+    xdotool windowactivate --sync "$(xdotool search --onlyvisible --pid $app --name Fulvex | tail -1)"
+}
+
+start "$folder/camera-link.csv"
 xdotool key Return; sleep 1.5 # as it was understood, with the difference of its legs
 ask "add loop"
 ask "add eye"
 ask "mask brackwater"
 ask "measure rise link"
 ask "measure eye width"
+await '[ -n "$(find "$folder/.local/share" -path "*/unsaved/*" -type f 2>/dev/null)" ]'
 sleep 2
+kill -9 $app
+wait $app 2>/dev/null || true
+start
+xdotool key space; sleep 3 # "Go on with it" has the focus
 xdotool key ctrl+r; sleep 0.8; xdotool key ctrl+a; xdotool type --delay 15 "$folder/report.html"; xdotool key Return
 await '[ -s "$folder/report.html" ]'
 sleep 0.5

@@ -22,6 +22,7 @@ int main(int argc, char **argv)
     parser.process(app);
     fulvex::MainWindow window;
     window.show();
+    window.offerRecovery();
     if (!parser.positionalArguments().isEmpty()) window.openFiles(parser.positionalArguments());
     return app.exec();
 }

@@ -101,6 +101,16 @@ void MainWindow::buildLayout()
     bar->addWidget(m_message, 1);
     auto *dismiss = new QPushButton(tr("Dismiss"));
     connect(dismiss, &QPushButton::clicked, m_messageBar, &QWidget::hide);
+    m_recover = new QPushButton(tr("Go on with it"));
+    m_recover->setObjectName("recover");
+    m_discard = new QPushButton(tr("Throw it away"));
+    m_discard->setObjectName("discard");
+    for (QPushButton *button : {m_recover, m_discard}) {
+        bar->addWidget(button);
+        button->hide();
+    }
+    connect(m_recover, &QPushButton::clicked, this, [this] { takeRecovery(true); });
+    connect(m_discard, &QPushButton::clicked, this, [this] { takeRecovery(false); });
     bar->addWidget(dismiss);
     m_messageBar->hide();
     auto *above = new QVBoxLayout(m_above); // of whatever page is shown
@@ -157,8 +167,31 @@ void MainWindow::guarded(const std::function<void()> &act)
     }
 }
 
+void MainWindow::offerRecovery()
+{
+    const auto all = Recovery::left();
+    if (all.empty()) return;
+    m_left = all.front();
+    const QString name = m_left->document.title.empty() ? tr("A project") : text("\"" + m_left->document.title + "\"");
+    showMessage(
+        tr("%1 was not saved when the program ended%2.")
+            .arg(name, m_left->project.isEmpty() ? QString() : " (" + QFileInfo(m_left->project).fileName() + ")"));
+    for (QPushButton *button : {m_recover, m_discard}) button->show();
+    m_recover->setFocus();
+}
+
+void MainWindow::takeRecovery(bool goOn)
+{
+    if (goOn && !mayDiscard()) return;
+    m_messageBar->hide();
+    if (goOn) m_bench.recover(m_left->document, m_left->project);
+    Recovery::discard(*m_left); // where one goes on, the copy of this window takes its place
+    if (!goOn) offerRecovery(); // there may be more
+}
+
 void MainWindow::showMessage(const QString &message)
 {
+    for (QPushButton *button : {m_recover, m_discard}) button->hide();
     m_message->setText(message);
     m_messageBar->show();
 }

@@ -1,11 +1,13 @@
 #pragma once
 
 #include "ask_box.h"
+#include "recovery.h"
 #include "workbench.h"
 
 #include <QLabel>
 #include <QMainWindow>
 #include <QProgressBar>
+#include <QPushButton>
 #include <QStackedWidget>
 #include <QTimer>
 
@@ -27,6 +29,8 @@ public:
     Workbench &bench() { return m_bench; }
     /// A project is opened, anything else is shown before it is taken as a capture.
     void openFiles(const QStringList &files);
+    /// Where a program ended without saving: offers to go on from there.
+    void offerRecovery();
     /// Writes beside the interface; failures are shown in the message bar.
     void exportReport(const QString &path); ///< .pdf or .html
     void exportTable(const QString &path);
@@ -61,13 +65,18 @@ private:
     std::string chosenClock() const;
     std::string chosenEye() const;
 
+    void takeRecovery(bool goOn);
+
     Workbench m_bench;
+    Recovery m_recovery{m_bench};
+    std::optional<Recovery::Left> m_left; ///< offered in the message bar
     QWidget *m_above, *m_topBar;
     QMenuBar *m_menus;
     AskBox *m_ask;
     QLabel *m_title;
     QFrame *m_messageBar;
     QLabel *m_message;
+    QPushButton *m_recover, *m_discard;
     ChainView *m_chain;
     SheetView *m_sheet;
     LedgerView *m_ledger;

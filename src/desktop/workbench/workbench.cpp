@@ -108,6 +108,13 @@ void Workbench::openProject(const QString &path)
     loaded(loadDocument(path.toStdString()), path);
 }
 
+void Workbench::recover(Document document, const QString &path)
+{
+    loaded(std::move(document), path);
+    m_undo.resetClean();
+    emit documentChanged();
+}
+
 void Workbench::save(const QString &path, std::function<void()> done)
 {
     Document saved = m_document;

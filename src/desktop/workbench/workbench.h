@@ -54,6 +54,8 @@ public:
     /// Files. Opening throws Error and changes nothing when it cannot be done.
     void newProject();
     void openProject(const QString &path);
+    /// Goes on with a document that was not saved; it counts as changed.
+    void recover(Document document, const QString &path);
     /// Writes the document beside the interface and calls `done`; `failed` tells when it could not be written. What is
     /// changed before it is done stays unsaved.
     void save(const QString &path, std::function<void()> done = {});
