@@ -1,10 +1,9 @@
 #include "run_command.h"
 
 #include "atomic_file.h"
-#include "document_json.h"
 #include "engine.h"
 #include "error.h"
-#include "fingerprint.h"
+#include "project_file.h"
 #include "report_html.h"
 #include "share_folder.h"
 #include "table_text.h"
@@ -102,24 +101,22 @@ private:
 
 int run(const RunCommand &command)
 {
-    const std::string source = readTextFile(command.project);
-    const Document document = parseDocument(source, command.project);
-    const fs::path base = fs::absolute(command.project).parent_path();
+    Progress progress;
+    const OpenedProject project = openProject(command.project, progress);
     if (!command.out.empty()) {
         std::error_code failure;
         fs::create_directories(command.out, failure);
         if (failure) throw Error(command.out, "cannot be made: " + failure.message(), "give another --out");
     }
     Engine engine(shareFolder() / "masks");
-    Progress progress;
     std::vector<Results> runs;
     {
         const ProgressBar bar(progress, !command.quiet && isatty(STDERR_FILENO));
-        for (const Document &one : documentsOf(command, document)) {
+        for (const Document &one : documentsOf(command, project.document)) {
             const bool report = !command.out.empty();
             try {
-                runs.push_back(
-                    engine.evaluate(one, base, {.pyramids = report, .fingerprints = true, .check = true}, progress));
+                runs.push_back(engine.evaluate(one, project.base,
+                                               {.pyramids = report, .fingerprints = true, .check = true}, progress));
             } catch (const Error &error) {
                 throw error.within(command.project);
             }
@@ -133,7 +130,7 @@ int run(const RunCommand &command)
     if (command.out.empty()) {
         if (!command.quiet) std::fputs(terminalTable(results).c_str(), stdout);
     } else {
-        const ProjectFacts facts{sha256(source), utcNow()};
+        const ProjectFacts facts{project.sha256, utcNow()};
         const fs::path out = command.out;
         writeFileAtomically(out / "results.json", resultsJson(results, facts));
         writeFileAtomically(out / "measurements.csv", measurementsCsv(results));

@@ -55,7 +55,7 @@ TEST(Recovery, WhatWasNotSavedIsOfferedAfterACrashAndGoneOnWith)
         desk.bench().undoStack().clear();
     }
     EXPECT_TRUE(unsaved().entryList(QDir::Files).isEmpty()); // closed as it should be: nothing is left
-    leaveCopy(kept, "999999999-1-1");                       // a process that runs no more
+    leaveCopy(kept, "999999999-1-1");                        // a process that runs no more
     Desk desk;
     desk.window().offerRecovery();
     EXPECT_EQ(desk.message(), "\"half done\" was not saved when the program ended (brackwater.fulvex).");

@@ -60,7 +60,7 @@ TEST(Window, AnEmptyOneSaysTheNextStep)
     EXPECT_GT(inked(desk.window().grab().toImage()), 0.02);
     bool told = false;
     for (QLabel *label : desk.window().findChildren<QLabel *>())
-        told |= label->isVisible() && label->text().contains("Drop a capture here");
+        told |= label->isVisible() && label->text().contains("Drop captures or a project here");
     EXPECT_TRUE(told);
 }
 

@@ -9,6 +9,7 @@
 #include "raw_reader.h"
 #include "sigmf_reader.h"
 #include "text_reader.h"
+#include "zip_archive.h"
 
 #include <algorithm>
 #include <cmath>
@@ -70,6 +71,12 @@ Capture readCapture(const std::filesystem::path &path, const ImportOptions &opti
     capture.file = path.string();
     capture.format = format.id;
     return capture;
+}
+
+std::vector<std::filesystem::path> captureFiles(const std::filesystem::path &path)
+{
+    const auto ending = path.extension();
+    return ending == ".sigmf-meta" || ending == ".sigmf-data" ? sigmfFiles(path) : std::vector{path};
 }
 
 void applyTimeOptions(Capture &capture, const ImportOptions &options)

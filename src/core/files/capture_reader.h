@@ -23,6 +23,9 @@ std::span<const CaptureFormat> captureFormats();
 /// wrong there, what would mend it.
 Capture readCapture(const std::filesystem::path &path, const ImportOptions &options, Progress &progress);
 
+/// All files that a capture is made of, given one of them: a SigMF recording's metadata and data, else itself.
+std::vector<std::filesystem::path> captureFiles(const std::filesystem::path &path);
+
 /// For readers: puts the options' interval and start over what the file said.
 void applyTimeOptions(Capture &capture, const ImportOptions &options);
 

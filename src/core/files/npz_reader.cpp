@@ -4,41 +4,19 @@
 #include "memory_budget.h"
 #include "named_arrays.h"
 #include "npy_reader.h"
+#include "zip_archive.h"
 
 #include <algorithm>
 #include <cstring>
-#include <zip.h>
 
 namespace fulvex {
 
 namespace {
 
-struct ZipCloser {
-    void operator()(zip_t *zip) const { zip_discard(zip); }
-    void operator()(zip_file_t *entry) const { zip_fclose(entry); }
-};
-
-std::unique_ptr<zip_t, ZipCloser> openZip(const MappedFile &file)
-{
-    zip_error_t failure;
-    zip_error_init(&failure);
-    zip_source_t *source = zip_source_buffer_create(file.bytes().data(), file.bytes().size(), 0, &failure);
-    zip_t *zip = source ? zip_open_from_source(source, ZIP_RDONLY, &failure) : nullptr;
-    if (!zip) {
-        const std::string why = zip_error_strerror(&failure);
-        if (source) zip_source_free(source);
-        zip_error_fini(&failure);
-        throw Error(file.path().string(), "is not a whole ZIP archive: " + why,
-                    "the file is truncated or damaged: copy or export it again");
-    }
-    zip_error_fini(&failure);
-    return std::unique_ptr<zip_t, ZipCloser>(zip);
-}
-
 std::shared_ptr<std::vector<std::byte>> unpack(zip_t *zip, const zip_stat_t &facts, const std::string &where,
                                                MemoryBudget &budget, Progress &progress)
 {
-    std::unique_ptr<zip_file_t, ZipCloser> entry(zip_fopen_index(zip, facts.index, 0));
+    const ZipEntry entry(zip_fopen_index(zip, facts.index, 0));
     if (!entry) throw Error(where, "cannot be unpacked: " + std::string(zip_strerror(zip)), "export it again");
     auto bytes = std::make_shared<std::vector<std::byte>>();
     constexpr std::size_t step = 1 << 20;
@@ -102,14 +80,9 @@ NamedArray readEntry(zip_t *zip, const zip_stat_t &facts, const std::shared_ptr<
 
 } // namespace
 
-bool looksLikeZip(std::span<const std::byte> head)
-{
-    return head.size() >= 4 && std::memcmp(head.data(), "PK\x03\x04", 4) == 0;
-}
-
 Capture readNpz(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress)
 {
-    const auto zip = openZip(*file);
+    const ZipArchive zip = openZip(*file);
     MemoryBudget budget(file->path().string(), file->bytes().size());
     std::vector<NamedArray> arrays;
     std::vector<std::string> remarks;

@@ -72,13 +72,20 @@ bool looksLikeSigmf(std::span<const std::byte> head)
            text.find("\"core:datatype\"") != std::string_view::npos;
 }
 
+std::vector<std::filesystem::path> sigmfFiles(const std::filesystem::path &path)
+{
+    std::vector files{path, path};
+    files[0].replace_extension(".sigmf-meta");
+    files[1].replace_extension(".sigmf-data");
+    return files;
+}
+
 Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &)
 {
-    std::filesystem::path metaPath = file->path(), dataPath = file->path();
-    metaPath.replace_extension(".sigmf-meta");
-    dataPath.replace_extension(".sigmf-data");
-    const auto meta = file->path() == dataPath ? MappedFile::open(metaPath) : file;
-    const auto data = file->path() == dataPath ? file : MappedFile::open(dataPath);
+    const auto paths = sigmfFiles(file->path());
+    const bool given = file->path() == paths[1];
+    const auto meta = given ? MappedFile::open(paths[0]) : file;
+    const auto data = given ? file : MappedFile::open(paths[1]);
     const std::string where = meta->path().string();
     const Json json = parseMeta(*meta);
     const Json &global = json["global"];

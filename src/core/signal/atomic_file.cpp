@@ -21,9 +21,8 @@ AtomicFile::AtomicFile(const std::filesystem::path &path) : m_path(path), m_temp
 
 AtomicFile::~AtomicFile()
 {
-    if (m_handle < 0) return;
-    ::close(m_handle);
-    ::unlink(m_temporary.c_str());
+    if (m_handle >= 0) ::close(m_handle);
+    if (!m_committed) ::unlink(m_temporary.c_str());
 }
 
 void AtomicFile::fail(const char *step) const
@@ -44,11 +43,14 @@ void AtomicFile::write(std::string_view bytes)
 
 void AtomicFile::commit()
 {
+    // A library that writes by name may have put another file in this one's place.
+    ::close(m_handle);
+    m_handle = ::open(m_temporary.c_str(), O_WRONLY | O_CLOEXEC);
+    if (m_handle < 0) fail("opening it again");
     if (::fchmod(m_handle, 0644) != 0) fail("setting the permissions");
     if (::fsync(m_handle) != 0) fail("syncing");
     if (::rename(m_temporary.c_str(), m_path.c_str()) != 0) fail("renaming");
-    ::close(m_handle);
-    m_handle = -1;
+    m_committed = true;
 }
 
 void writeFileAtomically(const std::filesystem::path &path, std::string_view bytes)

@@ -23,6 +23,7 @@ private:
     std::filesystem::path m_path;
     std::string m_temporary;
     int m_handle = -1;
+    bool m_committed = false;
 };
 
 /// Writes a file whole or not at all: to a temporary file beside it, synced, then renamed over it. Throws Error and

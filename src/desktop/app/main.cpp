@@ -18,11 +18,11 @@ int main(int argc, char **argv)
     parser.setApplicationDescription("Workbench for captured waveforms.");
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument("files", "project (.fulvex) or captures to open", "[PROJECT|CAPTURE…]");
+    parser.addPositionalArgument("files", "project (.fulvex, .fulvexpack) or captures to open", "[PROJECT|CAPTURE…]");
     parser.process(app);
     fulvex::MainWindow window;
     window.show();
-    window.offerRecovery();
     if (!parser.positionalArguments().isEmpty()) window.openFiles(parser.positionalArguments());
+    window.offerRecovery();
     return app.exec();
 }

@@ -11,6 +11,7 @@
 #include "inspector_view.h"
 #include "ledger_view.h"
 #include "number_text.h"
+#include "project_file.h"
 #include "report_html.h"
 #include "sheet_view.h"
 #include "strip_view.h"
@@ -21,17 +22,18 @@ namespace fulvex {
 
 MainWindow::MainWindow(QWidget *parent)
     : QMainWindow(parent), m_above(new QWidget), m_topBar(new QWidget), m_menus(new QMenuBar),
-      m_ask(new AskBox([this] { return offers(); })), m_title(new QLabel), m_messageBar(new QFrame),
-      m_message(new QLabel), m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)),
-      m_ledger(new LedgerView(m_bench)), m_evidence(new EvidenceView(m_bench)), m_pages(new QStackedWidget),
-      m_import(new ImportPage(m_bench)), m_busyBox(new QWidget), m_progress(new QProgressBar)
+      m_ask(new AskBox([this] { return offers(); })), m_title(new QLabel), m_message(new MessageBar),
+      m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)), m_ledger(new LedgerView(m_bench)),
+      m_evidence(new EvidenceView(m_bench)), m_pages(new QStackedWidget), m_import(new ImportPage(m_bench)),
+      m_busyBox(new QWidget), m_progress(new QProgressBar)
 {
     setAcceptDrops(true);
     resize(1280, 800);
     buildLayout();
     buildMenus();
     applyLook();
-    connect(&m_bench, &Workbench::failed, this, &MainWindow::showMessage);
+    connect(&m_bench, &Workbench::failed, this, [this](const QString &message) { m_message->show(message); });
+    connect(&m_bench, &Workbench::capturesMissing, this, &MainWindow::offerFound);
     connect(&m_bench, &Workbench::importsRead, this, &MainWindow::showImports);
     connect(m_import, &ImportPage::finished, this, [this] { m_pages->setCurrentIndex(0); });
     connect(&m_bench, &Workbench::documentChanged, this, &MainWindow::showTitle);
@@ -92,32 +94,11 @@ void MainWindow::buildLayout()
     m_title->setObjectName("quiet");
     top->addWidget(m_title);
 
-    m_messageBar->setObjectName("messageBar");
-    auto *bar = new QHBoxLayout(m_messageBar);
-    bar->setContentsMargins(14, 4, 14, 4);
-    m_message->setObjectName("message");
-    m_message->setWordWrap(true);
-    m_message->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    bar->addWidget(m_message, 1);
-    auto *dismiss = new QPushButton(tr("Dismiss"));
-    connect(dismiss, &QPushButton::clicked, m_messageBar, &QWidget::hide);
-    m_recover = new QPushButton(tr("Go on with it"));
-    m_recover->setObjectName("recover");
-    m_discard = new QPushButton(tr("Throw it away"));
-    m_discard->setObjectName("discard");
-    for (QPushButton *button : {m_recover, m_discard}) {
-        bar->addWidget(button);
-        button->hide();
-    }
-    connect(m_recover, &QPushButton::clicked, this, [this] { takeRecovery(true); });
-    connect(m_discard, &QPushButton::clicked, this, [this] { takeRecovery(false); });
-    bar->addWidget(dismiss);
-    m_messageBar->hide();
     auto *above = new QVBoxLayout(m_above); // of whatever page is shown
     above->setContentsMargins(0, 0, 0, 0);
     above->setSpacing(0);
     above->addWidget(m_topBar);
-    above->addWidget(m_messageBar);
+    above->addWidget(m_message);
     setMenuWidget(m_above);
 
     auto *middle = new QSplitter(Qt::Horizontal);
@@ -163,7 +144,7 @@ void MainWindow::guarded(const std::function<void()> &act)
     try {
         act();
     } catch (const Error &error) {
-        showMessage(text(error.what()));
+        m_message->show(text(error.what()));
     }
 }
 
@@ -171,29 +152,47 @@ void MainWindow::offerRecovery()
 {
     const auto all = Recovery::left();
     if (all.empty()) return;
-    m_left = all.front();
-    const QString name = m_left->document.title.empty() ? tr("A project") : text("\"" + m_left->document.title + "\"");
-    showMessage(
+    const Recovery::Left &left = all.front();
+    const QString name = left.document.title.empty() ? tr("A project") : text("\"" + left.document.title + "\"");
+    m_message->show(
         tr("%1 was not saved when the program ended%2.")
-            .arg(name, m_left->project.isEmpty() ? QString() : " (" + QFileInfo(m_left->project).fileName() + ")"));
-    for (QPushButton *button : {m_recover, m_discard}) button->show();
-    m_recover->setFocus();
+            .arg(name, left.project.isEmpty() ? QString() : " (" + QFileInfo(left.project).fileName() + ")"),
+        {{"recover", tr("Go on with it"),
+          [this, left] {
+              if (!mayDiscard()) return;
+              m_bench.recover(left.document, left.project);
+              Recovery::discard(left); // the copy of this window takes its place
+          }},
+         {"discard", tr("Throw it away"), [this, left] {
+              Recovery::discard(left);
+              offerRecovery(); // there may be more
+          }}});
 }
 
-void MainWindow::takeRecovery(bool goOn)
+void MainWindow::offerFound(const std::vector<MissingCapture> &missing)
 {
-    if (goOn && !mayDiscard()) return;
-    m_messageBar->hide();
-    if (goOn) m_bench.recover(m_left->document, m_left->project);
-    Recovery::discard(*m_left); // where one goes on, the copy of this window takes its place
-    if (!goOn) offerRecovery(); // there may be more
-}
-
-void MainWindow::showMessage(const QString &message)
-{
-    for (QPushButton *button : {m_recover, m_discard}) button->hide();
-    m_message->setText(message);
-    m_messageBar->show();
+    const MissingCapture one = missing.front();
+    const std::vector<MissingCapture> others(missing.begin() + 1, missing.end());
+    const auto use = [this, one, others](const std::filesystem::path &file) {
+        m_bench.change(tr("find capture %1").arg(text(one.id)), [&](Document &document) {
+            if (CaptureEntry *entry = findEntry(document.captures, one.id))
+                entry->file = keptPath(file, m_bench.base());
+        });
+        if (!others.empty()) offerFound(others);
+    };
+    QString words = tr("Capture %1 is not at %2. ").arg(text(one.id), text(one.wanted.string()));
+    std::vector<MessageBar::Action> actions;
+    if (!one.found.empty()) {
+        words += (one.same ? tr("The same samples lie in %1.") : tr("A file of that name, with other contents, is %1."))
+                     .arg(text(keptPath(one.found, m_bench.base())));
+        actions.push_back({"useFound", tr("Use it"), [use, one] { use(one.found); }});
+    }
+    actions.push_back({"findCapture", tr("Find it…"), [this, use, one] {
+                           const QString file = QFileDialog::getOpenFileName(
+                               this, tr("Find capture %1").arg(text(one.id)), text(m_bench.base().string()));
+                           if (!file.isEmpty()) use(file.toStdString());
+                       }});
+    m_message->show(words, std::move(actions));
 }
 
 void MainWindow::showTitle()
@@ -227,7 +226,7 @@ void MainWindow::openFiles(const QStringList &files)
 {
     QStringList captures;
     for (const QString &file : files) {
-        if (!file.endsWith(".fulvex")) {
+        if (!file.endsWith(".fulvex") && !file.endsWith(packedEnding)) {
             captures << file;
             continue;
         }
@@ -235,7 +234,7 @@ void MainWindow::openFiles(const QStringList &files)
         guarded([&] {
             m_bench.openProject(file);
             rememberFile(file);
-            m_messageBar->hide();
+            m_message->hide();
         });
     }
     if (!captures.isEmpty()) m_bench.readForImport(captures);
@@ -246,26 +245,27 @@ void MainWindow::showImports(const std::vector<ImportDraft> &drafts)
     // A file that cannot be read as anything is told; raw samples are anything, but only the user knows which.
     const auto readable =
         std::any_of(drafts.begin(), drafts.end(), [](const ImportDraft &d) { return d.capture != nullptr; });
-    if (!readable) return showMessage(drafts.front().problem);
-    m_messageBar->hide();
+    if (!readable) return m_message->show(drafts.front().problem);
+    m_message->hide();
     m_pages->setCurrentWidget(m_import);
     m_import->show(drafts);
 }
 
 void MainWindow::openDialog()
 {
-    openFiles(QFileDialog::getOpenFileNames(
-        this, tr("Open project or captures"), {},
-        tr("Projects and captures (*.fulvex *.csv *.txt *.tsv *.dat *.npy *.npz *.wav *.w64 *.flac *.mat *.h5 "
-           "*.hdf5 *.sigmf-meta *.raw *.bin);;All files (*)")));
+    openFiles(QFileDialog::getOpenFileNames(this, tr("Open project or captures"), {},
+                                            tr("Projects and captures (*.fulvex *.fulvexpack *.csv *.txt *.tsv *.dat "
+                                               "*.npy *.npz *.wav *.w64 *.flac *.mat *.h5 "
+                                               "*.hdf5 *.sigmf-meta *.raw *.bin);;All files (*)")));
 }
 
 bool MainWindow::save(bool ask)
 {
     QString path = m_bench.path();
     if (ask || path.isEmpty())
-        path = QFileDialog::getSaveFileName(this, tr("Save project"), path.isEmpty() ? "project.fulvex" : path,
-                                            tr("Projects (*.fulvex)"));
+        path = QFileDialog::getSaveFileName(
+            this, tr("Save project"), path.isEmpty() ? "project.fulvex" : path,
+            tr("Projects (*.fulvex);;Packed projects, with their captures (*%1)").arg(packedEnding));
     if (path.isEmpty()) return false;
     m_bench.save(path, [this, path] {
         rememberFile(path);

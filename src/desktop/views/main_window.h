@@ -1,13 +1,13 @@
 #pragma once
 
 #include "ask_box.h"
+#include "message_bar.h"
 #include "recovery.h"
 #include "workbench.h"
 
 #include <QLabel>
 #include <QMainWindow>
 #include <QProgressBar>
-#include <QPushButton>
 #include <QStackedWidget>
 #include <QTimer>
 
@@ -47,7 +47,7 @@ private:
     QAction *addAction(QMenu *menu, const QString &words, const QKeySequence &key, std::function<void()> act);
     std::vector<AskBox::Offer> offers();
     void addMeasurementOffers(std::vector<AskBox::Offer> &offers);
-    void showMessage(const QString &message);
+    void offerFound(const std::vector<MissingCapture> &missing);
     void showTitle();
     bool busy();
     void showBusy();
@@ -65,18 +65,13 @@ private:
     std::string chosenClock() const;
     std::string chosenEye() const;
 
-    void takeRecovery(bool goOn);
-
     Workbench m_bench;
     Recovery m_recovery{m_bench};
-    std::optional<Recovery::Left> m_left; ///< offered in the message bar
     QWidget *m_above, *m_topBar;
     QMenuBar *m_menus;
     AskBox *m_ask;
     QLabel *m_title;
-    QFrame *m_messageBar;
-    QLabel *m_message;
-    QPushButton *m_recover, *m_discard;
+    MessageBar *m_message;
     ChainView *m_chain;
     SheetView *m_sheet;
     LedgerView *m_ledger;

@@ -98,7 +98,7 @@ void MainWindow::buildMenus()
             if (const std::string eye = chosenEye(); !eye.empty())
                 addMask(m_bench, eye, mask);
             else
-                showMessage(tr("There is no eye to test: add one first (Ctrl+E)."));
+                m_message->show(tr("There is no eye to test: add one first (Ctrl+E)."));
         });
     }
     addAction(channel, tr("Edit selected"), QKeySequence(), [this] { m_chain->rails()->edit(); });
@@ -220,8 +220,8 @@ void MainWindow::addHere(const char *what)
     const bool eye = QString(what) == "eye";
     const std::string on = eye ? chosenClock() : chosenChannel();
     if (on.empty())
-        return showMessage(eye ? tr("An eye needs a clock: add one first (Ctrl+L).")
-                               : tr("A clock needs a channel: open a capture first (Ctrl+O)."));
+        return m_message->show(eye ? tr("An eye needs a clock: add one first (Ctrl+L).")
+                                   : tr("A clock needs a channel: open a capture first (Ctrl+O)."));
     if (eye)
         addEye(m_bench, on);
     else

@@ -64,11 +64,11 @@ void Recovery::keep()
     Document copy = m_bench.document();
     for (CaptureEntry &capture : copy.captures)
         capture.file = std::filesystem::absolute(m_bench.base() / capture.file).string();
-    m_errands->run([copy = std::move(copy), project = m_bench.path(), file = m_file](Progress &) {
-        writeFileAtomically(file.toStdString(), copyText(project, copy));
-    }, [this] {
-        if (m_bench.undoStack().isClean()) forget(); // saved meanwhile
-    });
+    m_errands->run([copy = std::move(copy), project = m_bench.path(),
+                    file = m_file](Progress &) { writeFileAtomically(file.toStdString(), copyText(project, copy)); },
+                   [this] {
+                       if (m_bench.undoStack().isClean()) forget(); // saved meanwhile
+                   });
 }
 
 void Recovery::forget()

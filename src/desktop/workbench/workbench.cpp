@@ -3,8 +3,8 @@
 #include "atomic_file.h"
 #include "axis_painter.h"
 #include "capture_writer.h"
-#include "document_json.h"
 #include "error.h"
+#include "project_file.h"
 #include "trace_figure.h"
 
 #include <QApplication>
@@ -40,7 +40,7 @@ private:
     QString m_mergeKey;
 };
 
-Workbench::Workbench(QObject *parent) : QObject(parent)
+Workbench::Workbench(QObject *parent) : QObject(parent), m_base(std::filesystem::current_path())
 {
     connect(&m_evaluator, &Evaluator::finished, this, &Workbench::takeResults);
     connect(&m_evaluator, &Evaluator::failed, this, &Workbench::failed);
@@ -53,18 +53,12 @@ void Workbench::setDark(bool dark)
     emit lookChanged();
 }
 
-std::filesystem::path Workbench::base() const
-{
-    return m_path.isEmpty() ? std::filesystem::current_path()
-                            : std::filesystem::path(QFileInfo(m_path).absolutePath().toStdString());
-}
-
 void Workbench::setDocument(Document document)
 {
     m_document = std::move(document);
     m_sheet = std::clamp<int>(m_sheet, 0, std::max(0, int(m_document.sheets.size()) - 1));
     emit documentChanged();
-    m_evaluator.request(m_document, base());
+    m_evaluator.request(m_document, m_base);
 }
 
 bool Workbench::change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey)
@@ -82,9 +76,11 @@ bool Workbench::change(const QString &what, const std::function<void(Document &)
     return true;
 }
 
-void Workbench::loaded(Document document, const QString &path)
+void Workbench::loaded(Document document, const QString &path, const std::filesystem::path &base, std::string stamp)
 {
     m_path = path;
+    m_base = base;
+    m_stamp = std::move(stamp);
     m_undo.clear();
     m_markers.clear();
     m_moment.reset();
@@ -100,17 +96,34 @@ void Workbench::loaded(Document document, const QString &path)
 
 void Workbench::newProject()
 {
-    loaded({}, {});
+    loaded({}, {}, std::filesystem::current_path(), {});
 }
 
 void Workbench::openProject(const QString &path)
 {
-    loaded(loadDocument(path.toStdString()), path);
+    const auto take = [this, path](const OpenedProject &opened) {
+        loaded(opened.document, path, opened.base, opened.stamp);
+        const auto missing = std::make_shared<std::vector<MissingCapture>>();
+        m_errands.run([missing, document = m_document,
+                       base = m_base](Progress &progress) { *missing = missingCaptures(document, base, progress); },
+                      [this, missing, path] {
+                          if (!missing->empty() && m_path == path) emit capturesMissing(*missing);
+                      });
+    };
+    if (!isPackedProject(path.toStdString())) {
+        Progress progress;
+        return take(fulvex::openProject(path.toStdString(), progress));
+    }
+    const auto opened = std::make_shared<OpenedProject>();
+    m_errands.run([opened, path](Progress &progress) { *opened = fulvex::openProject(path.toStdString(), progress); },
+                  [opened, take] { take(*opened); });
 }
 
 void Workbench::recover(Document document, const QString &path)
 {
-    loaded(std::move(document), path);
+    const std::filesystem::path project = path.toStdString();
+    loaded(std::move(document), path, path.isEmpty() ? std::filesystem::current_path() : project.parent_path(),
+           projectStamp(project));
     m_undo.resetClean();
     emit documentChanged();
 }
@@ -118,12 +131,7 @@ void Workbench::recover(Document document, const QString &path)
 void Workbench::save(const QString &path, std::function<void()> done)
 {
     Document saved = m_document;
-    const std::filesystem::path folder = QFileInfo(path).absolutePath().toStdString();
     for (CaptureEntry &capture : saved.captures) {
-        const std::filesystem::path file = base() / capture.file;
-        const std::filesystem::path relative = file.lexically_relative(folder);
-        capture.file =
-            (relative.empty() || *relative.begin() == ".." ? std::filesystem::absolute(file) : relative).string();
         const CaptureResult *known = m_results ? findEntry(m_results->captures, capture.id) : nullptr;
         if (known && !known->sha256.empty()) capture.sha256 = known->sha256; // computed beside the results
     }
@@ -131,17 +139,33 @@ void Workbench::save(const QString &path, std::function<void()> done)
         saved.sheets[std::size_t(m_sheet)].from = m_from;
         saved.sheets[std::size_t(m_sheet)].to = m_to;
     }
-    const auto written = std::make_shared<const Document>(std::move(saved));
-    m_errands.run([written, path](Progress &) { saveDocument(*written, path.toStdString()); },
-                  [this, written, path, done = std::move(done), before = m_document] {
-                      m_path = path;
-                      if (m_document == before) {
-                          m_document = *written;
-                          m_undo.setClean();
-                      }
-                      emit documentChanged();
-                      if (done) done();
-                  });
+    struct Saved {
+        Document document;
+        std::filesystem::path base;
+        std::string stamp;
+    };
+    const auto written = std::make_shared<Saved>(Saved{std::move(saved), m_base, m_path == path ? m_stamp : ""});
+    m_errands.run(
+        [written, path](Progress &progress) {
+            const std::filesystem::path file = path.toStdString();
+            if (!written->stamp.empty() && projectStamp(file) != written->stamp)
+                throw Error(file.string(), "was written by another window or program since it was opened here",
+                            "save under another name (Ctrl+Shift+S), or open it again");
+            if (path.endsWith(packedEnding)) {
+                packProject(written->document, written->base, file, progress);
+            } else {
+                saveProject(written->document, written->base, file, progress);
+            }
+            written->stamp = projectStamp(file);
+        },
+        [this, written, path, done = std::move(done), before = m_document] {
+            m_path = path;
+            m_stamp = written->stamp;
+            // The steps on the undo stack know the captures by where they lie from here, and go on doing so.
+            if (m_document == before) m_undo.setClean();
+            emit documentChanged();
+            if (done) done();
+        });
 }
 
 void Workbench::exportFile(const QString &path, Export content)

@@ -5,6 +5,7 @@
 #include "evaluator.h"
 #include "import_draft.h"
 #include "look.h"
+#include "moved_captures.h"
 #include "results.h"
 
 #include <QObject>
@@ -51,13 +52,16 @@ public:
     /// one. An edit that leaves the document invalid is not taken: `failed` tells why and false comes back.
     bool change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey = {});
 
-    /// Files. Opening throws Error and changes nothing when it cannot be done.
+    /// Files. Opening throws Error and changes nothing when it cannot be done; a packed project is unpacked beside the
+    /// interface, and `failed` tells when it cannot be. Where captures are not in their place, `capturesMissing`
+    /// follows.
     void newProject();
     void openProject(const QString &path);
     /// Goes on with a document that was not saved; it counts as changed.
     void recover(Document document, const QString &path);
-    /// Writes the document beside the interface and calls `done`; `failed` tells when it could not be written. What is
-    /// changed before it is done stays unsaved.
+    /// Writes the document beside the interface, packed with its captures by the path's ending, and calls `done`;
+    /// `failed` tells when it could not be written, or when somebody else wrote the project since it was opened here.
+    /// What is changed before it is done stays unsaved.
     void save(const QString &path, std::function<void()> done = {});
     /// Writes beside the interface what `content` makes of the results; refused with `failed` while there are none.
     using Export = std::function<std::string(const Results &, const Document &, Progress &)>;
@@ -72,7 +76,7 @@ public:
     /// the same shape.
     bool takeImports(const std::vector<ImportDraft> &drafts);
     const QString &path() const { return m_path; }
-    std::filesystem::path base() const;
+    const std::filesystem::path &base() const { return m_base; } ///< of relative capture files
 
     const Selection &selection() const { return m_selection; }
     void select(Selection selection);
@@ -100,16 +104,19 @@ signals:
     void viewChanged(); ///< also markers and moment
     void lookChanged();
     void failed(const QString &message);
+    void capturesMissing(const std::vector<fulvex::MissingCapture> &missing);
     void importsRead(const std::vector<fulvex::ImportDraft> &drafts);
 
 private:
     friend class DocumentCommand;
     void setDocument(Document document);
     void takeResults(std::shared_ptr<const Results> results, bool complete);
-    void loaded(Document document, const QString &path);
+    void loaded(Document document, const QString &path, const std::filesystem::path &base, std::string stamp);
 
     Document m_document;
     QString m_path;
+    std::filesystem::path m_base;
+    std::string m_stamp; ///< of the project's file as it was opened or saved here
     QUndoStack m_undo;
     Evaluator m_evaluator;
     Errands m_errands;

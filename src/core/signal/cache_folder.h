@@ -1,0 +1,20 @@
+#pragma once
+
+#include <cstdint>
+#include <filesystem>
+#include <string>
+
+namespace fulvex {
+
+/// A folder for what can be made again, in the user's cache ($XDG_CACHE_HOME, else ~/.cache; XDG Base Directory
+/// Specification); made where it is missing. Throws Error where none can be had.
+std::filesystem::path cacheFolder(const std::string &name);
+
+/// Marks an entry of such a folder as used now.
+void touchCached(const std::filesystem::path &entry);
+
+/// Removes the entries of such a folder that were used longest ago until at most `bytes` are left. What another
+/// program removes meanwhile is passed over.
+void trimCache(const std::filesystem::path &folder, std::uintmax_t bytes);
+
+} // namespace fulvex

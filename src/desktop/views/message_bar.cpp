@@ -1,0 +1,45 @@
+#include "message_bar.h"
+
+#include <QPushButton>
+
+namespace fulvex {
+
+MessageBar::MessageBar(QWidget *parent) : QFrame(parent), m_message(new QLabel), m_actions(new QHBoxLayout)
+{
+    setObjectName("messageBar");
+    auto *bar = new QHBoxLayout(this);
+    bar->setContentsMargins(14, 4, 14, 4);
+    m_message->setObjectName("message");
+    m_message->setWordWrap(true);
+    m_message->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    bar->addWidget(m_message, 1);
+    bar->addLayout(m_actions);
+    auto *dismiss = new QPushButton(tr("Dismiss"));
+    connect(dismiss, &QPushButton::clicked, this, &QWidget::hide);
+    bar->addWidget(dismiss);
+    hide();
+}
+
+void MessageBar::show(const QString &message, std::vector<Action> actions)
+{
+    while (QLayoutItem *old = m_actions->takeAt(0)) {
+        old->widget()->hide();
+        old->widget()->setParent(nullptr);
+        old->widget()->deleteLater(); // it may be the sender
+        delete old;
+    }
+    for (Action &action : actions) {
+        auto *button = new QPushButton(action.words);
+        button->setObjectName(action.name);
+        connect(button, &QPushButton::clicked, this, [this, act = std::move(action.act)] {
+            hide();
+            act();
+        });
+        m_actions->addWidget(button);
+    }
+    m_message->setText(message);
+    QWidget::show();
+    if (m_actions->count() > 0) m_actions->itemAt(0)->widget()->setFocus();
+}
+
+} // namespace fulvex
