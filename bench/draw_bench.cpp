@@ -46,7 +46,8 @@ int main(int argc, char **argv)
         image.fill(Look::light().tile);
         QPainter painter(&image);
         const QRectF area(0, 0, 1000, 400);
-        paintTraces(painter, area, traceFigure(results, tile, from, from + width, 914), Look::light());
+        paintTraces(painter, area, traceFigure(results, *results.document, tile, from, from + width, 914),
+                    Look::light());
         painter.end();
         frames.push_back(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count());
     }

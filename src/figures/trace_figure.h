@@ -17,47 +17,84 @@ struct TraceFigure {
         int lane = 0;
         std::vector<Extent> columns;  ///< extents per pixel column, when far
         std::vector<QPointF> samples; ///< (s, value) when close; NaN for gaps
-        double low = 0, high = 1;     ///< value range of its lane
+        std::vector<QPointF> curve;   ///< the band-limited signal through the samples, when very close
+        double low = 0, high = 1;     ///< values at the bottom and top of its lane
+        bool ownRange = false;        ///< set by the user, not by the record's extremes
     };
     struct Mark { ///< a moment or span that something points to
         double from, to;
         int lane = -1; ///< -1: all lanes
         QColor wash;
     };
-    struct Pin {
+    struct Region {
+        std::string id;
+        double from, to; ///< s
+    };
+    struct Pin { ///< a note
         double time, value;
-        int lane;
+        int line; ///< index of the line it is pinned to
         QString text;
         std::string id;
+        QPointF box;  ///< from the pin to the box's top left, pixels; null: beside the pin
+        double width; ///< of the box, pixels; 0: as wide as its text
     };
     struct Point { ///< between which points a value was measured
         double time, value;
-        int lane;
+        int line;
+    };
+    struct Marker {
+        std::string id;
+        QString letter;              ///< a, b, …
+        int line = -1;               ///< -1: free
+        std::optional<double> time;  ///< s
+        std::optional<double> value; ///< its own level, or the trace's value at its time
+        bool sitsOnTrace = false;
     };
     double from = 0, to = 1; ///< s
     int lanes = 1;
+    std::vector<double> heights; ///< of the lanes, relative; 1 where missing
     std::vector<Line> lines;
     std::vector<Mark> marks;
+    std::vector<Region> regions;
     std::vector<Pin> notes;
     std::vector<Point> points;
+    std::vector<Marker> markers;
     std::vector<double> clockInstants; ///< s, unit interval boundaries, when few enough to see
-    std::vector<double> markers;       ///< s, the user's (up to two)
+    std::string chosen;                ///< channel whose scale an axis shows before others of its lane
+    bool handles = false;              ///< grips for the hand; pictures and reports have none
 
     QRectF plotRect(const QRectF &area) const;
     QRectF laneRect(const QRectF &area, int lane) const;
+    double heightOf(int lane) const;
     double xOf(const QRectF &area, double time) const;
-    double valueAt(const QRectF &area, int lane, double y) const;
+    double timeAt(const QRectF &area, double x) const;
+    double yOf(const QRectF &area, int line, double value) const;
+    double valueAt(const QRectF &area, int line, double y) const;
     int laneAt(const QRectF &area, double y) const;
+    int lineOf(const std::string &channel) const; ///< -1: not shown here
+    int axisLine(int lane) const;                 ///< whose scale the lane's axis shows; -1 for an empty lane
+    QRectF noteBox(const QRectF &area, const Pin &note, const Look &look) const;
+    QRectF handleBox(const QRectF &area, int line) const; ///< the grip at a line's zero, where it has handles
+    QRectF regionFlag(const QRectF &area, const Region &region, const Look &look) const;
 };
 
-/// The lines of a traces tile; `pixels` is the width of the plot. Ink follows the channel's place in the document.
-TraceFigure traceFigure(const Results &results, const TileEntry &tile, double from, double to, int pixels);
+/// The lines of a traces tile with the document's notes, markers and regions; `pixels` is the width of the plot. Ink
+/// follows the channel's place in the document. `document` may be a later one than the results'.
+TraceFigure traceFigure(const Results &results, const Document &document, const TileEntry &tile, double from, double to,
+                        int pixels);
+
+/// A channel's value at a time: on the band-limited curve through the samples around it, or on the straight line
+/// between two; nothing outside the record and in gaps.
+std::optional<double> traceValue(const SampleSource &source, double time, bool straight);
 
 /// The record's whole span over the channels of a tile (all channels when it names none); empty without any.
 std::optional<std::pair<double, double>> wholeSpan(const Results &results, const std::vector<std::string> &channels);
 
 /// Ink index of a channel.
 int inkOf(const Document &document, const std::string &channel);
+
+/// Letter of the marker at an index: a, b, … z, then numbers.
+QString markerLetter(std::size_t index);
 
 void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look);
 

@@ -1,6 +1,8 @@
+#include "number_text.h"
 #include "trace_figure.h"
 
 #include <QVarLengthArray>
+#include <algorithm>
 #include <cmath>
 
 namespace fulvex {
@@ -40,6 +42,19 @@ void paintColumns(QPainter &painter, const QRectF &rect, const TraceFigure::Line
     painter.drawLines(strokes.constData(), int(strokes.size()));
 }
 
+/// Strokes from point to point, broken at gaps. Single strokes: one long polyline would be filled as a whole, at a cost
+/// that grows with its crossings of itself.
+template <typename At>
+void paintStrokes(QPainter &painter, const std::vector<QPointF> &points, At &&at)
+{
+    QVarLengthArray<QLineF, 2048> strokes;
+    for (std::size_t i = 1; i < points.size(); ++i) {
+        if (!std::isnan(points[i].y()) && !std::isnan(points[i - 1].y()))
+            strokes.append(QLineF(at(points[i - 1]), at(points[i])));
+    }
+    painter.drawLines(strokes.constData(), int(strokes.size()));
+}
+
 void paintSamples(QPainter &painter, const QRectF &rect, const TraceFigure &figure, const TraceFigure::Line &line)
 {
     const double perSecond = rect.width() / (figure.to - figure.from), scale = rect.height() / (line.high - line.low);
@@ -48,13 +63,7 @@ void paintSamples(QPainter &painter, const QRectF &rect, const TraceFigure &figu
                        rect.bottom() - (sample.y() - line.low) * scale);
     };
     painter.setRenderHint(QPainter::Antialiasing, true);
-    // Single strokes: one long polyline would be filled as a whole, at a cost that grows with its crossings of itself.
-    QVarLengthArray<QLineF, 2048> strokes;
-    for (std::size_t i = 1; i < line.samples.size(); ++i) {
-        const bool gap = std::isnan(line.samples[i].y()) || std::isnan(line.samples[i - 1].y());
-        if (!gap) strokes.append(QLineF(at(line.samples[i - 1]), at(line.samples[i])));
-    }
-    painter.drawLines(strokes.constData(), int(strokes.size()));
+    paintStrokes(painter, line.curve.empty() ? line.samples : line.curve, at);
     const double spacing = line.samples.size() > 1 ? (line.samples[1].x() - line.samples[0].x()) * perSecond : 0;
     if (spacing < 7) return;
     painter.setBrush(painter.pen().color());
@@ -62,6 +71,57 @@ void paintSamples(QPainter &painter, const QRectF &rect, const TraceFigure &figu
         if (!std::isnan(sample.y())) painter.drawEllipse(at(sample), 1.8, 1.8);
     }
     painter.setBrush(Qt::NoBrush);
+}
+
+/// Where each line has its zero, and the grip to move it by.
+void paintBaselines(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
+{
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    for (int i = 0; i < int(figure.lines.size()); ++i) {
+        const TraceFigure::Line &line = figure.lines[std::size_t(i)];
+        const QRectF lane = figure.laneRect(area, line.lane);
+        const double y = figure.yOf(area, i, 0);
+        QColor ink = look.trace(line.ink);
+        if (y >= lane.top() && y <= lane.bottom()) {
+            ink.setAlpha(120);
+            painter.setPen(QPen(ink, 0.9, Qt::DotLine));
+            painter.drawLine(QPointF(lane.left(), y), QPointF(lane.right(), y));
+        }
+        if (!figure.handles) continue;
+        const QRectF grip = figure.handleBox(area, i);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(look.trace(line.ink));
+        painter.drawPolygon(
+            QPolygonF({grip.topLeft(), QPointF(grip.right() - 4, grip.top()), QPointF(grip.right(), grip.center().y()),
+                       QPointF(grip.right() - 4, grip.bottom()), grip.bottomLeft()}));
+        painter.setPen(look.tile);
+        painter.setFont(look.font(9, true));
+        painter.drawText(grip.adjusted(0, 0, -3, 0), Qt::AlignCenter, "0");
+        painter.setBrush(Qt::NoBrush);
+    }
+}
+
+void paintRegions(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
+{
+    const QRectF plot = figure.plotRect(area);
+    for (const TraceFigure::Region &region : figure.regions) {
+        const double left = std::max(plot.left(), figure.xOf(area, region.from)),
+                     right = std::min(plot.right(), figure.xOf(area, region.to));
+        if (right < left) continue;
+        QColor wash = look.ink;
+        wash.setAlpha(13);
+        painter.fillRect(QRectF(left, plot.top(), right - left, plot.height()), wash);
+        painter.setPen(QPen(look.quiet, 1, Qt::DashDotLine));
+        for (const double x : {figure.xOf(area, region.from), figure.xOf(area, region.to)}) {
+            if (x >= plot.left() && x <= plot.right())
+                painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()));
+        }
+        const QRectF flag = figure.regionFlag(area, region, look);
+        painter.fillRect(flag, look.hairline);
+        painter.setPen(look.ink);
+        painter.setFont(look.font(10, true));
+        painter.drawText(flag, Qt::AlignCenter, text(region.id));
+    }
 }
 
 void paintMarks(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
@@ -82,15 +142,6 @@ void paintMarks(QPainter &painter, const QRectF &area, const TraceFigure &figure
     }
 }
 
-double yOf(const QRectF &area, const TraceFigure &figure, int lane, double value)
-{
-    const QRectF rect = figure.laneRect(area, lane);
-    for (const auto &line : figure.lines) {
-        if (line.lane == lane) return rect.bottom() - (value - line.low) / (line.high - line.low) * rect.height();
-    }
-    return rect.center().y();
-}
-
 void paintNotes(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
 {
     const QRectF plot = figure.plotRect(area);
@@ -98,22 +149,21 @@ void paintNotes(QPainter &painter, const QRectF &area, const TraceFigure &figure
     for (const TraceFigure::Pin &note : figure.notes) {
         const double x = figure.xOf(area, note.time);
         if (x < plot.left() || x > plot.right()) continue;
-        const QRectF lane = figure.laneRect(area, note.lane);
-        const double y = std::clamp(yOf(area, figure, note.lane, note.value), lane.top() + 4, lane.bottom() - 4);
-        const double width = QFontMetricsF(painter.font()).horizontalAdvance(note.text) + 14;
-        const bool leftwards = x + 26 + width > plot.right();
-        QRectF box(leftwards ? x - 26 - width : x + 26, y - 34 < lane.top() ? y + 14 : y - 34, width, 20);
+        const QRectF lane = figure.laneRect(area, figure.lines[std::size_t(note.line)].lane);
+        const double y = std::clamp(figure.yOf(area, note.line, note.value), lane.top() + 4, lane.bottom() - 4);
+        const QRectF box = figure.noteBox(area, note, look);
         painter.setPen(QPen(look.ink, 1));
-        painter.drawLine(QPointF(x, y), leftwards ? box.bottomRight() : box.bottomLeft());
+        painter.drawLine(QPointF(x, y),
+                         QPointF(std::clamp(x, box.left(), box.right()), std::clamp(y, box.top(), box.bottom())));
         painter.setBrush(look.tile);
         painter.drawRoundedRect(box, 3, 3);
-        painter.drawText(box, Qt::AlignCenter, note.text);
+        painter.drawText(box.adjusted(6, 3, -6, -3), Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, note.text);
         painter.setBrush(look.ink);
         painter.drawEllipse(QPointF(x, y), 2.2, 2.2);
     }
 }
 
-void paintPointsAndMarkers(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
+void paintPoints(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
 {
     const QRectF plot = figure.plotRect(area);
     painter.setPen(QPen(look.accent, 1.2));
@@ -121,20 +171,42 @@ void paintPointsAndMarkers(QPainter &painter, const QRectF &area, const TraceFig
     for (const TraceFigure::Point &point : figure.points) {
         const double x = figure.xOf(area, point.time);
         if (x >= plot.left() && x <= plot.right())
-            painter.drawEllipse(QPointF(x, yOf(area, figure, point.lane, point.value)), 3.4, 3.4);
+            painter.drawEllipse(QPointF(x, figure.yOf(area, point.line, point.value)), 3.4, 3.4);
     }
+}
+
+void paintMarkers(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
+{
+    const QRectF plot = figure.plotRect(area);
     painter.setFont(look.font(10, true));
     for (std::size_t i = 0; i < figure.markers.size(); ++i) {
-        const double x = figure.xOf(area, figure.markers[i]);
-        if (x < plot.left() || x > plot.right()) continue;
+        const TraceFigure::Marker &marker = figure.markers[i];
         QPen pen(look.ink, 1);
         pen.setStyle(i == 0 ? Qt::SolidLine : Qt::DashLine);
         painter.setPen(pen);
-        painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()));
-        const QRectF flag(x - 8, plot.top() - 2, 16, 14);
+        QRectF flag;
+        const QRectF lane = marker.line < 0 ? plot : figure.laneRect(area, figure.lines[std::size_t(marker.line)].lane);
+        if (marker.time) {
+            const double x = figure.xOf(area, *marker.time);
+            if (x < plot.left() || x > plot.right()) continue;
+            painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()));
+            flag = QRectF(x - 8, plot.top() - 2, 16, 14);
+            if (marker.line >= 0 && marker.value) {
+                painter.setPen(QPen(look.ink, 1.4));
+                painter.setBrush(look.tile);
+                painter.drawEllipse(
+                    QPointF(x, std::clamp(figure.yOf(area, marker.line, *marker.value), lane.top(), lane.bottom())), 4,
+                    4);
+            }
+        } else {
+            const double y = figure.yOf(area, marker.line, *marker.value);
+            if (y < lane.top() || y > lane.bottom()) continue;
+            painter.drawLine(QPointF(lane.left(), y), QPointF(lane.right(), y));
+            flag = QRectF(plot.right() - 3, y - 7, 16, 14);
+        }
         painter.fillRect(flag, look.ink);
         painter.setPen(look.tile);
-        painter.drawText(flag, Qt::AlignCenter, i == 0 ? "a" : "b");
+        painter.drawText(flag, Qt::AlignCenter, marker.letter);
     }
 }
 
@@ -145,14 +217,20 @@ void paintNames(QPainter &painter, const QRectF &area, const TraceFigure &figure
     std::vector<double> used(std::size_t(figure.lanes), 0);
     for (const auto &line : figure.lines) {
         const QRectF lane = figure.laneRect(area, line.lane);
-        const double width = metrics.horizontalAdvance(line.name) + 8;
+        QString words = line.name;
+        const auto &axis = figure.lines[std::size_t(figure.axisLine(line.lane))];
+        if (line.low != axis.low || line.high != axis.high) // the axis is another one's
+            words += QString(" %1 … %2")
+                         .arg(text(quantityText(line.low, line.unit.toStdString(), {}, 3)),
+                              text(quantityText(line.high, line.unit.toStdString(), {}, 3)));
+        const double width = metrics.horizontalAdvance(words) + 8;
         const QRectF box(lane.right() - width - used[std::size_t(line.lane)] - 4, lane.top() + 3, width, 15);
         used[std::size_t(line.lane)] += width + 4;
         QColor back = look.tile;
         back.setAlpha(215);
         painter.fillRect(box, back);
         painter.setPen(look.trace(line.ink));
-        painter.drawText(box, Qt::AlignCenter, line.name);
+        painter.drawText(box, Qt::AlignCenter, words);
         if (line.error.isEmpty()) continue;
         painter.setPen(look.fail);
         painter.drawText(lane.adjusted(8, 8, -8, -8), Qt::AlignCenter | Qt::TextWordWrap, line.error);
@@ -169,14 +247,13 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
     }
     painter.save();
     for (int lane = 0; lane < figure.lanes; ++lane) {
-        for (const auto &line : figure.lines) {
-            if (line.lane != lane) continue;
-            paintAxes(painter, figure.laneRect(area, lane), {figure.from, figure.to, "s"},
-                      {line.low, line.high, line.unit.toStdString()}, look, lane + 1 == figure.lanes);
-            break;
-        }
+        const auto &line = figure.lines[std::size_t(figure.axisLine(lane))];
+        paintAxes(painter, figure.laneRect(area, lane), {figure.from, figure.to, "s"},
+                  {line.low, line.high, line.unit.toStdString()}, look, lane + 1 == figure.lanes);
     }
+    paintRegions(painter, area, figure, look);
     paintMarks(painter, area, figure, look);
+    paintBaselines(painter, area, figure, look);
     for (const auto &line : figure.lines) {
         const QRectF rect = figure.laneRect(area, line.lane);
         painter.save();
@@ -194,7 +271,8 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
     painter.setRenderHint(QPainter::Antialiasing, true);
     paintNames(painter, area, figure, look);
     paintNotes(painter, area, figure, look);
-    paintPointsAndMarkers(painter, area, figure, look);
+    paintPoints(painter, area, figure, look);
+    paintMarkers(painter, area, figure, look);
     painter.restore();
 }
 

@@ -80,16 +80,12 @@ void addFailures(ReportContent &content, const Results &results)
         if (!channel || !channel->source || !channel->pyramid) continue;
         TileEntry tile;
         tile.of = {eye->source};
-        TraceFigure figure = traceFigure(results, tile, worst[0].worstTime - 6 * eye->unitInterval,
+        TraceFigure figure = traceFigure(results, *results.document, tile, worst[0].worstTime - 6 * eye->unitInterval,
                                          worst[0].worstTime + 6 * eye->unitInterval, 600);
         QColor wash = Look::light().fail;
         wash.setAlpha(40);
         figure.marks.push_back(
             {worst[0].worstTime - eye->unitInterval / 2, worst[0].worstTime + eye->unitInterval / 2, -1, wash});
-        for (const NoteEntry &note : results.document->notes) {
-            if (note.channel == eye->source)
-                figure.notes.push_back({note.time, note.level, 0, text(note.text), note.id});
-        }
         content.figures.push_back(
             {"Worst failure of mask " + text(mask.id) + " on the trace", QSizeF(400, 150),
              [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, Look::light()); }});

@@ -85,7 +85,7 @@ TEST(TraceFigure, AConstantIsALineAtItsHeight)
     volts.front() = 0;
     volts.back() = 1;
     const Results results = resultsOf(volts, 1e-9);
-    const TraceFigure figure = traceFigure(results, tileOf({"a"}), 1e-6, 99e-6, 714);
+    const TraceFigure figure = traceFigure(results, *results.document, tileOf({"a"}), 1e-6, 99e-6, 714);
     ASSERT_EQ(figure.lines.size(), 1u);
     EXPECT_EQ(figure.lines[0].columns.size(), 714u);
     QImage image = canvas();
@@ -108,7 +108,7 @@ TEST(TraceFigure, ASpikeOfOneSampleReachesItsHeightFromFarAway)
     std::vector<double> volts(3000000, 0.0);
     volts[1500000] = 1;
     const Results results = resultsOf(volts, 1e-9);
-    const TraceFigure figure = traceFigure(results, tileOf({"a"}), 0, 3e-3, 714);
+    const TraceFigure figure = traceFigure(results, *results.document, tileOf({"a"}), 0, 3e-3, 714);
     QImage image = canvas();
     QPainter painter(&image);
     paintTraces(painter, area, figure, Look::light());
@@ -126,7 +126,8 @@ TEST(TraceFigure, AGapIsDrawnAsAGap)
     volts[0] = 0;
     volts[99] = 1;
     for (int i = 40; i < 60; ++i) volts[std::size_t(i)] = NAN;
-    const TraceFigure figure = traceFigure(resultsOf(volts, 1e-9), tileOf({"a"}), 10e-9, 90e-9, 714);
+    const Results results = resultsOf(volts, 1e-9);
+    const TraceFigure figure = traceFigure(results, *results.document, tileOf({"a"}), 10e-9, 90e-9, 714);
     EXPECT_FALSE(figure.lines[0].samples.empty());
     QImage image = canvas();
     QPainter painter(&image);
@@ -139,7 +140,7 @@ TEST(TraceFigure, AGapIsDrawnAsAGap)
 TEST(TraceFigure, LanesDoNotOverlapAndKnowTheirValues)
 {
     const Results results = resultsOf({0, 1, 0, 1}, 1e-9);
-    const TraceFigure figure = traceFigure(results, tileOf({"a", "a", "a"}, true), 0, 4e-9, 714);
+    const TraceFigure figure = traceFigure(results, *results.document, tileOf({"a", "a", "a"}, true), 0, 4e-9, 714);
     EXPECT_EQ(figure.lanes, 3);
     for (int lane = 1; lane < 3; ++lane)
         EXPECT_GT(figure.laneRect(area, lane).top(), figure.laneRect(area, lane - 1).bottom());

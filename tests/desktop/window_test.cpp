@@ -170,11 +170,12 @@ TEST(Window, TracesZoomPanAndMark)
     EXPECT_GT(desk.bench().viewFrom(), from);
     QTest::mouseClick(trace, Qt::LeftButton, {}, QPoint(300, 200));
     QTest::mouseClick(trace, Qt::LeftButton, Qt::ShiftModifier, QPoint(400, 200));
-    ASSERT_EQ(desk.bench().markers().size(), 2u);
-    const double dt = desk.bench().markers()[1] - desk.bench().markers()[0];
+    const auto &markers = desk.bench().document().markers;
+    ASSERT_EQ(markers.size(), 2u);
+    const double dt = *markers[1].time - *markers[0].time;
     EXPECT_NEAR(dt, 100.0 / (trace->width() - 94) * (desk.bench().viewTo() - desk.bench().viewFrom()), 0.02 * dt);
     QTest::keyClick(trace, Qt::Key_Escape);
-    EXPECT_TRUE(desk.bench().markers().empty());
+    EXPECT_TRUE(desk.bench().document().markers.empty());
     QTest::keyClick(trace, Qt::Key_F);
     EXPECT_NEAR(desk.bench().viewTo() - desk.bench().viewFrom(), 125e-6, 1e-7);
 }

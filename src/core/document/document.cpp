@@ -35,6 +35,7 @@ void forAllIds(const Document &document, Use &&use)
     each(document.masks, "masks");
     each(document.measurements, "measurements");
     each(document.notes, "notes");
+    each(document.markers, "markers");
     each(document.sheets, "sheets");
 }
 
@@ -198,6 +199,31 @@ void checkEyesAndMeasurements(const Document &document, const std::vector<Levels
     }
 }
 
+void checkSheets(const Document &document)
+{
+    for (std::size_t i = 0; i < document.notes.size(); ++i)
+        needs(document.channels, document.notes[i].channel, "notes[" + std::to_string(i) + "].channel", "channel",
+              "channels");
+    for (std::size_t i = 0; i < document.markers.size(); ++i) {
+        const MarkerEntry &marker = document.markers[i];
+        const std::string where = "markers[" + std::to_string(i) + "]";
+        needs(document.channels, marker.channel, where + ".channel", "channel", "channels", true);
+        if (!marker.time && !(marker.level && !marker.channel.empty()))
+            throw Error(where, "stands nowhere", "give \"time\" in s, or \"channel\" and \"level\"");
+    }
+    for (std::size_t i = 0; i < document.sheets.size(); ++i) {
+        for (std::size_t k = 0; k < document.sheets[i].tiles.size(); ++k) {
+            const TileEntry &tile = document.sheets[i].tiles[k];
+            const std::string where = "sheets[" + std::to_string(i) + "].tiles[" + std::to_string(k) + "]";
+            for (const double height : tile.heights) needsPositive(height, where + ".heights", "(relative)");
+            for (const auto &[channel, range] : tile.ranges) {
+                if (!(range.first < range.second))
+                    throw Error(where + ".ranges." + channel, "does not rise", "give [low, high]");
+            }
+        }
+    }
+}
+
 } // namespace
 
 std::string freeId(const Document &document, const std::string &wish)
@@ -217,6 +243,20 @@ std::string freeId(const Document &document, const std::string &wish)
     std::string free = id;
     for (int number = 2; taken.contains(free); ++number) free = id + std::to_string(number);
     return free;
+}
+
+bool sameComputation(const Document &a, const Document &b)
+{
+    Document first = a, second = b;
+    for (Document *one : {&first, &second}) {
+        one->title.clear();
+        one->device = {};
+        one->notes.clear();
+        one->markers.clear();
+        one->sheets.clear();
+        for (ChannelEntry &channel : one->channels) channel.label.clear();
+    }
+    return first == second;
 }
 
 void validate(const Document &document)
@@ -249,6 +289,7 @@ void validate(const Document &document)
     checkChannels(document);
     checkClocks(document, levels);
     checkEyesAndMeasurements(document, levels);
+    checkSheets(document);
 }
 
 } // namespace fulvex

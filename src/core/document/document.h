@@ -1,6 +1,7 @@
 #pragma once
 
 #include "import_options.h"
+#include "sheet_entries.h"
 
 #include <map>
 #include <optional>
@@ -107,29 +108,6 @@ struct MeasurementEntry {
     bool operator==(const MeasurementEntry &) const = default;
 };
 
-/// A text pinned to a moment and a level of a channel.
-struct NoteEntry {
-    std::string id, channel, text;
-    double time = 0, level = 0; ///< s, in the channel's unit
-    bool operator==(const NoteEntry &) const = default;
-};
-
-/// One tile of a sheet. `of` is what it shows: channels for traces, an eye's id, a measurement's id.
-struct TileEntry {
-    std::string kind; ///< traces, eye, histogram
-    std::vector<std::string> of;
-    bool lanes = false; ///< traces: one lane a channel instead of all in one
-    int row = 0, column = 0, rowSpan = 1, columnSpan = 1;
-    bool operator==(const TileEntry &) const = default;
-};
-
-struct SheetEntry {
-    std::string id, title;
-    std::vector<TileEntry> tiles;
-    std::optional<double> from, to; ///< s, the view; empty: the whole record
-    bool operator==(const SheetEntry &) const = default;
-};
-
 struct Document {
     std::string title;
     DeviceEntry device;
@@ -143,6 +121,7 @@ struct Document {
     std::vector<MaskEntry> masks;
     std::vector<MeasurementEntry> measurements;
     std::vector<NoteEntry> notes;
+    std::vector<MarkerEntry> markers;
     std::vector<SheetEntry> sheets;
     bool operator==(const Document &) const = default;
 
@@ -168,6 +147,9 @@ Entry *findEntry(std::vector<Entry> &entries, const std::string &id)
 
 /// An id that no entry of the document has: `wish` made into one, with a number behind it where it is taken.
 std::string freeId(const Document &document, const std::string &wish);
+
+/// Whether two documents differ at most in what no result depends on: words, notes, markers, sheets.
+bool sameComputation(const Document &a, const Document &b);
 
 /// Checks what the structure alone cannot say: unique well-formed ids, references, ranges, cycles of formulas. Throws
 /// Error whose `where` is the JSON path.

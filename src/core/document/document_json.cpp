@@ -3,6 +3,8 @@
 #include "atomic_file.h"
 #include "error.h"
 #include "json_reader.h"
+#include "json_writer.h"
+#include "sheet_json.h"
 
 #include <algorithm>
 
@@ -218,80 +220,6 @@ void readMeasurements(JsonReader &in, Document &document)
     });
 }
 
-void readSheets(JsonReader &in, Document &document)
-{
-    in.each("notes", [&](JsonReader &item) {
-        NoteEntry entry;
-        item.read("id", entry.id);
-        item.read("channel", entry.channel);
-        item.read("text", entry.text);
-        item.read("time", entry.time);
-        item.read("level", entry.level);
-        document.notes.push_back(entry);
-    });
-    in.each("sheets", [&](JsonReader &item) {
-        SheetEntry sheet;
-        item.read("id", sheet.id);
-        item.read("title", sheet.title);
-        item.read("from", sheet.from);
-        item.read("to", sheet.to);
-        item.each("tiles", [&](JsonReader &tile) {
-            TileEntry entry;
-            tile.read("kind", entry.kind);
-            if (tile.has("of")) {
-                for (const Json &id : tile.raw("of")) {
-                    if (!id.is_string()) throw Error(tile.where("of"), "holds what is no id", "write [\"id\", …]");
-                    entry.of.push_back(id.get<std::string>());
-                }
-            }
-            tile.read("lanes", entry.lanes);
-            tile.read("row", entry.row);
-            tile.read("column", entry.column);
-            tile.read("row_span", entry.rowSpan);
-            tile.read("column_span", entry.columnSpan);
-            sheet.tiles.push_back(entry);
-        });
-        document.sheets.push_back(sheet);
-    });
-}
-
-/// Writes members that differ from the default, so that a project stays readable.
-class Writer {
-public:
-    template <typename T>
-    Writer &put(const char *key, const T &value)
-    {
-        m_json[key] = value;
-        return *this;
-    }
-    template <typename T>
-    Writer &put(const char *key, const T &value, const T &standard)
-    {
-        if (!(value == standard)) m_json[key] = value;
-        return *this;
-    }
-    template <typename T>
-    Writer &put(const char *key, const std::optional<T> &value)
-    {
-        if (value) m_json[key] = *value;
-        return *this;
-    }
-    Writer &text(const char *key, const std::string &value)
-    {
-        if (!value.empty()) m_json[key] = value;
-        return *this;
-    }
-    Writer &kept(const std::string &json)
-    {
-        if (!json.empty()) m_json.update(Json::parse(json));
-        return *this;
-    }
-    Json take() { return std::move(m_json); }
-
-private:
-    Json m_json = Json::object();
-};
-
 Json columnJson(const std::variant<int, std::string> &column)
 {
     if (const int *index = std::get_if<int>(&column)) return *index;
@@ -300,7 +228,7 @@ Json columnJson(const std::variant<int, std::string> &column)
 
 Json importJson(const ImportOptions &options)
 {
-    Writer out;
+    JsonWriter out;
     out.put("format", options.format).put("sample_interval", options.sampleInterval).put("start", options.start);
     if (options.timeColumn) out.put("time_column", *options.timeColumn ? columnJson(**options.timeColumn) : Json());
     if (options.separator) out.put("separator", std::string(1, *options.separator));
@@ -313,18 +241,10 @@ Json importJson(const ImportOptions &options)
     return out.take();
 }
 
-template <typename Entry, typename Make>
-void putList(Json &json, const char *key, const std::vector<Entry> &entries, Make &&make)
-{
-    if (entries.empty()) return;
-    json[key] = Json::array();
-    for (const Entry &entry : entries) json[key].push_back(make(entry));
-}
-
 Json clockJson(const ClockEntry &e)
 {
     const ClockEntry standard;
-    Writer out;
+    JsonWriter out;
     out.put("id", e.id).put("source", e.source).put("method", e.method);
     out.put("rate", e.rate ? Json(*e.rate) : Json());
     if (e.method == "pll") {
@@ -341,7 +261,7 @@ Json clockJson(const ClockEntry &e)
 
 Json measurementJson(const MeasurementEntry &e)
 {
-    Writer out;
+    JsonWriter out;
     out.put("id", e.id).put("quantity", e.quantity).text("source", e.source).text("to", e.to).text("clock", e.clock);
     out.text("eye", e.eye).text("region", e.region).put("levels", e.levels, std::string("default"));
     out.text("edge", e.edge).text("to_edge", e.toEdge);
@@ -351,23 +271,6 @@ Json measurementJson(const MeasurementEntry &e)
         out.put("limit", Json{{"min", e.limit->min ? Json(*e.limit->min) : Json()},
                               {"max", e.limit->max ? Json(*e.limit->max) : Json()}});
     return out.take();
-}
-
-Json sheetJson(const SheetEntry &e)
-{
-    Json sheet = Writer().put("id", e.id).put("title", e.title).put("from", e.from).put("to", e.to).take();
-    putList(sheet, "tiles", e.tiles, [](const TileEntry &t) {
-        return Writer()
-            .put("kind", t.kind)
-            .put("of", t.of)
-            .put("lanes", t.lanes, false)
-            .put("row", t.row)
-            .put("column", t.column)
-            .put("row_span", t.rowSpan, 1)
-            .put("column_span", t.columnSpan, 1)
-            .take();
-    });
-    return sheet;
 }
 
 } // namespace
@@ -434,21 +337,21 @@ std::string importText(const ImportOptions &options)
 
 std::string documentText(const Document &document)
 {
-    Json json = Writer().put("fulvex", 1).put("title", document.title).take();
+    Json json = JsonWriter().put("fulvex", 1).put("title", document.title).take();
     if (!(document.device == DeviceEntry{}))
-        json["device"] = Writer()
+        json["device"] = JsonWriter()
                              .text("name", document.device.name)
                              .text("serial", document.device.serial)
                              .text("comment", document.device.comment)
                              .take();
     putList(json, "captures", document.captures, [](const CaptureEntry &e) {
-        Writer out;
+        JsonWriter out;
         out.put("id", e.id).put("file", e.file).text("sha256", e.sha256);
         if (!(e.import == ImportOptions{})) out.put("import", importJson(e.import));
         return out.take();
     });
     putList(json, "channels", document.channels, [](const ChannelEntry &e) {
-        Writer out;
+        JsonWriter out;
         out.put("id", e.id);
         if (e.formula.empty())
             out.put("capture", e.capture)
@@ -461,7 +364,7 @@ std::string documentText(const Document &document)
         return out.put("unit", e.unit).text("label", e.label).take();
     });
     putList(json, "parameters", document.parameters, [](const ParameterEntry &e) {
-        return Writer()
+        return JsonWriter()
             .put("id", e.id)
             .put("value", e.value)
             .put("min", e.min)
@@ -470,10 +373,10 @@ std::string documentText(const Document &document)
             .take();
     });
     putList(json, "regions", document.regions, [](const RegionEntry &e) {
-        return Writer().put("id", e.id).put("start", e.start).put("stop", e.stop).take();
+        return JsonWriter().put("id", e.id).put("start", e.start).put("stop", e.stop).take();
     });
     putList(json, "levels", document.levels, [](const LevelsEntry &e) {
-        return Writer()
+        return JsonWriter()
             .put("id", e.id)
             .put("kind", e.kind)
             .put("low", e.low)
@@ -487,7 +390,7 @@ std::string documentText(const Document &document)
     });
     putList(json, "clocks", document.clocks, clockJson);
     putList(json, "eyes", document.eyes, [](const EyeEntry &e) {
-        return Writer()
+        return JsonWriter()
             .put("id", e.id)
             .put("source", e.source)
             .put("clock", e.clock)
@@ -496,19 +399,10 @@ std::string documentText(const Document &document)
             .take();
     });
     putList(json, "masks", document.masks, [](const MaskEntry &e) {
-        return Writer().put("id", e.id).put("eye", e.eye).put("mask", e.mask).put("margin", e.margin).take();
+        return JsonWriter().put("id", e.id).put("eye", e.eye).put("mask", e.mask).put("margin", e.margin).take();
     });
     putList(json, "measurements", document.measurements, measurementJson);
-    putList(json, "notes", document.notes, [](const NoteEntry &e) {
-        return Writer()
-            .put("id", e.id)
-            .put("channel", e.channel)
-            .put("time", e.time)
-            .put("level", e.level)
-            .put("text", e.text)
-            .take();
-    });
-    putList(json, "sheets", document.sheets, sheetJson);
+    putSheets(json, document);
     return json.dump(2) + "\n";
 }
 

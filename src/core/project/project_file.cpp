@@ -27,7 +27,8 @@ fs::path placeOf(const fs::path &folder, const std::string &name, const std::str
     const fs::path path(name);
     bool inside = !name.empty() && path.is_relative() && name.find('\\') == std::string::npos;
     for (const fs::path &part : path) inside = inside && part != ".." && part != ".";
-    if (!inside) throw Error(archive + ": \"" + name + "\"", "leads out of the project", "it was not packed by this program");
+    if (!inside)
+        throw Error(archive + ": \"" + name + "\"", "leads out of the project", "it was not packed by this program");
     return folder / path;
 }
 
@@ -139,8 +140,7 @@ OpenedProject openProject(const fs::path &path, Progress &progress)
 static fs::path copiedBeside(const fs::path &file, const CaptureEntry &capture, const fs::path &project,
                              Progress &progress)
 {
-    const fs::path folder =
-        project.parent_path() / (project.stem().string() + "-captures") / capture.id;
+    const fs::path folder = project.parent_path() / (project.stem().string() + "-captures") / capture.id;
     std::error_code failure;
     fs::create_directories(folder, failure);
     for (const fs::path &one : captureFiles(file)) {
@@ -156,7 +156,8 @@ void saveProject(Document document, const fs::path &base, const fs::path &path, 
     const fs::path folder = fs::absolute(path).parent_path();
     for (CaptureEntry &capture : document.captures) {
         fs::path file = (base / capture.file).lexically_normal();
-        if (keptPath(file, cacheFolder("unpacked")) != file) file = copiedBeside(file, capture, fs::absolute(path), progress);
+        if (keptPath(file, cacheFolder("unpacked")) != file)
+            file = copiedBeside(file, capture, fs::absolute(path), progress);
         capture.file = keptPath(file, folder);
     }
     saveDocument(document, path);
@@ -193,8 +194,8 @@ void packProject(const Document &document, const fs::path &base, const fs::path 
             const auto head = MappedFile::open(one);
             const auto begin = head->bytes().first(std::min<std::size_t>(head->bytes().size(), 4096));
             const bool text = std::find(begin.begin(), begin.end(), std::byte(0)) == begin.end();
-            add(zip_source_file(zip.get(), one.c_str(), 0, -1), "captures/" + capture.id + "/" + one.filename().string(),
-                text);
+            add(zip_source_file(zip.get(), one.c_str(), 0, -1),
+                "captures/" + capture.id + "/" + one.filename().string(), text);
         }
         capture.file = "captures/" + capture.id + "/" + from.filename().string();
     }

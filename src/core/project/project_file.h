@@ -24,7 +24,8 @@ struct OpenedProject {
     std::string stamp;  ///< see projectStamp
 };
 
-/// Opens either form. A packed one is unpacked into the user's cache folder, once. Throws Error: what is wrong and where.
+/// Opens either form. A packed one is unpacked into the user's cache folder, once. Throws Error: what is wrong and
+/// where.
 OpenedProject openProject(const std::filesystem::path &path, Progress &progress);
 
 /// The ending that packed projects are saved under.
@@ -33,7 +34,7 @@ constexpr const char *packedEnding = ".fulvexpack";
 /// Writes the document with the captures' paths relative to it. Where captures lie in the cache folder (a packed
 /// project was opened), they are copied to "NAME-captures" beside it first. Throws Error.
 void saveProject(Document document, const std::filesystem::path &base, const std::filesystem::path &path,
-                     Progress &progress);
+                 Progress &progress);
 
 /// Writes the document and all files of its captures into one archive, whole or not at all. `base`: folder that the
 /// document's capture files are relative to. Throws Error, also when a capture is not there.

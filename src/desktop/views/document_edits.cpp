@@ -48,6 +48,14 @@ void removeWithDependents(Document &document, const Selection &what)
     sweep(document.measurements, gone,
           [&](const MeasurementEntry &e) { return out(e.source) || out(e.to) || out(e.clock) || out(e.eye); });
     sweep(document.notes, gone, [&](const NoteEntry &e) { return out(e.channel); });
+    sweep(document.markers, gone, [&](const MarkerEntry &e) { return out(e.channel); });
+    sweep(document.regions, gone, [](const RegionEntry &) { return false; });
+    for (EyeEntry &eye : document.eyes) { // what looked at a region that goes looks at the whole record
+        if (out(eye.region)) eye.region.clear();
+    }
+    for (MeasurementEntry &measurement : document.measurements) {
+        if (out(measurement.region)) measurement.region.clear();
+    }
     for (SheetEntry &sheet : document.sheets) {
         for (TileEntry &tile : sheet.tiles) std::erase_if(tile.of, out);
     }
@@ -77,6 +85,22 @@ void addTile(Document &document, int sheet, TileEntry tile)
     }
     if (tile.kind == "traces") tile.columnSpan = 2;
     tiles.push_back(std::move(tile));
+}
+
+std::string renameRegion(Document &document, const std::string &id, const std::string &name)
+{
+    RegionEntry *region = findEntry(document.regions, id);
+    if (!region) return id;
+    region->id.clear(); // its own name is free
+    const std::string fresh = freeId(document, name);
+    region->id = fresh;
+    for (EyeEntry &eye : document.eyes) {
+        if (eye.region == id) eye.region = fresh;
+    }
+    for (MeasurementEntry &measurement : document.measurements) {
+        if (measurement.region == id) measurement.region = fresh;
+    }
+    return fresh;
 }
 
 void applyRemedy(Document &document, const Remedy &remedy)

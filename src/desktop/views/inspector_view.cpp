@@ -2,72 +2,12 @@
 
 #include "axis_painter.h"
 #include "document_edits.h"
+#include "entry_fields.h"
 #include "loop_plot.h"
 #include "number_text.h"
 #include "share_folder.h"
 
 namespace fulvex {
-
-namespace {
-
-using Choices = std::vector<std::pair<QString, std::string>>;
-
-template <typename Entry>
-Choices idsOf(const std::vector<Entry> &entries)
-{
-    Choices choices;
-    for (const Entry &entry : entries) choices.emplace_back(text(entry.id), entry.id);
-    return choices;
-}
-
-/// Getter and setter of a member of the entry with an id.
-template <typename Entry, typename Member>
-auto getMember(std::vector<Entry> Document::*list, const std::string &id, Member Entry::*member)
-{
-    return [=](const Document &document) {
-        const Entry *entry = findEntry(document.*list, id);
-        return entry ? entry->*member : Member{};
-    };
-}
-
-template <typename Value, typename Entry, typename Member>
-auto setMember(std::vector<Entry> Document::*list, const std::string &id, Member Entry::*member)
-{
-    return [=](Document &document, const Value &value) {
-        if (Entry *entry = findEntry(document.*list, id)) entry->*member = value;
-    };
-}
-
-template <typename Entry>
-auto textOf(std::vector<Entry> Document::*list, const std::string &id, std::string Entry::*member)
-{
-    return [get = getMember(list, id, member)](const Document &document) { return text(get(document)); };
-}
-
-template <typename Entry>
-auto setText(std::vector<Entry> Document::*list, const std::string &id, std::string Entry::*member)
-{
-    return [set = setMember<std::string>(list, id, member)](Document &document, const QString &words) {
-        set(document, words.trimmed().toStdString());
-    };
-}
-
-template <typename Entry>
-auto numberOf(std::vector<Entry> Document::*list, const std::string &id, double Entry::*member)
-{
-    return
-        [get = getMember(list, id, member)](const Document &document) { return std::optional<double>(get(document)); };
-}
-
-template <typename Entry>
-auto setNumber(std::vector<Entry> Document::*list, const std::string &id, double Entry::*member)
-{
-    return [set = setMember<double>(list, id, member)](Document &document, std::optional<double> value) {
-        if (value) set(document, *value);
-    };
-}
-
-} // namespace
 
 InspectorView::InspectorView(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_scroll(new QScrollArea)
@@ -85,6 +25,13 @@ InspectorView::InspectorView(Workbench &bench, QWidget *parent)
     rebuild();
 }
 
+static Choices regionChoices(const Document &document)
+{
+    Choices regions = idsOf(document.regions);
+    regions.insert(regions.begin(), {InspectorView::tr("whole record"), ""});
+    return regions;
+}
+
 QString InspectorView::shape() const
 {
     const Selection &selection = m_bench.selection();
@@ -93,7 +40,8 @@ QString InspectorView::shape() const
         shape += text(clock->method) + QString::number(clock->order);
     for (const MaskEntry &mask : m_bench.document().masks) shape += text(mask.id + mask.eye);
     shape += QString::number(m_bench.document().clocks.size()) + QString::number(m_bench.document().channels.size()) +
-             QString::number(m_bench.document().eyes.size());
+             QString::number(m_bench.document().eyes.size()) + QString::number(m_bench.document().markers.size()) +
+             QString::number(m_bench.document().regions.size());
     if (selection.kind == Selection::Kind::capture) {
         for (const Remedy &remedy : remediesOf(selection.id)) shape += text(remedy.words);
     }
@@ -134,6 +82,12 @@ void InspectorView::fill(InspectorForm &form, const Selection &selection)
         fillEye(form, findEntry(document.masks, selection.id)->eye);
     else if (selection.kind == Selection::Kind::measurement && findEntry(document.measurements, selection.id))
         fillMeasurement(form, selection.id);
+    else if (selection.kind == Selection::Kind::region && findEntry(document.regions, selection.id))
+        fillRegion(form, selection.id);
+    else if (selection.kind == Selection::Kind::marker && findEntry(document.markers, selection.id))
+        fillMarker(form, selection.id);
+    else if (selection.kind == Selection::Kind::note && findEntry(document.notes, selection.id))
+        fillNote(form, selection.id);
     else
         fillNothing(form);
 }
@@ -304,9 +258,7 @@ void InspectorView::fillEye(InspectorForm &form, const std::string &id)
     form.heading(tr("Eye of %1").arg(text(entry.source)));
     form.choiceField(tr("clock"), "clock", idsOf(document.clocks), getMember(&Document::eyes, id, &EyeEntry::clock),
                      setMember<std::string>(&Document::eyes, id, &EyeEntry::clock));
-    Choices regions = idsOf(document.regions);
-    regions.insert(regions.begin(), {tr("whole record"), ""});
-    form.choiceField(tr("region"), "region", regions, getMember(&Document::eyes, id, &EyeEntry::region),
+    form.choiceField(tr("region"), "region", regionChoices(document), getMember(&Document::eyes, id, &EyeEntry::region),
                      setMember<std::string>(&Document::eyes, id, &EyeEntry::region));
     form.choiceField(
         tr("fold"), "interpolate",
@@ -396,6 +348,10 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
         form.choiceField(tr("eye"), "eye", idsOf(m_bench.document().eyes),
                          getMember(&Document::measurements, id, &MeasurementEntry::eye),
                          setMember<std::string>(&Document::measurements, id, &MeasurementEntry::eye));
+    if (entry.eye.empty() && entry.clock.empty() && !m_bench.document().regions.empty())
+        form.choiceField(tr("region"), "region", regionChoices(m_bench.document()),
+                         getMember(&Document::measurements, id, &MeasurementEntry::region),
+                         setMember<std::string>(&Document::measurements, id, &MeasurementEntry::region));
     const auto limit = [id](const Document &d) {
         const auto *e = findEntry(d.measurements, id);
         return e && e->limit ? *e->limit : LimitEntry{};

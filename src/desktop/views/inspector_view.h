@@ -25,6 +25,9 @@ private:
     void fillClock(InspectorForm &form, const std::string &id);
     void fillEye(InspectorForm &form, const std::string &id);
     void fillMask(InspectorForm &form, const std::string &id);
+    void fillRegion(InspectorForm &form, const std::string &id);
+    void fillMarker(InspectorForm &form, const std::string &id);
+    void fillNote(InspectorForm &form, const std::string &id);
     void fillMeasurement(InspectorForm &form, const std::string &id);
     Workbench &m_bench;
     QScrollArea *m_scroll;

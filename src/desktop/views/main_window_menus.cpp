@@ -62,6 +62,8 @@ void MainWindow::buildMenus()
               [this] { m_bench.zoom(0.5, (m_bench.viewFrom() + m_bench.viewTo()) / 2); });
     addAction(view, tr("Farther"), QKeySequence::ZoomOut,
               [this] { m_bench.zoom(2, (m_bench.viewFrom() + m_bench.viewTo()) / 2); });
+    addAction(view, tr("View before"), QKeySequence("Alt+Left"), [this] { m_bench.goBack(); });
+    addAction(view, tr("View after"), QKeySequence("Alt+Right"), [this] { m_bench.goForward(); });
     addAction(view, tr("Remove markers"), QKeySequence(), [this] { m_bench.clearMarkers(); });
     QAction *dark =
         addAction(view, tr("Dark theme"), QKeySequence("Ctrl+D"), [this] { m_bench.setDark(!m_bench.look().dark); });
@@ -81,10 +83,16 @@ void MainWindow::buildMenus()
         const QString path = saveName(tr("Write channel %1").arg(text(id)), text(id + ".csv"), filters.join(";;"));
         if (path.isEmpty()) return;
         using Span = std::optional<std::pair<double, double>>;
-        m_bench.exportChannel(path, id, shownOnly ? Span({m_bench.viewFrom(), m_bench.viewTo()}) : Span());
+        Span span;
+        if (shownOnly) span = {m_bench.viewFrom(), m_bench.viewTo()};
+        if (const RegionEntry *region = findEntry(m_bench.document().regions, m_bench.selection().id);
+            region && shownOnly)
+            span = {region->start, region->stop};
+        m_bench.exportChannel(path, id, span);
     };
     addAction(channel, tr("Write channel to a file…"), QKeySequence("Ctrl+Shift+W"), [=] { writeChannel(false); });
-    addAction(channel, tr("Write what is shown of it…"), QKeySequence(), [=] { writeChannel(true); });
+    addAction(channel, tr("Write the chosen region or what is shown of it…"), QKeySequence(),
+              [=] { writeChannel(true); });
     channel->addSeparator();
     addAction(channel, tr("Add channel by formula…"), QKeySequence("Ctrl+F"), [this] { addFormulaDialog(); });
     addAction(channel, tr("Add loop clock"), QKeySequence("Ctrl+L"), [this] { addHere("pll"); });
@@ -174,8 +182,10 @@ void MainWindow::buildMenus()
         for (const auto &[words, action] : m_actions)
             if (!action->shortcut().isEmpty())
                 lines << words + "\t" + action->shortcut().toString(QKeySequence::NativeText);
-        lines << tr("On traces: drag to zoom, wheel, Shift+drag to pan, click and Shift+click for markers, double "
-                    "click for a note");
+        lines << tr(
+            "On traces: drag to zoom, wheel or pinch, Shift+drag to pan; click, Shift+click, Ctrl+click for "
+            "markers; Ctrl+drag for a region; double click for a note; on the value axis or a trace's zero: drag "
+            "to move, wheel to scale, double click to fit");
         QMessageBox::information(this, tr("Keys"), lines.join('\n'));
     });
 }

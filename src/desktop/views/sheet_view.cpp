@@ -2,7 +2,19 @@
 
 #include "axis_painter.h"
 
+#include <algorithm>
+#include <tuple>
+
 namespace fulvex {
+
+/// Whether two sheets have tiles of the same kinds in the same places: then the widgets stay.
+static bool sameLayout(const std::vector<TileEntry> &a, const std::vector<TileEntry> &b)
+{
+    return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const TileEntry &x, const TileEntry &y) {
+        return std::tie(x.kind, x.row, x.column, x.rowSpan, x.columnSpan) ==
+               std::tie(y.kind, y.row, y.column, y.rowSpan, y.columnSpan);
+    });
+}
 
 SheetView::SheetView(Workbench &bench, QWidget *parent) : QWidget(parent), m_bench(bench)
 {
@@ -51,7 +63,8 @@ void SheetView::rebuild()
                                               ? sheets[std::size_t(m_bench.sheet())].tiles
                                               : std::vector<TileEntry>();
     m_empty->setVisible(wanted.empty());
-    if (wanted == m_shown && m_shownSheet == m_bench.sheet()) return;
+    for (TileFrame *tile : m_tiles) tile->update();
+    if (sameLayout(wanted, m_shown) && m_shownSheet == m_bench.sheet()) return;
     m_shown = wanted;
     m_shownSheet = m_bench.sheet();
     for (TileFrame *tile : m_tiles) {

@@ -15,7 +15,7 @@ StripView::StripView(Workbench &bench, QWidget *parent) : QWidget(parent), m_ben
     setFixedHeight(62);
     setToolTip(tr("The whole record. Drag the frame: move the view · drag elsewhere: choose one · double click: all"));
     for (auto changed : {&Workbench::resultsChanged, &Workbench::viewChanged, &Workbench::selectionChanged,
-                         &Workbench::sheetChanged, &Workbench::lookChanged})
+                         &Workbench::sheetChanged, &Workbench::lookChanged, &Workbench::documentChanged})
         connect(&bench, changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -61,15 +61,25 @@ void StripView::paintRecord(QPainter &painter)
     const double low = whole.low, high = whole.high > whole.low ? whole.high : whole.low + 1;
     const auto columns = traceColumns(*channel->source, *channel->pyramid, axis.positionOf(m_whole.first),
                                       axis.positionOf(m_whole.second), int(plot().width()));
-    QColor ink = m_bench.look().trace(inkOf(m_bench.document(), channel->id));
-    ink.setAlpha(140);
-    painter.setPen(QPen(ink, 1));
+    // The span between the extremes as a wash, the extremes themselves as lines: what swings all the time is no slab.
+    const QColor ink = m_bench.look().trace(inkOf(m_bench.document(), channel->id));
+    QColor wash = ink;
+    wash.setAlpha(58);
+    const auto y = [&](double v) { return plot().bottom() - (v - low) / (high - low) * plot().height(); };
+    std::vector<QLineF> spans, lows, highs;
     for (std::size_t i = 0; i < columns.size(); ++i) {
         if (columns[i].empty()) continue;
         const double x = plot().left() + double(i) + 0.5;
-        const auto y = [&](double v) { return plot().bottom() - (v - low) / (high - low) * plot().height(); };
-        painter.drawLine(QPointF(x, y(columns[i].low)), QPointF(x, y(columns[i].high)));
+        spans.emplace_back(x, y(columns[i].high), x, y(columns[i].low));
+        if (i == 0 || columns[i - 1].empty()) continue;
+        lows.emplace_back(x - 1, y(columns[i - 1].low), x, y(columns[i].low));
+        highs.emplace_back(x - 1, y(columns[i - 1].high), x, y(columns[i].high));
     }
+    painter.setPen(QPen(wash, 1));
+    painter.drawLines(spans.data(), int(spans.size()));
+    painter.setPen(QPen(ink, 1));
+    painter.drawLines(lows.data(), int(lows.size()));
+    painter.drawLines(highs.data(), int(highs.size()));
 }
 
 void StripView::paintMarks(QPainter &painter)
@@ -111,6 +121,9 @@ void StripView::paintMarks(QPainter &painter)
         }
     }
     painter.setBrush(look.ink);
+    for (const MarkerEntry &marker : m_bench.document().markers) {
+        if (marker.time) painter.drawRect(QRectF(xOf(*marker.time) - 0.5, plot().top() - 6, 1, plot().height() + 8));
+    }
     for (const NoteEntry &note : m_bench.document().notes)
         painter.drawEllipse(QPointF(xOf(note.time), plot().bottom() + 5), 2, 2);
 }
@@ -129,6 +142,7 @@ void StripView::paintEvent(QPaintEvent *)
         return;
     }
     m_whole = *whole;
+    paintRegions(painter);
     paintRecord(painter);
     paintMarks(painter);
     painter.setFont(look.font(9));
@@ -137,6 +151,51 @@ void StripView::paintEvent(QPaintEvent *)
                      text(quantityText(m_whole.first, "s", {}, 4)));
     painter.drawText(QRectF(plot().right() - 100, plot().bottom() + 3, 100, 12), Qt::AlignRight,
                      text(quantityText(m_whole.second, "s", {}, 4)));
+    paintFrames(painter);
+}
+
+void StripView::paintRegions(QPainter &painter)
+{
+    const Look &look = m_bench.look();
+    painter.setFont(look.font(9));
+    for (const RegionEntry &region : m_bench.document().regions) {
+        const double left = std::max(plot().left(), xOf(region.start)),
+                     right = std::min(plot().right(), xOf(region.stop));
+        if (right < left) continue;
+        QColor wash = look.ink;
+        wash.setAlpha(28);
+        painter.fillRect(QRectF(left, plot().top() - 10, std::max(2.0, right - left), plot().height() + 10), wash);
+        painter.setPen(look.ink);
+        painter.drawText(QRectF(left + 2, 0, 120, 11), Qt::AlignLeft | Qt::AlignVCenter, text(region.id));
+    }
+}
+
+std::vector<int> StripView::detailTiles() const
+{
+    std::vector<int> tiles;
+    const auto &sheets = m_bench.document().sheets;
+    if (std::size_t(m_bench.sheet()) >= sheets.size()) return tiles;
+    const auto &all = sheets[std::size_t(m_bench.sheet())].tiles;
+    for (int i = 0; i < int(all.size()); ++i) {
+        if (all[std::size_t(i)].ownView) tiles.push_back(i);
+    }
+    return tiles;
+}
+
+void StripView::paintFrames(QPainter &painter)
+{
+    const Look &look = m_bench.look();
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    painter.setBrush(Qt::NoBrush);
+    for (const int tile : detailTiles()) {
+        const Workbench::View view = m_bench.view(tile);
+        const double left = xOf(view.from), right = xOf(view.to);
+        painter.setPen(QPen(look.ink, 1.2, Qt::DashLine));
+        painter.drawRoundedRect(
+            QRectF(left - 1, plot().top() - 1, std::max(4.0, right - left + 2), plot().height() + 2), 2, 2);
+        painter.setFont(look.font(9));
+        painter.drawText(QRectF(std::max(left, right) + 3, plot().top() - 1, 60, 11), Qt::AlignLeft, tr("detail"));
+    }
     const double left = m_drag == Drag::span ? std::min(m_start, m_end) : xOf(m_bench.viewFrom());
     const double right = m_drag == Drag::span ? std::max(m_start, m_end) : xOf(m_bench.viewTo());
     QColor wash = look.accent;
@@ -147,12 +206,23 @@ void StripView::paintEvent(QPaintEvent *)
                             2);
 }
 
+int StripView::frameAt(double x) const
+{
+    for (const int tile : detailTiles()) { // they lie above the sheet's
+        const Workbench::View view = m_bench.view(tile);
+        if (x > xOf(view.from) - 5 && x < xOf(view.to) + 5) return tile;
+    }
+    const double left = xOf(m_bench.viewFrom()), right = xOf(m_bench.viewTo());
+    const bool all = right - left > plot().width() * 0.98;
+    return !all && x > left - 6 && x < right + 6 ? Workbench::wholeSheet : noFrame;
+}
+
 void StripView::mousePressEvent(QMouseEvent *event)
 {
-    const double x = event->position().x(), left = xOf(m_bench.viewFrom()), right = xOf(m_bench.viewTo());
-    const bool all = right - left > plot().width() * 0.98;
-    m_drag = !all && x > left - 6 && x < right + 6 ? Drag::frame : Drag::span;
-    m_grip = timeAt(x) - m_bench.viewFrom();
+    const double x = event->position().x();
+    m_dragged = frameAt(x);
+    m_drag = m_dragged == noFrame ? Drag::span : Drag::frame;
+    m_grip = timeAt(x) - m_bench.view(m_dragged).from;
     m_start = m_end = x;
 }
 
@@ -160,8 +230,9 @@ void StripView::mouseMoveEvent(QMouseEvent *event)
 {
     m_end = event->position().x();
     if (m_drag == Drag::frame) {
-        const double width = m_bench.viewTo() - m_bench.viewFrom(), from = timeAt(m_end) - m_grip;
-        m_bench.setView(from, from + width);
+        const Workbench::View view = m_bench.view(m_dragged);
+        const double from = timeAt(m_end) - m_grip;
+        m_bench.setView(from, from + view.to - view.from, m_dragged);
     }
     update();
 }
@@ -172,9 +243,10 @@ void StripView::mouseReleaseEvent(QMouseEvent *)
     if (drag == Drag::span) {
         const double width = m_bench.viewTo() - m_bench.viewFrom(), middle = timeAt(m_end);
         if (std::abs(m_end - m_start) > 3)
-            m_bench.setView(timeAt(std::min(m_start, m_end)), timeAt(std::max(m_start, m_end)));
+            m_bench.setView(timeAt(std::min(m_start, m_end)), timeAt(std::max(m_start, m_end)), Workbench::wholeSheet,
+                            true);
         else
-            m_bench.setView(middle - width / 2, middle + width / 2);
+            m_bench.setView(middle - width / 2, middle + width / 2, Workbench::wholeSheet, true);
     }
     update();
 }

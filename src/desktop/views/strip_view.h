@@ -7,8 +7,9 @@
 
 namespace fulvex {
 
-/// The whole record in miniature, always there: the present view as a frame, loop settling, failures, notes, markers.
-/// Drag the frame to move the view, drag elsewhere to choose one, wheel to zoom, double click to see all.
+/// The whole record in miniature, always there: the present view as a frame, the views of detail tiles as dashed ones,
+/// regions, loop settling, failures, notes, markers. Drag a frame to move its view, drag elsewhere to choose one, wheel
+/// to zoom, double click to see all.
 class StripView final : public QWidget {
     Q_OBJECT
 public:
@@ -30,8 +31,14 @@ private:
     const ChannelResult *shownChannel() const;
     void paintRecord(QPainter &painter);
     void paintMarks(QPainter &painter);
+    void paintRegions(QPainter &painter);
+    void paintFrames(QPainter &painter);
+    std::vector<int> detailTiles() const; ///< tiles of the sheet that have views of their own
+    int frameAt(double x) const;          ///< tile whose frame lies there, or Workbench::wholeSheet; noFrame: none
+    static constexpr int noFrame = -2;
     Workbench &m_bench;
     Drag m_drag = Drag::none;
+    int m_dragged = Workbench::wholeSheet; ///< tile whose frame is dragged
     double m_grip = 0, m_start = 0, m_end = 0;
     std::pair<double, double> m_whole{0, 1};
 };

@@ -1,5 +1,6 @@
 #include "trace_tile.h"
 
+#include "document_edits.h"
 #include "number_text.h"
 
 #include <algorithm>
@@ -11,9 +12,14 @@ TraceTile::TraceTile(Workbench &bench, int index, QWidget *parent) : TileFrame(b
 {
     setObjectName("traceTile");
     setAcceptDrops(true);
+    setMouseTracking(true);
+    grabGesture(Qt::PinchGesture);
     setCursor(Qt::CrossCursor);
-    setToolTip(tr("Drag: zoom in · wheel: zoom · Shift+drag: pan · F: whole record\nClick: marker a · Shift+click: "
-                  "marker b · Esc: none · double click: note"));
+    setToolTip(tr("Drag: zoom in · wheel: zoom · Shift+drag: pan · F: whole record · Alt+Left: view before\n"
+                  "Click: marker a · Shift+click: b · Ctrl+click: one more · Esc: none\n"
+                  "Ctrl+drag: a named region · double click: note\n"
+                  "On the value axis or a zero: drag to move, wheel to scale, double click to fit"));
+    connect(&bench, &Workbench::documentChanged, this, qOverload<>(&QWidget::update));
 }
 
 QString TraceTile::facts() const
@@ -26,37 +32,56 @@ QString TraceTile::facts() const
 double TraceTile::timeAt(double x) const
 {
     const QRectF plot = m_figure.plotRect(body());
-    return bench().viewFrom() + (x - plot.left()) / plot.width() * (bench().viewTo() - bench().viewFrom());
+    return view().from + (x - plot.left()) / plot.width() * (view().to - view().from);
 }
 
 std::optional<double> TraceTile::valueAt(const std::string &channel, double time) const
 {
     const ChannelResult *result = bench().results() ? findEntry(bench().results()->channels, channel) : nullptr;
-    if (!result || !result->source) return {};
-    const TimeAxis &axis = result->source->axis();
-    const double position = axis.positionOf(time);
-    const auto left = std::int64_t(std::floor(position));
-    if (left < 0 || left + 1 >= axis.count) return {};
-    double pair[2];
-    result->source->read(left, pair);
-    return pair[0] + (pair[1] - pair[0]) * (position - double(left));
+    return result && result->source ? traceValue(*result->source, time, entry().straight) : std::nullopt;
 }
 
 QString TraceTile::aside() const
 {
-    const auto &markers = bench().markers();
-    if (markers.empty()) return text(quantityText(bench().viewTo() - bench().viewFrom(), "s", {}, 4)) + tr(" shown");
-    const double step = (bench().viewTo() - bench().viewFrom()) / 2000;
-    QString line = "a " + text(quantityText(markers[0], "s", step));
-    const auto va = m_figure.lines.empty() ? std::nullopt : valueAt(m_figure.lines[0].id, markers[0]);
-    const std::string unit = m_figure.lines.empty() ? "V" : m_figure.lines[0].unit.toStdString();
-    if (markers.size() < 2) return va ? line + ", " + text(quantityText(*va, unit)) : line;
-    const double dt = markers[1] - markers[0];
-    line = "dt " + text(quantityText(dt, "s", step));
-    if (dt != 0) line += " · 1/dt " + text(quantityText(1 / dt, "Hz", {}, 4));
-    const auto vb = m_figure.lines.empty() ? std::nullopt : valueAt(m_figure.lines[0].id, markers[1]);
-    if (va && vb) line += " · dv " + text(quantityText(*vb - *va, unit));
-    return line;
+    const auto &markers = m_figure.markers;
+    if (markers.empty()) return text(quantityText(view().to - view().from, "s", {}, 4)) + tr(" shown");
+    const double step = (view().to - view().from) / 2000;
+    const auto valueOf = [&](const TraceFigure::Marker &marker) { // a free moment: on the first trace
+        return marker.value || !marker.time || m_figure.lines.empty() ? marker.value
+                                                                      : valueAt(m_figure.lines[0].id, *marker.time);
+    };
+    const auto unitOf = [&](const TraceFigure::Marker &marker) {
+        return m_figure.lines.empty() ? std::string("V")
+                                      : m_figure.lines[std::size_t(std::max(0, marker.line))].unit.toStdString();
+    };
+    const auto &a = markers[0];
+    const auto va = valueOf(a);
+    QStringList parts;
+    if (markers.size() < 2) {
+        if (a.time) parts << text(quantityText(*a.time, "s", step));
+        if (va) parts << text(quantityText(*va, unitOf(a)));
+        return "a " + parts.join(", ");
+    }
+    const auto &b = markers[1];
+    const auto vb = valueOf(b);
+    const bool sameUnit = unitOf(a) == unitOf(b);
+    const double dt = a.time && b.time ? *b.time - *a.time : 0;
+    if (a.time && b.time) parts << "dt " + text(quantityText(dt, "s", step));
+    if (dt != 0) parts << "1/dt " + text(quantityText(1 / dt, "Hz", {}, 4));
+    if (va && vb && sameUnit) parts << "dv " + text(quantityText(*vb - *va, unitOf(a)));
+    if (va && vb && sameUnit && dt != 0) parts << tr("slope ") + text(quantityText((*vb - *va) / dt, unitOf(a) + "/s"));
+    return parts.join(" · ");
+}
+
+TileEntry &TraceTile::tileOf(Document &document) const
+{
+    return document.sheets[std::size_t(bench().sheet())].tiles[std::size_t(index())];
+}
+
+void TraceTile::changeTile(const QString &what, const TileEdit &edit, const QString &mergeKey)
+{
+    bench().change(
+        what, [&](Document &document) { edit(document, tileOf(document)); }, mergeKey);
 }
 
 void TraceTile::addMeasuredPoints(TraceFigure &figure) const
@@ -77,7 +102,8 @@ void TraceTile::addMeasuredPoints(TraceFigure &figure) const
     wash.setAlpha(34);
     for (; at < end; ++at) {
         for (const double time : {all.time[at], all.time[at] + all.duration[at]}) {
-            if (const auto value = valueAt(row->source, time)) figure.points.push_back({time, *value, line->lane});
+            if (const auto value = valueAt(row->source, time))
+                figure.points.push_back({time, *value, int(line - figure.lines.begin())});
             if (all.duration[at] == 0) break;
         }
         if (all.duration[at] > 0)
@@ -91,17 +117,9 @@ void TraceTile::addMarks(TraceFigure &figure) const
     if (const auto &moment = bench().moment()) {
         QColor wash = moment->failure ? bench().look().fail : bench().look().accent;
         wash.setAlpha(46);
-        const auto line = std::find_if(figure.lines.begin(), figure.lines.end(),
-                                       [&](const auto &l) { return l.id == moment->channel; });
-        figure.marks.push_back({moment->from, moment->to, line == figure.lines.end() ? -1 : line->lane, wash});
+        const int line = figure.lineOf(moment->channel);
+        figure.marks.push_back({moment->from, moment->to, line < 0 ? -1 : figure.lines[std::size_t(line)].lane, wash});
     }
-    for (const NoteEntry &note : bench().document().notes) {
-        const auto line =
-            std::find_if(figure.lines.begin(), figure.lines.end(), [&](const auto &l) { return l.id == note.channel; });
-        if (line != figure.lines.end())
-            figure.notes.push_back({note.time, note.level, line->lane, text(note.text), note.id});
-    }
-    figure.markers = bench().markers();
     for (const ClockResult &clock : results.clocks) { // boundaries of the clock that the view is about
         const ClockEntry *entry = findEntry(bench().document().clocks, clock.id);
         const bool chosen = bench().selection().kind == Selection::Kind::clock ? bench().selection().id == clock.id
@@ -119,6 +137,19 @@ void TraceTile::addMarks(TraceFigure &figure) const
     }
 }
 
+TraceFigure TraceTile::figureOf(const QRectF &area) const
+{
+    const Document &document = shownDocument();
+    const auto &tiles = document.sheets[std::size_t(bench().sheet())].tiles;
+    TraceFigure figure = traceFigure(*bench().results(), document, tiles[std::size_t(index())], view().from, view().to,
+                                     int(area.width() - 86));
+    figure.handles = true;
+    if (bench().selection().kind == Selection::Kind::channel) figure.chosen = bench().selection().id;
+    addMarks(figure);
+    addMeasuredPoints(figure);
+    return figure;
+}
+
 void TraceTile::paintBody(QPainter &painter, const QRectF &area)
 {
     if (!bench().results()) {
@@ -127,30 +158,44 @@ void TraceTile::paintBody(QPainter &painter, const QRectF &area)
                    bench().look());
         return;
     }
-    m_figure = traceFigure(*bench().results(), entry(), bench().viewFrom(), bench().viewTo(), int(area.width() - 86));
-    addMarks(m_figure);
-    addMeasuredPoints(m_figure);
+    m_figure = figureOf(area);
     paintTraces(painter, area, m_figure, bench().look());
-    if (m_drag == Drag::span && std::abs(m_to.x() - m_from.x()) > 3) {
+    if ((m_drag == Drag::span || m_drag == Drag::region) && std::abs(m_to.x() - m_from.x()) > 3) {
         const QRectF plot = m_figure.plotRect(area);
-        painter.setPen(QPen(bench().look().accent, 1));
-        QColor wash = bench().look().accent;
-        wash.setAlpha(30);
-        painter.setBrush(wash);
+        QColor tone = m_drag == Drag::span ? bench().look().accent : bench().look().ink;
+        painter.setPen(QPen(tone, 1));
+        tone.setAlpha(30);
+        painter.setBrush(tone);
         painter.drawRect(QRectF(QPointF(m_from.x(), plot.top()), QPointF(m_to.x(), plot.bottom())).normalized());
     }
 }
 
 void TraceTile::addToMenu(QMenu &menu)
 {
-    QAction *lanes = menu.addAction(tr("One lane a channel"));
-    lanes->setCheckable(true);
-    lanes->setChecked(entry().lanes);
-    connect(lanes, &QAction::triggered, this, [this](bool on) {
-        bench().change(tr("lanes"), [&](Document &document) {
-            document.sheets[std::size_t(bench().sheet())].tiles[std::size_t(index())].lanes = on;
+    const auto toggle = [&](const QString &words, bool now, std::function<void(TileEntry &, bool)> set) {
+        QAction *action = menu.addAction(words);
+        action->setCheckable(true);
+        action->setChecked(now);
+        connect(action, &QAction::triggered, this, [this, words, set](bool on) {
+            changeTile(words, [&](Document &, TileEntry &tile) { set(tile, on); });
+        });
+    };
+    toggle(tr("One lane a channel"), entry().lanes, [](TileEntry &tile, bool on) { tile.lanes = on; });
+    toggle(tr("A view of its own"), entry().ownView, [now = view()](TileEntry &tile, bool on) {
+        tile.ownView = on;
+        tile.from = on ? std::optional(now.from) : std::nullopt;
+        tile.to = on ? std::optional(now.to) : std::nullopt;
+    });
+    toggle(tr("Straight lines between samples"), entry().straight,
+           [](TileEntry &tile, bool on) { tile.straight = on; });
+    connect(menu.addAction(tr("Scales by the record, lanes alike")), &QAction::triggered, this, [this] {
+        changeTile(tr("scales by the record"), [](Document &, TileEntry &tile) {
+            tile.ranges.clear();
+            tile.heights.clear();
         });
     });
+    connect(menu.addAction(tr("Name what is shown a region")), &QAction::triggered, this,
+            [this] { addRegion(view().from, view().to); });
     QMenu *shown = menu.addMenu(tr("Channels"));
     for (const ChannelEntry &channel : bench().document().channels) {
         QAction *action = shown->addAction(text(channel.shownName()));
@@ -158,37 +203,68 @@ void TraceTile::addToMenu(QMenu &menu)
         const auto &of = entry().of;
         action->setChecked(std::find(of.begin(), of.end(), channel.id) != of.end());
         connect(action, &QAction::triggered, this, [this, id = channel.id](bool on) {
-            bench().change(tr("channels of a tile"), [&](Document &document) {
-                auto &list = document.sheets[std::size_t(bench().sheet())].tiles[std::size_t(index())].of;
+            changeTile(tr("channels of a tile"), [&](Document &, TileEntry &tile) {
                 if (on)
-                    list.push_back(id);
+                    tile.of.push_back(id);
                 else
-                    std::erase(list, id);
+                    std::erase(tile.of, id);
             });
         });
     }
     menu.addSeparator();
 }
 
+bool TraceTile::event(QEvent *event)
+{
+    if (event->type() == QEvent::NativeGesture) {
+        const auto *gesture = static_cast<QNativeGestureEvent *>(event);
+        if (gesture->gestureType() != Qt::ZoomNativeGesture) return false;
+        bench().zoom(1 / std::max(0.1, 1 + gesture->value()), timeAt(gesture->position().x()), index());
+        return true;
+    }
+    if (event->type() == QEvent::Gesture) {
+        const auto *pinch =
+            static_cast<QPinchGesture *>(static_cast<QGestureEvent *>(event)->gesture(Qt::PinchGesture));
+        if (!pinch || !(pinch->scaleFactor() > 0)) return false;
+        bench().zoom(1 / pinch->scaleFactor(), timeAt(mapFromGlobal(pinch->centerPoint()).x()), index());
+        return true;
+    }
+    return TileFrame::event(event);
+}
+
 void TraceTile::mousePressEvent(QMouseEvent *event)
 {
+    if (event->button() == Qt::BackButton) return bench().goBack();
+    if (event->button() == Qt::ForwardButton) return bench().goForward();
     const bool pan = event->button() == Qt::MiddleButton ||
                      (event->button() == Qt::LeftButton && event->modifiers() & Qt::AltModifier);
-    if (event->button() != Qt::LeftButton && !pan) return;
-    m_drag = pan ? Drag::pan : Drag::span;
+    if ((event->button() != Qt::LeftButton && !pan) || !bench().results()) return;
     m_from = m_to = event->position();
-    m_viewFrom = bench().viewFrom();
+    m_viewFrom = view().from;
+    m_taken = figureOf(body());
+    m_grip = pan ? Grip{} : gripAt(m_taken, body(), m_from, bench().look());
+    m_drag = pan                                        ? Drag::pan
+             : m_grip.kind != Grip::Kind::none          ? Drag::grip
+             : event->modifiers() & Qt::ControlModifier ? Drag::region
+                                                        : Drag::span;
 }
 
 void TraceTile::mouseMoveEvent(QMouseEvent *event)
 {
-    if (m_drag == Drag::none) return;
+    if (m_drag == Drag::none) {
+        setCursor(cursorOf(gripAt(m_figure, body(), event->position(), bench().look())));
+        return;
+    }
     m_to = event->position();
-    if (m_drag == Drag::pan || event->modifiers() & Qt::ShiftModifier) {
+    if (m_drag == Drag::pan || (m_drag == Drag::span && event->modifiers() & Qt::ShiftModifier)) {
         m_drag = Drag::pan;
-        const double width = bench().viewTo() - bench().viewFrom();
+        const double width = view().to - view().from;
         const double from = m_viewFrom - (m_to.x() - m_from.x()) / m_figure.plotRect(body()).width() * width;
-        bench().setView(from, from + width);
+        bench().setView(from, from + width, index());
+    }
+    if (m_drag == Drag::grip && (m_draft || (m_to - m_from).manhattanLength() > 3)) {
+        m_draft = bench().document();
+        dragGrip(*m_draft, tileOf(*m_draft), m_taken, body(), bench().look(), m_grip, m_from, m_to);
     }
     update();
 }
@@ -196,82 +272,202 @@ void TraceTile::mouseMoveEvent(QMouseEvent *event)
 void TraceTile::mouseReleaseEvent(QMouseEvent *event)
 {
     const Drag drag = std::exchange(m_drag, Drag::none);
-    if (drag != Drag::span) return;
-    const double a = timeAt(m_from.x()), b = timeAt(event->position().x());
-    if (std::abs(event->position().x() - m_from.x()) > 3)
-        bench().setView(std::min(a, b), std::max(a, b));
-    else
-        bench().setMarker(event->modifiers() & Qt::ShiftModifier ? 1 : 0, b);
+    const auto draft = std::exchange(m_draft, {});
+    const QPointF at = event->position();
+    const bool moved = std::abs(at.x() - m_from.x()) > 3;
+    const double a = timeAt(m_from.x()), b = timeAt(at.x());
+    if (draft)
+        bench().change(tr("drag on the traces"), [&](Document &document) { document = *draft; });
+    else if (drag == Drag::span && moved)
+        bench().setView(std::min(a, b), std::max(a, b), index(), true);
+    else if (drag == Drag::region && moved)
+        addRegion(std::min(a, b), std::max(a, b));
+    else if (drag == Drag::span || drag == Drag::region || drag == Drag::grip)
+        clicked(m_grip, at, event->modifiers());
     update();
+}
+
+void TraceTile::clicked(const Grip &grip, QPointF at, Qt::KeyboardModifiers modifiers)
+{
+    m_markerByClick = false;
+    switch (grip.kind) {
+    case Grip::Kind::note:
+    case Grip::Kind::noteSize:
+    case Grip::Kind::pin:
+        return bench().select({Selection::Kind::note, m_taken.notes[std::size_t(grip.index)].id});
+    case Grip::Kind::region:
+    case Grip::Kind::regionStart:
+    case Grip::Kind::regionStop:
+        return bench().select({Selection::Kind::region, m_taken.regions[std::size_t(grip.index)].id});
+    case Grip::Kind::baseline:
+        return bench().select({Selection::Kind::channel, m_taken.lines[std::size_t(grip.index)].id});
+    case Grip::Kind::divider:
+        return;
+    case Grip::Kind::marker:
+        if (modifiers == Qt::NoModifier)
+            return bench().select({Selection::Kind::marker, m_taken.markers[std::size_t(grip.index)].id});
+        break;
+    case Grip::Kind::axis:
+    case Grip::Kind::none:
+        break;
+    }
+    MarkerEntry marker;
+    if (grip.kind == Grip::Kind::axis) {
+        const int line = m_taken.axisLine(grip.index);
+        if (line < 0) return;
+        marker.channel = m_taken.lines[std::size_t(line)].id;
+        marker.level = m_taken.valueAt(body(), line, at.y());
+    } else {
+        marker.time = timeAt(at.x());
+        marker.channel = traceAt(at);
+    }
+    bench().putMarker(modifiers & Qt::ControlModifier ? bench().document().markers.size()
+                                                      : std::size_t(modifiers & Qt::ShiftModifier ? 1 : 0),
+                      marker);
+    m_markerByClick = true;
+}
+
+std::string TraceTile::traceAt(QPointF at) const
+{
+    constexpr double reach = 7; // pixels
+    const QRectF area = body(), plot = m_taken.plotRect(area);
+    for (int i = int(m_taken.lines.size()) - 1; i >= 0; --i) { // the last is painted on top
+        const auto &line = m_taken.lines[std::size_t(i)];
+        double low = NAN, high = NAN;
+        if (!line.columns.empty()) {
+            const auto column =
+                std::size_t(std::clamp((at.x() - plot.left()) / plot.width() * double(line.columns.size()), 0.0,
+                                       double(line.columns.size() - 1)));
+            low = line.columns[column].low;
+            high = line.columns[column].high;
+        } else if (const auto value = valueAt(line.id, timeAt(at.x()))) {
+            low = high = *value;
+        }
+        if (at.y() > m_taken.yOf(area, i, high) - reach && at.y() < m_taken.yOf(area, i, low) + reach) return line.id;
+    }
+    return {};
+}
+
+void TraceTile::addRegion(double from, double to)
+{
+    std::string id;
+    bench().change(tr("add region"), [&](Document &document) {
+        id = freeId(document, "region");
+        document.regions.push_back({id, from, to});
+    });
+    bench().select({Selection::Kind::region, id});
 }
 
 void TraceTile::addNote(QPointF at)
 {
     if (m_figure.lines.empty()) return;
-    const int lane = m_figure.laneAt(body(), at.y());
-    const auto line =
-        std::find_if(m_figure.lines.begin(), m_figure.lines.end(), [&](const auto &l) { return l.lane == lane; });
-    if (line == m_figure.lines.end()) return;
+    const std::string on = traceAt(at);
+    const int lane = m_figure.laneAt(body(), at.y()), line = on.empty() ? m_figure.axisLine(lane) : m_figure.lineOf(on);
+    if (line < 0) return;
     // Kept now: the traces may be made anew while the dialog is open.
-    const std::string channel = line->id;
-    const double time = timeAt(at.x()), level = m_figure.valueAt(body(), lane, at.y());
+    const std::string channel = m_figure.lines[std::size_t(line)].id;
+    const double time = timeAt(at.x()), level = m_figure.valueAt(body(), line, at.y());
     bool given = false;
     const QString words =
         QInputDialog::getText(this, tr("Note"), tr("Pinned to this moment and level:"), QLineEdit::Normal, {}, &given);
     if (!given || words.isEmpty()) return;
     bench().change(tr("add note"), [&](Document &document) {
-        document.notes.push_back({freeId(document, "note"), channel, words.toStdString(), time, level});
+        NoteEntry note{freeId(document, "note"), channel, words.toStdString(), time, level};
+        document.notes.push_back(note);
+    });
+}
+
+void TraceTile::editNote(const std::string &id)
+{
+    const NoteEntry *note = findEntry(bench().document().notes, id);
+    if (!note) return;
+    bool given = false;
+    const QString words = QInputDialog::getMultiLineText(this, tr("Note"), tr("Pinned to its moment and level:"),
+                                                         text(note->text), &given);
+    if (!given || words.isEmpty()) return;
+    bench().change(tr("edit note"), [&](Document &document) {
+        if (NoteEntry *entry = findEntry(document.notes, id)) entry->text = words.toStdString();
     });
 }
 
 void TraceTile::mouseDoubleClickEvent(QMouseEvent *event)
 {
     m_drag = Drag::none;
-    bench().clearMarkers();
-    addNote(event->position());
+    if (std::exchange(m_markerByClick, false)) bench().undoStack().undo(); // the first click was the beginning of this
+    m_taken = figureOf(body());
+    const Grip grip = gripAt(m_taken, body(), event->position(), bench().look());
+    if (grip.kind == Grip::Kind::note || grip.kind == Grip::Kind::pin)
+        editNote(m_taken.notes[std::size_t(grip.index)].id);
+    else if (grip.kind == Grip::Kind::axis || grip.kind == Grip::Kind::baseline)
+        changeTile(tr("scale by the record"), [&](Document &, TileEntry &tile) { freeRanges(tile, m_taken, grip); });
+    else if (grip.kind == Grip::Kind::divider)
+        changeTile(tr("lanes alike"), [](Document &, TileEntry &tile) { tile.heights.clear(); });
+    else
+        addNote(event->position());
 }
 
 void TraceTile::wheelEvent(QWheelEvent *event)
 {
     const double steps = event->angleDelta().y() / 120.0;
-    if (event->modifiers() & Qt::ShiftModifier || event->angleDelta().x() != 0) {
-        const double by = -(steps + event->angleDelta().x() / 120.0) * 0.1 * (bench().viewTo() - bench().viewFrom());
-        bench().setView(bench().viewFrom() + by, bench().viewTo() + by);
-    } else {
-        bench().zoom(std::pow(0.8, steps), timeAt(event->position().x()));
-    }
     event->accept();
+    const Grip grip = gripAt(m_figure, body(), event->position(), bench().look());
+    if (grip.kind == Grip::Kind::axis || grip.kind == Grip::Kind::baseline) {
+        changeTile(
+            tr("scale"),
+            [&](Document &, TileEntry &tile) {
+                scaleGrip(tile, m_figure, body(), grip, std::pow(0.9, steps), event->position().y());
+            },
+            "scale" + QString::number(index()));
+    } else if (event->modifiers() & Qt::ShiftModifier || event->angleDelta().x() != 0) {
+        const double by = -(steps + event->angleDelta().x() / 120.0) * 0.1 * (view().to - view().from);
+        bench().setView(view().from + by, view().to + by, index());
+    } else {
+        bench().zoom(std::pow(0.8, steps), timeAt(event->position().x()), index());
+    }
+}
+
+void TraceTile::removeSelected()
+{
+    const Selection selection = bench().selection();
+    using Kind = Selection::Kind;
+    if (selection.kind != Kind::note && selection.kind != Kind::region && selection.kind != Kind::marker)
+        return removeTile();
+    bench().change(tr("remove %1").arg(text(selection.id)),
+                   [&](Document &document) { removeWithDependents(document, selection); });
+    bench().select({});
 }
 
 void TraceTile::keyPressEvent(QKeyEvent *event)
 {
-    const double width = bench().viewTo() - bench().viewFrom(), middle = bench().viewFrom() + width / 2;
+    const double width = view().to - view().from, middle = view().from + width / 2;
     switch (event->key()) {
     case Qt::Key_Left:
-        bench().setView(bench().viewFrom() - width / 8, bench().viewTo() - width / 8);
+        bench().setView(view().from - width / 8, view().to - width / 8, index());
         break;
     case Qt::Key_Right:
-        bench().setView(bench().viewFrom() + width / 8, bench().viewTo() + width / 8);
+        bench().setView(view().from + width / 8, view().to + width / 8, index());
         break;
     case Qt::Key_Plus:
     case Qt::Key_Up:
-        bench().zoom(0.5, middle);
+        bench().zoom(0.5, middle, index());
         break;
     case Qt::Key_Minus:
     case Qt::Key_Down:
-        bench().zoom(2, middle);
+        bench().zoom(2, middle, index());
         break;
     case Qt::Key_F:
-        bench().fitView();
+        bench().fitView(index());
         break;
     case Qt::Key_N:
         addNote(mapFromGlobal(QCursor::pos()));
         break;
     case Qt::Key_Escape:
-        bench().clearMarkers();
+        m_draft.reset(); // what is being dragged goes back
+        if (std::exchange(m_drag, Drag::none) == Drag::none) bench().clearMarkers();
+        update();
         break;
     case Qt::Key_Delete:
-        removeTile();
+        removeSelected();
         break;
     default:
         QWidget::keyPressEvent(event);
@@ -286,9 +482,8 @@ void TraceTile::dragEnterEvent(QDragEnterEvent *event)
 void TraceTile::dropEvent(QDropEvent *event)
 {
     const std::string id = event->mimeData()->data("application/x-fulvex-channel").toStdString();
-    bench().change(tr("show channel"), [&](Document &document) {
-        auto &list = document.sheets[std::size_t(bench().sheet())].tiles[std::size_t(index())].of;
-        if (std::find(list.begin(), list.end(), id) == list.end()) list.push_back(id);
+    changeTile(tr("show channel"), [&](Document &, TileEntry &tile) {
+        if (std::find(tile.of.begin(), tile.of.end(), id) == tile.of.end()) tile.of.push_back(id);
     });
     event->acceptProposedAction();
 }

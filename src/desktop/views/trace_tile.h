@@ -1,23 +1,27 @@
 #pragma once
 
 #include "tile_frame.h"
-#include "trace_figure.h"
+#include "trace_grips.h"
 
 namespace fulvex {
 
-/// Traces over the sheet's view. Drag: zoom to the span. Wheel: zoom at the pointer. Shift+drag or the middle button:
-/// pan. Click and Shift+click: markers a and b. Double click: a note there. Keys: arrows, +, -, F, Esc.
+/// Traces over the sheet's view or one of its own. Drag: zoom to the span. Wheel or pinch: zoom at the pointer.
+/// Shift+drag or the middle button: pan. Click: marker a, on the trace where there is one under the pointer;
+/// Shift+click: marker b; Ctrl+click: one more. Ctrl+drag: a named region. Double click: a note there, or the one there
+/// again. Drag the value axis or a trace's zero: its position; wheel on them: its scale; double click: as wide as the
+/// record. Drag between lanes: their heights. Markers, regions and notes are dragged where they are.
 class TraceTile final : public TileFrame {
     Q_OBJECT
 public:
     TraceTile(Workbench &bench, int index, QWidget *parent);
 
 protected:
-    QString title() const override { return tr("Traces"); }
+    QString title() const override { return entry().ownView ? tr("Detail") : tr("Traces"); }
     QString facts() const override;
     QString aside() const override;
     void paintBody(QPainter &painter, const QRectF &area) override;
     void addToMenu(QMenu &menu) override;
+    bool event(QEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void mouseReleaseEvent(QMouseEvent *event) override;
@@ -28,14 +32,28 @@ protected:
     void dropEvent(QDropEvent *event) override;
 
 private:
-    enum class Drag { none, span, pan };
+    enum class Drag { none, span, pan, region, grip };
+    using TileEdit = std::function<void(Document &, TileEntry &)>;
+    TraceFigure figureOf(const QRectF &area) const;
     void addMeasuredPoints(TraceFigure &figure) const;
     void addMarks(TraceFigure &figure) const;
+    Workbench::View view() const { return bench().view(index()); }
     double timeAt(double x) const; ///< by the present view, painted or not
     std::optional<double> valueAt(const std::string &channel, double time) const;
+    std::string traceAt(QPointF at) const; ///< channel whose trace passes there; empty: none
+    const Document &shownDocument() const { return m_draft ? *m_draft : bench().document(); }
+    TileEntry &tileOf(Document &document) const;
+    void changeTile(const QString &what, const TileEdit &edit, const QString &mergeKey = {});
+    void clicked(const Grip &grip, QPointF at, Qt::KeyboardModifiers modifiers);
+    void addRegion(double from, double to);
     void addNote(QPointF at);
-    TraceFigure m_figure;
+    void editNote(const std::string &id);
+    void removeSelected();
+    TraceFigure m_figure, m_taken; ///< as painted; as it was when something was taken hold of
     Drag m_drag = Drag::none;
+    Grip m_grip;
+    std::optional<Document> m_draft; ///< while something is dragged: how it would be
+    bool m_markerByClick = false;    ///< of a click that may become a double click
     QPointF m_from, m_to;
     double m_viewFrom = 0;
 };

@@ -55,10 +55,20 @@ void Workbench::setDark(bool dark)
 
 void Workbench::setDocument(Document document)
 {
+    const bool sameNumbers = m_results && m_complete && !m_evaluator.busy() && sameComputation(document, m_document) &&
+                             sameComputation(document, *m_results->document);
     m_document = std::move(document);
     m_sheet = std::clamp<int>(m_sheet, 0, std::max(0, int(m_document.sheets.size()) - 1));
+    if (sameNumbers) { // words, notes, markers, tiles: the results stay, only what they are of is told anew
+        auto results = std::make_shared<Results>(*m_results);
+        results->document = std::make_shared<const Document>(m_document);
+        m_results = std::move(results);
+    }
     emit documentChanged();
-    m_evaluator.request(m_document, m_base);
+    if (sameNumbers)
+        emit resultsChanged();
+    else
+        m_evaluator.request(m_document, m_base);
 }
 
 bool Workbench::change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey)
@@ -82,7 +92,9 @@ void Workbench::loaded(Document document, const QString &path, const std::filesy
     m_base = base;
     m_stamp = std::move(stamp);
     m_undo.clear();
-    m_markers.clear();
+    m_ownViews.clear();
+    m_back.clear();
+    m_forward.clear();
     m_moment.reset();
     m_results.reset();
     m_selection = {};
@@ -136,8 +148,15 @@ void Workbench::save(const QString &path, std::function<void()> done)
         if (known && !known->sha256.empty()) capture.sha256 = known->sha256; // computed beside the results
     }
     if (std::size_t(m_sheet) < saved.sheets.size() && m_viewSet) {
-        saved.sheets[std::size_t(m_sheet)].from = m_from;
-        saved.sheets[std::size_t(m_sheet)].to = m_to;
+        saved.sheets[std::size_t(m_sheet)].from = m_view.from;
+        saved.sheets[std::size_t(m_sheet)].to = m_view.to;
+    }
+    for (const auto &[place, view] : m_ownViews) {
+        if (std::size_t(place.first) >= saved.sheets.size()) continue;
+        auto &tiles = saved.sheets[std::size_t(place.first)].tiles;
+        if (std::size_t(place.second) >= tiles.size() || !tiles[std::size_t(place.second)].ownView) continue;
+        tiles[std::size_t(place.second)].from = view.from;
+        tiles[std::size_t(place.second)].to = view.to;
     }
     struct Saved {
         Document document;
@@ -238,10 +257,10 @@ void Workbench::takeResults(std::shared_ptr<const Results> results, bool complet
         const auto &sheets = m_document.sheets;
         const bool saved = std::size_t(m_sheet) < sheets.size() && sheets[std::size_t(m_sheet)].from &&
                            sheets[std::size_t(m_sheet)].to;
-        if (saved)
-            setView(*sheets[std::size_t(m_sheet)].from, *sheets[std::size_t(m_sheet)].to);
-        else
-            fitView();
+        const auto whole = record();
+        show({m_sheet, wholeSheet,
+              saved ? View{*sheets[std::size_t(m_sheet)].from, *sheets[std::size_t(m_sheet)].to}
+                    : View{whole->first, whole->second}});
     }
     emit resultsChanged();
 }
@@ -260,7 +279,7 @@ void Workbench::showSheet(int index)
     if (index < 0 || index >= int(m_document.sheets.size()) || index == m_sheet) return;
     m_sheet = index;
     const SheetEntry &sheet = m_document.sheets[std::size_t(index)];
-    if (sheet.from && sheet.to) setView(*sheet.from, *sheet.to);
+    if (sheet.from && sheet.to) show({index, wholeSheet, {*sheet.from, *sheet.to}});
     emit sheetChanged();
 }
 
@@ -269,45 +288,114 @@ std::optional<std::pair<double, double>> Workbench::record() const
     return m_results ? wholeSpan(*m_results, {}) : std::nullopt;
 }
 
-void Workbench::setView(double from, double to)
+bool Workbench::hasOwnView(int tile) const
+{
+    const auto &sheets = m_document.sheets;
+    return tile >= 0 && std::size_t(m_sheet) < sheets.size() &&
+           std::size_t(tile) < sheets[std::size_t(m_sheet)].tiles.size() &&
+           sheets[std::size_t(m_sheet)].tiles[std::size_t(tile)].ownView;
+}
+
+Workbench::View Workbench::view(int tile) const
+{
+    if (!hasOwnView(tile)) return m_view;
+    if (const auto own = m_ownViews.find({m_sheet, tile}); own != m_ownViews.end()) return own->second;
+    const TileEntry &entry = m_document.sheets[std::size_t(m_sheet)].tiles[std::size_t(tile)];
+    return entry.from && entry.to && *entry.from < *entry.to ? within({*entry.from, *entry.to}) : m_view;
+}
+
+Workbench::View Workbench::within(View view) const
 {
     const auto whole = record();
-    if (!whole || !(to > from)) return;
+    if (!whole || !(view.to > view.from)) return m_view;
     double shortest = whole->second - whole->first;
     for (const ChannelResult &channel : m_results->channels) {
         if (channel.source) shortest = std::min(shortest, 4 * channel.source->axis().interval);
     }
-    const double width = std::clamp(to - from, shortest, whole->second - whole->first);
-    const double middle = (from + to) / 2;
-    m_from = std::clamp(middle - width / 2, whole->first, whole->second - width);
-    m_to = m_from + width;
+    const double width = std::clamp(view.to - view.from, shortest, whole->second - whole->first);
+    const double middle = (view.from + view.to) / 2;
+    const double from = std::clamp(middle - width / 2, whole->first, whole->second - width);
+    return {from, from + width};
+}
+
+void Workbench::show(const Visit &visit)
+{
+    if (!record()) return;
+    if (visit.sheet != m_sheet) {
+        m_sheet = visit.sheet;
+        emit sheetChanged();
+    }
+    (hasOwnView(visit.tile) ? m_ownViews[{m_sheet, visit.tile}] : m_view) = within(visit.view);
     m_viewSet = true;
     emit viewChanged();
 }
 
-void Workbench::fitView()
+void Workbench::setView(double from, double to, int tile, bool step)
 {
-    if (const auto whole = record()) setView(whole->first, whole->second);
+    if (!record() || !(to > from)) return;
+    constexpr int pause = 600; // ms: a drag or a turn of the wheel is one step
+    const Visit before{m_sheet, hasOwnView(tile) ? tile : wholeSheet, view(tile)};
+    show({m_sheet, before.tile, {from, to}});
+    if (view(tile) != before.view && (step || !m_sinceView.isValid() || m_sinceView.elapsed() > pause)) {
+        constexpr std::size_t kept = 200;
+        if (m_back.size() == kept) m_back.erase(m_back.begin());
+        m_back.push_back(before);
+        m_forward.clear();
+    }
+    m_sinceView.start();
 }
 
-void Workbench::zoom(double factor, double around)
+void Workbench::revisit(std::vector<Visit> &from, std::vector<Visit> &to)
 {
-    const double width = (m_to - m_from) * factor;
-    const double share = (around - m_from) / (m_to - m_from);
-    setView(around - share * width, around + (1 - share) * width);
+    while (!from.empty() && std::size_t(from.back().sheet) >= m_document.sheets.size()) from.pop_back();
+    if (from.empty()) return;
+    const Visit visit = from.back();
+    from.pop_back();
+    const int tile = visit.sheet == m_sheet && hasOwnView(visit.tile) ? visit.tile : wholeSheet;
+    to.push_back({m_sheet, tile, view(tile)});
+    show(visit);
+    m_sinceView.invalidate();
 }
 
-void Workbench::setMarker(int which, double time)
+void Workbench::goBack()
 {
-    m_markers.resize(std::max<std::size_t>(m_markers.size(), std::size_t(which) + 1), time);
-    m_markers[std::size_t(which)] = time;
-    emit viewChanged();
+    revisit(m_back, m_forward);
+}
+
+void Workbench::goForward()
+{
+    revisit(m_forward, m_back);
+}
+
+void Workbench::fitView(int tile)
+{
+    if (const auto whole = record()) setView(whole->first, whole->second, tile, true);
+}
+
+void Workbench::zoom(double factor, double around, int tile)
+{
+    const View now = view(tile);
+    const double width = (now.to - now.from) * factor;
+    const double share = (around - now.from) / (now.to - now.from);
+    setView(around - share * width, around + (1 - share) * width, tile);
+}
+
+void Workbench::putMarker(std::size_t which, const MarkerEntry &marker)
+{
+    change(tr("marker"), [&](Document &document) {
+        auto &markers = document.markers;
+        MarkerEntry put = marker;
+        put.id = which < markers.size() ? markers[which].id : freeId(document, "marker");
+        if (which < markers.size())
+            markers[which] = std::move(put);
+        else
+            markers.push_back(std::move(put));
+    });
 }
 
 void Workbench::clearMarkers()
 {
-    m_markers.clear();
-    emit viewChanged();
+    change(tr("remove markers"), [](Document &document) { document.markers.clear(); });
 }
 
 void Workbench::goTo(std::optional<Moment> moment)
@@ -318,10 +406,12 @@ void Workbench::goTo(std::optional<Moment> moment)
         return;
     }
     const double middle = (m_moment->from + m_moment->to) / 2, span = std::max(m_moment->to - m_moment->from, 0.0);
-    double width = std::min(m_to - m_from, 40 * span);
-    if (span == 0)
-        width = std::min(m_to - m_from, 2e-3 * (record() ? record()->second - record()->first : m_to - m_from));
-    setView(middle - std::max(width, 8 * span) / 2, middle + std::max(width, 8 * span) / 2);
+    const double shown = m_view.to - m_view.from;
+    double width = std::min(shown, 40 * span);
+    if (span == 0) width = std::min(shown, 2e-3 * (record() ? record()->second - record()->first : shown));
+    const View before = m_view;
+    setView(middle - std::max(width, 8 * span) / 2, middle + std::max(width, 8 * span) / 2, wholeSheet, true);
+    if (m_view == before) emit viewChanged(); // the moment itself
 }
 
 } // namespace fulvex

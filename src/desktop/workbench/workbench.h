@@ -8,6 +8,7 @@
 #include "moved_captures.h"
 #include "results.h"
 
+#include <QElapsedTimer>
 #include <QObject>
 #include <QUndoStack>
 #include <functional>
@@ -18,7 +19,18 @@ namespace fulvex {
 
 /// What is selected: something in the Chain, a row of the Ledger, a note, a sheet. Empty kind: nothing.
 struct Selection {
-    enum class Kind { nothing, capture, channel, clock, eye, mask, measurement, note } kind = Kind::nothing;
+    enum class Kind {
+        nothing,
+        capture,
+        channel,
+        clock,
+        eye,
+        mask,
+        measurement,
+        note,
+        region,
+        marker
+    } kind = Kind::nothing;
     std::string id;
     bool operator==(const Selection &) const = default;
 };
@@ -83,15 +95,26 @@ public:
     int sheet() const { return m_sheet; }
     void showSheet(int index);
 
-    double viewFrom() const { return m_from; }
-    double viewTo() const { return m_to; }
-    void setView(double from, double to); ///< kept within the record, and at least 4 samples wide
-    void fitView();
-    void zoom(double factor, double around); ///< factor below 1 goes closer
+    struct View {
+        double from, to; ///< s
+        bool operator==(const View &) const = default;
+    };
+    /// What the shown sheet shows, or one of its tiles that has a view of its own.
+    static constexpr int wholeSheet = -1;
+    View view(int tile = wholeSheet) const;
+    double viewFrom() const { return m_view.from; }
+    double viewTo() const { return m_view.to; }
+    /// Kept within the record, and at least 4 samples wide. Views that follow each other closely are one step of the
+    /// history, except where `step` says otherwise.
+    void setView(double from, double to, int tile = wholeSheet, bool step = false);
+    void fitView(int tile = wholeSheet);
+    void zoom(double factor, double around, int tile = wholeSheet); ///< factor below 1 goes closer
+    void goBack();                                                  ///< to the view before
+    void goForward();
     std::optional<std::pair<double, double>> record() const;
 
-    const std::vector<double> &markers() const { return m_markers; }
-    void setMarker(int which, double time);
+    /// Puts the marker at an index, or one behind the last; one undoable step.
+    void putMarker(std::size_t which, const MarkerEntry &marker);
     void clearMarkers();
     const std::optional<Moment> &moment() const { return m_moment; }
     void goTo(std::optional<Moment> moment); ///< shows it in the middle of the view
@@ -101,7 +124,7 @@ signals:
     void resultsChanged();
     void selectionChanged();
     void sheetChanged();
-    void viewChanged(); ///< also markers and moment
+    void viewChanged(); ///< also the moment
     void lookChanged();
     void failed(const QString &message);
     void capturesMissing(const std::vector<fulvex::MissingCapture> &missing);
@@ -125,9 +148,19 @@ private:
     const Look *m_look = &Look::light();
     Selection m_selection;
     int m_sheet = 0;
-    double m_from = 0, m_to = 1;
+    struct Visit {
+        int sheet, tile;
+        View view;
+    };
+    bool hasOwnView(int tile) const;
+    View within(View view) const;
+    void show(const Visit &visit);
+    void revisit(std::vector<Visit> &from, std::vector<Visit> &to);
+    View m_view{0, 1};
+    std::map<std::pair<int, int>, View> m_ownViews; ///< by sheet and tile
+    std::vector<Visit> m_back, m_forward;
+    QElapsedTimer m_sinceView;
     bool m_viewSet = false;
-    std::vector<double> m_markers;
     std::optional<Moment> m_moment;
 };
 

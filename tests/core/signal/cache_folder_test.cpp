@@ -1,5 +1,4 @@
 #include "cache_folder.h"
-
 #include "error.h"
 #include "temporary_folder.h"
 
