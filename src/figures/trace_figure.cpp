@@ -286,10 +286,13 @@ QRectF TraceFigure::noteBox(const QRectF &area, const Pin &note, const Look &loo
     const QRectF words =
         metrics.boundingRect(QRectF(0, 0, width - 12, 4000), Qt::AlignLeft | Qt::TextWordWrap, note.text);
     const double height = std::max(20.0, words.height() + 6);
-    if (!note.box.isNull()) return QRectF(x + note.box.x(), y + note.box.y(), width, height);
     const bool leftwards = x + 26 + width > plotRect(area).right();
-    return QRectF(leftwards ? x - 26 - width : x + 26, y - 14 - height < lane.top() ? y + 14 : y - 14 - height, width,
-                  height);
+    QPointF corner(leftwards ? x - 26 - width : x + 26, y - 14 - height < lane.top() ? y + 14 : y - 14 - height);
+    if (!note.box.isNull()) corner = QPointF(x, y) + note.box;
+    // Where it was put may lie outside of a smaller tile.
+    const QRectF room = plotRect(area).adjusted(2, 2, -2 - width, -2 - height);
+    return QRectF(std::clamp(corner.x(), room.left(), std::max(room.left(), room.right())),
+                  std::clamp(corner.y(), room.top(), std::max(room.top(), room.bottom())), width, height);
 }
 
 QRectF TraceFigure::handleBox(const QRectF &area, int line) const

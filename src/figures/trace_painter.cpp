@@ -87,10 +87,15 @@ void paintBaselines(QPainter &painter, const QRectF &area, const TraceFigure &fi
             painter.setPen(QPen(ink, 0.9, Qt::DotLine));
             painter.drawLine(QPointF(lane.left(), y), QPointF(lane.right(), y));
         }
-        if (!figure.handles) continue;
+    }
+}
+
+void paintHandles(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
+{
+    for (int i = 0; figure.handles && i < int(figure.lines.size()); ++i) {
         const QRectF grip = figure.handleBox(area, i);
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(look.trace(line.ink));
+        painter.setPen(QPen(look.tile, 1));
+        painter.setBrush(look.trace(figure.lines[std::size_t(i)].ink));
         painter.drawPolygon(
             QPolygonF({grip.topLeft(), QPointF(grip.right() - 4, grip.top()), QPointF(grip.right(), grip.center().y()),
                        QPointF(grip.right() - 4, grip.bottom()), grip.bottomLeft()}));
@@ -116,6 +121,13 @@ void paintRegions(QPainter &painter, const QRectF &area, const TraceFigure &figu
             if (x >= plot.left() && x <= plot.right())
                 painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()));
         }
+    }
+}
+
+void paintRegionFlags(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
+{
+    for (const TraceFigure::Region &region : figure.regions) {
+        if (region.to < figure.from || region.from > figure.to) continue;
         const QRectF flag = figure.regionFlag(area, region, look);
         painter.fillRect(flag, look.hairline);
         painter.setPen(look.ink);
@@ -269,6 +281,8 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
         painter.restore();
     }
     painter.setRenderHint(QPainter::Antialiasing, true);
+    paintHandles(painter, area, figure, look);
+    paintRegionFlags(painter, area, figure, look);
     paintNames(painter, area, figure, look);
     paintNotes(painter, area, figure, look);
     paintPoints(painter, area, figure, look);

@@ -1,6 +1,7 @@
 #include "pair_check.h"
 
 #include "edge_finder.h"
+#include "edge_pairs.h"
 #include "number_text.h"
 #include "transition_finder.h"
 
@@ -11,8 +12,6 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::int64_t looked = 1 << 22;
-
 struct Leg {
     ReferenceLevels levels;
     EdgeList edges;
@@ -20,25 +19,11 @@ struct Leg {
 
 Leg legOf(const CheckedChannel &channel, Progress &progress)
 {
-    const SampleRange range{0, std::min(looked, channel.source->axis().count)};
+    const SampleRange range{0, std::min(std::int64_t(1) << 22, channel.source->axis().count)};
     Leg leg;
     leg.levels = referenceLevels(*channel.source, range, channel.stats, LevelRule{}, progress);
     leg.edges = findEdges(*channel.source, range, leg.levels, EdgeInterpolation::automatic, progress);
     return leg;
-}
-
-double median(std::vector<double> values)
-{
-    const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
-
-double medianInterval(const CheckedChannel &channel, const EdgeList &edges)
-{
-    std::vector<double> intervals;
-    for (std::size_t i = 1; i < edges.size(); ++i) intervals.push_back(edges.positions[i] - edges.positions[i - 1]);
-    return intervals.empty() ? 0 : median(std::move(intervals)) * channel.source->axis().interval;
 }
 
 } // namespace
@@ -50,26 +35,13 @@ std::optional<LegMatch> matchLegs(const CheckedChannel &first, const CheckedChan
     }
     const Leg a = legOf(first, progress), b = legOf(second, progress);
     const TimeAxis &axisA = first.source->axis(), &axisB = second.source->axis();
-    const double near = medianInterval(first, a.edges) / 4;
-    std::vector<double> skews;
-    std::size_t j = 0;
-    for (std::size_t i = 0; i < a.edges.size(); ++i) {
-        const double time = axisA.timeOf(a.edges.positions[i]);
-        while (j < b.edges.size() && axisB.timeOf(b.edges.positions[j]) < time - near) ++j;
-        for (std::size_t k = j; k < b.edges.size() && axisB.timeOf(b.edges.positions[k]) < time + near; ++k) {
-            if (a.edges.isRising(i) == b.edges.isRising(k)) continue;
-            skews.push_back(axisB.timeOf(b.edges.positions[k]) - time);
-            break;
-        }
-    }
-    if (skews.size() < 8 || 4 * skews.size() < 3 * a.edges.size()) return {};
+    const double near = medianInterval(a.edges) * axisA.interval / 4;
+    const EdgePairs pairs = pairEdges(a.edges, axisA, b.edges, axisB, {.opposite = true, .lag = 0, .within = near});
+    if (pairs.count < 8 || 4 * pairs.count < 3 * a.edges.size()) return {};
     LegMatch match;
-    match.edges = skews.size();
-    match.skew = median(skews);
-    std::vector<double> off;
-    for (const double skew : skews) off.push_back(std::abs(skew - match.skew));
-    // The median's standard error for a normal scatter: sqrt(pi / 2) sigma / sqrt(n), sigma 1.4826 median deviations.
-    match.skewUncertainty = 1.2533 * 1.4826 * median(std::move(off)) / std::sqrt(double(skews.size()));
+    match.edges = pairs.count;
+    match.skew = pairs.lag;
+    match.skewUncertainty = pairs.uncertainty;
     match.amplitudeRatio = a.levels.states.amplitude() / b.levels.states.amplitude();
     match.common = b.levels.mid - a.levels.mid;
     match.transition = medianTransitionSamples(*first.source, a.edges, a.levels) * axisA.interval;

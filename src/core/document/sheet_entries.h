@@ -33,10 +33,10 @@ struct TileEntry {
     std::vector<std::string> of;
     bool lanes = false; ///< traces: one lane a channel instead of all in one
     int row = 0, column = 0, rowSpan = 1, columnSpan = 1;
-    std::vector<double> heights;                                        ///< traces: of the lanes, relative; 1 where missing
-    std::map<std::string, std::pair<double, double>> ranges;            ///< traces: values at the bottom and top, by channel
-    bool ownView = false;                                               ///< traces: shows from … to, not the sheet's view
-    std::optional<double> from, to;                                     ///< s
+    std::vector<double> heights;                             ///< traces: of the lanes, relative; 1 where missing
+    std::map<std::string, std::pair<double, double>> ranges; ///< traces: values at the bottom and top, by channel
+    bool ownView = false;                                    ///< traces: shows from … to, not the sheet's view
+    std::optional<double> from, to;                          ///< s
     bool straight = false; ///< traces: straight lines between samples, not the band-limited curve
     bool operator==(const TileEntry &) const = default;
 };

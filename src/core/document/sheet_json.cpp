@@ -116,12 +116,7 @@ void putSheets(Json &json, const Document &document)
             .take();
     });
     putList(json, "markers", document.markers, [](const MarkerEntry &e) {
-        return JsonWriter()
-            .put("id", e.id)
-            .text("channel", e.channel)
-            .put("time", e.time)
-            .put("level", e.level)
-            .take();
+        return JsonWriter().put("id", e.id).text("channel", e.channel).put("time", e.time).put("level", e.level).take();
     });
     putList(json, "sheets", document.sheets, [](const SheetEntry &e) {
         Json sheet = JsonWriter().put("id", e.id).put("title", e.title).put("from", e.from).put("to", e.to).take();

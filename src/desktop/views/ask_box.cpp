@@ -21,7 +21,7 @@ AskBox::AskBox(std::function<std::vector<Offer>()> offers, QWidget *parent)
 void AskBox::focusInEvent(QFocusEvent *event)
 {
     QLineEdit::focusInEvent(event);
-    match();
+    if (event->reason() == Qt::ShortcutFocusReason || event->reason() == Qt::MouseFocusReason) match();
 }
 
 void AskBox::focusOutEvent(QFocusEvent *event)

@@ -6,6 +6,9 @@
 #include "number_text.h"
 #include "trace_figure.h"
 
+#include <algorithm>
+#include <cmath>
+
 namespace fulvex {
 
 void InspectorView::fillRegion(InspectorForm &form, const std::string &id)
@@ -16,7 +19,11 @@ void InspectorView::fillRegion(InspectorForm &form, const std::string &id)
         [this, id](Document &document, const QString &words) {
             const std::string fresh = renameRegion(document, id, words.toStdString());
             QMetaObject::invokeMethod(
-                this, [this, fresh] { m_bench.select({Selection::Kind::region, fresh}); }, Qt::QueuedConnection);
+                this,
+                [this, fresh] {
+                    m_bench.select({Selection::Kind::region, fresh});
+                },
+                Qt::QueuedConnection);
         });
     form.quantityField(tr("start"), "start", "s", false, numberOf(&Document::regions, id, &RegionEntry::start),
                        setNumber(&Document::regions, id, &RegionEntry::start));
@@ -32,7 +39,8 @@ void InspectorView::fillRegion(InspectorForm &form, const std::string &id)
             if (eye.region == id) users << text(eye.id);
         for (const MeasurementEntry &row : m_bench.document().measurements)
             if (row.region == id) users << text(row.id);
-        return users.isEmpty() ? tr("Eyes and measurements take it under \"region\".") : tr("used by ") + users.join(", ");
+        return users.isEmpty() ? tr("Eyes and measurements take it under \"region\".")
+                               : tr("used by ") + users.join(", ");
     });
     form.button(tr("Show it"), "showRegion", [this, id] {
         if (const RegionEntry *region = findEntry(m_bench.document().regions, id)) {
@@ -69,14 +77,22 @@ void InspectorView::fillMarker(InspectorForm &form, const std::string &id)
     const auto valueOf = [this](const MarkerEntry &marker) {
         const ChannelResult *result =
             m_bench.results() ? findEntry(m_bench.results()->channels, marker.channel) : nullptr;
-        return marker.time && result && result->source ? traceValue(*result->source, *marker.time, false) : marker.level;
+        return marker.time && result && result->source ? traceValue(*result->source, *marker.time, false)
+                                                       : marker.level;
     };
-    form.fact(tr("value"), [this, id, unit, valueOf] {
+    const auto stepOf = [this](const MarkerEntry &marker) { // what can be told apart on its channel
+        const ChannelResult *result =
+            m_bench.results() ? findEntry(m_bench.results()->channels, marker.channel) : nullptr;
+        if (!result || !result->source || !result->pyramid || result->pyramid->whole().empty()) return 0.0;
+        const Extent whole = result->pyramid->whole();
+        return std::max(result->source->resolution(), 1e-6 * double(whole.high - whole.low));
+    };
+    form.fact(tr("value"), [this, id, unit, valueOf, stepOf] {
         const MarkerEntry *marker = findEntry(m_bench.document().markers, id);
         const auto value = marker ? valueOf(*marker) : std::nullopt;
-        return value ? text(quantityText(*value, unit)) : tr("none: it sits on no trace");
+        return value ? text(quantityText(*value, unit, stepOf(*marker))) : tr("none: it sits on no trace");
     });
-    form.fact(tr("from others"), [this, id, unit, valueOf] {
+    form.fact(tr("from others"), [this, id, unit, valueOf, stepOf] {
         const auto &all = m_bench.document().markers;
         const MarkerEntry *marker = findEntry(all, id);
         QStringList lines;
@@ -87,8 +103,10 @@ void InspectorView::fillMarker(InspectorForm &form, const std::string &id)
             const double dt = marker->time && all[i].time ? *marker->time - *all[i].time : 0;
             if (marker->time && all[i].time) parts << "dt " + text(quantityText(dt, "s", {}, 5));
             if (dt != 0) parts << "1/dt " + text(quantityText(1 / dt, "Hz"));
-            if (here && there) parts << "dv " + text(quantityText(*here - *there, unit));
-            if (here && there && dt != 0) parts << tr("slope ") + text(quantityText((*here - *there) / dt, unit + "/s"));
+            if (here && there) parts << "dv " + text(quantityText(*here - *there, unit, stepOf(*marker)));
+            if (here && there && dt != 0)
+                parts << tr("slope ") +
+                             text(quantityText((*here - *there) / dt, unit + "/s", stepOf(*marker) / std::abs(dt)));
             lines << tr("from %1: ").arg(markerLetter(i)) + parts.join(", ");
         }
         return lines.join("\n");

@@ -33,6 +33,7 @@ MainWindow::MainWindow(QWidget *parent)
     buildMenus();
     applyLook();
     connect(&m_bench, &Workbench::failed, this, [this](const QString &message) { m_message->show(message); });
+    connect(&m_bench, &Workbench::told, this, [this](const QString &message) { m_message->show(message); });
     connect(&m_bench, &Workbench::capturesMissing, this, &MainWindow::offerFound);
     connect(&m_bench, &Workbench::importsRead, this, &MainWindow::showImports);
     connect(m_import, &ImportPage::finished, this, [this] { m_pages->setCurrentIndex(0); });
@@ -52,6 +53,7 @@ MainWindow::MainWindow(QWidget *parent)
         m_progress->setValue(int(100 * (errands.busy() ? errands.fraction() : m_bench.evaluator().fraction())));
     });
     showTitle();
+    m_chain->rails()->setFocus();
 }
 
 MainWindow::~MainWindow()

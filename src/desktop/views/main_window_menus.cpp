@@ -94,6 +94,18 @@ void MainWindow::buildMenus()
     addAction(channel, tr("Write the chosen region or what is shown of it…"), QKeySequence(),
               [=] { writeChannel(true); });
     channel->addSeparator();
+    addAction(channel, tr("Keep a copy of the trace"), QKeySequence("Ctrl+K"),
+              [this] { m_bench.keepCopy(chosenChannel()); });
+    QMenu *align = channel->addMenu(tr("Align it to"));
+    connect(align, &QMenu::aboutToShow, this, [this, align] {
+        align->clear();
+        std::vector<AskBox::Offer> all;
+        addAlignOffers(all, chosenChannel());
+        for (const auto &offer : all)
+            connect(align->addAction(offer.words), &QAction::triggered, this, [act = offer.act] { act(); });
+        if (all.empty()) align->addAction(tr("nothing: it is computed, or alone"))->setEnabled(false);
+    });
+    channel->addSeparator();
     addAction(channel, tr("Add channel by formula…"), QKeySequence("Ctrl+F"), [this] { addFormulaDialog(); });
     addAction(channel, tr("Add loop clock"), QKeySequence("Ctrl+L"), [this] { addHere("pll"); });
     addAction(channel, tr("Add fixed clock"), QKeySequence("Ctrl+Shift+L"), [this] { addHere("fixed"); });
@@ -269,6 +281,20 @@ void MainWindow::addMeasurementOffers(std::vector<AskBox::Offer> &offers)
     }
 }
 
+void MainWindow::addAlignOffers(std::vector<AskBox::Offer> &all, const std::string &id)
+{
+    const ChannelEntry *chosen = findEntry(m_bench.document().channels, id);
+    if (!chosen || !chosen->formula.empty()) return;
+    for (const ChannelEntry &other : m_bench.document().channels) {
+        if (other.id == id) continue;
+        for (const bool byEdges : {true, false})
+            all.push_back(
+                {tr("Align %1 to %2 by %3").arg(text(id), text(other.id), byEdges ? tr("edges") : tr("correlation")),
+                 {},
+                 [this, id, to = other.id, byEdges] { m_bench.align(id, to, byEdges); }});
+    }
+}
+
 std::vector<AskBox::Offer> MainWindow::offers()
 {
     std::vector<AskBox::Offer> all;
@@ -278,6 +304,13 @@ std::vector<AskBox::Offer> MainWindow::offers()
                            [action = action] { action->trigger(); }});
     }
     addMeasurementOffers(all);
+    for (const ChannelEntry &channel : m_bench.document().channels) addAlignOffers(all, channel.id);
+    for (const RegionEntry &region : m_bench.document().regions)
+        all.push_back({tr("Go to region %1").arg(text(region.id)), {}, [this, id = region.id] {
+                           m_bench.select({Selection::Kind::region, id});
+                           if (const RegionEntry *found = findEntry(m_bench.document().regions, id))
+                               m_bench.setView(found->start, found->stop, Workbench::wholeSheet, true);
+                       }});
     for (int i = 0; i < int(m_bench.document().sheets.size()); ++i)
         all.push_back({tr("Show sheet %1").arg(text(m_bench.document().sheets[std::size_t(i)].title)), {}, [this, i] {
                            m_bench.showSheet(i);

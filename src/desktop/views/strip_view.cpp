@@ -164,9 +164,9 @@ void StripView::paintRegions(QPainter &painter)
         if (right < left) continue;
         QColor wash = look.ink;
         wash.setAlpha(28);
-        painter.fillRect(QRectF(left, plot().top() - 10, std::max(2.0, right - left), plot().height() + 10), wash);
+        painter.fillRect(QRectF(left, 0, std::max(2.0, right - left), plot().bottom()), wash);
         painter.setPen(look.ink);
-        painter.drawText(QRectF(left + 2, 0, 120, 11), Qt::AlignLeft | Qt::AlignVCenter, text(region.id));
+        painter.drawText(QRectF(left + 2, 1, 120, 12), Qt::AlignLeft | Qt::AlignVCenter, text(region.id));
     }
 }
 

@@ -181,7 +181,8 @@ void dragGrip(Document &document, TileEntry &tile, const TraceFigure &figure, co
     }
 }
 
-void scaleGrip(TileEntry &tile, const TraceFigure &figure, const QRectF &area, const Grip &grip, double factor, double y)
+void scaleGrip(TileEntry &tile, const TraceFigure &figure, const QRectF &area, const Grip &grip, double factor,
+               double y)
 {
     for (const int i : linesOf(figure, grip)) {
         const auto &line = figure.lines[std::size_t(i)];

@@ -32,7 +32,8 @@ void dragGrip(Document &document, TileEntry &tile, const TraceFigure &figure, co
               const Grip &grip, QPointF from, QPointF to);
 
 /// Stretches the values of an axis or of one line about the pointer; factor below 1 shows them larger.
-void scaleGrip(TileEntry &tile, const TraceFigure &figure, const QRectF &area, const Grip &grip, double factor, double y);
+void scaleGrip(TileEntry &tile, const TraceFigure &figure, const QRectF &area, const Grip &grip, double factor,
+               double y);
 
 /// Lets the lines of an axis, or one line, have the record's extremes again.
 void freeRanges(TileEntry &tile, const TraceFigure &figure, const Grip &grip);

@@ -412,6 +412,7 @@ void TraceTile::wheelEvent(QWheelEvent *event)
     event->accept();
     const Grip grip = gripAt(m_figure, body(), event->position(), bench().look());
     if (grip.kind == Grip::Kind::axis || grip.kind == Grip::Kind::baseline) {
+        m_figure = figureOf(body()); // turns may come faster than it is painted
         changeTile(
             tr("scale"),
             [&](Document &, TileEntry &tile) {

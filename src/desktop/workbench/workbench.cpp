@@ -1,14 +1,19 @@
 #include "workbench.h"
 
+#include "alignment.h"
 #include "atomic_file.h"
 #include "axis_painter.h"
 #include "capture_writer.h"
 #include "error.h"
+#include "number_text.h"
 #include "project_file.h"
 #include "trace_figure.h"
 
 #include <QApplication>
+#include <QDateTime>
+#include <QDir>
 #include <QFileInfo>
+#include <QStandardPaths>
 #include <QUndoCommand>
 #include <algorithm>
 #include <cmath>
@@ -219,6 +224,92 @@ void Workbench::exportChannel(const QString &path, const std::string &channel,
     m_errands.run(
         [path, range, written = WrittenChannel{entry ? entry->shownName() : channel, result->unit, result->source}](
             Progress &progress) { writeCapture(path.toStdString(), std::span(&written, 1), range, progress); });
+}
+
+void Workbench::addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture)
+{
+    std::string id;
+    change(tr("keep a copy of %1").arg(text(of)), [&](Document &document) {
+        if (capture) document.captures.push_back(*capture);
+        copy.id = id = freeId(document, of + "_kept");
+        copy.label = findEntry(document.channels, of)->shownName() + ", kept";
+        document.channels.push_back(copy);
+        for (SheetEntry &sheet : document.sheets) {
+            for (TileEntry &tile : sheet.tiles) {
+                if (tile.kind == "traces" && std::find(tile.of.begin(), tile.of.end(), of) != tile.of.end())
+                    tile.of.push_back(id);
+            }
+        }
+    });
+    if (!id.empty()) select({Selection::Kind::channel, id});
+}
+
+void Workbench::keepCopy(const std::string &channel)
+{
+    const ChannelEntry *entry = findEntry(m_document.channels, channel);
+    const ChannelResult *result = m_results ? findEntry(m_results->channels, channel) : nullptr;
+    if (!entry || !result || !result->source) {
+        emit failed(tr("There is no trace to keep: select a channel that could be computed."));
+        return;
+    }
+    if (entry->formula.empty()) return addCopy(channel, *entry, {}); // its samples lie in a file already
+    const QString folder = m_path.isEmpty()
+                               ? QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/kept"
+                               : text(m_base.string()) + "/" + QFileInfo(m_path).completeBaseName() + "-kept";
+    ChannelEntry copy = *entry;
+    CaptureEntry capture;
+    capture.id = copy.capture = freeId(m_document, channel + "_kept_samples");
+    copy.formula.clear();
+    const QString file =
+        folder + "/" + text(capture.id) + QDateTime::currentDateTimeUtc().toString("-yyyyMMdd-hhmmss") + ".npy";
+    capture.file = file.toStdString();
+    capture.import.sampleInterval = result->source->axis().interval;
+    capture.import.start = result->source->axis().start;
+    m_errands.run(
+        [file, folder, written = WrittenChannel{channel, entry->unit, result->source}](Progress &progress) {
+            QDir().mkpath(folder);
+            writeCapture(file.toStdString(), std::span(&written, 1), {0, written.source->axis().count}, progress);
+        },
+        [this, channel, copy, capture] {
+            if (findEntry(m_document.channels, channel)) addCopy(channel, copy, capture);
+        });
+}
+
+void Workbench::align(const std::string &channel, const std::string &reference, bool byEdges)
+{
+    const ChannelEntry *entry = findEntry(m_document.channels, channel);
+    const auto sourceOf = [this](const std::string &id) {
+        const ChannelResult *result = m_results ? findEntry(m_results->channels, id) : nullptr;
+        return result ? result->source : nullptr;
+    };
+    const SourcePtr moved = sourceOf(channel), fixed = sourceOf(reference);
+    if (!entry || !moved || !fixed || !entry->formula.empty()) {
+        emit failed(
+            entry && !entry->formula.empty()
+                ? tr("%1 is computed and has no delay of its own: align the channels it is made of.").arg(text(channel))
+                : tr("There is nothing to align: select a channel whose samples could be read."));
+        return;
+    }
+    const auto found = std::make_shared<Alignment>();
+    m_errands.run(
+        [found, moved, fixed, byEdges](Progress &progress) {
+            *found = byEdges ? alignByEdges(fixed, moved, progress) : alignByCorrelation(fixed, moved, progress);
+        },
+        [this, found, channel, reference] {
+            if (!found->reason.empty()) {
+                emit failed(
+                    tr("%1 cannot be aligned to %2: %3.").arg(text(channel), text(reference), text(found->reason)));
+                return;
+            }
+            const QString by = text(quantityText(-found->lag, "s", found->uncertainty));
+            change(tr("align %1 to %2: %3").arg(text(channel), text(reference), by), [&](Document &document) {
+                if (ChannelEntry *one = findEntry(document.channels, channel)) one->delay -= found->lag;
+            });
+            emit told(tr("%1 is moved by %2 onto %3%4 (correlation %5%6).")
+                          .arg(text(channel), by, text(reference), found->inverted ? tr(", turned over") : QString(),
+                               text(fixedText(found->likeness, 3)),
+                               found->edges ? tr(", %1 edges").arg(found->edges) : QString()));
+        });
 }
 
 void Workbench::readForImport(const QStringList &files)

@@ -82,6 +82,13 @@ public:
     /// the format of the path's ending.
     void exportChannel(const QString &path, const std::string &channel,
                        std::optional<std::pair<double, double>> span = {});
+    /// Adds a channel that stays as this one is now, with a delay and scale of its own, beside it wherever it is shown.
+    /// A computed channel is written to a file first: its samples are a capture then, with a fingerprint, like any
+    /// other.
+    void keepCopy(const std::string &channel);
+    /// Sets the delay of `channel` such that it lies on `reference`; computed beside the interface. `failed` tells why
+    /// where there is no such delay.
+    void align(const std::string &channel, const std::string &reference, bool byEdges);
     /// Reads captures beside the interface and answers with `importsRead`, those that cannot be read included.
     void readForImport(const QStringList &files);
     /// Adds them as one undoable step: captures, channels, a sheet that shows them. Remembers corrections for files of
@@ -127,12 +134,14 @@ signals:
     void viewChanged(); ///< also the moment
     void lookChanged();
     void failed(const QString &message);
+    void told(const QString &message); ///< what an action found
     void capturesMissing(const std::vector<fulvex::MissingCapture> &missing);
     void importsRead(const std::vector<fulvex::ImportDraft> &drafts);
 
 private:
     friend class DocumentCommand;
     void setDocument(Document document);
+    void addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture);
     void takeResults(std::shared_ptr<const Results> results, bool complete);
     void loaded(Document document, const QString &path, const std::filesystem::path &base, std::string stamp);
 

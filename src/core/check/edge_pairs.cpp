@@ -1,0 +1,47 @@
+#include "edge_pairs.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+static double median(std::vector<double> values)
+{
+    const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
+    std::nth_element(values.begin(), middle, values.end());
+    return *middle;
+}
+
+EdgePairs pairEdges(const EdgeList &first, const TimeAxis &firstAxis, const EdgeList &second, const TimeAxis &secondAxis,
+                    const PairRule &rule)
+{
+    std::vector<double> lags;
+    std::size_t j = 0;
+    for (std::size_t i = 0; i < first.size(); ++i) {
+        const double time = firstAxis.timeOf(first.positions[i]), wanted = time + rule.lag;
+        while (j < second.size() && secondAxis.timeOf(second.positions[j]) < wanted - rule.within) ++j;
+        for (std::size_t k = j; k < second.size() && secondAxis.timeOf(second.positions[k]) < wanted + rule.within; ++k) {
+            if ((first.isRising(i) != second.isRising(k)) != rule.opposite) continue;
+            lags.push_back(secondAxis.timeOf(second.positions[k]) - time);
+            break;
+        }
+    }
+    EdgePairs pairs;
+    pairs.count = lags.size();
+    if (lags.empty()) return pairs;
+    pairs.lag = median(lags);
+    std::vector<double> off;
+    for (const double lag : lags) off.push_back(std::abs(lag - pairs.lag));
+    // The median's standard error for a normal scatter: sqrt(pi / 2) sigma / sqrt(n), sigma 1.4826 median deviations.
+    pairs.uncertainty = 1.2533 * 1.4826 * median(std::move(off)) / std::sqrt(double(pairs.count));
+    return pairs;
+}
+
+double medianInterval(const EdgeList &edges)
+{
+    std::vector<double> intervals;
+    for (std::size_t i = 1; i < edges.size(); ++i) intervals.push_back(edges.positions[i] - edges.positions[i - 1]);
+    return intervals.empty() ? 0 : median(std::move(intervals));
+}
+
+} // namespace fulvex
