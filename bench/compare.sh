@@ -17,4 +17,12 @@ for kind in linear instants; do
 done
 frames=($("$folder/fulvex-bench-draw" "$data"))
 echo "drawing 2 x 50 million samples, random pans and zooms: median ${frames[0]} ms, 99 % below ${frames[1]} ms a frame (16 ms is the limit)"
+opened=($("$folder/fulvex-bench-open" "$folder/billion.npy"))
+echo "a billion 16-bit samples: first picture after ${opened[0]} s with ${opened[1]} MB (limits 1 s, 500 MB), all of them after ${opened[2]} s, opened again ${opened[3]} s, at most ${opened[4]} MB"
+ours=($("$folder/fulvex-bench-text" "$folder/table.csv"))
+theirs=($(/usr/bin/python3 "$here/text_numpy.py" "$folder/table.csv"))
+awk -v a="${ours[*]}" -v b="${theirs[*]}" 'BEGIN {
+  split(a, o, " "); split(b, t, " ")
+  printf "text table: %.0f MB/s, %.1f times numpy.loadtxt (%.0f MB/s); the same bits? %s and %s\n", o[2] / o[1] / 1e6, t[1] / o[1], t[2] / t[1] / 1e6, o[3], t[3]
+}'
 "$folder/fulvex-bench-kernels" --benchmark_min_time=0.2 2>/dev/null

@@ -190,6 +190,7 @@ TraceFigure traceFigure(const Results &results, const Document &document, const 
         line.lane = tile.lanes ? int(figure.lines.size()) : 0;
         if (channel->source && channel->pyramid) {
             const Extent whole = channel->pyramid->whole();
+            line.sketch = channel->pyramid->isSketch();
             if (!whole.empty()) line.low = whole.low, line.high = whole.high;
             fillLine(line, *channel, figure, std::max(1, pixels), tile.straight);
         }

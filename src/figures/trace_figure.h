@@ -19,6 +19,7 @@ struct TraceFigure {
         std::vector<QPointF> samples; ///< (s, value) when close; NaN for gaps
         std::vector<QPointF> curve;   ///< the band-limited signal through the samples, when very close
         double low = 0, high = 1;     ///< values at the bottom and top of its lane
+        bool sketch = false;          ///< most of its samples are still to be read
         bool ownRange = false;        ///< set by the user, not by the record's extremes
     };
     struct Mark { ///< a moment or span that something points to

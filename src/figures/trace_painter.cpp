@@ -243,6 +243,14 @@ void paintNames(QPainter &painter, const QRectF &area, const TraceFigure &figure
         painter.fillRect(box, back);
         painter.setPen(look.trace(line.ink));
         painter.drawText(box, Qt::AlignCenter, words);
+        if (line.sketch && !line.columns.empty()) {
+            painter.setFont(look.font(10));
+            painter.setPen(look.ink);
+            painter.fillRect(QRectF(lane.left() + 6, lane.bottom() - 19, 236, 15), back);
+            painter.drawText(QRectF(lane.left() + 10, lane.bottom() - 19, 232, 15), Qt::AlignLeft | Qt::AlignVCenter,
+                             "a first look: most samples are still being read");
+            painter.setFont(look.font(11, true));
+        }
         if (line.error.isEmpty()) continue;
         painter.setPen(look.fail);
         painter.drawText(lane.adjusted(8, 8, -8, -8), Qt::AlignCenter | Qt::TextWordWrap, line.error);

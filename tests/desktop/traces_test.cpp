@@ -22,7 +22,8 @@ struct Traces : testing::Test {
         std::string table = "time,p,n\n";
         for (int i = 0; i < samples; ++i) {
             const auto sine = [](double at) { return std::sin(2 * M_PI * at / 100) * (1 + 0.1 * std::sin(at / 700)); };
-            table += std::to_string(i) + "e-9," + std::to_string(sine(i)) + "," + std::to_string(-0.5 * sine(i - 5)) + "\n";
+            table +=
+                std::to_string(i) + "e-9," + std::to_string(sine(i)) + "," + std::to_string(-0.5 * sine(i - 5)) + "\n";
         }
         folder.write("sines.csv", table);
         project = QString::fromStdString(folder.write("sines.fulvex", R"({"fulvex": 1, "title": "sines",
@@ -145,7 +146,8 @@ TEST_F(Traces, AClickOnTheAxisIsAValueMarkerAndTheInspectorTellsTheDifferences)
     click(onTrace("p", 1.5e-6), 0, Qt::ControlModifier);
     click(onTrace("p", 2.5e-6), 0, Qt::ControlModifier);
     ASSERT_EQ(document().markers.size(), 3u);
-    EXPECT_NEAR(*document().markers[0].level, level, 2 * (f.lines[0].high - f.lines[0].low) / f.laneRect(body(), 0).height());
+    EXPECT_NEAR(*document().markers[0].level, level,
+                2 * (f.lines[0].high - f.lines[0].low) / f.laneRect(body(), 0).height());
     EXPECT_FALSE(document().markers[0].time);
     desk.bench().select({Selection::Kind::marker, document().markers[2].id});
     QStringList words;

@@ -100,9 +100,7 @@ Alignment alignByCorrelation(const SourcePtr &first, const SourcePtr &second, Pr
                     b = coarse ? resampled(second, first->axis()) : second;
     TimeAxis axis = (coarse ? first : second)->axis();
     const TimeAxis &other = (coarse ? second : first)->axis();
-    const auto within = [&](double position) {
-        return std::int64_t(std::clamp(position, 0.0, double(axis.count)));
-    };
+    const auto within = [&](double position) { return std::int64_t(std::clamp(position, 0.0, double(axis.count))); };
     std::int64_t from = within(std::ceil(axis.positionOf(other.start))),
                  to = within(std::floor(axis.positionOf(other.timeOf(double(other.count - 1)))) + 1);
     if (to - from > mostCorrelated) {
@@ -123,8 +121,8 @@ Alignment alignByCorrelation(const SourcePtr &first, const SourcePtr &second, Pr
     }
     const std::vector<double> sums = crossCorrelation(x, y);
     progress.advance(double(to - from));
-    const auto best = std::max_element(sums.begin(), sums.end(),
-                                       [](double u, double v) { return std::abs(u) < std::abs(v); });
+    const auto best =
+        std::max_element(sums.begin(), sums.end(), [](double u, double v) { return std::abs(u) < std::abs(v); });
     found.inverted = *best < 0;
     const double peak = peakNear(sums, double(best - sums.begin()), found.inverted ? -1 : 1);
     found.likeness = std::abs(between(sums, peak)) / energy;

@@ -19,8 +19,8 @@ struct Alignment {
 };
 
 /// The lag at which the two correlate most, upright or inverted, within the time that both cover: at most 2 million
-/// samples from its middle. Between samples the correlation is interpolated by SincKernel; for signals within 0.37 of the
-/// slower sample rate the lag is good to 1e-3 of its interval where noise allows.
+/// samples from its middle. Between samples the correlation is interpolated by SincKernel; for signals within 0.37 of
+/// the slower sample rate the lag is good to 1e-3 of its interval where noise allows.
 Alignment alignByCorrelation(const SourcePtr &first, const SourcePtr &second, Progress &progress);
 
 /// The median lag of the edges at the middle levels, near the lag of the best correlation. Edges of the first 4

@@ -12,15 +12,16 @@ static double median(std::vector<double> values)
     return *middle;
 }
 
-EdgePairs pairEdges(const EdgeList &first, const TimeAxis &firstAxis, const EdgeList &second, const TimeAxis &secondAxis,
-                    const PairRule &rule)
+EdgePairs pairEdges(const EdgeList &first, const TimeAxis &firstAxis, const EdgeList &second,
+                    const TimeAxis &secondAxis, const PairRule &rule)
 {
     std::vector<double> lags;
     std::size_t j = 0;
     for (std::size_t i = 0; i < first.size(); ++i) {
         const double time = firstAxis.timeOf(first.positions[i]), wanted = time + rule.lag;
         while (j < second.size() && secondAxis.timeOf(second.positions[j]) < wanted - rule.within) ++j;
-        for (std::size_t k = j; k < second.size() && secondAxis.timeOf(second.positions[k]) < wanted + rule.within; ++k) {
+        for (std::size_t k = j; k < second.size() && secondAxis.timeOf(second.positions[k]) < wanted + rule.within;
+             ++k) {
             if ((first.isRising(i) != second.isRising(k)) != rule.opposite) continue;
             lags.push_back(secondAxis.timeOf(second.positions[k]) - time);
             break;

@@ -19,8 +19,8 @@ struct PairRule {
 };
 
 /// Pairs each edge of the first with the first edge of the second that `rule` allows. O(n).
-EdgePairs pairEdges(const EdgeList &first, const TimeAxis &firstAxis, const EdgeList &second, const TimeAxis &secondAxis,
-                    const PairRule &rule);
+EdgePairs pairEdges(const EdgeList &first, const TimeAxis &firstAxis, const EdgeList &second,
+                    const TimeAxis &secondAxis, const PairRule &rule);
 
 /// Median distance between neighbouring edges, in samples; 0 for fewer than two.
 double medianInterval(const EdgeList &edges);

@@ -59,14 +59,14 @@ CaptureResult captureResult(Evaluation &evaluation, const CaptureEntry &entry, c
     return result;
 }
 
-ChannelResult channelResult(Evaluation &evaluation, const ChannelEntry &entry, bool pyramid)
+ChannelResult channelResult(Evaluation &evaluation, const ChannelEntry &entry, const Engine::Options &options)
 {
     ChannelResult result;
     result.id = entry.id;
     result.unit = entry.unit;
     try {
         result.source = evaluation.channel(entry.id).source;
-        if (pyramid) result.pyramid = evaluation.pyramid(entry.id).value;
+        if (options.pyramids) result.pyramid = evaluation.pyramid(entry.id, options.sketches).value;
     } catch (const Error &error) {
         result.error = error.what();
     }
@@ -134,7 +134,7 @@ Results Engine::evaluate(const Document &document, const std::filesystem::path &
     for (const CaptureEntry &entry : own->captures)
         results.captures.push_back(captureResult(evaluation, entry, options));
     for (const ChannelEntry &entry : own->channels)
-        results.channels.push_back(channelResult(evaluation, entry, options.pyramids));
+        results.channels.push_back(channelResult(evaluation, entry, options));
     for (const ClockEntry &entry : own->clocks) results.clocks.push_back(clockResult(evaluation, entry));
     for (const EyeEntry &entry : own->eyes) results.eyes.push_back(eyeResult(evaluation, entry));
     for (const MaskEntry &entry : own->masks) results.masks.push_back(maskRun(evaluation, entry, results));

@@ -14,7 +14,8 @@ namespace fulvex {
 class Engine {
 public:
     struct Options {
-        bool pyramids = false;     ///< build what trace views need
+        bool pyramids = false;     ///< what trace views need
+        bool sketches = false;     ///< of long records a sketch will do, where no pyramid is kept
         bool fingerprints = false; ///< SHA-256 of the capture files
         bool check = false;        ///< the capture check
     };

@@ -6,6 +6,7 @@
 #include "document_json.h"
 #include "error.h"
 #include "fingerprint.h"
+#include "pyramid_store.h"
 #include "resampled_source.h"
 
 #include <algorithm>
@@ -167,11 +168,22 @@ std::shared_ptr<const std::vector<Finding>> Evaluation::checked(const std::vecto
     return m_cache.get<std::vector<Finding>>(keyOf("check", inputs), [&] { return check(m_progress); });
 }
 
-Evaluation::Node<Pyramid> Evaluation::pyramid(const std::string &channelId)
+Evaluation::Node<Pyramid> Evaluation::pyramid(const std::string &channelId, bool sketchWillDo)
 {
     const ChannelNode from = channel(channelId);
     const std::string key = keyOf("pyramid", from.key);
-    return {key, m_cache.get<Pyramid>(key, [&] { return Pyramid::build(*from.source, m_progress); })};
+    const std::int64_t samples = from.source->axis().count;
+    if (sketchWillDo && samples >= PyramidStore::leastSamples && !m_cache.peek<Pyramid>(key)) {
+        if (auto kept = PyramidStore::find(key, samples))
+            return {key, m_cache.get<Pyramid>(key, [&] { return std::move(*kept); })};
+        return {key, std::make_shared<const Pyramid>(Pyramid::sketch(*from.source))};
+    }
+    return {key, m_cache.get<Pyramid>(key, [&] {
+                if (auto kept = PyramidStore::find(key, samples)) return std::move(*kept);
+                Pyramid built = Pyramid::build(*from.source, m_progress);
+                PyramidStore::keep(key, built);
+                return built;
+            })};
 }
 
 SampleRange Evaluation::range(const SampleSource &source, const std::string &region) const

@@ -21,6 +21,12 @@ public:
         put(key, made);
         return made;
     }
+    /// What is there already, or null.
+    template <typename T>
+    std::shared_ptr<const T> peek(const std::string &key)
+    {
+        return std::static_pointer_cast<const T>(find(key));
+    }
     /// Starts a new evaluation: what the last two did not use goes.
     void nextGeneration();
     std::size_t computations() const { return m_computations; } ///< how many entries were ever made

@@ -1,7 +1,10 @@
 #include "text_cells.h"
 
+#include <bit>
 #include <charconv>
 #include <cmath>
+#include <cstdint>
+#include <cstring>
 #include <limits>
 #include <string>
 
@@ -14,6 +17,68 @@ std::string_view bareCell(std::string_view text)
     while (!text.empty() && blank(text.back())) text.remove_suffix(1);
     if (text.size() >= 2 && text.front() == '"' && text.back() == '"') text = text.substr(1, text.size() - 2);
     return text;
+}
+
+/// Whether eight letters are digits, and the number they make, by arithmetic on all eight at once.
+static bool eightDigits(const char *letters, std::uint64_t &number)
+{
+    static_assert(std::endian::native == std::endian::little);
+    std::uint64_t word;
+    std::memcpy(&word, letters, 8);
+    const std::uint64_t above = word + 0x4646464646464646u, below = word - 0x3030303030303030u;
+    if (((above | below) & 0x8080808080808080u) != 0) return false;
+    word = below * 10 + (below >> 8);                                               // pairs, in every other byte
+    word = (word & 0x00FF00FF00FF00FFu) * 100 + (word >> 16 & 0x00FF00FF00FF00FFu); // fours, in every other pair
+    number = (word & 0x0000FFFF0000FFFFu) * 10000 + (word >> 32 & 0x0000FFFF0000FFFFu);
+    number &= 0xFFFFFFFFu;
+    return true;
+}
+
+bool takePlainNumber(const char *&at, const char *end, double &value)
+{
+    static constexpr double powers[] = {1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,  1e8,  1e9,  1e10, 1e11,
+                                        1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
+    const char *p = at;
+    const bool negative = p != end && *p == '-';
+    p += negative;
+    std::uint64_t digits = 0;
+    const auto takeDigits = [&] {
+        const char *first = p;
+        if (std::uint64_t eight; end - p >= 8 && eightDigits(p, eight)) {
+            digits = digits * 100000000 + eight;
+            p += 8;
+        }
+        for (; p != end; ++p) {
+            const auto digit = unsigned(*p) - unsigned('0');
+            if (digit > 9) break;
+            digits = digits * 10 + digit; // what overflows is too long below
+        }
+        return int(p - first);
+    };
+    const int whole = takeDigits();
+    int fraction = 0;
+    if (p != end && *p == '.') {
+        ++p;
+        fraction = takeDigits();
+    }
+    if (whole + fraction == 0 || whole + fraction > 18 || digits > std::uint64_t(1) << 53) return false;
+    int exponent = -fraction;
+    if (p != end && (*p | 0x20) == 'e') {
+        ++p;
+        const bool down = p != end && *p == '-';
+        if (p != end && (*p == '-' || *p == '+')) ++p;
+        int size = 0;
+        const char *first = p;
+        for (; p != end && unsigned(*p) - unsigned('0') <= 9 && p - first < 4; ++p) size = size * 10 + (*p - '0');
+        if (p == first) return false;
+        exponent += down ? -size : size;
+    }
+    if (exponent < -22 || exponent > 22) return false;
+    const auto number = double(digits);
+    value = exponent < 0 ? number / powers[-exponent] : number * powers[exponent];
+    if (negative) value = -value;
+    at = p;
+    return true;
 }
 
 static bool isGapWord(std::string_view text)

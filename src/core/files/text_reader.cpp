@@ -23,16 +23,41 @@ std::string lineOf(const std::string &file, std::string_view before, std::size_t
     return file + ": line " + std::to_string(firstLine + std::size_t(std::count(before.begin(), before.end(), '\n')));
 }
 
+/// The usual row, one plain number between each two separators: appends it, and moves `text` behind it. False, and
+/// nothing done, for any other.
+bool takePlainRow(std::string_view &text, const TextDialect &dialect, std::vector<double> &row)
+{
+    const char *p = text.data(), *end = p + text.size();
+    for (std::size_t i = 0; i < row.size(); ++i) {
+        if (!takePlainNumber(p, end, row[i])) return false;
+        if (i + 1 == row.size()) break;
+        if (p == end || *p != dialect.separator) return false;
+        ++p;
+    }
+    if (p != end && *p == '\r') ++p;
+    if (p == end || *p != '\n') return false; // also the last line, where the file may end within a row
+    text.remove_prefix(std::size_t(p + 1 - text.data()));
+    return true;
+}
+
 /// The rows of one stretch of whole lines. `all` starts at the table's first row, for line numbers in errors.
 void parseRows(std::string_view part, std::string_view all, const TextDialect &dialect, const std::string &file,
                Columns &columns)
 {
     columns.assign(dialect.columns, {});
     std::vector<std::string_view> cells;
+    std::vector<double> row(dialect.columns);
+    const bool plain = dialect.decimal == '.' && dialect.separator != ' ';
+    for (auto &column : columns) column.reserve(part.size() / (8 * dialect.columns));
     const auto where = [&](std::string_view line) {
         return lineOf(file, all.substr(0, std::size_t(line.data() - all.data())), dialect.dataLine);
     };
-    for (std::string_view line; takeLine(part, line);) {
+    while (true) {
+        while (plain && takePlainRow(part, dialect, row)) {
+            for (std::size_t i = 0; i < row.size(); ++i) columns[i].push_back(row[i]);
+        }
+        std::string_view line;
+        if (!takeLine(part, line)) break;
         if (bareCell(line).empty()) continue;
         splitCells(line, dialect.separator, cells);
         while (cells.size() > dialect.columns && bareCell(cells.back()).empty()) cells.pop_back();
@@ -70,12 +95,16 @@ Columns parseTable(std::string_view table, const TextDialect &dialect, const std
     Columns columns(dialect.columns);
     std::size_t rows = 0;
     for (const Columns &part : parsed) rows += part.empty() ? 0 : part[0].size();
-    for (auto &column : columns) column.reserve(rows);
-    for (Columns &part : parsed) {
-        for (std::size_t i = 0; i < part.size(); ++i)
+    struct Nothing {};
+    inChunks<Nothing>({0, std::int64_t(columns.size())}, 1, progress, [&](SampleRange mine, Nothing &) {
+        const auto i = std::size_t(mine.first);
+        columns[i].reserve(rows);
+        for (Columns &part : parsed) {
+            if (part.empty()) continue;
             columns[i].insert(columns[i].end(), part[i].begin(), part[i].end());
-        part = {};
-    }
+            part[i] = {};
+        }
+    });
     return columns;
 }
 

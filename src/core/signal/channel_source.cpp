@@ -16,6 +16,11 @@ void ChannelSource::read(std::int64_t first, std::span<double> out) const
     m_waveform.readScaled(first, out, m_scale, m_offset);
 }
 
+void ChannelSource::extents(SampleRange range, std::int64_t block, std::span<Extent> out) const
+{
+    if (!m_waveform.extents(range, block, out, m_scale, m_offset)) SampleSource::extents(range, block, out);
+}
+
 double ChannelSource::resolution() const
 {
     return isInteger(m_waveform.type) ? std::abs(m_scale * m_waveform.scale) : 0;

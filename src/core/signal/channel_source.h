@@ -11,6 +11,7 @@ public:
     ChannelSource(Waveform waveform, TimeAxis axis, double scale, double offset, double delay);
     const TimeAxis &axis() const override { return m_axis; }
     void read(std::int64_t first, std::span<double> out) const override;
+    void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const override;
     void release(SampleRange range) const override { m_waveform.release(range); }
     bool mayHaveGaps() const override { return !isInteger(m_waveform.type); }
     double resolution() const override;

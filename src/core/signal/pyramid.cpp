@@ -7,7 +7,7 @@
 
 namespace fulvex {
 
-static constexpr Extent nothing{std::numeric_limits<float>::infinity(), -std::numeric_limits<float>::infinity()};
+static constexpr Extent nothing = Extent::nothing();
 
 static void widen(Extent &extent, Extent other)
 {
@@ -15,36 +15,53 @@ static void widen(Extent &extent, Extent other)
     extent.high = std::max(extent.high, other.high);
 }
 
-static Extent extentOf(std::span<const double> values)
+void Pyramid::stack()
 {
-    double low = INFINITY, high = -INFINITY;
-    for (const double v : values) { // a NaN compares false and changes nothing
-        low = v < low ? v : low;
-        high = v > high ? v : high;
+    m_levels.resize(1);
+    while (m_levels.back().size() > 1) {
+        const auto &below = m_levels.back();
+        std::vector<Extent> level((below.size() + factor - 1) / factor, nothing);
+        for (std::size_t i = 0; i < below.size(); ++i) widen(level[i / factor], below[i]);
+        m_levels.push_back(std::move(level));
     }
-    return {float(low), float(high)};
 }
 
 Pyramid Pyramid::build(const SampleSource &source, Progress &progress)
 {
     const SampleRange all{0, source.axis().count};
-    Pyramid pyramid;
-    auto &ground = pyramid.m_levels.emplace_back(std::size_t((all.last + base - 1) / base), nothing);
+    std::vector<Extent> ground(std::size_t((all.last + finest - 1) / finest), nothing);
     struct Nothing {};
-    inChunks<Nothing>(all, defaultChunk, progress, [&](SampleRange mine, Nothing &) {
-        forBlocks(source, mine, [&](std::int64_t first, std::span<const double> values) {
-            for (std::size_t i = 0; i < values.size(); i += base) {
-                const auto length = std::min<std::size_t>(base, values.size() - i);
-                ground[std::size_t(first / base) + i / base] = extentOf(values.subspan(i, length));
-            }
-        });
+    inChunks<Nothing>(all, 4 * defaultChunk, progress, [&](SampleRange mine, Nothing &) {
+        const auto place = std::size_t(mine.first / finest), count = std::size_t((mine.size() + finest - 1) / finest);
+        source.extents(mine, finest, std::span(ground).subspan(place, count));
+        source.release(mine);
     });
-    while (pyramid.m_levels.back().size() > 1) {
-        const auto &below = pyramid.m_levels.back();
-        std::vector<Extent> level((below.size() + factor - 1) / factor, nothing);
-        for (std::size_t i = 0; i < below.size(); ++i) widen(level[i / factor], below[i]);
-        pyramid.m_levels.push_back(std::move(level));
+    return over(std::move(ground));
+}
+
+Pyramid Pyramid::over(std::vector<Extent> ground)
+{
+    Pyramid pyramid;
+    pyramid.m_levels.push_back(std::move(ground));
+    pyramid.stack();
+    return pyramid;
+}
+
+Pyramid Pyramid::sketch(const SampleSource &source)
+{
+    constexpr std::int64_t places = 4096;
+    const std::int64_t count = source.axis().count, blocks = (count + finest - 1) / finest;
+    Pyramid pyramid;
+    pyramid.m_sketch = true;
+    pyramid.m_base = finest * std::max<std::int64_t>(1, (blocks + places - 1) / places);
+    auto &ground = pyramid.m_levels.emplace_back(std::size_t((count + pyramid.m_base - 1) / pyramid.m_base), nothing);
+    for (std::size_t i = 0; i < ground.size(); ++i) {
+        const std::int64_t first = std::int64_t(i) * pyramid.m_base, last = std::min(count, first + finest);
+        source.extents({first, last}, finest, std::span(ground).subspan(i, 1));
+        if (i % 128 == 127)
+            source.release({std::int64_t(i - 127) * pyramid.m_base, last}); // with what was paged in around
     }
+    pyramid.stack();
     return pyramid;
 }
 
@@ -52,7 +69,7 @@ Extent Pyramid::extent(SampleRange range) const
 {
     Extent found = nothing;
     if (range.size() == 0) return found;
-    std::int64_t first = range.first / base, last = (range.last + base - 1) / base; // in blocks of the level
+    std::int64_t first = range.first / m_base, last = (range.last + m_base - 1) / m_base; // in blocks of the level
     for (const auto &level : m_levels) {
         last = std::min(last, std::int64_t(level.size()));
         while (first < last && first % factor) widen(found, level[std::size_t(first++)]);
@@ -79,7 +96,14 @@ std::vector<Extent> traceColumns(const SampleSource &source, const Pyramid &pyra
     const auto edge = [&](int column) {
         return std::int64_t(std::clamp(std::ceil(from + width * column), 0.0, double(count)));
     };
-    if (width >= double(Pyramid::base)) {
+    if (pyramid.isSketch() && width >= double(Pyramid::finest) && width < double(pyramid.base())) {
+        for (int c = 0; c < columns; ++c) {
+            const SampleRange slice{edge(c), std::min(edge(c + 1), edge(c) + Pyramid::finest)};
+            if (slice.size() > 0) source.extents(slice, Pyramid::finest, std::span(found).subspan(std::size_t(c), 1));
+        }
+        return found;
+    }
+    if (width >= double(pyramid.base())) {
         for (int c = 0; c < columns; ++c) found[std::size_t(c)] = pyramid.extent({edge(c), edge(c + 1)});
         return found;
     }

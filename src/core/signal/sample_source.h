@@ -1,5 +1,6 @@
 #pragma once
 
+#include "extent.h"
 #include "time_axis.h"
 
 #include <cstdint>
@@ -18,6 +19,9 @@ public:
     virtual const TimeAxis &axis() const = 0;
     /// Writes samples first .. first + out.size(), which must lie within the axis.
     virtual void read(std::int64_t first, std::span<double> out) const = 0;
+    /// Smallest and largest sample of each `block` samples of a range, the last block being what is left of it; `out`
+    /// has one place a block. The same numbers as from read(), rounded to float.
+    virtual void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const;
     /// Tells that a streaming pass is done with these samples.
     virtual void release(SampleRange) const {}
     /// False promises that read() never gives NaN.
@@ -27,6 +31,8 @@ public:
 };
 
 using SourcePtr = std::shared_ptr<const SampleSource>;
+
+Extent extentOf(std::span<const double> values);
 
 /// A source over values in memory, mostly for tests and kept copies.
 SourcePtr makeMemorySource(std::vector<double> values, double interval, double start = 0);

@@ -77,7 +77,91 @@ void convert(const std::byte *from, std::ptrdiff_t stride, std::span<double> out
     }
 }
 
+/// Smallest and largest of integers; plain enough for the widest vectors.
+template <typename T>
+FULVEX_WIDEST_VECTORS void integerExtents(const T *samples, std::size_t count, std::size_t block, T *lows, T *highs)
+{
+    for (std::size_t first = 0, place = 0; first < count; first += block, ++place) {
+        T low = samples[first], high = samples[first];
+        const std::size_t last = count - first < block ? count : first + block;
+        for (std::size_t i = first; i < last; ++i) {
+            low = samples[i] < low ? samples[i] : low;
+            high = samples[i] > high ? samples[i] : high;
+        }
+        lows[place] = low;
+        highs[place] = high;
+    }
+}
+
+/// The same of floating-point numbers; what is not finite is left out, and where nothing is left low is above high.
+template <typename T>
+FULVEX_WIDEST_VECTORS void floatExtents(const T *samples, std::size_t count, std::size_t block, T *lows, T *highs)
+{
+    constexpr T most = std::numeric_limits<T>::max();
+    constexpr std::size_t lanes =
+        64 / sizeof(T); // kept apart, since the order of floats must not matter to the compiler
+    for (std::size_t first = 0, place = 0; first < count; first += block, ++place) {
+        T low[lanes], high[lanes];
+        for (std::size_t k = 0; k < lanes; ++k) {
+            low[k] = std::numeric_limits<T>::infinity();
+            high[k] = -low[k];
+        }
+        const std::size_t last = count - first < block ? count : first + block;
+        std::size_t i = first;
+        for (; i + lanes <= last; i += lanes) {
+            for (std::size_t k = 0; k < lanes; ++k) {
+                const T v = samples[i + k], size = v < 0 ? -v : v;
+                low[k] = size <= most && v < low[k] ? v : low[k];
+                high[k] = size <= most && v > high[k] ? v : high[k];
+            }
+        }
+        for (; i < last; ++i) {
+            const T v = samples[i], size = v < 0 ? -v : v;
+            low[0] = size <= most && v < low[0] ? v : low[0];
+            high[0] = size <= most && v > high[0] ? v : high[0];
+        }
+        for (std::size_t k = 1; k < lanes; ++k) {
+            low[0] = low[k] < low[0] ? low[k] : low[0];
+            high[0] = high[k] > high[0] ? high[k] : high[0];
+        }
+        lows[place] = low[0];
+        highs[place] = high[0];
+    }
+}
+
+template <typename T>
+void fillExtents(const T *samples, std::size_t count, std::size_t block, std::span<Extent> out, double slope,
+                 double level)
+{
+    std::vector<T> lows(out.size()), highs(out.size());
+    if constexpr (std::is_floating_point_v<T>)
+        floatExtents(samples, count, block, lows.data(), highs.data());
+    else
+        integerExtents(samples, count, block, lows.data(), highs.data());
+    for (std::size_t i = 0; i < out.size(); ++i) {
+        const auto low = float(double(lows[i]) * slope + level), high = float(double(highs[i]) * slope + level);
+        out[i] = lows[i] > highs[i] ? Extent::nothing() : slope < 0 ? Extent{high, low} : Extent{low, high};
+    }
+}
+
 } // namespace
+
+bool Waveform::extents(SampleRange range, std::int64_t block, std::span<Extent> out, double factor, double shift) const
+{
+    const double slope = scale * factor, level = offset * factor + shift;
+    const std::byte *from = data + range.first * stride;
+    return withSampleType(type, [&](auto sample) {
+        using T = decltype(sample);
+        if constexpr (std::is_arithmetic_v<T>) {
+            if (swapped || stride != std::ptrdiff_t(sizeof(T)) || std::uintptr_t(from) % alignof(T) != 0) return false;
+            fillExtents(reinterpret_cast<const T *>(from), std::size_t(range.size()), std::size_t(block), out, slope,
+                        level);
+            return true;
+        } else {
+            return false;
+        }
+    });
+}
 
 void Waveform::readScaled(std::int64_t first, std::span<double> out, double factor, double shift) const
 {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "extent.h"
 #include "mapped_file.h"
 #include "sample_type.h"
 #include "time_axis.h"
@@ -32,6 +33,9 @@ struct Waveform {
     void read(std::int64_t first, std::span<double> out) const { readScaled(first, out, 1, 0); }
     /// The same as value * factor + shift, in one pass.
     void readScaled(std::int64_t first, std::span<double> out, double factor, double shift) const;
+    /// Smallest and largest of each `block` samples of a range as value * factor + shift, without making doubles of
+    /// them first. False, and nothing done, for samples that do not lie in order in this machine's types.
+    bool extents(SampleRange range, std::int64_t block, std::span<Extent> out, double factor, double shift) const;
     /// Gives mapped pages of samples first .. last back (see MappedFile::release).
     void release(SampleRange range) const;
 };

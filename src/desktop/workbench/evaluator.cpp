@@ -3,6 +3,8 @@
 #include "error.h"
 #include "share_folder.h"
 
+#include <algorithm>
+
 namespace fulvex {
 
 Evaluator::Evaluator(QObject *parent)
@@ -21,7 +23,7 @@ Evaluator::~Evaluator()
 void Evaluator::request(const Document &document, const std::filesystem::path &base)
 {
     const std::lock_guard lock(m_mutex);
-    m_waiting = Request{document, base, !m_shownAnything};
+    m_waiting = Request{document, base, document.captures != m_shown};
     if (m_running && std::chrono::steady_clock::now() - m_started > std::chrono::milliseconds(400)) m_running->cancel();
     m_wake.notify_all();
 }
@@ -61,14 +63,24 @@ void Evaluator::evaluate(const Request &request, Progress &progress)
             look.eyes.clear();
             look.masks.clear();
             look.measurements.clear();
-            post(std::make_shared<const Results>(m_engine.evaluate(look, request.base, {.pyramids = true}, progress)),
-                 false);
+            auto first = std::make_shared<const Results>(
+                m_engine.evaluate(look, request.base, {.pyramids = true, .sketches = true}, progress));
+            const bool sketched = std::any_of(first->channels.begin(), first->channels.end(), [](const auto &channel) {
+                return channel.pyramid && channel.pyramid->isSketch();
+            });
+            post(std::move(first), false);
+            {
+                const std::lock_guard lock(m_mutex);
+                m_shown = request.document.captures;
+            }
+            if (sketched)
+                post(std::make_shared<const Results>(
+                         m_engine.evaluate(look, request.base, {.pyramids = true}, progress)),
+                     false);
         }
         auto results = std::make_shared<const Results>(m_engine.evaluate(
             request.document, request.base, {.pyramids = true, .fingerprints = true, .check = true}, progress));
         post(std::move(results), true);
-        const std::lock_guard lock(m_mutex);
-        m_shownAnything = true;
     } catch (const Cancelled &) {
         // whoever cancelled knows
     } catch (const std::exception &error) {

@@ -26,7 +26,8 @@ public:
     double fraction() const;
 
 signals:
-    /// `complete` is false for a first look that has traces but no numbers yet.
+    /// `complete` is false for a first look that has traces but no numbers yet; those of long records may be sketches,
+    /// and a second look with all of their samples follows.
     void finished(std::shared_ptr<const fulvex::Results> results, bool complete);
     void failed(const QString &message);
     void busyChanged(bool busy);
@@ -35,7 +36,7 @@ private:
     struct Request {
         Document document;
         std::filesystem::path base;
-        bool firstLook = false;
+        bool firstLook = false; ///< its captures were not shown yet
     };
     void work(std::stop_token stop);
     void evaluate(const Request &request, Progress &progress);
@@ -47,7 +48,7 @@ private:
     std::optional<Request> m_waiting;
     std::shared_ptr<Progress> m_running;
     std::chrono::steady_clock::time_point m_started;
-    bool m_shownAnything = false;
+    std::vector<CaptureEntry> m_shown; ///< captures that were
     std::jthread m_thread;
 };
 

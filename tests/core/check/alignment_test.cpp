@@ -1,5 +1,4 @@
 #include "alignment.h"
-
 #include "cross_correlation.h"
 #include "signals.h"
 
@@ -74,8 +73,8 @@ TEST(Alignment, ByCorrelationFindsALagBetweenSamples)
     for (const double lag : {0.0, 0.25, -3.4, 41.7, -200.1}) {
         const Alignment found = alignByCorrelation(sines.source(8192, 1, 0), sines.source(8192, 1, lag), progress);
         ASSERT_EQ(found.reason, "") << lag;
-        // What enters and leaves at the ends moves the maximum: their share of the record is lag / 8192 of the energy, and
-        // a sample's move costs 1 - 0.3 of it, so by less than lag / 8192 / 2.
+        // What enters and leaves at the ends moves the maximum: their share of the record is lag / 8192 of the energy,
+        // and a sample's move costs 1 - 0.3 of it, so by less than lag / 8192 / 2.
         EXPECT_NEAR(found.lag, lag * 1e-9, (1e-3 + std::abs(lag) / 8192 / 2) * 1e-9) << lag;
         EXPECT_FALSE(found.inverted);
         EXPECT_GT(found.likeness, 0.95);

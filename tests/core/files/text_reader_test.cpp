@@ -1,8 +1,13 @@
 #include "error.h"
+#include "signals.h"
 #include "temporary_folder.h"
+#include "text_cells.h"
 #include "text_reader.h"
 
+#include <bit>
+#include <charconv>
 #include <cmath>
+#include <cstdio>
 #include <cstring>
 #include <random>
 
@@ -255,4 +260,61 @@ TEST(TextReader, BrokenTablesSayWhereAndHow)
     options.format = "xyz";
     EXPECT_THAT(errorOf("0,1\n1,2\n", options),
                 testing::HasSubstr("the format \"xyz\" cannot be read by this version; it reads: npy, npz"));
+}
+
+TEST(TextNumbers, PlainOnesAreTheSameToTheLastBitAsFromChars)
+{
+    test::Gaussian random(11);
+    std::vector<std::string> numbers{"0",
+                                     "-0",
+                                     "0.0",
+                                     ".5",
+                                     "5.",
+                                     "-.5e3",
+                                     "1e22",
+                                     "1e-22",
+                                     "9007199254740992",
+                                     "1E+05",
+                                     "1e+022",
+                                     "123456789012345678",
+                                     "0.1",
+                                     "12345678",
+                                     "123456789",
+                                     "00000000.5",
+                                     "1.7976931348623157e308",
+                                     "4.9e-324",
+                                     "9007199254740993",
+                                     "1e23",
+                                     "8.5e-23",
+                                     "1234567890123456789012"};
+    for (int i = 0; i < 20000; ++i) {
+        char digits[40];
+        const double value = random() * std::pow(10, 40 * random.uniform() - 20);
+        const char *const formats[] = {"%.3f", "%.8e", "%.17g", "%g", "%.12e", "%.0f"};
+        std::snprintf(digits, sizeof digits, formats[i % 6], value);
+        if (std::strlen(digits) < 39) numbers.push_back(digits);
+    }
+    int taken = 0;
+    for (const std::string &text : numbers) {
+        double expected = 0, found = 0;
+        std::from_chars(text.data(), text.data() + text.size(), expected);
+        for (const char *behind : {"", ",", "\n1", "x"}) {
+            const std::string cell = text + behind;
+            const char *at = cell.data();
+            if (!takePlainNumber(at, cell.data() + cell.size(), found)) {
+                EXPECT_EQ(at, cell.data());
+                continue;
+            }
+            ++taken;
+            EXPECT_EQ(at - cell.data(), std::ptrdiff_t(text.size())) << text;
+            EXPECT_EQ(std::bit_cast<std::uint64_t>(found), std::bit_cast<std::uint64_t>(expected)) << text;
+        }
+    }
+    EXPECT_GT(taken, 40000); // most are plain
+    for (const char *none : {"", "-", ".", "e5", "nan", "1e", "1e+", "+", "--1", ",", "x1"}) {
+        const char *at = none;
+        double value = 7;
+        EXPECT_FALSE(takePlainNumber(at, none + std::strlen(none), value)) << none;
+        EXPECT_EQ(value, 7);
+    }
 }

@@ -1,7 +1,9 @@
+#include "channel_source.h"
 #include "pyramid.h"
 #include "signals.h"
 
 #include <cmath>
+#include <cstring>
 
 using namespace fulvex;
 
@@ -76,4 +78,89 @@ TEST(Pyramid, GapsAreEmpty)
     const Pyramid pyramid = Pyramid::build(*source, progress);
     EXPECT_TRUE(pyramid.whole().empty());
     EXPECT_TRUE(traceColumns(*source, pyramid, 0, 5000, 10)[3].empty());
+}
+
+TEST(Pyramid, ASketchIsOfEveryPlaceAndSaysSo)
+{
+    const std::vector<double> values = noise(3000000);
+    const SourcePtr source = makeMemorySource(values, 1);
+    const Pyramid sketch = Pyramid::sketch(*source);
+    EXPECT_TRUE(sketch.isSketch());
+    const std::int64_t base = sketch.base();
+    EXPECT_EQ(base, 3 * 256);                                    // 11719 blocks at 4096 places
+    const auto far = traceColumns(*source, sketch, 0, 3e6, 500); // 6000 samples each: of every third block
+    for (std::int64_t c = 0; c < 500; ++c) {
+        Extent expected = Extent::nothing();
+        for (std::int64_t block = c * 6000 / base; block * base < (c + 1) * 6000; ++block) {
+            const Extent one = bruteForce(values, block * base, block * base + 256);
+            expected = {std::min(expected.low, one.low), std::max(expected.high, one.high)};
+        }
+        EXPECT_EQ(far[std::size_t(c)], expected) << c;
+    }
+    const auto closer = traceColumns(*source, sketch, 0, 3e5, 600); // 500 each: the first 256 of them
+    for (std::int64_t c = 0; c < 600; ++c)
+        EXPECT_EQ(closer[std::size_t(c)], bruteForce(values, c * 500, c * 500 + 256)) << c;
+    const auto close = traceColumns(*source, sketch, 0, 6000, 600); // all
+    for (std::int64_t c = 0; c < 600; ++c)
+        EXPECT_EQ(close[std::size_t(c)], bruteForce(values, c * 10, c * 10 + 10)) << c;
+    const Pyramid shortOne = Pyramid::sketch(*makeMemorySource({1, 2, 3}, 1));
+    EXPECT_EQ(shortOne.whole(), (Extent{1, 3}));
+    EXPECT_TRUE(Pyramid::sketch(*makeMemorySource({}, 1)).whole().empty());
+}
+
+namespace {
+
+/// The extents of typed samples as read() has them.
+template <typename T>
+void expectSameExtents(SampleType type, double scale)
+{
+    test::Gaussian random(std::uint64_t(int(type)) + 1);
+    for (const std::size_t count : {1u, 7u, 255u, 256u, 257u, 1000u, 9000u}) {
+        std::vector<T> stored(count + 1);
+        for (T &v : stored) v = T(random.uniform() * 100);
+        if constexpr (std::is_floating_point_v<T>) {
+            for (std::size_t i = 0; i < count; i += 5) stored[i] = i % 2 ? T(NAN) : T(INFINITY);
+        }
+        for (const bool aligned : {true, false}) {
+            std::vector<std::byte> bytes(stored.size() * sizeof(T) + 1);
+            std::memcpy(bytes.data() + !aligned, stored.data(), stored.size() * sizeof(T));
+            Waveform waveform;
+            waveform.type = type;
+            waveform.data = bytes.data() + !aligned;
+            waveform.stride = sizeof(T);
+            waveform.count = std::int64_t(count);
+            const ChannelSource source(waveform, {0, 1, 0}, scale, 0.25, 0);
+            std::vector<double> values(count);
+            source.read(0, values);
+            for (const std::int64_t block : {1, 16, 256}) {
+                const std::size_t places = (count + std::size_t(block) - 1) / std::size_t(block);
+                std::vector<Extent> found(places);
+                source.extents({0, std::int64_t(count)}, block, found);
+                for (std::size_t i = 0; i < places; ++i) {
+                    const auto first = std::ptrdiff_t(i) * block;
+                    const Extent expected = extentOf(std::span(values).subspan(
+                        std::size_t(first), std::min<std::size_t>(std::size_t(block), count - std::size_t(first))));
+                    ASSERT_EQ(found[i].empty(), expected.empty()) << sampleTypeName(type) << count << " " << i;
+                    if (expected.empty()) continue;
+                    EXPECT_EQ(found[i], expected) << sampleTypeName(type) << " " << count << " " << block << " " << i;
+                }
+            }
+        }
+    }
+}
+
+} // namespace
+
+TEST(Extents, OfStoredSamplesAreThoseOfTheValuesForEveryTypeLengthAndSign)
+{
+    for (const double scale : {0.01, -3.0}) {
+        expectSameExtents<std::int8_t>(SampleType::i8, scale);
+        expectSameExtents<std::uint8_t>(SampleType::u8, scale);
+        expectSameExtents<std::int16_t>(SampleType::i16, scale);
+        expectSameExtents<std::uint16_t>(SampleType::u16, scale);
+        expectSameExtents<std::int32_t>(SampleType::i32, scale);
+        expectSameExtents<std::int64_t>(SampleType::i64, scale);
+        expectSameExtents<float>(SampleType::f32, scale);
+        expectSameExtents<double>(SampleType::f64, scale);
+    }
 }

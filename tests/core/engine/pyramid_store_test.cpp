@@ -1,0 +1,53 @@
+#include "pyramid_store.h"
+
+#include "cache_folder.h"
+#include "temporary_folder.h"
+
+#include <cstdlib>
+#include <gtest/gtest.h>
+
+using namespace fulvex;
+
+namespace {
+
+struct PyramidStoreTest : testing::Test {
+    PyramidStoreTest() { setenv("XDG_CACHE_HOME", folder.path().c_str(), 1); }
+    Pyramid pyramid() const
+    {
+        std::vector<Extent> ground(PyramidStore::leastSamples / Pyramid::finest);
+        for (std::size_t i = 0; i < ground.size(); ++i) ground[i] = {float(i % 7), float(i % 11 + 10)};
+        return Pyramid::over(std::move(ground));
+    }
+    test::TemporaryFolder folder;
+};
+
+} // namespace
+
+TEST_F(PyramidStoreTest, GivesBackWhatItKept)
+{
+    EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples));
+    PyramidStore::keep("key", pyramid());
+    const auto found = PyramidStore::find("key", PyramidStore::leastSamples);
+    ASSERT_TRUE(found);
+    EXPECT_EQ(found->ground(), pyramid().ground());
+    EXPECT_EQ(found->whole(), pyramid().whole());
+    EXPECT_FALSE(PyramidStore::find("another", PyramidStore::leastSamples));
+    EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples + 1000)); // of another length
+}
+
+TEST_F(PyramidStoreTest, PassesOverDamageAndFoldersThatCannotBeUsed)
+{
+    PyramidStore::keep("key", pyramid());
+    const auto path = cacheFolder("pyramids") / "key";
+    const std::string whole = test::readAll(path);
+    std::ofstream(path, std::ios::binary) << whole.substr(0, whole.size() - 1);
+    EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples));
+    std::ofstream(path, std::ios::binary) << "x" + whole.substr(1);
+    EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples));
+    PyramidStore::keep("short", Pyramid::over({{0, 1}}));
+    EXPECT_FALSE(std::filesystem::exists(cacheFolder("pyramids") / "short"));
+    folder.write("file", "");
+    setenv("XDG_CACHE_HOME", (folder / "file").c_str(), 1);
+    PyramidStore::keep("key", pyramid());
+    EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples));
+}
