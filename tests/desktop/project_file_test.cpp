@@ -11,12 +11,12 @@ namespace fs = std::filesystem;
 
 namespace {
 
-/// The demo's link project in a folder of its own, so that its files can be moved.
+/// The demo's link project in a folder of its own within another, so that its files can be moved.
 std::string linkProject(const test::TemporaryFolder &folder)
 {
-    fs::create_directories(folder.path() / "captures");
-    fs::copy_file(FULVEX_DEMO "/captures/camera-link.csv", folder.path() / "captures/camera-link.csv");
-    return folder.write("link.fulvex", R"({"fulvex": 1, "title": "link",
+    fs::create_directories(folder.path() / "work/captures");
+    fs::copy_file(FULVEX_DEMO "/captures/camera-link.csv", folder.path() / "work/captures/camera-link.csv");
+    return folder.write("work/link.fulvex", R"({"fulvex": 1, "title": "link",
         "captures": [{"id": "run1", "file": "captures/camera-link.csv"}],
         "channels": [{"id": "p", "capture": "run1", "column": 0}],
         "sheets": [{"id": "look", "title": "Look", "tiles": [{"kind": "traces", "of": ["p"], "row": 0, "column": 0}]}]})");
@@ -42,7 +42,7 @@ TEST(ProjectFiles, PackedOpenedElsewhereAndSavedAsAPlainOne)
         ASSERT_TRUE(desk.settled());
         saveAs(desk, packed);
     }
-    fs::remove_all(folder.path() / "captures");
+    fs::remove_all(folder.path() / "work/captures");
     Desk desk;
     desk.drop({QString::fromStdString(packed)});
     ASSERT_TRUE(test::waitFor([&] { return desk.bench().document().title == "link"; }));
@@ -72,12 +72,12 @@ TEST(ProjectFiles, AMovedCaptureIsOfferedWhereItIsNowAndTakenByOneClick)
         ASSERT_TRUE(desk.settled());
         saveAs(desk, project); // with its fingerprint
     }
-    fs::create_directories(folder.path() / "archive");
-    fs::rename(folder.path() / "captures/camera-link.csv", folder.path() / "archive/tuesday.csv");
+    fs::create_directories(folder.path() / "work/archive");
+    fs::rename(folder.path() / "work/captures/camera-link.csv", folder.path() / "work/archive/tuesday.csv");
     Desk desk;
     desk.window().openFiles({QString::fromStdString(project)});
     ASSERT_TRUE(test::waitFor([&] { return desk.find<QPushButton>("useFound") != nullptr; }));
-    EXPECT_EQ(desk.message().toStdString(), "Capture run1 is not at " + (folder / "captures/camera-link.csv") +
+    EXPECT_EQ(desk.message().toStdString(), "Capture run1 is not at " + (folder / "work/captures/camera-link.csv") +
                                                 ". The same samples lie in archive/tuesday.csv.");
     EXPECT_EQ(desk.bench().document().captures[0].file, "captures/camera-link.csv"); // not used silently
     QTest::mouseClick(desk.find<QPushButton>("useFound"), Qt::LeftButton);
@@ -93,7 +93,7 @@ TEST(ProjectFiles, ACaptureThatIsNowhereNearIsAskedFor)
 {
     const test::TemporaryFolder folder, elsewhere;
     const std::string project = linkProject(folder);
-    fs::rename(folder.path() / "captures/camera-link.csv", elsewhere / "camera.csv");
+    fs::rename(folder.path() / "work/captures/camera-link.csv", elsewhere / "camera.csv");
     Desk desk;
     desk.window().openFiles({QString::fromStdString(project)});
     ASSERT_TRUE(test::waitFor([&] { return desk.find<QPushButton>("findCapture") != nullptr; }));

@@ -30,7 +30,7 @@ void AskBox::focusOutEvent(QFocusEvent *event)
     m_list->hide();
 }
 
-/// Every typed word must begin a word of the offer; offers that have them earlier come first.
+/// Every typed word must begin a word of the offer; offers that have them earlier, and in the order typed, come first.
 void AskBox::match()
 {
     m_offers = m_source();
@@ -39,6 +39,7 @@ void AskBox::match()
     for (int i = 0; i < int(m_offers.size()); ++i) {
         const QStringList words = m_offers[std::size_t(i)].words.toLower().split(' ', Qt::SkipEmptyParts);
         int rank = 0;
+        auto before = words.begin();
         for (const QString &part : typed) {
             const auto found =
                 std::find_if(words.begin(), words.end(), [&](const QString &word) { return word.startsWith(part); });
@@ -46,7 +47,8 @@ void AskBox::match()
                 rank = -1;
                 break;
             }
-            rank += int(found - words.begin()) + (found->size() == part.size() ? 0 : 1);
+            rank += int(found - words.begin()) + (found->size() == part.size() ? 0 : 1) + (found < before ? 20 : 0);
+            before = found;
         }
         if (rank >= 0) hits.emplace_back(rank, i);
     }

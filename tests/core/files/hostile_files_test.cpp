@@ -5,6 +5,7 @@
 #include "document_json.h"
 #include "error.h"
 #include "mask_definition.h"
+#include "project_file.h"
 #include "temporary_folder.h"
 
 #include <cmath>
@@ -164,9 +165,14 @@ TEST(HostileFiles, KeptInputs)
                 EXPECT_EQ(parseDocument(documentText(document), "q"), document);
                 continue;
             }
+            Progress progress;
+            if (kind == "packed") {
+                setenv("XDG_CACHE_HOME", (folder / "cache").c_str(), 1);
+                openProject(folder.write("a.fulvexpack", bytes), progress);
+                continue;
+            }
             ImportOptions options;
             options.format = kind;
-            Progress progress;
             const Capture capture =
                 readCapture(folder.write(kind == "sigmf" ? "a.sigmf-meta" : "a.in", bytes), options, progress);
             EXPECT_GT(capture.axis.count, 0) << entry.path();
