@@ -1,6 +1,6 @@
-// Looking at a billion samples: fulvex-bench-open FILE makes FILE (16-bit integers, 2 GB, NPY) where it is missing, then
-// opens it as the desktop does and prints: seconds to the first picture, peak memory in MB at that time, seconds to the whole
-// pyramid, seconds to open it again (the pyramid is kept), peak memory in MB at the end.
+// Looking at a billion samples: fulvex-bench-open FILE makes FILE (16-bit integers, 2 GB, NPY) where it is missing,
+// then opens it as the desktop does and prints: seconds to the first picture, peak memory in MB at that time, seconds
+// to the whole pyramid, seconds to open it again (the pyramid is kept), peak memory in MB at the end.
 
 #include "engine.h"
 #include "npy_header.h"

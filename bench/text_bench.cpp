@@ -1,5 +1,5 @@
-// Reading a text table: fulvex-bench-text FILE makes FILE (time and two channels, 2 million rows) where it is missing, reads
-// it, and prints seconds, bytes, and a sum over all bits of all values, which the NumPy twin must give too.
+// Reading a text table: fulvex-bench-text FILE makes FILE (time and two channels, 2 million rows) where it is missing,
+// reads it, and prints seconds, bytes, and a sum over all bits of all values, which the NumPy twin must give too.
 
 #include "capture_reader.h"
 

@@ -1,9 +1,11 @@
 // Files on their way in, as a user brings them: dropped, looked at, corrected, taken.
 
 #include "desktop_support.h"
+#include "document_json.h"
 #include "temporary_folder.h"
 
 #include <QSettings>
+#include <QStandardPaths>
 #include <cmath>
 #include <cstring>
 #include <gmock/gmock.h>
@@ -212,4 +214,126 @@ TEST(Import, FactorsAreReadAsEngineersWriteThem)
     EXPECT_DOUBLE_EQ(*parseFactor("20 dB"), 10);
     EXPECT_DOUBLE_EQ(*parseFactor("1m"), 1e-3);
     for (const char *words : {"", "0", "ten", "dB", "1:10:1", "nan"}) EXPECT_FALSE(parseFactor(words)) << words;
+}
+
+TEST(Import, ArraysOfAFileAreChosen)
+{
+    forgetCorrections();
+    Desk desk;
+    desk.drop({FULVEX_FIXTURES "/two-arrays.npz"});
+    ASSERT_TRUE(desk.importShown());
+    EXPECT_TRUE(desk.find<QLineEdit>("columnName1"));
+    auto *button = desk.find<QPushButton>("importDatasets");
+    ASSERT_TRUE(button);
+    QStringList names;
+    for (QAction *action : button->menu()->actions()) names << action->text();
+    ASSERT_TRUE(names.contains("p") && names.contains("n")) << names.join(" ").toStdString();
+    button->menu()->actions()[int(names.indexOf("n"))]->trigger();
+    ASSERT_TRUE(desk.importShown());
+    EXPECT_FALSE(desk.find<QLineEdit>("columnName1"));
+    EXPECT_EQ(desk.find<QLineEdit>("columnName0")->text(), "n");
+    desk.takeImport();
+    EXPECT_THAT(desk.bench().document().captures[0].import.datasets, testing::ElementsAre("n"));
+    desk.bench().undoStack().clear();
+    forgetCorrections();
+}
+
+TEST(Import, SeparatorDecimalSignAndTimeColumnAreCorrected)
+{
+    forgetCorrections();
+    const test::TemporaryFolder folder;
+    // Three columns of pairs with decimal commas, or six of whole numbers: only who saved it knows.
+    QString table = "volts,amps,seconds,spare\n";
+    for (int i = 0; i < 50; ++i) table += QString("%1,%2,%3,%4\n").arg(i % 7).arg(i % 5).arg(3 * i).arg(i % 3);
+    Desk desk;
+    desk.drop({QString::fromStdString(folder.write("pairs.csv", table.toStdString()))});
+    ASSERT_TRUE(desk.importShown());
+    const auto choose = [&](const char *name, const QString &words) {
+        auto *box = desk.find<QComboBox>(name);
+        const int index = box->findText(words, Qt::MatchStartsWith);
+        ASSERT_GE(index, 0) << words.toStdString();
+        box->setCurrentIndex(index);
+        emit box->activated(index);
+        ASSERT_TRUE(desk.importShown());
+    };
+    choose("importTime", "column 2: seconds");
+    EXPECT_EQ(desk.find<QLineEdit>("importInterval")->text(), "3 s");
+    EXPECT_EQ(desk.find<QLineEdit>("columnName1")->text(), "amps");
+    choose("importSeparator", "semicolon"); // no table then: said, and mended by the same field
+    EXPECT_THAT(desk.find<QLabel>("importHint")->text().toStdString(), testing::HasSubstr("▲"));
+    EXPECT_FALSE(desk.find<QPushButton>("importAdd")->isEnabled());
+    choose("importSeparator", "comma");
+    desk.takeImport();
+    const ImportOptions &import = desk.bench().document().captures[0].import;
+    EXPECT_EQ(import.separator, ',');
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(desk.bench().results()->captures[0].channels, 3);
+    desk.bench().undoStack().clear();
+    forgetCorrections();
+}
+
+/// Everything once: a strange table dropped, corrected, renamed, scaled, deskewed from the check, marked, noted, saved,
+/// and after more work and a crash gone on with.
+TEST(Import, FromADroppedFileThroughACrashToTheSameWork)
+{
+    forgetCorrections();
+    const QDir unsaved(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/unsaved");
+    QDir(unsaved).removeRecursively();
+    const test::TemporaryFolder folder;
+    const QString project = QString::fromStdString(folder / "bench.fulvex");
+    Document before;
+    {
+        Desk desk;
+        desk.drop({QString::fromStdString(folder.write("strange.txt", strangeTable(1.5).toStdString()))});
+        ASSERT_TRUE(desk.importShown());
+        type(desk.find<QLineEdit>("columnFactor1"), "10:1");
+        ASSERT_TRUE(desk.importShown());
+        desk.takeImport();
+        ASSERT_TRUE(desk.settled());
+        desk.bench().select({Selection::Kind::channel, "cam_n"});
+        type(desk.find<QLineEdit>("label"), "Camera, leg n");
+        type(desk.find<QLineEdit>("scale"), "1");
+        ASSERT_TRUE(desk.settled());
+        desk.bench().select({Selection::Kind::capture, desk.bench().document().captures[0].id});
+        ASSERT_TRUE(test::waitFor([&] { return desk.find<QPushButton>("remedy") != nullptr; }));
+        QTest::mouseClick(desk.find<QPushButton>("remedy"), Qt::LeftButton);
+        ASSERT_TRUE(desk.settled());
+        auto *trace = desk.find<QWidget>("traceTile");
+        QTest::mouseClick(trace, Qt::LeftButton, {}, QPoint(300, 120));
+        QTest::mouseClick(trace, Qt::LeftButton, Qt::ShiftModifier, QPoint(420, 120));
+        desk.answer("the first dent");
+        QTest::mouseDClick(trace, Qt::LeftButton, {}, QPoint(360, 140));
+        desk.answer(project);
+        desk.key(Qt::Key_S, Qt::ControlModifier);
+        desk.bench().errands().finish();
+        ASSERT_TRUE(QFile::exists(project)) << desk.message().toStdString();
+        EXPECT_FALSE(desk.window().isWindowModified());
+        desk.bench().change("title", [](Document &document) { document.title = "after the tide"; });
+        before = desk.bench().document();
+        ASSERT_TRUE(test::waitFor([&] { return !unsaved.entryList(QDir::Files).isEmpty(); }));
+        const QString copy = unsaved.filePath(unsaved.entryList(QDir::Files).first());
+        ASSERT_TRUE(
+            test::waitFor([&] { return QFile::copy(copy, unsaved.filePath("999999999-1-1")); })); // as if killed
+        desk.bench().undoStack().clear();
+    }
+    Desk desk;
+    desk.window().offerRecovery();
+    QTest::mouseClick(desk.find<QPushButton>("recover"), Qt::LeftButton);
+    ASSERT_TRUE(desk.settled());
+    const Document &after = desk.bench().document();
+    EXPECT_EQ(after.title, "after the tide");
+    EXPECT_EQ(after.channels, before.channels);
+    EXPECT_EQ(after.channels[1].label, "Camera, leg n");
+    EXPECT_NEAR(after.channels[1].delay, -3e-9, 0.1e-9);
+    EXPECT_EQ(after.markers, before.markers);
+    EXPECT_EQ(after.markers.size(), 2u);
+    ASSERT_EQ(after.notes.size(), 1u);
+    EXPECT_EQ(after.notes[0].text, "the first dent");
+    EXPECT_EQ(desk.bench().results()->firstError(), "");
+    EXPECT_EQ(desk.bench().path(), project);
+    EXPECT_TRUE(desk.window().isWindowModified());
+    desk.key(Qt::Key_S, Qt::ControlModifier);
+    desk.bench().errands().finish();
+    EXPECT_EQ(loadDocument(project.toStdString()).title, "after the tide");
+    forgetCorrections();
 }

@@ -4,6 +4,7 @@
 #include "formula.h"
 #include "number_text.h"
 #include "pair_check.h"
+#include "pattern_check.h"
 
 #include <algorithm>
 #include <set>
@@ -76,6 +77,20 @@ void checkLoop(Evaluation &evaluation, const ClockEntry &clock, std::vector<Find
 
 } // namespace
 
+static std::vector<Finding> patternFindings(Evaluation &evaluation, const ClockEntry &entry)
+{
+    try {
+        const auto node = evaluation.clock(entry.id);
+        const Clock &clock = *node.clock;
+        return *evaluation.checked({entry.source}, "pattern" + node.key, [&](Progress &) {
+            const auto symbols = symbolsOf(clock.edges(), [&](std::size_t edge) { return clock.numberOf(edge); });
+            return checkPattern(patternLength(symbols), clock.unitIntervals(), entry.source);
+        });
+    } catch (const Unmeasurable &) {
+        return {}; // without a clock there are no symbols
+    }
+}
+
 std::vector<Finding> captureFindings(Evaluation &evaluation, const CaptureEntry &capture)
 {
     const Document &document = evaluation.document();
@@ -93,7 +108,7 @@ std::vector<Finding> captureFindings(Evaluation &evaluation, const CaptureEntry 
     for (const ChannelEntry &entry : document.channels) {
         if (!entry.formula.empty() || entry.capture != capture.id) continue;
         guarded([&] {
-            append(*evaluation.checked({entry.id}, [&](Progress &progress) {
+            append(*evaluation.checked({entry.id}, "", [&](Progress &progress) {
                 return checkChannel(checkedChannel(evaluation, entry), progress);
             }));
         });
@@ -102,7 +117,7 @@ std::vector<Finding> captureFindings(Evaluation &evaluation, const CaptureEntry 
         const auto legs = legsOf(document, entry);
         if (!legs || findEntry(document.channels, legs->second)->capture != capture.id) continue;
         guarded([&] {
-            append(*evaluation.checked({legs->first, legs->second}, [&](Progress &progress) {
+            append(*evaluation.checked({legs->first, legs->second}, "", [&](Progress &progress) {
                 return checkPair(checkedChannel(evaluation, *findEntry(document.channels, legs->first)),
                                  checkedChannel(evaluation, *findEntry(document.channels, legs->second)), progress);
             }));
@@ -113,7 +128,14 @@ std::vector<Finding> captureFindings(Evaluation &evaluation, const CaptureEntry 
             std::set<std::string> leaves;
             collectLeaves(document, clock.source, leaves);
             const bool here = !leaves.empty() && findEntry(document.channels, *leaves.begin())->capture == capture.id;
-            if (here) checkLoop(evaluation, clock, findings);
+            if (!here) return;
+            checkLoop(evaluation, clock, findings);
+            for (const Finding &finding : patternFindings(evaluation, clock)) { // of each source once
+                const bool known = std::any_of(findings.begin(), findings.end(), [&](const Finding &other) {
+                    return other.check == finding.check && other.channel == finding.channel;
+                });
+                if (!known) findings.push_back(finding);
+            }
         });
     }
     return findings;

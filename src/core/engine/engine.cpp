@@ -32,6 +32,8 @@ CaptureResult captureResult(Evaluation &evaluation, const CaptureEntry &entry, c
         result.sampleInterval = capture->intervalKnown ? capture->axis.interval : 0;
         for (const std::string &remark : capture->remarks)
             result.findings.push_back({"reading", "info", remark, {}, {}, {}, {}});
+        for (const std::string &doubt : capture->doubts)
+            result.findings.push_back({"time_column", "warning", doubt, {}, {}, {}, {}});
         if (!capture->intervalKnown)
             result.findings.push_back({"interval",
                                        "warning",

@@ -161,9 +161,9 @@ Waveform Evaluation::column(const ChannelEntry &entry)
 }
 
 std::shared_ptr<const std::vector<Finding>> Evaluation::checked(const std::vector<std::string> &channels,
-                                                                const Check &check)
+                                                                const std::string &further, const Check &check)
 {
-    std::string inputs;
+    std::string inputs = further;
     for (const std::string &id : channels) inputs += id + channel(id).key + findEntry(m_document.channels, id)->unit;
     return m_cache.get<std::vector<Finding>>(keyOf("check", inputs), [&] { return check(m_progress); });
 }

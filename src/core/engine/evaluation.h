@@ -47,7 +47,8 @@ public:
     Waveform column(const ChannelEntry &entry);
     /// What a check of these channels found, cached by them.
     using Check = std::function<std::vector<Finding>(Progress &)>;
-    std::shared_ptr<const std::vector<Finding>> checked(const std::vector<std::string> &channels, const Check &check);
+    std::shared_ptr<const std::vector<Finding>> checked(const std::vector<std::string> &channels,
+                                                        const std::string &further, const Check &check);
     /// `sketchWillDo`: where the pyramid of a long record would have to be built, gives a sketch of it.
     Node<Pyramid> pyramid(const std::string &channelId, bool sketchWillDo);
     /// Samples of a region (empty id: all). Throws Unmeasurable when none lie in it.

@@ -30,7 +30,8 @@ std::optional<Pyramid> PyramidStore::find(const std::string &key, std::int64_t s
         const auto file = MappedFile::open(path);
         const auto bytes = file->bytes();
         const auto blocks = std::size_t((samples + Pyramid::finest - 1) / Pyramid::finest);
-        if (bytes.size() != sizeof magic + blocks * sizeof(Extent) || std::memcmp(bytes.data(), magic, sizeof magic) != 0)
+        if (bytes.size() != sizeof magic + blocks * sizeof(Extent) ||
+            std::memcmp(bytes.data(), magic, sizeof magic) != 0)
             return {};
         std::vector<Extent> ground(blocks);
         std::memcpy(ground.data(), bytes.data() + sizeof magic, blocks * sizeof(Extent));

@@ -7,8 +7,9 @@
 
 namespace fulvex {
 
-/// Pyramids of long records in the user's cache folder, by the key of what they were built from: opening a capture again
-/// need not read all of it. Only convenience: a folder that cannot be used, or a file that is not whole, is passed over.
+/// Pyramids of long records in the user's cache folder, by the key of what they were built from: opening a capture
+/// again need not read all of it. Only convenience: a folder that cannot be used, or a file that is not whole, is
+/// passed over.
 class PyramidStore {
 public:
     static constexpr std::int64_t leastSamples = 1 << 24; ///< shorter records are read faster than looked up

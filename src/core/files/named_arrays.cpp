@@ -127,6 +127,9 @@ Capture captureOf(const std::string &file, std::vector<NamedArray> arrays, const
     if (arrays.empty()) throw Error(file, "holds no array of numbers", "export the samples as numbers");
     Capture capture;
     capture.intervalKnown = false;
+    for (const NamedArray &array : arrays) {
+        if (array.count() != 1) capture.choices.push_back(array.name);
+    }
     takeTimeFacts(arrays, capture);
     std::vector<NamedArray> chosen = choose(file, arrays, options, capture.remarks);
     for (const NamedArray &array : chosen) {
@@ -137,9 +140,11 @@ Capture captureOf(const std::string &file, std::vector<NamedArray> arrays, const
         std::vector<double> values(std::size_t(times->count()));
         times->columns[0].read(0, values);
         const auto [factor, unit] = plainUnit(times->columns[0].unit);
-        capture.axis = uniformTimes(values, unit == "s" ? factor : 1, file, [&](std::size_t row) {
+        const UniformTimes found = uniformTimes(values, unit == "s" ? factor : 1, file, [&](std::size_t row) {
             return file + ": \"" + times->name + "\"[" + std::to_string(row) + "]";
         });
+        capture.axis = found.axis;
+        if (!found.doubt.empty()) capture.doubts.push_back(found.doubt);
         capture.intervalKnown = true;
     }
     for (NamedArray &array : chosen) {

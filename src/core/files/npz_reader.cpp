@@ -94,14 +94,15 @@ Capture readNpz(std::shared_ptr<const MappedFile> file, const ImportOptions &opt
         if ((facts.valid & needed) != needed || !std::string_view(facts.name).ends_with(".npy")) continue;
         const std::string entry(facts.name, std::strlen(facts.name) - 4);
         const auto &wanted = options.datasets;
-        if (!wanted.empty() && !isAskedFor(wanted, entry)) {
+        constexpr zip_uint64_t oneNumber = 256; // with its header: it may state the sample interval
+        if (!wanted.empty() && !isAskedFor(wanted, entry) && facts.size > oneNumber) {
             arrays.push_back({entry, {}, {}, {}});
             continue;
         }
         try {
             arrays.push_back(readEntry(zip.get(), facts, file, budget, progress));
         } catch (const Error &error) {
-            if (!wanted.empty()) throw;
+            if (!wanted.empty() && isAskedFor(wanted, entry)) throw;
             remarks.push_back(error.what()); // texts and objects lie beside samples
         }
     }

@@ -66,6 +66,10 @@ Capture readRaw(std::shared_ptr<const MappedFile> file, const ImportOptions &opt
         throw Error(name, "three-byte samples are read little-endian only", "set \"byte_order\": \"little\"");
     layout.channels = options.interleave.value_or(1);
     fillLayout(layout, bytes, name, capture.remarks);
+    if (layout.offset > 0)
+        capture.facts.push_back({"header", std::to_string(layout.offset) + " bytes", 0, layout.offset});
+    capture.facts.push_back({"first samples", std::string(sampleTypeName(layout.type)), layout.offset,
+                             std::size_t(layout.channels) * sampleSize(layout.type)});
     capture.columns = mappedColumns(file, layout);
     capture.axis.count = layout.samples;
     capture.intervalKnown = false;

@@ -161,6 +161,26 @@ void dropIdleColumns(Columns &columns, TextDialect &dialect, std::optional<std::
     }
 }
 
+/// Start and interval by the time column; rows that are left out become gaps.
+void takeTimes(Columns &columns, std::size_t timeColumn, double factor, std::size_t firstLine, Capture &capture)
+{
+    const auto at = [&](std::size_t row) { return capture.file + ": line " + std::to_string(firstLine + row); };
+    const std::vector<std::int64_t> places = placesOnGrid(columns[timeColumn]);
+    if (!places.empty()) {
+        const std::size_t rows = columns[timeColumn].size();
+        const double first = columns[timeColumn].front(), last = columns[timeColumn].back();
+        for (auto &column : columns) column = spreadOver(places, column);
+        capture.doubts.push_back(
+            std::to_string(places.back() - std::int64_t(rows)) + " of " + std::to_string(places.back()) +
+            " rows are missing, as the times tell: they are gaps, which nothing is measured across");
+        for (std::size_t i = 0; i < columns[timeColumn].size(); ++i) // so that it is a whole column again
+            columns[timeColumn][i] = first + (last - first) * double(i) / double(places.back() - 1);
+    }
+    const UniformTimes times = uniformTimes(columns[timeColumn], factor, capture.file, at);
+    capture.axis = times.axis;
+    if (!times.doubt.empty()) capture.doubts.push_back(times.doubt);
+}
+
 /// A time column is believed, but for the last digits, which lines before the table state exactly.
 void takeStatedTimes(const TextDialect &dialect, bool timed, Capture &capture)
 {
@@ -250,15 +270,15 @@ Capture readText(std::shared_ptr<const MappedFile> file, const ImportOptions &op
     file->release(file->bytes());
 
     Capture capture;
+    capture.file = name;
     capture.axis.count = std::int64_t(columns[0].size());
+    capture.choices = dialect.names;
     auto timeColumn = findTimeColumn(columns, dialect, options, name);
     if (timeColumn) {
         const double factor =
             plainUnit(dialect.units[*timeColumn]).second == "s" ? plainUnit(dialect.units[*timeColumn]).first : 1;
         if (columns[0].size() >= 2 || !(options.sampleInterval || dialect.interval))
-            capture.axis = uniformTimes(columns[*timeColumn], factor, name, [&](std::size_t row) {
-                return name + ": line " + std::to_string(dialect.dataLine + row);
-            });
+            takeTimes(columns, *timeColumn, factor, dialect.dataLine, capture);
     } else {
         capture.intervalKnown = false;
     }

@@ -57,7 +57,10 @@ struct Capture {
     TimeAxis axis;
     bool intervalKnown = true; ///< false: the file states none and the document gives none
     std::vector<Waveform> columns;
-    std::vector<std::string> remarks;         ///< what the reader had to assume, in words
+    std::vector<std::string> remarks; ///< what the reader had to assume, in words
+    std::vector<std::string> doubts;  ///< what in its times may spoil results, in words
+    /// What the import can choose among: the columns of a text table by place, the arrays of a file of several.
+    std::vector<std::string> choices;
     std::vector<ReadFact> facts;              ///< what it found written, in the order of the file
     std::vector<std::filesystem::path> files; ///< all that belong to it, where it is more than the one opened
 };

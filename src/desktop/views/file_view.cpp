@@ -53,7 +53,8 @@ void FileView::show(const QByteArray &head, std::vector<ReadFact> facts, const L
 void FileView::layOut()
 {
     m_lines.clear();
-    if (!isText(m_head)) {
+    m_bytes = !isText(m_head);
+    if (m_bytes) {
         for (qsizetype at = 0; at < std::min<qsizetype>(m_head.size(), 1024); at += bytesPerRow) {
             const QByteArray row = m_head.mid(at, bytesPerRow);
             QString letters;
@@ -118,12 +119,22 @@ void FileView::paintEvent(QPaintEvent *)
         painter.drawText(QRectF(0, row.top(), left - 12, rowHeight), Qt::AlignRight | Qt::AlignVCenter, line.number);
         for (std::size_t f = 0; f < m_facts.size(); ++f) {
             const ReadFact &fact = m_facts[f];
-            if (fact.length == 0 || qsizetype(fact.offset) < line.offset ||
-                qsizetype(fact.offset) >= line.offset + line.length)
+            const auto from = qsizetype(fact.offset), to = qsizetype(fact.offset + fact.length);
+            const bool begins = from >= line.offset && from < line.offset + line.length;
+            if (fact.length == 0 || !(m_bytes ? from < line.offset + line.length && to > line.offset : begins))
                 continue;
             QColor tint = m_look->accentWash;
             if (int(f) == m_pointed) tint = tint.darker(112);
-            painter.fillRect(row.adjusted(-6, 1, 0, -1), tint);
+            QRectF place = row.adjusted(-6, 1, 0, -1);
+            if (m_bytes) { // the very bytes
+                const double letter = QFontMetricsF(m_fixed).horizontalAdvance('0');
+                const auto first = double(std::max(from, line.offset) - line.offset),
+                           last = double(std::min(to, line.offset + line.length) - line.offset);
+                place = QRectF(row.left() + 3 * first * letter - 2, row.top() + 1,
+                               (3 * (last - first) - 1) * letter + 4, rowHeight - 2);
+            }
+            painter.fillRect(place, tint);
+            if (!begins) continue;
             painter.setFont(m_look->font(14));
             painter.setPen(m_look->accent);
             painter.drawText(QRectF(right + 4, row.top(), 22, rowHeight), Qt::AlignCenter, badge(int(f)));

@@ -36,6 +36,7 @@ private:
     std::vector<Line> m_lines;
     const Look *m_look = &Look::light();
     QFont m_fixed;
+    bool m_bytes = false; ///< shown as bytes, not as lines
     int m_pointed = -1;
 };
 

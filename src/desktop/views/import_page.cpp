@@ -275,6 +275,7 @@ void ImportPage::fillFacts(QGridLayout *grid)
                      }),
                 one.options.interleave.has_value());
     }
+    if (!capture && !raw) fillTableFacts(grid); // it may be these that keep it from being read
     if (!capture) return;
     const auto timed = [](const QString &words, const char *unit) { return parseQuantity(words.toStdString(), unit); };
     const QString interval = capture->intervalKnown ? shortText(capture->axis.interval, "s") : QString();
@@ -301,21 +302,76 @@ void ImportPage::fillFacts(QGridLayout *grid)
                      return draft().options.start.has_value();
                  }),
             one.options.start.has_value(), factNamed("start"));
-    if (capture->format == "csv") {
-        const bool none = one.options.timeColumn && !*one.options.timeColumn;
-        addFact(grid, tr("time column"),
-                choice("importTime", {tr("as found"), tr("none"), tr("column 0"), tr("column 1"), tr("column 2")},
-                       !one.options.timeColumn ? 0
-                       : none                  ? 1
-                                               : 2 + std::min(2, std::get<int>(**one.options.timeColumn)),
-                       [this](int index) {
-                           auto &column = draft().options.timeColumn;
-                           if (index == 0) column.reset();
-                           if (index == 1) column = std::optional<ImportOptions::Column>();
-                           if (index > 1) column = std::optional<ImportOptions::Column>(index - 2);
-                       }),
-                one.options.timeColumn.has_value(), factNamed("names"));
+    if (capture->format == "csv") fillTableFacts(grid);
+    if (capture->format == "npz" || capture->format == "mat" || capture->format == "hdf5") {
+        const auto &taken = one.options.datasets;
+        auto *button = new QPushButton(
+            taken.empty()
+                ? tr("as found")
+                : text(taken.front()) + (taken.size() > 1 ? tr(" and %1 more").arg(taken.size() - 1) : QString()));
+        button->setObjectName("importDatasets");
+        auto *menu = new QMenu(button);
+        for (const std::string &name : capture->choices) {
+            QAction *action = menu->addAction(text(name));
+            action->setCheckable(true);
+            action->setChecked(std::find(taken.begin(), taken.end(), name) != taken.end());
+            connect(action, &QAction::triggered, this, [this, name](bool on) {
+                auto &list = draft().options.datasets;
+                std::erase(list, name);
+                if (on) list.push_back(name);
+                reread();
+            });
+        }
+        button->setMenu(menu);
+        addFact(grid, tr("arrays"), button, !taken.empty());
     }
+}
+
+void ImportPage::fillTableFacts(QGridLayout *grid)
+{
+    ImportOptions &options = draft().options;
+    const auto addChoice = [&](const QString &words, const QString &name, std::optional<char> ImportOptions::*member,
+                               const std::vector<std::pair<QString, char>> &signs, const std::string &fact) {
+        QStringList shown{tr("as found")};
+        int current = 0;
+        for (const auto &[title, sign] : signs) {
+            shown << title;
+            if (options.*member == sign) current = int(shown.size()) - 1;
+        }
+        addFact(grid, words,
+                choice(name, shown, current,
+                       [this, member, signs](int index) {
+                           draft().options.*member =
+                               index ? std::optional(signs[std::size_t(index) - 1].second) : std::nullopt;
+                       }),
+                (options.*member).has_value(), factNamed(fact));
+    };
+    addChoice(tr("separator"), "importSeparator", &ImportOptions::separator,
+              {{tr("comma"), ','}, {tr("semicolon"), ';'}, {tr("tab"), '\t'}, {tr("blanks"), ' '}}, "separator");
+    addChoice(tr("decimal sign"), "importDecimal", &ImportOptions::decimal, {{tr("point"), '.'}, {tr("comma"), ','}},
+              "decimal");
+    if (!draft().capture) return;
+    QStringList columns{tr("as found"), tr("none")};
+    const auto &names = draft().capture->choices;
+    for (std::size_t i = 0; i < std::min<std::size_t>(names.size(), 64); ++i)
+        columns << tr("column %1").arg(i) + (names[i].empty() ? QString() : ": " + text(names[i]));
+    int current = 0;
+    if (options.timeColumn) {
+        const auto &column = *options.timeColumn;
+        const int *index = column ? std::get_if<int>(&*column) : nullptr;
+        const auto named =
+            column && !index ? std::find(names.begin(), names.end(), std::get<std::string>(*column)) : names.end();
+        current = !column ? 1 : 2 + (index ? *index : named == names.end() ? -2 : int(named - names.begin()));
+    }
+    addFact(grid, tr("time column"),
+            choice("importTime", columns, current,
+                   [this](int index) {
+                       auto &column = draft().options.timeColumn;
+                       if (index == 0) column.reset();
+                       if (index == 1) column = std::optional<ImportOptions::Column>();
+                       if (index > 1) column = std::optional<ImportOptions::Column>(index - 2);
+                   }),
+            options.timeColumn.has_value(), factNamed("names"));
 }
 
 QWidget *ImportPage::columnCard(std::size_t index)
@@ -415,7 +471,8 @@ void ImportPage::fillHints()
         words << tr("▲ The file does not state its sample interval: give one.");
     if (one.recalled) words << tr("Corrections are those of the last file of this shape.");
     if (one.capture && one.problem.isEmpty())
-        for (const std::string &remark : one.capture->remarks) words << text(remark);
+        for (const auto *list : {&one.capture->doubts, &one.capture->remarks})
+            for (const std::string &remark : *list) words << text(remark);
     m_hint->setText(words.join("  ·  "));
     const int index = m_tabs->currentIndex();
     const bool pairOfFiles = index + 1 < int(m_drafts.size()) && arePair(one, m_drafts[std::size_t(index) + 1]);

@@ -34,6 +34,7 @@ protected:
 private:
     ImportDraft &draft() { return m_drafts[std::size_t(m_tabs->currentIndex())]; }
     void rebuild();
+    void fillTableFacts(QGridLayout *grid);
     void fillFacts(QGridLayout *grid);
     void fillColumns(QVBoxLayout *column);
     void fillHints();

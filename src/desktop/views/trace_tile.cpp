@@ -393,7 +393,8 @@ void TraceTile::editNote(const std::string &id)
 void TraceTile::mouseDoubleClickEvent(QMouseEvent *event)
 {
     m_drag = Drag::none;
-    if (std::exchange(m_markerByClick, false)) bench().undoStack().undo(); // the first click was the beginning of this
+    const bool samePlace = (event->position() - m_from).manhattanLength() < 8;
+    if (std::exchange(m_markerByClick, false) && samePlace) bench().undoStack().undo(); // by this one's first click
     m_taken = figureOf(body());
     const Grip grip = gripAt(m_taken, body(), event->position(), bench().look());
     if (grip.kind == Grip::Kind::note || grip.kind == Grip::Kind::pin)

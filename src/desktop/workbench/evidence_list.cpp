@@ -2,6 +2,7 @@
 
 #include "axis_painter.h"
 #include "number_text.h"
+#include "trace_figure.h"
 
 #include <algorithm>
 #include <cmath>
@@ -97,7 +98,7 @@ EvidenceList ofRow(const Results &results, const Row &row)
 
 namespace {
 
-EvidenceList ofCapture(const CaptureResult &capture)
+EvidenceList ofCapture(const Results &results, const CaptureResult &capture)
 {
     EvidenceList list;
     list.heading = QString("the check of %1").arg(text(capture.id));
@@ -109,8 +110,12 @@ EvidenceList ofCapture(const CaptureResult &capture)
         for (const Finding &finding : capture.findings) {
             if ((finding.level == "warning") != warning) continue;
             const QString place = finding.channel.empty() ? QString() : text(finding.channel + ": ");
+            // What is of the whole channel leads to all of it.
+            const auto whole =
+                wholeSpan(results, finding.channel.empty() ? std::vector<std::string>() : std::vector{finding.channel});
+            const auto [from, to] = whole.value_or(std::pair(0.0, 0.0));
             list.items.push_back({{(warning ? QString("▲ ") : QString("· ")) + place + text(finding.text)},
-                                  {finding.from.value_or(0), finding.to.value_or(0), finding.channel, false}});
+                                  {finding.from.value_or(from), finding.to.value_or(to), finding.channel, false}});
         }
     }
     return list;
@@ -124,7 +129,8 @@ EvidenceList evidenceOf(const Results &results, const Selection &selection)
     nothing.heading = "nothing selected";
     nothing.empty = "Select a row of the Ledger, an eye or a mask: the moments behind it appear here, worst first.";
     if (selection.kind == Selection::Kind::capture) {
-        if (const CaptureResult *capture = findEntry(results.captures, selection.id)) return ofCapture(*capture);
+        if (const CaptureResult *capture = findEntry(results.captures, selection.id))
+            return ofCapture(results, *capture);
     }
     if (selection.kind == Selection::Kind::measurement) {
         if (const Row *row = findEntry(results.rows, selection.id)) return ofRow(results, *row);

@@ -1,6 +1,5 @@
-#include "pyramid_store.h"
-
 #include "cache_folder.h"
+#include "pyramid_store.h"
 #include "temporary_folder.h"
 
 #include <cstdlib>

@@ -238,6 +238,20 @@ TEST(TextReader, ALongTableIsCutIntoPartsWithoutLoss)
     for (std::size_t i = 0; i < values.size(); ++i) ASSERT_EQ(values[i], double(i % 1000));
 }
 
+TEST(TextReader, RowsThatAreMissingAreGaps)
+{
+    const Capture capture = read("Time,a\n0,1\n1,2\n2,3\n5,4\n6,5\n7,6\n");
+    EXPECT_EQ(capture.axis.count, 8);
+    EXPECT_EQ(capture.axis.interval, 1);
+    std::vector<double> values(8);
+    capture.columns[0].read(0, values);
+    EXPECT_EQ(values[2], 3);
+    EXPECT_TRUE(std::isnan(values[3]) && std::isnan(values[4]));
+    EXPECT_EQ(values[5], 4);
+    ASSERT_EQ(capture.doubts.size(), 1u);
+    EXPECT_THAT(capture.doubts[0], testing::StartsWith("2 of 8 rows are missing"));
+}
+
 TEST(TextReader, BrokenTablesSayWhereAndHow)
 {
     EXPECT_EQ(errorOf("t,a\n0,1\n1,2\n2,x3\n3,4\n"),
@@ -247,7 +261,7 @@ TEST(TextReader, BrokenTablesSayWhereAndHow)
     EXPECT_THAT(
         errorOf("t,a\n0,1\n1,2\n2,3\n3"),
         testing::HasSubstr("line 5: 1 columns where the rows above have 2; the file seems to end within a row"));
-    EXPECT_THAT(errorOf("Time,a\n0,1\n1,2\n5,3\n6,4\n7,5\n"), testing::HasSubstr("off a uniform grid"));
+    EXPECT_THAT(errorOf("Time,a\n0,1\n1,2\n5.5,3\n6.5,4\n7.5,5\n"), testing::HasSubstr("off a uniform grid"));
     EXPECT_THAT(errorOf("Time,a\n0,1\n1,2\n0.5,3\n2,4\n"),
                 testing::HasSubstr("line 4: the time runs backwards or stands still"));
     EXPECT_THAT(errorOf("no numbers\nat all 5x\n"),

@@ -98,7 +98,8 @@ TEST(UniformTimes, AreFoundByTheirEnds)
     const auto at = [](std::size_t row) { return "row " + std::to_string(row); };
     std::vector<double> times;
     for (int i = 0; i < 1000; ++i) times.push_back(std::round((-5 + i / 3.0) * 100) / 100); // two decimals
-    const TimeAxis axis = uniformTimes(times, 1e-6, "f", at);
+    const auto [axis, doubt] = uniformTimes(times, 1e-6, "f", at);
+    EXPECT_EQ(doubt, "");
     EXPECT_EQ(axis.count, 1000);
     EXPECT_NEAR(axis.start, -5e-6, 1e-12);
     EXPECT_NEAR(axis.interval, 1e-6 / 3, 0.01e-6 / 999);
@@ -115,6 +116,34 @@ TEST(UniformTimes, AreFoundByTheirEnds)
     EXPECT_THAT(refused({0, 0, 0}), testing::HasSubstr("stands still"));
     EXPECT_THAT(refused({5}), testing::HasSubstr("one row"));
     EXPECT_THAT(refused({0, 1, 2, 9, 10}), testing::HasSubstr("off a uniform grid"));
+}
+
+TEST(UniformTimes, ThatScatterAreTakenWithADoubt)
+{
+    const auto at = [](std::size_t row) { return "row " + std::to_string(row); };
+    std::vector<double> times;
+    for (int i = 0; i < 100; ++i) times.push_back(i * 1e-9 + (i == 40 ? 0.3e-9 : 0));
+    const auto [axis, doubt] = uniformTimes(times, 1, "f", at);
+    EXPECT_NEAR(axis.interval, 1e-9, 1e-21);
+    EXPECT_THAT(doubt, testing::HasSubstr("up to 300 ps off a uniform grid of 1.000 ns (at row 40)"));
+    times[40] = 40e-9 + 0.015e-9; // below 2 % of the interval: as any clock is
+    EXPECT_EQ(uniformTimes(times, 1, "f", at).doubt, "");
+}
+
+TEST(UniformTimes, RowsThatAreLeftOutHaveTheirPlaces)
+{
+    EXPECT_THAT(placesOnGrid(std::vector<double>{0, 1, 2, 5, 6, 7}), testing::ElementsAre(0, 1, 2, 5, 6, 7, 8));
+    EXPECT_TRUE(placesOnGrid(std::vector<double>{0, 1, 2, 3, 4}).empty());          // all there
+    EXPECT_TRUE(placesOnGrid(std::vector<double>{0, 1, 2, 4.5, 5.5, 6.5}).empty()); // on no grid
+    EXPECT_TRUE(placesOnGrid(std::vector<double>{0, 1, 2, 1, 3}).empty());
+    EXPECT_TRUE(placesOnGrid(std::vector<double>{0, 1, 2, 3, 1e18}).empty()); // mostly gap
+    EXPECT_TRUE(placesOnGrid(std::vector<double>{0, NAN, 2, 9}).empty());
+    EXPECT_TRUE(placesOnGrid({}).empty());
+    const std::vector<double> spread = spreadOver(std::vector<std::int64_t>{0, 2, 3}, std::vector<double>{5, 6});
+    ASSERT_EQ(spread.size(), 3u);
+    EXPECT_EQ(spread[0], 5);
+    EXPECT_TRUE(std::isnan(spread[1]));
+    EXPECT_EQ(spread[2], 6);
 }
 
 TEST(NamedArrays, OfTheGreatestLengthAreTakenAndTheRestIsTold)

@@ -1,0 +1,24 @@
+#pragma once
+
+#include "edge_list.h"
+#include "finding.h"
+
+#include <cstdint>
+#include <functional>
+#include <span>
+#include <vector>
+
+namespace fulvex {
+
+/// The symbols between the edges of a two-level signal, whose numbers on the clock `numberOf` gives: of the longest stretch
+/// without a gap, at most 2^18.
+std::vector<std::uint8_t> symbolsOf(const EdgeList &edges, const std::function<std::int64_t(std::size_t)> &numberOf);
+
+/// Symbols after which a pattern begins again: the smallest shift at which the sequence agrees with itself in 98 of 100
+/// places, by its autocorrelation. 0: none within half of it.
+std::int64_t patternLength(std::span<const std::uint8_t> symbols);
+
+/// A remark where a pattern repeats fewer than 30 times in a record of `unitIntervals`.
+std::vector<Finding> checkPattern(std::int64_t length, std::int64_t unitIntervals, const std::string &channel);
+
+} // namespace fulvex
