@@ -59,6 +59,31 @@ void addFigures(ReportContent &content, const Results &results)
     }
 }
 
+/// The traces of each sheet, as it shows them, with their notes, regions and markers.
+void addTraces(ReportContent &content, const Results &results)
+{
+    for (const SheetEntry &sheet : results.document->sheets) {
+        for (const TileEntry &tile : sheet.tiles) {
+            const auto whole = wholeSpan(results, tile.of);
+            if (tile.kind != "traces" || tile.of.empty() || !whole) continue;
+            const auto &from = tile.ownView ? tile.from : sheet.from, &to = tile.ownView ? tile.to : sheet.to;
+            const bool saved = from && to && *from < *to;
+            const TraceFigure figure = traceFigure(results, *results.document, tile, saved ? *from : whole->first,
+                                                   saved ? *to : whole->second, 800);
+            const bool drawn = std::any_of(figure.lines.begin(), figure.lines.end(), [](const TraceFigure::Line &line) {
+                return !line.columns.empty() || !line.samples.empty();
+            });
+            if (!drawn) continue; // evaluated without pictures
+            QStringList names;
+            for (const TraceFigure::Line &line : figure.lines) names << line.name;
+            content.figures.push_back(
+                {"Traces of sheet " + text(sheet.title) + ": " + names.join(", "),
+                 QSizeF(400, tile.lanes ? 90.0 + 60.0 * figure.lanes : 150),
+                 [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, Look::light()); }});
+        }
+    }
+}
+
 /// The worst failure of each mask, on the trace.
 void addFailures(ReportContent &content, const Results &results)
 {
@@ -158,6 +183,7 @@ ReportContent reportContent(const Results &results, const ProjectFacts &facts)
     addLedger(content, results);
     addFigures(content, results);
     addFailures(content, results);
+    addTraces(content, results);
     addProvenance(content, results);
     for (const NoteEntry &note : document.notes)
         content.facts << "Note at " + text(quantityText(note.time, "s", {}, 7)) + " on " + text(note.channel) + ": " +
