@@ -74,7 +74,7 @@ void fillLine(TraceFigure::Line &line, const ChannelResult &channel, const Trace
     const double spacing = pixels / (last - first); // pixels
     if (straight || spacing < 7 || stop - start < 2) return;
     int perSample = 4;
-    while (perSample < curveSteps && spacing / perSample > 2) perSample *= 2;
+    while (perSample < curveSteps && spacing / perSample > 3) perSample *= 2;
     fillCurve(line, axis, readFrom, values, start - readFrom, stop - 1 - readFrom, perSample);
 }
 

@@ -76,10 +76,11 @@ void addTraces(ReportContent &content, const Results &results)
             if (!drawn) continue; // evaluated without pictures
             QStringList names;
             for (const TraceFigure::Line &line : figure.lines) names << line.name;
-            content.figures.push_back(
-                {"Traces of sheet " + text(sheet.title) + ": " + names.join(", "),
-                 QSizeF(400, tile.lanes ? 90.0 + 60.0 * figure.lanes : 150),
-                 [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, Look::light()); }});
+            content.figures.push_back({"Traces of sheet " + text(sheet.title) + ": " + names.join(", "),
+                                       QSizeF(400, tile.lanes ? 90.0 + 60.0 * figure.lanes : 150),
+                                       [figure](QPainter &painter, const QRectF &area) {
+                                           paintTraces(painter, area, figure, Look::light());
+                                       }});
         }
     }
 }

@@ -46,7 +46,8 @@ std::vector<Finding> checkPattern(std::int64_t length, std::int64_t unitInterval
     return {{"pattern_repeats",
              "warning",
              "the pattern of " + std::to_string(length) + " symbols is repeated " + fixedText(repeats, 1) +
-                 " times: data-dependent jitter is told from random jitter by its repeats, and 30 are needed; take a longer "
+                 " times: data-dependent jitter is told from random jitter by its repeats, and 30 are needed; take a "
+                 "longer "
                  "record",
              channel,
              {},

@@ -10,8 +10,8 @@
 
 namespace fulvex {
 
-/// The symbols between the edges of a two-level signal, whose numbers on the clock `numberOf` gives: of the longest stretch
-/// without a gap, at most 2^18.
+/// The symbols between the edges of a two-level signal, whose numbers on the clock `numberOf` gives: of the longest
+/// stretch without a gap, at most 2^18.
 std::vector<std::uint8_t> symbolsOf(const EdgeList &edges, const std::function<std::int64_t(std::size_t)> &numberOf);
 
 /// Symbols after which a pattern begins again: the smallest shift at which the sequence agrees with itself in 98 of 100

@@ -12,6 +12,7 @@ public:
     const TimeAxis &axis() const override { return m_axis; }
     void read(std::int64_t first, std::span<double> out) const override;
     void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const override;
+    void announce(SampleRange range) const override { m_waveform.announce(range); }
     void release(SampleRange range) const override { m_waveform.release(range); }
     bool mayHaveGaps() const override { return !isInteger(m_waveform.type); }
     double resolution() const override;

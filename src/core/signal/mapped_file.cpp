@@ -54,4 +54,12 @@ void MappedFile::release(std::span<const std::byte> part) const
     }
 }
 
+void MappedFile::announce(std::span<const std::byte> part) const
+{
+    static const auto page = std::size_t(::sysconf(_SC_PAGESIZE));
+    const auto first = std::size_t(part.data() - m_data) / page * page;
+    const std::size_t last = std::size_t(part.data() - m_data) + part.size();
+    ::madvise(const_cast<std::byte *>(m_data + first), last - first, MADV_WILLNEED); // advice only: may fail
+}
+
 } // namespace fulvex

@@ -26,6 +26,10 @@ public:
     /// since each drop interrupts every core. From any thread.
     void release(std::span<const std::byte> part) const;
 
+    /// Says that `part` will be read soon, so that it is fetched meanwhile: for places far apart, whose fetching would
+    /// otherwise be waited for one by one.
+    void announce(std::span<const std::byte> part) const;
+
 private:
     MappedFile() = default;
     std::filesystem::path m_path;

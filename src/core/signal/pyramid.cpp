@@ -55,8 +55,13 @@ Pyramid Pyramid::sketch(const SampleSource &source)
     pyramid.m_sketch = true;
     pyramid.m_base = finest * std::max<std::int64_t>(1, (blocks + places - 1) / places);
     auto &ground = pyramid.m_levels.emplace_back(std::size_t((count + pyramid.m_base - 1) / pyramid.m_base), nothing);
+    const auto placeOf = [&](std::size_t i) {
+        const std::int64_t first = std::int64_t(i) * pyramid.m_base;
+        return SampleRange{first, std::min(count, first + finest)};
+    };
+    for (std::size_t i = 0; i < ground.size(); ++i) source.announce(placeOf(i));
     for (std::size_t i = 0; i < ground.size(); ++i) {
-        const std::int64_t first = std::int64_t(i) * pyramid.m_base, last = std::min(count, first + finest);
+        const auto [first, last] = placeOf(i);
         source.extents({first, last}, finest, std::span(ground).subspan(i, 1));
         if (i % 128 == 127)
             source.release({std::int64_t(i - 127) * pyramid.m_base, last}); // with what was paged in around

@@ -22,6 +22,8 @@ public:
     /// Smallest and largest sample of each `block` samples of a range, the last block being what is left of it; `out`
     /// has one place a block. The same numbers as from read(), rounded to float.
     virtual void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const;
+    /// Says that a range will be read soon.
+    virtual void announce(SampleRange) const {}
     /// Tells that a streaming pass is done with these samples.
     virtual void release(SampleRange) const {}
     /// False promises that read() never gives NaN.

@@ -175,6 +175,12 @@ void Waveform::readScaled(std::int64_t first, std::span<double> out, double fact
     });
 }
 
+void Waveform::announce(SampleRange range) const
+{
+    if (mapping && range.size() > 0)
+        mapping->announce({data + range.first * stride, std::size_t(range.size() * stride)});
+}
+
 void Waveform::release(SampleRange range) const
 {
     if (!mapping || range.size() == 0) return;

@@ -36,6 +36,8 @@ struct Waveform {
     /// Smallest and largest of each `block` samples of a range as value * factor + shift, without making doubles of
     /// them first. False, and nothing done, for samples that do not lie in order in this machine's types.
     bool extents(SampleRange range, std::int64_t block, std::span<Extent> out, double factor, double shift) const;
+    /// Says that a range will be read soon (see MappedFile::announce).
+    void announce(SampleRange range) const;
     /// Gives mapped pages of samples first .. last back (see MappedFile::release).
     void release(SampleRange range) const;
 };

@@ -1,5 +1,4 @@
 #include "pattern_check.h"
-
 #include "signals.h"
 
 #include <gmock/gmock.h>
