@@ -1,5 +1,6 @@
 // The command line as other programs see it: the program is run, its output and exit status are looked at.
 
+#include "project_file.h"
 #include "signals.h"
 #include "temporary_folder.h"
 
@@ -216,4 +217,26 @@ TEST_F(Batch, HelpAndVersion)
     EXPECT_THAT(run("--version").out, testing::HasSubstr("fulvex-batch 0.1.0"));
     EXPECT_EQ(run("-h").status, 0);
     EXPECT_THAT(run("run -h").out, testing::HasSubstr("--capture"));
+}
+
+TEST_F(Batch, APackedProjectGivesTheSameNumbers)
+{
+    makeLink();
+    ASSERT_EQ(run("run link.fulvex --out plain").status, 0);
+    Progress progress;
+    const OpenedProject opened = openProject(folder / "link.fulvex", progress);
+    packProject(opened.document, opened.base, folder / "link.fulvexpack", progress);
+    std::filesystem::remove(folder / "link.csv");
+    setenv("XDG_CACHE_HOME", (folder / "cache").c_str(), 1);
+    const int status = run("run link.fulvexpack --out packed").status;
+    const auto plain = nlohmann::json::parse(test::readAll(folder / "plain/results.json")),
+               packed = nlohmann::json::parse(test::readAll(folder / "packed/results.json"));
+    EXPECT_EQ(status, 0);
+    EXPECT_EQ(plain["measurements"], packed["measurements"]);
+    EXPECT_EQ(plain["masks"], packed["masks"]);
+    EXPECT_EQ(plain["captures"][0]["sha256"], packed["captures"][0]["sha256"]);
+    const Outcome torn = run("run " + folder.write("torn.fulvexpack", "PK\x03\x04 and no more") + " --out torn");
+    EXPECT_EQ(torn.status, 2);
+    EXPECT_THAT(torn.err, testing::HasSubstr("is not a whole ZIP archive"));
+    EXPECT_EQ(std::count(torn.err.begin(), torn.err.end(), '\n'), 1);
 }

@@ -239,3 +239,106 @@ TEST(HistogramFigure, TheTallestBarIsTheFullestBin)
     EXPECT_GT(left.size(), 0.9 * plot.height());
     EXPECT_NEAR(double(right.size()) / double(left.size()), 0.5, 0.03);
 }
+
+namespace {
+
+/// A sine of a third of the sample rate's half: far from what straight lines can follow.
+std::vector<double> fastSine(std::size_t count, double perSample)
+{
+    std::vector<double> volts(count);
+    for (std::size_t i = 0; i < count; ++i) volts[i] = std::sin(perSample * double(i));
+    return volts;
+}
+
+} // namespace
+
+TEST(TraceFigure, CloseUpTheCurveIsTheBandLimitedSignal)
+{
+    const double perSample = 2 * M_PI * 0.17;
+    const Results results = resultsOf(fastSine(400, perSample), 1e-9);
+    TileEntry tile = tileOf({"a"});
+    const TraceFigure figure = traceFigure(results, *results.document, tile, 190e-9, 220e-9, 714);
+    ASSERT_GT(figure.lines[0].curve.size(), 100u);
+    for (const QPointF &point : figure.lines[0].curve) // the kernel's error is below 1e-4 up to 0.37 of the rate
+        EXPECT_NEAR(point.y(), std::sin(perSample * point.x() * 1e9), 2e-4) << point.x();
+    tile.straight = true;
+    EXPECT_TRUE(traceFigure(results, *results.document, tile, 190e-9, 220e-9, 714).lines[0].curve.empty());
+    // Farther away the samples stand closer than the eye tells apart.
+    EXPECT_TRUE(traceFigure(results, *results.document, tileOf({"a"}), 0, 300e-9, 714).lines[0].curve.empty());
+}
+
+TEST(TraceFigure, ValuesBetweenSamplesAreOnThatCurveAndNoneIsMadeUp)
+{
+    const double perSample = 2 * M_PI * 0.17;
+    std::vector<double> volts = fastSine(400, perSample);
+    volts[100] = NAN;
+    const SourcePtr source = makeMemorySource(volts, 1e-9);
+    for (const double at : {200.0, 200.25, 250.5, 333.9})
+        EXPECT_NEAR(*traceValue(*source, at * 1e-9, false), std::sin(perSample * at), 2e-4) << at;
+    EXPECT_NEAR(*traceValue(*source, 200.5e-9, true), (volts[200] + volts[201]) / 2, 1e-9);
+    EXPECT_NEAR(*traceValue(*source, 98.5e-9, false), (volts[98] + volts[99]) / 2, 1e-9); // a gap is near: straight
+    EXPECT_FALSE(traceValue(*source, 99.5e-9, false));
+    EXPECT_FALSE(traceValue(*source, 100e-9, true));
+    EXPECT_FALSE(traceValue(*source, -1e-9, false));
+    EXPECT_FALSE(traceValue(*source, 399.5e-9, false));
+    EXPECT_NEAR(*traceValue(*source, 399e-9, false), volts[399], 1e-9);
+}
+
+TEST(TraceFigure, LinesOfOneLaneMayHaveScalesOfTheirOwn)
+{
+    const Results results = resultsOf({0, 1, 0, 1, 0}, 1e-9);
+    auto document = std::make_shared<Document>(*results.document);
+    TileEntry tile = tileOf({"a"});
+    tile.ranges["a"] = {-1, 3};
+    const TraceFigure figure = traceFigure(results, *document, tile, 0, 4e-9, 714);
+    EXPECT_EQ(figure.lines[0].low, -1);
+    EXPECT_TRUE(figure.lines[0].ownRange);
+    const QRectF lane = figure.laneRect(area, 0);
+    EXPECT_NEAR(figure.yOf(area, 0, 1), lane.center().y(), 1e-9);
+    EXPECT_NEAR(figure.valueAt(area, 0, lane.top()), 3, 1e-9);
+}
+
+TEST(TraceFigure, NotesStayWithinTheTileAndTakeTheirWidth)
+{
+    const Results results = resultsOf({0, 1, 0, 1, 0}, 1e-9);
+    Document document = *results.document;
+    NoteEntry note{"n", "a", "some words that need more than one line of eighty pixels", 2e-9, 0.5};
+    document.notes = {note};
+    const auto boxOf = [&] {
+        const TraceFigure figure = traceFigure(results, document, tileOf({"a"}), 0, 4e-9, 714);
+        return figure.noteBox(area, figure.notes[0], Look::light());
+    };
+    const QRectF line = boxOf();
+    EXPECT_NEAR(line.height(), 20, 4);
+    document.notes[0].width = 80;
+    document.notes[0].right = 40;
+    document.notes[0].down = -30;
+    const QRectF box = boxOf();
+    EXPECT_EQ(box.width(), 80);
+    EXPECT_GT(box.height(), 50);
+    document.notes[0].right = 5000; // put there on a larger screen
+    document.notes[0].down = -5000;
+    EXPECT_TRUE(area.contains(boxOf()));
+}
+
+TEST(TraceFigure, ASketchSaysThatItIsOne)
+{
+    Results results = resultsOf(std::vector<double>(100000, 0.5), 1e-9);
+    results.channels[0].pyramid = std::make_shared<const Pyramid>(Pyramid::sketch(*results.channels[0].source));
+    const auto drawn = [&](const TraceFigure &figure) {
+        QImage image = canvas();
+        QPainter painter(&image);
+        paintTraces(painter, area, figure, Look::light());
+        painter.end();
+        const QRectF lane = figure.laneRect(area, 0);
+        int ink = 0;
+        for (int x = int(lane.left()) + 8; x < int(lane.left()) + 240; ++x)
+            ink += rowsOf(image.copy(0, int(lane.bottom()) - 18, 800, 13), x, Look::light().ink).empty() ? 0 : 1;
+        return ink;
+    };
+    const TraceFigure first = traceFigure(results, *results.document, tileOf({"a"}), 0, 1e-4, 714);
+    EXPECT_TRUE(first.lines[0].sketch);
+    EXPECT_GT(drawn(first), 20); // letters, most of them softened at their edges
+    const Results whole = resultsOf(std::vector<double>(100000, 0.5), 1e-9);
+    EXPECT_EQ(drawn(traceFigure(whole, *whole.document, tileOf({"a"}), 0, 1e-4, 714)), 0);
+}

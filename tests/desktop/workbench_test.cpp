@@ -180,3 +180,37 @@ TEST(DocumentEdits, TilesFindTheirPlace)
     EXPECT_EQ(std::pair(tiles[2].row, tiles[2].column), std::pair(1, 1));
     EXPECT_EQ(std::pair(tiles[3].row, tiles[3].column), std::pair(2, 0));
 }
+
+TEST(Workbench, WordsNotesAndMarkersKeepTheNumbers)
+{
+    Workbench bench;
+    bench.openProject(demo);
+    ASSERT_TRUE(test::waitFor([&] { return bench.complete() && !bench.evaluator().busy(); }));
+    const auto before = bench.sharedResults();
+    QSignalSpy evaluated(&bench.evaluator(), &Evaluator::finished);
+    bench.putMarker(0, {"", "p", 1e-6, {}});
+    bench.change("title", [](Document &document) { document.title = "another"; });
+    EXPECT_EQ(bench.results()->document->title, "another"); // what a report would say
+    EXPECT_EQ(bench.results()->rows[0].measured, before->rows[0].measured);
+    EXPECT_FALSE(bench.evaluator().busy());
+    bench.change("delay", [](Document &document) { document.channels[0].delay += 1e-12; });
+    ASSERT_TRUE(test::waitFor([&] { return evaluated.count() > 0 && !bench.evaluator().busy(); }));
+    EXPECT_NE(bench.results()->rows[0].measured, before->rows[0].measured);
+    bench.undoStack().clear();
+}
+
+TEST(Workbench, ASecondProjectHasItsFirstLookToo)
+{
+    const test::TemporaryFolder folder;
+    folder.write("a.csv", "time,a\n0,1\n1e-9,2\n2e-9,1\n3e-9,2\n");
+    folder.write("small.fulvex", R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.csv"}],
+        "channels": [{"id": "a", "capture": "r", "column": 0}]})");
+    Workbench bench;
+    bench.openProject(demo);
+    ASSERT_TRUE(test::waitFor([&] { return bench.complete() && !bench.evaluator().busy(); }));
+    std::vector<bool> complete;
+    QObject::connect(&bench.evaluator(), &Evaluator::finished, [&](auto, bool whole) { complete.push_back(whole); });
+    bench.openProject(QString::fromStdString(folder / "small.fulvex"));
+    ASSERT_TRUE(test::waitFor([&] { return bench.complete() && !bench.evaluator().busy(); }));
+    EXPECT_EQ(complete, (std::vector<bool>{false, true}));
+}

@@ -26,8 +26,11 @@ const char *const whole = R"({
                    {"id": "tj", "quantity": "total_jitter", "source": "d", "clock": "loop", "ber": 1e-12},
                    {"id": "ij", "quantity": "integrated_jitter", "clock": "loop", "from": 1e4, "to": 1e6, "lines": true},
                    {"id": "eh", "quantity": "eye_height", "eye": "eye1"}],
-  "notes": [{"id": "note1", "channel": "d", "time": 1e-6, "level": 0.1, "text": "here"}],
-  "sheets": [{"id": "s1", "title": "S", "tiles": [{"kind": "traces", "of": ["p"], "row": 0, "column": 0}]}]
+  "notes": [{"id": "note1", "channel": "d", "time": 1e-6, "level": 0.1, "text": "here", "right": 20, "down": -40, "width": 120}],
+  "markers": [{"id": "a1", "time": 1e-6}, {"id": "b1", "channel": "p", "time": 2e-6}, {"id": "c1", "channel": "n", "level": 0.2}],
+  "sheets": [{"id": "s1", "title": "S", "tiles": [
+      {"kind": "traces", "of": ["p"], "row": 0, "column": 0, "lanes": true, "heights": [1, 2.5], "ranges": {"p": [-0.5, 0.5]}},
+      {"kind": "traces", "of": ["n"], "row": 1, "column": 0, "own_view": true, "from": 1e-6, "to": 2e-6, "straight": true}]}]
 })";
 
 std::string errorOf(const std::string &json)
@@ -61,6 +64,50 @@ TEST(Document, RoundTripKeepsEverything)
     EXPECT_EQ(documentText(parseDocument(text, "y")), text);
     EXPECT_THAT(text, testing::HasSubstr("\"interleave\": 2")); // what this version does not read is kept
     EXPECT_THAT(text, testing::HasSubstr("\"lines\": true"));
+    EXPECT_EQ(document.sheets[0].tiles[0].ranges.at("p"), std::pair(-0.5, 0.5));
+    EXPECT_EQ(document.sheets[0].tiles[1].to, 2e-6);
+    EXPECT_FALSE(document.markers[2].time);
+}
+
+TEST(Document, WhatPointsAndShowsChangesNoNumber)
+{
+    const Document document = parseDocument(whole, "x.fulvex");
+    Document other = document;
+    other.title = "another";
+    other.notes[0].text = "there";
+    other.markers.clear();
+    other.sheets[0].tiles[0].heights = {3};
+    other.channels[0].label = "leg";
+    EXPECT_TRUE(sameComputation(document, other));
+    other.channels[0].delay += 1e-9;
+    EXPECT_FALSE(sameComputation(document, other));
+    other = document;
+    other.regions[0].stop = 3e-6;
+    EXPECT_FALSE(sameComputation(document, other));
+}
+
+TEST(Document, ErrorsInSheetsNameThePathToo)
+{
+    EXPECT_EQ(errorOf(with(R"("notes": [{"id": "n1", "channel": "zz", "text": "x"}])")),
+              "x.fulvex: notes[0].channel: no channel has the id \"zz\"; use \"a\", or add it to \"channels\"");
+    EXPECT_EQ(errorOf(with(R"("markers": [{"id": "m1", "channel": "a"}])")),
+              "x.fulvex: markers[0]: stands nowhere; give \"time\" in s, or \"channel\" and \"level\"");
+    EXPECT_EQ(errorOf(with(R"("markers": [{"id": "m1", "level": 2}])")),
+              "x.fulvex: markers[0]: stands nowhere; give \"time\" in s, or \"channel\" and \"level\"");
+    const auto tile = [](const std::string &members) {
+        return errorOf(with(R"("sheets": [{"id": "s", "title": "S", "tiles": [{"kind": "traces", "of": ["a"], )" +
+                            members + "}]}]"));
+    };
+    EXPECT_EQ(tile(R"("heights": [1, 0])"),
+              "x.fulvex: sheets[0].tiles[0].heights: must be greater than 0; give it in (relative)");
+    EXPECT_EQ(tile(R"("heights": "high")"),
+              "x.fulvex: sheets[0].tiles[0].heights: is no list of numbers; write [1, 1, …]");
+    EXPECT_EQ(tile(R"("ranges": {"a": [1]})"),
+              "x.fulvex: sheets[0].tiles[0].ranges.a: is no list of 2 numbers; write [low, high]");
+    EXPECT_EQ(tile(R"("ranges": {"a": [2, 1]})"),
+              "x.fulvex: sheets[0].tiles[0].ranges.a: does not rise; give [low, high]");
+    EXPECT_EQ(tile(R"("ranges": [1, 2])"),
+              "x.fulvex: sheets[0].tiles[0].ranges: is no object; write {\"channel\": [low, high]}");
 }
 
 TEST(Document, ErrorsNameThePathAndTheRemedy)

@@ -1,11 +1,14 @@
 #include "document_json.h"
 #include "engine.h"
 #include "error.h"
+#include "pyramid_store.h"
 #include "quantity_table.h"
 #include "signals.h"
 #include "temporary_folder.h"
 
+#include <algorithm>
 #include <cmath>
+#include <gmock/gmock.h>
 #include <nlohmann/json.hpp>
 
 using namespace fulvex;
@@ -38,11 +41,11 @@ public:
         entry.eye = eye;
         document.measurements.push_back(entry);
     }
-    Results evaluate()
+    Results evaluate(Engine::Options options = {})
     {
         validate(document);
         Progress progress;
-        return m_engine.evaluate(document, m_folder.path(), {}, progress);
+        return m_engine.evaluate(document, m_folder.path(), options, progress);
     }
     const Engine &engine() const { return m_engine; }
     Document document;
@@ -285,4 +288,67 @@ TEST(Demo, TheTextTwinGivesTheSameSamples)
     const Results a = engine.evaluate(document, folder, {}, progress), b = engine.evaluate(twin, folder, {}, progress);
     for (const char *id : {"tr", "tie", "height"})
         EXPECT_NEAR(*findEntry(a.rows, id)->statistics.mean / *findEntry(b.rows, id)->statistics.mean, 1, 1e-3) << id;
+}
+
+TEST(Engine, APatternThatRepeatsTooSeldomIsTold)
+{
+    for (const auto &[unitIntervals, told] : {std::pair(4000, true), std::pair(2200, true), std::pair(130, false)}) {
+        test::DataSpec spec;
+        spec.unitIntervals = unitIntervals;
+        unsigned state = 1;
+        std::vector<bool> bits; // x^9 + x^5 + 1: 511 symbols
+        for (std::int64_t i = 0; i < spec.unitIntervals + 8; ++i) {
+            bits.push_back(state & 1);
+            state = state >> 1 | ((state ^ state >> 4) & 1) << 8;
+        }
+        spec.bit = [&](std::int64_t ui) {
+            return bits[std::size_t(std::clamp<std::int64_t>(ui, 0, std::int64_t(bits.size()) - 1))];
+        };
+        Project project(test::makeData(spec).volts);
+        project.document.clocks.push_back(loop("a", 5e6));
+        const Results results = project.evaluate({.check = true});
+        int found = 0;
+        for (const Finding &finding : results.captures[0].findings) {
+            if (finding.check != "pattern_repeats") continue;
+            ++found;
+            EXPECT_THAT(finding.text, testing::HasSubstr("pattern of 511 symbols"));
+        }
+        EXPECT_EQ(found, told) << unitIntervals; // with less than two of them there is no pattern to be seen
+    }
+}
+
+TEST(Engine, LongRecordsAreSketchedThenReadAndThenKept)
+{
+    const test::TemporaryFolder folder;
+    setenv("XDG_CACHE_HOME", (folder / "cache").c_str(), 1);
+    const std::int64_t samples = PyramidStore::leastSamples;
+    std::string bytes(std::size_t(samples), '\x05');
+    bytes[12345678] = '\x7f'; // one spike
+    folder.write("long.raw", bytes);
+    Document document;
+    document.captures.push_back({"r", "long.raw", {}, {}});
+    document.captures[0].import.format = "raw";
+    document.captures[0].import.sampleType = SampleType::i8;
+    document.captures[0].import.sampleInterval = 1e-9;
+    ChannelEntry channel;
+    channel.id = "a";
+    channel.capture = "r";
+    document.channels.push_back(channel);
+    Progress progress;
+    const auto pyramidOf = [&](Engine &engine, bool sketches) {
+        return engine.evaluate(document, folder.path(), {.pyramids = true, .sketches = sketches}, progress)
+            .channels[0]
+            .pyramid;
+    };
+    {
+        Engine engine(FULVEX_SHIPPED_MASKS);
+        EXPECT_TRUE(pyramidOf(engine, true)->isSketch());
+        const auto whole = pyramidOf(engine, false);
+        EXPECT_FALSE(whole->isSketch());
+        EXPECT_EQ(whole->whole(), (Extent{5, 127}));
+    }
+    Engine another(FULVEX_SHIPPED_MASKS); // as after a new start: from the cache folder
+    const auto kept = pyramidOf(another, true);
+    EXPECT_FALSE(kept->isSketch());
+    EXPECT_EQ(kept->whole(), (Extent{5, 127}));
 }
