@@ -349,7 +349,7 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
         form.choiceField(tr("eye"), "eye", idsOf(m_bench.document().eyes),
                          getMember(&Document::measurements, id, &MeasurementEntry::eye),
                          setMember<std::string>(&Document::measurements, id, &MeasurementEntry::eye));
-    if (entry.eye.empty() && entry.clock.empty() && !m_bench.document().regions.empty())
+    if (entry.eye.empty() && !m_bench.document().regions.empty())
         form.choiceField(tr("region"), "region", regionChoices(m_bench.document()),
                          getMember(&Document::measurements, id, &MeasurementEntry::region),
                          setMember<std::string>(&Document::measurements, id, &MeasurementEntry::region));

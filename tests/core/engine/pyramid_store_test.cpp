@@ -41,7 +41,9 @@ TEST_F(PyramidStoreTest, PassesOverDamageAndFoldersThatCannotBeUsed)
     const std::string whole = test::readAll(path);
     std::ofstream(path, std::ios::binary) << whole.substr(0, whole.size() - 1);
     EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples));
-    std::ofstream(path, std::ios::binary) << "x" + whole.substr(1);
+    std::string damaged = whole;
+    damaged[0] = 'x';
+    std::ofstream(path, std::ios::binary) << damaged;
     EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples));
     PyramidStore::keep("short", Pyramid::over({{0, 1}}));
     EXPECT_FALSE(std::filesystem::exists(cacheFolder("pyramids") / "short"));
