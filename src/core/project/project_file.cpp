@@ -11,6 +11,7 @@
 
 #include <algorithm>
 #include <cstring>
+#include <unistd.h>
 
 namespace fulvex {
 
@@ -77,7 +78,8 @@ void unpack(const fs::path &path, const fs::path &folder, Progress &progress)
                         folder.parent_path().string() + " has",
                     "free some space, or set XDG_CACHE_HOME to a folder on another disk");
     progress.expect(bytes);
-    const fs::path part = folder.string() + ".part";
+    const fs::path part =
+        folder.string() + "." + std::to_string(::getpid()) + ".part"; // two windows may open it at once
     fs::remove_all(part, failure);
     fs::create_directories(part, failure);
     try {
@@ -89,7 +91,12 @@ void unpack(const fs::path &path, const fs::path &folder, Progress &progress)
         if (!fs::exists(part / documentEntry))
             throw Error(path.string(), "holds no \"project.fulvex\": it is no packed project",
                         "an archive of arrays (.npz) is opened as a capture");
-        fs::rename(part, folder);
+        fs::rename(part, folder, failure);
+        if (!failure) return;
+        if (!fs::exists(folder))
+            throw Error(folder.string(), "cannot be made: " + failure.message(),
+                        "set XDG_CACHE_HOME to another folder");
+        fs::remove_all(part, failure); // another window was first
     } catch (...) {
         fs::remove_all(part, failure);
         throw;
@@ -136,6 +143,16 @@ OpenedProject openProject(const fs::path &path, Progress &progress)
     return opened;
 }
 
+/// Whether a file is part of what a packed project was unpacked to. Without a cache folder there is none.
+static bool isUnpacked(const fs::path &file)
+{
+    try {
+        return keptPath(file, cacheFolder("unpacked")) != file;
+    } catch (const Error &) {
+        return false;
+    }
+}
+
 /// Copies what a packed project was unpacked to, so that it lies where nobody cleans up.
 static fs::path copiedBeside(const fs::path &file, const CaptureEntry &capture, const fs::path &project,
                              Progress &progress)
@@ -156,8 +173,7 @@ void saveProject(Document document, const fs::path &base, const fs::path &path, 
     const fs::path folder = fs::absolute(path).parent_path();
     for (CaptureEntry &capture : document.captures) {
         fs::path file = (base / capture.file).lexically_normal();
-        if (keptPath(file, cacheFolder("unpacked")) != file)
-            file = copiedBeside(file, capture, fs::absolute(path), progress);
+        if (isUnpacked(file)) file = copiedBeside(file, capture, fs::absolute(path), progress);
         capture.file = keptPath(file, folder);
     }
     saveDocument(document, path);

@@ -120,6 +120,35 @@ TEST_F(ProjectFile, HostileArchivesAreRefusedAndLeaveNothing)
         EXPECT_NE(left.path().extension(), ".part") << left.path();
 }
 
+TEST_F(ProjectFile, SavingNeedsNoCacheFolder)
+{
+    const Document document = twoCaptures();
+    setenv("XDG_CACHE_HOME", folder.write("file", "").c_str(), 1); // a file is in its place
+    fs::create_directories(folder.path() / "deep");
+    saveProject(document, folder.path(), folder.path() / "two.fulvex", progress);
+    EXPECT_EQ(loadDocument(folder / "two.fulvex").captures[0].file, "link.csv");
+    saveProject(document, folder.path(), folder.path() / "deep/two.fulvex", progress);
+    EXPECT_EQ(loadDocument(folder.path() / "deep/two.fulvex").captures[0].file, folder / "link.csv"); // not below it
+    packProject(document, folder.path(), folder.path() / "two.fulvexpack", progress);
+    EXPECT_THAT(message([&] { openProject(folder / "two.fulvexpack", progress); }),
+                testing::HasSubstr("set XDG_CACHE_HOME to a folder"));
+}
+
+TEST_F(ProjectFile, SavedAsAPlainOneItTakesItsCapturesOutOfTheCache)
+{
+    const fs::path packed = folder / "two.fulvexpack";
+    packProject(twoCaptures(), folder.path(), packed, progress);
+    const OpenedProject opened = openProject(packed, progress);
+    const TemporaryFolder elsewhere;
+    saveProject(opened.document, opened.base, elsewhere.path() / "plain.fulvex", progress);
+    fs::remove_all(folder.path() / "cache");
+    const Document plain = loadDocument(elsewhere / "plain.fulvex");
+    EXPECT_EQ(plain.captures[0].file, "plain-captures/link/link.csv");
+    EXPECT_EQ(test::readAll(elsewhere.path() / plain.captures[0].file), table);
+    EXPECT_EQ(readCapture(elsewhere.path() / plain.captures[1].file, {}, progress).columns[0].count,
+              4); // both its files
+}
+
 TEST_F(ProjectFile, PackingWhatIsNotThereWritesNothing)
 {
     const Document document = twoCaptures();
