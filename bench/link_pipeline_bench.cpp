@@ -41,7 +41,7 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation)
     ReferenceLevels levels{{-0.24, 0.24, 0, 0}, -0.192, 0, 0.192, 0.048};
     auto edges = std::make_shared<EdgeList>(findEdges(*link, all, levels, interpolation, progress));
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, 4.0, progress));
-    const Clock clock = loopClock(edges, timing, link->axis(), {}, {2, 1.5e6, 0.7071, false});
+    const Clock clock = loopClock(edges, timing, link->axis(), {}, {2, 1.5e6, 0.7071, false}, progress);
     const EyeFold fold =
         foldEye(link, clock, {0, -0.36, 0.36, clock.firstSettled(), clock.unitIntervals(), 1}, progress);
     double squares = 0;

@@ -3,11 +3,12 @@
 #include "capture_reader.h"
 #include "engine.h"
 #include "finding_json.h"
+#include "json_text.h"
 #include "number_text.h"
+#include "plain_text.h"
 #include "share_folder.h"
 
 #include <cstdio>
-#include <nlohmann/json.hpp>
 
 namespace fulvex {
 
@@ -19,14 +20,14 @@ Document projectOf(const Capture &capture, const std::string &file)
     Document document;
     CaptureEntry entry;
     entry.id = "capture";
-    entry.file = std::filesystem::absolute(file).string();
+    std::error_code failure;
+    entry.file = std::filesystem::absolute(file, failure).string();
     document.captures.push_back(entry);
     for (std::size_t i = 0; i < capture.columns.size(); ++i) {
         ChannelEntry channel;
         channel.id = "column_" + std::to_string(i);
         channel.capture = entry.id;
         channel.column = int(i);
-        if (!capture.columns[i].unit.empty()) channel.unit = capture.columns[i].unit;
         document.channels.push_back(channel);
     }
     if (capture.columns.size() == 2) {
@@ -42,8 +43,7 @@ nlohmann::ordered_json factsOf(const std::string &file, Progress &progress)
 {
     const Capture capture = readCapture(file, {}, progress);
     Engine engine(shareFolder() / "masks");
-    const Results results =
-        engine.evaluate(projectOf(capture, file), std::filesystem::current_path(), {.check = true}, progress);
+    const Results results = engine.evaluate(projectOf(capture, file), {}, {.check = true}, progress);
     nlohmann::ordered_json columns = nlohmann::ordered_json::array();
     for (std::size_t i = 0; i < capture.columns.size(); ++i) {
         const Waveform &column = capture.columns[i];
@@ -67,7 +67,7 @@ nlohmann::ordered_json factsOf(const std::string &file, Progress &progress)
 
 void print(const nlohmann::ordered_json &facts)
 {
-    std::printf("%s: %s, %lld channels of %lld samples", facts["file"].get<std::string>().c_str(),
+    std::printf("%s: %s, %lld channels of %lld samples", shownText(facts["file"].get<std::string>()).c_str(),
                 facts["format"].get<std::string>().c_str(), facts["channels"].get<long long>(),
                 facts["samples"].get<long long>());
     if (!facts["sample_interval"].is_null()) {
@@ -97,7 +97,7 @@ int info(const std::vector<std::string> &files, bool json)
     Progress progress;
     for (const std::string &file : files) all.push_back(factsOf(file, progress));
     if (json)
-        std::printf("%s\n", all.dump(2).c_str());
+        std::printf("%s\n", jsonText(all).c_str());
     else
         for (const auto &facts : all) print(facts);
     return 0;

@@ -1,8 +1,9 @@
 // fulvex-batch: the engine without a display. See docs/guide.md.
 
-#include "error.h"
+#include "failure_text.h"
 #include "fulvex_version.h"
 #include "info_command.h"
+#include "plain_text.h"
 #include "progress.h"
 #include "run_command.h"
 
@@ -40,7 +41,7 @@ int main(int argc, char **argv)
         app.parse(argc, argv);
     } catch (const CLI::ParseError &error) {
         if (error.get_exit_code() == 0) return app.exit(error); // --help, --version
-        std::fprintf(stderr, "fulvex-batch: %s; see fulvex-batch --help\n", error.what());
+        std::fprintf(stderr, "fulvex-batch: %s; see fulvex-batch --help\n", fulvex::shownText(error.what()).c_str());
         return 2;
     }
     try {
@@ -53,8 +54,8 @@ int main(int argc, char **argv)
         return fulvex::run(command);
     } catch (const fulvex::Cancelled &) {
         return 2;
-    } catch (const std::exception &error) {
-        std::fprintf(stderr, "%s\n", error.what());
+    } catch (...) {
+        std::fprintf(stderr, "%s\n", fulvex::failureText().c_str());
         return 2;
     }
 }

@@ -3,6 +3,8 @@
 #include "atomic_file.h"
 #include "engine.h"
 #include "error.h"
+#include "fingerprint.h"
+#include "plain_text.h"
 #include "project_file.h"
 #include "report_html.h"
 #include "share_folder.h"
@@ -12,6 +14,7 @@
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
+#include <functional>
 #include <map>
 #include <thread>
 #include <unistd.h>
@@ -29,6 +32,13 @@ std::pair<std::string, std::string> splitAt(const std::string &text, const char 
         throw Error(std::string(option) + " " + text, "is not of the form NAME=VALUE",
                     "write for example " + std::string(option) + (option[2] == 'c' ? " run1=link.npy" : " fc=20e6"));
     return {text.substr(0, at), text.substr(at + 1)};
+}
+
+std::string absoluteFile(const std::string &file)
+{
+    std::error_code failure; // without a working folder it stays as it is
+    const fs::path absolute = fs::absolute(file, failure);
+    return failure ? file : absolute.string();
 }
 
 /// The documents to evaluate: one, or one for each file given for a capture, in order.
@@ -55,7 +65,7 @@ std::vector<Document> documentsOf(const RunCommand &command, Document document)
         if (!findEntry(document.captures, id))
             throw Error("--capture " + setting, "the project has no capture \"" + id + "\"",
                         "see \"captures\" in " + command.project);
-        files[id].push_back(fs::absolute(file).string());
+        files[id].push_back(absoluteFile(file));
         runs = std::max(runs, files[id].size());
     }
     std::vector<Document> documents;
@@ -99,6 +109,24 @@ private:
 
 } // namespace
 
+/// All files of a report, put in place together. What is named in results.json, which comes last, belongs to it.
+static void writeReport(const Results &results, const std::string &fingerprint, const fs::path &out, Progress &progress,
+                        const std::function<void()> &check)
+{
+    ProjectFacts facts{fingerprint, utcNow()};
+    FileSet set;
+    const auto add = [&](const char *name, const std::string &content) {
+        set.add(out / name).write(content);
+        facts.files[name] = sha256(content);
+    };
+    add("measurements.csv", measurementsCsv(results));
+    add("report.html", reportHtml(results, facts, progress));
+    add("report.pdf", reportPdf(results, facts, progress));
+    set.add(out / "results.json").write(resultsJson(results, facts));
+    check();
+    set.commit();
+}
+
 int run(const RunCommand &command)
 {
     Progress progress;
@@ -127,16 +155,18 @@ int run(const RunCommand &command)
         }
     }
     const Results results = accumulated(runs);
+    // Figures read samples again: of the captures as they were computed, or not at all.
+    const auto check = [&] {
+        for (const CaptureResult &capture : results.captures) {
+            if (const std::string why = capture.disturbance(); !why.empty())
+                throw Error("", why, "wait until it is written, and run again");
+        }
+    };
     if (command.out.empty()) {
         if (!command.quiet) std::fputs(terminalTable(results).c_str(), stdout);
     } else {
-        const ProjectFacts facts{project.sha256, utcNow()};
-        const fs::path out = command.out;
-        writeFileAtomically(out / "results.json", resultsJson(results, facts));
-        writeFileAtomically(out / "measurements.csv", measurementsCsv(results));
-        writeFileAtomically(out / "report.html", reportHtml(results, facts, progress));
-        writeFileAtomically(out / "report.pdf", reportPdf(results, facts, progress));
-        if (command.verbose) std::fprintf(stderr, "wrote %s\n", fs::absolute(out).c_str());
+        writeReport(results, project.sha256, command.out, progress, check);
+        if (command.verbose) std::fprintf(stderr, "wrote %s\n", shownText(command.out).c_str());
     }
     return results.anyFailed() ? 1 : 0;
 }

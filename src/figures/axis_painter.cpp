@@ -24,6 +24,8 @@ std::vector<Tick> ticksOf(const AxisScale &scale, int most)
             break;
         }
     }
+    const double reach = std::max(std::abs(scale.low), std::abs(scale.high));
+    if (!(step > 0) || !(reach / step < 1e15)) return ticks; // doubles that lie this close cannot be told apart
     const SiScale si = siScale(std::max(std::abs(scale.low), std::abs(scale.high)), scale.unit);
     const int decimals = std::clamp(int(std::ceil(-std::log10(step * si.factor) - 1e-9)), 0, 9);
     const auto first = std::int64_t(std::ceil(scale.low / step - 1e-9)),

@@ -14,6 +14,16 @@ static QString counted(std::int64_t count)
     return digits;
 }
 
+/// The samples' extremes and a third as much around them, in whole rows.
+static void showRange(EyeFigure &figure)
+{
+    const EyeCounts &counts = figure.fold->picture;
+    const double height = counts.rowHeight(), pad = 0.34 * (counts.most - counts.least);
+    figure.low = std::max(counts.low(), height * std::floor((counts.least - pad) / height));
+    figure.high = std::min(counts.high(), height * std::ceil((counts.most + pad) / height));
+    if (!(figure.high > figure.low)) figure.low = counts.low(), figure.high = counts.high();
+}
+
 EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
 {
     EyeFigure figure;
@@ -32,9 +42,11 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
     figure.fold = eye->fold;
     figure.facts = counted(eye->fold->unitIntervals) + " UI";
     if (eye->fold->interpolation > 1) figure.facts += QString(" · interpolated ×%1").arg(eye->fold->interpolation);
-    if (const ChannelEntry *channel = findEntry(results.document->channels, eye->source)) figure.unit = channel->unit;
+    figure.source = eye->source;
+    showRange(figure);
     const ClockResult *clock = findEntry(results.clocks, eye->clock);
     const ChannelResult *channel = findEntry(results.channels, eye->source);
+    if (channel) figure.unit = channel->unit;
     for (const MaskRun &mask : results.masks) {
         if (mask.eye != eyeId) continue;
         figure.mask = mask.id;
@@ -52,34 +64,37 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
                              : QString("passes · margin %1").arg(margin);
         if (!clock || !clock->clock || !channel || !channel->source) break;
         const TimeAxis &axis = channel->source->axis();
-        const std::size_t step =
-            1 + mask.result->failures.size() / 2000; // of a great many, every so many through the record
-        for (std::size_t i = 0; i < mask.result->failures.size(); i += step) {
-            const MaskFailure &failure = mask.result->failures[i];
+        std::vector<MaskFailure> shown = mask.result->worst;
+        if (shown.size() == MaskResult::keptFailures) // else the others are among them
+            shown.insert(shown.end(), mask.result->failures.begin(), mask.result->failures.end());
+        for (const MaskFailure &failure : shown) {
             const double position = axis.positionOf(failure.worstTime);
-            const auto sample = std::clamp<std::int64_t>(std::int64_t(std::floor(position)), 0, axis.count - 2);
-            double pair[2];
-            channel->source->read(sample, pair);
+            const auto sample = std::clamp<std::int64_t>(std::int64_t(std::floor(position)), 0,
+                                                         std::max<std::int64_t>(0, axis.count - 2));
+            double pair[2] = {};
+            channel->source->read(sample, std::span(pair, std::size_t(std::min<std::int64_t>(2, axis.count))));
             const double ui = clock->clock->unitIntervalAt(clock->clock->axis().positionOf(failure.worstTime)) -
                               double(failure.unitInterval);
-            figure.failures.push_back({ui, pair[0] + (pair[1] - pair[0]) * (position - double(sample)), i});
+            figure.failures.push_back({ui, pair[0] + (pair[1] - pair[0]) * (position - double(sample)),
+                                       failure.worstTime - eye->unitInterval / 2,
+                                       failure.worstTime + eye->unitInterval / 2});
         }
         break;
     }
     return figure;
 }
 
-QImage eyeImage(const EyeCounts &counts, const Look &look)
+QImage eyeImage(const EyeCounts &counts, int first, int last, const Look &look)
 {
-    QImage image(2 * counts.columns, counts.rows, QImage::Format_RGB32);
+    QImage image(2 * counts.columns, last - first, QImage::Format_RGB32);
     std::uint64_t most = 1;
     for (const std::uint64_t count : counts.counts) most = std::max(most, count);
     const double scale = 1 / std::log1p(double(most));
     QRgb ramp[256];
     for (int i = 0; i < 256; ++i) ramp[i] = look.density(0.10 + 0.90 * i / 255.0).rgb();
     const QRgb nothing = look.tile.rgb();
-    for (int row = 0; row < counts.rows; ++row) {
-        auto *line = reinterpret_cast<QRgb *>(image.scanLine(counts.rows - 1 - row));
+    for (int row = first; row < last; ++row) {
+        auto *line = reinterpret_cast<QRgb *>(image.scanLine(last - 1 - row));
         for (int column = 0; column < 2 * counts.columns; ++column) {
             const std::uint64_t count = counts.at((column + counts.columns / 2) % counts.columns, row);
             line[column] = count == 0 ? nothing : ramp[int(std::log1p(double(count)) * scale * 255)];
@@ -115,13 +130,16 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     const EyeCounts &counts = figure.fold->picture;
     painter.save();
     painter.setRenderHint(QPainter::SmoothPixmapTransform, true);
-    painter.drawImage(plot, eyeImage(counts, look));
-    paintAxes(painter, plot, {EyeFigure::left, EyeFigure::right, "UI"}, {counts.low, counts.high, figure.unit}, look);
+    const auto rowOf = [&](double value) {
+        return int(std::lround(value / counts.rowHeight() - double(counts.firstRow)));
+    };
+    painter.drawImage(plot, eyeImage(counts, rowOf(figure.low), rowOf(figure.high), look));
+    paintAxes(painter, plot, {EyeFigure::left, EyeFigure::right, "UI"}, {figure.low, figure.high, figure.unit}, look);
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setClipRect(plot, Qt::IntersectClip);
     const QColor slate = look.dark ? QColor("#9FB0BF") : QColor("#5E6B75");
     for (const MaskShape &shape : figure.areas) {
-        const QPolygonF polygon = outline(shape, plot, counts.low, counts.high);
+        const QPolygonF polygon = outline(shape, plot, figure.low, figure.high);
         QColor hatch = slate;
         hatch.setAlpha(150);
         painter.setPen(Qt::NoPen);
@@ -134,7 +152,7 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     painter.setPen(QPen(look.fail, 1.8));
     for (const EyeFigure::Failure &failure : figure.failures) {
         const double x = plot.left() + (failure.x - EyeFigure::left) / 2 * plot.width();
-        const double y = plot.bottom() - (failure.y - counts.low) / (counts.high - counts.low) * plot.height();
+        const double y = plot.bottom() - (failure.y - figure.low) / (figure.high - figure.low) * plot.height();
         painter.drawLine(QPointF(x - 3.2, y - 3.2), QPointF(x + 3.2, y + 3.2));
         painter.drawLine(QPointF(x - 3.2, y + 3.2), QPointF(x + 3.2, y - 3.2));
     }

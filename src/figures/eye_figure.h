@@ -16,11 +16,12 @@ struct EyeFigure {
     std::shared_ptr<const EyeFold> fold;
     std::vector<MaskShape> areas;
     struct Failure {
-        double x, y; ///< UI, V
-        std::size_t index;
+        double x, y;     ///< UI, in `unit`
+        double from, to; ///< s, its unit interval
     };
-    std::vector<Failure> failures; ///< up to 2000, spread over the record
-    std::string unit = "V";
+    std::vector<Failure> failures;  ///< the deepest and the first
+    std::string source, unit = "V"; ///< the channel, and what it is in
+    double low = 0, high = 1;       ///< values at the plot's bottom and top
 
     QRectF plotRect(const QRectF &area) const { return area.adjusted(72, 6, -14, -20); }
     static constexpr double left = -0.5, right = 1.5; ///< UI
@@ -28,8 +29,9 @@ struct EyeFigure {
 
 EyeFigure eyeFigure(const Results &results, const std::string &eyeId);
 
-/// The counts as a picture, log scale, empty cells in the tile's tone; one pixel a cell, 2 UI wide.
-QImage eyeImage(const EyeCounts &counts, const Look &look);
+/// Rows first <= row < last of the counts as a picture, log scale, empty cells in the tile's tone; one pixel a cell, 2
+/// UI wide.
+QImage eyeImage(const EyeCounts &counts, int first, int last, const Look &look);
 
 void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, const Look &look);
 

@@ -184,7 +184,7 @@ TraceFigure traceFigure(const Results &results, const Document &document, const 
         TraceFigure::Line line;
         line.id = id;
         line.name = text(entry->shownName());
-        line.unit = text(entry->unit);
+        line.unit = text(channel->unit);
         line.error = text(channel->error);
         line.ink = inkOf(document, id);
         line.lane = tile.lanes ? int(figure.lines.size()) : 0;

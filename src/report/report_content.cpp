@@ -91,11 +91,9 @@ void addFailures(ReportContent &content, const Results &results)
     content.failures.heading = "Mask failures, worst first";
     content.failures.columns = {"mask", "moment", "unit interval", "area", "depth"};
     for (const MaskRun &mask : results.masks) {
-        if (!mask.result || mask.result->failures.empty()) continue;
-        std::vector<MaskFailure> worst = mask.result->failures;
+        if (!mask.result || mask.result->worst.empty()) continue;
+        const std::vector<MaskFailure> &worst = mask.result->worst;
         const std::size_t shown = std::min<std::size_t>(10, worst.size());
-        std::partial_sort(worst.begin(), worst.begin() + std::ptrdiff_t(shown), worst.end(),
-                          [](const MaskFailure &a, const MaskFailure &b) { return a.deepest > b.deepest; });
         for (std::size_t i = 0; i < shown; ++i)
             content.failures.rows.push_back({text(mask.id), text(quantityText(worst[i].worstTime, "s", {}, 8)),
                                              QString::number(worst[i].unitInterval),

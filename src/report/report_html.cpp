@@ -1,6 +1,7 @@
 #include "report_html.h"
 
 #include "look.h"
+#include "plain_text.h"
 #include "report_content.h"
 
 #include <QBuffer>
@@ -26,7 +27,7 @@ figure{margin:0;background:#FBF9F4;border:1px solid #D9D3C7;border-radius:4px;pa
 
 QString escaped(const QString &plain)
 {
-    return plain.toHtmlEscaped();
+    return QString::fromStdString(shownText(plain.toStdString(), true)).toHtmlEscaped();
 }
 
 const char *shape(Verdict verdict)

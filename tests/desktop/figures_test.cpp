@@ -158,7 +158,7 @@ TEST(EyeFigure, ThePictureRepeatsTheUnitIntervalAndEmptyCellsArePaper)
     counts.counts[std::size_t(1 * 8 + 2)] = 100; // row 1, at phase 2/8
     counts.counts[std::size_t(3 * 8 + 7)] = 1;
     const Look &look = Look::light();
-    const QImage image = eyeImage(counts, look);
+    const QImage image = eyeImage(counts, 0, 4, look);
     ASSERT_EQ(image.size(), QSize(16, 4));
     // -0.5 … 1.5 UI: phase 2/8 stands at 0.25 and, since the fold repeats, at 1.25 UI: columns 6 and 14.
     EXPECT_EQ(image.pixelColor(6, 2), look.density(1));

@@ -84,7 +84,7 @@ EdgeList edgesOf(const SampleSource &source, Progress &progress)
 {
     const SampleRange range{0, std::min(std::int64_t(1) << 22, source.axis().count)};
     const AmplitudeStats stats = amplitudeStats(source, range, progress);
-    if (stats.count == 0 || !(stats.maximum > stats.minimum)) return {};
+    if (stats.count == 0 || !(stats.maximum > stats.minimum) || !stats.trouble().empty()) return {};
     const ReferenceLevels levels = referenceLevels(source, range, stats, LevelRule{}, progress);
     return findEdges(source, range, levels, EdgeInterpolation::automatic, progress);
 }
@@ -101,8 +101,8 @@ Alignment alignByCorrelation(const SourcePtr &first, const SourcePtr &second, Pr
     TimeAxis axis = (coarse ? first : second)->axis();
     const TimeAxis &other = (coarse ? second : first)->axis();
     const auto within = [&](double position) { return std::int64_t(std::clamp(position, 0.0, double(axis.count))); };
-    std::int64_t from = within(std::ceil(axis.positionOf(other.start))),
-                 to = within(std::floor(axis.positionOf(other.timeOf(double(other.count - 1)))) + 1);
+    std::int64_t from = within(std::ceil(other.positionOn(axis, 0))),
+                 to = within(std::floor(other.positionOn(axis, double(other.count - 1))) + 1);
     if (to - from > mostCorrelated) {
         from = (from + to - mostCorrelated) / 2;
         to = from + mostCorrelated;

@@ -31,7 +31,7 @@ double storedAt(const CheckedChannel &channel, std::int64_t sample)
     return (value - channel.stored.offset) / channel.stored.scale;
 }
 
-void checkGaps(const CheckedChannel &channel, std::vector<Finding> &findings)
+void checkGaps(const CheckedChannel &channel, std::vector<Finding> &findings, Progress &progress)
 {
     const AmplitudeStats &stats = channel.stats;
     if (stats.gaps == 0) return;
@@ -39,7 +39,9 @@ void checkGaps(const CheckedChannel &channel, std::vector<Finding> &findings)
     std::int64_t first = -1, last = -1, longest = 0, longestAt = 0, since = 0; // first gap; longest stretch without
     constexpr std::int64_t block = 1 << 16;
     std::vector<double> volts(block);
+    progress.expect(double(axis.count));
     for (std::int64_t at = 0; at < axis.count; at += block) {
+        progress.advance(double(std::min(block, axis.count - at)));
         const auto length = std::size_t(std::min(block, axis.count - at));
         channel.source->read(at, std::span(volts.data(), length));
         for (std::size_t i = 0; i < length; ++i) {
@@ -238,7 +240,7 @@ std::string percentText(double share)
 std::vector<Finding> checkChannel(const CheckedChannel &channel, Progress &progress)
 {
     std::vector<Finding> findings;
-    if (channel.stored.unit.empty() && channel.unit == "V")
+    if (!channel.unitStated)
         findings.push_back({"unit",
                             "info",
                             "the file states no unit: its counts times the channel's scale are taken for V",
@@ -247,7 +249,7 @@ std::vector<Finding> checkChannel(const CheckedChannel &channel, Progress &progr
                             {},
                             {}});
     if (channel.stats.count == 0) return findings;
-    checkGaps(channel, findings);
+    checkGaps(channel, findings, progress);
     checkClipping(channel, findings, progress);
     checkRange(channel, findings);
     checkEdgeSamples(channel, findings, progress);

@@ -12,6 +12,7 @@ namespace fulvex {
 /// A channel of a capture as the checks look at it.
 struct CheckedChannel {
     std::string id, unit;
+    bool unitStated = true; ///< by the channel or its file; else V was taken
     SourcePtr source;
     Waveform stored;      ///< its column, counts as in the file
     AmplitudeStats stats; ///< of `source`, over all of it

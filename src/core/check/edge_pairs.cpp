@@ -17,13 +17,15 @@ EdgePairs pairEdges(const EdgeList &first, const TimeAxis &firstAxis, const Edge
 {
     std::vector<double> lags;
     std::size_t j = 0;
+    const auto timeOf = [&](std::size_t k) { // since the first record's start
+        return secondAxis.positionOn(firstAxis, second.positions[k]) * firstAxis.interval;
+    };
     for (std::size_t i = 0; i < first.size(); ++i) {
-        const double time = firstAxis.timeOf(first.positions[i]), wanted = time + rule.lag;
-        while (j < second.size() && secondAxis.timeOf(second.positions[j]) < wanted - rule.within) ++j;
-        for (std::size_t k = j; k < second.size() && secondAxis.timeOf(second.positions[k]) < wanted + rule.within;
-             ++k) {
+        const double time = first.positions[i] * firstAxis.interval, wanted = time + rule.lag;
+        while (j < second.size() && timeOf(j) < wanted - rule.within) ++j;
+        for (std::size_t k = j; k < second.size() && timeOf(k) < wanted + rule.within; ++k) {
             if ((first.isRising(i) != second.isRising(k)) != rule.opposite) continue;
-            lags.push_back(secondAxis.timeOf(second.positions[k]) - time);
+            lags.push_back(timeOf(k) - time);
             break;
         }
     }

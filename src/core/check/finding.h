@@ -7,9 +7,10 @@ namespace fulvex {
 
 /// One click that mends what was found; every kind is a change of the document.
 struct Remedy {
-    enum class Kind { delay, scale, offset, region } kind = Kind::delay;
+    enum class Kind { delay, scale, offset, region, origin } kind = Kind::delay;
     std::string channel;
-    double value = 0;        ///< added to the delay (s), multiplied into scale and offset, added to the offset (V)
+    double value =
+        0; ///< added to the delay (s), multiplied into scale and offset, added to the offset (V); the time origin (s)
     double from = 0, to = 0; ///< s, of the region
     std::string words;       ///< on the button: "deskew n by -12.3 ps"
 };

@@ -1,6 +1,7 @@
 #include "clock_recovery.h"
 
 #include <algorithm>
+#include <cassert>
 #include <cmath>
 #include <complex>
 #include <numbers>
@@ -14,7 +15,7 @@ namespace {
 double bestOffset(const EdgeList &edges, const SymbolTiming &timing, double period)
 {
     double sum = 0;
-    for (std::size_t i = 0; i < edges.size(); ++i) sum += edges.positions[i] - period * timing.numbers[i];
+    for (std::size_t i = 0; i < edges.size(); ++i) sum += edges.positions[i] - period * double(timing.numbers[i]);
     return sum / double(edges.size());
 }
 
@@ -36,7 +37,7 @@ public:
         double y, w, x; ///< followed phase, its change per unit interval, phase of the last edge; unit intervals
         bool meets(const State &other) const { return std::abs(y - other.y) < 1e-9 && std::abs(w - other.w) < 1e-9; }
     };
-    Loop(double g, double k) : m_k(k), m_c(g / 2 + k / 4)
+    Loop(double g, double k, Progress &progress) : m_k(k), m_c(g / 2 + k / 4), m_progress(progress)
     {
         for (int steps = 1; steps <= 64; ++steps) {
             const auto y = run(steps, 1, 0, 0, 0), w = run(steps, 0, 1, 0, 0), from = run(steps, 0, 0, 1, 0),
@@ -45,9 +46,9 @@ public:
         }
     }
     /// To the next edge, `steps` unit intervals on, at phase x. Of two edges in one interval the first counts.
-    void advance(State &state, int steps, double x) const
+    void advance(State &state, std::int64_t steps, double x) const
     {
-        if (steps >= int(m_table.size())) {
+        if (steps >= std::int64_t(m_table.size())) {
             std::tie(state.y, state.w) = run(steps, state.y, state.w, state.x, x);
         } else if (steps > 0) {
             const Step &s = m_table[std::size_t(steps)];
@@ -63,18 +64,20 @@ private:
     struct Step {
         double yy, yw, yFrom, yTo, wy, ww, wFrom, wTo;
     };
-    std::pair<double, double> run(int steps, double y, double w, double from, double to) const
+    std::pair<double, double> run(std::int64_t steps, double y, double w, double from, double to) const
     {
         double x = from;
-        for (int step = 0; step < steps; ++step) {
+        for (std::int64_t step = 0; step < steps; ++step) {
+            if (step % 65536 == 65535) m_progress.advance(0); // a long time without an edge
             const double error = x - y;
-            x += (to - from) / steps;
+            x += (to - from) / double(steps);
             y = (y + w + m_c * (error + x)) / (1 + m_c);
             w += m_k / 2 * (error + x - y);
         }
         return {y, w};
     }
     double m_k, m_c;
+    Progress &m_progress;
     std::vector<Step> m_table{1};
 };
 
@@ -113,7 +116,7 @@ Clock fixedClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sy
 }
 
 Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const SymbolTiming> timing, TimeAxis axis,
-                std::optional<double> period, const LoopRule &rule)
+                std::optional<double> period, const LoopRule &rule, Progress &progress)
 {
     // A loop of order 2 ends at the true rate whatever it starts from; one of order 1 lags behind a wrong rate for
     // good.
@@ -122,21 +125,25 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
 
     // Per unit interval h: y' = w + g e, w' = k e, e = x - y, by the trapezoidal rule; the bandwidth is prewarped so
     // that the bilinear transform's bend of the frequency axis does not move it.
-    const double rate = 1 / (base * axis.interval), corner = std::min(rule.bandwidth / rate, 0.45);
+    const double rate = 1 / (base * axis.interval), corner = rule.bandwidth / rate;
+    assert(corner <= highestCorner * (1 + 1e-9));
     LoopRule warped = rule;
     warped.bandwidth = std::tan(std::numbers::pi * corner) / std::numbers::pi;
     const double wn = warped.naturalFrequency();
     const double g = rule.order == 1 ? wn : 2 * rule.damping * wn, k = rule.order == 1 ? 0 : wn * wn;
-    const Loop loop(g, k);
+    const Loop loop(g, k, progress);
     const auto lateAt = [&, inverse = 1 / base](std::size_t i) {
-        return (edges->positions[i] - offset) * inverse - timing->numbers[i];
+        return (edges->positions[i] - offset) * inverse - double(timing->numbers[i]);
     };
     std::vector<double> followed(edges->size());
+    progress.expect(double(edges->size()));
     const auto follow = [&](std::size_t first, std::size_t last, Loop::State state, double *out) {
         for (std::size_t i = first; i < last; ++i) {
+            if (i % 4096 == 0) progress.advance(0);
             loop.advance(state, i == 0 ? 0 : timing->numbers[i] - timing->numbers[i - 1], lateAt(i));
             if (out) out[i] = state.y;
         }
+        if (out) progress.advance(double(last - first));
         return state;
     };
     const auto begin = [&](std::size_t edge) {
@@ -162,7 +169,7 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
         tbb::parallel_for(std::size_t(0), chunks.size(), [&](std::size_t index) {
             const std::size_t first = index * perChunk;
             std::size_t warm = first;
-            while (warm > 0 && timing->numbers[first] - timing->numbers[warm] < forget)
+            while (warm > 0 && double(timing->numbers[first] - timing->numbers[warm]) < forget)
                 warm -= std::min<std::size_t>(warm, 1024);
             run(index, follow(warm, first, begin(warm), nullptr));
         });

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "progress.h"
 #include "unit_interval_clock.h"
 
 #include <memory>
@@ -28,9 +29,12 @@ Clock fixedClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sy
 
 /// A loop that follows the edges' deviation from the fitted line (from the given period's line with `period`). The
 /// loop runs on the unit interval grid by the bilinear transform, prewarped so that the -3 dB frequency is kept;
-/// unit intervals without a transition carry the phase on, on the straight line between their neighbours. Until
-/// 3 / bandwidth after the first edge the loop counts as not settled.
+/// unit intervals without a transition carry the phase on, on the straight line between their neighbours. The bandwidth
+/// is at most highestCorner of the rate. Until 3 / bandwidth after the first edge the loop counts as not settled.
 Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const SymbolTiming> timing, TimeAxis axis,
-                std::optional<double> period, const LoopRule &rule);
+                std::optional<double> period, const LoopRule &rule, Progress &progress);
+/// The highest bandwidth that a loop has on a grid of unit intervals, as a share of the symbol rate: what is faster
+/// than half of it is not there to be followed.
+constexpr double highestCorner = 0.45;
 
 } // namespace fulvex

@@ -108,7 +108,7 @@ constexpr std::int64_t edgesPerChunk = 1 << 17;
 struct Tracker {
     static constexpr double phaseGain = 0.12, periodGain = phaseGain * phaseGain / 4;
     double period, clock, tracked, inverse; ///< samples; `clock`: the boundary of the last edge
-    std::int32_t number = 0;
+    std::int64_t number = 0;
 
     Tracker(double symbolPeriod, double boundary)
         : period(symbolPeriod), clock(boundary), tracked(symbolPeriod), inverse(1 / symbolPeriod)
@@ -121,7 +121,7 @@ struct Tracker {
         for (std::int64_t i = range.first; i < range.last; ++i) {
             const double distance = (edges.positions[std::size_t(i)] - clock) * inverse;
             const double steps = std::max(0.0, std::floor(distance + 0.5));
-            number += std::int32_t(steps);
+            number += std::int64_t(steps);
             give(std::size_t(i), number);
             if (steps == 0 && i > 0) continue;
             const double error = std::clamp(distance - steps, -0.5, 0.5);
@@ -140,7 +140,7 @@ struct Tracker {
 
 /// Gives every edge its number. Chunks are followed side by side, each warmed up on the edges before it; where that did
 /// not bring it to the state the chunk before ended in, it is followed again from there.
-void numberEdges(const EdgeList &edges, double period, std::vector<std::int32_t> &numbers, Progress &progress)
+void numberEdges(const EdgeList &edges, double period, std::vector<std::int64_t> &numbers, Progress &progress)
 {
     constexpr std::int64_t warmUp = 4096;
     const auto count = std::int64_t(edges.size());
@@ -154,17 +154,17 @@ void numberEdges(const EdgeList &edges, double period, std::vector<std::int32_t>
         std::optional<Tracker> begin, end;
     };
     numbers.resize(edges.size());
-    const auto give = [&](std::size_t edge, std::int32_t number) { numbers[edge] = number; };
+    const auto give = [&](std::size_t edge, std::int64_t number) { numbers[edge] = number; };
     auto chunks = inChunks<Chunk>({0, count}, edgesPerChunk, progress, [&](SampleRange mine, Chunk &chunk) {
         const std::int64_t start = std::max<std::int64_t>(0, mine.first - warmUp);
         Tracker tracker(period, start == 0 ? boundary : edges.positions[std::size_t(start)]);
-        tracker.follow(edges, {start, mine.first}, [](std::size_t, std::int32_t) {});
+        tracker.follow(edges, {start, mine.first}, [](std::size_t, std::int64_t) {});
         chunk.range = mine;
         chunk.begin = tracker;
         tracker.follow(edges, mine, give);
         chunk.end = tracker;
     });
-    std::vector<std::int32_t> more(chunks.size()); // what each chunk's numbers are short of
+    std::vector<std::int64_t> more(chunks.size()); // what each chunk's numbers are short of
     for (std::size_t i = 1; i < chunks.size(); ++i) {
         const Tracker &before = *chunks[i - 1].end;
         if (chunks[i].begin->agrees(before)) {
@@ -178,7 +178,7 @@ void numberEdges(const EdgeList &edges, double period, std::vector<std::int32_t>
     }
     struct Nothing {};
     inChunks<Nothing>({0, count}, edgesPerChunk, progress, [&](SampleRange mine, Nothing &) {
-        const std::int32_t add = more[std::size_t(mine.first / edgesPerChunk)];
+        const std::int64_t add = more[std::size_t(mine.first / edgesPerChunk)];
         for (std::int64_t i = mine.first; i < mine.last; ++i) numbers[std::size_t(i)] += add;
     });
 }
@@ -195,7 +195,7 @@ double slopeUncertainty(const EdgeList &edges, const SymbolTiming &timing, doubl
         {0, std::int64_t(edges.size())}, edgesPerChunk, progress, [&](SampleRange mine, double &squares) {
             double sum = 0, chunkSquares = 0;
             for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
-                const double residual = edges.positions[i] - timing.offset - timing.period * timing.numbers[i];
+                const double residual = edges.positions[i] - timing.offset - timing.period * double(timing.numbers[i]);
                 chunkSquares += residual * residual;
                 sum += residual;
                 if ((i + 1) % shortest == 0) sums[i / shortest] = std::exchange(sum, 0);
@@ -225,7 +225,8 @@ void fitLine(const EdgeList &edges, double period, SymbolTiming &timing, Progres
         inChunks<Sums>({0, std::int64_t(edges.size())}, edgesPerChunk, progress, [&](SampleRange mine, Sums &part) {
             Sums sums;
             for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
-                const double number = timing.numbers[i], deviation = edges.positions[i] - first - period * number;
+                const double number = double(timing.numbers[i]),
+                             deviation = edges.positions[i] - first - period * number;
                 sums.n += number;
                 sums.nn += number * number;
                 sums.d += deviation;

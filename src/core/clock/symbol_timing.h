@@ -15,7 +15,7 @@ struct SymbolTiming {
     double period = 0;                 ///< samples per unit interval, by the straight-line fit of instants over numbers
     double periodUncertainty = 0;      ///< samples, standard, from the fit's residuals
     double offset = 0;                 ///< position of unit interval boundary 0 on the fitted line
-    std::vector<std::int32_t> numbers; ///< per edge; non-decreasing, equal where two crossings fall into one interval
+    std::vector<std::int64_t> numbers; ///< per edge; non-decreasing, equal where two crossings fall into one interval
     std::string reason;                ///< not empty: it could not be found, why, and what would help
     bool found() const { return reason.empty(); }
 };

@@ -108,7 +108,7 @@ void Clock::positionsOf(double first, std::span<double> positions) const
     }
     const auto &numbers = m_timing->numbers;
     auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), start,
-                                              [](double n, std::int32_t knot) { return n < double(knot); }) -
+                                              [](double n, std::int64_t knot) { return n < double(knot); }) -
                              numbers.begin());
     for (std::size_t i = 0; i < positions.size();) {
         const double number = start + double(i);
@@ -117,7 +117,7 @@ void Clock::positionsOf(double first, std::span<double> positions) const
         std::size_t stop = positions.size();
         if (after > 0 && after < numbers.size()) {
             slope = (m_followed[after] - late) / double(numbers[after] - numbers[after - 1]);
-            late += slope * (number - numbers[after - 1]);
+            late += slope * (number - double(numbers[after - 1]));
         }
         if (after < numbers.size()) stop = std::min(stop, i + std::size_t(std::ceil(double(numbers[after]) - number)));
         const auto put = [&](std::size_t k) {

@@ -37,7 +37,7 @@ public:
     /// Instant of an edge minus its clock instant, in unit intervals; late is positive.
     double errorAt(std::size_t edge) const
     {
-        const double late = (m_edges->positions[edge] - m_offset) / m_period - m_timing->numbers[edge];
+        const double late = (m_edges->positions[edge] - m_offset) / m_period - double(m_timing->numbers[edge]);
         return m_followed.empty() ? late : late - m_followed[edge];
     }
     double positionOf(double unitInterval) const;

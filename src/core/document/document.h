@@ -23,6 +23,7 @@ struct CaptureEntry {
     std::string id, file;
     std::string sha256; ///< empty: not known yet
     ImportOptions import;
+    std::optional<std::int64_t> bytes = {}; ///< of its files, as `sha256` was taken
     bool operator==(const CaptureEntry &) const = default;
 };
 
@@ -33,7 +34,7 @@ struct ChannelEntry {
     double scale = 1, offset = 0;              ///< value = raw * scale + offset
     double delay = 0;                          ///< s, added to every time
     std::string formula;                       ///< not empty: a computed channel
-    std::string unit = "V", label;
+    std::string unit, label;                   ///< unit empty: the file's, or that of the channels it is made of, or V
     bool operator==(const ChannelEntry &) const = default;
     const std::string &shownName() const { return label.empty() ? id : label; }
 };
@@ -111,6 +112,9 @@ struct MeasurementEntry {
 struct Document {
     std::string title;
     DeviceEntry device;
+    /// s: all times of the document and of its results count from here, so that seconds since 1970 do not take the
+    /// digits that picoseconds need.
+    double timeOrigin = 0;
     std::vector<CaptureEntry> captures;
     std::vector<ChannelEntry> channels;
     std::vector<ParameterEntry> parameters;
@@ -148,11 +152,17 @@ Entry *findEntry(std::vector<Entry> &entries, const std::string &id)
 /// An id that no entry of the document has: `wish` made into one, with a number behind it where it is taken.
 std::string freeId(const Document &document, const std::string &wish);
 
+/// Gives each tile that has none an id of its own.
+void nameTiles(Document &document);
+
+/// Moves the origin that times count from, and with it every time that the document holds: all stay the same moments.
+void moveTimeOrigin(Document &document, double origin);
+
 /// Whether two documents differ at most in what no result depends on: words, notes, markers, sheets.
 bool sameComputation(const Document &a, const Document &b);
 
-/// Checks what the structure alone cannot say: unique well-formed ids, references, ranges, cycles of formulas. Throws
-/// Error whose `where` is the JSON path.
+/// Checks what the structure alone cannot say: unique well-formed ids, references, ranges, cycles of formulas, and that
+/// nothing is so large that showing or computing it would not end. Throws Error whose `where` is the JSON path.
 void validate(const Document &document);
 
 } // namespace fulvex

@@ -39,7 +39,7 @@ std::string keptJson(JsonReader &in, std::initializer_list<const char *> keys)
     for (const char *key : keys) {
         if (in.has(key)) kept[key] = in.raw(key);
     }
-    return kept.empty() ? std::string() : kept.dump();
+    return kept.empty() ? std::string() : jsonText(kept, -1);
 }
 
 ImportOptions readImport(JsonReader &in)
@@ -91,6 +91,12 @@ void readCaptures(JsonReader &in, Document &document)
         item.read("id", entry.id);
         item.read("file", entry.file);
         item.read("sha256", entry.sha256);
+        std::optional<double> bytes;
+        item.read("bytes", bytes);
+        if (bytes && !(*bytes >= 0 && *bytes < 9e15))
+            throw Error(item.where("bytes"), "is no number of bytes",
+                        "leave it out: it is found when the project is saved");
+        if (bytes) entry.bytes = std::int64_t(*bytes);
         if (item.has("import")) {
             JsonReader import(item.raw("import"), item.where("import"));
             entry.import = readImport(import);
@@ -277,17 +283,7 @@ Json measurementJson(const MeasurementEntry &e)
 
 Document parseDocument(const std::string &text, const std::string &name)
 {
-    Json json;
-    try {
-        json = Json::parse(text);
-    } catch (const Json::parse_error &error) {
-        const auto line =
-            1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(std::min(error.byte, text.size())), '\n');
-        throw Error(name + ": line " + std::to_string(line), "is not valid JSON",
-                    "mend it there; the last thing read is before byte " + std::to_string(error.byte));
-    } catch (const Json::exception &) {
-        throw Error(name, "holds a number that is too large", "write a plain SI number");
-    }
+    const Json json = parseJson(text, name);
     try {
         JsonReader in(json, "");
         int version = 0;
@@ -297,6 +293,7 @@ Document parseDocument(const std::string &text, const std::string &name)
                         "this version reads documents with \"fulvex\": 1");
         Document document;
         in.read("title", document.title);
+        in.read("time_origin", document.timeOrigin);
         if (in.has("device")) {
             JsonReader device(in.raw("device"), "device");
             device.read("name", document.device.name);
@@ -310,6 +307,7 @@ Document parseDocument(const std::string &text, const std::string &name)
         readMeasurements(in, document);
         readSheets(in, document);
         in.finish();
+        nameTiles(document);
         validate(document);
         return document;
     } catch (const Error &error) {
@@ -319,20 +317,16 @@ Document parseDocument(const std::string &text, const std::string &name)
 
 ImportOptions parseImport(const std::string &json)
 {
-    try {
-        const Json parsed = Json::parse(json);
-        JsonReader in(parsed, "import");
-        ImportOptions options = readImport(in);
-        in.finish();
-        return options;
-    } catch (const Json::exception &error) {
-        throw Error("import", error.what());
-    }
+    const Json parsed = parseJson(json, "import");
+    JsonReader in(parsed, "import");
+    ImportOptions options = readImport(in);
+    in.finish();
+    return options;
 }
 
 std::string importText(const ImportOptions &options)
 {
-    return importJson(options).dump();
+    return jsonText(importJson(options), -1);
 }
 
 std::string documentText(const Document &document)
@@ -344,9 +338,10 @@ std::string documentText(const Document &document)
                              .text("serial", document.device.serial)
                              .text("comment", document.device.comment)
                              .take();
+    if (document.timeOrigin != 0) json["time_origin"] = document.timeOrigin;
     putList(json, "captures", document.captures, [](const CaptureEntry &e) {
         JsonWriter out;
-        out.put("id", e.id).put("file", e.file).text("sha256", e.sha256);
+        out.put("id", e.id).put("file", e.file).text("sha256", e.sha256).put("bytes", e.bytes);
         if (!(e.import == ImportOptions{})) out.put("import", importJson(e.import));
         return out.take();
     });
@@ -361,7 +356,7 @@ std::string documentText(const Document &document)
                 .put("delay", e.delay, 0.0);
         else
             out.put("formula", e.formula);
-        return out.put("unit", e.unit).text("label", e.label).take();
+        return out.text("unit", e.unit).text("label", e.label).take();
     });
     putList(json, "parameters", document.parameters, [](const ParameterEntry &e) {
         return JsonWriter()
@@ -403,7 +398,7 @@ std::string documentText(const Document &document)
     });
     putList(json, "measurements", document.measurements, measurementJson);
     putSheets(json, document);
-    return json.dump(2) + "\n";
+    return jsonText(json) + "\n";
 }
 
 Document loadDocument(const std::filesystem::path &path)

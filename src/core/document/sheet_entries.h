@@ -29,6 +29,7 @@ struct MarkerEntry {
 
 /// One tile of a sheet. `of` is what it shows: channels for traces, an eye's id, a measurement's id.
 struct TileEntry {
+    std::string id;   ///< keeps what is remembered of a tile at it when others come and go
     std::string kind; ///< traces, eye, histogram
     std::vector<std::string> of;
     bool lanes = false; ///< traces: one lane a channel instead of all in one

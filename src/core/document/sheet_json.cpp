@@ -24,8 +24,10 @@ void readNumbers(JsonReader &in, const char *key, std::vector<double> &numbers, 
 TileEntry readTile(JsonReader &in)
 {
     TileEntry tile;
+    in.read("id", tile.id);
     in.read("kind", tile.kind);
     if (in.has("of")) {
+        if (!in.raw("of").is_array()) throw Error(in.where("of"), "is no list", "write [\"id\", …]");
         for (const Json &id : in.raw("of")) {
             if (!id.is_string()) throw Error(in.where("of"), "holds what is no id", "write [\"id\", …]");
             tile.of.push_back(id.get<std::string>());
@@ -57,7 +59,12 @@ TileEntry readTile(JsonReader &in)
 Json tileJson(const TileEntry &e)
 {
     JsonWriter out;
-    out.put("kind", e.kind).put("of", e.of).put("lanes", e.lanes, false).put("row", e.row).put("column", e.column);
+    out.text("id", e.id)
+        .put("kind", e.kind)
+        .put("of", e.of)
+        .put("lanes", e.lanes, false)
+        .put("row", e.row)
+        .put("column", e.column);
     out.put("row_span", e.rowSpan, 1).put("column_span", e.columnSpan, 1).put("heights", e.heights, {});
     Json ranges = Json::object();
     for (const auto &[channel, range] : e.ranges) ranges[channel] = Json::array({range.first, range.second});

@@ -38,7 +38,7 @@ public:
     {
         const TimeAxis &own = m_source->axis();
         m_step = axis.interval / own.interval;
-        m_first = own.positionOf(axis.start);
+        m_first = axis.positionOn(own, 0);
         if (std::abs(m_step - 1) * double(std::max<std::int64_t>(axis.count, 1)) < 1e-6) m_step = 1;
         if (m_step == 1) {
             if (std::abs(m_first - std::round(m_first)) < 1e-9) m_first = std::round(m_first);
@@ -54,6 +54,7 @@ public:
         return m_source->mayHaveGaps() || position(0) < -1e-9 || position(m_axis.count - 1) > last;
     }
     double resolution() const override { return m_source->resolution(); }
+    double readEffort() const override { return 1 + m_source->readEffort(); }
     void release(SampleRange range) const override
     {
         const auto clamp = [&](double p) {
@@ -115,6 +116,7 @@ public:
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override { return m_source->mayHaveGaps(); }
     double resolution() const override { return m_source->resolution(); }
+    double readEffort() const override { return 1 + m_source->readEffort(); }
     void release(SampleRange range) const override
     {
         m_source->release({range.first / m_factor, range.last / m_factor});
@@ -166,12 +168,12 @@ TimeAxis commonAxis(const std::vector<TimeAxis> &axes)
     TimeAxis common = axes.front();
     double first = 0, last = double(common.count - 1);
     for (const TimeAxis &axis : axes) {
-        first = std::max(first, common.positionOf(axis.start));
-        last = std::min(last, common.positionOf(axis.timeOf(double(axis.count - 1))));
+        first = std::max(first, axis.positionOn(common, 0));
+        last = std::min(last, axis.positionOn(common, double(axis.count - 1)));
     }
     first = std::ceil(first - 1e-6);
     last = std::floor(last + 1e-6);
-    common.start = common.timeOf(first);
+    common.shift += first * common.interval;
     common.count = std::max<std::int64_t>(0, std::int64_t(last - first) + 1);
     return common;
 }

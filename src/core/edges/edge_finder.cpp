@@ -6,33 +6,17 @@
 #include "transition_finder.h"
 
 #include <algorithm>
+#include <limits>
+#include <optional>
 
 namespace fulvex {
 
 namespace {
 
 struct Part {
+    std::optional<EdgeScanner> scanner;
     EdgeList edges;
-    bool gapAfter = false; ///< after the last edge, or anywhere when there is none
 };
-
-/// The last sample before `first` at which the scanner's state is plain: outside the band, or a gap, or the range's
-/// first one.
-std::int64_t settledBefore(const SampleSource &source, SampleRange range, std::int64_t first, CrossingLevel level)
-{
-    std::vector<double> block;
-    for (std::int64_t last = first; last > range.first;) {
-        const std::int64_t from = std::max(range.first, last - 1024);
-        block.resize(std::size_t(last - from));
-        source.read(from, block);
-        for (std::int64_t i = last - 1; i >= from; --i) {
-            const double v = block[std::size_t(i - from)];
-            if (!(v == v) || v >= level.top || (v <= level.bottom && v < level.mid)) return i;
-        }
-        last = from;
-    }
-    return range.first;
-}
 
 } // namespace
 
@@ -44,32 +28,42 @@ CrossingLevel crossingLevel(double mid, double hysteresis)
 EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress)
 {
     auto parts = inChunks<Part>(range, defaultChunk, progress, [&](SampleRange mine, Part &part) {
-        const std::int64_t settled = settledBefore(source, range, mine.first, level);
-        EdgeScanner scanner(level, settled);
-        forBlocks(source, {settled, mine.first},
-                  [&](std::int64_t, std::span<const double> volts) { scanner.feed(volts, part.edges); });
-        part.edges = {}; // confirmed in the chunk before, and found there
-        scanner.clearGap();
-        forBlocks(source, mine, [&](std::int64_t, std::span<const double> volts) { scanner.feed(volts, part.edges); });
-        part.gapAfter = scanner.gapPending();
+        double before = std::numeric_limits<double>::quiet_NaN();
+        if (mine.first > range.first) source.read(mine.first - 1, std::span(&before, 1));
+        part.scanner.emplace(level, mine.first, before);
+        forBlocks(source, mine, progress,
+                  [&](std::int64_t, std::span<const double> volts) { part.scanner->feed(volts, part.edges); });
         part.edges.positions.shrink_to_fit(); // thousands of parts live side by side until they are joined
         part.edges.flags.shrink_to_fit();
     });
-    std::vector<std::size_t> starts(1);
-    bool gap = false;
-    for (Part &part : parts) {
-        starts.push_back(starts.back() + part.edges.size());
-        if (part.edges.size() && gap) part.edges.flags[0] |= EdgeList::afterGap;
-        gap = part.gapAfter || (gap && part.edges.size() == 0);
+    struct Joint {
+        std::optional<EdgeScanner::Crossing> first; ///< that the part's beginning confirms
+        bool afterGap;                              ///< the part's first crossing, or that one
+        std::size_t start;
+    };
+    std::vector<Joint> joints;
+    EdgeScanner::State state;
+    std::size_t count = 0;
+    for (const Part &part : parts) {
+        const bool gap = state.gap;
+        const auto first = EdgeScanner::join(state, *part.scanner, part.edges.size() > 0);
+        joints.push_back({first, gap, count});
+        count += part.edges.size() + (first ? 1 : 0);
     }
     EdgeList all;
-    all.positions.resize(starts.back());
-    all.flags.resize(starts.back());
+    all.positions.resize(count);
+    all.flags.resize(count);
     tbb::parallel_for(std::size_t(0), parts.size(), [&](std::size_t i) {
+        const Joint &joint = joints[i];
+        std::size_t at = joint.start;
+        if (joint.first) {
+            all.positions[at] = joint.first->position;
+            all.flags[at++] = joint.first->rising ? EdgeList::rising : 0;
+        }
         std::copy(parts[i].edges.positions.begin(), parts[i].edges.positions.end(),
-                  all.positions.begin() + std::ptrdiff_t(starts[i]));
-        std::copy(parts[i].edges.flags.begin(), parts[i].edges.flags.end(),
-                  all.flags.begin() + std::ptrdiff_t(starts[i]));
+                  all.positions.begin() + std::ptrdiff_t(at));
+        std::copy(parts[i].edges.flags.begin(), parts[i].edges.flags.end(), all.flags.begin() + std::ptrdiff_t(at));
+        if (joint.afterGap && (joint.first || parts[i].edges.size())) all.flags[joint.start] |= EdgeList::afterGap;
         parts[i].edges = {};
     });
     return all;

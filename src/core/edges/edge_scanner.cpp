@@ -2,12 +2,11 @@
 
 #include <bit>
 #include <cassert>
-#include <limits>
 
 namespace fulvex {
 
-EdgeScanner::EdgeScanner(CrossingLevel level, std::int64_t first)
-    : m_level(level), m_seen(first), m_before(std::numeric_limits<double>::quiet_NaN())
+EdgeScanner::EdgeScanner(CrossingLevel level, std::int64_t first, double before)
+    : m_level(level), m_seen(first), m_before(before)
 {
     assert(level.bottom <= level.mid && level.mid <= level.top);
 }
@@ -24,7 +23,7 @@ void EdgeScanner::step(double v, EdgeList &edges)
     const double mid = m_level.mid;
     if (!(v == v)) {
         m_armed = Armed::no;
-        m_gap = true;
+        m_gap = m_anyGap = true;
     } else {
         const double passage = double(m_seen - 1) + (mid - m_before) / (v - m_before); // used only where it is one
         if (m_before < mid && v >= mid) m_passageUp = passage;
@@ -32,11 +31,34 @@ void EdgeScanner::step(double v, EdgeList &edges)
         const bool atTop = v >= m_level.top, atBottom = v <= m_level.bottom && v < mid;
         if (m_armed == Armed::below && atTop) emit(m_passageUp, true, edges);
         if (m_armed == Armed::above && atBottom) emit(m_passageDown, false, edges);
-        if (atTop) m_armed = Armed::above;
-        if (atBottom) m_armed = Armed::below;
+        if (atTop) settle(Armed::above, m_passageUp, m_passageDown);
+        if (atBottom) settle(Armed::below, m_passageUp, m_passageDown);
     }
     m_before = v;
     ++m_seen;
+}
+
+void EdgeScanner::settle(Armed side, double up, double down)
+{
+    m_armed = side;
+    if (!m_opening) m_opening = State{side, up, down, m_anyGap};
+}
+
+std::optional<EdgeScanner::Crossing> EdgeScanner::join(State &state, const EdgeScanner &piece, bool anyEdge)
+{
+    const auto later = [](double passage, double carried) { return passage == passage ? passage : carried; };
+    std::optional<Crossing> confirmed;
+    if (const auto &opening = piece.m_opening; opening && !opening->gap) {
+        if (state.armed == Armed::below && opening->armed == Armed::above)
+            confirmed = {later(opening->up, state.up), true};
+        if (state.armed == Armed::above && opening->armed == Armed::below)
+            confirmed = {later(opening->down, state.down), false};
+    }
+    if (piece.m_opening || piece.m_anyGap) state.armed = piece.m_armed;
+    state.up = later(piece.m_passageUp, state.up);
+    state.down = later(piece.m_passageDown, state.down);
+    state.gap = confirmed || anyEdge ? piece.m_gap : state.gap || piece.m_gap;
+    return confirmed;
 }
 
 void EdgeScanner::feedPlainly(std::span<const double> volts, EdgeList &edges)
@@ -68,7 +90,11 @@ void EdgeScanner::scanWord(const double *volts, const CrossingMasks &masks, Edge
             emit(lastOf(up, bit, m_passageUp), true, edges);
         else if (m_armed == Armed::above)
             emit(lastOf(down, bit, m_passageDown), false, edges);
-        m_armed = masks.atTop >> bit & 1 ? Armed::above : Armed::below;
+        const bool atTop = masks.atTop >> bit & 1;
+        if (m_opening)
+            m_armed = atTop ? Armed::above : Armed::below;
+        else
+            settle(atTop ? Armed::above : Armed::below, lastOf(up, bit, m_passageUp), lastOf(down, bit, m_passageDown));
         rest = bit == 63 ? 0 : ~std::uint64_t(0) << (bit + 1);
     }
     m_passageUp = lastOf(up, 63, m_passageUp);

@@ -4,6 +4,8 @@
 #include "edge_list.h"
 
 #include <cstdint>
+#include <limits>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -18,29 +20,44 @@ namespace fulvex {
 /// Source: IEEE Std 181, reference level instant; hysteresis as in docs/methods.md.
 class EdgeScanner {
 public:
-    /// `first` is the sample index that the first fed sample has.
-    EdgeScanner(CrossingLevel level, std::int64_t first);
+    /// `first` is the sample index that the first fed sample has, `before` the sample before it where there is one.
+    EdgeScanner(CrossingLevel level, std::int64_t first, double before = std::numeric_limits<double>::quiet_NaN());
     /// Appends the crossings that `volts` confirms. O(n), by masks of 64 samples; a word with a gap goes sample by
     /// sample.
     void feed(std::span<const double> volts, EdgeList &edges);
     /// The same, sample by sample throughout: the plain version that feed() must agree with to the last bit.
     void feedPlainly(std::span<const double> volts, EdgeList &edges);
-    /// Whether a gap was seen since the last crossing (or since the start).
-    bool gapPending() const { return m_gap; }
-    void clearGap() { m_gap = false; }
+    enum class Armed { no, below, above };
+    /// What a record cut in pieces needs to be joined by: the last passages of the level, NaN where there were none,
+    /// and which side of the band the signal was on last.
+    struct State {
+        Armed armed = Armed::no;
+        double up = std::numeric_limits<double>::quiet_NaN(), down = up;
+        bool gap = false; ///< one was seen since the last crossing (or since the start)
+    };
+    State state() const { return {m_armed, m_passageUp, m_passageDown, m_gap}; }
+    /// Goes on in this one's end state with a later piece that was scanned on its own. A crossing that its beginning
+    /// confirms, which it could not know of, comes back.
+    struct Crossing {
+        double position;
+        bool rising;
+    };
+    static std::optional<Crossing> join(State &state, const EdgeScanner &piece, bool anyEdge);
 
 private:
-    enum class Armed { no, below, above };
     void step(double v, EdgeList &edges);
     void scanWord(const double *volts, const CrossingMasks &masks, EdgeList &edges);
     void emit(double position, bool rising, EdgeList &edges);
 
     CrossingLevel m_level;
     std::int64_t m_seen;
+    void settle(Armed side, double up, double down);
+
     Armed m_armed = Armed::no;
     double m_before;
-    double m_passageUp = 0, m_passageDown = 0;
-    bool m_gap = false;
+    double m_passageUp = std::numeric_limits<double>::quiet_NaN(), m_passageDown = m_passageUp;
+    bool m_gap = false, m_anyGap = false;
+    std::optional<State> m_opening; ///< as it first came to a side of the band; `gap`: behind a gap
     std::vector<CrossingMasks> m_masks;
 };
 

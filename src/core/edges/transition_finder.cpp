@@ -36,14 +36,17 @@ std::optional<double> passage(SampleWindow &window, double from, std::int64_t li
     return {};
 }
 
+/// `reach`: samples that are looked at to either side, at most.
 std::optional<Transition> transitionAt(SampleWindow &window, SampleRange range, const EdgeList &edges, std::size_t edge,
-                                       const ReferenceLevels &levels)
+                                       const ReferenceLevels &levels, std::int64_t reach = INT64_MAX / 2)
 {
     const bool rising = edges.isRising(edge);
     const double mid = edges.positions[edge];
-    const std::int64_t from = edge > 0 ? std::int64_t(std::ceil(edges.positions[edge - 1])) : range.first;
-    const std::int64_t to =
-        edge + 1 < edges.size() ? std::int64_t(std::floor(edges.positions[edge + 1])) : range.last - 1;
+    std::int64_t from = edge > 0 ? std::int64_t(std::ceil(edges.positions[edge - 1])) : range.first;
+    std::int64_t to = edge + 1 < edges.size() ? std::int64_t(std::floor(edges.positions[edge + 1])) : range.last - 1;
+    const std::int64_t at = std::int64_t(mid);
+    from = std::max(from, at - reach);
+    to = std::min(to, at + reach);
     const auto start = passage(window, mid, from, rising ? levels.low : levels.high, rising, false);
     const auto stop = passage(window, mid, to, rising ? levels.high : levels.low, rising, true);
     if (!start || !stop) return {};
@@ -58,7 +61,7 @@ std::vector<Transition> findTransitions(const SampleSource &source, SampleRange 
     using Part = std::vector<Transition>;
     const auto parts =
         inChunks<Part>({0, std::int64_t(edges.size())}, 1 << 15, progress, [&](SampleRange mine, Part &part) {
-            SampleWindow window(source);
+            SampleWindow window(source, &progress);
             for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge) {
                 if (!chosen(choice, edges.isRising(edge))) continue;
                 auto found = transitionAt(window, range, edges, edge, levels);
@@ -85,7 +88,7 @@ double medianTransitionSamples(const SampleSource &source, const EdgeList &edges
         const std::int64_t left = std::clamp<std::int64_t>(std::int64_t(edges.positions[edge]), 0, window.count() - 2);
         if (bySlope.size() % 64 == 63) source.release({0, window.count()}); // probes touch pages all over the record
         bySlope.push_back((levels.high - levels.low) / std::abs(window.at(left + 1) - window.at(left)));
-        const auto found = transitionAt(window, {0, source.axis().count}, edges, edge, levels);
+        const auto found = transitionAt(window, {0, source.axis().count}, edges, edge, levels, 4096);
         if (found) durations.push_back(found->stop - found->start);
     }
     source.release({0, window.count()});

@@ -18,7 +18,7 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
         if (!measured.reason.empty())
             merged.reason = measured.reason;
         else if (measured.single)
-            merged.population.add(0, 0, measured.value);
+            merged.population.add(0, 0, measured.value); // of no moment
         else
             merged.population.append(measured.population);
     }
@@ -55,35 +55,41 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
 EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
 {
     EyeResult eye = runs.front().eyes[index];
-    EyeFold fold;
-    EyeCrossings crossings;
+    std::vector<const EyeFold *> folds;
+    std::vector<const EyeCrossings *> crossings;
     for (const Results &run : runs) {
         const EyeResult &one = run.eyes[index];
         if (!one.reason.empty()) continue;
         eye.reason.clear();
-        eye.unitInterval = one.unitInterval;
-        fold.merge(*one.fold);
-        if (one.crossings) crossings.merge(*one.crossings);
+        // The usual unit interval is that of all; of unlike ones the shortest, whatever the order.
+        eye.unitInterval = folds.empty() ? one.unitInterval : std::min(eye.unitInterval, one.unitInterval);
+        folds.push_back(one.fold.get());
+        if (one.crossings) crossings.push_back(one.crossings.get());
     }
     if (!eye.reason.empty()) return eye;
-    eye.fold = std::make_shared<const EyeFold>(std::move(fold));
-    eye.crossings = std::make_shared<const EyeCrossings>(crossings);
+    eye.fold = std::make_shared<const EyeFold>(EyeFold::merged(folds));
+    eye.crossings = std::make_shared<const EyeCrossings>(EyeCrossings::merged(crossings));
     return eye;
 }
 
 MaskRun mergedMask(const std::vector<Results> &runs, std::size_t index)
 {
-    MaskRun mask = runs.front().masks[index];
-    MaskResult all;
+    MaskRun mask;
+    std::optional<MaskResult> all;
+    std::string reason; // the first by alphabet of those that could not be tested, whatever the order
     for (const Results &run : runs) {
         const MaskRun &one = run.masks[index];
+        if (mask.id.empty() || (one.result && !all)) mask = one; // with its areas
         if (!one.result) {
-            mask.reason = one.reason;
+            if (reason.empty() || one.reason < reason) reason = one.reason;
             continue;
         }
-        all.merge(*one.result);
+        if (!all) all.emplace();
+        all->merge(*one.result);
     }
-    mask.result = std::make_shared<const MaskResult>(std::move(all));
+    mask.reason = reason;
+    if (!all) return mask;
+    mask.result = std::make_shared<const MaskResult>(std::move(*all));
     mask.verdict = mask.reason.empty() && mask.result->failedUnitIntervals == 0 ? Verdict::pass : Verdict::fail;
     return mask;
 }
@@ -98,7 +104,7 @@ Results accumulated(const std::vector<Results> &runs)
     for (const Results &run : runs) { // every file that took part, once
         for (const CaptureResult &capture : run.captures) {
             const bool known = std::any_of(all.captures.begin(), all.captures.end(), [&](const CaptureResult &c) {
-                return c.id == capture.id && c.file == capture.file;
+                return c.id == capture.id && c.file == capture.file && c.sha256 == capture.sha256;
             });
             if (!known) all.captures.push_back(capture);
         }

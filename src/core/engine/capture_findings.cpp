@@ -16,26 +16,35 @@ namespace {
 /// The file channels that a channel is made of.
 void collectLeaves(const Document &document, const std::string &id, std::set<std::string> &leaves)
 {
-    const ChannelEntry *entry = findEntry(document.channels, id);
-    if (!entry) return;
-    if (entry->formula.empty()) {
-        leaves.insert(id);
-        return;
+    std::set<std::string> seen{id}; // however many formulas share a channel, it is looked at once
+    std::vector<std::string> open{id};
+    while (!open.empty()) {
+        const ChannelEntry *entry = findEntry(document.channels, open.back());
+        open.pop_back();
+        if (!entry) continue;
+        if (entry->formula.empty()) {
+            leaves.insert(entry->id);
+            continue;
+        }
+        for (const std::string &name : Formula::parse(entry->formula).names()) {
+            if (seen.insert(name).second) open.push_back(name);
+        }
     }
-    for (const std::string &name : Formula::parse(entry->formula).names()) collectLeaves(document, name, leaves);
 }
 
 CheckedChannel checkedChannel(Evaluation &evaluation, const ChannelEntry &entry)
 {
     CheckedChannel checked;
     checked.id = entry.id;
-    checked.unit = entry.unit;
-    checked.source = evaluation.channel(entry.id).source;
+    const auto node = evaluation.channel(entry.id);
+    checked.unit = node.unit;
+    checked.unitStated = node.unitStated;
+    checked.source = node.source;
     checked.stored = evaluation.column(entry);
     try {
         checked.stats = *evaluation.stats(entry.id, {}).value;
     } catch (const Unmeasurable &) {
-        checked.stats.gaps = checked.source->axis().count; // gaps alone
+        // gaps alone, or numbers that nothing can be computed from: the rows on it say so
     }
     return checked;
 }

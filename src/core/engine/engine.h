@@ -21,9 +21,10 @@ public:
     };
     /// `masks`: folder of the shipped masks.
     explicit Engine(std::filesystem::path masks);
-    /// `base`: folder that relative capture files are relative to. Throws Error for a document that cannot be used
-    /// (unknown quantity, missing mask) and Cancelled; a capture that cannot be read becomes an error in the results,
-    /// and what depends on it unmeasurable.
+    /// `base`: folder that relative capture files are relative to. Each capture is opened once and hashed as it was
+    /// read; one that is written to meanwhile becomes an error, with all that stands on it. Throws Error for a document
+    /// that cannot be used (unknown quantity, missing mask) and Cancelled; a capture that cannot be read becomes an
+    /// error in the results, and what depends on it unmeasurable.
     Results evaluate(const Document &document, const std::filesystem::path &base, Options options, Progress &progress);
     const std::filesystem::path &masks() const { return m_masks; }
     const NodeCache &cache() const { return m_cache; }

@@ -5,13 +5,18 @@
 #include "clock_recovery.h"
 #include "document_json.h"
 #include "error.h"
+#include "failure_text.h"
 #include "fingerprint.h"
+#include "number_text.h"
 #include "pyramid_store.h"
 #include "resampled_source.h"
 
 #include <algorithm>
+#include <chrono>
 #include <cmath>
+#include <set>
 #include <sstream>
+#include <thread>
 
 namespace fulvex {
 
@@ -39,14 +44,36 @@ std::string text(const std::variant<int, std::string> &column)
     return column.index() == 0 ? "#" + std::to_string(std::get<int>(column)) : std::get<std::string>(column);
 }
 
-std::string fileKey(const std::filesystem::path &path)
+/// The file system keeps times in steps of some milliseconds. A file that was changed within the last step could be
+/// changed again without a trace: waits until it could not.
+void letSettle(const FileIdentity &identity)
 {
-    std::error_code missing;
-    const auto size = std::filesystem::file_size(path, missing);
-    if (missing)
-        throw Error(path.string(), "is not there", "give another \"file\", relative to the document, or put it back");
-    return keyOf(std::filesystem::absolute(path).string(), size,
-                 std::filesystem::last_write_time(path).time_since_epoch().count());
+    using namespace std::chrono;
+    constexpr nanoseconds step = 12ms;
+    const nanoseconds age = system_clock::now().time_since_epoch() - nanoseconds(identity.changed);
+    if (age >= 0ns && age < step) std::this_thread::sleep_for(step - age);
+}
+
+/// All files that a capture is made of, as they lie there now.
+std::string filesKey(const std::filesystem::path &path)
+{
+    std::string key;
+    for (const std::filesystem::path &file : captureFiles(path)) {
+        std::error_code failure;
+        if (!std::filesystem::exists(file, failure))
+            throw Error(file.string(), failure ? failure.message() : "is not there",
+                        "give another \"file\", relative to the document, or put it back");
+        letSettle(identityOf(file));
+        key += identityOf(file).text();
+    }
+    return key;
+}
+
+std::string filesKey(const Capture &capture)
+{
+    std::string key;
+    for (const auto &source : capture.sources) key += source->identity().text();
+    return key;
 }
 
 LevelRule ruleOf(const LevelsEntry &entry)
@@ -93,6 +120,31 @@ std::size_t columnIndex(const Capture &capture, const ChannelEntry &channel)
     return index;
 }
 
+/// Symbols are samples apart at least, and the record holds one whole one.
+void checkRate(double rate, const TimeAxis &axis)
+{
+    const double sampleRate = 1 / axis.interval, slowest = 1 / (axis.interval * double(axis.count));
+    const auto words = [](double value, const char *unit) { return quantityText(value, unit, {}, 4); };
+    if (!(rate <= sampleRate))
+        throw Unmeasurable{"a rate of " + words(rate, "Bd") + " is above the sample rate of " +
+                           words(sampleRate, "S/s") + ": give the rate in Bd, or take a faster capture"};
+    if (!(rate >= slowest))
+        throw Unmeasurable{"at a rate of " + words(rate, "Bd") +
+                           " not one unit interval fits the record: give the rate "
+                           "in Bd, or take a longer capture"};
+}
+
+void checkCorner(const ClockEntry &entry, double rate)
+{
+    const double highest = highestCorner * rate;
+    if (entry.bandwidth <= highest) return;
+    throw Unmeasurable{"a loop of " + quantityText(entry.bandwidth, "Hz", {}, 4) +
+                       " is faster than its symbols allow: "
+                       "at " +
+                       quantityText(rate, "Bd", {}, 4) + " give a bandwidth of at most " +
+                       quantityText(highest, "Hz", {}, 3)};
+}
+
 } // namespace
 
 Evaluation::Evaluation(const Document &document, std::filesystem::path base, std::filesystem::path masks,
@@ -103,20 +155,44 @@ Evaluation::Evaluation(const Document &document, std::filesystem::path base, std
 
 Evaluation::Node<Capture> Evaluation::capture(const CaptureEntry &entry)
 {
+    if (const auto spoilt = m_spoilt.find(entry.id); spoilt != m_spoilt.end()) throw spoilt->second;
+    if (const auto known = m_captures.find(entry.id); known != m_captures.end()) return known->second;
     const std::filesystem::path path = m_base / entry.file;
-    const std::string key = keyOf("capture", fileKey(path), importText(entry.import));
-    return {key, m_cache.get<Capture>(key, [&] { return readCapture(path, entry.import, m_progress); })};
+    constexpr int tries = 3;
+    for (int attempt = 0; attempt < tries; ++attempt) {
+        const std::string files = filesKey(path);
+        const std::string key = keyOf("capture", readersVersion, path.string(), files, importText(entry.import));
+        Node<Capture> node{key, m_cache.get<Capture>(key, [&] { return readCapture(path, entry.import, m_progress); })};
+        if (filesKey(*node.value) == files) return m_captures[entry.id] = node;
+        m_cache.drop(key); // another file was put there between the look and the reading
+    }
+    throw Error(path.string(), "is replaced again and again while it is read", "wait until it is written");
 }
 
 std::string Evaluation::fingerprint(const CaptureEntry &entry)
 {
-    const std::filesystem::path path = m_base / entry.file;
     const auto read = capture(entry);
-    const std::vector<std::filesystem::path> files =
-        read.value->files.empty() ? std::vector{path} : read.value->files; // all that it is made of
-    std::string key;
-    for (const std::filesystem::path &file : files) key += fileKey(file);
-    return *m_cache.get<std::string>(keyOf("fingerprint", key), [&] { return sha256OfFiles(files, m_progress); });
+    return *m_cache.get<std::string>(keyOf("fingerprint", filesKey(*read.value)),
+                                     [&] { return sha256OfFiles(read.value->sources, m_progress); });
+}
+
+std::string Evaluation::disturbance(const CaptureEntry &entry) const
+{
+    const auto read = m_captures.find(entry.id);
+    if (read == m_captures.end()) return {};
+    for (const auto &source : read->second.value->sources) {
+        if (const std::string why = source->disturbance(); !why.empty()) return why;
+    }
+    return {};
+}
+
+void Evaluation::spoil(const CaptureEntry &entry, const std::string &why)
+{
+    m_spoilt.emplace(entry.id,
+                     Error((m_base / entry.file).string(), why, "wait until it is written, and evaluate again"));
+    if (const auto read = m_captures.find(entry.id); read != m_captures.end()) m_cache.drop(read->second.key);
+    m_captures.erase(entry.id);
+    m_channels.clear();
 }
 
 Evaluation::ChannelNode Evaluation::channel(const std::string &id)
@@ -130,16 +206,25 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         if (!from.value->intervalKnown)
             throw Error(from.value->file, "states no sample interval",
                         "give \"sample_interval\" in s in the \"import\" of capture \"" + entry.capture + "\"");
-        node.key = keyOf("channel", from.key, text(entry.column), entry.scale, entry.offset, entry.delay);
-        node.source = std::make_shared<ChannelSource>(from.value->columns[columnIndex(*from.value, entry)],
-                                                      from.value->axis, entry.scale, entry.offset, entry.delay);
+        node.key = keyOf("channel", from.key, text(entry.column), entry.scale, entry.offset, entry.delay,
+                         m_document.timeOrigin);
+        const Waveform &column = from.value->columns[columnIndex(*from.value, entry)];
+        TimeAxis axis = from.value->axis;
+        axis.start -= m_document.timeOrigin;
+        node.source = std::make_shared<ChannelSource>(column, axis, entry.scale, entry.offset, entry.delay);
+        node.unit = column.unit;
     } else {
         const Formula formula = Formula::parse(entry.formula);
         std::map<std::string, double> parameters;
         for (const ParameterEntry &parameter : m_document.parameters) parameters[parameter.id] = parameter.value;
         std::string inputs;
-        for (const std::string &name : formula.names())
-            inputs += findEntry(m_document.channels, name) ? channel(name).key : keyOf(name, parameters[name]);
+        std::set<std::string> units;
+        const auto isChannel = [&](const std::string &name) { return findEntry(m_document.channels, name) != nullptr; };
+        for (const std::string &name : formula.names()) {
+            inputs += isChannel(name) ? channel(name).key : keyOf(name, parameters[name]);
+            if (isChannel(name)) units.insert(channel(name).unit);
+        }
+        if (units.size() == 1 && formula.keepsUnit(isChannel)) node.unit = *units.begin();
         node.key = keyOf("formula", entry.formula, inputs);
         try {
             node.source = formula.evaluate(
@@ -151,6 +236,9 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
             throw error.within("channel \"" + id + "\"");
         }
     }
+    if (!entry.unit.empty()) node.unit = entry.unit;
+    node.unitStated = !node.unit.empty();
+    if (!node.unitStated) node.unit = "V";
     return m_channels[id] = node;
 }
 
@@ -164,7 +252,7 @@ std::shared_ptr<const std::vector<Finding>> Evaluation::checked(const std::vecto
                                                                 const std::string &further, const Check &check)
 {
     std::string inputs = further;
-    for (const std::string &id : channels) inputs += id + channel(id).key + findEntry(m_document.channels, id)->unit;
+    for (const std::string &id : channels) inputs += id + channel(id).key + channel(id).unit;
     return m_cache.get<std::vector<Finding>>(keyOf("check", inputs), [&] { return check(m_progress); });
 }
 
@@ -209,6 +297,7 @@ Evaluation::Node<AmplitudeStats> Evaluation::stats(const std::string &channelId,
     const std::string key = keyOf("stats", from.key, samples.first, samples.last);
     auto value = m_cache.get<AmplitudeStats>(key, [&] { return amplitudeStats(*from.source, samples, m_progress); });
     if (value->count == 0) throw Unmeasurable{"all samples are gaps: check the capture's columns"};
+    if (const std::string trouble = value->trouble(); !trouble.empty()) throw Unmeasurable{trouble};
     return {key, value};
 }
 
@@ -252,17 +341,22 @@ Evaluation::ClockNode Evaluation::clock(const std::string &id)
         edges(entry.source, "", entry.levels, entry.interpolate == "auto" ? "instants" : entry.interpolate);
     const TimeAxis axis = from.source->axis();
     std::optional<double> period;
-    if (entry.rate) period = 1 / (*entry.rate * axis.interval);
+    if (entry.rate) {
+        checkRate(*entry.rate, axis);
+        period = 1 / (*entry.rate * axis.interval);
+    }
     const std::string timingKey = keyOf("timing", crossings.key, text(period));
     const auto timing =
         m_cache.get<SymbolTiming>(timingKey, [&] { return findSymbolTiming(*crossings.value, period, m_progress); });
     if (!timing->found()) throw Unmeasurable{timing->reason};
+    checkRate(1 / (timing->period * axis.interval), axis);
+    if (entry.method == "pll") checkCorner(entry, 1 / (timing->period * axis.interval));
     ClockNode node;
     node.key = keyOf("clock", timingKey, entry.method, entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf);
     node.clock = m_cache.get<Clock>(node.key, [&] {
         if (entry.method == "fixed") return fixedClock(crossings.value, timing, axis, period);
         LoopRule rule{entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf == "error"};
-        return loopClock(crossings.value, timing, axis, period, rule);
+        return loopClock(crossings.value, timing, axis, period, rule, m_progress);
     });
     const bool given = entry.rate && (entry.method == "fixed" || entry.order == 1);
     node.rateUncertainty = given ? 0 : node.clock->rate() * timing->periodUncertainty / timing->period;
@@ -293,9 +387,8 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
                            "or region, or a higher bandwidth"};
     EyeRule rule;
     rule.threshold = node.levels.mid;
-    const double pad = 0.34 * (amplitude.value->maximum - amplitude.value->minimum);
-    rule.low = amplitude.value->minimum - pad;
-    rule.high = amplitude.value->maximum + pad;
+    rule.least = amplitude.value->minimum;
+    rule.most = amplitude.value->maximum;
     rule.first = node.first;
     rule.last = node.last;
     rule.interpolation = entry.interpolate == "none"   ? 1
@@ -345,8 +438,13 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
             return runMask(on.source, *on.clock, run.definition, rule, m_progress);
         });
         run.verdict = run.result->failedUnitIntervals == 0 ? Verdict::pass : Verdict::fail;
+    } catch (const Cancelled &) {
+        throw;
     } catch (const Unmeasurable &none) {
         run.reason = none.reason;
+        run.verdict = Verdict::fail;
+    } catch (...) {
+        run.reason = failureText();
         run.verdict = Verdict::fail;
     }
     return run;

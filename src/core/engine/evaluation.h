@@ -1,6 +1,7 @@
 #pragma once
 
 #include "engine.h"
+#include "error.h"
 #include "formula.h"
 #include "quantity_table.h"
 
@@ -24,6 +25,8 @@ public:
     struct ChannelNode {
         std::string key;
         SourcePtr source;
+        std::string unit; ///< the channel's, else the file's or that of the channels it adds up, else V
+        bool unitStated = true;
     };
     struct EyeNode {
         std::string key, reason;
@@ -40,8 +43,14 @@ public:
         double rateUncertainty = 0;
     };
 
+    /// Opened once an evaluation, whatever is put at its path meanwhile: everything is computed from the same bytes.
     Node<Capture> capture(const CaptureEntry &entry);
+    /// SHA-256 of those bytes.
     std::string fingerprint(const CaptureEntry &entry);
+    /// Why a capture that was read cannot be believed, since its files were written to meanwhile; empty: it can.
+    std::string disturbance(const CaptureEntry &entry) const;
+    /// From here on the capture, and all that stands on it, is an error for that reason.
+    void spoil(const CaptureEntry &entry, const std::string &why);
     ChannelNode channel(const std::string &id);
     /// The column that a channel of a file is.
     Waveform column(const ChannelEntry &entry);
@@ -62,6 +71,8 @@ public:
     EyeNode eye(const std::string &id, bool withCrossings);
     MaskRun mask(const MaskEntry &entry);
     Row row(const MeasurementEntry &entry);
+    /// The unit of a channel, also of one that cannot be read.
+    std::string unitOf(const std::string &channelId);
 
     const Document &document() const { return m_document; }
     Progress &progress() { return m_progress; }
@@ -72,6 +83,8 @@ private:
     NodeCache &m_cache;
     Progress &m_progress;
     std::map<std::string, ChannelNode> m_channels;
+    std::map<std::string, Node<Capture>> m_captures;
+    std::map<std::string, Error> m_spoilt;
 };
 
 } // namespace fulvex

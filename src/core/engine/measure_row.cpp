@@ -1,8 +1,11 @@
 #include "error.h"
 #include "evaluation.h"
+#include "failure_text.h"
 #include "number_text.h"
 
 #include <cmath>
+#include <limits>
+#include <optional>
 
 namespace fulvex {
 
@@ -77,15 +80,21 @@ public:
             note("interpolation", std::to_string(m_eye.fold->interpolation) + " points a sample, band-limited");
         return {*m_eye.fold, m_eye.crossings.get(), m_eye.clock->period() * m_eye.clock->axis().interval};
     }
-    bool inRegion(double time) override
+    bool inRegion(double position) override
     {
-        const RegionEntry *region = findEntry(m_evaluation.document().regions, m_entry.region);
-        return !region || (time >= region->start && time <= region->stop);
+        if (!m_span) {
+            const RegionEntry *region = findEntry(m_evaluation.document().regions, m_entry.region);
+            const TimeAxis on = axis();
+            constexpr double forever = std::numeric_limits<double>::infinity();
+            m_span = region ? std::pair(on.positionOf(region->start), on.positionOf(region->stop))
+                            : std::pair(-forever, forever);
+        }
+        return position >= m_span->first - 1e-6 && position <= m_span->second + 1e-6; // as Evaluation::range
     }
 
 private:
     const ClockEntry &clockEntry() const { return *findEntry(m_evaluation.document().clocks, m_entry.clock); }
-    std::string unit() const { return findEntry(m_evaluation.document().channels, m_source)->unit; }
+    std::string unit() const { return m_evaluation.channel(m_source).unit; }
     void note(const std::string &what, const std::string &how)
     {
         for (const auto &[known, text] : m_row.provenance) {
@@ -122,6 +131,7 @@ private:
     Row &m_row;
     std::string m_source;
     Evaluation::EyeNode m_eye;
+    std::optional<std::pair<double, double>> m_span; ///< of the region, in samples
 };
 
 std::string missingSetting(const Quantity &quantity, const MeasurementEntry &entry)
@@ -133,6 +143,16 @@ std::string missingSetting(const Quantity &quantity, const MeasurementEntry &ent
 }
 
 } // namespace
+
+std::string Evaluation::unitOf(const std::string &id)
+{
+    try {
+        return channel(id).unit;
+    } catch (const Error &) { // told where the channel is
+        const std::string &own = findEntry(m_document.channels, id)->unit;
+        return own.empty() ? "V" : own;
+    }
+}
 
 Row Evaluation::row(const MeasurementEntry &entry)
 {
@@ -157,16 +177,18 @@ Row Evaluation::row(const MeasurementEntry &entry)
         used.source = findEntry(m_document.clocks, entry.clock)->source;
     RowInputs inputs(*this, used, *quantity, row);
     row.source = quantity->needs == Needs::eye ? entry.eye : inputs.source();
-    row.unit = quantity->unit ? quantity->unit : findEntry(m_document.channels, inputs.source())->unit;
+    row.unit = quantity->unit ? quantity->unit : unitOf(inputs.source()) + quantity->per;
     Measured measured;
     try {
         measured = quantity->measure
                        ? quantity->measure(inputs)
                        : Measured::none(std::string(quantity->title) + " is not measured by this version yet");
+    } catch (const Cancelled &) {
+        throw;
     } catch (const Unmeasurable &none) {
         measured = Measured::none(none.reason);
-    } catch (const Error &error) {
-        measured = Measured::none(error.what());
+    } catch (...) {
+        measured = Measured::none(failureText());
     }
     const Statistics found = measured.statistics();
     if (found.mean && !std::isfinite(*found.mean))

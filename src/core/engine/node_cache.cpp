@@ -9,6 +9,12 @@ void NodeCache::nextGeneration()
     std::erase_if(m_entries, [&](const auto &entry) { return entry.second.used + 2 < m_generation; });
 }
 
+void NodeCache::drop(const std::string &key)
+{
+    const std::lock_guard lock(m_mutex);
+    m_entries.erase(key);
+}
+
 std::shared_ptr<const void> NodeCache::find(const std::string &key)
 {
     const std::lock_guard lock(m_mutex);

@@ -27,6 +27,8 @@ public:
     {
         return std::static_pointer_cast<const T>(find(key));
     }
+    /// Forgets an entry.
+    void drop(const std::string &key);
     /// Starts a new evaluation: what the last two did not use goes.
     void nextGeneration();
     std::size_t computations() const { return m_computations; } ///< how many entries were ever made

@@ -3,6 +3,7 @@
 #include "atomic_file.h"
 #include "cache_folder.h"
 #include "error.h"
+#include "fingerprint.h"
 #include "mapped_file.h"
 
 #include <cstring>
@@ -11,7 +12,8 @@ namespace fulvex {
 
 namespace {
 
-constexpr char magic[8] = {'F', 'V', 'X', 'P', 'Y', 'R', '0', '1'};
+constexpr char magic[8] = {'F', 'V', 'X', 'P', 'Y', 'R', '0', '2'};
+constexpr std::size_t digestSize = 64;
 constexpr std::uintmax_t keptBytes = std::uintmax_t(4) << 30;
 
 std::filesystem::path placeOf(const std::string &key)
@@ -26,15 +28,19 @@ std::optional<Pyramid> PyramidStore::find(const std::string &key, std::int64_t s
     if (samples < leastSamples) return {};
     try {
         const auto path = placeOf(key);
-        if (!std::filesystem::exists(path)) return {};
+        std::error_code missing;
+        if (!std::filesystem::exists(path, missing)) return {};
         const auto file = MappedFile::open(path);
         const auto bytes = file->bytes();
         const auto blocks = std::size_t((samples + Pyramid::finest - 1) / Pyramid::finest);
-        if (bytes.size() != sizeof magic + blocks * sizeof(Extent) ||
+        if (bytes.size() != sizeof magic + digestSize + blocks * sizeof(Extent) ||
             std::memcmp(bytes.data(), magic, sizeof magic) != 0)
             return {};
+        const auto stored = bytes.subspan(sizeof magic + digestSize);
+        if (std::memcmp(bytes.data() + sizeof magic, sha256(stored).data(), digestSize) != 0) return {}; // damaged
         std::vector<Extent> ground(blocks);
-        std::memcpy(ground.data(), bytes.data() + sizeof magic, blocks * sizeof(Extent));
+        std::memcpy(ground.data(), stored.data(), blocks * sizeof(Extent));
+        if (!file->disturbance().empty()) return {};
         touchCached(path);
         return Pyramid::over(std::move(ground));
     } catch (const Error &) {
@@ -46,9 +52,11 @@ void PyramidStore::keep(const std::string &key, const Pyramid &pyramid)
 {
     if (std::int64_t(pyramid.ground().size()) * Pyramid::finest < leastSamples || pyramid.isSketch()) return;
     try {
+        const auto ground = std::as_bytes(std::span(pyramid.ground()));
         AtomicFile file(placeOf(key));
         file.write(std::string_view(magic, sizeof magic));
-        file.write({reinterpret_cast<const char *>(pyramid.ground().data()), pyramid.ground().size() * sizeof(Extent)});
+        file.write(sha256(ground));
+        file.write({reinterpret_cast<const char *>(ground.data()), ground.size()});
         file.commit();
         trimCache(cacheFolder("pyramids"), keptBytes);
     } catch (const Error &) {

@@ -42,10 +42,10 @@ std::string wants(In in, const char *what)
 
 Population onlyInRegion(In in, Population all)
 {
-    Population found;
+    Population found(all.axis);
     for (std::size_t i = 0; i < all.size(); ++i) {
-        if (in.inRegion(all.time[i]) && in.inRegion(all.time[i] + all.duration[i]))
-            found.add(all.time[i], all.duration[i], all.value[i]);
+        if (in.inRegion(all.position[i]) && in.inRegion(all.position[i] + all.span[i]))
+            found.add(all.position[i], all.span[i], all.value[i]);
     }
     return found;
 }
@@ -224,8 +224,8 @@ constexpr Quantity table[] = {
     {"period", "period", "s", Needs::source, period},
     {"frequency", "frequency", "Hz", Needs::source, frequency},
     {"duty_cycle", "duty cycle", "%", Needs::source, dutyCycle},
-    {"slew_rate_rising", "slew rate, rising", "V/s", Needs::source, slewRising},
-    {"slew_rate_falling", "slew rate, falling", "V/s", Needs::source, slewFalling},
+    {"slew_rate_rising", "slew rate, rising", nullptr, Needs::source, slewRising, "/s"},
+    {"slew_rate_falling", "slew rate, falling", nullptr, Needs::source, slewFalling, "/s"},
     {"edge_count", "edges", "", Needs::source, edgeCount},
     {"burst_width", "burst width", "s", Needs::source, nullptr},
     {"settling_time", "settling time", "s", Needs::source, nullptr},
@@ -248,14 +248,14 @@ constexpr Quantity table[] = {
     {"bounded_uncorrelated_jitter", "bounded uncorrelated jitter", "s", Needs::clock, nullptr},
     {"total_jitter", "total jitter", "s", Needs::clock, nullptr},
     {"eye_opening", "eye opening", "s", Needs::clock, nullptr},
-    {"one_level", "one level", "V", Needs::eye, ofEye<&EyeQuantities::oneLevel>},
-    {"zero_level", "zero level", "V", Needs::eye, ofEye<&EyeQuantities::zeroLevel>},
-    {"eye_amplitude", "eye amplitude", "V", Needs::eye, ofEye<&EyeQuantities::amplitude>},
-    {"eye_height", "eye height", "V", Needs::eye, ofEye<&EyeQuantities::height>},
+    {"one_level", "one level", nullptr, Needs::eye, ofEye<&EyeQuantities::oneLevel>},
+    {"zero_level", "zero level", nullptr, Needs::eye, ofEye<&EyeQuantities::zeroLevel>},
+    {"eye_amplitude", "eye amplitude", nullptr, Needs::eye, ofEye<&EyeQuantities::amplitude>},
+    {"eye_height", "eye height", nullptr, Needs::eye, ofEye<&EyeQuantities::height>},
     {"eye_width", "eye width", "s", Needs::eye, ofEye<&EyeQuantities::width>},
     {"crossing_level", "crossing level", "%", Needs::eye, ofEye<&EyeQuantities::crossingLevel>},
-    {"one_noise", "one noise", "V", Needs::eye, ofEye<&EyeQuantities::oneNoise>},
-    {"zero_noise", "zero noise", "V", Needs::eye, ofEye<&EyeQuantities::zeroNoise>},
+    {"one_noise", "one noise", nullptr, Needs::eye, ofEye<&EyeQuantities::oneNoise>},
+    {"zero_noise", "zero noise", nullptr, Needs::eye, ofEye<&EyeQuantities::zeroNoise>},
     {"q_factor", "Q factor", "", Needs::eye, ofEye<&EyeQuantities::qFactor>},
     {"signal_to_noise", "signal to noise", "dB", Needs::eye, ofEye<&EyeQuantities::signalToNoise>},
     {"eye_jitter_rms", "eye jitter, rms", "s", Needs::eye, ofEye<&EyeQuantities::jitterRms>},

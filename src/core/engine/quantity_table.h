@@ -7,13 +7,16 @@
 #include "transition_finder.h"
 #include "unit_interval_clock.h"
 
+#include <exception>
 #include <span>
 #include <string>
 
 namespace fulvex {
 
 /// A reason not to measure, thrown by QuantityInputs and turned into an unmeasurable row.
-struct Unmeasurable {
+struct Unmeasurable final : std::exception {
+    explicit Unmeasurable(std::string why = {}) : reason(std::move(why)) {}
+    const char *what() const noexcept override { return reason.c_str(); }
     std::string reason;
 };
 
@@ -32,7 +35,8 @@ public:
     virtual std::shared_ptr<const Clock> clock() = 0;
     virtual double rateUncertainty() = 0; ///< of clock()
     virtual EyeQuantities eye() = 0;
-    virtual bool inRegion(double time) = 0;
+    /// Whether a sample position of axis() lies in the region.
+    virtual bool inRegion(double position) = 0;
     /// The entry's "edge", or the quantity's own default.
     EdgeChoice edge(EdgeChoice standard) const;
 };
@@ -47,6 +51,7 @@ struct Quantity {
     const char *unit;  ///< null where it is the channel's
     Needs needs;
     Measured (*measure)(QuantityInputs &in); ///< null: of a later version
+    const char *per = "";                    ///< behind the channel's unit: "/s"
 };
 
 std::span<const Quantity> quantities();

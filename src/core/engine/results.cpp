@@ -17,6 +17,14 @@ const char *verdictName(Verdict verdict)
     return "none";
 }
 
+std::string CaptureResult::disturbance() const
+{
+    for (const auto &source : sources) {
+        if (std::string why = source->disturbance(); !why.empty()) return source->path().string() + ": " + why;
+    }
+    return {};
+}
+
 std::string Results::firstError() const
 {
     for (const CaptureResult &capture : captures) {

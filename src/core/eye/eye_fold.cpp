@@ -3,13 +3,14 @@
 #include "fold_kernels.h"
 #include "parallel.h"
 #include "resampled_source.h"
+#include "sample_window.h"
 
 #include <algorithm>
 #include <bit>
-#include <cassert>
 #include <cmath>
 #include <limits>
 #include <tbb/enumerable_thread_specific.h>
+#include <utility>
 
 namespace fulvex {
 
@@ -52,19 +53,78 @@ void EyeFold::Trace::merge(const Trace &later)
     }
 }
 
-void EyeFold::merge(const EyeFold &later)
+void EyeFold::Part::merge(const Part &later)
 {
-    if (picture.counts.empty()) {
-        *this = later;
-        return;
-    }
-    for (std::size_t i = 0; i < later.picture.counts.size(); ++i) picture.counts[i] += later.picture.counts[i];
-    unitIntervals += later.unitIntervals;
-    samples += later.samples;
     one.merge(later.one);
     zero.merge(later.zero);
     rising.merge(later.rising);
     falling.merge(later.falling);
+}
+
+double EyeCounts::rowHeight() const
+{
+    return std::ldexp(1.0, exponent);
+}
+
+EyeCounts EyeCounts::laidFor(double least, double most)
+{
+    constexpr double rowsBetween = 256;
+    EyeCounts grid;
+    grid.least = least;
+    grid.most = most;
+    const double fraction = std::frexp((most - least) / rowsBetween, &grid.exponent);
+    if (fraction == 0.5) --grid.exponent; // the smallest power of two that is not below it
+    // Far from 0 the rows stay countable.
+    const double reach = std::max(std::abs(least), std::abs(most)) + (most - least);
+    while (std::ldexp(reach, -grid.exponent) > 1e15) ++grid.exponent;
+    const auto rowOf = [&](double value) { return std::int64_t(std::floor(std::ldexp(value, -grid.exponent))); };
+    grid.firstRow = rowOf(least - (most - least));
+    grid.rows = int(rowOf(most + (most - least)) - grid.firstRow) + 1;
+    grid.counts.resize(std::size_t(grid.columns) * std::size_t(grid.rows));
+    return grid;
+}
+
+void EyeCounts::merge(const EyeCounts &later)
+{
+    if (later.counts.empty()) return;
+    if (counts.empty()) {
+        *this = later;
+        return;
+    }
+    EyeCounts both = laidFor(std::min(least, later.least), std::max(most, later.most));
+    for (const EyeCounts *from : {static_cast<const EyeCounts *>(this), &later}) {
+        for (int row = 0; row < from->rows; ++row) {
+            const int coarser = std::min(both.exponent - from->exponent, 62);
+            const std::int64_t there = ((from->firstRow + row) >> coarser) - both.firstRow;
+            const std::uint64_t *cells = from->counts.data() + std::size_t(row) * std::size_t(columns);
+            std::uint64_t *sums = both.counts.data() + std::size_t(there) * std::size_t(columns);
+            for (int column = 0; column < columns; ++column) sums[column] += cells[column];
+        }
+    }
+    *this = std::move(both);
+}
+
+EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
+{
+    EyeFold all;
+    for (const EyeFold *fold : folds) {
+        all.picture.merge(fold->picture);
+        all.unitIntervals += fold->unitIntervals;
+        all.samples += fold->samples;
+        all.interpolation = std::max(all.interpolation, fold->interpolation);
+        all.samplesPerUnitInterval = all.parts.empty()
+                                         ? fold->samplesPerUnitInterval
+                                         : std::min(all.samplesPerUnitInterval, fold->samplesPerUnitInterval);
+        all.parts.insert(all.parts.end(), fold->parts.begin(), fold->parts.end());
+    }
+    std::sort(all.parts.begin(), all.parts.end(), [](const Part &a, const Part &b) { return (a <=> b) < 0; });
+    for (const Part &part : all.parts) all.sum.merge(part);
+    return all;
+}
+
+void EyeFold::merge(const EyeFold &later)
+{
+    *this = merged({this, &later});
 }
 
 double EyeFold::crossing() const
@@ -89,13 +149,13 @@ double EyeFold::crossing() const
     };
     double best = nan, bestPhase = 1;
     double lastPhase = 0, lastDifference = nan;
-    for (const Trace::Bin &bin : rising.bins) {
+    for (const Trace::Bin &bin : sum.rising.bins) {
         if (bin.count == 0) continue;
         const double phase = bin.phase / bin.count;
-        const double difference = valueAt(rising, phase) - valueAt(falling, phase);
+        const double difference = valueAt(sum.rising, phase) - valueAt(sum.falling, phase);
         if (lastDifference <= 0 && difference > 0) {
             const double at = lastPhase + (phase - lastPhase) * (0 - lastDifference) / (difference - lastDifference);
-            if (std::abs(at) < bestPhase) bestPhase = std::abs(at), best = valueAt(rising, at);
+            if (std::abs(at) < bestPhase) bestPhase = std::abs(at), best = valueAt(sum.rising, at);
         }
         lastPhase = phase;
         lastDifference = difference;
@@ -189,10 +249,10 @@ public:
         const std::span cells(m_cells.data(), std::size_t(samples().size()));
         for (const std::int32_t cell : cells) ++counts[cell];
     }
-    void addTransitions(EyeFold &fold)
+    void addTransitions(EyeFold::Part &part)
     {
-        addTo(fold.rising, m_rises);
-        addTo(fold.falling, m_falls);
+        addTo(part.rising, m_rises);
+        addTo(part.falling, m_falls);
     }
 
 private:
@@ -234,52 +294,179 @@ private:
     TransitionSamples m_near;
 };
 
+/// What a core counts for itself. Counts are whole numbers, so it is no matter which core counts what. 32 bits take
+/// half as many lines of the cache, and are emptied before one of them can be full.
+class OwnCounts {
+public:
+    explicit OwnCounts(std::size_t cells) : m_counts(cells + 1), m_all(cells) {} // the last for gaps
+    std::uint32_t *expect(std::int64_t samples)
+    {
+        if ((m_counted += samples) >= std::int64_t(1) << 32) empty();
+        return m_counts.data();
+    }
+    const std::vector<std::uint64_t> &all()
+    {
+        empty();
+        return m_all;
+    }
+
+private:
+    void empty()
+    {
+        for (std::size_t i = 0; i < m_all.size(); ++i) m_all[i] += std::exchange(m_counts[i], 0);
+        m_counts.back() = 0;
+        m_counted = 0;
+    }
+    std::vector<std::uint32_t> m_counts;
+    std::vector<std::uint64_t> m_all;
+    std::int64_t m_counted = 0;
+};
+
+/// What is summed in the order of the record.
+struct Folded {
+    EyeFold::Part part;
+    std::int64_t samples = 0;
+    void merge(const Folded &later)
+    {
+        part.merge(later.part);
+        samples += later.samples;
+    }
+};
+
+/// Samples of the record itself among those of a range of the interpolated one.
+std::int64_t ownSamples(SampleRange range, int interpolation)
+{
+    return (range.last + interpolation - 1) / interpolation - (range.first + interpolation - 1) / interpolation;
+}
+
+/// Unit intervals so long that a few of them do not fit a core's cache, or the memory: sample by sample, the same
+/// definition. Symbols are decided where a sample needs them.
+class SlowFold {
+public:
+    SlowFold(const SampleSource &source, const Clock &clock, const EyeRule &rule, const EyeCounts &grid,
+             Progress &progress)
+        : m_source(source), m_clock(clock), m_rule(rule), m_grid(grid), m_window(source, &progress),
+          m_progress(progress)
+    {
+    }
+    void fold(SampleRange range, std::uint32_t *counts, Folded &into)
+    {
+        std::vector<double> ui;
+        forBlocks(m_source, range, m_progress, [&](std::int64_t first, std::span<const double> volts) {
+            ui.resize(volts.size());
+            m_clock.unitIntervalsAt(first, 1.0 / m_rule.interpolation, ui);
+            for (std::size_t i = 0; i < volts.size(); ++i) add(ui[i], volts[i], counts, into.part);
+        });
+        into.samples += ownSamples(range, m_rule.interpolation);
+    }
+
+private:
+    enum Symbol { zero, one, unknown };
+    void add(double ui, double v, std::uint32_t *counts, EyeFold::Part &part)
+    {
+        if (!(v == v)) return;
+        const double whole = std::floor(ui), phase = ui - whole;
+        const double row = std::floor(std::ldexp(v, -m_grid.exponent)) - double(m_grid.firstRow);
+        const auto cell = [](double at, int size) { return std::size_t(std::clamp(at, 0.0, double(size - 1))); };
+        ++counts[cell(row, m_grid.rows) * std::size_t(m_grid.columns) + cell(phase * m_grid.columns, m_grid.columns)];
+        const auto n = std::int64_t(whole);
+        if (phase >= 0.4 && phase < 0.6) {
+            const Symbol is = symbolOf(n);
+            if (is != unknown) (is == one ? part.one : part.zero).add(v);
+        }
+        constexpr double reach = EyeFold::Trace::reach, scale = EyeFold::Trace::size / (2 * reach);
+        const double boundary = std::round(ui), off = ui - boundary;
+        if (!(off >= -reach && off < reach)) return;
+        const Symbol before = symbolOf(std::int64_t(boundary) - 1), after = symbolOf(std::int64_t(boundary));
+        if (before == unknown || after == unknown || before == after) return;
+        EyeFold::Trace::Bin &bin =
+            (after == one ? part.rising : part.falling)
+                .bins[std::size_t(std::clamp(int((off + reach) * scale), 0, EyeFold::Trace::size - 1))];
+        bin.count += 1;
+        bin.phase += off;
+        bin.value += v;
+    }
+    Symbol symbolOf(std::int64_t n)
+    {
+        Known &known = m_known[std::size_t(n & 3)];
+        if (known.n == n) return known.symbol;
+        known.n = n;
+        const double middle = m_clock.positionOf(double(n) + 0.5) * m_rule.interpolation, left = std::floor(middle);
+        known.symbol = unknown;
+        if (left < 0 || left + 1 >= double(m_window.count())) return unknown;
+        const double v = m_window.at(std::int64_t(left)), next = m_window.at(std::int64_t(left) + 1);
+        const double value = v + (next - v) * (middle - left);
+        if (value == value) known.symbol = value >= m_rule.threshold ? one : zero;
+        return known.symbol;
+    }
+    struct Known {
+        std::int64_t n = INT64_MIN;
+        Symbol symbol = unknown;
+    };
+    const SampleSource &m_source;
+    const Clock &m_clock;
+    const EyeRule &m_rule;
+    const EyeCounts &m_grid;
+    SampleWindow m_window;
+    Progress &m_progress;
+    std::array<Known, 4> m_known;
+};
+
+constexpr double longestStretched = 1 << 16; ///< samples a unit interval that a Stretch takes
+
 } // namespace
 
 EyeFold foldEye(const SourcePtr &original, const Clock &clock, const EyeRule &rule, Progress &progress)
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
-    EyeFold empty;
-    empty.picture.low = rule.low;
-    empty.picture.high = rule.high;
-    empty.picture.counts.resize(std::size_t(empty.picture.columns) * std::size_t(empty.picture.rows));
-    empty.interpolation = rule.interpolation;
-    empty.samplesPerUnitInterval = clock.period();
-
-    // Counts are whole numbers, so each core may keep its own whatever it works on; moments are kept by chunk, in
-    // order. 32 bits hold 4 billion samples a cell and core, and half as many lines of the cache.
-    assert(source->axis().count < std::int64_t(1) << 32);
+    EyeFold all;
+    all.picture = EyeCounts::laidFor(rule.least, rule.most);
+    all.unitIntervals = rule.last - rule.first;
+    all.interpolation = rule.interpolation;
+    all.samplesPerUnitInterval = clock.period();
+    const EyeCounts &picture = all.picture;
     struct Own {
-        std::vector<std::uint32_t> counts;
+        OwnCounts counts;
         Stretch stretch;
     };
-    const EyeCounts &shape = empty.picture;
-    tbb::enumerable_thread_specific<Own> owns([&] {
-        return Own{std::vector<std::uint32_t>(shape.counts.size() + 1), {}}; // the last for gaps
-    });
-    const FoldGrid grid{shape.low, shape.rows / (shape.high - shape.low), shape.columns, shape.rows};
-    const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 / (clock.period() * rule.interpolation)));
-    const auto parts =
-        inChunks<EyeFold>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, EyeFold &part) {
-            Own &own = owns.local();
-            Stretch &stretch = own.stretch;
-            stretch.load(*source, clock, rule.interpolation, mine);
-            stretch.decide(rule.threshold);
-            const SampleRange range = stretch.samples();
-            part.unitIntervals = mine.size();
-            part.samples = (range.last + rule.interpolation - 1) / rule.interpolation -
-                           (range.first + rule.interpolation - 1) / rule.interpolation;
-            LaneSums sums[3]; // of zeros, ones and unknown symbols
-            stretch.count(grid, rule.threshold, own.counts.data(), sums);
-            part.zero = momentsOf(sums[0], rule.threshold);
-            part.one = momentsOf(sums[1], rule.threshold);
-            stretch.addTransitions(part);
-            source->release(range);
-        });
-    EyeFold all = empty;
-    for (const EyeFold &part : parts) all.merge(part);
-    for (const Own &own : owns) {
-        for (std::size_t i = 0; i < all.picture.counts.size(); ++i) all.picture.counts[i] += own.counts[i];
+    tbb::enumerable_thread_specific<Own> owns([&] { return Own{OwnCounts(picture.counts.size()), {}}; });
+    const double samplesPerUi = clock.period() * rule.interpolation;
+    Folded folded;
+    if (samplesPerUi > longestStretched) {
+        const auto at = [&](std::int64_t n) {
+            return std::clamp<std::int64_t>(std::int64_t(std::ceil(clock.positionOf(double(n)) * rule.interpolation)),
+                                            0, source->axis().count);
+        };
+        folded = inChunksMerged<Folded>({at(rule.first), at(rule.last)}, defaultChunk, progress,
+                                        [&](SampleRange mine, Folded &part) {
+                                            SlowFold(*source, clock, rule, picture, progress)
+                                                .fold(mine, owns.local().counts.expect(mine.size()), part);
+                                        });
+    } else {
+        const FoldGrid grid{1 / picture.rowHeight(), double(picture.firstRow), picture.columns, picture.rows};
+        const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 / samplesPerUi));
+        folded =
+            inChunksMerged<Folded>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, Folded &part) {
+                Own &own = owns.local();
+                Stretch &stretch = own.stretch;
+                stretch.load(*source, clock, rule.interpolation, mine);
+                stretch.decide(rule.threshold);
+                const SampleRange range = stretch.samples();
+                part.samples = ownSamples(range, rule.interpolation);
+                LaneSums sums[3]; // of zeros, ones and unknown symbols
+                stretch.count(grid, rule.threshold, own.counts.expect(range.size()), sums);
+                part.part.zero = momentsOf(sums[0], rule.threshold);
+                part.part.one = momentsOf(sums[1], rule.threshold);
+                stretch.addTransitions(part.part);
+                source->release(range);
+            });
+    }
+    all.samples = folded.samples;
+    all.parts = {folded.part};
+    all.sum = folded.part;
+    for (Own &own : owns) {
+        const auto &counts = own.counts.all();
+        for (std::size_t i = 0; i < counts.size(); ++i) all.picture.counts[i] += counts[i];
     }
     return all;
 }

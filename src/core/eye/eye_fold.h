@@ -5,6 +5,7 @@
 #include "unit_interval_clock.h"
 
 #include <array>
+#include <compare>
 #include <cstdint>
 #include <vector>
 
@@ -17,46 +18,72 @@ struct Moments {
     void add(double value);
     void merge(const Moments &later);
     double std() const; ///< sample standard deviation; 0 for fewer than 2
+    auto operator<=>(const Moments &) const = default;
 };
 
 /// How often the signal was at each phase and level: one unit interval wide, since every unit interval begins a trace
-/// of the eye and the picture two wide shows each sample at both places. Row 0 is at `low`; counts stand row by row.
+/// of the eye and the picture two wide shows each sample at both places. Row 0 is at low(); counts stand row by row.
+/// Rows are whole powers of two high and begin at whole multiples of that, whatever the record: so the cells of a
+/// coarser grid are made of whole cells of a finer one, and eyes of unlike records add up to what one run over all of
+/// them gives.
 struct EyeCounts {
-    int columns = 256, rows = 256;
-    double low = 0, high = 1; ///< V, the outer borders of the first and last row
+    int columns = 256, rows = 0;
+    int exponent = 0;           ///< rows are 2^exponent high
+    std::int64_t firstRow = 0;  ///< low() in rows
+    double least = 0, most = 0; ///< of the samples that the grid was laid for, in the channel's unit
     std::vector<std::uint64_t> counts;
+
+    /// For samples from `least` to `most` > `least`: 128 to 256 rows between them, and as much again below and above
+    /// for what band-limited interpolation puts there.
+    static EyeCounts laidFor(double least, double most);
+    double rowHeight() const;
+    double low() const { return double(firstRow) * rowHeight(); } ///< the outer border of the first row
+    double high() const { return double(firstRow + rows) * rowHeight(); }
     std::uint64_t at(int column, int row) const
     {
         return counts[std::size_t(row) * std::size_t(columns) + std::size_t(column)];
     }
+    void merge(const EyeCounts &later);
 };
 
-/// A folded record, or several: everything in it is a sum, and merge(a, b) is what one run over both gives.
+/// A folded record, or several: merge() gives what one run over all of them gives, to the last bit, in any order and
+/// grouping. Sums of whole numbers add up as they are; moments are kept record by record and summed in an order of
+/// their own.
 struct EyeFold {
     EyeCounts picture;
     std::int64_t unitIntervals = 0;
-    std::int64_t samples = 0; ///< the capture's own, without interpolated ones
-    int interpolation = 1;    ///< points folded per sample (band-limited)
-    double samplesPerUnitInterval = 0;
-    Moments one, zero; ///< levels in the central 20 %, by each symbol's decision; without extremes
-    /// Mean trace of rising and falling transitions around the crossing, to `reach` UI before and after it.
+    std::int64_t samples = 0;          ///< the capture's own, without interpolated ones
+    int interpolation = 1;             ///< points folded per sample (band-limited); the most of several records
+    double samplesPerUnitInterval = 0; ///< the fewest of several records
+    /// Mean trace of transitions around the crossing, to `reach` UI before and after it.
     struct Trace {
         static constexpr int size = 64;
         static constexpr double reach = 0.25;
         struct Bin {
             double count = 0, phase = 0, value = 0; ///< sums
+            auto operator<=>(const Bin &) const = default;
         };
         std::array<Bin, size> bins;
         void merge(const Trace &later);
-    } rising, falling;
+        auto operator<=>(const Trace &) const = default;
+    };
+    struct Part {
+        Moments one, zero; ///< levels in the central 20 %, by each symbol's decision; without extremes
+        Trace rising, falling;
+        void merge(const Part &later);
+        auto operator<=>(const Part &) const = default;
+    };
+    std::vector<Part> parts; ///< one a record, sorted
+    Part sum;                ///< of the parts, in their order
     void merge(const EyeFold &later);
-    /// The level, in V, at which the mean rising and the mean falling trace meet; NaN without both.
+    static EyeFold merged(const std::vector<const EyeFold *> &folds);
+    /// The level, in the channel's unit, at which the mean rising and the mean falling trace meet; NaN without both.
     double crossing() const;
 };
 
 struct EyeRule {
     double threshold = 0;             ///< V, the decision level at the middle of a symbol
-    double low = 0, high = 1;         ///< V, range of the picture; beyond it samples count in the border rows
+    double least = 0, most = 1;       ///< V, extremes of the samples, that the picture's rows are laid for
     std::int64_t first = 0, last = 0; ///< unit intervals folded: first <= n < last
     int interpolation = 1;
 };

@@ -1,5 +1,6 @@
 #include "eye_quantities.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace fulvex {
@@ -8,7 +9,6 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double le
                           EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress)
 {
     EyeCrossings found;
-    found.level = level;
     ReferenceLevels levels;
     levels.states = {level - 5 * hysteresis, level + 5 * hysteresis, 0, 0};
     levels.low = level - 4 * hysteresis;
@@ -22,7 +22,18 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double le
         const double ui = piece.number + (position - piece.from) * piece.slope, number = std::round(ui);
         if (number >= double(first) && number <= double(last)) found.error.add(ui - number);
     }
+    found.parts = {found.error};
     return found;
+}
+
+EyeCrossings EyeCrossings::merged(const std::vector<const EyeCrossings *> &records)
+{
+    EyeCrossings all;
+    for (const EyeCrossings *record : records)
+        all.parts.insert(all.parts.end(), record->parts.begin(), record->parts.end());
+    std::sort(all.parts.begin(), all.parts.end(), [](const Moments &a, const Moments &b) { return (a <=> b) < 0; });
+    for (const Moments &part : all.parts) all.error.merge(part);
+    return all;
 }
 
 static const char *const noMeeting =
@@ -30,9 +41,9 @@ static const char *const noMeeting =
 
 std::string EyeQuantities::missing() const
 {
-    if (fold.one.count >= 2 && fold.zero.count >= 2) return {};
-    return "only " + std::to_string(std::int64_t(fold.one.count)) + " samples of ones and " +
-           std::to_string(std::int64_t(fold.zero.count)) +
+    if (fold.sum.one.count >= 2 && fold.sum.zero.count >= 2) return {};
+    return "only " + std::to_string(std::int64_t(fold.sum.one.count)) + " samples of ones and " +
+           std::to_string(std::int64_t(fold.sum.zero.count)) +
            " of zeros lie in the middle fifth of the eye: check the clock and its levels, or take a longer capture";
 }
 
@@ -55,39 +66,41 @@ static double variance(const Moments &moments)
 
 Measured EyeQuantities::oneLevel() const
 {
-    return ofLevels(fold.one.mean, variance(fold.one) / fold.one.count);
+    return ofLevels(fold.sum.one.mean, variance(fold.sum.one) / fold.sum.one.count);
 }
 Measured EyeQuantities::zeroLevel() const
 {
-    return ofLevels(fold.zero.mean, variance(fold.zero) / fold.zero.count);
+    return ofLevels(fold.sum.zero.mean, variance(fold.sum.zero) / fold.sum.zero.count);
 }
 Measured EyeQuantities::oneNoise() const
 {
-    return ofLevels(fold.one.std(), variance(fold.one) / (2 * fold.one.count));
+    return ofLevels(fold.sum.one.std(), variance(fold.sum.one) / (2 * fold.sum.one.count));
 }
 Measured EyeQuantities::zeroNoise() const
 {
-    return ofLevels(fold.zero.std(), variance(fold.zero) / (2 * fold.zero.count));
+    return ofLevels(fold.sum.zero.std(), variance(fold.sum.zero) / (2 * fold.sum.zero.count));
 }
 
 Measured EyeQuantities::amplitude() const
 {
-    return ofLevels(fold.one.mean - fold.zero.mean,
-                    variance(fold.one) / fold.one.count + variance(fold.zero) / fold.zero.count);
+    return ofLevels(fold.sum.one.mean - fold.sum.zero.mean,
+                    variance(fold.sum.one) / fold.sum.one.count + variance(fold.sum.zero) / fold.sum.zero.count);
 }
 
 Measured EyeQuantities::height() const
 {
     // The variance of a mean is s^2/N, of a standard deviation about s^2/(2N).
-    return ofLevels(fold.one.mean - 3 * fold.one.std() - fold.zero.mean - 3 * fold.zero.std(),
-                    5.5 * (variance(fold.one) / fold.one.count + variance(fold.zero) / fold.zero.count));
+    return ofLevels(fold.sum.one.mean - 3 * fold.sum.one.std() - fold.sum.zero.mean - 3 * fold.sum.zero.std(),
+                    5.5 *
+                        (variance(fold.sum.one) / fold.sum.one.count + variance(fold.sum.zero) / fold.sum.zero.count));
 }
 
 Measured EyeQuantities::qFactor() const
 {
-    const double noise = fold.one.std() + fold.zero.std(), q = (fold.one.mean - fold.zero.mean) / noise;
+    const double noise = fold.sum.one.std() + fold.sum.zero.std(), q = (fold.sum.one.mean - fold.sum.zero.mean) / noise;
     if (missing().empty() && noise == 0) return Measured::none("the levels show no noise at all");
-    const double spread = variance(fold.one) / (2 * fold.one.count) + variance(fold.zero) / (2 * fold.zero.count);
+    const double spread =
+        variance(fold.sum.one) / (2 * fold.sum.one.count) + variance(fold.sum.zero) / (2 * fold.sum.zero.count);
     return ofLevels(q, q * q * spread / (noise * noise));
 }
 
@@ -101,10 +114,10 @@ Measured EyeQuantities::signalToNoise() const
 
 Measured EyeQuantities::crossingLevel() const
 {
-    const double level = fold.crossing(), amplitude = fold.one.mean - fold.zero.mean;
+    const double level = fold.crossing(), amplitude = fold.sum.one.mean - fold.sum.zero.mean;
     if (!missing().empty()) return Measured::none(missing());
     if (!(level == level) || amplitude == 0) return Measured::none(noMeeting);
-    return Measured::one(100 * (level - fold.zero.mean) / amplitude);
+    return Measured::one(100 * (level - fold.sum.zero.mean) / amplitude);
 }
 
 Measured EyeQuantities::width() const

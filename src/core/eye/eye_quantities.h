@@ -6,11 +6,11 @@
 
 namespace fulvex {
 
-/// How the crossings of an eye scatter at its crossing level, in unit intervals.
+/// How the crossings of an eye scatter at its crossing level, in unit intervals; of several records each at its own.
 struct EyeCrossings {
-    double level = 0; ///< V
-    Moments error;    ///< UI, against the clock; late is positive
-    void merge(const EyeCrossings &later) { error.merge(later.error); }
+    Moments error;              ///< UI, against the clock; late is positive
+    std::vector<Moments> parts; ///< one a record, sorted: the same in whatever order they come
+    static EyeCrossings merged(const std::vector<const EyeCrossings *> &records);
 };
 
 /// Finds all crossings of `level` within unit intervals first … last and their errors against the clock.

@@ -51,7 +51,7 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
     const Lanes d;
     const hn::Rebind<std::int32_t, Lanes> di;
     const auto lanes = std::int32_t(hn::Lanes(d));
-    const auto zero = hn::Zero(d), low = hn::Set(d, grid.low), scale = hn::Set(d, grid.rowsPerVolt),
+    const auto zero = hn::Zero(d), firstRow = hn::Set(d, grid.firstRow), scale = hn::Set(d, grid.rowsPerVolt),
                columns = hn::Set(d, grid.columns), lastRow = hn::Set(d, grid.rows - 1),
                lastColumn = hn::Set(d, grid.columns - 1), nowhere = hn::Set(d, double(grid.rows) * grid.columns),
                middleFrom = hn::Set(d, 0.4), middleTo = hn::Set(d, 0.6), offset = hn::Set(d, origin),
@@ -64,9 +64,9 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
             for (std::int32_t lane = 0; lane < std::int32_t(LaneSums::lanes); lane += lanes) {
                 const auto v = hn::LoadU(d, input.volts + i + lane), known = hn::VecFromMask(d, hn::Eq(v, v));
                 const auto phase = hn::Mul(hn::Sub(hn::Iota(d, double(i + lane)), boundary), slope);
-                const auto row = hn::Min(hn::Max(hn::Mul(hn::Sub(v, low), scale), zero), lastRow);
+                const auto row = hn::Min(hn::Max(hn::Sub(hn::Floor(hn::Mul(v, scale)), firstRow), zero), lastRow);
                 const auto column = hn::Min(hn::Max(hn::Mul(phase, columns), zero), lastColumn);
-                const auto cell = hn::Add(hn::Mul(hn::Trunc(row), columns), hn::Trunc(column));
+                const auto cell = hn::Add(hn::Mul(row, columns), hn::Trunc(column));
                 const auto isKnown = hn::MaskFromVec(known);
                 hn::StoreU(hn::DemoteTo(di, hn::IfThenElse(isKnown, cell, nowhere)), di, cells + (i - begin) + lane);
 

@@ -29,7 +29,7 @@ struct FoldInput {
 
 /// The picture's rows and columns.
 struct FoldGrid {
-    double low, rowsPerVolt;
+    double rowsPerVolt, firstRow; ///< a power of two, and whole: rows are found without rounding
     int columns, rows;
 };
 

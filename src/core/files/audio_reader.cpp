@@ -94,6 +94,7 @@ std::optional<WaveFile> parseWave(std::span<const std::byte> bytes, const std::s
                     "should hold " + std::to_string(dataSize) + " bytes of samples, but only " + std::to_string(left) +
                         " follow",
                     "the file is truncated: copy or export it again");
+    checkColumns(std::size_t(wave.layout.channels), name, "save fewer channels in one file");
     fillLayout(wave.layout, wave.layout.offset + dataSize, name, remarks);
     wave.layout.swapped = isSwapped(false);
     return wave;
@@ -161,8 +162,8 @@ std::vector<Waveform> decodeAll(const MappedFile &file, double &rate, Progress &
     if (!sound)
         throw Error(name, std::string("cannot be decoded: ") + sf_strerror(nullptr),
                     "the file is damaged or of an encoding that is not read: save it as PCM");
-    if (facts.channels < 1 || facts.channels > 1024)
-        throw Error(name, "has " + std::to_string(facts.channels) + " channels", "save at most 1024");
+    if (facts.channels < 1) throw Error(name, "has no channels", "the file is damaged: copy or export it again");
+    checkColumns(std::size_t(facts.channels), name, "save fewer channels in one file");
     rate = facts.samplerate;
     const std::size_t size = file.bytes().size();
     std::vector<Waveform> columns;

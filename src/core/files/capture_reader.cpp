@@ -6,6 +6,7 @@
 #include "mat_reader.h"
 #include "npy_reader.h"
 #include "npz_reader.h"
+#include "plain_text.h"
 #include "raw_reader.h"
 #include "sigmf_reader.h"
 #include "text_reader.h"
@@ -62,21 +63,74 @@ static const CaptureFormat &formatOf(const MappedFile &file, const ImportOptions
                 "save it as one of these, or give \"format\": \"raw\" with \"sample_type\" in its import");
 }
 
+static void checkAxis(const Capture &capture)
+{
+    const TimeAxis &axis = capture.axis;
+    if (capture.intervalKnown && !(axis.interval >= 1e-18 && axis.interval <= 1e9))
+        throw Error(capture.file, "states a sample interval that no instrument has", "give \"sample_interval\" in s");
+    if (!(std::abs(axis.start) <= 1e12))
+        throw Error(capture.file, "states a start that is no moment", "give \"start\" in s");
+}
+
+/// Whatever bytes a file calls its columns by.
+static void makeReadable(Capture &capture)
+{
+    const auto readable = [](std::string &text) { text = shownText(text); };
+    for (Waveform &column : capture.columns) {
+        readable(column.name);
+        readable(column.unit);
+        if (column.unit.size() > 64) column.unit.clear(); // no unit is that long
+    }
+    for (auto *list : {&capture.remarks, &capture.doubts, &capture.choices})
+        std::for_each(list->begin(), list->end(), readable);
+    for (ReadFact &fact : capture.facts) readable(fact.value);
+}
+
 Capture readCapture(const std::filesystem::path &path, const ImportOptions &options, Progress &progress)
 {
     const auto file = MappedFile::open(path);
     if (file->bytes().empty()) throw Error(path.string(), "is empty (0 bytes)", "check that the export finished");
     const CaptureFormat &format = formatOf(*file, options);
-    Capture capture = format.read(file, options, progress);
+    const auto checkFile = [](const MappedFile &one) {
+        if (const std::string why = one.disturbance(); !why.empty())
+            throw Error(one.path().string(), why, "wait until it is written, and read it again");
+    };
+    Capture capture;
+    try {
+        capture = format.read(file, options, progress);
+    } catch (const Error &) {
+        checkFile(*file); // which explains whatever was found in it
+        throw;
+    }
     capture.file = path.string();
     capture.format = format.id;
+    if (capture.sources.empty()) capture.sources = {file};
+    for (const auto &source : capture.sources) checkFile(*source);
+    checkColumns(capture.columns.size(), capture.file, "save fewer of them in one file");
+    checkAxis(capture);
+    makeReadable(capture);
     return capture;
+}
+
+void checkColumns(std::size_t columns, const std::string &file, const std::string &remedy)
+{
+    if (columns > mostColumns)
+        throw Error(file,
+                    "has " + std::to_string(columns) + " columns; up to " + std::to_string(mostColumns) + " are read",
+                    remedy);
 }
 
 std::vector<std::filesystem::path> captureFiles(const std::filesystem::path &path)
 {
     const auto ending = path.extension();
     return ending == ".sigmf-meta" || ending == ".sigmf-data" ? sigmfFiles(path) : std::vector{path};
+}
+
+std::vector<std::shared_ptr<const MappedFile>> openCaptureFiles(const std::filesystem::path &path)
+{
+    std::vector<std::shared_ptr<const MappedFile>> files;
+    for (const std::filesystem::path &one : captureFiles(path)) files.push_back(MappedFile::open(one));
+    return files;
 }
 
 void applyTimeOptions(Capture &capture, const ImportOptions &options)

@@ -11,8 +11,6 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::size_t mostColumns = 4096;
-
 std::string_view lastPart(std::string_view name)
 {
     const std::size_t slash = name.rfind('/');
@@ -161,9 +159,7 @@ Capture captureOf(const std::string &file, std::vector<NamedArray> arrays, const
     }
     if (capture.columns.empty() || capture.columns[0].count == 0)
         throw Error(file, "holds no samples", "check that the export finished");
-    if (capture.columns.size() > mostColumns)
-        throw Error(file, "has " + std::to_string(capture.columns.size()) + " columns",
-                    "choose at most " + std::to_string(mostColumns) + " with \"dataset\"");
+    checkColumns(capture.columns.size(), file, "choose among them with \"dataset\"");
     capture.axis.count = capture.columns[0].count;
     applyTimeOptions(capture, options);
     return capture;

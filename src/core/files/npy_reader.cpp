@@ -117,7 +117,8 @@ NpyArray parseNpy(std::span<const std::byte> bytes, const std::string &name)
     const std::int64_t rows = header.shape.empty() ? 1 : header.shape[0];
     const std::int64_t columns = header.shape.size() == 2 ? header.shape[1] : 1;
     const auto have = std::int64_t(bytes.size() - header.dataOffset);
-    if (columns != 0 && rows > have / size / columns)
+    if (rows == 0 || columns == 0) return {}; // whatever the other is
+    if (rows > have / size / columns)
         throw Error(name,
                     "should hold " + std::to_string(rows) + " x " + std::to_string(columns) + " samples of " +
                         std::to_string(size) + " bytes, but only " + std::to_string(have) + " bytes follow the header",
@@ -129,9 +130,7 @@ NpyArray parseNpy(std::span<const std::byte> bytes, const std::string &name)
     array.layout.offset = header.dataOffset;
     array.layout.samples = timeAlongRows ? rows : columns;
     array.layout.channels = timeAlongRows ? columns : rows;
-    if (array.layout.channels > 4096)
-        throw Error(name, "has " + std::to_string(array.layout.channels) + " channels",
-                    "save an array of at most 4096 channels");
+    checkColumns(std::size_t(array.layout.channels), name, "save the channels in several arrays");
     const std::int64_t alongRows = header.fortran ? size : columns * size;
     const std::int64_t alongColumns = header.fortran ? rows * size : size;
     array.layout.sampleStride = timeAlongRows ? alongRows : alongColumns;

@@ -69,15 +69,21 @@ public:
 #ifndef __SANITIZE_ADDRESS__
         const rlimit space{rlim_t(memory), rlim_t(memory)};
         ::prlimit(m_id, RLIMIT_AS, &space, nullptr);
+        ::prlimit(m_id, RLIMIT_FSIZE, &space, nullptr); // of the shelf
 #else
         (void)memory;
 #endif
     }
     ~Child()
     {
+        end();
+    }
+    void end()
+    {
         if (m_id <= 0) return;
         ::kill(m_id, SIGKILL);
         ::waitpid(m_id, nullptr, 0);
+        m_id = -1;
     }
     Child(const Child &) = delete;
     Child &operator=(const Child &) = delete;
@@ -85,6 +91,8 @@ public:
 private:
     pid_t m_id = -1;
 };
+
+constexpr std::size_t mostSaid = 64 << 20; ///< places of arrays in words, and signs of life
 
 /// Everything that the child says until it ends; it has to show a sign of life every so often.
 std::string listen(int from, const std::string &name, Progress &progress)
@@ -104,6 +112,8 @@ std::string listen(int from, const std::string &name, Progress &progress)
         const ssize_t got = ::read(from, block, sizeof block);
         if (got <= 0) return said;
         said.append(block, std::size_t(got));
+        if (said.size() > mostSaid)
+            throw Error(name, "holds more arrays than can be told of", "save fewer of them in one file");
     }
 }
 
@@ -120,8 +130,10 @@ std::shared_ptr<const Shelf> takeShelf(int id)
 {
     auto shelf = std::make_shared<Shelf>();
     struct stat facts {};
+    // Nobody can change it any more: not even what the child may have left running.
+    if (::fcntl(id, F_ADD_SEALS, F_SEAL_SHRINK | F_SEAL_GROW | F_SEAL_WRITE | F_SEAL_SEAL) != 0) return shelf;
     if (::fstat(id, &facts) != 0 || facts.st_size == 0) return shelf;
-    void *data = ::mmap(nullptr, std::size_t(facts.st_size), PROT_READ, MAP_SHARED, id, 0);
+    void *data = ::mmap(nullptr, std::size_t(facts.st_size), PROT_READ, MAP_PRIVATE, id, 0);
     if (data != MAP_FAILED) shelf->bytes = {static_cast<const std::byte *>(data), std::size_t(facts.st_size)};
     return shelf;
 }
@@ -188,14 +200,17 @@ std::vector<NamedArray> arraysByReader(const char *format, const std::shared_ptr
     const double size = double(file->bytes().size()), unpacked = MemoryBudget::allowed(file->bytes().size());
     int ends[2];
     if (::pipe2(ends, O_CLOEXEC) != 0) throw Error(file->path().string(), "no pipe can be opened");
-    Descriptor output(ends[0]), input(ends[1]), shelf(::memfd_create("fulvex-arrays", MFD_CLOEXEC));
+    Descriptor output(ends[0]), input(ends[1]), shelf(::memfd_create("fulvex-arrays", MFD_CLOEXEC | MFD_ALLOW_SEALING));
     std::vector<std::string> words{readerProgram(), format, file->path().string()};
     words.insert(words.end(), options.datasets.begin(), options.datasets.end());
-    const Child child(words, input.id(), shelf.id(), own + size + 2 * unpacked);
+    Child child(words, input.id(), shelf.id(), own + size + 2 * unpacked);
     input.close();
     progress.expect(1);
     const std::string said = listen(output.id(), file->path().string(), progress);
     progress.advance(1);
+    child.end();
+    if (!(identityOf(file->path()) == file->identity())) // the child opened what stood at the path
+        throw Error(file->path().string(), "was replaced while it was read", "read it again");
     return arraysOf(said, file, takeShelf(shelf.id()));
 }
 

@@ -1,16 +1,16 @@
 #include "sigmf_reader.h"
 
 #include "error.h"
+#include "json_text.h"
 #include "mapped_columns.h"
 
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 namespace fulvex {
 
 namespace {
 
-using Json = nlohmann::json;
+using Json = nlohmann::ordered_json;
 
 constexpr std::size_t longestMeta = 64u << 20;
 
@@ -52,14 +52,10 @@ Json parseMeta(const MappedFile &file)
     const auto bytes = file.bytes();
     if (bytes.size() > longestMeta) throw Error(name, "is too long for metadata", "keep samples in .sigmf-data");
     const std::string_view text(reinterpret_cast<const char *>(bytes.data()), bytes.size());
-    try {
-        Json meta = Json::parse(text);
-        if (!meta.is_object() || !meta.contains("global") || !meta["global"].is_object())
-            throw Error(name, "has no \"global\" object", "it is not SigMF metadata");
-        return meta;
-    } catch (const Json::exception &error) {
-        throw Error(name, error.what(), "mend the metadata");
-    }
+    Json meta = parseJson(text, name);
+    if (!meta.is_object() || !meta.contains("global") || !meta["global"].is_object())
+        throw Error(name, "has no \"global\" object", "it is not SigMF metadata");
+    return meta;
 }
 
 } // namespace
@@ -91,7 +87,7 @@ Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &o
     const Json &global = json["global"];
 
     Capture capture;
-    capture.files = {meta->path(), data->path()};
+    capture.sources = {meta, data};
     SampleLayout layout;
     const auto type = global.find("core:datatype");
     if (type == global.end() || !type->is_string())

@@ -2,8 +2,7 @@
 
 #include "atomic_file.h"
 #include "interleaved_blocks.h"
-
-#include <nlohmann/json.hpp>
+#include "json_text.h"
 
 namespace fulvex {
 
@@ -34,7 +33,7 @@ void writeSigmf(const std::filesystem::path &path, std::span<const WrittenChanne
     interleavedBlocks(channels, range, progress, [&](std::int64_t, std::span<const double> block) {
         data.write({reinterpret_cast<const char *>(block.data()), block.size_bytes()});
     });
-    file.write(meta.dump(2) + "\n");
+    file.write(jsonText(meta) + "\n");
     data.commit();
     file.commit();
 }

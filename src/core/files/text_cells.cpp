@@ -90,6 +90,23 @@ static bool isGapWord(std::string_view text)
     return word == "nan" || word == "inf" || word == "null";
 }
 
+/// Of a decimal number that is no double: whether it is too large, not too small.
+static bool isHuge(std::string_view number)
+{
+    const std::size_t mark = std::min(number.find_first_of("eE"), number.size());
+    int exponent = 0; // saturates: the digits before it are no match for it then
+    bool down = false;
+    for (const char c : number.substr(std::min(mark + 1, number.size()))) {
+        if (c == '-') down = true;
+        if (c >= '0' && c <= '9') exponent = std::min(exponent * 10 + (c - '0'), 100'000'000);
+    }
+    const std::string_view digits = number.substr(0, mark);
+    const std::size_t first = digits.find_first_of("123456789"), point = std::min(digits.find('.'), digits.size());
+    if (first == std::string_view::npos) return false;
+    const auto place = double(point) - double(first); // of the first digit, from the point on to the left
+    return place + (down ? -exponent : exponent) > 0;
+}
+
 Cell parseCell(std::string_view text, char decimal)
 {
     constexpr double nan = std::numeric_limits<double>::quiet_NaN();
@@ -107,11 +124,24 @@ Cell parseCell(std::string_view text, char decimal)
     double value = 0;
     const auto [end, failure] = std::from_chars(text.data(), text.data() + text.size(), value);
     if (end == text.data() + text.size() && !text.empty()) {
-        if (failure == std::errc::result_out_of_range) return {CellKind::number, 0}; // too small for a double
+        if (failure == std::errc::result_out_of_range)
+            return isHuge(text) ? Cell{CellKind::beyond, nan} : Cell{CellKind::number, 0};
         if (failure == std::errc() && std::isfinite(value)) return {CellKind::number, value};
     }
     if (!text.empty() && text.front() == '-') text.remove_prefix(1);
     return {isGapWord(text) ? CellKind::gap : CellKind::word, nan};
+}
+
+/// Behind the closing quote of a cell that begins with one; `at` itself where it does not, or where none follows.
+static std::size_t behindQuotes(std::string_view line, std::size_t at)
+{
+    const std::size_t open = line.find_first_not_of(" \t", at);
+    if (open == std::string_view::npos || line[open] != '"') return at;
+    for (std::size_t close = open; (close = line.find('"', close + 1)) != std::string_view::npos;) {
+        if (close + 1 == line.size() || line[close + 1] != '"') return close + 1;
+        ++close; // two of them are one within
+    }
+    return at;
 }
 
 void splitCells(std::string_view line, char separator, std::vector<std::string_view> &cells)
@@ -120,14 +150,15 @@ void splitCells(std::string_view line, char separator, std::vector<std::string_v
     if (separator == '\0') {
         cells.push_back(line);
     } else if (separator == ' ') {
-        for (std::size_t at = 0; (at = line.find_first_not_of(" \t", at)) != std::string_view::npos;) {
-            const std::size_t end = std::min(line.find_first_of(" \t", at), line.size());
+        for (std::size_t at = 0;
+             (at = line.find_first_not_of(" \t", at)) != std::string_view::npos && cells.size() <= mostCells;) {
+            const std::size_t end = std::min(line.find_first_of(" \t", behindQuotes(line, at)), line.size());
             cells.push_back(line.substr(at, end - at));
             at = end;
         }
     } else {
-        for (std::size_t at = 0;;) {
-            const std::size_t end = line.find(separator, at);
+        for (std::size_t at = 0; cells.size() <= mostCells;) {
+            const std::size_t end = line.find(separator, behindQuotes(line, at));
             cells.push_back(line.substr(at, end == std::string_view::npos ? end : end - at));
             if (end == std::string_view::npos) break;
             at = end + 1;

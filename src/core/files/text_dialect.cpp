@@ -1,5 +1,6 @@
 #include "text_dialect.h"
 
+#include "capture_reader.h"
 #include "error.h"
 #include "number_text.h"
 #include "text_cells.h"
@@ -17,16 +18,18 @@ constexpr std::size_t looked = 64; ///< lines looked at before the first row of 
 
 struct Rows {
     std::size_t columns = 0, cells = 0, offset = 0, line = 0, consistent = 0;
+    std::size_t tooWide = 0; ///< a line of more cells than are read, where there is one
 };
 
-/// Columns of a row of numbers; 0 when it is not one. Empty cells at the end do not count.
+/// Columns of a row of numbers; 0 when it is not one, or has more than are read. Empty cells at the end do not count.
 std::size_t numericColumns(const std::vector<std::string_view> &cells, char decimal)
 {
+    if (cells.size() > mostCells) return 0;
     std::size_t numbers = 0, columns = 0;
     for (std::size_t i = 0; i < cells.size(); ++i) {
         const Cell cell = parseCell(cells[i], decimal);
         if (cell.kind == CellKind::word) return 0;
-        if (cell.kind == CellKind::number) ++numbers;
+        if (cell.kind == CellKind::number || cell.kind == CellKind::beyond) ++numbers;
         if (!bareCell(cells[i]).empty()) columns = i + 1;
     }
     return numbers > 0 ? columns : 0;
@@ -39,23 +42,26 @@ Rows rowsUnder(std::string_view text, char separator, char decimal)
     std::vector<std::string_view> cells;
     std::string_view line;
     Rows rows;
+    std::size_t tooWide = 0;
     for (std::size_t number = 1; number <= looked || rows.columns; ++number) {
         const auto offset = std::size_t(text.data() - begin);
         if (!takeLine(text, line)) break;
         if (bareCell(line).empty()) continue;
         splitCells(line, separator, cells);
+        if (cells.size() > mostCells && !tooWide) tooWide = number;
         const std::size_t columns = numericColumns(cells, decimal);
         // A gap at the end of a row looks like a trailing separator, but has as many cells as the others.
         const bool alike = columns > 0 && (columns == rows.columns || cells.size() == rows.cells);
         if (!alike) {
             if (rows.consistent >= 2)
                 break; // a table that goes wrong later is an error there, not the header of another
-            rows = columns ? Rows{columns, cells.size(), offset, number, 1} : Rows{};
+            rows = columns ? Rows{columns, cells.size(), offset, number, 1, 0} : Rows{};
         } else {
             rows.columns = std::max(rows.columns, columns);
             if (++rows.consistent >= 20) break;
         }
     }
+    rows.tooWide = tooWide;
     return rows;
 }
 
@@ -135,6 +141,7 @@ private:
         const std::size_t mark = line.find_first_of(":=");
         if (m_dialect.separator && m_dialect.separator != ' ' && line.find(m_dialect.separator) < mark) {
             splitCells(line, m_dialect.separator, cells);
+            if (cells.size() < 2) return {}; // it stands within quotes
             return Entry{bareCell(cells[0]), bareCell(cells[1]),
                          cells.size() > 2 ? bareCell(cells[2]) : std::string_view()};
         }
@@ -201,10 +208,12 @@ TextDialect findDialect(std::string_view text, const ImportOptions &options, con
                                            {' ', '.'},  {' ', ','},  {'\0', '.'}, {'\0', ','}};
     std::optional<Reading> best;
     Rows bestRows;
+    std::size_t tooWide = 0;
     for (Reading reading : readings) {
         if (options.separator && *options.separator != reading.separator) continue;
         if (options.decimal && *options.decimal != reading.decimal) continue;
         const Rows rows = rowsUnder(text, reading.separator, reading.decimal);
+        if (rows.tooWide && !tooWide) tooWide = rows.tooWide;
         // Two cells and more before one ("0,1" is two), then more rows alike, then more columns.
         const auto rank = [](const Rows &r) {
             return std::tuple(r.columns > 1 && r.consistent > 1, r.consistent, r.columns);
@@ -216,6 +225,10 @@ TextDialect findDialect(std::string_view text, const ImportOptions &options, con
         bestRows = rowsUnder(text, *options.separator, *options.decimal);
         if (bestRows.columns) best = Reading{*options.separator, *options.decimal};
     }
+    if (tooWide && (!best || bestRows.columns == 1))
+        throw Error(file + ": line " + std::to_string(tooWide),
+                    "has more than " + std::to_string(mostColumns) + " columns, which is more than are read",
+                    "save fewer of them in one file, or set \"separator\"");
     if (!best)
         throw Error(file + ": line 1", "no row of numbers in the first " + std::to_string(looked) + " lines",
                     "set \"separator\" and \"decimal\", or save the table as numbers in columns");

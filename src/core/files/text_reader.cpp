@@ -3,6 +3,7 @@
 #include "error.h"
 #include "number_text.h"
 #include "parallel.h"
+#include "plain_text.h"
 #include "text_cells.h"
 #include "text_dialect.h"
 #include "time_facts.h"
@@ -17,6 +18,11 @@ namespace fulvex {
 namespace {
 
 using Columns = std::vector<std::vector<double>>;
+
+struct Table {
+    Columns columns;
+    std::int64_t beyond = 0; ///< cells with numbers that are too large: gaps
+};
 
 std::string lineOf(const std::string &file, std::string_view before, std::size_t firstLine)
 {
@@ -42,8 +48,9 @@ bool takePlainRow(std::string_view &text, const TextDialect &dialect, std::vecto
 
 /// The rows of one stretch of whole lines. `all` starts at the table's first row, for line numbers in errors.
 void parseRows(std::string_view part, std::string_view all, const TextDialect &dialect, const std::string &file,
-               Columns &columns)
+               Table &table)
 {
+    Columns &columns = table.columns;
     columns.assign(dialect.columns, {});
     std::vector<std::string_view> cells;
     std::vector<double> row(dialect.columns);
@@ -75,12 +82,13 @@ void parseRows(std::string_view part, std::string_view all, const TextDialect &d
                             "column " + std::to_string(i) + ": \"" + std::string(bareCell(cells[i]).substr(0, 40)) +
                                 "\" is not a number",
                             "mend the cell, or leave it empty for a gap");
+            table.beyond += cell.kind == CellKind::beyond;
             columns[i].push_back(cell.value);
         }
     }
 }
 
-Columns parseTable(std::string_view table, const TextDialect &dialect, const std::string &file, Progress &progress)
+Table parseTable(std::string_view table, const TextDialect &dialect, const std::string &file, Progress &progress)
 {
     std::vector<std::string_view> parts; // about 1 MiB each, cut at line ends
     for (std::size_t at = 0; at < table.size();) {
@@ -89,23 +97,28 @@ Columns parseTable(std::string_view table, const TextDialect &dialect, const std
         parts.push_back(table.substr(at, end - at));
         at = end;
     }
-    auto parsed = inChunks<Columns>({0, std::int64_t(parts.size())}, 1, progress, [&](SampleRange mine, Columns &rows) {
-        parseRows(parts[std::size_t(mine.first)], table, dialect, file, rows);
+    auto parsed = inChunks<Table>({0, std::int64_t(parts.size())}, 1, progress, [&](SampleRange mine, Table &part) {
+        parseRows(parts[std::size_t(mine.first)], table, dialect, file, part);
     });
-    Columns columns(dialect.columns);
+    Table all;
+    Columns &columns = all.columns;
+    columns.resize(dialect.columns);
     std::size_t rows = 0;
-    for (const Columns &part : parsed) rows += part.empty() ? 0 : part[0].size();
+    for (const Table &part : parsed) {
+        rows += part.columns.empty() ? 0 : part.columns[0].size();
+        all.beyond += part.beyond;
+    }
     struct Nothing {};
     inChunks<Nothing>({0, std::int64_t(columns.size())}, 1, progress, [&](SampleRange mine, Nothing &) {
         const auto i = std::size_t(mine.first);
         columns[i].reserve(rows);
-        for (Columns &part : parsed) {
-            if (part.empty()) continue;
-            columns[i].insert(columns[i].end(), part[i].begin(), part[i].end());
-            part[i] = {};
+        for (Table &part : parsed) {
+            if (part.columns.empty()) continue;
+            columns[i].insert(columns[i].end(), part.columns[i].begin(), part.columns[i].end());
+            part.columns[i] = {};
         }
     });
-    return columns;
+    return all;
 }
 
 std::optional<std::size_t> findTimeColumn(const Columns &columns, const TextDialect &dialect,
@@ -256,6 +269,33 @@ bool looksLikeText(std::span<const std::byte> head)
     return digit;
 }
 
+namespace {
+
+/// A text's beginning as UTF-8, from which its dialect is found, and the places in the text that places in it are.
+class Head {
+public:
+    explicit Head(std::string_view text) : m_text(text.substr(0, 1 << 20)), m_latin1(!isUtf8(m_text, true))
+    {
+        if (m_latin1) m_converted = fromLatin1(m_text);
+    }
+    std::string_view utf8() const { return m_latin1 ? std::string_view(m_converted) : m_text; }
+    std::size_t placeOf(std::size_t offset) const
+    {
+        if (!m_latin1) return offset;
+        std::size_t place = 0;
+        for (std::size_t at = 0; at < offset && place < m_text.size(); ++place)
+            at += static_cast<unsigned char>(m_text[place]) < 0x80 ? 1 : 2;
+        return place;
+    }
+
+private:
+    std::string_view m_text;
+    bool m_latin1;
+    std::string m_converted;
+};
+
+} // namespace
+
 Capture readText(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &progress)
 {
     const std::string name = file->path().string();
@@ -265,14 +305,26 @@ Capture readText(std::shared_ptr<const MappedFile> file, const ImportOptions &op
              : std::string_view(reinterpret_cast<const char *>(file->bytes().data()), file->bytes().size());
     const std::size_t mark = text.starts_with("\xEF\xBB\xBF") ? 3 : 0;
     text.remove_prefix(mark);
-    TextDialect dialect = findDialect(text.substr(0, 1 << 20), options, name);
-    Columns columns = parseTable(text.substr(dialect.dataOffset), dialect, name, progress);
+    const Head head(text);
+    TextDialect dialect = findDialect(head.utf8(), options, name);
+    checkColumns(dialect.columns, name, "save fewer of them in one file");
+    dialect.dataOffset = head.placeOf(dialect.dataOffset);
+    for (ReadFact &fact : dialect.facts) {
+        const std::size_t end = head.placeOf(fact.offset + fact.length);
+        fact.offset = head.placeOf(fact.offset);
+        fact.length = end - fact.offset;
+    }
+    Table table = parseTable(text.substr(dialect.dataOffset), dialect, name, progress);
+    Columns &columns = table.columns;
     file->release(file->bytes());
 
     Capture capture;
     capture.file = name;
     capture.axis.count = std::int64_t(columns[0].size());
     capture.choices = dialect.names;
+    if (table.beyond)
+        capture.doubts.push_back(std::to_string(table.beyond) +
+                                 " cells hold numbers too large to be computed with: they are gaps");
     auto timeColumn = findTimeColumn(columns, dialect, options, name);
     if (timeColumn) {
         const double factor =

@@ -18,6 +18,8 @@ public:
     static Formula parse(const std::string &text);
     /// Ids in the order they are first named.
     std::vector<std::string> names() const { return m_names; }
+    /// Whether the result has its channels' unit where they have one in common: a sum of them, or one times a number.
+    bool keepsUnit(const std::function<bool(const std::string &)> &isChannel) const;
     /// The channel that the formula makes. `channelOf` gives null for an id that is no channel; those must be in
     /// `parameters`, or Error is thrown. The grid is that of the first channel named, over the span common to all.
     /// A result that is not finite is a gap.

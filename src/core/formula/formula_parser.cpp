@@ -186,4 +186,33 @@ Formula Formula::parse(const std::string &text)
     return formula;
 }
 
+bool Formula::keepsUnit(const std::function<bool(const std::string &)> &isChannel) const
+{
+    enum class Is { number, ofUnit, other };
+    std::vector<Is> stack;
+    for (const Step &step : m_steps) {
+        if (step.kind != Step::Kind::call) {
+            const bool channel = step.kind == Step::Kind::name && isChannel(m_names[step.index]);
+            stack.push_back(channel ? Is::ofUnit : Is::number);
+            continue;
+        }
+        const FormulaFunction &function = formulaFunctions()[step.index];
+        const Is last = stack.back(), first = stack[stack.size() - std::size_t(function.arguments)];
+        const auto isOneOf = [&](std::initializer_list<std::string_view> names) {
+            return std::find(names.begin(), names.end(), function.name) != names.end();
+        };
+        Is made = Is::other;
+        if (first == Is::number && last == Is::number)
+            made = Is::number;
+        else if (first == Is::other || last == Is::other)
+            made = Is::other;
+        else if (isOneOf({"+", "-", "min", "max", "negated", "abs"}) || (isOneOf({"*"}) && first != last) ||
+                 (isOneOf({"/"}) && last == Is::number))
+            made = Is::ofUnit;
+        stack.resize(stack.size() - std::size_t(function.arguments));
+        stack.push_back(made);
+    }
+    return stack.back() == Is::ofUnit;
+}
+
 } // namespace fulvex

@@ -2,16 +2,19 @@
 
 #include "atomic_file.h"
 #include "error.h"
+#include "json_text.h"
 
 #include <algorithm>
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 namespace fulvex {
 
-using nlohmann::json;
+using json = nlohmann::ordered_json;
 
 namespace {
+
+constexpr std::size_t mostPoints = 1000, mostAreas = 100;
+constexpr double farthest = 4; ///< UI from the eye's middle: each sample is looked at against every eye it may lie in
 
 std::string text(const json &object, const char *key, const std::string &where)
 {
@@ -40,15 +43,20 @@ MaskArea parseArea(const json &object, const std::string &where)
     if (!points.is_array() || points.size() < least)
         throw Error(where + ".points", "needs at least " + std::to_string(least) + " points", "write [[x, y], …]");
     for (std::size_t i = 0; i < points.size(); ++i) {
+        if (i >= mostPoints)
+            throw Error(where + ".points", "has over " + std::to_string(mostPoints) + " points", "simplify the area");
         const json &point = points[i];
         const std::string at = where + ".points[" + std::to_string(i) + "]";
         if (!point.is_array() || point.size() != 2 || !point[0].is_number() || !point[1].is_number())
             throw Error(at, "is not a pair of numbers", "write [x, y]");
         area.points.push_back({point[0], point[1]});
+        if (!(std::abs(area.points[i].x - 0.5) <= farthest))
+            throw Error(at, "lies more than " + std::to_string(int(farthest)) + " unit intervals off the eye's middle",
+                        "an eye is two unit intervals wide, its crossings at 0 and 1");
+        if (!(std::abs(area.points[i].y) <= 1e12)) throw Error(at, "lies too high or low", "give y up to 1e12");
         if (area.kind != MaskArea::Kind::closed && i > 0 && area.points[i].x <= area.points[i - 1].x)
             throw Error(at, "does not lie right of the point before", "order the line from left to right");
     }
-    if (area.points.size() > 1000) throw Error(where + ".points", "has over 1000 points", "simplify the area");
     return area;
 }
 
@@ -56,14 +64,7 @@ MaskArea parseArea(const json &object, const std::string &where)
 
 MaskDefinition parseMask(const std::string &source, const std::string &file)
 {
-    json document;
-    try {
-        document = json::parse(source);
-    } catch (const json::parse_error &error) {
-        throw Error(file + ": byte " + std::to_string(error.byte), "is not valid JSON", "mend it there");
-    } catch (const json::exception &) {
-        throw Error(file, "holds a number that is too large", "write a plain SI number");
-    }
+    const json document = parseJson(source, file);
     if (!document.is_object() || document.value("fulvex_mask", json()) != 1)
         throw Error(file, "is no mask of version 1", "start it with {\"fulvex_mask\": 1, …}");
     MaskDefinition mask;
@@ -78,6 +79,8 @@ MaskDefinition parseMask(const std::string &source, const std::string &file)
     mask.normalised = y == "normalised";
     const json areas = document.value("areas", json());
     if (!areas.is_array() || areas.empty()) throw Error(file + ": areas", "holds no area", "add at least one");
+    if (areas.size() > mostAreas)
+        throw Error(file + ": areas", "holds more than " + std::to_string(mostAreas) + " areas", "simplify the mask");
     for (std::size_t i = 0; i < areas.size(); ++i)
         mask.areas.push_back(parseArea(areas[i], file + ": areas[" + std::to_string(i) + "]"));
     return mask;
@@ -98,9 +101,13 @@ std::vector<std::string> maskIds(const std::filesystem::path &shipped)
 MaskDefinition loadMask(const std::string &name, const std::filesystem::path &base,
                         const std::filesystem::path &shipped)
 {
+    if (name.size() > 4096)
+        throw Error("", "the mask's name has " + std::to_string(name.size()) + " characters",
+                    "give a shipped mask's id or a file");
     const bool plain = name.find('/') == std::string::npos;
     for (const std::filesystem::path &path : {plain ? shipped / (name + ".mask.json") : base / name, base / name}) {
-        if (std::filesystem::is_regular_file(path)) return parseMask(readTextFile(path, 4u << 20), path.string());
+        std::error_code missing; // also where the name is too long for one
+        if (std::filesystem::exists(path, missing)) return parseMask(readTextFile(path, 4u << 20), path.string());
     }
     std::string known;
     for (const std::string &id : maskIds(shipped)) known += (known.empty() ? "" : ", ") + id;

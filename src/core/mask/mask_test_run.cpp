@@ -5,8 +5,53 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 
 namespace fulvex {
+
+namespace {
+
+auto timeKey(const MaskFailure &f)
+{
+    return std::tuple(f.time, f.unitInterval, f.deepest, f.worstTime, f.area);
+}
+auto depthKey(const MaskFailure &f)
+{
+    return std::tuple(-f.deepest, f.time, f.unitInterval, f.worstTime, f.area);
+}
+
+/// The first ones of both lists by a key, which tells any two apart that differ: so the order of mergers is no matter.
+template <typename Key>
+void keepFirst(std::vector<MaskFailure> &list, const std::vector<MaskFailure> &more, Key key)
+{
+    list.insert(list.end(), more.begin(), more.end());
+    const auto less = [&](const MaskFailure &a, const MaskFailure &b) { return key(a) < key(b); };
+    const auto end = list.begin() + std::ptrdiff_t(std::min(list.size(), MaskResult::keptFailures));
+    std::partial_sort(list.begin(), end, list.end(), less);
+    list.erase(end, list.end());
+}
+
+} // namespace
+
+void FailureSpread::add(std::int64_t unitInterval, std::int64_t failures)
+{
+    while (std::size_t(unitInterval >> shift) >= most) {
+        for (std::size_t i = 0; 2 * i < counts.size(); ++i)
+            counts[i] = counts[2 * i] + (2 * i + 1 < counts.size() ? counts[2 * i + 1] : 0);
+        counts.resize((counts.size() + 1) / 2);
+        ++shift;
+    }
+    const auto at = std::size_t(unitInterval >> shift);
+    if (at >= counts.size()) counts.resize(at + 1);
+    counts[at] += failures;
+}
+
+void FailureSpread::merge(const FailureSpread &later)
+{
+    for (std::size_t i = 0; i < later.counts.size(); ++i) {
+        if (later.counts[i]) add(std::int64_t(i) << later.shift, later.counts[i]);
+    }
+}
 
 void MaskResult::merge(const MaskResult &later)
 {
@@ -16,9 +61,9 @@ void MaskResult::merge(const MaskResult &later)
     areaHits.resize(std::max(areaHits.size(), later.areaHits.size()));
     for (std::size_t i = 0; i < later.areaHits.size(); ++i) areaHits[i] += later.areaHits[i];
     if (later.margin) margin = std::min(margin.value_or(1), *later.margin);
-    for (const MaskFailure &failure : later.failures) {
-        if (failures.size() < keptFailures) failures.push_back(failure);
-    }
+    keepFirst(failures, later.failures, timeKey);
+    keepFirst(worst, later.worst, depthKey);
+    spread.merge(later.spread);
 }
 
 namespace {
@@ -53,9 +98,10 @@ public:
     }
     void finish()
     {
-        std::sort(m_result.failures.begin(), m_result.failures.end(),
-                  [](const MaskFailure &x, const MaskFailure &y) { return x.unitInterval < y.unitInterval; });
         m_result.failedUnitIntervals = std::int64_t(m_result.failures.size());
+        for (const MaskFailure &failure : m_result.failures) m_result.spread.add(failure.unitInterval);
+        keepFirst(m_result.worst, m_result.failures, depthKey);
+        keepFirst(m_result.failures, {}, timeKey);
         m_result.margin = m_best;
     }
 
@@ -148,37 +194,39 @@ MaskResult runMask(const SourcePtr &original, const Clock &clock, const MaskDefi
     const auto edgeOf = [&](double ui) {
         return std::clamp<std::int64_t>(std::int64_t(std::ceil(clock.positionOf(ui) / scale)), 0, count);
     };
-    // A chunk owns unit intervals and looks one farther on either side, where areas may reach over the crossings.
+    double reach = 1;
+    for (const MovableArea &area : areas) {
+        const MaskShape shape = area.at(rule.margin);
+        reach = std::max({reach, std::ceil(-shape.left()), std::ceil(shape.right() - 1)});
+    }
+    // A chunk owns unit intervals and looks farther on either side, as far as areas reach over the crossings.
     const auto perChunk = std::max<std::int64_t>(64, std::int64_t(double(defaultChunk) * scale / clock.period()));
-    auto parts =
-        inChunks<MaskResult>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, MaskResult &part) {
-            MaskRule own = rule;
-            own.first = mine.first;
-            own.last = mine.last;
-            part.unitIntervals = mine.size();
-            Tester tester(areas, own, part);
-            const SampleRange range{edgeOf(double(mine.first) - 1), edgeOf(double(mine.last) + 1)};
-            MaskPoint before{};
-            bool lone = true;
-            std::vector<double> ui;
-            forBlocks(*source, range, [&](std::int64_t first, std::span<const double> volts) {
-                ui.resize(volts.size());
-                clock.unitIntervalsAt(first, scale, ui);
-                for (std::size_t i = 0; i < volts.size(); ++i) {
-                    const MaskPoint now{ui[i], volts[i]};
-                    if (now.y == now.y) {
-                        tester.line(lone ? now : before, now, lone,
-                                    source->axis().timeOf(double(first + std::int64_t(i))));
-                        before = now;
-                    }
-                    lone = !(now.y == now.y);
+    const auto work = [&](SampleRange mine, MaskResult &part) {
+        MaskRule own = rule;
+        own.first = mine.first;
+        own.last = mine.last;
+        part.unitIntervals = mine.size();
+        Tester tester(areas, own, part);
+        const SampleRange range{edgeOf(double(mine.first) - reach), edgeOf(double(mine.last) + reach)};
+        MaskPoint before{};
+        bool lone = true;
+        std::vector<double> ui;
+        forBlocks(*source, range, progress, [&](std::int64_t first, std::span<const double> volts) {
+            ui.resize(volts.size());
+            clock.unitIntervalsAt(first, scale, ui);
+            for (std::size_t i = 0; i < volts.size(); ++i) {
+                const MaskPoint now{ui[i], volts[i]};
+                if (now.y == now.y) {
+                    tester.line(lone ? now : before, now, lone, source->axis().timeOf(double(first + std::int64_t(i))));
+                    before = now;
                 }
-            });
-            tester.finish();
+                lone = !(now.y == now.y);
+            }
         });
-    MaskResult all;
+        tester.finish();
+    };
+    MaskResult all = inChunksMerged<MaskResult>({rule.first, rule.last}, perChunk, progress, work);
     all.areaHits.resize(areas.size());
-    for (const MaskResult &part : parts) all.merge(part);
     return all;
 }
 

@@ -16,15 +16,28 @@ struct MaskFailure {
     int area = 0;         ///< the worst hit's
 };
 
-/// What a mask saw; mergeable: hits and failures add up, the margin is the smallest.
+/// How failures spread over a record: counts of equal spans of unit intervals, 2^shift of them each. A span is the
+/// shortest for which the counts stay few; what one run over more would give, merge() gives.
+struct FailureSpread {
+    int shift = 0;
+    std::vector<std::int64_t> counts;
+    static constexpr std::size_t most = 4096;
+    void add(std::int64_t unitInterval, std::int64_t failures = 1);
+    void merge(const FailureSpread &later);
+};
+
+/// What a mask saw; mergeable in any order: hits and failures add up, the margin is the smallest, and of the failures
+/// those first in time and those deepest inside are kept.
 struct MaskResult {
     std::int64_t unitIntervals = 0;
     std::int64_t hits = 0;
     std::int64_t failedUnitIntervals = 0;
     std::vector<std::int64_t> areaHits;
     std::optional<double> margin;      ///< the largest that passes; empty without samples
-    std::vector<MaskFailure> failures; ///< in time, at most `keptFailures`
-    static constexpr std::size_t keptFailures = 100000;
+    std::vector<MaskFailure> failures; ///< in time, the first `keptFailures`
+    std::vector<MaskFailure> worst;    ///< deepest first, `keptFailures` of all
+    FailureSpread spread;
+    static constexpr std::size_t keptFailures = 1000;
     void merge(const MaskResult &later);
 };
 

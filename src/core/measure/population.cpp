@@ -6,22 +6,25 @@ namespace fulvex {
 
 void Population::reserve(std::size_t count)
 {
-    time.reserve(count);
-    duration.reserve(count);
+    position.reserve(count);
+    span.reserve(count);
     value.reserve(count);
 }
 
 void Population::add(double at, double lasts, double is)
 {
-    time.push_back(at);
-    duration.push_back(lasts);
+    position.push_back(at);
+    span.push_back(lasts);
     value.push_back(is);
 }
 
 void Population::append(const Population &later)
 {
-    time.insert(time.end(), later.time.begin(), later.time.end());
-    duration.insert(duration.end(), later.duration.begin(), later.duration.end());
+    if (size() == 0) axis = later.axis;
+    for (std::size_t i = 0; i < later.size(); ++i) {
+        position.push_back(later.axis == axis ? later.position[i] : later.axis.positionOn(axis, later.position[i]));
+        span.push_back(later.span[i] * (later.axis.interval / axis.interval));
+    }
     value.insert(value.end(), later.value.begin(), later.value.end());
 }
 

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "time_axis.h"
+
 #include <cmath>
 #include <cstdint>
 #include <limits>
@@ -10,15 +12,21 @@
 namespace fulvex {
 
 /// The occurrences of a measured quantity, as columns, in time order. Statistics, histogram, trend and evidence are
-/// views of this one list.
+/// views of this one list. Places are sample positions; time() and duration() are for people.
 struct Population {
-    std::vector<double> time;     ///< s, start of the occurrence
-    std::vector<double> duration; ///< s, 0 for an instant
+    Population() = default;
+    explicit Population(const TimeAxis &on) : axis(on) {}
+    TimeAxis axis;                ///< that the positions count on
+    std::vector<double> position; ///< samples, start of the occurrence
+    std::vector<double> span;     ///< samples, 0 for an instant
     std::vector<double> value;    ///< the quantity's unit
     std::size_t size() const { return value.size(); }
+    double time(std::size_t i) const { return axis.timeOf(position[i]); }          ///< s
+    double duration(std::size_t i) const { return span[i] * axis.interval; }       ///< s
+    double end(std::size_t i) const { return axis.timeOf(position[i] + span[i]); } ///< s
     void reserve(std::size_t count);
     void add(double at, double lasts, double is);
-    void append(const Population &later);
+    void append(const Population &later); ///< whose positions are laid on this one's axis
 };
 
 /// What is told of a population. Fields that cannot be had are empty, never 0.

@@ -19,37 +19,36 @@ void forSpans(const EdgeList &edges, std::size_t ahead, Use &&use)
 
 Population periods(const EdgeList &edges, const TimeAxis &axis, EdgeChoice edge)
 {
-    Population found;
+    Population found(axis);
     found.reserve(edges.size() / 2);
     forSpans(edges, 2, [&](std::size_t from, std::size_t to) {
         if (!chosen(edge, edges.isRising(from))) return;
-        const double period = (edges.positions[to] - edges.positions[from]) * axis.interval;
-        found.add(axis.timeOf(edges.positions[from]), period, period);
+        const double period = edges.positions[to] - edges.positions[from];
+        found.add(edges.positions[from], period, period * axis.interval);
     });
     return found;
 }
 
 Population widths(const EdgeList &edges, const TimeAxis &axis, bool positive)
 {
-    Population found;
+    Population found(axis);
     found.reserve(edges.size() / 2);
     forSpans(edges, 1, [&](std::size_t from, std::size_t to) {
         if (edges.isRising(from) != positive) return;
-        const double width = (edges.positions[to] - edges.positions[from]) * axis.interval;
-        found.add(axis.timeOf(edges.positions[from]), width, width);
+        const double width = edges.positions[to] - edges.positions[from];
+        found.add(edges.positions[from], width, width * axis.interval);
     });
     return found;
 }
 
 Population dutyCycles(const EdgeList &edges, const TimeAxis &axis)
 {
-    Population found;
+    Population found(axis);
     found.reserve(edges.size() / 2);
     forSpans(edges, 2, [&](std::size_t from, std::size_t to) {
         if (!edges.isRising(from)) return;
         const double period = edges.positions[to] - edges.positions[from];
-        found.add(axis.timeOf(edges.positions[from]), period * axis.interval,
-                  100 * (edges.positions[from + 1] - edges.positions[from]) / period);
+        found.add(edges.positions[from], period, 100 * (edges.positions[from + 1] - edges.positions[from]) / period);
     });
     return found;
 }
@@ -70,22 +69,22 @@ Population deviations(Population population)
 
 Population successiveDifferences(const Population &population)
 {
-    Population found;
+    Population found(population.axis);
     for (std::size_t i = 1; i < population.size(); ++i) {
-        const double ended = population.time[i - 1] + population.duration[i - 1];
-        if (std::abs(population.time[i] - ended) > 0.01 * population.duration[i]) continue;
-        found.add(population.time[i], population.duration[i], population.value[i] - population.value[i - 1]);
+        const double ended = population.position[i - 1] + population.span[i - 1];
+        if (std::abs(population.position[i] - ended) > 0.01 * population.span[i]) continue;
+        found.add(population.position[i], population.span[i], population.value[i] - population.value[i - 1]);
     }
     return found;
 }
 
 Population transitionTimes(const std::vector<Transition> &transitions, const TimeAxis &axis)
 {
-    Population found;
+    Population found(axis);
     found.reserve(transitions.size());
     for (const Transition &transition : transitions) {
-        const double duration = (transition.stop - transition.start) * axis.interval;
-        found.add(axis.timeOf(transition.start), duration, duration);
+        const double duration = transition.stop - transition.start;
+        found.add(transition.start, duration, duration * axis.interval);
     }
     return found;
 }
@@ -94,19 +93,19 @@ Population slewRates(const std::vector<Transition> &transitions, const TimeAxis 
 {
     Population found = transitionTimes(transitions, axis);
     for (std::size_t i = 0; i < found.size(); ++i)
-        found.value[i] = (transitions[i].rising ? 1 : -1) * levelDifference / found.duration[i];
+        found.value[i] = (transitions[i].rising ? 1 : -1) * levelDifference / found.duration(i);
     return found;
 }
 
 Population timeIntervalErrors(const Clock &clock, EdgeChoice edge)
 {
-    Population found;
+    Population found(clock.axis());
     const EdgeList &edges = clock.edges();
     const double unit = clock.period() * clock.axis().interval;
     found.reserve(edges.size());
     for (std::size_t i = 0; i < edges.size(); ++i) {
         if (!chosen(edge, edges.isRising(i)) || clock.numberOf(i) < clock.firstSettled()) continue;
-        found.add(clock.axis().timeOf(edges.positions[i]), 0, clock.errorAt(i) * unit);
+        found.add(edges.positions[i], 0, clock.errorAt(i) * unit);
     }
     return found;
 }

@@ -29,15 +29,33 @@ std::vector<fs::path> filesBelow(const fs::path &folder, int depth, Progress &pr
     return files;
 }
 
-bool hasFingerprint(const fs::path &file, const std::string &sha, Progress &progress)
-{
-    if (sha.empty()) return false;
-    try {
-        return sha256OfFiles(captureFiles(file), progress) == sha;
-    } catch (const Error &) {
-        return false; // it cannot be read
+/// Looks whether files are a capture, by their size where it is known, and only then by their contents.
+class Likeness {
+public:
+    Likeness(const CaptureEntry &capture, Progress &progress) : m_capture(capture), m_progress(progress) {}
+    bool isSame(const fs::path &file)
+    {
+        if (m_capture.sha256.empty()) return false;
+        std::uintmax_t size = 0;
+        try {
+            for (const fs::path &one : captureFiles(file)) {
+                std::error_code failure;
+                size += fs::file_size(one, failure);
+                if (failure) return false;
+            }
+            if (m_capture.bytes ? size != std::uintmax_t(*m_capture.bytes) : size > m_left) return false;
+            m_left -= std::min(m_left, size);
+            return sha256OfFiles(openCaptureFiles(file), m_progress) == m_capture.sha256;
+        } catch (const Error &) {
+            return false; // it cannot be read
+        }
     }
-}
+
+private:
+    const CaptureEntry &m_capture;
+    Progress &m_progress;
+    std::uintmax_t m_left = std::uintmax_t(1) << 30; ///< bytes that are read where an older document keeps no size
+};
 
 } // namespace
 
@@ -53,16 +71,16 @@ std::vector<MissingCapture> missingCaptures(const Document &document, const fs::
     const std::vector<fs::path> above = filesBelow(fs::absolute(base).parent_path(), 2, progress);
     near.insert(near.end(), above.begin(), above.end());
     for (MissingCapture &one : missing) {
-        const std::string &sha = findEntry(document.captures, one.id)->sha256;
+        Likeness like(*findEntry(document.captures, one.id), progress);
         for (const fs::path &file : near) { // of the same name first
             if (file.filename() != one.wanted.filename()) continue;
-            const bool same = hasFingerprint(file, sha, progress);
+            const bool same = like.isSame(file);
             if (one.found.empty() || same) one.found = file;
             if ((one.same = same)) break;
         }
-        if (one.same || sha.empty()) continue;
+        if (one.same) continue;
         for (const fs::path &file : near) { // renamed: the same kind of file with the same contents
-            if (file.extension() != one.wanted.extension() || !hasFingerprint(file, sha, progress)) continue;
+            if (file.extension() != one.wanted.extension() || !like.isSame(file)) continue;
             one.found = file;
             one.same = true;
             break;

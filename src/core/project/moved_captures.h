@@ -17,7 +17,8 @@ struct MissingCapture {
 
 /// Captures that are not there, each with the file that it probably is now: one of the same name, or, where the
 /// document keeps a fingerprint, of the same contents, below the project's folder or its parent. Nothing is used:
-/// whoever asked decides. Looks at most at 20000 files, and reads those whose size or name makes them likely.
+/// whoever asked decides. Looks at most at 20000 files, and reads those of the capture's size (of an older document,
+/// which keeps no size, up to 1 GiB of those whose name makes them likely).
 std::vector<MissingCapture> missingCaptures(const Document &document, const std::filesystem::path &base,
                                             Progress &progress);
 

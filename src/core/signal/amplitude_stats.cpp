@@ -2,7 +2,10 @@
 
 #include "parallel.h"
 
+#include <algorithm>
+#include <cassert>
 #include <cmath>
+#include <cstdio>
 
 namespace fulvex {
 
@@ -60,27 +63,57 @@ static AmplitudeStats statsOfBlock(std::int64_t first, std::span<const double> v
     return block;
 }
 
+std::string AmplitudeStats::trouble() const
+{
+    constexpr double most = 1e150, least = 1e-150; // squares and ratios of these are numbers
+    const double reach = std::max(std::abs(minimum), std::abs(maximum)), span = maximum - minimum;
+    const auto sentence = [](const std::string &what) {
+        return what + ": check the capture's \"sample_type\", \"byte_order\" and \"scale\"";
+    };
+    if (count == 0) return {};
+    const auto plain = [](double value) {
+        char text[32];
+        std::snprintf(text, sizeof text, "%.3g", value);
+        return std::string(text);
+    };
+    if (!(reach <= most))
+        return sentence("the samples reach from " + plain(minimum) + " to " + plain(maximum) +
+                        ", farther than can be computed with");
+    if (span > 0 && span < least)
+        return sentence("the samples differ by " + plain(span) + ", less than can be computed with");
+    return {};
+}
+
 AmplitudeStats amplitudeStats(const SampleSource &source, SampleRange range, Progress &progress)
 {
-    const auto parts = inChunks<AmplitudeStats>(range, defaultChunk, progress, [&](SampleRange mine, auto &part) {
-        forBlocks(source, mine,
+    return inChunksMerged<AmplitudeStats>(range, defaultChunk, progress, [&](SampleRange mine, auto &part) {
+        forBlocks(source, mine, progress,
                   [&](std::int64_t first, std::span<const double> values) { part.merge(statsOfBlock(first, values)); });
     });
-    AmplitudeStats all;
-    for (const AmplitudeStats &part : parts) all.merge(part);
-    return all;
+}
+
+void AmplitudeHistogram::merge(const AmplitudeHistogram &later)
+{
+    if (counts.empty()) {
+        *this = later;
+        return;
+    }
+    for (std::size_t i = 0; i < counts.size(); ++i) {
+        counts[i] += later.counts[i];
+        sums[i] += later.sums[i];
+    }
 }
 
 AmplitudeHistogram amplitudeHistogram(const SampleSource &source, SampleRange range, double low, double high, int bins,
                                       Progress &progress)
 {
-    AmplitudeHistogram all{low, high, std::vector<std::int64_t>(std::size_t(bins)),
-                           std::vector<double>(std::size_t(bins))};
+    const AmplitudeHistogram empty{low, high, std::vector<std::int64_t>(std::size_t(bins)),
+                                   std::vector<double>(std::size_t(bins))};
     const double scale = high > low ? bins / (high - low) : 0;
-    const auto parts = inChunks<AmplitudeHistogram>(range, defaultChunk, progress, [&](SampleRange mine, auto &part) {
-        part.counts.resize(std::size_t(bins));
-        part.sums.resize(std::size_t(bins));
-        forBlocks(source, mine, [&](std::int64_t, std::span<const double> values) {
+    assert(std::isfinite(scale));
+    return inChunksMerged<AmplitudeHistogram>(range, defaultChunk, progress, [&](SampleRange mine, auto &part) {
+        part = empty;
+        forBlocks(source, mine, progress, [&](std::int64_t, std::span<const double> values) {
             for (const double v : values) {
                 if (!(v >= low && v <= high)) continue;
                 const auto bin = std::size_t(std::min(int((v - low) * scale), bins - 1));
@@ -89,13 +122,6 @@ AmplitudeHistogram amplitudeHistogram(const SampleSource &source, SampleRange ra
             }
         });
     });
-    for (const AmplitudeHistogram &part : parts) {
-        for (std::size_t i = 0; i < all.counts.size(); ++i) {
-            all.counts[i] += part.counts[i];
-            all.sums[i] += part.sums[i];
-        }
-    }
-    return all;
 }
 
 } // namespace fulvex

@@ -4,6 +4,7 @@
 #include "sample_source.h"
 
 #include <cstdint>
+#include <string>
 #include <vector>
 
 namespace fulvex {
@@ -17,6 +18,9 @@ struct AmplitudeStats {
     double squares = 0; ///< sum of squared deviations from the mean
     double rms() const;
     double acRms() const; ///< rms about the mean, over the population
+    /// Why nothing can be computed from such samples: they reach so far, or differ by so little, that products of them
+    /// are no numbers any more. Empty for all that an instrument could have measured.
+    std::string trouble() const;
     /// Adds what another part saw; parts merge in the order of the record. Chan, Golub, LeVeque (1979).
     void merge(const AmplitudeStats &later);
 };
@@ -29,8 +33,10 @@ struct AmplitudeHistogram {
     double low = 0, high = 0;
     std::vector<std::int64_t> counts;
     std::vector<double> sums; ///< of the values in each bin, for a mean finer than the bin
+    void merge(const AmplitudeHistogram &later);
 };
 
+/// low <= high, of samples without trouble().
 AmplitudeHistogram amplitudeHistogram(const SampleSource &source, SampleRange range, double low, double high, int bins,
                                       Progress &progress);
 

@@ -1,6 +1,7 @@
 #include "channel_source.h"
 
 #include <cmath>
+#include <limits>
 
 namespace fulvex {
 
@@ -8,12 +9,21 @@ ChannelSource::ChannelSource(Waveform waveform, TimeAxis axis, double scale, dou
     : m_waveform(std::move(waveform)), m_axis(axis), m_scale(scale), m_offset(offset)
 {
     m_axis.count = m_waveform.count;
-    m_axis.start += delay;
+    m_axis.shift += delay;
+    const double largest = m_waveform.type == SampleType::f64   ? std::numeric_limits<double>::max()
+                           : m_waveform.type == SampleType::f32 ? double(std::numeric_limits<float>::max())
+                                                                : 1.9e19; // of 64 bits
+    m_overflows = !std::isfinite(
+        (largest * std::abs(m_waveform.scale) + std::abs(m_waveform.offset)) * std::abs(scale) + std::abs(offset));
 }
 
 void ChannelSource::read(std::int64_t first, std::span<double> out) const
 {
     m_waveform.readScaled(first, out, m_scale, m_offset);
+    if (!m_overflows) return;
+    for (double &value : out) {
+        if (!std::isfinite(value)) value = std::numeric_limits<double>::quiet_NaN();
+    }
 }
 
 void ChannelSource::extents(SampleRange range, std::int64_t block, std::span<Extent> out) const

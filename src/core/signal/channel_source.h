@@ -14,13 +14,14 @@ public:
     void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const override;
     void announce(SampleRange range) const override { m_waveform.announce(range); }
     void release(SampleRange range) const override { m_waveform.release(range); }
-    bool mayHaveGaps() const override { return !isInteger(m_waveform.type); }
+    bool mayHaveGaps() const override { return m_overflows || !isInteger(m_waveform.type); }
     double resolution() const override;
 
 private:
     Waveform m_waveform;
     TimeAxis m_axis;
     double m_scale, m_offset;
+    bool m_overflows; ///< a stored value may be beyond a double once scaled: a gap then
 };
 
 } // namespace fulvex

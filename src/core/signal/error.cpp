@@ -1,12 +1,14 @@
 #include "error.h"
 
+#include "plain_text.h"
+
 namespace fulvex {
 
 static std::string sentence(const std::string &where, const std::string &what, const std::string &remedy)
 {
     std::string text = where.empty() ? what : where + ": " + what;
     if (!remedy.empty()) text += "; " + remedy;
-    return text;
+    return shownText(text); // a file's name or contents may hold anything
 }
 
 Error::Error(const std::string &where, const std::string &what, const std::string &remedy)

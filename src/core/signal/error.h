@@ -7,7 +7,8 @@ namespace fulvex {
 
 /// An input that cannot be used: where (file, line, byte or JSON path), what was found, and what would mend it.
 /// The one error type at the edges of the program. A caller's mistake is an assert; a quantity that cannot be
-/// measured is a value with a reason (see Row), never an Error.
+/// measured is a value with a reason (see Row), never an Error. What it says is one line of valid UTF-8, whatever bytes
+/// the parts hold.
 class Error : public std::runtime_error {
 public:
     Error(const std::string &where, const std::string &what, const std::string &remedy = {});

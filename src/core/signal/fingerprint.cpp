@@ -1,6 +1,6 @@
 #include "fingerprint.h"
 
-#include "mapped_file.h"
+#include "error.h"
 
 #include <algorithm>
 #include <memory>
@@ -47,20 +47,21 @@ std::string sha256(std::string_view text)
     return sha256(std::as_bytes(std::span(text.data(), text.size())));
 }
 
-std::string sha256OfFiles(std::span<const std::filesystem::path> paths, Progress &progress)
+std::string sha256OfFiles(std::span<const std::shared_ptr<const MappedFile>> files, Progress &progress)
 {
     constexpr std::size_t piece = 8 << 20;
     Digest digest;
-    for (const std::filesystem::path &path : paths) {
-        const auto file = MappedFile::open(path);
+    for (const auto &file : files) progress.expect(double(file->bytes().size()));
+    for (const auto &file : files) {
         const auto bytes = file->bytes();
-        progress.expect(double(bytes.size()));
         for (std::size_t at = 0; at < bytes.size(); at += piece) {
             const auto part = bytes.subspan(at, std::min(piece, bytes.size() - at));
             digest.add(part);
             file->release(part);
             progress.advance(double(part.size()));
         }
+        if (const std::string why = file->disturbance(); !why.empty())
+            throw Error(file->path().string(), why, "wait until it is written, and read it again");
     }
     return digest.text();
 }

@@ -1,8 +1,8 @@
 #pragma once
 
+#include "mapped_file.h"
 #include "progress.h"
 
-#include <filesystem>
 #include <span>
 #include <string>
 
@@ -11,7 +11,7 @@ namespace fulvex {
 /// SHA-256 in lower-case hexadecimal.
 std::string sha256(std::span<const std::byte> bytes);
 std::string sha256(std::string_view text);
-/// Of whole files, one behind the other; throws Error when one cannot be read.
-std::string sha256OfFiles(std::span<const std::filesystem::path> paths, Progress &progress);
+/// Of whole files, one behind the other, as they are mapped; throws Error when one was written to since it was opened.
+std::string sha256OfFiles(std::span<const std::shared_ptr<const MappedFile>> files, Progress &progress);
 
 } // namespace fulvex

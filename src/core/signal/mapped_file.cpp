@@ -7,30 +7,68 @@
 #include <cstring>
 #include <fcntl.h>
 #include <sys/mman.h>
+#include <sys/resource.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
 namespace fulvex {
 
+static FileIdentity identityFrom(const struct stat &facts)
+{
+    const auto nanoseconds = [](const timespec &time) {
+        return std::int64_t(time.tv_sec) * 1'000'000'000 + time.tv_nsec;
+    };
+    return {std::uint64_t(facts.st_dev),   std::uint64_t(facts.st_ino), std::uint64_t(facts.st_size),
+            std::uint64_t(facts.st_nlink), nanoseconds(facts.st_mtim),  nanoseconds(facts.st_ctim)};
+}
+
+std::string FileIdentity::text() const
+{
+    std::string text;
+    for (const std::uint64_t part : {device, inode, size, std::uint64_t(written), std::uint64_t(changed)})
+        text += std::to_string(part) + ":";
+    return text;
+}
+
+FileIdentity identityOf(const std::filesystem::path &path)
+{
+    struct stat facts {};
+    if (::stat(path.c_str(), &facts) != 0)
+        throw Error(path.string(), std::strerror(errno), "check the path and the permission to read it");
+    return identityFrom(facts);
+}
+
+/// A capture of many files may need more than a shell usually allows at first.
+static void allowMoreFiles()
+{
+    rlimit limit{};
+    ::getrlimit(RLIMIT_NOFILE, &limit);
+    limit.rlim_cur = limit.rlim_max;
+    ::setrlimit(RLIMIT_NOFILE, &limit);
+}
+
 std::shared_ptr<const MappedFile> MappedFile::open(const std::filesystem::path &path)
 {
-    const int handle = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
-    if (handle < 0) throw Error(path.string(), std::strerror(errno), "check the path and the permission to read it");
-    struct Closer {
-        int handle;
-        ~Closer() { ::close(handle); }
-    } closer{handle};
-    struct stat facts {};
-    if (::fstat(handle, &facts) != 0) throw Error(path.string(), std::strerror(errno));
-    if (!S_ISREG(facts.st_mode)) throw Error(path.string(), "is not a regular file", "name a capture file");
-
+    constexpr int flags = O_RDONLY | O_CLOEXEC | O_NONBLOCK | O_NOCTTY; // a pipe without a writer is not waited for
     std::shared_ptr<MappedFile> file(new MappedFile);
+    file->m_handle = ::open(path.c_str(), flags);
+    if (file->m_handle < 0 && errno == EMFILE) {
+        allowMoreFiles();
+        file->m_handle = ::open(path.c_str(), flags);
+    }
+    if (file->m_handle < 0)
+        throw Error(path.string(), std::strerror(errno), "check the path and the permission to read it");
+    struct stat facts {};
+    if (::fstat(file->m_handle, &facts) != 0) throw Error(path.string(), std::strerror(errno));
+    if (!S_ISREG(facts.st_mode)) throw Error(path.string(), "is not a regular file", "name a file that lies on a disk");
     file->m_path = path;
+    file->m_identity = identityFrom(facts);
     file->m_size = std::size_t(facts.st_size);
     if (file->m_size > 0) {
-        void *data = ::mmap(nullptr, file->m_size, PROT_READ, MAP_PRIVATE, handle, 0);
+        void *data = ::mmap(nullptr, file->m_size, PROT_READ, MAP_PRIVATE, file->m_handle, 0);
         if (data == MAP_FAILED) throw Error(path.string(), std::string("cannot be mapped: ") + std::strerror(errno));
         file->m_data = static_cast<const std::byte *>(data);
+        file->m_guard = std::make_unique<MappingGuard>(data, file->m_size);
         file->m_released = std::vector<std::atomic<std::ptrdiff_t>>(file->m_size / windowSize + 1);
     }
     return file;
@@ -38,7 +76,27 @@ std::shared_ptr<const MappedFile> MappedFile::open(const std::filesystem::path &
 
 MappedFile::~MappedFile()
 {
+    m_guard.reset();
     if (m_data) ::munmap(const_cast<std::byte *>(m_data), m_size);
+    if (m_handle >= 0) ::close(m_handle);
+}
+
+std::string MappedFile::disturbance() const
+{
+    struct stat facts {};
+    if (::fstat(m_handle, &facts) != 0) return std::string("cannot be looked at any more: ") + std::strerror(errno);
+    const FileIdentity now = identityFrom(facts);
+    if (now.size < m_identity.size)
+        return "was cut from " + std::to_string(m_identity.size) + " to " + std::to_string(now.size) +
+               " bytes while it was read";
+    if (m_guard && m_guard->torn())
+        return "could not be read to its end: it was cut short meanwhile, or its disk fails";
+    // Another name for it, or none any more, changes no byte.
+    const bool onlyNamed = now.written == m_identity.written && now.links != m_identity.links;
+    if (now.size != m_identity.size || now.written != m_identity.written ||
+        (now.changed != m_identity.changed && !onlyNamed))
+        return "was written to while it was read";
+    return {};
 }
 
 void MappedFile::release(std::span<const std::byte> part) const

@@ -29,14 +29,38 @@ std::vector<Part> inChunks(SampleRange range, std::int64_t chunk, Progress &prog
     return parts;
 }
 
+/// The same where only the parts' merger is wanted: `all.merge(part)` in the order of the range. However long the
+/// range, a few thousand parts are in memory at most: neighbouring chunks are merged where they are made, again by the
+/// range alone.
+template <typename Part, typename Work>
+Part inChunksMerged(SampleRange range, std::int64_t chunk, Progress &progress, Work &&work)
+{
+    constexpr std::int64_t most = 2048;
+    const std::int64_t chunks = (range.size() + chunk - 1) / chunk,
+                       together = std::max<std::int64_t>(1, (chunks + most - 1) / most);
+    auto parts = inChunks<Part>(range, chunk * together, progress, [&](SampleRange mine, Part &part) {
+        for (std::int64_t first = mine.first; first < mine.last; first += chunk) {
+            Part one;
+            work(SampleRange{first, std::min(mine.last, first + chunk)}, one);
+            part.merge(one);
+            progress.advance(0);
+        }
+    });
+    Part all;
+    for (const Part &part : parts) all.merge(part);
+    return all;
+}
+
 /// Reads a range of a source block by block into one buffer that stays in a core's cache:
-/// `use(first, std::span<const double>)`. Tells the source at the end that the range is done with.
+/// `use(first, std::span<const double>)`. Tells the source at the end that the range is done with. A cancel of
+/// `progress` ends it with Cancelled after any block.
 template <typename Source, typename Use>
-void forBlocks(const Source &source, SampleRange range, Use &&use)
+void forBlocks(const Source &source, SampleRange range, Progress &progress, Use &&use)
 {
     constexpr std::int64_t blockSize = 8192;
     std::vector<double> buffer(std::size_t(std::min(blockSize, range.size())));
     for (std::int64_t first = range.first; first < range.last; first += blockSize) {
+        progress.advance(0);
         const auto length = std::size_t(std::min(blockSize, range.last - first));
         source.read(first, std::span(buffer.data(), length));
         use(first, std::span<const double>(buffer.data(), length));

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <atomic>
 #include <exception>
 
@@ -23,13 +24,18 @@ public:
     void advance(double work)
     {
         if (cancelled()) throw Cancelled();
-        add(m_done, work);
+        count(work);
+    }
+    /// The same without a throw, for calls that come through a library written in C; ask cancelled() besides.
+    void count(double work) noexcept
+    {
+        if (work != 0) add(m_done, work);
     }
     /// In 0 to 1; 0 as long as nothing is known.
     double fraction() const
     {
         const double expected = m_expected.load(std::memory_order_relaxed);
-        return expected > 0 ? m_done.load(std::memory_order_relaxed) / expected : 0;
+        return expected > 0 ? std::clamp(m_done.load(std::memory_order_relaxed) / expected, 0.0, 1.0) : 0;
     }
 
 private:

@@ -12,7 +12,7 @@ Extent extentOf(std::span<const double> values)
         low = v < low ? v : low;
         high = v > high ? v : high;
     }
-    return {float(low), float(high)};
+    return low <= high ? Extent::of(low, high) : Extent::nothing();
 }
 
 void SampleSource::extents(SampleRange range, std::int64_t block, std::span<Extent> out) const

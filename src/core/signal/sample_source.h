@@ -26,6 +26,8 @@ public:
     virtual void announce(SampleRange) const {}
     /// Tells that a streaming pass is done with these samples.
     virtual void release(SampleRange) const {}
+    /// How many readings of a file's samples a reading of this one costs, about.
+    virtual double readEffort() const { return 1; }
     /// False promises that read() never gives NaN.
     virtual bool mayHaveGaps() const = 0;
     /// The smallest step the stored values can take, in the channel's unit; 0 when not known.

@@ -13,6 +13,7 @@ void SampleWindow::select(std::int64_t block)
             return;
         }
     }
+    if (m_progress) m_progress->advance(0);
     Block &oldest = *std::min_element(m_blocks.begin(), m_blocks.end(),
                                       [](const Block &a, const Block &b) { return a.used < b.used; });
     const std::int64_t first = block * blockSize;

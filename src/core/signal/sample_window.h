@@ -1,5 +1,6 @@
 #pragma once
 
+#include "progress.h"
 #include "sample_source.h"
 
 #include <array>
@@ -12,7 +13,11 @@ namespace fulvex {
 class SampleWindow {
 public:
     static constexpr std::int64_t blockSize = 8192;
-    explicit SampleWindow(const SampleSource &source) : m_source(source), m_count(source.axis().count) {}
+    /// A cancel of `progress`, where there is one, ends any at() or run() that reads on with Cancelled.
+    explicit SampleWindow(const SampleSource &source, Progress *progress = nullptr)
+        : m_source(source), m_progress(progress), m_count(source.axis().count)
+    {
+    }
     std::int64_t count() const { return m_count; }
     const SampleSource &source() const { return m_source; }
     /// The sample at an index within 0 .. count.
@@ -33,6 +38,7 @@ private:
     };
     void select(std::int64_t block);
     const SampleSource &m_source;
+    Progress *m_progress;
     std::int64_t m_count;
     std::array<Block, 3> m_blocks;
     Block *m_current = &m_blocks[0];

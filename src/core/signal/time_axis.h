@@ -1,17 +1,32 @@
 #pragma once
 
+#include <cmath>
 #include <cstdint>
 
 namespace fulvex {
 
-/// A uniform grid of instants: sample k lies at start + k * interval. A position is a sample index with a fraction;
-/// instants are kept as positions, so that a picosecond is not lost late in a long record.
+/// A uniform grid of instants: sample k lies at start + shift + k * interval. A position is a sample index with a
+/// fraction; instants are kept as positions, so that a picosecond is not lost late in a long record or in one that
+/// counts its seconds since 1970. Seconds are for people.
 struct TimeAxis {
     double start = 0;    ///< s
     double interval = 1; ///< s, > 0
     std::int64_t count = 0;
-    double timeOf(double position) const { return start + position * interval; }
-    double positionOf(double time) const { return (time - start) / interval; }
+    double shift = 0; ///< s, added to start but kept apart: beside a large start it would be rounded away
+    double timeOf(double position) const { return start + (shift + position * interval); }
+    double positionOf(double time) const { return ((time - start) - shift) / interval; }
+    /// Where an instant of this grid lies on another; exact to the last bits whatever their starts are.
+    double positionOn(const TimeAxis &other, double position) const
+    {
+        return ((start - other.start) + (shift - other.shift) + position * interval) / other.interval;
+    }
+    /// Whether seconds as doubles, counted from `origin`, tell apart moments a thousandth of an interval apart all
+    /// along.
+    bool isFine(double origin = 0) const
+    {
+        const double farthest = std::abs(start - origin) + std::abs(shift) + double(count) * interval;
+        return std::nextafter(farthest, INFINITY) - farthest <= interval / 1000;
+    }
     double stop() const { return timeOf(double(count)); } ///< s; one interval after the last sample
     bool operator==(const TimeAxis &) const = default;
 };

@@ -139,8 +139,8 @@ void fillExtents(const T *samples, std::size_t count, std::size_t block, std::sp
     else
         integerExtents(samples, count, block, lows.data(), highs.data());
     for (std::size_t i = 0; i < out.size(); ++i) {
-        const auto low = float(double(lows[i]) * slope + level), high = float(double(highs[i]) * slope + level);
-        out[i] = lows[i] > highs[i] ? Extent::nothing() : slope < 0 ? Extent{high, low} : Extent{low, high};
+        const double low = double(lows[i]) * slope + level, high = double(highs[i]) * slope + level;
+        out[i] = lows[i] > highs[i] ? Extent::nothing() : slope < 0 ? Extent::of(high, low) : Extent::of(low, high);
     }
 }
 

@@ -63,8 +63,8 @@ struct Capture {
     std::vector<std::string> doubts;  ///< what in its times may spoil results, in words
     /// What the import can choose among: the columns of a text table by place, the arrays of a file of several.
     std::vector<std::string> choices;
-    std::vector<ReadFact> facts;              ///< what it found written, in the order of the file
-    std::vector<std::filesystem::path> files; ///< all that belong to it, where it is more than the one opened
+    std::vector<ReadFact> facts;                            ///< what it found written, in the order of the file
+    std::vector<std::shared_ptr<const MappedFile>> sources; ///< all files that it was read from
 };
 
 } // namespace fulvex

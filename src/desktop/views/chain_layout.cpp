@@ -71,8 +71,8 @@ private:
         if (result && !result->error.empty()) row.problem = true, facts << QObject::tr("cannot be made");
         if (result && result->pyramid && !result->pyramid->whole().empty()) {
             const Extent whole = result->pyramid->whole();
-            facts << text(quantityText(whole.low, entry.unit, {}, 3) + " … " +
-                          quantityText(whole.high, entry.unit, {}, 3));
+            facts << text(quantityText(whole.low, result->unit, {}, 3) + " … " +
+                          quantityText(whole.high, result->unit, {}, 3));
         }
         if (entry.delay != 0) facts << QObject::tr("deskewed by %1").arg(text(quantityText(-entry.delay, "s", {}, 3)));
         row.facts = facts.join(" · ");

@@ -17,14 +17,14 @@ ChainRails::ChainRails(Workbench &bench, QWidget *parent)
     connect(m_editor, &QLineEdit::editingFinished, this, [this] {
         if (m_editor->isHidden()) return;
         m_editor->hide();
-        const Selection selection = m_bench.selection();
         const std::string words = m_editor->text().trimmed().toStdString();
         m_bench.change(tr("edit channel"), [&](Document &document) {
-            ChannelEntry *channel = findEntry(document.channels, selection.id);
+            ChannelEntry *channel = findEntry(document.channels, m_edited);
             if (channel) (channel->formula.empty() ? channel->label : channel->formula) = words;
         });
         setFocus();
     });
+    connect(&bench, &Workbench::sessionBegun, m_editor, &QWidget::hide); // what was typed was of another project
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
                          &Workbench::lookChanged})
         connect(&bench, changed, this, &ChainRails::refresh);
@@ -139,6 +139,7 @@ void ChainRails::edit()
     const ChannelEntry *channel = findEntry(m_bench.document().channels, m_bench.selection().id);
     if (row == m_layout.rows.end() || !channel) return;
     m_editor->setGeometry(int(row->x) + 12, int(row->y) - 16, width() - int(row->x) - 18, 24);
+    m_edited = channel->id;
     m_editor->setText(text(channel->formula.empty() ? channel->shownName() : channel->formula));
     m_editor->show();
     m_editor->selectAll();

@@ -37,6 +37,7 @@ private:
     ChainLayout m_layout;
     QPointF m_pressed;
     QLineEdit *m_editor;
+    std::string m_edited; ///< the channel that m_editor is about, whatever is selected by then
 };
 
 /// The left panel: heading, add button, rails.

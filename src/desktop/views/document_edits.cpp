@@ -85,6 +85,7 @@ void addTile(Document &document, int sheet, TileEntry tile)
     }
     if (tile.kind == "traces") tile.columnSpan = 2;
     tiles.push_back(std::move(tile));
+    nameTiles(document);
 }
 
 std::string renameRegion(Document &document, const std::string &id, const std::string &name)
@@ -109,6 +110,7 @@ void applyRemedy(Document &document, const Remedy &remedy)
         document.regions.push_back({freeId(document, "without_gaps"), remedy.from, remedy.to});
         return;
     }
+    if (remedy.kind == Remedy::Kind::origin) return moveTimeOrigin(document, remedy.value);
     ChannelEntry *channel = findEntry(document.channels, remedy.channel);
     if (!channel) return;
     if (remedy.kind == Remedy::Kind::delay) channel->delay += remedy.value;
@@ -126,9 +128,6 @@ std::string addFormula(Workbench &bench, const std::string &formula)
         ChannelEntry entry;
         entry.id = id = freeId(document, "link");
         entry.formula = formula;
-        for (const ChannelEntry &other : document.channels) {
-            if (formula.find(other.id) != std::string::npos) entry.unit = other.unit;
-        }
         document.channels.push_back(entry);
         const int sheet = bench.sheet();
         if (std::size_t(sheet) >= document.sheets.size()) return;

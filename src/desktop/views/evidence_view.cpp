@@ -1,5 +1,6 @@
 #include "evidence_view.h"
 
+#include "failure_text.h"
 #include "plain_table.h"
 
 #include <QThreadPool>
@@ -80,7 +81,12 @@ void EvidenceView::refresh()
     }
     QThreadPool::globalInstance()->start([this, request, results = m_bench.sharedResults(),
                                           selection = m_bench.selection(), alive = QPointer<EvidenceView>(this)] {
-        auto list = std::make_shared<EvidenceList>(evidenceOf(*results, selection));
+        auto list = std::make_shared<EvidenceList>();
+        try {
+            *list = evidenceOf(*results, selection);
+        } catch (...) {
+            list->empty = QString::fromStdString(failureText());
+        }
         QMetaObject::invokeMethod(qApp, [this, request, list, alive] {
             if (alive && request == m_request) show(std::move(*list));
         });
@@ -113,8 +119,9 @@ void EvidenceView::note()
     if (!given || words.isEmpty()) return;
     const double time = (item.moment.from + item.moment.to) / 2;
     double level = 0;
-    const ChannelResult *channel = findEntry(m_bench.results()->channels, item.moment.channel);
-    if (channel && channel->source) {
+    const Results *results = m_bench.results(); // another one than before the dialog, or none
+    const ChannelResult *channel = results ? findEntry(results->channels, item.moment.channel) : nullptr;
+    if (channel && channel->source && channel->source->axis().count > 0) {
         const TimeAxis &axis = channel->source->axis();
         const auto at = std::clamp<std::int64_t>(std::llround(axis.positionOf(time)), 0, axis.count - 1);
         channel->source->read(at, std::span(&level, 1));

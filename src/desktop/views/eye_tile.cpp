@@ -44,15 +44,11 @@ void EyeTile::mousePressEvent(QMouseEvent *event)
     if (!m_figure.fold) return;
     bench().select({Selection::Kind::eye, eyeId()});
     const QRectF plot = m_figure.plotRect(body());
-    const EyeCounts &counts = m_figure.fold->picture;
     for (const EyeFigure::Failure &failure : m_figure.failures) {
         const QPointF at(plot.left() + (failure.x - EyeFigure::left) / 2 * plot.width(),
-                         plot.bottom() - (failure.y - counts.low) / (counts.high - counts.low) * plot.height());
+                         plot.bottom() - (failure.y - m_figure.low) / (m_figure.high - m_figure.low) * plot.height());
         if ((at - event->position()).manhattanLength() > 9) continue;
-        const MaskRun &mask = *findEntry(bench().results()->masks, m_figure.mask);
-        const EyeResult &eye = *findEntry(bench().results()->eyes, eyeId());
-        const double time = mask.result->failures[failure.index].worstTime;
-        bench().goTo(Moment{time - eye.unitInterval / 2, time + eye.unitInterval / 2, eye.source, true});
+        bench().goTo(Moment{failure.from, failure.to, m_figure.source, true});
         return;
     }
 }

@@ -150,6 +150,7 @@ ImportPage::ImportPage(Workbench &bench, QWidget *parent)
 void ImportPage::show(std::vector<ImportDraft> drafts)
 {
     m_drafts = std::move(drafts);
+    ++m_shown;
     {
         const QSignalBlocker quietly(m_tabs);
         while (m_tabs->count()) m_tabs->removeTab(0);
@@ -518,10 +519,10 @@ void ImportPage::reread()
     const int index = m_tabs->currentIndex();
     const auto again = std::make_shared<ImportDraft>(draft());
     m_bench.errands().run([again](Progress &progress) { readDraft(*again, progress); },
-                          [this, again, index] {
-                              if (index >= int(m_drafts.size()) || m_drafts[std::size_t(index)].file != again->file)
-                                  return;
-                              m_drafts[std::size_t(index)] = *again;
+                          [this, again, index, shown = m_shown] {
+                              // Not where other files were brought in since, nor where more was corrected, which is
+                              // being read already.
+                              if (shown != m_shown || !takeReading(m_drafts[std::size_t(index)], *again)) return;
                               if (index == m_tabs->currentIndex()) rebuild();
                           });
 }

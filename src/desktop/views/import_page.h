@@ -50,6 +50,7 @@ private:
 
     Workbench &m_bench;
     std::vector<ImportDraft> m_drafts;
+    int m_shown = 0; ///< counts what was brought in
     QTabBar *m_tabs;
     FileView *m_file;
     QScrollArea *m_understood;

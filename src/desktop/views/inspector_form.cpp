@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "number_text.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace fulvex {
@@ -52,16 +53,23 @@ void InspectorForm::quantityField(const QString &label, const QString &name, con
                                   bool optionalValue, std::function<std::optional<double>(const Document &)> get,
                                   std::function<void(Document &, std::optional<double>)> set)
 {
+    quantityField(
+        label, name, [unit] { return unit; }, optionalValue, std::move(get), std::move(set));
+}
+
+void InspectorForm::quantityField(const QString &label, const QString &name, std::function<std::string()> unit,
+                                  bool optionalValue, std::function<std::optional<double>(const Document &)> get,
+                                  std::function<void(Document &, std::optional<double>)> set)
+{
     auto *edit = new QLineEdit;
     edit->setObjectName(name);
     edit->setAlignment(Qt::AlignRight);
     if (optionalValue) edit->setPlaceholderText(tr("none"));
-    edit->setToolTip(tr("A number with or without SI prefix and unit, for example 20M or 1.5 p%1").arg(text(unit)));
     addRow(label, edit);
     const auto shown = [=, this] {
         const auto value = get(m_bench.document());
         if (!value) return QString();
-        QString words = text(quantityText(*value, unit, {}, 7));
+        QString words = text(quantityText(*value, unit(), {}, 7));
         const qsizetype space = words.indexOf(' '); // without zeros that say nothing
         QString number = space < 0 ? words : words.left(space);
         while (number.contains('.') && number.endsWith('0')) number.chop(1);
@@ -69,23 +77,25 @@ void InspectorForm::quantityField(const QString &label, const QString &name, con
         return space < 0 ? number : number + words.mid(space);
     };
     m_refreshers.push_back([=] {
+        edit->setToolTip(
+            tr("A number with or without SI prefix and unit, for example 20M or 1.5 p%1").arg(text(unit())));
         if (!edit->hasFocus()) edit->setText(shown());
     });
     connect(edit, &QLineEdit::editingFinished, this, [=, this] {
         if (edit->text() == shown()) return;
-        const auto typed = parseQuantity(edit->text().toStdString(), unit);
+        const auto typed = parseQuantity(edit->text().toStdString(), unit());
         if (typed)
             m_bench.change(label, [&](Document &document) { set(document, typed); });
         else if (optionalValue && edit->text().trimmed().isEmpty())
             m_bench.change(label, [&](Document &document) { set(document, {}); });
         else
             emit m_bench.failed(tr("\"%1\" is not a number in %2; write for example 1.5M")
-                                    .arg(edit->text(), unit.empty() ? tr("plain digits") : text(unit)));
+                                    .arg(edit->text(), unit().empty() ? tr("plain digits") : text(unit())));
         edit->setText(shown());
     });
 }
 
-void InspectorForm::decadeSlider(const QString &name, double low, double high,
+void InspectorForm::decadeSlider(const QString &name, const std::string &entry, double low, double high,
                                  std::function<double(const Document &)> get,
                                  std::function<void(Document &, double)> set)
 {
@@ -96,14 +106,15 @@ void InspectorForm::decadeSlider(const QString &name, double low, double high,
     m_layout->addRow(slider);
     m_refreshers.push_back([=, this] {
         const QSignalBlocker quiet(slider);
-        slider->setValue(int(std::lround(1000 * std::log(get(m_bench.document()) / low) / std::log(high / low))));
+        slider->setValue(int(std::lround(
+            std::clamp(1000 * std::log(get(m_bench.document()) / low) / std::log(high / low), 0.0, 1000.0))));
     });
     connect(slider, &QSlider::valueChanged, this, [=, this](int value) {
         const double exact = low * std::pow(high / low, value / 1000.0);
         const double digit = std::pow(10, std::floor(std::log10(exact)) - 2); // three digits are enough for a corner
         m_bench.change(
             tr("drag %1").arg(name), [&](Document &document) { set(document, std::round(exact / digit) * digit); },
-            name);
+            name + " " + text(entry));
     });
 }
 

@@ -27,9 +27,13 @@ public:
     void quantityField(const QString &label, const QString &name, const std::string &unit, bool optionalValue,
                        std::function<std::optional<double>(const Document &)> get,
                        std::function<void(Document &, std::optional<double>)> set);
-    /// A slider over decades between low and high; drags are one undo step.
-    void decadeSlider(const QString &name, double low, double high, std::function<double(const Document &)> get,
-                      std::function<void(Document &, double)> set);
+    /// The same where the unit may be known, or change, only after the field was made.
+    void quantityField(const QString &label, const QString &name, std::function<std::string()> unit, bool optionalValue,
+                       std::function<std::optional<double>(const Document &)> get,
+                       std::function<void(Document &, std::optional<double>)> set);
+    /// A slider over decades between low and high; drags of one `entry` are one undo step.
+    void decadeSlider(const QString &name, const std::string &entry, double low, double high,
+                      std::function<double(const Document &)> get, std::function<void(Document &, double)> set);
     void choiceField(const QString &label, const QString &name,
                      const std::vector<std::pair<QString, std::string>> &choices,
                      std::function<std::string(const Document &)> get,

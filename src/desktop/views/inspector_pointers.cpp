@@ -60,8 +60,7 @@ void InspectorView::fillMarker(InspectorForm &form, const std::string &id)
     const auto &markers = m_bench.document().markers;
     const MarkerEntry &entry = *findEntry(markers, id);
     form.heading(tr("Marker %1").arg(markerLetter(std::size_t(&entry - markers.data()))));
-    const auto *channel = findEntry(m_bench.document().channels, entry.channel);
-    const std::string unit = channel ? channel->unit : "V";
+    const std::string unit = m_bench.unitOf(entry.channel);
     if (entry.time) {
         Choices places = idsOf(m_bench.document().channels);
         places.insert(places.begin(), {tr("no trace: a free moment"), ""});
@@ -120,7 +119,7 @@ void InspectorView::fillMarker(InspectorForm &form, const std::string &id)
 
 void InspectorView::fillNote(InspectorForm &form, const std::string &id)
 {
-    const auto *channel = findEntry(m_bench.document().channels, findEntry(m_bench.document().notes, id)->channel);
+    const std::string channel = findEntry(m_bench.document().notes, id)->channel;
     form.heading(tr("Note"));
     form.textField(tr("text"), "text", textOf(&Document::notes, id, &NoteEntry::text),
                    setText(&Document::notes, id, &NoteEntry::text));
@@ -129,13 +128,11 @@ void InspectorView::fillNote(InspectorForm &form, const std::string &id)
                      setMember<std::string>(&Document::notes, id, &NoteEntry::channel));
     form.quantityField(tr("time"), "time", "s", false, numberOf(&Document::notes, id, &NoteEntry::time),
                        setNumber(&Document::notes, id, &NoteEntry::time));
-    form.quantityField(tr("level"), "level", channel ? channel->unit : "V", false,
-                       numberOf(&Document::notes, id, &NoteEntry::level),
+    form.quantityField(tr("level"), "level", unitOf(channel), false, numberOf(&Document::notes, id, &NoteEntry::level),
                        setNumber(&Document::notes, id, &NoteEntry::level));
     form.button(tr("Box beside its pin"), "resetNote", [this, id] {
         m_bench.change(tr("note beside its pin"), [&](Document &document) {
-            NoteEntry *note = findEntry(document.notes, id);
-            note->right = note->down = note->width = 0;
+            if (NoteEntry *note = findEntry(document.notes, id)) note->right = note->down = note->width = 0;
         });
     });
     form.button(tr("Remove it"), "removeNote", [this, id] {

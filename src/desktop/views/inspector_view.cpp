@@ -5,6 +5,7 @@
 #include "entry_fields.h"
 #include "loop_plot.h"
 #include "number_text.h"
+#include "quantity_table.h"
 #include "share_folder.h"
 
 namespace fulvex {
@@ -92,6 +93,11 @@ void InspectorView::fill(InspectorForm &form, const Selection &selection)
         fillNothing(form);
 }
 
+std::function<std::string()> InspectorView::unitOf(const std::string &channel) const
+{
+    return [this, channel] { return m_bench.unitOf(channel); };
+}
+
 void InspectorView::fillNothing(InspectorForm &form)
 {
     form.heading(tr("Project"));
@@ -115,7 +121,7 @@ std::vector<Remedy> InspectorView::remediesOf(const std::string &capture) const
 {
     std::vector<Remedy> remedies;
     const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, capture) : nullptr;
-    if (!result || !m_bench.complete() || *m_bench.results()->document != m_bench.document()) return remedies;
+    if (!result || !m_bench.upToDate()) return remedies;
     for (const Finding &finding : result->findings) {
         if (finding.remedy) remedies.push_back(*finding.remedy);
     }
@@ -133,7 +139,9 @@ void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
             const auto *e = findEntry(d.captures, id);
             return e ? e->import.sampleInterval : std::nullopt;
         },
-        [id](Document &d, std::optional<double> v) { findEntry(d.captures, id)->import.sampleInterval = v; });
+        [id](Document &d, std::optional<double> v) {
+            if (CaptureEntry *e = findEntry(d.captures, id)) e->import.sampleInterval = v;
+        });
     form.fact(tr("holds"), [this, id] {
         const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, id) : nullptr;
         if (!result) return QString();
@@ -179,7 +187,7 @@ void InspectorView::fillChannel(InspectorForm &form, const std::string &id)
     if (entry.formula.empty()) {
         form.quantityField(tr("scale"), "scale", "", false, numberOf(&Document::channels, id, &ChannelEntry::scale),
                            setNumber(&Document::channels, id, &ChannelEntry::scale));
-        form.quantityField(tr("offset"), "offset", entry.unit, false,
+        form.quantityField(tr("offset"), "offset", unitOf(id), false,
                            numberOf(&Document::channels, id, &ChannelEntry::offset),
                            setNumber(&Document::channels, id, &ChannelEntry::offset));
         form.quantityField(tr("delay"), "delay", "s", false, numberOf(&Document::channels, id, &ChannelEntry::delay),
@@ -216,12 +224,14 @@ void InspectorView::fillClock(InspectorForm &form, const std::string &id)
                 const auto *e = findEntry(d.clocks, id);
                 return std::to_string(e ? e->order : 2);
             },
-            [id](Document &d, const std::string &v) { findEntry(d.clocks, id)->order = std::stoi(v); });
+            [id](Document &d, const std::string &v) {
+                if (ClockEntry *e = findEntry(d.clocks, id)) e->order = v == "1" ? 1 : 2;
+            });
         form.quantityField(tr("bandwidth"), "bandwidth", "Hz", false,
                            numberOf(&Document::clocks, id, &ClockEntry::bandwidth),
                            setNumber(&Document::clocks, id, &ClockEntry::bandwidth));
-        form.decadeSlider("bandwidthSlider", 1e4, 1e8, getMember(&Document::clocks, id, &ClockEntry::bandwidth),
-                          [id](Document &d, double v) { findEntry(d.clocks, id)->bandwidth = v; });
+        form.decadeSlider("bandwidthSlider", id, 1e4, 1e8, getMember(&Document::clocks, id, &ClockEntry::bandwidth),
+                          setMember<double>(&Document::clocks, id, &ClockEntry::bandwidth));
         if (entry.order == 2)
             form.quantityField(tr("damping"), "damping", "", false,
                                numberOf(&Document::clocks, id, &ClockEntry::damping),
@@ -301,7 +311,7 @@ void InspectorView::fillMask(InspectorForm &form, const std::string &id)
             return std::optional(e ? 100 * e->margin : 0);
         },
         [id](Document &d, std::optional<double> v) {
-            if (v) findEntry(d.masks, id)->margin = *v / 100;
+            if (MaskEntry *e = findEntry(d.masks, id); e && v) e->margin = *v / 100;
         });
     form.fact(tr("result"), [this, id] {
         const MaskRun *run = m_bench.results() ? findEntry(m_bench.results()->masks, id) : nullptr;
@@ -322,7 +332,9 @@ void InspectorView::fillMask(InspectorForm &form, const std::string &id)
         const MaskRun *run = m_bench.results() ? findEntry(m_bench.results()->masks, id) : nullptr;
         if (!run || !run->result || !run->result->margin) return;
         const double margin = std::max(-0.999, std::floor(*run->result->margin * 1000) / 1000);
-        m_bench.change(tr("set margin"), [&](Document &document) { findEntry(document.masks, id)->margin = margin; });
+        m_bench.change(tr("set margin"), [&](Document &document) {
+            if (MaskEntry *entry = findEntry(document.masks, id)) entry->margin = margin;
+        });
     });
     form.button(tr("Remove the mask"), "removeMask", [this, id] {
         m_bench.change(tr("remove mask"), [&](Document &document) {
@@ -336,7 +348,18 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
     const MeasurementEntry &entry = *findEntry(m_bench.document().measurements, id);
     const Row *row = m_bench.results() ? findEntry(m_bench.results()->rows, id) : nullptr;
     form.heading(row ? text(row->title) : text(entry.quantity));
-    const std::string unit = row ? row->unit : "";
+    const auto unit = [this, id]() -> std::string { // the table's, or the channel's, which may be known only later
+        const MeasurementEntry *e = findEntry(m_bench.document().measurements, id);
+        const Quantity *quantity = e ? findQuantity(e->quantity) : nullptr;
+        if (!quantity) return {};
+        if (quantity->unit) return quantity->unit;
+        const EyeEntry *eye = findEntry(m_bench.document().eyes, e->eye);
+        const ClockEntry *clock = findEntry(m_bench.document().clocks, e->clock);
+        return m_bench.unitOf(eye                          ? eye->source
+                              : e->source.empty() && clock ? clock->source
+                                                           : e->source) +
+               quantity->per;
+    };
     if (!entry.source.empty())
         form.choiceField(tr("of"), "source", idsOf(m_bench.document().channels),
                          getMember(&Document::measurements, id, &MeasurementEntry::source),
@@ -358,11 +381,12 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
         return e && e->limit ? *e->limit : LimitEntry{};
     };
     const auto setLimit = [id](Document &d, const LimitEntry &l) {
-        auto &slot = findEntry(d.measurements, id)->limit;
+        MeasurementEntry *e = findEntry(d.measurements, id);
+        if (!e) return;
         if (l.min || l.max)
-            slot = l;
+            e->limit = l;
         else
-            slot.reset();
+            e->limit.reset();
     };
     form.quantityField(
         tr("at least"), "limitMin", unit, true, [limit](const Document &d) { return limit(d).min; },

@@ -139,6 +139,7 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
                 if (current.isValid()) m_bench.select(m_model->selectionAt(m_proxy->mapToSource(current).row()));
             });
     connect(&bench, &Workbench::resultsChanged, this, &LedgerView::showFacts);
+    connect(&bench, &Workbench::documentChanged, this, &LedgerView::showFacts);
     connect(&bench, &Workbench::selectionChanged, this, &LedgerView::followSelection);
     auto *remove = new QAction(m_table);
     remove->setShortcut(Qt::Key_Delete);
@@ -169,6 +170,7 @@ void LedgerView::showFacts()
         m_facts->setText(tr("  nothing measured yet: Ctrl+Space, then for example \"rise\""));
     else
         m_facts->setText(tr("  %n quantities", nullptr, rows).replace("%n", QString::number(rows)) +
+                         (m_bench.upToDate() ? QString() : tr(" · of before the last change")) +
                          (failed ? failed == 1 ? tr(" · 1 fails") : tr(" · %1 fail").arg(failed) : QString()));
 }
 
@@ -185,7 +187,12 @@ void LedgerView::followSelection()
     m_table->setCurrentIndex(at);
 }
 
-void LedgerView::copy() const
+void LedgerView::copy()
+{
+    m_bench.whenUpToDate(tr("copying the table"), [this] { copyNow(); });
+}
+
+void LedgerView::copyNow() const
 {
     QModelIndexList chosen = m_table->selectionModel()->selectedRows();
     std::sort(chosen.begin(), chosen.end(),

@@ -36,9 +36,11 @@ class LedgerView final : public QWidget {
 public:
     explicit LedgerView(Workbench &bench, QWidget *parent = nullptr);
     QTableView *table() { return m_table; }
-    void copy() const;
+    /// Copies the table of the present document, once its numbers are there.
+    void copy();
 
 private:
+    void copyNow() const;
     void showFacts();
     void followSelection();
     Workbench &m_bench;

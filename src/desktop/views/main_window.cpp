@@ -3,10 +3,8 @@
 #include "axis_painter.h"
 #include "chain_view.h"
 #include "document_edits.h"
-#include "document_json.h"
 #include "error.h"
 #include "evidence_view.h"
-#include "fingerprint.h"
 #include "import_page.h"
 #include "inspector_view.h"
 #include "ledger_view.h"
@@ -36,6 +34,14 @@ MainWindow::MainWindow(QWidget *parent)
     connect(&m_bench, &Workbench::told, this, [this](const QString &message) { m_message->show(message); });
     connect(&m_bench, &Workbench::capturesMissing, this, &MainWindow::offerFound);
     connect(&m_bench, &Workbench::importsRead, this, &MainWindow::showImports);
+    connect(&m_bench, &Workbench::projectReady, this, &MainWindow::offerReady);
+    connect(&m_bench, &Workbench::consentNeeded, this, &MainWindow::askConsent);
+    connect(&m_bench, &Workbench::waitingChanged, this, &MainWindow::showBusy);
+    connect(&m_bench, &Workbench::captureDisturbed, this, [this](const QString &what) {
+        m_message->show(tr("%1: what is shown may be of neither state.").arg(what),
+                        {{"readAgain", tr("Read it again"), [this] { m_bench.evaluateAnew(); }}});
+    });
+    connect(&m_bench, &Workbench::sessionBegun, m_message, &QWidget::hide);
     connect(m_import, &ImportPage::finished, this, [this] { m_pages->setCurrentIndex(0); });
     connect(&m_bench, &Workbench::documentChanged, this, &MainWindow::showTitle);
     connect(&m_bench, &Workbench::lookChanged, this, &MainWindow::applyLook);
@@ -156,14 +162,18 @@ void MainWindow::offerRecovery()
     if (all.empty()) return;
     const Recovery::Left &left = all.front();
     const QString name = left.document.title.empty() ? tr("A project") : text("\"" + left.document.title + "\"");
+    const QString project = left.project.isEmpty() ? QString() : " (" + QFileInfo(left.project).fileName() + ")";
     m_message->show(
-        tr("%1 was not saved when the program ended%2.")
-            .arg(name, left.project.isEmpty() ? QString() : " (" + QFileInfo(left.project).fileName() + ")"),
-        {{"recover", tr("Go on with it"),
+        left.tried
+            ? tr("%1 was not saved%2, and the program ended once already while going on with it.").arg(name, project)
+            : tr("%1 was not saved when the program ended%2.").arg(name, project),
+        {{"recover", left.tried ? tr("Open it without computing") : tr("Go on with it"),
           [this, left] {
               if (!mayDiscard()) return;
-              m_bench.recover(left.document, left.project);
-              Recovery::discard(left); // the copy of this window takes its place
+              m_recovery.goOnWith(left, left.tried);
+              if (left.tried)
+                  m_message->show(tr("Nothing is computed yet: remove or change what may be wrong, and save."),
+                                  {{"computeNow", tr("Compute (F9)"), [this] { m_bench.evaluate(); }}});
           }},
          {"discard", tr("Throw it away"), [this, left] {
               Recovery::discard(left);
@@ -206,9 +216,24 @@ void MainWindow::showTitle()
     setWindowModified(!saved);
 }
 
+void MainWindow::offerReady(const QString &path, const OpenedProject &opened)
+{
+    m_message->show(
+        tr("%1 is unpacked; the project that is open was changed meanwhile.").arg(QFileInfo(path).fileName()),
+        {{"openReady", tr("Open it now"), [this, path, opened] {
+              if (mayDiscard()) m_bench.takeProject(path, opened);
+          }}});
+}
+
+void MainWindow::askConsent(const QString &path, const QString &why, PackConsent wanted)
+{
+    m_message->show(why + ".", {{"consent", tr("Open it all the same"),
+                                 [this, path, wanted] { guarded([&] { m_bench.openProject(path, wanted); }); }}});
+}
+
 bool MainWindow::busy()
 {
-    return m_bench.evaluator().busy() || m_bench.errands().busy();
+    return m_bench.evaluator().busy() || m_bench.errands().busy() || m_bench.waiting();
 }
 
 void MainWindow::showBusy()
@@ -290,7 +315,8 @@ bool MainWindow::mayDiscard()
 void MainWindow::closeEvent(QCloseEvent *event)
 {
     if (!mayDiscard()) return event->ignore();
-    m_bench.errands().finish(); // an export that was asked for
+    constexpr int patience = 700; // ms, for an export that is nearly done; it is written whole or not at all
+    m_bench.errands().finish(patience);
     event->accept();
 }
 
@@ -320,17 +346,17 @@ void MainWindow::rememberFile(const QString &path)
 
 void MainWindow::exportReport(const QString &path)
 {
-    m_bench.exportFile(
-        path, [html = path.endsWith(".html")](const Results &results, const Document &document, Progress &progress) {
-            const ProjectFacts facts{sha256(documentText(document)), utcNow()};
-            return html ? reportHtml(results, facts, progress) : reportPdf(results, facts, progress);
-        });
+    m_bench.exportFile(path, [html = path.endsWith(".html")](const Results &results, const std::string &fingerprint,
+                                                             Progress &progress) {
+        const ProjectFacts facts{fingerprint, utcNow()};
+        return html ? reportHtml(results, facts, progress) : reportPdf(results, facts, progress);
+    });
 }
 
 void MainWindow::exportTable(const QString &path)
 {
-    m_bench.exportFile(path,
-                       [](const Results &results, const Document &, Progress &) { return measurementsCsv(results); });
+    m_bench.exportFile(
+        path, [](const Results &results, const std::string &, Progress &) { return measurementsCsv(results); });
 }
 
 void MainWindow::exportPicture(TileFrame *tile, const QString &path)

@@ -49,6 +49,8 @@ private:
     void addAlignOffers(std::vector<AskBox::Offer> &offers, const std::string &channel);
     void addMeasurementOffers(std::vector<AskBox::Offer> &offers);
     void offerFound(const std::vector<MissingCapture> &missing);
+    void offerReady(const QString &path, const OpenedProject &opened);
+    void askConsent(const QString &path, const QString &why, PackConsent wanted);
     void showTitle();
     bool busy();
     void showBusy();

@@ -54,6 +54,7 @@ void MainWindow::buildMenus()
     addAction(edit, tr("Undo"), QKeySequence::Undo, [this] { m_bench.undoStack().undo(); });
     addAction(edit, tr("Redo"), QKeySequence("Ctrl+Shift+Z"), [this] { m_bench.undoStack().redo(); });
     addAction(edit, tr("Copy table"), QKeySequence("Ctrl+Shift+C"), [this] { m_ledger->copy(); });
+    addAction(edit, tr("Compute again"), QKeySequence("F9"), [this] { m_bench.evaluateAnew(); });
     addAction(edit, tr("Ask"), QKeySequence("Ctrl+Space"), [this] { m_ask->setFocus(Qt::ShortcutFocusReason); });
 
     QMenu *view = m_menus->addMenu(tr("View"));

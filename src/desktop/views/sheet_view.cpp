@@ -7,12 +7,12 @@
 
 namespace fulvex {
 
-/// Whether two sheets have tiles of the same kinds in the same places: then the widgets stay.
+/// Whether two sheets have the same tiles in the same places: then the widgets stay.
 static bool sameLayout(const std::vector<TileEntry> &a, const std::vector<TileEntry> &b)
 {
     return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const TileEntry &x, const TileEntry &y) {
-        return std::tie(x.kind, x.row, x.column, x.rowSpan, x.columnSpan) ==
-               std::tie(y.kind, y.row, y.column, y.rowSpan, y.columnSpan);
+        return std::tie(x.id, x.kind, x.row, x.column, x.rowSpan, x.columnSpan) ==
+               std::tie(y.id, y.kind, y.row, y.column, y.rowSpan, y.columnSpan);
     });
 }
 
@@ -64,9 +64,10 @@ void SheetView::rebuild()
                                               : std::vector<TileEntry>();
     m_empty->setVisible(wanted.empty());
     for (TileFrame *tile : m_tiles) tile->update();
-    if (sameLayout(wanted, m_shown) && m_shownSheet == m_bench.sheet()) return;
+    const auto shown = std::pair(m_bench.session(), m_bench.sheet());
+    if (sameLayout(wanted, m_shown) && m_shownAt == shown) return;
     m_shown = wanted;
-    m_shownSheet = m_bench.sheet();
+    m_shownAt = shown;
     for (TileFrame *tile : m_tiles) {
         tile->setParent(nullptr); // gone at once, but it may be the sender
         tile->deleteLater();

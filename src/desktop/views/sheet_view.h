@@ -28,7 +28,7 @@ private:
     QLabel *m_empty;
     std::vector<TileFrame *> m_tiles;
     std::vector<TileEntry> m_shown;
-    int m_shownSheet = -1;
+    std::pair<std::uint64_t, int> m_shownAt{0, -1}; ///< session and sheet
 };
 
 } // namespace fulvex

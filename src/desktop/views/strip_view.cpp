@@ -82,6 +82,24 @@ void StripView::paintRecord(QPainter &painter)
     painter.drawLines(highs.data(), int(highs.size()));
 }
 
+/// Where along the record a mask failed: each failure where they are few, else the spans of time that have any.
+static std::vector<double> failureTimes(const Results &results, const MaskRun &mask, const EyeResult &eye)
+{
+    std::vector<double> times;
+    const MaskResult &result = *mask.result;
+    const ClockResult *clock = findEntry(results.clocks, eye.clock);
+    if (result.failedUnitIntervals <= std::int64_t(result.failures.size()) || !clock || !clock->clock) {
+        for (const MaskFailure &failure : result.failures) times.push_back(failure.time);
+        return times;
+    }
+    const double span = std::ldexp(1.0, result.spread.shift);
+    for (std::size_t i = 0; i < result.spread.counts.size(); ++i) {
+        if (result.spread.counts[i] == 0) continue;
+        times.push_back(clock->clock->axis().timeOf(clock->clock->positionOf((double(i) + 0.5) * span)));
+    }
+    return times;
+}
+
 void StripView::paintMarks(QPainter &painter)
 {
     const Look &look = m_bench.look();
@@ -113,10 +131,8 @@ void StripView::paintMarks(QPainter &painter)
         }();
         if (!mask.result || !eye || !onSheet) continue;
         painter.setBrush(look.fail);
-        const auto &failures = mask.result->failures;
-        const std::size_t step = std::max<std::size_t>(1, failures.size() / 2000);
-        for (std::size_t i = 0; i < failures.size(); i += step) {
-            const double x = xOf(failures[i].time);
+        for (const double time : failureTimes(results, mask, *eye)) {
+            const double x = xOf(time);
             painter.drawPolygon(QPolygonF({QPointF(x - 4, 2), QPointF(x + 4, 2), QPointF(x, 10)}));
         }
     }

@@ -6,8 +6,9 @@
 
 namespace fulvex {
 
-TileFrame::TileFrame(Workbench &bench, int index, QWidget *parent) : QWidget(parent), m_bench(bench), m_index(index)
+TileFrame::TileFrame(Workbench &bench, int index, QWidget *parent) : QWidget(parent), m_bench(bench)
 {
+    m_id = bench.document().sheets[std::size_t(bench.sheet())].tiles[std::size_t(index)].id;
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(180, 110);
     for (auto changed :
@@ -15,14 +16,33 @@ TileFrame::TileFrame(Workbench &bench, int index, QWidget *parent) : QWidget(par
         connect(&bench, changed, this, qOverload<>(&QWidget::update));
 }
 
+int TileFrame::index() const
+{
+    const auto &sheets = m_bench.document().sheets;
+    if (std::size_t(m_bench.sheet()) >= sheets.size()) return -1;
+    const auto &tiles = sheets[std::size_t(m_bench.sheet())].tiles;
+    const TileEntry *tile = findEntry(tiles, m_id);
+    return tile ? int(tile - tiles.data()) : -1;
+}
+
 const TileEntry &TileFrame::entry() const
 {
     static const TileEntry none;
-    const auto &sheets = m_bench.document().sheets;
-    const auto sheet = std::size_t(m_bench.sheet());
-    return sheet < sheets.size() && std::size_t(m_index) < sheets[sheet].tiles.size()
-               ? sheets[sheet].tiles[std::size_t(m_index)]
-               : none;
+    const int at = index();
+    return at < 0 ? none : m_bench.document().sheets[std::size_t(m_bench.sheet())].tiles[std::size_t(at)];
+}
+
+const TileEntry *TileFrame::tileIn(const Document &document) const
+{
+    for (const SheetEntry &sheet : document.sheets) {
+        if (const TileEntry *tile = findEntry(sheet.tiles, m_id)) return tile;
+    }
+    return nullptr;
+}
+
+TileEntry *TileFrame::tileIn(Document &document) const
+{
+    return const_cast<TileEntry *>(tileIn(std::as_const(document)));
 }
 
 QRectF TileFrame::body() const
@@ -73,10 +93,9 @@ QImage TileFrame::picture()
 
 void TileFrame::removeTile()
 {
-    const int sheet = m_bench.sheet(), index = m_index;
-    m_bench.change(tr("remove tile"), [=](Document &document) {
-        auto &tiles = document.sheets[std::size_t(sheet)].tiles;
-        tiles.erase(tiles.begin() + index);
+    m_bench.change(tr("remove tile"), [id = m_id](Document &document) {
+        for (SheetEntry &sheet : document.sheets)
+            std::erase_if(sheet.tiles, [&](const TileEntry &tile) { return tile.id == id; });
     });
 }
 

@@ -12,7 +12,7 @@ class TileFrame : public QWidget {
     Q_OBJECT
 public:
     TileFrame(Workbench &bench, int index, QWidget *parent);
-    int index() const { return m_index; } ///< in the sheet
+    int index() const; ///< in the shown sheet; -1: it is there no more
     const TileEntry &entry() const;
     /// A picture of the tile, twice as fine as on screen.
     QImage picture();
@@ -34,11 +34,14 @@ protected:
     void contextMenuEvent(QContextMenuEvent *event) override;
     virtual void addToMenu(QMenu &) {}
     void removeTile();
+    /// This tile in a document; null where it is there no more.
+    TileEntry *tileIn(Document &document) const;
+    const TileEntry *tileIn(const Document &document) const;
 
 private:
     void paintAll(QPainter &painter);
     Workbench &m_bench;
-    int m_index;
+    std::string m_id; ///< the tile's: others may come and go before it
 };
 
 /// The tile for an entry of the shown sheet.

@@ -73,15 +73,14 @@ QString TraceTile::aside() const
     return parts.join(" · ");
 }
 
-TileEntry &TraceTile::tileOf(Document &document) const
-{
-    return document.sheets[std::size_t(bench().sheet())].tiles[std::size_t(index())];
-}
-
 void TraceTile::changeTile(const QString &what, const TileEdit &edit, const QString &mergeKey)
 {
     bench().change(
-        what, [&](Document &document) { edit(document, tileOf(document)); }, mergeKey);
+        what,
+        [&](Document &document) {
+            if (TileEntry *tile = tileIn(document)) edit(document, *tile);
+        },
+        mergeKey);
 }
 
 void TraceTile::addMeasuredPoints(TraceFigure &figure) const
@@ -94,20 +93,21 @@ void TraceTile::addMeasuredPoints(TraceFigure &figure) const
         std::find_if(figure.lines.begin(), figure.lines.end(), [&](const auto &l) { return l.id == row->source; });
     if (line == figure.lines.end()) return;
     const Population &all = row->measured->population;
-    auto at = std::size_t(std::lower_bound(all.time.begin(), all.time.end(), figure.from) - all.time.begin());
-    const std::size_t end =
-        std::size_t(std::upper_bound(all.time.begin(), all.time.end(), figure.to) - all.time.begin());
+    const auto &places = all.position;
+    auto at =
+        std::size_t(std::lower_bound(places.begin(), places.end(), all.axis.positionOf(figure.from)) - places.begin());
+    const auto end =
+        std::size_t(std::upper_bound(places.begin(), places.end(), all.axis.positionOf(figure.to)) - places.begin());
     if (end - at > 60) return; // too many to tell apart: come closer
     QColor wash = bench().look().accent;
     wash.setAlpha(34);
     for (; at < end; ++at) {
-        for (const double time : {all.time[at], all.time[at] + all.duration[at]}) {
+        for (const double time : {all.time(at), all.end(at)}) {
             if (const auto value = valueAt(row->source, time))
                 figure.points.push_back({time, *value, int(line - figure.lines.begin())});
-            if (all.duration[at] == 0) break;
+            if (all.span[at] == 0) break;
         }
-        if (all.duration[at] > 0)
-            figure.marks.push_back({all.time[at], all.time[at] + all.duration[at], line->lane, wash});
+        if (all.span[at] > 0) figure.marks.push_back({all.time(at), all.end(at), line->lane, wash});
     }
 }
 
@@ -130,19 +130,24 @@ void TraceTile::addMarks(TraceFigure &figure) const
         const TimeAxis &axis = clock.clock->axis();
         const double first = clock.clock->unitIntervalAt(axis.positionOf(figure.from)),
                      last = clock.clock->unitIntervalAt(axis.positionOf(figure.to));
-        if (last - first > 120) break;
-        for (double n = std::ceil(first); n <= last; ++n)
-            figure.clockInstants.push_back(axis.timeOf(clock.clock->positionOf(n)));
+        if (!(last - first <= 120)) break;
+        for (int i = 0; i <= int(last - first); ++i) // whole numbers: far from 0 a double would not count on
+            figure.clockInstants.push_back(axis.timeOf(clock.clock->positionOf(std::ceil(first) + i)));
         break;
     }
+}
+
+const TileEntry &TraceTile::shownEntry() const
+{
+    const TileEntry *drafted = m_draft ? tileIn(*m_draft) : nullptr;
+    return drafted ? *drafted : entry();
 }
 
 TraceFigure TraceTile::figureOf(const QRectF &area) const
 {
     const Document &document = shownDocument();
-    const auto &tiles = document.sheets[std::size_t(bench().sheet())].tiles;
-    TraceFigure figure = traceFigure(*bench().results(), document, tiles[std::size_t(index())], view().from, view().to,
-                                     int(area.width() - 86));
+    TraceFigure figure =
+        traceFigure(*bench().results(), document, shownEntry(), view().from, view().to, int(area.width() - 86));
     figure.handles = true;
     if (bench().selection().kind == Selection::Kind::channel) figure.chosen = bench().selection().id;
     addMarks(figure);
@@ -264,32 +269,39 @@ void TraceTile::mouseMoveEvent(QMouseEvent *event)
     }
     if (m_drag == Drag::grip && (m_draft || (m_to - m_from).manhattanLength() > 3)) {
         m_draft = bench().document();
-        dragGrip(*m_draft, tileOf(*m_draft), m_taken, body(), bench().look(), m_grip, m_from, m_to);
+        drag(*m_draft);
     }
     update();
 }
 
 void TraceTile::mouseReleaseEvent(QMouseEvent *event)
 {
-    const Drag drag = std::exchange(m_drag, Drag::none);
-    const auto draft = std::exchange(m_draft, {});
+    const Drag dragged = std::exchange(m_drag, Drag::none);
+    const bool draft = std::exchange(m_draft, {}).has_value();
     const QPointF at = event->position();
     const bool moved = std::abs(at.x() - m_from.x()) > 3;
     const double a = timeAt(m_from.x()), b = timeAt(at.x());
-    if (draft)
-        bench().change(tr("drag on the traces"), [&](Document &document) { document = *draft; });
-    else if (drag == Drag::span && moved)
+    m_to = at;
+    if (draft) // on the document as it is by now, whatever changed in it since the drag began
+        bench().change(tr("drag on the traces"), [&](Document &document) { drag(document); });
+    else if (dragged == Drag::span && moved)
         bench().setView(std::min(a, b), std::max(a, b), index(), true);
-    else if (drag == Drag::region && moved)
+    else if (dragged == Drag::region && moved)
         addRegion(std::min(a, b), std::max(a, b));
-    else if (drag == Drag::span || drag == Drag::region || drag == Drag::grip)
+    else if (dragged == Drag::span || dragged == Drag::region || dragged == Drag::grip)
         clicked(m_grip, at, event->modifiers());
     update();
 }
 
+void TraceTile::drag(Document &document)
+{
+    if (TileEntry *tile = tileIn(document))
+        dragGrip(document, *tile, m_taken, body(), bench().look(), m_grip, m_from, m_to);
+}
+
 void TraceTile::clicked(const Grip &grip, QPointF at, Qt::KeyboardModifiers modifiers)
 {
-    m_markerByClick = false;
+    m_byClick.reset();
     switch (grip.kind) {
     case Grip::Kind::note:
     case Grip::Kind::noteSize:
@@ -324,7 +336,7 @@ void TraceTile::clicked(const Grip &grip, QPointF at, Qt::KeyboardModifiers modi
     bench().putMarker(modifiers & Qt::ControlModifier ? bench().document().markers.size()
                                                       : std::size_t(modifiers & Qt::ShiftModifier ? 1 : 0),
                       marker);
-    m_markerByClick = true;
+    m_byClick = bench().revision();
 }
 
 std::string TraceTile::traceAt(QPointF at) const
@@ -394,7 +406,8 @@ void TraceTile::mouseDoubleClickEvent(QMouseEvent *event)
 {
     m_drag = Drag::none;
     const bool samePlace = (event->position() - m_from).manhattanLength() < 8;
-    if (std::exchange(m_markerByClick, false) && samePlace) bench().undoStack().undo(); // by this one's first click
+    // What this one's first click made goes, unless anything was changed since.
+    if (std::exchange(m_byClick, {}) == bench().revision() && samePlace) bench().undoStack().undo();
     m_taken = figureOf(body());
     const Grip grip = gripAt(m_taken, body(), event->position(), bench().look());
     if (grip.kind == Grip::Kind::note || grip.kind == Grip::Kind::pin)
@@ -419,7 +432,7 @@ void TraceTile::wheelEvent(QWheelEvent *event)
             [&](Document &, TileEntry &tile) {
                 scaleGrip(tile, m_figure, body(), grip, std::pow(0.9, steps), event->position().y());
             },
-            "scale" + QString::number(index()));
+            "scale " + text(entry().id));
     } else if (event->modifiers() & Qt::ShiftModifier || event->angleDelta().x() != 0) {
         const double by = -(steps + event->angleDelta().x() / 120.0) * 0.1 * (view().to - view().from);
         bench().setView(view().from + by, view().to + by, index());

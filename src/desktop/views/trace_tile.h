@@ -41,9 +41,10 @@ private:
     double timeAt(double x) const; ///< by the present view, painted or not
     std::optional<double> valueAt(const std::string &channel, double time) const;
     std::string traceAt(QPointF at) const; ///< channel whose trace passes there; empty: none
+    const TileEntry &shownEntry() const;   ///< as it is, or as it is being dragged
     const Document &shownDocument() const { return m_draft ? *m_draft : bench().document(); }
-    TileEntry &tileOf(Document &document) const;
     void changeTile(const QString &what, const TileEdit &edit, const QString &mergeKey = {});
+    void drag(Document &document); ///< what is taken hold of, as far as the pointer is now
     void clicked(const Grip &grip, QPointF at, Qt::KeyboardModifiers modifiers);
     void addRegion(double from, double to);
     void addNote(QPointF at);
@@ -52,8 +53,8 @@ private:
     TraceFigure m_figure, m_taken; ///< as painted; as it was when something was taken hold of
     Drag m_drag = Drag::none;
     Grip m_grip;
-    std::optional<Document> m_draft; ///< while something is dragged: how it would be
-    bool m_markerByClick = false;    ///< of a click that may become a double click
+    std::optional<Document> m_draft;        ///< while something is dragged: how it would be
+    std::optional<std::uint64_t> m_byClick; ///< the revision that a click made which may become a double click
     QPointF m_from, m_to;
     double m_viewFrom = 0;
 };

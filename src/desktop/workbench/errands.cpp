@@ -1,6 +1,9 @@
 #include "errands.h"
 
+#include "failure_text.h"
+
 #include <QEventLoop>
+#include <QTimer>
 
 namespace fulvex {
 
@@ -43,9 +46,10 @@ double Errands::fraction() const
     return m_running ? m_running->fraction() : 0;
 }
 
-void Errands::finish()
+void Errands::finish(int patience)
 {
     QEventLoop loop;
+    if (patience >= 0) QTimer::singleShot(patience, &loop, &QEventLoop::quit);
     connect(this, &Errands::busyChanged, &loop, [&](bool busy) {
         if (!busy) loop.quit();
     });
@@ -81,8 +85,8 @@ void Errands::attend(std::stop_token stop)
             if (errand.done) after = std::move(errand.done);
         } catch (const Cancelled &) {
             // whoever cancelled knows
-        } catch (const std::exception &error) {
-            after = [this, message = QString::fromUtf8(error.what())] { emit failed(message); };
+        } catch (...) {
+            after = [this, message = QString::fromStdString(failureText())] { emit failed(message); };
         }
         {
             const std::lock_guard lock(m_mutex);

@@ -27,8 +27,9 @@ public:
     void cancel();
     bool busy() const;
     double fraction() const; ///< of the one that runs, 0 to 1
-    /// Waits until everything asked for is over, events being handled meanwhile.
-    void finish();
+    /// Waits until everything asked for is over, events being handled meanwhile; at most so many ms where that is
+    /// given.
+    void finish(int patience = -1);
 
 signals:
     void busyChanged(bool busy);

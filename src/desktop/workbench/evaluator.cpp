@@ -1,6 +1,6 @@
 #include "evaluator.h"
 
-#include "error.h"
+#include "failure_text.h"
 #include "share_folder.h"
 
 #include <algorithm>
@@ -20,11 +20,14 @@ Evaluator::~Evaluator()
     m_thread.join();
 }
 
-void Evaluator::request(const Document &document, const std::filesystem::path &base)
+void Evaluator::request(const Document &document, const std::filesystem::path &base, EvaluationTicket ticket)
 {
+    constexpr std::chrono::milliseconds young(400);
     const std::lock_guard lock(m_mutex);
-    m_waiting = Request{document, base, document.captures != m_shown};
-    if (m_running && std::chrono::steady_clock::now() - m_started > std::chrono::milliseconds(400)) m_running->cancel();
+    const bool shown = ticket.session == m_shownSession && document.captures == m_shown;
+    m_waiting = Request{document, base, ticket, !shown};
+    const bool overtaken = m_runs.session != ticket.session || std::chrono::steady_clock::now() - m_started > young;
+    if (m_running && overtaken) m_running->cancel();
     m_wake.notify_all();
 }
 
@@ -47,10 +50,10 @@ double Evaluator::fraction() const
     return m_running ? m_running->fraction() : 0;
 }
 
-void Evaluator::post(std::shared_ptr<const Results> results, bool complete)
+void Evaluator::post(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete)
 {
     QMetaObject::invokeMethod(
-        this, [this, results = std::move(results), complete] { emit finished(results, complete); },
+        this, [this, results = std::move(results), ticket, complete] { emit finished(results, ticket, complete); },
         Qt::QueuedConnection);
 }
 
@@ -68,24 +71,29 @@ void Evaluator::evaluate(const Request &request, Progress &progress)
             const bool sketched = std::any_of(first->channels.begin(), first->channels.end(), [](const auto &channel) {
                 return channel.pyramid && channel.pyramid->isSketch();
             });
-            post(std::move(first), false);
+            post(std::move(first), request.ticket, false);
             {
                 const std::lock_guard lock(m_mutex);
                 m_shown = request.document.captures;
+                m_shownSession = request.ticket.session;
             }
             if (sketched)
                 post(std::make_shared<const Results>(
                          m_engine.evaluate(look, request.base, {.pyramids = true}, progress)),
-                     false);
+                     request.ticket, false);
         }
         auto results = std::make_shared<const Results>(m_engine.evaluate(
             request.document, request.base, {.pyramids = true, .fingerprints = true, .check = true}, progress));
-        post(std::move(results), true);
+        post(std::move(results), request.ticket, true);
     } catch (const Cancelled &) {
         // whoever cancelled knows
-    } catch (const std::exception &error) {
+    } catch (...) {
         QMetaObject::invokeMethod(
-            this, [this, message = QString::fromUtf8(error.what())] { emit failed(message); }, Qt::QueuedConnection);
+            this,
+            [this, message = QString::fromStdString(failureText()), ticket = request.ticket] {
+                emit failed(message, ticket);
+            },
+            Qt::QueuedConnection);
     }
 }
 
@@ -100,6 +108,7 @@ void Evaluator::work(std::stop_token stop)
             if (stop.stop_requested()) return;
             request = std::move(*m_waiting);
             m_waiting.reset();
+            m_runs = request.ticket;
             progress = m_running = std::make_shared<Progress>();
             m_started = std::chrono::steady_clock::now();
         }

@@ -11,14 +11,21 @@
 
 namespace fulvex {
 
+/// What a request was for; comes back with its results.
+struct EvaluationTicket {
+    std::uint64_t session = 0, revision = 0;
+    bool operator==(const EvaluationTicket &) const = default;
+};
+
 /// Runs the engine on a thread of its own. The newest request counts: one that waits is replaced, one that runs and is
-/// overtaken may finish while it is young (so that dragging shows something) and is cancelled after that.
+/// overtaken by one of its own session may finish while it is young (so that dragging shows something) and is cancelled
+/// after that.
 class Evaluator final : public QObject {
     Q_OBJECT
 public:
     explicit Evaluator(QObject *parent = nullptr);
     ~Evaluator() override;
-    void request(const Document &document, const std::filesystem::path &base);
+    void request(const Document &document, const std::filesystem::path &base, EvaluationTicket ticket);
     /// Stops what runs; what is shown stays.
     void cancel();
     bool busy() const;
@@ -28,19 +35,20 @@ public:
 signals:
     /// `complete` is false for a first look that has traces but no numbers yet; those of long records may be sketches,
     /// and a second look with all of their samples follows.
-    void finished(std::shared_ptr<const fulvex::Results> results, bool complete);
-    void failed(const QString &message);
+    void finished(std::shared_ptr<const fulvex::Results> results, fulvex::EvaluationTicket ticket, bool complete);
+    void failed(const QString &message, fulvex::EvaluationTicket ticket);
     void busyChanged(bool busy);
 
 private:
     struct Request {
         Document document;
         std::filesystem::path base;
+        EvaluationTicket ticket;
         bool firstLook = false; ///< its captures were not shown yet
     };
     void work(std::stop_token stop);
     void evaluate(const Request &request, Progress &progress);
-    void post(std::shared_ptr<const Results> results, bool complete);
+    void post(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
 
     Engine m_engine;
     mutable std::mutex m_mutex;
@@ -48,7 +56,9 @@ private:
     std::optional<Request> m_waiting;
     std::shared_ptr<Progress> m_running;
     std::chrono::steady_clock::time_point m_started;
-    std::vector<CaptureEntry> m_shown; ///< captures that were
+    EvaluationTicket m_runs; ///< what m_running is for
+    std::uint64_t m_shownSession = 0;
+    std::vector<CaptureEntry> m_shown; ///< captures that were, in that session
     std::jthread m_thread;
 };
 

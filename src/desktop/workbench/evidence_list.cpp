@@ -44,15 +44,13 @@ EvidenceList ofMask(const Results &results, const MaskRun &mask)
         list.empty = text(mask.reason);
         return list;
     }
-    const auto &failures = mask.result->failures;
+    const auto &failures = mask.result->worst;
     list.facts = QString("%1 of %2").arg(mask.result->failedUnitIntervals).arg(mask.result->unitIntervals);
     list.empty = "Nothing failed: every unit interval stays clear of the mask.";
     const EyeResult *eye = findEntry(results.eyes, mask.eye);
+    if (!eye) return list;
     const double step = intervalOf(results, eye->source) / 10;
-    for (const std::size_t i : worstFirst(failures.size(), [&](std::size_t a, std::size_t b) {
-             return failures[a].deepest > failures[b].deepest;
-         })) {
-        const MaskFailure &f = failures[i];
+    for (const MaskFailure &f : failures) {
         list.items.push_back(
             {{momentText(f.worstTime, step), QString::number(f.unitInterval),
               text(mask.definition.areas[std::size_t(f.area)].name), text(fixedText(f.deepest, 2)) + " of area"},
@@ -86,10 +84,10 @@ EvidenceList ofRow(const Results &results, const Row &row)
          })) {
         const double off = all.value[i] - mean;
         list.items.push_back(
-            {{momentText(all.time[i], step), text(quantityText(all.value[i], row.unit, digit)),
+            {{momentText(all.time(i), step), text(quantityText(all.value[i], row.unit, digit)),
               text(quantityText(off, row.unit, digit)), spread > 0 ? text(fixedText(off / spread, 1)) : QString("—")},
-             {all.time[i] - (all.duration[i] > 0 ? 0 : margin / 2),
-              all.time[i] + (all.duration[i] > 0 ? all.duration[i] : margin / 2), row.source, false}});
+             {all.time(i) - (all.span[i] > 0 ? 0 : margin / 2), all.end(i) + (all.span[i] > 0 ? 0 : margin / 2),
+              row.source, false}});
     }
     return list;
 }

@@ -4,10 +4,10 @@
 #include "capture_reader.h"
 #include "document_json.h"
 #include "error.h"
+#include "failure_text.h"
 #include "fingerprint.h"
 #include "number_text.h"
 
-#include <QFile>
 #include <QFileInfo>
 #include <QJsonArray>
 #include <QJsonDocument>
@@ -27,6 +27,15 @@ std::string channelWish(const ColumnDraft &column, std::size_t index, std::size_
     if (!column.label.isEmpty()) return column.label.toStdString();
     if (columns == 2) return index == 0 ? "p" : "n";
     return "ch" + std::to_string(index + 1);
+}
+
+/// A pipe is refused before it is waited for.
+QByteArray headOf(const QString &file)
+{
+    constexpr std::size_t shown = 8192;
+    const auto mapped = MappedFile::open(file.toStdString());
+    const auto head = mapped->bytes().first(std::min(shown, mapped->bytes().size()));
+    return QByteArray(reinterpret_cast<const char *>(head.data()), qsizetype(head.size()));
 }
 
 void fillPicture(const Waveform &waveform, ColumnDraft &column)
@@ -82,7 +91,6 @@ std::string addDifference(Document &document, const std::string &first, const st
     ChannelEntry channel;
     channel.id = freeId(document, "link");
     channel.formula = first + " - " + second;
-    channel.unit = findEntry(document.channels, first)->unit;
     document.channels.push_back(channel);
     return channel.id;
 }
@@ -115,9 +123,8 @@ QString settingsKey(const ImportDraft &draft)
 
 void readDraft(ImportDraft &draft, Progress &progress)
 {
-    QFile file(draft.file);
-    if (draft.head.isEmpty() && file.open(QIODevice::ReadOnly)) draft.head = file.read(8192);
     try {
+        if (draft.head.isEmpty()) draft.head = headOf(draft.file);
         auto capture = std::make_shared<const Capture>(readCapture(draft.file.toStdString(), draft.options, progress));
         std::vector<ColumnDraft> columns(capture->columns.size());
         for (std::size_t i = 0; i < columns.size(); ++i) {
@@ -131,9 +138,34 @@ void readDraft(ImportDraft &draft, Progress &progress)
         draft.columns = std::move(columns);
         draft.capture = std::move(capture);
         draft.problem.clear();
-    } catch (const Error &error) {
-        draft.problem = text(error.what());
+    } catch (const Cancelled &) {
+        throw;
+    } catch (...) {
+        draft.problem = QString::fromStdString(failureText());
     }
+}
+
+bool takeReading(ImportDraft &draft, const ImportDraft &read)
+{
+    if (!(draft.options == read.options) || draft.file != read.file) return false;
+    std::vector<ColumnDraft> columns = read.columns;
+    for (std::size_t i = 0; i < std::min(columns.size(), draft.columns.size()); ++i) {
+        const ColumnDraft &said = draft.columns[i];
+        ColumnDraft &column = columns[i];
+        if (said.yours.contains("label")) column.label = said.label;
+        if (said.yours.contains("unit")) column.unit = said.unit;
+        if (said.yours.contains("factor")) column.factor = said.factor;
+        if (said.yours.contains("offset")) column.offset = said.offset;
+        if (said.yours.contains("used")) column.used = said.used;
+        column.yours = said.yours;
+    }
+    const bool difference = draft.capture ? draft.difference : read.difference; // ticked meanwhile, or proposed first
+    draft.problem = read.problem;
+    draft.capture = read.capture;
+    draft.head = read.head;
+    if (read.problem.isEmpty()) draft.columns = std::move(columns);
+    draft.difference = difference;
+    return true;
 }
 
 QString shapeOf(const ImportDraft &draft)
@@ -226,6 +258,8 @@ void proposePairs(std::vector<ImportDraft> &drafts)
 
 void addDrafts(Document &document, const std::vector<ImportDraft> &drafts)
 {
+    const TimeAxis first = drafts.empty() || !drafts[0].capture ? TimeAxis{} : drafts[0].capture->axis;
+    if (document.captures.empty() && !first.isFine()) document.timeOrigin = std::trunc(first.start);
     for (std::size_t i = 0; i < drafts.size(); ++i) {
         std::vector<std::string> channels = addDraft(document, drafts[i]);
         const bool pairOfFiles = i + 1 < drafts.size() && arePair(drafts[i], drafts[i + 1]);

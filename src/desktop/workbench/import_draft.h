@@ -38,6 +38,9 @@ struct ImportDraft {
 /// Reads the file with the draft's options and fills in what follows from it; corrections of columns stay. Not for the
 /// interface thread. Never throws Error: a failure is the draft's problem.
 void readDraft(ImportDraft &draft, Progress &progress);
+/// Takes over what such a reading of a copy found. What the user said of the columns meanwhile stays; false, and
+/// nothing taken, where the options are no longer those it was read with.
+bool takeReading(ImportDraft &draft, const ImportDraft &read);
 
 /// What makes files alike, so that corrections of one are good for the next: format, columns, their names and units.
 QString shapeOf(const ImportDraft &draft);

@@ -4,10 +4,11 @@
 #include "atomic_file.h"
 #include "axis_painter.h"
 #include "capture_writer.h"
+#include "document_json.h"
 #include "error.h"
+#include "fingerprint.h"
 #include "number_text.h"
 #include "project_file.h"
-#include "trace_figure.h"
 
 #include <QApplication>
 #include <QDateTime>
@@ -48,8 +49,16 @@ private:
 Workbench::Workbench(QObject *parent) : QObject(parent), m_base(std::filesystem::current_path())
 {
     connect(&m_evaluator, &Evaluator::finished, this, &Workbench::takeResults);
-    connect(&m_evaluator, &Evaluator::failed, this, &Workbench::failed);
+    connect(&m_evaluator, &Evaluator::failed, this, [this](const QString &message, EvaluationTicket ticket) {
+        if (ticket.session == m_session) emit failed(message);
+    });
+    connect(&m_evaluator, &Evaluator::busyChanged, this, [this](bool busy) {
+        if (!busy && !upToDate()) dropWaiting(tr("computing was stopped"));
+    });
     connect(&m_errands, &Errands::failed, this, &Workbench::failed);
+    m_watch.setInterval(1500);
+    connect(&m_watch, &QTimer::timeout, this, &Workbench::lookForDisturbed);
+    m_watch.start();
 }
 
 void Workbench::setDark(bool dark)
@@ -58,28 +67,80 @@ void Workbench::setDark(bool dark)
     emit lookChanged();
 }
 
+std::function<void()> Workbench::here(std::function<void()> done)
+{
+    return [this, session = m_session, done = std::move(done)] {
+        if (session == m_session) done();
+    };
+}
+
+std::string Workbench::unitOf(const std::string &channel) const
+{
+    const ChannelEntry *entry = findEntry(m_document.channels, channel);
+    if (entry && !entry->unit.empty()) return entry->unit;
+    const ChannelResult *result = m_results ? findEntry(m_results->channels, channel) : nullptr;
+    return result ? result->unit : "V";
+}
+
+/// The same results, told of another document that they are those of as well.
+static std::shared_ptr<const Results> toldOf(const std::shared_ptr<const Results> &results, const Document &document)
+{
+    auto told = std::make_shared<Results>(*results);
+    told->document = std::make_shared<const Document>(document);
+    return told;
+}
+
+void Workbench::request()
+{
+    if (m_held) return;
+    m_asked = m_revision;
+    m_evaluator.request(m_document, m_base, {m_session, m_revision});
+}
+
+void Workbench::evaluate()
+{
+    m_held = false;
+    if (!upToDate()) request();
+}
+
+void Workbench::evaluateAnew()
+{
+    m_held = m_current = false;
+    m_disturbed.clear();
+    request();
+}
+
+void Workbench::followSheet()
+{
+    const auto &sheets = m_document.sheets;
+    for (std::size_t i = 0; i < sheets.size(); ++i) {
+        if (sheets[i].id == m_sheetId) m_sheet = int(i);
+    }
+    m_sheet = std::clamp<int>(m_sheet, 0, std::max(0, int(sheets.size()) - 1));
+    m_sheetId = sheets.empty() ? std::string() : sheets[std::size_t(m_sheet)].id;
+}
+
 void Workbench::setDocument(Document document)
 {
-    const bool sameNumbers = m_results && m_complete && !m_evaluator.busy() && sameComputation(document, m_document) &&
-                             sameComputation(document, *m_results->document);
+    // Words, notes, markers, tiles: numbers that are there stay, and those that are being computed will do.
+    const bool sameNumbers = sameComputation(document, m_document);
     m_document = std::move(document);
-    m_sheet = std::clamp<int>(m_sheet, 0, std::max(0, int(m_document.sheets.size()) - 1));
-    if (sameNumbers) { // words, notes, markers, tiles: the results stay, only what they are of is told anew
-        auto results = std::make_shared<Results>(*m_results);
-        results->document = std::make_shared<const Document>(m_document);
-        m_results = std::move(results);
-    }
+    ++m_revision;
+    followSheet();
+    if (sameNumbers && m_results && m_current) m_results = toldOf(m_results, m_document);
+    if (!sameNumbers) m_current = false;
     emit documentChanged();
-    if (sameNumbers)
+    if (!sameNumbers)
+        request();
+    else if (m_results && m_current)
         emit resultsChanged();
-    else
-        m_evaluator.request(m_document, m_base);
 }
 
 bool Workbench::change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey)
 {
     Document after = m_document;
     edit(after);
+    nameTiles(after);
     if (after == m_document) return true;
     try {
         validate(after);
@@ -91,21 +152,31 @@ bool Workbench::change(const QString &what, const std::function<void(Document &)
     return true;
 }
 
-void Workbench::loaded(Document document, const QString &path, const std::filesystem::path &base, std::string stamp)
+void Workbench::begin(Document document, std::shared_ptr<File> file, const std::filesystem::path &base, bool held)
 {
-    m_path = path;
+    dropWaiting(tr("its project was closed"));
+    ++m_session;
+    m_evaluator.cancel();
+    m_file = std::move(file);
     m_base = base;
-    m_stamp = std::move(stamp);
     m_undo.clear();
     m_ownViews.clear();
     m_back.clear();
     m_forward.clear();
     m_moment.reset();
     m_results.reset();
+    m_current = m_complete = false;
+    m_held = held;
+    m_disturbed.clear();
     m_selection = {};
     m_sheet = 0;
     m_viewSet = false;
-    setDocument(std::move(document));
+    m_document = std::move(document);
+    m_sheetId = m_document.sheets.empty() ? std::string() : m_document.sheets.front().id;
+    ++m_revision;
+    emit sessionBegun();
+    emit documentChanged();
+    request();
     emit resultsChanged();
     emit selectionChanged();
     emit sheetChanged();
@@ -113,124 +184,213 @@ void Workbench::loaded(Document document, const QString &path, const std::filesy
 
 void Workbench::newProject()
 {
-    loaded({}, {}, std::filesystem::current_path(), {});
+    begin({}, std::make_shared<File>(), std::filesystem::current_path());
 }
 
-void Workbench::openProject(const QString &path)
+void Workbench::lookForMissing()
 {
-    const auto take = [this, path](const OpenedProject &opened) {
-        loaded(opened.document, path, opened.base, opened.stamp);
-        const auto missing = std::make_shared<std::vector<MissingCapture>>();
-        m_errands.run([missing, document = m_document,
-                       base = m_base](Progress &progress) { *missing = missingCaptures(document, base, progress); },
-                      [this, missing, path] {
-                          if (!missing->empty() && m_path == path) emit capturesMissing(*missing);
-                      });
-    };
+    const auto missing = std::make_shared<std::vector<MissingCapture>>();
+    m_errands.run([missing, document = m_document,
+                   base = m_base](Progress &progress) { *missing = missingCaptures(document, base, progress); },
+                  here([this, missing] {
+                      if (!missing->empty()) emit capturesMissing(*missing);
+                  }));
+}
+
+void Workbench::takeProject(const QString &path, const OpenedProject &opened)
+{
+    begin(opened.document, std::make_shared<File>(File{path, opened.stamp, opened.sha256}), opened.base);
+    lookForMissing();
+}
+
+void Workbench::openProject(const QString &path, PackConsent consent)
+{
     if (!isPackedProject(path.toStdString())) {
         Progress progress;
-        return take(fulvex::openProject(path.toStdString(), progress));
+        return takeProject(path, fulvex::openProject(path.toStdString(), progress));
     }
-    const auto opened = std::make_shared<OpenedProject>();
-    m_errands.run([opened, path](Progress &progress) { *opened = fulvex::openProject(path.toStdString(), progress); },
-                  [opened, take] { take(*opened); });
+    struct Opening {
+        OpenedProject project;
+        std::optional<NeedsConsent> question;
+    };
+    const auto opened = std::make_shared<Opening>();
+    const std::pair asked(m_session, m_revision);
+    m_errands.run(
+        [opened, path, consent](Progress &progress) {
+            try {
+                opened->project = fulvex::openProject(path.toStdString(), progress, consent);
+            } catch (const NeedsConsent &question) {
+                opened->question = question;
+            }
+        },
+        [this, opened, path, consent, asked] {
+            if (opened->question) {
+                PackConsent wanted = consent;
+                wanted.large |= opened->question->wanted().large;
+                wanted.outside |= opened->question->wanted().outside;
+                emit consentNeeded(path, text(opened->question->where() + ": " + opened->question->found()), wanted);
+            } else if (asked == std::pair(m_session, m_revision) && !QApplication::activeModalWidget()) {
+                takeProject(path, opened->project);
+            } else {
+                emit projectReady(path, opened->project);
+            }
+        });
 }
 
-void Workbench::recover(Document document, const QString &path)
+void Workbench::recover(Document document, const QString &path, bool held)
 {
     const std::filesystem::path project = path.toStdString();
-    loaded(std::move(document), path, path.isEmpty() ? std::filesystem::current_path() : project.parent_path(),
-           projectStamp(project));
+    std::string stamp;
+    try {
+        stamp = projectStamp(project);
+    } catch (const Error &) {
+        // it cannot be looked at: saving there will tell
+    }
+    begin(std::move(document), std::make_shared<File>(File{path, stamp, {}}),
+          path.isEmpty() ? std::filesystem::current_path() : project.parent_path(), held);
     m_undo.resetClean();
     emit documentChanged();
 }
 
-void Workbench::save(const QString &path, std::function<void()> done)
+Document Workbench::documentToSave() const
 {
     Document saved = m_document;
     for (CaptureEntry &capture : saved.captures) {
-        const CaptureResult *known = m_results ? findEntry(m_results->captures, capture.id) : nullptr;
-        if (known && !known->sha256.empty()) capture.sha256 = known->sha256; // computed beside the results
+        // Known beside the results, where they are of this very capture.
+        const CaptureEntry *computed = m_results ? findEntry(m_results->document->captures, capture.id) : nullptr;
+        const CaptureResult *known =
+            computed && *computed == capture ? findEntry(m_results->captures, capture.id) : nullptr;
+        if (!known || known->sha256.empty()) continue;
+        capture.sha256 = known->sha256;
+        std::int64_t bytes = 0;
+        for (const auto &source : known->sources) bytes += std::int64_t(source->bytes().size());
+        capture.bytes = bytes;
     }
     if (std::size_t(m_sheet) < saved.sheets.size() && m_viewSet) {
         saved.sheets[std::size_t(m_sheet)].from = m_view.from;
         saved.sheets[std::size_t(m_sheet)].to = m_view.to;
     }
-    for (const auto &[place, view] : m_ownViews) {
-        if (std::size_t(place.first) >= saved.sheets.size()) continue;
-        auto &tiles = saved.sheets[std::size_t(place.first)].tiles;
-        if (std::size_t(place.second) >= tiles.size() || !tiles[std::size_t(place.second)].ownView) continue;
-        tiles[std::size_t(place.second)].from = view.from;
-        tiles[std::size_t(place.second)].to = view.to;
+    for (SheetEntry &sheet : saved.sheets) {
+        for (TileEntry &tile : sheet.tiles) {
+            const auto view = m_ownViews.find(tile.id);
+            if (view == m_ownViews.end() || !tile.ownView) continue;
+            tile.from = view->second.from;
+            tile.to = view->second.to;
+        }
     }
-    struct Saved {
-        Document document;
-        std::filesystem::path base;
-        std::string stamp;
-    };
-    const auto written = std::make_shared<Saved>(Saved{std::move(saved), m_base, m_path == path ? m_stamp : ""});
+    return saved;
+}
+
+void Workbench::save(const QString &path, std::function<void()> done)
+{
+    const auto file = m_file->path == path ? m_file : std::make_shared<File>(File{path, {}, {}});
     m_errands.run(
-        [written, path](Progress &progress) {
-            const std::filesystem::path file = path.toStdString();
-            if (!written->stamp.empty() && projectStamp(file) != written->stamp)
-                throw Error(file.string(), "was written by another window or program since it was opened here",
+        [file, path, document = documentToSave(), base = m_base](Progress &progress) {
+            const std::filesystem::path to = path.toStdString();
+            if (!file->stamp.empty() && projectStamp(to) != file->stamp)
+                throw Error(to.string(), "was written by another window or program since it was opened here",
                             "save under another name (Ctrl+Shift+S), or open it again");
-            if (path.endsWith(packedEnding)) {
-                packProject(written->document, written->base, file, progress);
-            } else {
-                saveProject(written->document, written->base, file, progress);
-            }
-            written->stamp = projectStamp(file);
+            const bool packed = path.endsWith(packedEnding);
+            file->sha256 =
+                packed ? packProject(document, base, to, progress) : saveProject(document, base, to, progress);
+            file->stamp = projectStamp(to);
         },
-        [this, written, path, done = std::move(done), before = m_document] {
-            m_path = path;
-            m_stamp = written->stamp;
-            // The steps on the undo stack know the captures by where they lie from here, and go on doing so.
-            if (m_document == before) m_undo.setClean();
-            emit documentChanged();
+        [this, file, done = std::move(done), before = m_document, session = m_session] {
+            if (session == m_session) {
+                m_file = file;
+                // The steps on the undo stack know the captures by where they lie from here, and go on doing so.
+                if (m_document == before) m_undo.setClean();
+                emit documentChanged();
+            }
             if (done) done();
         });
 }
 
-void Workbench::exportFile(const QString &path, Export content)
+void Workbench::whenUpToDate(const QString &what, std::function<void()> act, bool tracesWillDo)
 {
-    if (!m_results || !m_complete) {
-        emit failed(tr("There are no results yet; wait until they are computed."));
+    if (m_results && m_current && (m_complete || tracesWillDo)) return act();
+    if (m_held) {
+        emit failed(tr("%1: nothing is computed yet; compute first (F9).").arg(what));
         return;
     }
-    m_errands.run([path, content = std::move(content), results = m_results, document = m_document](Progress &progress) {
-        writeFileAtomically(path.toStdString(), content(*results, document, progress));
+    m_waiting.push_back({what, std::move(act), tracesWillDo});
+    if (!m_evaluator.busy()) request(); // it was stopped
+    emit waitingChanged();
+}
+
+void Workbench::serveWaiting()
+{
+    if (!m_results || !m_current) return;
+    std::vector<Waiting> ready;
+    for (auto at = m_waiting.begin(); at != m_waiting.end();) {
+        if (!m_complete && !at->tracesWillDo) {
+            ++at;
+            continue;
+        }
+        ready.push_back(std::move(*at));
+        at = m_waiting.erase(at);
+    }
+    for (const Waiting &one : ready) one.act();
+    if (!ready.empty()) emit waitingChanged();
+}
+
+void Workbench::dropWaiting(const QString &why)
+{
+    if (m_waiting.empty()) return;
+    QStringList names;
+    for (const Waiting &one : std::exchange(m_waiting, {})) names << one.what;
+    emit waitingChanged();
+    emit failed(tr("%1 is not done: %2 before the numbers were ready.").arg(names.join(", "), why));
+}
+
+void Workbench::exportFile(const QString &path, Export content)
+{
+    whenUpToDate(QFileInfo(path).fileName(), [this, path, content = std::move(content)] {
+        // Of a project that is as it lies on disk the fingerprint is the file's own, as the batch program states it.
+        const bool asOnDisk = m_undo.isClean() && !m_file->path.isEmpty();
+        m_errands.run([path, content, results = m_results, file = m_file, asOnDisk,
+                       document = documentToSave()](Progress &progress) {
+            const std::string fingerprint =
+                asOnDisk && !file->sha256.empty() ? file->sha256 : sha256(documentText(document));
+            writeFileAtomically(path.toStdString(), content(*results, fingerprint, progress));
+        });
     });
 }
 
 void Workbench::exportChannel(const QString &path, const std::string &channel,
                               std::optional<std::pair<double, double>> span)
 {
-    const ChannelResult *result = m_results ? findEntry(m_results->channels, channel) : nullptr;
-    if (!result || !result->source) {
-        emit failed(tr("There is no channel to write: select one that could be computed."));
-        return;
-    }
-    const ChannelEntry *entry = findEntry(m_document.channels, channel);
-    const TimeAxis &axis = result->source->axis();
-    SampleRange range{0, axis.count};
-    if (span) {
-        const auto within = [&](double position) {
-            return std::int64_t(std::clamp(position, 0.0, double(axis.count)));
-        };
-        range = {within(std::ceil(axis.positionOf(span->first))),
-                 within(std::floor(axis.positionOf(span->second)) + 1)};
-    }
-    m_errands.run(
-        [path, range, written = WrittenChannel{entry ? entry->shownName() : channel, result->unit, result->source}](
-            Progress &progress) { writeCapture(path.toStdString(), std::span(&written, 1), range, progress); });
+    const auto write = [this, path, channel, span] {
+        const ChannelResult *result = m_results ? findEntry(m_results->channels, channel) : nullptr;
+        if (!result || !result->source) {
+            emit failed(tr("There is no channel to write: select one that could be computed."));
+            return;
+        }
+        const ChannelEntry *entry = findEntry(m_document.channels, channel);
+        const TimeAxis &axis = result->source->axis();
+        SampleRange range{0, axis.count};
+        if (span) {
+            const auto within = [&](double position) {
+                return std::int64_t(std::clamp(position, 0.0, double(axis.count)));
+            };
+            range = {within(std::ceil(axis.positionOf(span->first))),
+                     within(std::floor(axis.positionOf(span->second)) + 1)};
+        }
+        m_errands.run(
+            [path, range, written = WrittenChannel{entry ? entry->shownName() : channel, result->unit, result->source}](
+                Progress &progress) { writeCapture(path.toStdString(), std::span(&written, 1), range, progress); });
+    };
+    whenUpToDate(QFileInfo(path).fileName(), write, true);
 }
 
 void Workbench::addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture)
 {
     std::string id;
     change(tr("keep a copy of %1").arg(text(of)), [&](Document &document) {
-        if (capture) document.captures.push_back(*capture);
+        if (capture) {
+            capture->id = copy.capture = freeId(document, capture->id);
+            document.captures.push_back(*capture);
+        }
         copy.id = id = freeId(document, of + "_kept");
         copy.label = findEntry(document.channels, of)->shownName() + ", kept";
         document.channels.push_back(copy);
@@ -244,38 +404,63 @@ void Workbench::addCopy(const std::string &of, ChannelEntry copy, std::optional<
     if (!id.empty()) select({Selection::Kind::channel, id});
 }
 
+/// A name that no file has yet, also where two copies are made within a second.
+static QString freshFile(const QString &folder, const QString &name)
+{
+    const QString stem = folder + "/" + name + QDateTime::currentDateTimeUtc().toString("-yyyyMMdd-hhmmss");
+    static int count = 0; // what is asked for may not be written yet
+    return stem + QString("-%1.npy").arg(++count);
+}
+
 void Workbench::keepCopy(const std::string &channel)
 {
-    const ChannelEntry *entry = findEntry(m_document.channels, channel);
-    const ChannelResult *result = m_results ? findEntry(m_results->channels, channel) : nullptr;
-    if (!entry || !result || !result->source) {
-        emit failed(tr("There is no trace to keep: select a channel that could be computed."));
-        return;
-    }
-    if (entry->formula.empty()) return addCopy(channel, *entry, {}); // its samples lie in a file already
-    const QString folder = m_path.isEmpty()
-                               ? QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/kept"
-                               : text(m_base.string()) + "/" + QFileInfo(m_path).completeBaseName() + "-kept";
-    ChannelEntry copy = *entry;
-    CaptureEntry capture;
-    capture.id = copy.capture = freeId(m_document, channel + "_kept_samples");
-    copy.formula.clear();
-    const QString file =
-        folder + "/" + text(capture.id) + QDateTime::currentDateTimeUtc().toString("-yyyyMMdd-hhmmss") + ".npy";
-    capture.file = file.toStdString();
-    capture.import.sampleInterval = result->source->axis().interval;
-    capture.import.start = result->source->axis().start;
-    m_errands.run(
-        [file, folder, written = WrittenChannel{channel, entry->unit, result->source}](Progress &progress) {
-            QDir().mkpath(folder);
-            writeCapture(file.toStdString(), std::span(&written, 1), {0, written.source->axis().count}, progress);
-        },
-        [this, channel, copy, capture] {
-            if (findEntry(m_document.channels, channel)) addCopy(channel, copy, capture);
-        });
+    const auto keep = [this, channel] {
+        const ChannelEntry *entry = findEntry(m_document.channels, channel);
+        const ChannelResult *result = m_results ? findEntry(m_results->channels, channel) : nullptr;
+        if (!entry || !result || !result->source) {
+            emit failed(tr("There is no trace to keep: select a channel that could be computed."));
+            return;
+        }
+        if (entry->formula.empty()) return addCopy(channel, *entry, {}); // its samples lie in a file already
+        const QString folder = path().isEmpty()
+                                   ? QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/kept"
+                                   : text(m_base.string()) + "/" + QFileInfo(path()).completeBaseName() + "-kept";
+        ChannelEntry copy = *entry;
+        CaptureEntry capture;
+        capture.id = channel + "_kept_samples";
+        copy.formula.clear();
+        copy.unit = result->unit;
+        const TimeAxis axis = result->source->axis();
+        copy.delay = axis.shift;
+        const QString file = freshFile(folder, text(capture.id));
+        capture.file = file.toStdString();
+        capture.import.sampleInterval = axis.interval;
+        capture.import.start = axis.start + m_document.timeOrigin;
+        m_errands.run(
+            [file, folder, written = WrittenChannel{channel, result->unit, result->source}](Progress &progress) {
+                QDir().mkpath(folder);
+                writeCapture(file.toStdString(), std::span(&written, 1), {0, written.source->axis().count}, progress);
+            },
+            here([this, channel, copy, capture] {
+                if (findEntry(m_document.channels, channel)) addCopy(channel, copy, capture);
+            }));
+    };
+    whenUpToDate(tr("a copy of %1").arg(text(channel)), keep, true);
 }
 
 void Workbench::align(const std::string &channel, const std::string &reference, bool byEdges)
+{
+    const ChannelEntry *entry = findEntry(m_document.channels, channel);
+    if (entry && !entry->formula.empty()) {
+        emit failed(
+            tr("%1 is computed and has no delay of its own: align the channels it is made of.").arg(text(channel)));
+        return;
+    }
+    whenUpToDate(
+        tr("aligning %1").arg(text(channel)), [=, this] { alignNow(channel, reference, byEdges); }, true);
+}
+
+void Workbench::alignNow(const std::string &channel, const std::string &reference, bool byEdges)
 {
     const ChannelEntry *entry = findEntry(m_document.channels, channel);
     const auto sourceOf = [this](const std::string &id) {
@@ -283,11 +468,8 @@ void Workbench::align(const std::string &channel, const std::string &reference, 
         return result ? result->source : nullptr;
     };
     const SourcePtr moved = sourceOf(channel), fixed = sourceOf(reference);
-    if (!entry || !moved || !fixed || !entry->formula.empty()) {
-        emit failed(
-            entry && !entry->formula.empty()
-                ? tr("%1 is computed and has no delay of its own: align the channels it is made of.").arg(text(channel))
-                : tr("There is nothing to align: select a channel whose samples could be read."));
+    if (!entry || !moved || !fixed) {
+        emit failed(tr("There is nothing to align: select a channel whose samples could be read."));
         return;
     }
     const auto found = std::make_shared<Alignment>();
@@ -295,7 +477,14 @@ void Workbench::align(const std::string &channel, const std::string &reference, 
         [found, moved, fixed, byEdges](Progress &progress) {
             *found = byEdges ? alignByEdges(fixed, moved, progress) : alignByCorrelation(fixed, moved, progress);
         },
-        [this, found, channel, reference] {
+        here([this, found, channel, reference, moving = *entry, to = *findEntry(m_document.channels, reference)] {
+            const ChannelEntry *now = findEntry(m_document.channels, channel),
+                               *still = findEntry(m_document.channels, reference);
+            if (!now || !still || !(*now == moving) || !(*still == to)) {
+                emit failed(
+                    tr("%1 or %2 was changed meanwhile: align them again.").arg(text(channel), text(reference)));
+                return;
+            }
             if (!found->reason.empty()) {
                 emit failed(
                     tr("%1 cannot be aligned to %2: %3.").arg(text(channel), text(reference), text(found->reason)));
@@ -309,7 +498,7 @@ void Workbench::align(const std::string &channel, const std::string &reference, 
                           .arg(text(channel), by, text(reference), found->inverted ? tr(", turned over") : QString(),
                                text(fixedText(found->likeness, 3)),
                                found->edges ? tr(", %1 edges").arg(found->edges) : QString()));
-        });
+        }));
 }
 
 void Workbench::readForImport(const QStringList &files)
@@ -339,9 +528,11 @@ bool Workbench::takeImports(const std::vector<ImportDraft> &drafts)
     return true;
 }
 
-void Workbench::takeResults(std::shared_ptr<const Results> results, bool complete)
+void Workbench::takeResults(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete)
 {
-    m_results = std::move(results);
+    if (ticket.session != m_session) return;
+    m_current = sameComputation(*results->document, m_document);
+    m_results = m_current ? toldOf(results, m_document) : std::move(results);
     m_complete = complete;
     if (!m_viewSet && record()) {
         m_viewSet = true;
@@ -349,11 +540,25 @@ void Workbench::takeResults(std::shared_ptr<const Results> results, bool complet
         const bool saved = std::size_t(m_sheet) < sheets.size() && sheets[std::size_t(m_sheet)].from &&
                            sheets[std::size_t(m_sheet)].to;
         const auto whole = record();
-        show({m_sheet, wholeSheet,
+        show({m_sheetId,
+              {},
               saved ? View{*sheets[std::size_t(m_sheet)].from, *sheets[std::size_t(m_sheet)].to}
                     : View{whole->first, whole->second}});
     }
     emit resultsChanged();
+    serveWaiting();
+}
+
+void Workbench::lookForDisturbed()
+{
+    if (!m_results) return;
+    for (const CaptureResult &capture : m_results->captures) {
+        const std::string why = capture.disturbance();
+        if (why.empty() || why == m_disturbed) continue;
+        m_disturbed = why;
+        emit captureDisturbed(text(why));
+        return;
+    }
 }
 
 void Workbench::select(Selection selection)
@@ -363,112 +568,6 @@ void Workbench::select(Selection selection)
     m_moment.reset();
     emit selectionChanged();
     emit viewChanged();
-}
-
-void Workbench::showSheet(int index)
-{
-    if (index < 0 || index >= int(m_document.sheets.size()) || index == m_sheet) return;
-    m_sheet = index;
-    const SheetEntry &sheet = m_document.sheets[std::size_t(index)];
-    if (sheet.from && sheet.to) show({index, wholeSheet, {*sheet.from, *sheet.to}});
-    emit sheetChanged();
-}
-
-std::optional<std::pair<double, double>> Workbench::record() const
-{
-    return m_results ? wholeSpan(*m_results, {}) : std::nullopt;
-}
-
-bool Workbench::hasOwnView(int tile) const
-{
-    const auto &sheets = m_document.sheets;
-    return tile >= 0 && std::size_t(m_sheet) < sheets.size() &&
-           std::size_t(tile) < sheets[std::size_t(m_sheet)].tiles.size() &&
-           sheets[std::size_t(m_sheet)].tiles[std::size_t(tile)].ownView;
-}
-
-Workbench::View Workbench::view(int tile) const
-{
-    if (!hasOwnView(tile)) return m_view;
-    if (const auto own = m_ownViews.find({m_sheet, tile}); own != m_ownViews.end()) return own->second;
-    const TileEntry &entry = m_document.sheets[std::size_t(m_sheet)].tiles[std::size_t(tile)];
-    return entry.from && entry.to && *entry.from < *entry.to ? within({*entry.from, *entry.to}) : m_view;
-}
-
-Workbench::View Workbench::within(View view) const
-{
-    const auto whole = record();
-    if (!whole || !(view.to > view.from)) return m_view;
-    double shortest = whole->second - whole->first;
-    for (const ChannelResult &channel : m_results->channels) {
-        if (channel.source) shortest = std::min(shortest, 4 * channel.source->axis().interval);
-    }
-    const double width = std::clamp(view.to - view.from, shortest, whole->second - whole->first);
-    const double middle = (view.from + view.to) / 2;
-    const double from = std::clamp(middle - width / 2, whole->first, whole->second - width);
-    return {from, from + width};
-}
-
-void Workbench::show(const Visit &visit)
-{
-    if (!record()) return;
-    if (visit.sheet != m_sheet) {
-        m_sheet = visit.sheet;
-        emit sheetChanged();
-    }
-    (hasOwnView(visit.tile) ? m_ownViews[{m_sheet, visit.tile}] : m_view) = within(visit.view);
-    m_viewSet = true;
-    emit viewChanged();
-}
-
-void Workbench::setView(double from, double to, int tile, bool step)
-{
-    if (!record() || !(to > from)) return;
-    constexpr int pause = 600; // ms: a drag or a turn of the wheel is one step
-    const Visit before{m_sheet, hasOwnView(tile) ? tile : wholeSheet, view(tile)};
-    show({m_sheet, before.tile, {from, to}});
-    if (view(tile) != before.view && (step || !m_sinceView.isValid() || m_sinceView.elapsed() > pause)) {
-        constexpr std::size_t kept = 200;
-        if (m_back.size() == kept) m_back.erase(m_back.begin());
-        m_back.push_back(before);
-        m_forward.clear();
-    }
-    m_sinceView.start();
-}
-
-void Workbench::revisit(std::vector<Visit> &from, std::vector<Visit> &to)
-{
-    while (!from.empty() && std::size_t(from.back().sheet) >= m_document.sheets.size()) from.pop_back();
-    if (from.empty()) return;
-    const Visit visit = from.back();
-    from.pop_back();
-    const int tile = visit.sheet == m_sheet && hasOwnView(visit.tile) ? visit.tile : wholeSheet;
-    to.push_back({m_sheet, tile, view(tile)});
-    show(visit);
-    m_sinceView.invalidate();
-}
-
-void Workbench::goBack()
-{
-    revisit(m_back, m_forward);
-}
-
-void Workbench::goForward()
-{
-    revisit(m_forward, m_back);
-}
-
-void Workbench::fitView(int tile)
-{
-    if (const auto whole = record()) setView(whole->first, whole->second, tile, true);
-}
-
-void Workbench::zoom(double factor, double around, int tile)
-{
-    const View now = view(tile);
-    const double width = (now.to - now.from) * factor;
-    const double share = (around - now.from) / (now.to - now.from);
-    setView(around - share * width, around + (1 - share) * width, tile);
 }
 
 void Workbench::putMarker(std::size_t which, const MarkerEntry &marker)
@@ -487,22 +586,6 @@ void Workbench::putMarker(std::size_t which, const MarkerEntry &marker)
 void Workbench::clearMarkers()
 {
     change(tr("remove markers"), [](Document &document) { document.markers.clear(); });
-}
-
-void Workbench::goTo(std::optional<Moment> moment)
-{
-    m_moment = std::move(moment);
-    if (!m_moment) {
-        emit viewChanged();
-        return;
-    }
-    const double middle = (m_moment->from + m_moment->to) / 2, span = std::max(m_moment->to - m_moment->from, 0.0);
-    const double shown = m_view.to - m_view.from;
-    double width = std::min(shown, 40 * span);
-    if (span == 0) width = std::min(shown, 2e-3 * (record() ? record()->second - record()->first : shown));
-    const View before = m_view;
-    setView(middle - std::max(width, 8 * span) / 2, middle + std::max(width, 8 * span) / 2, wholeSheet, true);
-    if (m_view == before) emit viewChanged(); // the moment itself
 }
 
 } // namespace fulvex

@@ -6,10 +6,12 @@
 #include "import_draft.h"
 #include "look.h"
 #include "moved_captures.h"
+#include "project_file.h"
 #include "results.h"
 
 #include <QElapsedTimer>
 #include <QObject>
+#include <QTimer>
 #include <QUndoStack>
 #include <functional>
 #include <memory>
@@ -43,8 +45,12 @@ struct Moment {
 };
 
 /// The one door to the document: every change is a command on the undo stack, every change starts an evaluation, and
-/// its results come back here as a snapshot that all views read. Also what is not part of the document: selection,
-/// view, markers.
+/// its results come back here as a snapshot that all views read. Also what is not part of the document: selection and
+/// views.
+///
+/// Opening or making a project begins a session; every change in it makes a revision. Requests, results and errands
+/// carry both: what belongs to another session is dropped, and what belongs to an older revision is shown at most, and
+/// never written.
 class Workbench final : public QObject {
     Q_OBJECT
 public:
@@ -54,6 +60,12 @@ public:
     const Results *results() const { return m_results.get(); }
     std::shared_ptr<const Results> sharedResults() const { return m_results; }
     bool complete() const { return m_complete; } ///< false: the results are a first look
+    /// Whether the results, numbers and all, are those of the present document.
+    bool upToDate() const { return m_results && m_current && m_complete; }
+    std::uint64_t session() const { return m_session; }
+    std::uint64_t revision() const { return m_revision; } ///< never the same again
+    /// The unit of a channel's values, as far as it is known yet.
+    std::string unitOf(const std::string &channel) const;
     Evaluator &evaluator() { return m_evaluator; }
     Errands &errands() { return m_errands; }
     QUndoStack &undoStack() { return m_undo; }
@@ -65,18 +77,30 @@ public:
     bool change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey = {});
 
     /// Files. Opening throws Error and changes nothing when it cannot be done; a packed project is unpacked beside the
-    /// interface, and `failed` tells when it cannot be. Where captures are not in their place, `capturesMissing`
-    /// follows.
+    /// interface, and `failed` tells when it cannot be. What was changed meanwhile is not replaced: `projectReady`
+    /// asks. Where captures are not in their place, `capturesMissing` follows.
     void newProject();
-    void openProject(const QString &path);
-    /// Goes on with a document that was not saved; it counts as changed.
-    void recover(Document document, const QString &path);
+    void openProject(const QString &path, PackConsent consent = {});
+    void takeProject(const QString &path, const OpenedProject &opened);
+    /// Goes on with a document that was not saved; it counts as changed. With `held` nothing is computed until
+    /// evaluate() is called.
+    void recover(Document document, const QString &path, bool held = false);
+    /// Computes what is not up to date: after a cancel, or of a document that is held.
+    void evaluate();
+    /// The same, and whatever of the captures changed on disk since.
+    void evaluateAnew();
+    bool held() const { return m_held; }
     /// Writes the document beside the interface, packed with its captures by the path's ending, and calls `done`;
     /// `failed` tells when it could not be written, or when somebody else wrote the project since it was opened here.
-    /// What is changed before it is done stays unsaved.
+    /// What is changed before it is done stays unsaved; a project that was opened meanwhile is not touched.
     void save(const QString &path, std::function<void()> done = {});
-    /// Writes beside the interface what `content` makes of the results; refused with `failed` while there are none.
-    using Export = std::function<std::string(const Results &, const Document &, Progress &)>;
+    /// Does something with the results of the present document, as soon as they are there; `what` names it for the
+    /// message that tells when they never come ("report.pdf"). With `tracesWillDo` a first look is enough.
+    void whenUpToDate(const QString &what, std::function<void()> act, bool tracesWillDo = false);
+    bool waiting() const { return !m_waiting.empty(); } ///< whether something waits for results
+    /// Writes beside the interface what `content` makes of the results of the present document, once they are there.
+    /// The fingerprint is that of the project's text: as it lies on disk, or as saving would write it now.
+    using Export = std::function<std::string(const Results &, const std::string &fingerprint, Progress &)>;
     void exportFile(const QString &path, Export content);
     /// Writes a channel's samples, as computed, beside the interface: all of them or those within a span of time, in
     /// the format of the path's ending.
@@ -94,7 +118,7 @@ public:
     /// Adds them as one undoable step: captures, channels, a sheet that shows them. Remembers corrections for files of
     /// the same shape.
     bool takeImports(const std::vector<ImportDraft> &drafts);
-    const QString &path() const { return m_path; }
+    const QString &path() const { return m_file->path; }
     const std::filesystem::path &base() const { return m_base; } ///< of relative capture files
 
     const Selection &selection() const { return m_selection; }
@@ -127,6 +151,7 @@ public:
     void goTo(std::optional<Moment> moment); ///< shows it in the middle of the view
 
 signals:
+    void sessionBegun(); ///< before any other signal of the new session
     void documentChanged();
     void resultsChanged();
     void selectionChanged();
@@ -135,38 +160,75 @@ signals:
     void lookChanged();
     void failed(const QString &message);
     void told(const QString &message); ///< what an action found
+    void waitingChanged();             ///< something waits for results, or no longer
     void capturesMissing(const std::vector<fulvex::MissingCapture> &missing);
     void importsRead(const std::vector<fulvex::ImportDraft> &drafts);
+    /// A project that was asked for is unpacked, but the open one was changed since.
+    void projectReady(const QString &path, const fulvex::OpenedProject &opened);
+    void consentNeeded(const QString &path, const QString &why, fulvex::PackConsent wanted);
+    /// Files of a capture were written to since they were read.
+    void captureDisturbed(const QString &message);
 
 private:
     friend class DocumentCommand;
+    /// The project's file, as this window knows it. Stamp and fingerprint are read and written by errands alone, which
+    /// run one after the other.
+    struct File {
+        QString path;       ///< empty: never saved
+        std::string stamp;  ///< as it was opened or last saved here
+        std::string sha256; ///< of the document's text in it
+    };
+    struct Waiting {
+        QString what;
+        std::function<void()> act;
+        bool tracesWillDo;
+    };
     void setDocument(Document document);
+    void followSheet();
+    void request();
+    void alignNow(const std::string &channel, const std::string &reference, bool byEdges);
     void addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture);
-    void takeResults(std::shared_ptr<const Results> results, bool complete);
-    void loaded(Document document, const QString &path, const std::filesystem::path &base, std::string stamp);
+    void takeResults(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
+    void serveWaiting();
+    void dropWaiting(const QString &why);
+    void begin(Document document, std::shared_ptr<File> file, const std::filesystem::path &base, bool held = false);
+    void lookForMissing();
+    void lookForDisturbed();
+    Document documentToSave() const;
+    /// Calls `done` only while the session is the one that asked.
+    std::function<void()> here(std::function<void()> done);
 
     Document m_document;
-    QString m_path;
+    std::shared_ptr<File> m_file = std::make_shared<File>();
     std::filesystem::path m_base;
-    std::string m_stamp; ///< of the project's file as it was opened or saved here
+    std::uint64_t m_session = 0, m_revision = 0, m_asked = 0; ///< m_asked: the revision that is being computed
     QUndoStack m_undo;
     Evaluator m_evaluator;
     Errands m_errands;
     std::shared_ptr<const Results> m_results;
-    bool m_complete = false;
+    bool m_current = false; ///< the results are of the present document
+    bool m_complete = false, m_held = false;
+    std::vector<Waiting> m_waiting;
+    QTimer m_watch;
+    std::string m_disturbed; ///< told already
     const Look *m_look = &Look::light();
     Selection m_selection;
     int m_sheet = 0;
+    std::string m_sheetId; ///< of the shown sheet: others may come and go before it
+    /// A view of a sheet, or of one of its tiles where that is not empty.
     struct Visit {
-        int sheet, tile;
+        std::string sheet, tile;
         View view;
     };
+    const TileEntry *tileAt(int index) const;
     bool hasOwnView(int tile) const;
+    std::string ownViewId(int tile) const; ///< empty: the sheet's view
+    View viewOf(const std::string &tile) const;
     View within(View view) const;
     void show(const Visit &visit);
     void revisit(std::vector<Visit> &from, std::vector<Visit> &to);
     View m_view{0, 1};
-    std::map<std::pair<int, int>, View> m_ownViews; ///< by sheet and tile
+    std::map<std::string, View> m_ownViews; ///< by tile
     std::vector<Visit> m_back, m_forward;
     QElapsedTimer m_sinceView;
     bool m_viewSet = false;

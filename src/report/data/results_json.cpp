@@ -2,11 +2,11 @@
 
 #include "finding_json.h"
 #include "fulvex_version.h"
+#include "json_text.h"
 
 #include <algorithm>
 #include <cmath>
 #include <ctime>
-#include <nlohmann/json.hpp>
 
 namespace fulvex {
 
@@ -125,12 +125,13 @@ std::string resultsJson(const Results &results, const ProjectFacts &facts)
     Json json{{"fulvex", fulvexVersion},
               {"project", {{"title", results.document->title}, {"sha256", facts.sha256}}},
               {"made", facts.made}};
+    if (!facts.files.empty()) json["files"] = facts.files;
     json["captures"] = list(results.captures, captureJson);
     json["clocks"] = list(results.clocks, clockJson);
     json["measurements"] = list(results.rows, rowJson);
     json["eyes"] = list(results.eyes, eyeJson);
     json["masks"] = list(results.masks, maskJson);
-    return json.dump(2) + "\n";
+    return jsonText(json) + "\n";
 }
 
 } // namespace fulvex

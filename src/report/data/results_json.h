@@ -2,6 +2,7 @@
 
 #include "results.h"
 
+#include <map>
 #include <string>
 
 namespace fulvex {
@@ -9,6 +10,9 @@ namespace fulvex {
 struct ProjectFacts {
     std::string sha256; ///< of the document's file
     std::string made;   ///< UTC, ISO 8601
+    /// The other files that were written with it, by name, with their SHA-256: a reader who finds others comes while
+    /// they are being put in place, or after a crash.
+    std::map<std::string, std::string> files = {};
 };
 
 /// results.json as the contract has it.

@@ -1,6 +1,7 @@
 #include "table_text.h"
 
 #include "number_text.h"
+#include "plain_text.h"
 
 #include <algorithm>
 #include <charconv>
@@ -82,9 +83,16 @@ std::string plain(const std::optional<double> &value)
     return std::string(buffer, std::to_chars(buffer, buffer + sizeof buffer, *value).ptr);
 }
 
+/// A cell of words. What a spreadsheet would take for a formula is led by an apostrophe, which it takes for text.
+std::string word(const std::string &text)
+{
+    const bool formula = !text.empty() && std::string_view("=+-@\t\r").find(text[0]) != std::string_view::npos;
+    return (formula ? "'" : "") + asUtf8(text);
+}
+
 std::string quoted(const std::string &text)
 {
-    if (text.find_first_of(",\"\n") == std::string::npos) return text;
+    if (text.find_first_of(",\"\n\r") == std::string::npos) return text;
     std::string out = "\"";
     for (const char c : text) out += c == '"' ? std::string("\"\"") : std::string(1, c);
     return out + "\"";
@@ -120,16 +128,16 @@ std::string measurementsCsv(const Results &results)
     for (const Row &row : results.rows) {
         const Statistics &s = row.statistics;
         const LimitEntry limit = findEntry(results.document->measurements, row.id)->limit.value_or(LimitEntry{});
-        text +=
-            joined({row.id, row.quantity, row.source, row.unit, row.measurable() ? "ok" : "unmeasurable",
-                    std::to_string(s.count), plain(s.mean), plain(s.std), plain(s.min), plain(s.max), plain(s.last),
-                    plain(s.uncertainty), plain(limit.min), plain(limit.max), verdictName(row.verdict), row.reason});
+        text += joined({row.id, row.quantity, row.source, word(row.unit), row.measurable() ? "ok" : "unmeasurable",
+                        std::to_string(s.count), plain(s.mean), plain(s.std), plain(s.min), plain(s.max), plain(s.last),
+                        plain(s.uncertainty), plain(limit.min), plain(limit.max), verdictName(row.verdict),
+                        word(row.reason)});
     }
     for (const MaskRun &mask : results.masks) {
         const bool run = mask.result != nullptr;
         text += joined({mask.id, "mask_failed_unit_intervals", mask.eye, "UI", run ? "ok" : "unmeasurable",
                         run ? "1" : "0", run ? std::to_string(mask.result->failedUnitIntervals) : "", "", "", "", "",
-                        "", "", "0", verdictName(mask.verdict), mask.reason});
+                        "", "", "0", verdictName(mask.verdict), word(mask.reason)});
     }
     return text;
 }
@@ -141,6 +149,7 @@ std::string terminalTable(const Results &results)
     for (const LedgerLine &line : ledgerLines(results))
         rows.push_back({line.id, line.quantity, line.of, line.mean, line.spread, line.min, line.max, line.count,
                         line.limit, line.verdict});
+    for (auto &row : rows) std::for_each(row.begin(), row.end(), [](std::string &cell) { cell = shownText(cell); });
     std::vector<std::size_t> widths(rows[0].size());
     for (const auto &row : rows) {
         for (std::size_t i = 0; i < row.size(); ++i) widths[i] = std::max(widths[i], shownWidth(row[i]));
@@ -157,7 +166,7 @@ std::string terminalTable(const Results &results)
         text += out + "\n";
     }
     for (const LedgerLine &line : ledgerLines(results)) {
-        if (!line.reason.empty()) text += line.id + ": " + line.reason + "\n";
+        if (!line.reason.empty()) text += line.id + ": " + shownText(line.reason) + "\n";
     }
     return text;
 }

@@ -200,9 +200,9 @@ TEST(CaptureCheck, MainsHumIsFoundByItsFrequencyAndSize)
 TEST(CaptureCheck, AMissingUnitIsTold)
 {
     CheckedChannel channel = channelOf(sine(10000, 250, 0.9, 0), 1.0 / 32000, 1e-9);
-    channel.stored.unit.clear();
+    channel.unitStated = false;
     EXPECT_EQ(checksOf(check(channel)), std::vector<std::string>{"unit"});
-    channel.unit = "A"; // the user gave one
+    channel.unitStated = true; // by the user, or by the file
     EXPECT_EQ(checksOf(check(channel)), std::vector<std::string>{});
 }
 

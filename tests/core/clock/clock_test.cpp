@@ -143,6 +143,7 @@ TEST(LoopRule, TheBandwidthIsTheMinusThreeDecibelPoint)
 /// interpolating the phase over symbols without a transition costs at up to a hundredth of the symbol rate.
 TEST(LoopClock, LeavesSinusoidalJitterByItsErrorTransfer)
 {
+    Progress progress;
     constexpr double interval = 1e-10, samplesPerUi = 10, rate = 1 / (interval * samplesPerUi);
     for (const int order : {1, 2}) {
         for (const double bandwidth : {rate / 1667, rate / 300}) {
@@ -157,7 +158,7 @@ TEST(LoopClock, LeavesSinusoidalJitterByItsErrorTransfer)
                 const test::Data data = instants(spec);
                 const auto edges = edgesOf(data);
                 const LoopRule rule{order, bandwidth, 0.7071, false};
-                const Clock clock = loopClock(edges, timingOf(*edges), {0, interval, 600010}, {}, rule);
+                const Clock clock = loopClock(edges, timingOf(*edges), {0, interval, 600010}, {}, rule, progress);
                 double sine = 0, cosine = 0;
                 int used = 0;
                 for (std::size_t i = 0; i < edges->size(); ++i) {
@@ -177,12 +178,13 @@ TEST(LoopClock, LeavesSinusoidalJitterByItsErrorTransfer)
 
 TEST(LoopClock, OfOrderTwoEndsAtTheTrueRate)
 {
+    Progress progress;
     test::DataSpec spec;
     spec.unitIntervals = 20000;
     const test::Data data = instants(spec);
     const auto edges = edgesOf(data);
-    const Clock clock =
-        loopClock(edges, timingOf(*edges), {0, 1e-10, 250000}, spec.samplesPerUi * 1.0005, {2, 1e6, 0.7071, false});
+    const Clock clock = loopClock(edges, timingOf(*edges), {0, 1e-10, 250000}, spec.samplesPerUi * 1.0005,
+                                  {2, 1e6, 0.7071, false}, progress);
     for (std::size_t i = 0; i < edges->size(); ++i) ASSERT_NEAR(clock.errorAt(i), 0, 1e-6);
 }
 
@@ -203,6 +205,7 @@ TEST(FixedClock, WithARateKeepsItExactly)
 
 TEST(Clock, MapsBothWaysAndCountsWholeUnitIntervals)
 {
+    Progress progress;
     test::DataSpec spec;
     spec.unitIntervals = 3000;
     spec.randomJitter = 0.05;
@@ -210,7 +213,7 @@ TEST(Clock, MapsBothWaysAndCountsWholeUnitIntervals)
     const auto edges = edgesOf(data);
     const TimeAxis axis{0, 1e-10, std::int64_t(data.volts.size())};
     for (const Clock &clock : {fixedClock(edges, timingOf(*edges), axis, {}),
-                               loopClock(edges, timingOf(*edges), axis, {}, {2, 5e6, 0.7071, false})}) {
+                               loopClock(edges, timingOf(*edges), axis, {}, {2, 5e6, 0.7071, false}, progress)}) {
         for (double ui = -2; ui < 3002; ui += 0.37) ASSERT_NEAR(clock.unitIntervalAt(clock.positionOf(ui)), ui, 1e-9);
         std::size_t hint = 0;
         for (double position = 0; position < double(axis.count); position += 0.9) {

@@ -84,6 +84,7 @@ TEST(SymbolTimingOfALongRecord, ASeamThatDoesNotMeetIsFollowedAgain)
 /// differ by their base lines alone, which a loop of order 2 takes out; what is left is the rounding of positions.
 TEST(LoopOfALongRecord, SeamsDoNotShow)
 {
+    Progress progress;
     const auto wander = [](double n) { return 0.3 * std::sin(2 * std::numbers::pi * n / 7000); };
     const Record whole(seam + 20000, 0.03, wander);
     constexpr std::size_t left = seam - 60000;
@@ -92,8 +93,8 @@ TEST(LoopOfALongRecord, SeamsDoNotShow)
         late.add(whole.numbers[i], whole.edges->positions[i] / samplesPerUi - double(whole.numbers[i]));
     const double rate = 1 / (samplesPerUi * 1e-10);
     const LoopRule rule{2, rate / 1667, 0.7071, false};
-    const Clock one = loopClock(whole.edges, timingOf(*whole.edges), whole.axis(), {}, rule);
-    const Clock two = loopClock(late.edges, timingOf(*late.edges), whole.axis(), {}, rule);
+    const Clock one = loopClock(whole.edges, timingOf(*whole.edges), whole.axis(), {}, rule, progress);
+    const Clock two = loopClock(late.edges, timingOf(*late.edges), whole.axis(), {}, rule, progress);
     for (std::size_t i = seam - 5000; i < whole.numbers.size(); ++i)
         ASSERT_NEAR(one.errorAt(i), two.errorAt(i - left), 1e-7) << i;
 }
@@ -102,12 +103,13 @@ TEST(LoopOfALongRecord, SeamsDoNotShow)
 /// between edges cost (one part in the unit intervals per radian) and the whole number of cycles looked at.
 TEST(LoopOfALongRecord, ASlowLoopLeavesItsErrorTransfer)
 {
+    Progress progress;
     constexpr double period = 40000; // unit intervals
     const auto wander = [](double n) { return 0.2 * std::sin(2 * std::numbers::pi * n / period); };
     const Record record(2 * seam, 0, wander);
     const double rate = 1 / (samplesPerUi * 1e-10);
     const LoopRule rule{2, rate / period, 0.7071, false};
-    const Clock clock = loopClock(record.edges, timingOf(*record.edges), record.axis(), {}, rule);
+    const Clock clock = loopClock(record.edges, timingOf(*record.edges), record.axis(), {}, rule, progress);
     double sine = 0, cosine = 0;
     std::size_t used = 0;
     for (std::size_t i = 0; i < record.numbers.size(); ++i) {

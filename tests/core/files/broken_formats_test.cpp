@@ -169,7 +169,7 @@ TEST(Sigmf, MetadataAreHeldToTheirWord)
         read("m.sigmf-meta", meta(R"("core:datatype": "ri16_be", "core:sample_rate": 1e6, "core:trailing_bytes": 40)",
                                   R"([{"core:header_bytes": 4}, {"core:sample_start": 10}])"));
     EXPECT_EQ(capture.axis.count, 20);
-    EXPECT_EQ(capture.files.size(), 2u);
+    EXPECT_EQ(capture.sources.size(), 2u);
     EXPECT_THAT(capture.remarks, testing::Contains(testing::HasSubstr("segment 2")));
 }
 

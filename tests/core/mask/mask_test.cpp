@@ -238,7 +238,8 @@ TEST(MaskFile, BrokenOnesSayWhereAndHow)
         }
         return std::string("no error");
     };
-    EXPECT_EQ(errorOf("{"), "m.mask.json: byte 2: is not valid JSON; mend it there");
+    EXPECT_EQ(errorOf("{"),
+              "m.mask.json: line 1: is not valid JSON; mend it there; the last thing read is before byte 2");
     EXPECT_EQ(errorOf("{}"), "m.mask.json: is no mask of version 1; start it with {\"fulvex_mask\": 1, …}");
     const std::string head = R"({"fulvex_mask": 1, "id": "m", "x": "ui", "y": "V", "areas": )";
     EXPECT_EQ(errorOf(head + "[]}"), "m.mask.json: areas: holds no area; add at least one");

@@ -92,7 +92,7 @@ TEST(Pulses, PeriodsWidthsAndDutyOfAKnownTrain)
     EXPECT_EQ(widths(edges, axis, true).value, std::vector<double>(10, 1.5));
     EXPECT_EQ(widths(edges, axis, false).value, std::vector<double>(9, 3.5));
     EXPECT_DOUBLE_EQ(dutyCycles(edges, axis).value[4], 30);
-    EXPECT_EQ(periods(edges, axis, EdgeChoice::rising).time[1], 10);
+    EXPECT_EQ(periods(edges, axis, EdgeChoice::rising).time(1), 10);
 }
 
 TEST(Pulses, NothingReachesAcrossAGap)

@@ -167,7 +167,7 @@ TEST_F(ProjectFile, CapturesThatWereMovedOrRenamedAreFoundByTheirContents)
 {
     Document document = twoCaptures();
     for (CaptureEntry &capture : document.captures)
-        capture.sha256 = sha256OfFiles(captureFiles(folder.path() / capture.file), progress);
+        capture.sha256 = sha256OfFiles(openCaptureFiles(folder.path() / capture.file), progress);
     EXPECT_TRUE(missingCaptures(document, folder.path(), progress).empty());
     fs::create_directories(folder.path() / "old/deep");
     fs::rename(folder / "link.csv", folder.path() / "old/deep/renamed.csv");

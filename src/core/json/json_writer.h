@@ -1,6 +1,7 @@
 #pragma once
 
-#include <nlohmann/json.hpp>
+#include "json_text.h"
+
 #include <optional>
 #include <string>
 #include <vector>
@@ -35,7 +36,7 @@ public:
     }
     JsonWriter &kept(const std::string &json)
     {
-        if (!json.empty()) m_json.update(nlohmann::ordered_json::parse(json));
+        if (!json.empty()) m_json.update(parseJson(json, "kept"));
         return *this;
     }
     nlohmann::ordered_json take() { return std::move(m_json); }

@@ -1,0 +1,161 @@
+// The workbench's views: what of the record each sheet and tile shows, and how one got there.
+
+#include "trace_figure.h"
+#include "workbench.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+void Workbench::showSheet(int index)
+{
+    if (index < 0 || index >= int(m_document.sheets.size()) || index == m_sheet) return;
+    m_sheet = index;
+    const SheetEntry &sheet = m_document.sheets[std::size_t(index)];
+    m_sheetId = sheet.id;
+    if (sheet.from && sheet.to) show({sheet.id, {}, {*sheet.from, *sheet.to}});
+    emit sheetChanged();
+}
+
+std::optional<std::pair<double, double>> Workbench::record() const
+{
+    return m_results ? wholeSpan(*m_results, {}) : std::nullopt;
+}
+
+const TileEntry *Workbench::tileAt(int index) const
+{
+    const auto &sheets = m_document.sheets;
+    if (index < 0 || std::size_t(m_sheet) >= sheets.size()) return nullptr;
+    const auto &tiles = sheets[std::size_t(m_sheet)].tiles;
+    return std::size_t(index) < tiles.size() ? &tiles[std::size_t(index)] : nullptr;
+}
+
+bool Workbench::hasOwnView(int tile) const
+{
+    const TileEntry *entry = tileAt(tile);
+    return entry && entry->ownView;
+}
+
+std::string Workbench::ownViewId(int tile) const
+{
+    return hasOwnView(tile) ? tileAt(tile)->id : std::string();
+}
+
+Workbench::View Workbench::view(int tile) const
+{
+    if (!hasOwnView(tile)) return m_view;
+    const TileEntry &entry = *tileAt(tile);
+    if (const auto own = m_ownViews.find(entry.id); own != m_ownViews.end()) return own->second;
+    return entry.from && entry.to && *entry.from < *entry.to ? within({*entry.from, *entry.to}) : m_view;
+}
+
+Workbench::View Workbench::viewOf(const std::string &tile) const
+{
+    if (tile.empty()) return m_view;
+    const auto own = m_ownViews.find(tile);
+    return own == m_ownViews.end() ? m_view : own->second;
+}
+
+Workbench::View Workbench::within(View view) const
+{
+    const auto whole = record();
+    if (!whole || !(view.to > view.from)) return m_view;
+    double shortest = whole->second - whole->first;
+    for (const ChannelResult &channel : m_results->channels) {
+        if (channel.source) shortest = std::min(shortest, 4 * channel.source->axis().interval);
+    }
+    // Late in a record of years a double does not tell moments apart that lie closer than this.
+    const double farthest = std::max(std::abs(whole->first), std::abs(whole->second));
+    shortest = std::min(std::max(shortest, 4096 * (std::nextafter(farthest, INFINITY) - farthest)),
+                        whole->second - whole->first);
+    const double width = std::clamp(view.to - view.from, shortest, whole->second - whole->first);
+    const double middle = (view.from + view.to) / 2;
+    const double from = std::clamp(middle - width / 2, whole->first, whole->second - width);
+    return {from, from + width};
+}
+
+void Workbench::show(const Visit &visit)
+{
+    if (!record()) return;
+    if (visit.sheet != m_sheetId) {
+        m_sheetId = visit.sheet;
+        followSheet();
+        emit sheetChanged();
+    }
+    (visit.tile.empty() ? m_view : m_ownViews[visit.tile]) = within(visit.view);
+    m_viewSet = true;
+    emit viewChanged();
+}
+
+void Workbench::setView(double from, double to, int tile, bool step)
+{
+    if (!record() || !(to > from)) return;
+    constexpr int pause = 600; // ms: a drag or a turn of the wheel is one step
+    const Visit before{m_sheetId, ownViewId(tile), view(tile)};
+    show({m_sheetId, before.tile, {from, to}});
+    if (view(tile) != before.view && (step || !m_sinceView.isValid() || m_sinceView.elapsed() > pause)) {
+        constexpr std::size_t kept = 200;
+        if (m_back.size() == kept) m_back.erase(m_back.begin());
+        m_back.push_back(before);
+        m_forward.clear();
+    }
+    m_sinceView.start();
+}
+
+void Workbench::revisit(std::vector<Visit> &from, std::vector<Visit> &to)
+{
+    const auto isThere = [this](const Visit &visit) {
+        const SheetEntry *sheet = findEntry(m_document.sheets, visit.sheet);
+        return sheet && (visit.tile.empty() || findEntry(sheet->tiles, visit.tile));
+    };
+    while (!from.empty() && !from.back().sheet.empty() && !isThere(from.back())) from.pop_back();
+    if (from.empty()) return;
+    const Visit visit = from.back();
+    from.pop_back();
+    const std::string tile = visit.sheet == m_sheetId ? visit.tile : std::string();
+    to.push_back({m_sheetId, tile, viewOf(tile)});
+    show(visit);
+    m_sinceView.invalidate();
+}
+
+void Workbench::goBack()
+{
+    revisit(m_back, m_forward);
+}
+
+void Workbench::goForward()
+{
+    revisit(m_forward, m_back);
+}
+
+void Workbench::fitView(int tile)
+{
+    if (const auto whole = record()) setView(whole->first, whole->second, tile, true);
+}
+
+void Workbench::zoom(double factor, double around, int tile)
+{
+    const View now = view(tile);
+    const double width = (now.to - now.from) * factor;
+    const double share = (around - now.from) / (now.to - now.from);
+    setView(around - share * width, around + (1 - share) * width, tile);
+}
+
+void Workbench::goTo(std::optional<Moment> moment)
+{
+    m_moment = std::move(moment);
+    if (!m_moment) {
+        emit viewChanged();
+        return;
+    }
+    const double middle = (m_moment->from + m_moment->to) / 2, span = std::max(m_moment->to - m_moment->from, 0.0);
+    const double shown = m_view.to - m_view.from;
+    double width = std::min(shown, 40 * span);
+    if (span == 0) width = std::min(shown, 2e-3 * (record() ? record()->second - record()->first : shown));
+    const View before = m_view;
+    setView(middle - std::max(width, 8 * span) / 2, middle + std::max(width, 8 * span) / 2, wholeSheet, true);
+    if (m_view == before) emit viewChanged(); // the moment itself
+}
+
+} // namespace fulvex
