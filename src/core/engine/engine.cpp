@@ -134,18 +134,6 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry)
     return result;
 }
 
-MaskRun maskRun(Evaluation &evaluation, const MaskEntry &entry, const Results &results)
-{
-    const EyeResult *eye = findEntry(results.eyes, entry.eye);
-    if (eye->reason.empty()) return evaluation.mask(entry);
-    MaskRun run;
-    run.id = entry.id;
-    run.eye = entry.eye;
-    run.reason = eye->reason;
-    run.verdict = Verdict::fail;
-    return run;
-}
-
 void evaluateAll(Evaluation &evaluation, const Engine::Options &options, Results &results)
 {
     const Document &document = evaluation.document();
@@ -155,7 +143,7 @@ void evaluateAll(Evaluation &evaluation, const Engine::Options &options, Results
         results.channels.push_back(channelResult(evaluation, entry, options));
     for (const ClockEntry &entry : document.clocks) results.clocks.push_back(clockResult(evaluation, entry));
     for (const EyeEntry &entry : document.eyes) results.eyes.push_back(eyeResult(evaluation, entry));
-    for (const MaskEntry &entry : document.masks) results.masks.push_back(maskRun(evaluation, entry, results));
+    for (const MaskEntry &entry : document.masks) results.masks.push_back(evaluation.mask(entry));
     for (const MeasurementEntry &entry : document.measurements) results.rows.push_back(evaluation.row(entry));
 }
 

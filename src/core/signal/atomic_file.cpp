@@ -103,8 +103,7 @@ const std::string &AtomicFile::temporary()
 {
     if (!m_temporary.empty()) return m_temporary;
     cleanParts(folderOf(m_target));
-    const std::string name = partIn(folderOf(m_target)).string();
-    const std::string self = "/proc/self/fd/" + std::to_string(m_handle);
+    const std::string self = "/proc/self/fd/" + std::to_string(m_handle), name = partIn(folderOf(m_target)).string();
     if (::linkat(AT_FDCWD, self.c_str(), AT_FDCWD, name.c_str(), AT_SYMLINK_FOLLOW) != 0) fail("naming it");
     m_temporary = name;
     return m_temporary;
@@ -130,6 +129,11 @@ void AtomicFile::seal()
 void AtomicFile::place()
 {
     const char *from = m_temporary.c_str(), *to = m_target.c_str();
+    struct stat there {};
+    if (::stat(to, &there) == 0 && !S_ISREG(there.st_mode)) { // the kernel would exchange it all the same
+        errno = S_ISDIR(there.st_mode) ? EISDIR : EEXIST;
+        fail("renaming");
+    }
     m_exchanged = ::renameat2(AT_FDCWD, from, AT_FDCWD, to, RENAME_EXCHANGE) == 0;
     if (m_exchanged) return;
     m_fresh = errno == ENOENT;

@@ -3,6 +3,7 @@
 #include <fstream>
 #include <optional>
 #include <unistd.h>
+#include <utility>
 
 namespace fulvex {
 
@@ -50,11 +51,13 @@ std::optional<Tag> parse(std::string_view text)
 
 } // namespace
 
-const std::string &processTag()
+std::string processTag()
 {
-    static const std::string tag =
-        thisBoot() + "-" + std::to_string(::getpid()) + "-" + beginOf(std::to_string(::getpid()));
-    return tag;
+    static const std::string boot = thisBoot();
+    static thread_local std::pair<pid_t, std::string> own; // a fork is another process
+    if (const pid_t id = ::getpid(); own.first != id)
+        own = {id, boot + "-" + std::to_string(id) + "-" + beginOf(std::to_string(id))};
+    return own.second;
 }
 
 bool isOverHere(std::string_view text)

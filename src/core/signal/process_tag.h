@@ -7,7 +7,7 @@ namespace fulvex {
 
 /// Names this process for good, in letters, digits and '-' alone: the boot of the machine, the process' number, and
 /// when it began. Files that only one process may touch carry it in their names.
-const std::string &processTag();
+std::string processTag();
 
 /// Whether the process of a tag is known to run no more. False for one of another machine, or of another boot of this
 /// one (which cannot be told apart), and for what is no tag.

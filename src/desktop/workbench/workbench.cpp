@@ -154,7 +154,6 @@ bool Workbench::change(const QString &what, const std::function<void(Document &)
 
 void Workbench::begin(Document document, std::shared_ptr<File> file, const std::filesystem::path &base, bool held)
 {
-    dropWaiting(tr("its project was closed"));
     ++m_session;
     m_evaluator.cancel();
     m_file = std::move(file);
@@ -175,6 +174,7 @@ void Workbench::begin(Document document, std::shared_ptr<File> file, const std::
     m_sheetId = m_document.sheets.empty() ? std::string() : m_document.sheets.front().id;
     ++m_revision;
     emit sessionBegun();
+    dropWaiting(tr("its project was closed"));
     emit documentChanged();
     request();
     emit resultsChanged();
