@@ -63,8 +63,7 @@ bool Desk::settled()
 {
     return waitFor(
         [this] {
-            return bench().complete() && bench().results() && *bench().results()->document == bench().document() &&
-                   !bench().evaluator().busy() && !bench().errands().busy();
+            return bench().upToDate() && !bench().waiting() && !bench().evaluator().busy() && !bench().errands().busy();
         },
         30000);
 }

@@ -34,6 +34,7 @@ void Evaluator::request(const Document &document, const std::filesystem::path &b
 void Evaluator::cancel()
 {
     const std::lock_guard lock(m_mutex);
+    if (m_waiting) postEnded(m_waiting->ticket);
     m_waiting.reset();
     if (m_running) m_running->cancel();
 }
@@ -55,6 +56,12 @@ void Evaluator::post(std::shared_ptr<const Results> results, EvaluationTicket ti
     QMetaObject::invokeMethod(
         this, [this, results = std::move(results), ticket, complete] { emit finished(results, ticket, complete); },
         Qt::QueuedConnection);
+}
+
+void Evaluator::postEnded(EvaluationTicket ticket)
+{
+    QMetaObject::invokeMethod(
+        this, [this, ticket] { emit ended(ticket); }, Qt::QueuedConnection);
 }
 
 void Evaluator::evaluate(const Request &request, Progress &progress)
@@ -119,6 +126,7 @@ void Evaluator::work(std::stop_token stop)
             const std::lock_guard lock(m_mutex);
             m_running.reset();
         }
+        postEnded(request.ticket);
         QMetaObject::invokeMethod(
             this, [this] { emit busyChanged(busy()); }, Qt::QueuedConnection);
     }

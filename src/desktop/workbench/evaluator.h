@@ -37,6 +37,9 @@ signals:
     /// and a second look with all of their samples follows.
     void finished(std::shared_ptr<const fulvex::Results> results, fulvex::EvaluationTicket ticket, bool complete);
     void failed(const QString &message, fulvex::EvaluationTicket ticket);
+    /// A request came to its end, whatever that was, and all that it finished has been told; not for one that a newer
+    /// request took the place of before it began.
+    void ended(fulvex::EvaluationTicket ticket);
     void busyChanged(bool busy);
 
 private:
@@ -48,6 +51,7 @@ private:
     };
     void work(std::stop_token stop);
     void evaluate(const Request &request, Progress &progress);
+    void postEnded(EvaluationTicket ticket);
     void post(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
 
     Engine m_engine;

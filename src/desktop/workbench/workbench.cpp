@@ -52,8 +52,8 @@ Workbench::Workbench(QObject *parent) : QObject(parent), m_base(std::filesystem:
     connect(&m_evaluator, &Evaluator::failed, this, [this](const QString &message, EvaluationTicket ticket) {
         if (ticket.session == m_session) emit failed(message);
     });
-    connect(&m_evaluator, &Evaluator::busyChanged, this, [this](bool busy) {
-        if (!busy && !upToDate()) dropWaiting(tr("computing was stopped"));
+    connect(&m_evaluator, &Evaluator::ended, this, [this](EvaluationTicket ticket) {
+        if (ticket == EvaluationTicket{m_session, m_asked} && !upToDate()) dropWaiting(tr("computing was stopped"));
     });
     connect(&m_errands, &Errands::failed, this, &Workbench::failed);
     m_watch.setInterval(1500);
