@@ -235,6 +235,7 @@ int StripView::frameAt(double x) const
 
 void StripView::mousePressEvent(QMouseEvent *event)
 {
+    if (const auto whole = m_bench.record()) m_whole = *whole; // it may not be painted since they came
     const double x = event->position().x();
     m_dragged = frameAt(x);
     m_drag = m_dragged == noFrame ? Drag::span : Drag::frame;
