@@ -61,11 +61,13 @@ void Desk::takeImport()
 
 bool Desk::settled()
 {
-    return waitFor(
+    const bool came = waitFor(
         [this] {
             return bench().upToDate() && !bench().waiting() && !bench().evaluator().busy() && !bench().errands().busy();
         },
         30000);
+    QTest::qWait(40); // what came is painted: hands reach for what is seen
+    return came;
 }
 
 void Desk::ask(const QString &words)
