@@ -119,7 +119,7 @@ Alignment alignByCorrelation(const SourcePtr &first, const SourcePtr &second, Pr
         found.reason = "one of the two is constant";
         return found;
     }
-    const std::vector<double> sums = crossCorrelation(x, y);
+    const std::vector<double> sums = crossCorrelation(x, y, progress);
     progress.advance(double(to - from));
     const auto best =
         std::max_element(sums.begin(), sums.end(), [](double u, double v) { return std::abs(u) < std::abs(v); });

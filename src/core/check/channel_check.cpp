@@ -176,25 +176,42 @@ void checkHum(const CheckedChannel &channel, std::vector<Finding> &findings, Pro
                         {}});
 }
 
+/// Whether any sample lies at or below `least`, or at or above `most`.
+bool comesNear(std::span<const double> volts, double least, double most)
+{
+    int there = 0;
+    for (const double v : volts) there |= int(v <= least) | int(v >= most);
+    return there != 0;
+}
+
 } // namespace
 
 ExtremeRuns extremeRuns(const SampleSource &source, double minimum, double maximum, Progress &progress)
 {
-    const double margin = 0.01 * (maximum - minimum);
+    const double margin = 0.01 * (maximum - minimum), least = minimum + margin, most = maximum - margin;
     const SampleRange all{0, source.axis().count};
     struct Part {
         ExtremeRuns runs;
         double steps[2] = {};
     };
     const auto parts = inChunks<Part>(all, defaultChunk, progress, [&](SampleRange mine, Part &part) {
-        // Runs belong to the chunk they end in: three samples are looked back upon.
-        const std::int64_t begin = std::max<std::int64_t>(0, mine.first - 3);
-        std::vector<double> volts(static_cast<std::size_t>(mine.last - begin));
-        source.read(begin, volts);
+        // Runs belong to the chunk they end in: where one may have begun before, three samples are looked back upon.
+        const std::int64_t begin = std::max<std::int64_t>(0, mine.first - 3), back = mine.first - begin;
+        std::vector<double> volts(static_cast<std::size_t>(mine.last - begin), NAN);
+        source.read(mine.first, std::span(volts).subspan(std::size_t(back)));
+        if (const double v = volts[std::size_t(back)]; v == minimum || v == maximum)
+            source.read(begin, std::span(volts.data(), std::size_t(back)));
         source.release(mine);
         ExtremeRuns &runs = part.runs;
         int length[2] = {};
+        constexpr std::size_t stretch = 256; // most of a signal comes to neither extreme
         for (std::size_t i = 0; i < volts.size(); ++i) {
+            if (i % stretch == 0 &&
+                !comesNear(std::span(volts).subspan(i, std::min(stretch, volts.size() - i)), least, most)) {
+                length[0] = length[1] = 0;
+                i += stretch - 1;
+                continue;
+            }
             const double v = volts[i];
             const bool own = begin + std::int64_t(i) >= mine.first;
             const bool at[2] = {v == minimum, v == maximum};
@@ -210,8 +227,8 @@ ExtremeRuns extremeRuns(const SampleSource &source, double minimum, double maxim
                 if (before == before) part.steps[end] += std::abs(v - before);
             }
             if (!own) continue;
-            runs.nearMaximum += !at[1] && v > maximum - margin;
-            runs.nearMinimum += !at[0] && v < minimum + margin;
+            runs.nearMaximum += !at[1] && v > most;
+            runs.nearMinimum += !at[0] && v < least;
         }
     });
     ExtremeRuns whole;

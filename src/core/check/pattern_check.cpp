@@ -23,13 +23,13 @@ std::vector<std::uint8_t> symbolsOf(const EdgeList &edges, const std::function<s
     return here.size() > longest.size() ? here : longest;
 }
 
-std::int64_t patternLength(std::span<const std::uint8_t> symbols)
+std::int64_t patternLength(std::span<const std::uint8_t> symbols, Progress &progress)
 {
     constexpr double agree = 0.98;
     if (symbols.size() < 16) return 0;
     std::vector<double> signs;
     for (const std::uint8_t symbol : symbols) signs.push_back(symbol ? 1 : -1);
-    const std::vector<double> sums = crossCorrelation(signs, signs);
+    const std::vector<double> sums = crossCorrelation(signs, signs, progress);
     const std::size_t n = symbols.size();
     for (std::size_t shift = 2; shift <= n / 2; ++shift) {
         if (sums[n - 1 + shift] >= (2 * agree - 1) * double(n - shift)) return std::int64_t(shift);

@@ -2,6 +2,7 @@
 
 #include "edge_list.h"
 #include "finding.h"
+#include "progress.h"
 
 #include <cstdint>
 #include <functional>
@@ -16,7 +17,7 @@ std::vector<std::uint8_t> symbolsOf(const EdgeList &edges, const std::function<s
 
 /// Symbols after which a pattern begins again: the smallest shift at which the sequence agrees with itself in 98 of 100
 /// places, by its autocorrelation. 0: none within half of it.
-std::int64_t patternLength(std::span<const std::uint8_t> symbols);
+std::int64_t patternLength(std::span<const std::uint8_t> symbols, Progress &progress);
 
 /// A remark where a pattern repeats fewer than 30 times in a record of `unitIntervals`.
 std::vector<Finding> checkPattern(std::int64_t length, std::int64_t unitIntervals, const std::string &channel);

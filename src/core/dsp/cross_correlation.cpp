@@ -43,7 +43,7 @@ private:
 
 } // namespace
 
-std::vector<double> crossCorrelation(std::span<const double> a, std::span<const double> b)
+std::vector<double> crossCorrelation(std::span<const double> a, std::span<const double> b, Progress &progress)
 {
     const std::size_t n = a.size(), size = std::bit_ceil(2 * n);
     const auto padded = [&](std::span<const double> values) {
@@ -54,11 +54,14 @@ std::vector<double> crossCorrelation(std::span<const double> a, std::span<const 
     };
     const Reals first = padded(a), second = padded(b);
     Plan(int(size), first.get(), true).run();
+    progress.advance(0);
     Plan(int(size), second.get(), true).run();
+    progress.advance(0);
     auto *x = reinterpret_cast<std::complex<double> *>(first.get());
     const auto *y = reinterpret_cast<const std::complex<double> *>(second.get());
     for (std::size_t i = 0; i <= size / 2; ++i) x[i] = std::conj(x[i]) * y[i];
     Plan(int(size), first.get(), false).run();
+    progress.advance(0);
     std::vector<double> sums(2 * n - 1);
     for (std::size_t i = 0; i < sums.size(); ++i) // negative lags lie at the end of the circle
         sums[i] = first[i >= n - 1 ? i - (n - 1) : size - (n - 1) + i] / double(size);

@@ -48,7 +48,8 @@ void cleanParts(const fs::path &folder)
     std::error_code failure;
     for (fs::directory_iterator each(folder, failure), end; !failure && each != end; each.increment(failure)) {
         const std::string name = each->path().filename().string();
-        if (!name.starts_with(partPrefix) || !name.ends_with(partEnding)) continue;
+        // Also where the library that writes archives put an ending of its own behind it.
+        if (!name.starts_with(partPrefix) || name.find(partEnding) == std::string::npos) continue;
         const std::string_view tag = std::string_view(name).substr(partPrefix.size());
         std::error_code gone;
         if (isOver(tag.substr(0, tag.find('.')))) fs::remove_all(each->path(), gone);

@@ -69,7 +69,6 @@ std::shared_ptr<const MappedFile> MappedFile::open(const std::filesystem::path &
         if (data == MAP_FAILED) throw Error(path.string(), std::string("cannot be mapped: ") + std::strerror(errno));
         file->m_data = static_cast<const std::byte *>(data);
         file->m_guard = std::make_unique<MappingGuard>(data, file->m_size);
-        file->m_released = std::vector<std::atomic<std::ptrdiff_t>>(file->m_size / windowSize + 1);
     }
     return file;
 }
@@ -101,15 +100,9 @@ std::string MappedFile::disturbance() const
 
 void MappedFile::release(std::span<const std::byte> part) const
 {
-    const auto first = std::size_t(part.data() - m_data), last = first + part.size();
-    for (std::size_t window = first / windowSize; window * windowSize < last; ++window) {
-        const std::size_t from = window * windowSize, to = std::min(from + windowSize, m_size);
-        const auto here = std::ptrdiff_t(std::min(to, last) - std::max(from, first)), size = std::ptrdiff_t(to - from);
-        // A pass may leave out a little; what it still adds afterwards brings the count back to nothing for the next.
-        if (m_released[window].fetch_add(here) + here < size / 16 * 15) continue;
-        m_released[window] -= size;
-        ::madvise(const_cast<std::byte *>(m_data + from), to - from, MADV_DONTNEED); // windows begin on pages
-    }
+    const std::size_t before = m_released.fetch_add(part.size());
+    const bool enough = (before + part.size()) / mostKept != before / mostKept;
+    if (enough || part.size() == m_size) ::madvise(const_cast<std::byte *>(m_data), m_size, MADV_DONTNEED);
 }
 
 void MappedFile::announce(std::span<const std::byte> part) const

@@ -42,9 +42,9 @@ public:
     /// Whether somebody has written to it or cut it short since it was opened, in words for an Error; empty: nobody
     /// did. What was read of it meanwhile may belong to neither state.
     std::string disturbance() const;
-    /// Says that `part` (a part of bytes()) was read to its end. Once nearly as much was released in a window of the
-    /// file as the window is long, its pages are dropped from this process; reading them again is allowed. By windows,
-    /// since each drop interrupts every core. From any thread.
+    /// Says that `part` (a part of bytes()) was read to its end. Each time that another 64 MiB were released, or all of
+    /// it at once, every page of the file is dropped from this process: also those that somebody glanced at in between,
+    /// and those being read, which come back at once. Seldom, since each drop interrupts every core. From any thread.
     void release(std::span<const std::byte> part) const;
 
     /// Says that `part` will be read soon, so that it is fetched meanwhile: for places far apart, whose fetching would
@@ -59,8 +59,8 @@ private:
     const std::byte *m_data = nullptr;
     std::size_t m_size = 0;
     std::unique_ptr<MappingGuard> m_guard;
-    static constexpr std::size_t windowSize = 2 << 20;
-    mutable std::vector<std::atomic<std::ptrdiff_t>> m_released; ///< bytes, by window
+    static constexpr std::size_t mostKept = 64 << 20;
+    mutable std::atomic<std::size_t> m_released = 0; ///< bytes, in all
 };
 
 /// As the file at a path is now; throws Error when there is none.

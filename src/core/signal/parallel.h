@@ -1,12 +1,12 @@
 #pragma once
 
+#include "core_loop.h"
 #include "progress.h"
 #include "time_axis.h"
 
 #include <algorithm>
 #include <cstdint>
 #include <span>
-#include <tbb/parallel_for.h>
 #include <vector>
 
 namespace fulvex {
@@ -21,7 +21,7 @@ std::vector<Part> inChunks(SampleRange range, std::int64_t chunk, Progress &prog
     const std::int64_t chunks = (range.size() + chunk - 1) / chunk;
     std::vector<Part> parts(static_cast<std::size_t>(chunks));
     progress.expect(double(range.size()));
-    tbb::parallel_for(std::int64_t(0), chunks, [&](std::int64_t index) {
+    onAllCores(chunks, [&](std::int64_t index) {
         const SampleRange mine{range.first + index * chunk, std::min(range.last, range.first + (index + 1) * chunk)};
         work(mine, parts[std::size_t(index)]);
         progress.advance(double(mine.size()));

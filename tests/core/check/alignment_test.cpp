@@ -49,12 +49,13 @@ SourcePtr later(const std::vector<double> &volts, std::size_t by, double gain = 
 
 TEST(CrossCorrelation, IsTheSumOfProductsAtEveryLag)
 {
+    Progress progress;
     for (const std::size_t n : {1u, 2u, 3u, 17u, 64u}) {
         test::Gaussian random(n);
         std::vector<double> a(n), b(n);
         for (double &v : a) v = random();
         for (double &v : b) v = random();
-        const std::vector<double> sums = crossCorrelation(a, b);
+        const std::vector<double> sums = crossCorrelation(a, b, progress);
         ASSERT_EQ(sums.size(), 2 * n - 1);
         for (std::ptrdiff_t lag = -std::ptrdiff_t(n) + 1; lag < std::ptrdiff_t(n); ++lag) {
             double sum = 0;

@@ -260,3 +260,15 @@ TEST(PairCheck, ChannelsThatAreNoPairAreLeftAlone)
     EXPECT_FALSE(matchLegs(p, other, progress));
     EXPECT_FALSE(matchLegs(p, channelOf(std::vector<double>(1000, 0.0), 1e-4, 1e-10), progress));
 }
+
+TEST(CaptureCheck, ExtremesOneStepApartAreCounted)
+{
+    const double next = std::nextafter(1.0, 2.0);
+    std::vector<double> volts(1000, 1.0);
+    for (std::size_t i = 500; i < 700; ++i) volts[i] = next;
+    Progress progress;
+    const ExtremeRuns runs = extremeRuns(*makeMemorySource(volts, 1e-9), 1.0, next, progress);
+    EXPECT_EQ(runs.atMinimum, 800);
+    EXPECT_EQ(runs.atMaximum, 200);
+    EXPECT_EQ(runs.firstAtMaximum, 500);
+}
