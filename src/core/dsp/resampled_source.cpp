@@ -3,6 +3,7 @@
 #include "sinc_kernel.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 
@@ -57,14 +58,44 @@ public:
     double readEffort() const override { return 1 + m_source->readEffort(); }
     void release(SampleRange range) const override
     {
-        const auto clamp = [&](double p) {
-            return std::clamp<std::int64_t>(std::int64_t(p), 0, m_source->axis().count);
-        };
+        const auto clamp = [&](double p) { return std::int64_t(std::clamp(p, 0.0, double(m_source->axis().count))); };
         m_source->release({clamp(position(range.first)), clamp(position(range.last))});
     }
     void read(std::int64_t first, std::span<double> out) const override
     {
-        if (out.empty()) return;
+        const SampleRange held = heldBySource({first, first + std::int64_t(out.size())});
+        std::fill(out.begin(), out.end(), nan);
+        if (held.size() == 0) return;
+        out = out.subspan(std::size_t(held.first - first), std::size_t(held.size()));
+        constexpr double sparse = SincKernel::taps; // from here on reading all between is more than is used
+        if (m_step < sparse) return readTogether(held.first, out);
+        std::array<double, SincKernel::taps> samples;
+        for (std::size_t i = 0; i < out.size(); ++i) {
+            const double at = position(held.first + std::int64_t(i));
+            const auto left = std::int64_t(std::floor(at));
+            readBeyond(*m_source, left - SincKernel::before, samples);
+            out[i] = between(samples.data(), left, at);
+        }
+    }
+
+private:
+    static constexpr int phases = 1024; ///< between rows the weights are interpolated: below 2e-6 of the amplitude
+    double position(std::int64_t index) const { return m_first + m_step * double(index); }
+    /// Those of a range of samples that lie within the source's.
+    SampleRange heldBySource(SampleRange range) const
+    {
+        const double last = double(m_source->axis().count - 1) + 1e-9;
+        const auto within = [&](double index) {
+            return std::int64_t(std::clamp(index, double(range.first), double(range.last)));
+        };
+        SampleRange held{within(std::floor((-1e-9 - m_first) / m_step)),
+                         within(std::ceil((last - m_first) / m_step) + 1)};
+        while (held.size() && position(held.first) < -1e-9) ++held.first; // one or two, by rounding
+        while (held.size() && position(held.last - 1) > last) --held.last;
+        return held;
+    }
+    void readTogether(std::int64_t first, std::span<double> out) const
+    {
         const auto left = std::int64_t(std::floor(position(first)));
         const auto right = std::int64_t(std::floor(position(first + std::int64_t(out.size()) - 1)));
         std::vector<double> samples(std::size_t(right - left) + SincKernel::taps);
@@ -78,16 +109,7 @@ public:
             for (std::size_t i = 0; i < out.size(); ++i)
                 out[i] = between(samples.data(), left, position(first + std::int64_t(i)));
         }
-        const double lastPosition = double(m_source->axis().count - 1) + 1e-9;
-        for (std::size_t i = 0; i < out.size(); ++i) {
-            const double p = position(first + std::int64_t(i));
-            if (p < -1e-9 || p > lastPosition) out[i] = nan;
-        }
     }
-
-private:
-    static constexpr int phases = 1024; ///< between rows the weights are interpolated: below 2e-6 of the amplitude
-    double position(std::int64_t index) const { return m_first + m_step * double(index); }
     double between(const double *samples, std::int64_t left, double position) const
     {
         const double whole = std::floor(position), phase = (position - whole) * phases;
@@ -173,8 +195,12 @@ TimeAxis commonAxis(const std::vector<TimeAxis> &axes)
     }
     first = std::ceil(first - 1e-6);
     last = std::floor(last + 1e-6);
+    if (last < first) { // however far apart they are
+        common.count = 0;
+        return common;
+    }
     common.shift += first * common.interval;
-    common.count = std::max<std::int64_t>(0, std::int64_t(last - first) + 1);
+    common.count = std::int64_t(last - first) + 1;
     return common;
 }
 

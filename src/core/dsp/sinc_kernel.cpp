@@ -1,5 +1,6 @@
 #include "sinc_kernel.h"
 
+#include "same_everywhere.h"
 #include "widest_vectors.h"
 
 #include <algorithm>
@@ -16,9 +17,9 @@ SincKernel::Row SincKernel::row(double fraction)
     for (int i = 0; i < taps; ++i) {
         const double distance = double(i - before) - fraction;
         const double inside = 1 - distance * distance / (half * half);
-        const double window = inside > 0 ? std::cyl_bessel_i(0, beta * std::sqrt(inside)) : 0;
+        const double window = inside > 0 ? besselI0(beta * std::sqrt(inside)) : 0;
         const double angle = std::numbers::pi * distance;
-        weights[std::size_t(i)] = window * (distance == 0 ? 1 : std::sin(angle) / angle);
+        weights[std::size_t(i)] = window * (distance == 0 ? 1 : sinCosPi(distance).first / angle);
         sum += weights[std::size_t(i)];
     }
     for (double &weight : weights) weight /= sum;

@@ -53,7 +53,8 @@ EdgeList findLinearEdges(const SampleSource &source, SampleRange range, Crossing
     EdgeList all;
     all.positions.resize(count);
     all.flags.resize(count);
-    tbb::parallel_for(std::size_t(0), parts.size(), [&](std::size_t i) {
+    onAllCores(std::int64_t(parts.size()), [&](std::int64_t index) {
+        const auto i = std::size_t(index);
         const Joint &joint = joints[i];
         std::size_t at = joint.start;
         if (joint.first) {
@@ -88,10 +89,7 @@ EdgeList findEdges(const SampleSource &source, SampleRange range, const Referenc
         const auto first = std::size_t(mine.first), length = std::size_t(mine.size());
         refineCrossings(window, levels.mid, std::span(edges.positions).subspan(first, length),
                         std::span<const std::uint8_t>(edges.flags).subspan(first, length));
-        if (mine.size()) {
-            const auto at = [&](std::int64_t edge) { return std::int64_t(edges.positions[std::size_t(edge)]); };
-            source.release({at(mine.first), at(mine.last - 1)});
-        }
+        source.release(edges.samplesOf(mine));
     });
     return edges;
 }

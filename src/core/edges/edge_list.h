@@ -1,5 +1,7 @@
 #pragma once
 
+#include "time_axis.h"
+
 #include <cstdint>
 #include <vector>
 
@@ -14,6 +16,12 @@ struct EdgeList {
     std::size_t size() const { return positions.size(); }
     bool isRising(std::size_t edge) const { return flags[edge] & rising; }
     bool isAfterGap(std::size_t edge) const { return flags[edge] & afterGap; }
+    /// The samples from the first to the last edge of some.
+    SampleRange samplesOf(SampleRange some) const
+    {
+        if (some.size() == 0) return {};
+        return {std::int64_t(positions[std::size_t(some.first)]), std::int64_t(positions[std::size_t(some.last - 1)])};
+    }
 };
 
 enum class EdgeChoice { rising, falling, both };

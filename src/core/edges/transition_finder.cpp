@@ -73,6 +73,7 @@ std::vector<Transition> findTransitions(const SampleSource &source, SampleRange 
                 }
                 part.push_back(*found);
             }
+            source.release(edges.samplesOf(mine));
         });
     std::vector<Transition> all;
     for (const Part &part : parts) all.insert(all.end(), part.begin(), part.end());

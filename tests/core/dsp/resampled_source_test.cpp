@@ -1,6 +1,7 @@
 #include "resampled_source.h"
 #include "sinc_kernel.h"
 
+#include <bit>
 #include <cmath>
 #include <numbers>
 
@@ -67,18 +68,43 @@ TEST(Resampled, BeyondItsEndsThereAreGaps)
     EXPECT_TRUE(std::isnan(found[102]));
 }
 
+TEST(Resampled, OntoAMuchCoarserOrFinerGridNoMoreIsReadThanIsUsed)
+{
+    const SourcePtr source = makeMemorySource(sine(0.1, 100000), 1);
+    for (const double step : {23.7, 24.0, 1234.5678, 60000.0}) {
+        const auto count = std::int64_t(99000 / step) + 1;
+        const std::vector<double> found = all(*resampled(source, {500.25, step, count}));
+        for (std::size_t i = 0; i < found.size(); ++i)
+            ASSERT_NEAR(found[i], std::sin(2 * std::numbers::pi * 0.1 * (500.25 + step * double(i)) + 0.3), 2e-4)
+                << step;
+    }
+    // Grids that have nothing, or one instant, to do with it.
+    for (const TimeAxis &axis :
+         {TimeAxis{-1e12 - 7, 1e9, 5000}, TimeAxis{1e12, 1e9, 5000}, TimeAxis{-1e12, 1e27, 5000}}) {
+        for (const double value : all(*resampled(source, axis))) ASSERT_TRUE(std::isnan(value));
+    }
+    const std::vector<double> close = all(*resampled(source, {50, 1e-18, 5000})); // all at sample 50
+    for (const double value : close) ASSERT_NEAR(value, sine(0.1, 51)[50], 1e-9);
+    const std::vector<double> once = all(*resampled(source, {-1e9, 1e9, 3}));
+    EXPECT_TRUE(std::isnan(once[0]) && std::isnan(once[2]));
+    EXPECT_NEAR(once[1], sine(0.1, 1)[0], 1e-9);
+}
+
 TEST(Resampled, ReadsTheSameInAnyPieces)
 {
     const SourcePtr shifted = resampled(makeMemorySource(sine(0.21, 3000), 1), {10.4, 1, 2500});
+    const SourcePtr coarser = resampled(makeMemorySource(sine(0.21, 90000), 1), {-20.4, 30.1, 3000});
     const SourcePtr finer = upsampled(makeMemorySource(sine(0.21, 3000), 1), 3);
-    for (const SourcePtr &source : {shifted, finer}) {
+    for (const SourcePtr &source : {shifted, coarser, finer}) {
         const std::vector<double> whole = all(*source);
         for (const std::int64_t piece : {1, 2, 7, 64, 1000}) {
             std::vector<double> part(static_cast<std::size_t>(piece));
             for (std::int64_t first = 0; first + piece <= std::int64_t(whole.size()); first += 3 * piece + 1) {
                 source->read(first, part);
                 for (std::int64_t i = 0; i < piece; ++i)
-                    ASSERT_EQ(part[std::size_t(i)], whole[std::size_t(first + i)]) << piece;
+                    ASSERT_EQ(std::bit_cast<std::uint64_t>(part[std::size_t(i)]),
+                              std::bit_cast<std::uint64_t>(whole[std::size_t(first + i)]))
+                        << piece;
             }
         }
     }
@@ -102,4 +128,6 @@ TEST(CommonAxis, IsTheFirstGridOverTheSpanOfAll)
     EXPECT_EQ(axis.interval, 1);
     EXPECT_EQ(axis.count, 71); // 3 … 73, where the third ends
     EXPECT_EQ(commonAxis({{0, 1, 10}, {20, 1, 10}}).count, 0);
+    EXPECT_EQ(commonAxis({{0, 1e-18, 10}, {1e12, 1, 10}}).count, 0);
+    EXPECT_EQ(commonAxis({{0, 1e-18, 10}, {-1e12, 1, 10}}).count, 0);
 }
