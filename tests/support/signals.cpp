@@ -104,6 +104,11 @@ double meanOf(const std::vector<double> &values)
     return sum / double(values.size());
 }
 
+std::string bytesOf(const std::vector<double> &values)
+{
+    return {reinterpret_cast<const char *>(values.data()), values.size() * sizeof(double)};
+}
+
 double rmsOf(const std::vector<double> &values)
 {
     double sum = 0;

@@ -52,6 +52,9 @@ Data makeData(const DataSpec &spec);
 /// the middle exactly at its boundary (no data-dependent jitter).
 Data makeBandLimitedData(double samplesPerUi, std::int64_t unitIntervals, std::uint64_t seed);
 
+/// As they lie in a file of 64-bit floats.
+std::string bytesOf(const std::vector<double> &values);
+
 double rmsOf(const std::vector<double> &values);
 double meanOf(const std::vector<double> &values);
 

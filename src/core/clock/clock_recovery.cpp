@@ -1,11 +1,13 @@
 #include "clock_recovery.h"
 
+#include "core_loop.h"
+#include "same_everywhere.h"
+
 #include <algorithm>
 #include <cassert>
 #include <cmath>
 #include <complex>
 #include <numbers>
-#include <tbb/parallel_for.h>
 #include <tuple>
 
 namespace fulvex {
@@ -128,7 +130,8 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
     const double rate = 1 / (base * axis.interval), corner = rule.bandwidth / rate;
     assert(corner <= highestCorner * (1 + 1e-9));
     LoopRule warped = rule;
-    warped.bandwidth = std::tan(std::numbers::pi * corner) / std::numbers::pi;
+    const auto [sine, cosine] = sinCosPi(corner);
+    warped.bandwidth = sine / cosine / std::numbers::pi;
     const double wn = warped.naturalFrequency();
     const double g = rule.order == 1 ? wn : 2 * rule.damping * wn, k = rule.order == 1 ? 0 : wn * wn;
     const Loop loop(g, k, progress);
@@ -166,7 +169,8 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
         chunks[index] = {state, follow(first, std::min(edges->size(), first + perChunk), state, followed.data())};
     };
     if (sideBySide) {
-        tbb::parallel_for(std::size_t(0), chunks.size(), [&](std::size_t index) {
+        onAllCores(std::int64_t(chunks.size()), [&](std::int64_t at) {
+            const auto index = std::size_t(at);
             const std::size_t first = index * perChunk;
             std::size_t warm = first;
             while (warm > 0 && double(timing->numbers[first] - timing->numbers[warm]) < forget)

@@ -1,6 +1,7 @@
 #include "symbol_timing.h"
 
 #include "parallel.h"
+#include "same_everywhere.h"
 
 #include <algorithm>
 #include <cmath>
@@ -61,7 +62,7 @@ double commonDivisor(const std::vector<double> &intervals)
     double best = -1;
     for (double period = 1.4 * shortest; period > 0.24 * shortest; period *= 0.997) {
         double sum = 0;
-        for (const double d : used) sum += std::cos(turn * d / period);
+        for (const double d : used) sum += sinCosPi(2 * d / period).second;
         scores.emplace_back(period, sum / double(used.size()));
         best = std::max(best, scores.back().second);
     }
@@ -73,12 +74,16 @@ double commonDivisor(const std::vector<double> &intervals)
     return shortest;
 }
 
+/// The sum of all edges as arrows that turn once a period from the first one on.
 std::complex<double> resonance(const EdgeList &edges, std::size_t count, double period)
 {
-    std::complex<double> sum = 0;
-    for (std::size_t i = 0; i < count; ++i)
-        sum += std::polar(1.0, turn * (edges.positions[i] - edges.positions[0]) / period);
-    return sum;
+    double along = 0, across = 0;
+    for (std::size_t i = 0; i < count; ++i) {
+        const auto [sine, cosine] = sinCosPi(2 * (edges.positions[i] - edges.positions[0]) / period);
+        across += sine;
+        along += cosine;
+    }
+    return {along, across};
 }
 
 /// The period near `period` at which the first `count` edges resonate best; `slack` is how far it may be off, relative.
@@ -90,8 +95,9 @@ double resonantPeriod(const EdgeList &edges, std::size_t count, double period, d
     const auto at = [&](double step) { return period * (1 + reach * step / steps); };
     int best = 0;
     double values[2 * steps + 1];
-    tbb::parallel_for(-steps, steps + 1,
-                      [&](int step) { values[step + steps] = std::abs(resonance(edges, count, at(step))); });
+    onAllCores(2 * steps + 1, [&](std::int64_t i) {
+        values[i] = std::sqrt(std::norm(resonance(edges, count, at(double(i - steps)))));
+    });
     for (int step = -steps; step <= steps; ++step) {
         if (values[step + steps] > values[best + steps]) best = step;
     }
@@ -266,6 +272,9 @@ SymbolTiming findSymbolTiming(const EdgeList &edges, std::optional<double> expec
         if (intervals.size() < 3) return without("too few crossings between gaps to find a symbol rate");
         const auto clock = halfPeriodOfClock(intervals);
         period = clock ? *clock : commonDivisor(intervals);
+        if (!(period > 0))
+            return without(
+                "most crossings lie on one another: no symbol rate follows from them; give the clock a rate");
     }
     for (std::size_t count = 12; count < 16384; count *= 3) { // from where 1 % is a fraction of an interval
         const std::size_t used = std::min(count, edges.size());

@@ -26,7 +26,7 @@ void Clock::finish()
     m_shift = std::int64_t(std::ceil(unitIntervalAt(0) - 1e-9));
     m_unitIntervals =
         std::max<std::int64_t>(0, std::int64_t(std::floor(unitIntervalAt(double(m_axis.count - 1)) + 1e-9)));
-    const double settled = unitIntervalAt(m_settleTime / m_axis.interval);
+    const double settled = unitIntervalAt(std::min(m_settleTime / m_axis.interval, 2 * double(m_axis.count)));
     m_firstSettled = m_settleTime > 0 ? std::max<std::int64_t>(0, std::int64_t(std::ceil(settled))) : 0;
 }
 

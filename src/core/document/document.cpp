@@ -274,7 +274,8 @@ void checkClocks(const Document &document, const AllIds &ids)
         if (clock.rate) needsPositive(*clock.rate, where + ".rate", "Bd");
         if (clock.method == "pll") {
             needsPositive(clock.bandwidth, where + ".bandwidth", "Hz");
-            needsPositive(clock.damping, where + ".damping", "1, usually 0.7071");
+            if (!(clock.damping >= 0.01 && clock.damping <= 1000))
+                throw Error(where + ".damping", "is not within 0.01 … 1000", "usually it is 0.7071");
             if (clock.order != 1 && clock.order != 2)
                 throw Error(where + ".order", "is " + std::to_string(clock.order), "use 1 or 2");
         }

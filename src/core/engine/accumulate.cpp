@@ -38,6 +38,8 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
             std::shared_ptr<const Clock> clock() override { throw Unmeasurable{}; }
             double rateUncertainty() override { throw Unmeasurable{}; }
             bool inRegion(double) override { return true; }
+            Progress none;
+            Progress &progress() override { return none; }
             EyeQuantities eye() override { return {*from->fold, from->crossings.get(), from->unitInterval}; }
         } inputs;
         inputs.of = &entry;

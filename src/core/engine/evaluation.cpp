@@ -377,10 +377,11 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
     node.first = by.clock->firstSettled();
     node.last = by.clock->unitIntervals();
     if (const RegionEntry *region = findEntry(m_document.regions, entry.region)) {
-        node.first = std::max(
-            node.first, std::int64_t(std::ceil(by.clock->unitIntervalAt(by.clock->axis().positionOf(region->start)))));
-        node.last = std::min(
-            node.last, std::int64_t(std::floor(by.clock->unitIntervalAt(by.clock->axis().positionOf(region->stop)))));
+        const auto unitIntervalAt = [&](double time) { // a region may lie anywhere
+            return std::clamp(by.clock->unitIntervalAt(by.clock->axis().positionOf(time)), -1.0, double(node.last) + 1);
+        };
+        node.first = std::max(node.first, std::int64_t(std::ceil(unitIntervalAt(region->start))));
+        node.last = std::min(node.last, std::int64_t(std::floor(unitIntervalAt(region->stop))));
     }
     if (node.first >= node.last)
         throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture "

@@ -68,6 +68,7 @@ public:
         noteRegion();
         return node.clock;
     }
+    Progress &progress() override { return m_evaluation.progress(); }
     double rateUncertainty() override { return m_evaluation.clock(m_entry.clock).rateUncertainty; }
     EyeQuantities eye() override
     {

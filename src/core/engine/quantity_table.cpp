@@ -138,7 +138,7 @@ Measured slewFalling(In in)
 
 Population allPeriods(In in)
 {
-    return periods(*in.edges(), in.axis(), in.edge(EdgeChoice::rising));
+    return periods(*in.edges(), in.axis(), in.edge(EdgeChoice::rising), in.progress());
 }
 Measured period(In in)
 {
@@ -150,15 +150,17 @@ Measured frequency(In in)
 }
 Measured positiveWidth(In in)
 {
-    return orReason(widths(*in.edges(), in.axis(), true), wants(in, "a pulse needs a rising and a falling edge"));
+    return orReason(widths(*in.edges(), in.axis(), true, in.progress()),
+                    wants(in, "a pulse needs a rising and a falling edge"));
 }
 Measured negativeWidth(In in)
 {
-    return orReason(widths(*in.edges(), in.axis(), false), wants(in, "a pulse needs a falling and a rising edge"));
+    return orReason(widths(*in.edges(), in.axis(), false, in.progress()),
+                    wants(in, "a pulse needs a falling and a rising edge"));
 }
 Measured dutyCycle(In in)
 {
-    return orReason(dutyCycles(*in.edges(), in.axis()), wants(in, "a duty cycle needs a whole period"));
+    return orReason(dutyCycles(*in.edges(), in.axis(), in.progress()), wants(in, "a duty cycle needs a whole period"));
 }
 Measured edgeCount(In in)
 {
@@ -176,7 +178,7 @@ Measured symbolRate(In in)
 Measured timeIntervalError(In in)
 {
     return orReason(
-        onlyInRegion(in, timeIntervalErrors(*in.clock(), in.edge(EdgeChoice::both))),
+        onlyInRegion(in, timeIntervalErrors(*in.clock(), in.edge(EdgeChoice::both), in.progress())),
         "no edge lies in the region after the clock has settled: widen the region, or raise the loop's bandwidth");
 }
 /// Periods of the clock's source where a clock is named, of the source's own edges otherwise.
@@ -184,7 +186,7 @@ Population periodsByClock(In in)
 {
     if (in.entry().clock.empty()) return allPeriods(in);
     const auto clock = in.clock();
-    return onlyInRegion(in, periods(clock->edges(), clock->axis(), in.edge(EdgeChoice::rising)));
+    return onlyInRegion(in, periods(clock->edges(), clock->axis(), in.edge(EdgeChoice::rising), in.progress()));
 }
 Measured periodJitter(In in)
 {

@@ -35,6 +35,7 @@ public:
     virtual std::shared_ptr<const Clock> clock() = 0;
     virtual double rateUncertainty() = 0; ///< of clock()
     virtual EyeQuantities eye() = 0;
+    virtual Progress &progress() = 0;
     /// Whether a sample position of axis() lies in the region.
     virtual bool inRegion(double position) = 0;
     /// The entry's "edge", or the quantity's own default.

@@ -86,10 +86,21 @@ static void makeReadable(Capture &capture)
     for (ReadFact &fact : capture.facts) readable(fact.value);
 }
 
+/// Also of a reading that no document holds yet.
+static void checkOptions(const ImportOptions &options, const std::string &file)
+{
+    if (options.headerBytes.value_or(0) < 0)
+        throw Error(file, "is to be read from before its first byte", "give \"header_bytes\" of 0 or more");
+    if (options.interleave && (*options.interleave < 1 || *options.interleave > int(mostColumns)))
+        throw Error(file, "cannot hold " + std::to_string(*options.interleave) + " channels in turn",
+                    "give \"interleave\" within 1 … " + std::to_string(mostColumns));
+}
+
 Capture readCapture(const std::filesystem::path &path, const ImportOptions &options, Progress &progress)
 {
     const auto file = MappedFile::open(path);
     if (file->bytes().empty()) throw Error(path.string(), "is empty (0 bytes)", "check that the export finished");
+    checkOptions(options, path.string());
     const CaptureFormat &format = formatOf(*file, options);
     const auto checkFile = [](const MappedFile &one) {
         if (const std::string why = one.disturbance(); !why.empty())

@@ -33,15 +33,17 @@ void writeCsv(const std::filesystem::path &path, std::span<const WrittenChannel>
 {
     AtomicFile file(path);
     const TimeAxis axis = writtenAxis(channels, range);
+    TimeAxis told = axis;
+    if (!axis.isFine()) told.start = told.shift = 0; // beside so far a start the times would be rounded to each other
     std::string text = "# sample interval (s): ";
     append(text, axis.interval);
     append(text += "\n# start (s): ", axis.start);
-    text += "\ntime (s)";
+    text += axis.isFine() ? "\ntime (s)" : "\ntime from start (s)";
     for (const WrittenChannel &channel : channels) text += "," + title(channel);
     text += "\n";
     interleavedBlocks(channels, range, progress, [&](std::int64_t first, std::span<const double> block) {
         for (std::size_t i = 0; i < block.size(); i += channels.size()) {
-            append(text, axis.timeOf(double(first - range.first) + double(i / channels.size())));
+            append(text, told.timeOf(double(first - range.first) + double(i / channels.size())));
             for (std::size_t channel = 0; channel < channels.size(); ++channel) append(text += ',', block[i + channel]);
             text += '\n';
         }

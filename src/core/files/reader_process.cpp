@@ -66,7 +66,7 @@ public:
         posix_spawn_file_actions_destroy(&actions);
         if (failure)
             throw Error(words[0], std::string("cannot be started: ") + std::strerror(failure), "install Fulvex again");
-#ifndef __SANITIZE_ADDRESS__
+#if !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__) // which lay out memory of their own
         const rlimit space{rlim_t(memory), rlim_t(memory)};
         ::prlimit(m_id, RLIMIT_AS, &space, nullptr);
         ::prlimit(m_id, RLIMIT_FSIZE, &space, nullptr); // of the shelf

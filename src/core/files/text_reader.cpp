@@ -211,8 +211,12 @@ void takeStatedTimes(const TextDialect &dialect, bool timed, Capture &capture)
                                       quantityText(*dialect.interval, "s", {}, 6) + ", its times one of " +
                                       quantityText(capture.axis.interval, "s", {}, 6) + ": the times are used");
     }
-    if (dialect.start && std::abs(*dialect.start - capture.axis.start) < 1e-6 * span)
-        capture.axis.start = *dialect.start;
+    if (!dialect.start) return;
+    TimeAxis stated = capture.axis;
+    stated.start = *dialect.start;
+    // Times that count from a start too far off for their digits, as our own text tables have them.
+    const bool fromThere = capture.axis.start == 0 && !stated.isFine();
+    if (fromThere || std::abs(*dialect.start - capture.axis.start) < 1e-6 * span) capture.axis = stated;
 }
 
 /// UTF-16 as its byte order mark tells, as UTF-8; nothing for text that is bytes already.

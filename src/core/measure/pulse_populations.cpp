@@ -4,11 +4,18 @@ namespace fulvex {
 
 namespace {
 
+/// Looks now and then whether the work is still wanted.
+void glance(Progress &progress, std::size_t edge)
+{
+    if (edge % 65536 == 0) progress.advance(0);
+}
+
 /// Calls `use(from, to)` for each pair of an edge and its `ahead`-th follower without a gap between them.
 template <typename Use>
-void forSpans(const EdgeList &edges, std::size_t ahead, Use &&use)
+void forSpans(const EdgeList &edges, std::size_t ahead, Progress &progress, Use &&use)
 {
     for (std::size_t from = 0; from + ahead < edges.size(); ++from) {
+        glance(progress, from);
         bool whole = true;
         for (std::size_t i = from + 1; i <= from + ahead; ++i) whole &= !edges.isAfterGap(i);
         if (whole) use(from, from + ahead);
@@ -17,11 +24,11 @@ void forSpans(const EdgeList &edges, std::size_t ahead, Use &&use)
 
 } // namespace
 
-Population periods(const EdgeList &edges, const TimeAxis &axis, EdgeChoice edge)
+Population periods(const EdgeList &edges, const TimeAxis &axis, EdgeChoice edge, Progress &progress)
 {
     Population found(axis);
     found.reserve(edges.size() / 2);
-    forSpans(edges, 2, [&](std::size_t from, std::size_t to) {
+    forSpans(edges, 2, progress, [&](std::size_t from, std::size_t to) {
         if (!chosen(edge, edges.isRising(from))) return;
         const double period = edges.positions[to] - edges.positions[from];
         found.add(edges.positions[from], period, period * axis.interval);
@@ -29,11 +36,11 @@ Population periods(const EdgeList &edges, const TimeAxis &axis, EdgeChoice edge)
     return found;
 }
 
-Population widths(const EdgeList &edges, const TimeAxis &axis, bool positive)
+Population widths(const EdgeList &edges, const TimeAxis &axis, bool positive, Progress &progress)
 {
     Population found(axis);
     found.reserve(edges.size() / 2);
-    forSpans(edges, 1, [&](std::size_t from, std::size_t to) {
+    forSpans(edges, 1, progress, [&](std::size_t from, std::size_t to) {
         if (edges.isRising(from) != positive) return;
         const double width = edges.positions[to] - edges.positions[from];
         found.add(edges.positions[from], width, width * axis.interval);
@@ -41,11 +48,11 @@ Population widths(const EdgeList &edges, const TimeAxis &axis, bool positive)
     return found;
 }
 
-Population dutyCycles(const EdgeList &edges, const TimeAxis &axis)
+Population dutyCycles(const EdgeList &edges, const TimeAxis &axis, Progress &progress)
 {
     Population found(axis);
     found.reserve(edges.size() / 2);
-    forSpans(edges, 2, [&](std::size_t from, std::size_t to) {
+    forSpans(edges, 2, progress, [&](std::size_t from, std::size_t to) {
         if (!edges.isRising(from)) return;
         const double period = edges.positions[to] - edges.positions[from];
         found.add(edges.positions[from], period, 100 * (edges.positions[from + 1] - edges.positions[from]) / period);
@@ -97,13 +104,14 @@ Population slewRates(const std::vector<Transition> &transitions, const TimeAxis 
     return found;
 }
 
-Population timeIntervalErrors(const Clock &clock, EdgeChoice edge)
+Population timeIntervalErrors(const Clock &clock, EdgeChoice edge, Progress &progress)
 {
     Population found(clock.axis());
     const EdgeList &edges = clock.edges();
     const double unit = clock.period() * clock.axis().interval;
     found.reserve(edges.size());
     for (std::size_t i = 0; i < edges.size(); ++i) {
+        glance(progress, i);
         if (!chosen(edge, edges.isRising(i)) || clock.numberOf(i) < clock.firstSettled()) continue;
         found.add(edges.positions[i], 0, clock.errorAt(i) * unit);
     }

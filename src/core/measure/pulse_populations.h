@@ -2,19 +2,22 @@
 
 #include "edge_list.h"
 #include "population.h"
+#include "progress.h"
 #include "time_axis.h"
 #include "transition_finder.h"
 #include "unit_interval_clock.h"
 
 namespace fulvex {
 
+/// A cancel of `progress` ends each of these with Cancelled.
+
 /// From each chosen edge to the next of the same direction, in s. Nothing reaches across a gap.
 /// Source: IEEE Std 181, waveform period; JEDEC JESD65, cycle period.
-Population periods(const EdgeList &edges, const TimeAxis &axis, EdgeChoice edge);
+Population periods(const EdgeList &edges, const TimeAxis &axis, EdgeChoice edge, Progress &progress);
 /// From rising (positive) or falling edges to the next edge of the other direction, in s.
-Population widths(const EdgeList &edges, const TimeAxis &axis, bool positive);
+Population widths(const EdgeList &edges, const TimeAxis &axis, bool positive, Progress &progress);
 /// Width of the positive pulse over the period, from rising edge to rising edge, in %.
-Population dutyCycles(const EdgeList &edges, const TimeAxis &axis);
+Population dutyCycles(const EdgeList &edges, const TimeAxis &axis, Progress &progress);
 /// The same occurrences with 1 / value.
 Population reciprocal(Population population);
 /// Each value minus the mean of all. Source: JEDEC JESD65, period jitter.
@@ -26,6 +29,6 @@ Population transitionTimes(const std::vector<Transition> &transitions, const Tim
 /// Level difference over duration, in V/s; negative for falling ones.
 Population slewRates(const std::vector<Transition> &transitions, const TimeAxis &axis, double levelDifference);
 /// Instant minus clock instant for every edge from the clock's settling on, in s; late is positive.
-Population timeIntervalErrors(const Clock &clock, EdgeChoice edge);
+Population timeIntervalErrors(const Clock &clock, EdgeChoice edge, Progress &progress);
 
 } // namespace fulvex

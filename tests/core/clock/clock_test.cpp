@@ -125,6 +125,9 @@ TEST(SymbolTiming, TooFewEdgesSayWhy)
     edges.flags = {1, 0};
     Progress progress;
     EXPECT_THAT(findSymbolTiming(edges, {}, progress).reason, testing::HasSubstr("a clock needs at least 4"));
+    edges.positions.assign(40, 7); // where a region of absurd numbers puts them
+    for (std::size_t i = 2; i < 40; ++i) edges.flags.push_back(i % 2 ? 0 : 1);
+    EXPECT_THAT(findSymbolTiming(edges, {}, progress).reason, testing::HasSubstr("lie on one another"));
 }
 
 TEST(LoopRule, TheBandwidthIsTheMinusThreeDecibelPoint)
@@ -223,5 +226,22 @@ TEST(Clock, MapsBothWaysAndCountsWholeUnitIntervals)
         EXPECT_GE(clock.positionOf(0), -1e-6);
         EXPECT_LT(clock.positionOf(-1), 0);
         EXPECT_EQ(clock.unitIntervals(), 3000); // the record ends half a unit interval after boundary 3000
+    }
+}
+
+/// However narrow, the loop settles after the record at the latest: then nothing is left, and no number is absurd.
+TEST(LoopClock, OneThatNeverSettlesLeavesNothing)
+{
+    Progress progress;
+    test::DataSpec spec;
+    spec.unitIntervals = 3000;
+    const test::Data data = instants(spec);
+    const auto edges = edgesOf(data);
+    const TimeAxis axis{0, 1e-10, std::int64_t(data.volts.size())};
+    for (const double bandwidth : {1.0, 1e-12, 1e-300}) {
+        const Clock clock = loopClock(edges, timingOf(*edges), axis, {}, {2, bandwidth, 0.7071, false}, progress);
+        EXPECT_GT(clock.firstSettled(), 3000) << bandwidth;
+        EXPECT_LT(clock.firstSettled(), 10000) << bandwidth;
+        EXPECT_EQ(clock.unitIntervals(), 3000);
     }
 }

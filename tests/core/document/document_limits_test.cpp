@@ -86,6 +86,19 @@ TEST(DocumentLimits, AbsurdTimesLengthsAndCountsAreTold)
     EXPECT_THAT(said(sheets + "]"), HasSubstr("sheets: holds 2000, more than the 500"));
 }
 
+TEST(DocumentLimits, ALoopsDampingIsOneThatALoopCanHave)
+{
+    const auto with = [](const std::string &damping) {
+        return said(
+            capture +
+            R"("channels": [{"id": "a", "capture": "c"}], "clocks": [{"id": "k", "source": "a", "method": "pll", "bandwidth": 1e6, "damping": )" +
+            damping + "}]");
+    };
+    for (const char *absurd : {"0", "-1", "5e-324", "1e-3", "1e4", "1e300"})
+        EXPECT_THAT(with(absurd), HasSubstr("clocks[0].damping: is not within 0.01")) << absurd;
+    for (const char *usual : {"0.01", "0.7071", "1", "1000"}) EXPECT_EQ(with(usual), "taken") << usual;
+}
+
 TEST(DocumentLimits, TilesWithoutAnIdGetOneAndKeepIt)
 {
     Document document = parseDocument(R"({"fulvex": 1, "sheets": [

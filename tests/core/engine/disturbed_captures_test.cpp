@@ -21,11 +21,6 @@ namespace fs = std::filesystem;
 
 namespace {
 
-std::string bytesOf(const std::vector<double> &values)
-{
-    return {reinterpret_cast<const char *>(values.data()), values.size() * sizeof(double)};
-}
-
 Document documentOver(const std::string &file, const std::string &import)
 {
     return parseDocument(R"({"fulvex": 1, "captures": [{"id": "c", "file": ")" + file + R"(", "import": )" + import +
@@ -47,7 +42,8 @@ constexpr const char *raw = R"({"format": "raw", "sample_type": "f64", "sample_i
 struct DisturbedCaptures : testing::Test {
     Results evaluate(const Document &document, Progress &progress)
     {
-        return engine.evaluate(document, folder.path(), {.pyramids = true, .fingerprints = true, .check = true}, progress);
+        return engine.evaluate(document, folder.path(), {.pyramids = true, .fingerprints = true, .check = true},
+                               progress);
     }
     Results evaluate(const Document &document)
     {
@@ -68,7 +64,8 @@ TEST_F(DisturbedCaptures, OneReplacedDuringRunsIsStatedByItsOwnFingerprintAndLen
 {
     // Three recordings take each other's place without a pause, while results are made.
     std::vector<std::string> contents;
-    for (int i = 0; i < 3; ++i) contents.push_back(bytesOf(std::vector<double>(std::size_t(200'000 + 1000 * i), i + 1.0)));
+    for (int i = 0; i < 3; ++i)
+        contents.push_back(test::bytesOf(std::vector<double>(std::size_t(200'000 + 1000 * i), i + 1.0)));
     folder.write("a.raw", contents[0]);
     const Document document = documentOver("a.raw", raw);
     std::jthread replacing([&](std::stop_token stop) {
@@ -94,13 +91,14 @@ TEST_F(DisturbedCaptures, OneReplacedDuringRunsIsStatedByItsOwnFingerprintAndLen
 
 TEST_F(DisturbedCaptures, OneThatIsWrittenToOrCutMeanwhileIsAnErrorWithAllThatStandsOnIt)
 {
-    const std::string path = folder.write("a.raw", bytesOf(std::vector<double>(1'000'000, 1.0)));
+    const std::string path = folder.write("a.raw", test::bytesOf(std::vector<double>(1'000'000, 1.0)));
     const Document document = documentOver("a.raw", raw);
     for (const bool cut : {false, true}) {
         Engine fresh(FULVEX_SHIPPED_MASKS);
         Progress progress;
         std::jthread disturbing([&](std::stop_token stop) {
-            while (progress.fraction() <= 0 && !stop.stop_requested()) std::this_thread::yield(); // it is opened by then
+            while (progress.fraction() <= 0 && !stop.stop_requested())
+                std::this_thread::yield(); // it is opened by then
             if (cut) {
                 ASSERT_EQ(::truncate(path.c_str(), 4096), 0);
                 return;
@@ -110,7 +108,8 @@ TEST_F(DisturbedCaptures, OneThatIsWrittenToOrCutMeanwhileIsAnErrorWithAllThatSt
             ASSERT_EQ(::pwrite(file, &other, sizeof other, 8 * 999'999), 8);
             ::close(file);
         });
-        const Results results = fresh.evaluate(document, folder.path(), {.fingerprints = true, .check = true}, progress);
+        const Results results =
+            fresh.evaluate(document, folder.path(), {.fingerprints = true, .check = true}, progress);
         EXPECT_THAT(results.captures[0].error, testing::AnyOf(HasSubstr("was written to"), HasSubstr("was cut from")));
         EXPECT_THAT(results.firstError(), HasSubstr("a.raw"));
         for (const Row &row : results.rows) {
@@ -126,22 +125,22 @@ TEST_F(DisturbedCaptures, OneThatIsWrittenToOrCutMeanwhileIsAnErrorWithAllThatSt
 TEST_F(DisturbedCaptures, NewSamplesUnderOldMetadataAreSeen)
 {
     folder.write("a.sigmf-meta", R"({"global": {"core:datatype": "rf64_le", "core:sample_rate": 1e6}})");
-    folder.write("a.sigmf-data", bytesOf({1, 1, 1, 1}));
+    folder.write("a.sigmf-data", test::bytesOf({1, 1, 1, 1}));
     const Document document = documentOver("a.sigmf-meta", "{}");
     EXPECT_EQ(valueOf(evaluate(document), "most"), 1);
     const auto time = fs::last_write_time(folder / "a.sigmf-data");
-    folder.write("a.sigmf-data", bytesOf({2, 2, 2, 2})); // of the same length
-    fs::last_write_time(folder / "a.sigmf-data", time);  // and the same time
+    folder.write("a.sigmf-data", test::bytesOf({2, 2, 2, 2})); // of the same length
+    fs::last_write_time(folder / "a.sigmf-data", time);        // and the same time
     EXPECT_EQ(valueOf(evaluate(document), "most"), 2);
 }
 
 TEST_F(DisturbedCaptures, ACopyThatKeepsItsTimeIsReadAnew)
 {
-    const std::string path = folder.write("a.raw", bytesOf(std::vector<double>(1000, 1.0)));
+    const std::string path = folder.write("a.raw", test::bytesOf(std::vector<double>(1000, 1.0)));
     const Document document = documentOver("a.raw", raw);
     const Results first = evaluate(document);
     const auto time = fs::last_write_time(path);
-    folder.write("other", bytesOf(std::vector<double>(1000, 3.0)));
+    folder.write("other", test::bytesOf(std::vector<double>(1000, 3.0)));
     fs::last_write_time(folder / "other", time);
     fs::rename(folder / "other", path);
     const Results second = evaluate(document);
@@ -151,12 +150,12 @@ TEST_F(DisturbedCaptures, ACopyThatKeepsItsTimeIsReadAnew)
 
 TEST_F(DisturbedCaptures, SamplesThatNoInstrumentMeasuredAreUnmeasurableWithAReason)
 {
-    std::vector<std::vector<double>> absurd{
-        {-1.7e308, 1.7e308}, {0, 1e-310}, {1e200, 2e200}, {-1e160, 0}, {1e-200, 2e-200}, {5e-324, 0}};
+    std::vector<std::vector<double>> absurd{{-1.7e308, 1.7e308}, {0, 1e-310},      {1e200, 2e200},
+                                            {-1e160, 0},         {1e-200, 2e-200}, {5e-324, 0}};
     for (const auto &pair : absurd) {
         std::vector<double> values;
         for (int i = 0; i < 100; ++i) values.insert(values.end(), pair.begin(), pair.end());
-        folder.write("a.raw", bytesOf(values));
+        folder.write("a.raw", test::bytesOf(values));
         Document document = documentOver("a.raw", raw);
         document.clocks.push_back(clockOf("a"));
         document.eyes.push_back({"e", "a", "k", {}});
@@ -185,7 +184,7 @@ TEST_F(DisturbedCaptures, RatesAndCornersThatCannotBeAreRefusedAtOnce)
 {
     test::DataSpec spec;
     spec.unitIntervals = 500;
-    folder.write("a.raw", bytesOf(test::makeData(spec).volts));
+    folder.write("a.raw", test::bytesOf(test::makeData(spec).volts));
     Document document = documentOver("a.raw", raw);
     const auto reason = [&](std::optional<double> rate, double bandwidth) {
         ClockEntry clock = clockOf("a");
@@ -233,9 +232,10 @@ TEST_F(DisturbedCaptures, PicosecondsAreNotLostBesideSecondsSince1970)
     test::DataSpec spec;
     spec.unitIntervals = 2000;
     spec.randomJitter = 0.01;
-    folder.write("a.raw", bytesOf(test::makeData(spec).volts));
+    folder.write("a.raw", test::bytesOf(test::makeData(spec).volts));
     const auto documentAt = [&](double start, double origin) {
-        Document document = documentOver("a.raw", R"({"format": "raw", "sample_type": "f64", "sample_interval": 1e-10})");
+        Document document =
+            documentOver("a.raw", R"({"format": "raw", "sample_type": "f64", "sample_interval": 1e-10})");
         document.captures[0].import.start = start;
         document.timeOrigin = origin;
         document.channels[1] = {"late", "c", 0, 1, 0, 40e-12, {}, {}, {}}; // deskewed by 40 ps

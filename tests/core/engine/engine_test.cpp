@@ -223,23 +223,42 @@ TEST(Engine, AccumulatedRunsAddUp)
     spec.unitIntervals = 2000;
     spec.noise = 0.01;
     spec.edgeSigma = 0.08;
-    Project project(test::makeData(spec).volts);
-    project.document.clocks.push_back(loop("a", 50e6));
-    project.document.eyes.push_back({"eye", "a", "loop", "", "auto"});
-    project.document.masks.push_back({"mask", "eye", "ieee-802.3-1000base-x", 0});
-    project.measure("rise_time", "a");
-    project.measure("amplitude", "a");
-    project.measure("eye_height", "", "", "eye");
-    const Results once = project.evaluate();
-    const Results twice = accumulated({once, once});
-    EXPECT_EQ(twice.rows[0].statistics.count, 2 * once.rows[0].statistics.count);
-    EXPECT_NEAR(*twice.rows[0].statistics.mean, *once.rows[0].statistics.mean, 1e-20);
-    EXPECT_EQ(twice.rows[1].statistics.count, 2);
-    EXPECT_EQ(twice.rows[2].statistics.count, 1);
-    EXPECT_NEAR(*twice.rows[2].statistics.mean, *once.rows[2].statistics.mean, 1e-4);
-    EXPECT_EQ(twice.eyes[0].fold->samples, 2 * once.eyes[0].fold->samples);
-    EXPECT_EQ(twice.masks[0].result->unitIntervals, 2 * once.masks[0].result->unitIntervals);
-    EXPECT_EQ(*twice.masks[0].result->margin, *once.masks[0].result->margin);
+    const auto run = [](const test::DataSpec &of) {
+        Project project(test::makeData(of).volts);
+        project.document.clocks.push_back(loop("a", 50e6));
+        project.document.eyes.push_back({"eye", "a", "loop", "", "auto"});
+        project.document.masks.push_back({"mask", "eye", "ieee-802.3-1000base-x", 0});
+        project.measure("rise_time", "a");
+        project.measure("amplitude", "a");
+        project.measure("eye_height", "", "", "eye");
+        return project.evaluate();
+    };
+    const Results one = run(spec);
+    spec.seed = 2;
+    spec.unitIntervals = 3500;
+    spec.noise = 0.03; // a smaller eye
+    spec.high = 0.5;
+    const Results other = run(spec), both = accumulated({one, other}), turned = accumulated({other, one});
+    const auto mean = [](const Results &of, int row) { return *of.rows[std::size_t(row)].statistics.mean; };
+    const auto count = [](const Results &of) { return of.rows[0].statistics.count; };
+    EXPECT_NE(count(one), count(other));
+    EXPECT_EQ(count(both), count(one) + count(other));
+    EXPECT_NEAR(mean(both, 0),
+                (mean(one, 0) * double(count(one)) + mean(other, 0) * double(count(other))) / double(count(both)),
+                1e-14 * mean(one, 0));
+    EXPECT_EQ(both.rows[0].statistics.max, std::max(one.rows[0].statistics.max, other.rows[0].statistics.max));
+    EXPECT_EQ(both.rows[1].statistics.count, 2); // one number a run
+    EXPECT_EQ(both.rows[1].statistics.min, one.rows[1].statistics.mean);
+    EXPECT_EQ(both.rows[1].statistics.max, other.rows[1].statistics.mean);
+    EXPECT_EQ(both.rows[2].statistics.count, 1); // of the eye of both
+    EXPECT_LT(mean(both, 2), mean(one, 2));
+    EXPECT_EQ(mean(both, 2), mean(turned, 2));
+    EXPECT_EQ(both.eyes[0].fold->samples, one.eyes[0].fold->samples + other.eyes[0].fold->samples);
+    const MaskResult &a = *one.masks[0].result, &b = *other.masks[0].result, &all = *both.masks[0].result;
+    EXPECT_NE(*a.margin, *b.margin);
+    EXPECT_EQ(all.unitIntervals, a.unitIntervals + b.unitIntervals);
+    EXPECT_EQ(all.hits, a.hits + b.hits);
+    EXPECT_EQ(*all.margin, std::min(*a.margin, *b.margin));
 }
 
 /// The demo against the truth that its generator wrote beside it.
@@ -351,4 +370,23 @@ TEST(Engine, LongRecordsAreSketchedThenReadAndThenKept)
     const auto kept = pyramidOf(another, true);
     EXPECT_FALSE(kept->isSketch());
     EXPECT_EQ(kept->whole(), (Extent{5, 127}));
+}
+
+TEST(Engine, AnEyeOfARegionAnywhereIsAnEyeOrAReason)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 2000;
+    Project project(test::makeData(spec).volts);
+    project.document.clocks.push_back(loop("a", 20e6));
+    project.document.eyes.push_back({"eye", "a", "loop", "part", "auto"});
+    project.measure("eye_height", "", "", "eye");
+    const auto with = [&](double start, double stop) {
+        project.document.regions = {{"part", start, stop}};
+        return project.evaluate();
+    };
+    for (const auto &[start, stop] : {std::pair(1e11, 1e12), std::pair(-1e12, -1e11), std::pair(1e-9, 1.1e-9)})
+        EXPECT_THAT(with(start, stop).rows[0].reason, testing::HasSubstr("no whole unit interval")) << start;
+    const Results all = with(-1e12, 1e12);
+    EXPECT_TRUE(all.rows[0].measurable()) << all.rows[0].reason;
+    EXPECT_GT(all.eyes[0].fold->unitIntervals, 1000);
 }

@@ -1,11 +1,16 @@
 // More samples, and more unit intervals, than 32 bits count: right numbers, bounded memory. The samples are made as
 // they are read; a pulse at either end and rest between, so that it is the counting that takes the time.
 
+#include "capture_reader.h"
+#include "channel_check.h"
+#include "channel_source.h"
 #include "clock_recovery.h"
 #include "edge_finder.h"
 #include "mask_test_run.h"
 #include "signals.h"
+#include "temporary_folder.h"
 
+#include <fstream>
 #include <gtest/gtest.h>
 #include <sys/resource.h>
 
@@ -42,7 +47,46 @@ long peakMegabytes()
     return usage.ru_maxrss / 1024;
 }
 
+/// Of mapped files, at present.
+long mappedMegabytes()
+{
+    std::ifstream status("/proc/self/status");
+    for (std::string line; std::getline(status, line);) {
+        if (line.starts_with("RssFile:")) return std::stol(line.substr(8)) / 1024;
+    }
+    return -1;
+}
+
 } // namespace
+
+/// A file of 1 GB whose pages come in large pieces: also passes that glance back before their chunk give them all back.
+TEST(HugeRecord, PassesOverAMappedFileKeepLittleOfIt)
+{
+    const test::TemporaryFolder folder;
+    constexpr std::int64_t samples = 1'000'000'000, block = 1 << 20;
+    const std::string path = folder / "long.raw";
+    std::string bits(std::size_t(block), '\0');
+    for (std::size_t i = 0; i < bits.size(); ++i) bits[i] = (i / 40) % 2 ? 100 : -100;
+    folder.write("long.raw", bits);
+    std::filesystem::resize_file(path, samples);
+    ImportOptions options;
+    options.format = "raw";
+    options.sampleType = SampleType::i8;
+    options.sampleInterval = 1e-9;
+    Progress progress;
+    const Capture capture = readCapture(path, options, progress);
+    const ChannelSource source(capture.columns[0], capture.axis, 1, 0, 0);
+    const SampleRange all{0, samples};
+    const long before = mappedMegabytes();
+    const auto kept = [&] { return mappedMegabytes() - before; };
+    EXPECT_EQ(amplitudeStats(source, all, progress).count, samples);
+    EXPECT_LT(kept(), 130); // twice what is let go of at a time
+    EXPECT_EQ(extremeRuns(source, -100, 100, progress).atMaximum, block / 80 * 40);
+    EXPECT_LT(kept(), 130);
+    const EdgeList edges = findLinearEdges(source, all, crossingLevel(0, 20), progress);
+    EXPECT_EQ(edges.size(), std::size_t(block / 40));
+    EXPECT_LT(kept(), 130);
+}
 
 TEST(HugeRecord, EdgesClockEyeAndMaskCountBeyond32Bits)
 {

@@ -116,6 +116,18 @@ TEST(Raw, AsksForWhatItNeeds)
     options.sampleType = SampleType::i24;
     options.bigEndian = true;
     EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("little-endian only"));
+    options = {.format = "raw", .sampleType = SampleType::i8};
+    for (const int channels : {0, -1, 5000}) {
+        options.interleave = channels;
+        EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("give \"interleave\" within 1"));
+    }
+    options.interleave = 2;
+    for (const std::int64_t header : {std::int64_t(-1), INT64_MIN}) {
+        options.headerBytes = header;
+        EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("\"header_bytes\" of 0 or more"));
+    }
+    options.headerBytes = INT64_MAX;
+    EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("no sample of 2 channels"));
 }
 
 TEST(Raw, ThreeByteSamplesHaveTheirSign)

@@ -173,9 +173,14 @@ TEST_P(RoundTrip, GivesTheSameBits)
     const std::string ending = GetParam();
     const test::TemporaryFolder folder;
     const double interval = ending == ".wav" ? 1.0 / 44100 : 1.25e-10 / 3;
-    for (const SampleRange range : {SampleRange{0, 70000}, SampleRange{2, 9}}) {
+    struct Case {
+        SampleRange range;
+        double start;
+    };
+    for (const auto &[range, start] :
+         {Case{{0, 70000}, 1e-6 / 7}, Case{{2, 9}, 1e-6 / 7}, Case{{0, 500}, 1764057600.25}}) { // the last since 1970
         for (const std::size_t channels : {1u, 2u}) {
-            const auto written = hardChannels(70000, interval, 1e-6 / 7);
+            const auto written = hardChannels(70000, interval, start);
             Progress progress;
             const std::string path = folder / ("file" + ending);
             writeCapture(path, std::span(written).first(channels), range, progress);

@@ -156,9 +156,10 @@ TEST(HostileFiles, KeptInputs)
     static const test::TemporaryFolder folder;
     int inputs = 0;
     for (const auto &entry : std::filesystem::recursive_directory_iterator(FULVEX_CORPUS)) {
-        if (!entry.is_regular_file()) continue;
+        const std::string kind = entry.path().parent_path().filename();
+        if (!entry.is_regular_file() || kind == "engine") continue; // a fuzzer's choices, no file's bytes
         ++inputs;
-        const std::string bytes = test::readAll(entry.path()), kind = entry.path().parent_path().filename();
+        const std::string bytes = test::readAll(entry.path());
         try {
             if (kind == "project") {
                 const Document document = parseDocument(bytes, "p");

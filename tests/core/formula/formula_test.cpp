@@ -78,5 +78,5 @@ TEST(Formula, ChannelsOfDifferentDelayMeetOnTheGridOfTheFirst)
     difference->read(0, values);
     for (int i = 20; i < 180; ++i)
         EXPECT_NEAR(values[std::size_t(i)], std::sin(0.2 * i) - std::sin(0.2 * (i + 0.4)), 2e-4);
-    EXPECT_FALSE(difference->mayHaveGaps() && std::isnan(values[0]));
+    for (const double value : values) EXPECT_TRUE(std::isfinite(value)); // none is asked for what it does not hold
 }

@@ -80,29 +80,46 @@ TEST(Histogram, HoldsEveryValue)
 
 TEST(Pulses, PeriodsWidthsAndDutyOfAKnownTrain)
 {
+    Progress progress;
     EdgeList edges;
     for (int i = 0; i < 10; ++i) {
         edges.positions.insert(edges.positions.end(), {10.0 * i, 10.0 * i + 3});
         edges.flags.insert(edges.flags.end(), {EdgeList::rising, 0});
     }
     const TimeAxis axis{5, 0.5, 100};
-    EXPECT_EQ(periods(edges, axis, EdgeChoice::rising).size(), 9u);
-    EXPECT_EQ(periods(edges, axis, EdgeChoice::both).size(), 18u);
-    EXPECT_EQ(periods(edges, axis, EdgeChoice::falling).value[0], 5);
-    EXPECT_EQ(widths(edges, axis, true).value, std::vector<double>(10, 1.5));
-    EXPECT_EQ(widths(edges, axis, false).value, std::vector<double>(9, 3.5));
-    EXPECT_DOUBLE_EQ(dutyCycles(edges, axis).value[4], 30);
-    EXPECT_EQ(periods(edges, axis, EdgeChoice::rising).time(1), 10);
+    EXPECT_EQ(periods(edges, axis, EdgeChoice::rising, progress).size(), 9u);
+    EXPECT_EQ(periods(edges, axis, EdgeChoice::both, progress).size(), 18u);
+    EXPECT_EQ(periods(edges, axis, EdgeChoice::falling, progress).value[0], 5);
+    EXPECT_EQ(widths(edges, axis, true, progress).value, std::vector<double>(10, 1.5));
+    EXPECT_EQ(widths(edges, axis, false, progress).value, std::vector<double>(9, 3.5));
+    EXPECT_DOUBLE_EQ(dutyCycles(edges, axis, progress).value[4], 30);
+    EXPECT_EQ(periods(edges, axis, EdgeChoice::rising, progress).time(1), 10);
 }
 
 TEST(Pulses, NothingReachesAcrossAGap)
 {
+    Progress progress;
     EdgeList edges;
     edges.positions = {0, 3, 10, 13, 20, 23};
     edges.flags = {1, 0, 1, std::uint8_t(EdgeList::afterGap), 1, 0};
     const TimeAxis axis{0, 1, 100};
-    EXPECT_EQ(periods(edges, axis, EdgeChoice::rising).size(), 1u); // 0 to 10; the gap lies in 10 to 20
-    EXPECT_EQ(widths(edges, axis, true).size(), 2u);
+    EXPECT_EQ(periods(edges, axis, EdgeChoice::rising, progress).size(), 1u); // 0 to 10; the gap lies in 10 to 20
+    EXPECT_EQ(widths(edges, axis, true, progress).size(), 2u);
+}
+
+TEST(Pulses, ACancelEndsThem)
+{
+    EdgeList edges;
+    for (int i = 0; i < 10; ++i) {
+        edges.positions.push_back(i);
+        edges.flags.push_back(i % 2 ? 0 : std::uint8_t(EdgeList::rising));
+    }
+    const TimeAxis axis{0, 1, 100};
+    Progress progress;
+    progress.cancel();
+    EXPECT_THROW(periods(edges, axis, EdgeChoice::rising, progress), Cancelled);
+    EXPECT_THROW(widths(edges, axis, true, progress), Cancelled);
+    EXPECT_THROW(dutyCycles(edges, axis, progress), Cancelled);
 }
 
 TEST(Pulses, JitterOfPeriods)
