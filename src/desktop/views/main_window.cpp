@@ -227,8 +227,10 @@ void MainWindow::offerReady(const QString &path, const OpenedProject &opened)
 
 void MainWindow::askConsent(const QString &path, const QString &why, PackConsent wanted)
 {
-    m_message->show(why + ".", {{"consent", tr("Open it all the same"),
-                                 [this, path, wanted] { guarded([&] { m_bench.openProject(path, wanted); }); }}});
+    m_message->show(why + ".",
+                    {{"consent", tr("Open it all the same"),
+                      [this, path, wanted] { guarded([&] { m_bench.openProject(path, wanted); }); }}},
+                    true);
 }
 
 bool MainWindow::busy()

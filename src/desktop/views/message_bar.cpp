@@ -1,10 +1,9 @@
 #include "message_bar.h"
 
-#include <QPushButton>
-
 namespace fulvex {
 
-MessageBar::MessageBar(QWidget *parent) : QFrame(parent), m_message(new QLabel), m_actions(new QHBoxLayout)
+MessageBar::MessageBar(QWidget *parent)
+    : QFrame(parent), m_message(new QLabel), m_actions(new QHBoxLayout), m_dismiss(new QPushButton(tr("Dismiss")))
 {
     setObjectName("messageBar");
     auto *bar = new QHBoxLayout(this);
@@ -14,13 +13,12 @@ MessageBar::MessageBar(QWidget *parent) : QFrame(parent), m_message(new QLabel),
     m_message->setTextInteractionFlags(Qt::TextSelectableByMouse);
     bar->addWidget(m_message, 1);
     bar->addLayout(m_actions);
-    auto *dismiss = new QPushButton(tr("Dismiss"));
-    connect(dismiss, &QPushButton::clicked, this, &QWidget::hide);
-    bar->addWidget(dismiss);
+    connect(m_dismiss, &QPushButton::clicked, this, &QWidget::hide);
+    bar->addWidget(m_dismiss);
     hide();
 }
 
-void MessageBar::show(const QString &message, std::vector<Action> actions)
+void MessageBar::show(const QString &message, std::vector<Action> actions, bool careful)
 {
     while (QLayoutItem *old = m_actions->takeAt(0)) {
         old->widget()->hide();
@@ -39,7 +37,9 @@ void MessageBar::show(const QString &message, std::vector<Action> actions)
     }
     m_message->setText(message);
     QWidget::show();
-    if (m_actions->count() > 0) m_actions->itemAt(0)->widget()->setFocus();
+    if (m_actions->count() == 0) return;
+    QWidget *first = careful ? m_dismiss : m_actions->itemAt(0)->widget();
+    first->setFocus();
 }
 
 } // namespace fulvex

@@ -3,6 +3,7 @@
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QPushButton>
 #include <functional>
 #include <vector>
 
@@ -17,12 +18,14 @@ public:
         std::function<void()> act;
     };
     explicit MessageBar(QWidget *parent = nullptr);
-    /// The bar goes before an action acts.
-    void show(const QString &message, std::vector<Action> actions = {});
+    /// The bar goes before an action acts. The first action has the keyboard, as what most want; with `careful` it is
+    /// Dismiss, so that a key pressed in haste consents to nothing.
+    void show(const QString &message, std::vector<Action> actions = {}, bool careful = false);
 
 private:
     QLabel *m_message;
     QHBoxLayout *m_actions;
+    QPushButton *m_dismiss;
 };
 
 } // namespace fulvex

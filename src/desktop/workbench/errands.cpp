@@ -58,13 +58,10 @@ void Errands::finish(int patience)
 
 void Errands::post(std::function<void()> act)
 {
-    QMetaObject::invokeMethod(
-        this,
-        [this, act = std::move(act)] {
-            act();
-            if (--m_open == 0) emit busyChanged(false);
-        },
-        Qt::QueuedConnection);
+    m_mail.post([this, act = std::move(act)] {
+        act();
+        if (--m_open == 0) emit busyChanged(false);
+    });
 }
 
 void Errands::attend(std::stop_token stop)
@@ -86,7 +83,7 @@ void Errands::attend(std::stop_token stop)
         } catch (const Cancelled &) {
             // whoever cancelled knows
         } catch (...) {
-            after = [this, message = QString::fromStdString(failureText())] { emit failed(message); };
+            after = [this, message = failureText()] { emit failed(QString::fromStdString(message)); };
         }
         {
             const std::lock_guard lock(m_mutex);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "mailbox.h"
 #include "progress.h"
 
 #include <QObject>
@@ -48,6 +49,7 @@ private:
     std::deque<Errand> m_waiting;
     std::shared_ptr<Progress> m_running;
     int m_open = 0; ///< asked for, and not yet told to be over; of the interface's thread
+    Mailbox m_mail;
     std::jthread m_thread;
 };
 

@@ -45,6 +45,12 @@ bool Evaluator::busy() const
     return m_running || m_waiting;
 }
 
+bool Evaluator::attends(EvaluationTicket ticket) const
+{
+    const std::lock_guard lock(m_mutex);
+    return (m_waiting && m_waiting->ticket == ticket) || (m_running && m_runs == ticket && !m_running->cancelled());
+}
+
 double Evaluator::fraction() const
 {
     const std::lock_guard lock(m_mutex);
@@ -53,15 +59,12 @@ double Evaluator::fraction() const
 
 void Evaluator::post(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete)
 {
-    QMetaObject::invokeMethod(
-        this, [this, results = std::move(results), ticket, complete] { emit finished(results, ticket, complete); },
-        Qt::QueuedConnection);
+    m_mail.post([this, results = std::move(results), ticket, complete] { emit finished(results, ticket, complete); });
 }
 
 void Evaluator::postEnded(EvaluationTicket ticket)
 {
-    QMetaObject::invokeMethod(
-        this, [this, ticket] { emit ended(ticket); }, Qt::QueuedConnection);
+    m_mail.post([this, ticket] { emit ended(ticket); });
 }
 
 void Evaluator::evaluate(const Request &request, Progress &progress)
@@ -73,21 +76,22 @@ void Evaluator::evaluate(const Request &request, Progress &progress)
             look.eyes.clear();
             look.masks.clear();
             look.measurements.clear();
-            auto first = std::make_shared<const Results>(
-                m_engine.evaluate(look, request.base, {.pyramids = true, .sketches = true}, progress));
+            const auto glance = [&](Engine::Options options) {
+                auto seen = std::make_shared<Results>(m_engine.evaluate(look, request.base, options, progress));
+                seen->document = std::make_shared<const Document>(request.document); // as far as it goes, of this one
+                return seen;
+            };
+            const auto first = glance({.pyramids = true, .sketches = true});
             const bool sketched = std::any_of(first->channels.begin(), first->channels.end(), [](const auto &channel) {
                 return channel.pyramid && channel.pyramid->isSketch();
             });
-            post(std::move(first), request.ticket, false);
+            post(first, request.ticket, false);
             {
                 const std::lock_guard lock(m_mutex);
                 m_shown = request.document.captures;
                 m_shownSession = request.ticket.session;
             }
-            if (sketched)
-                post(std::make_shared<const Results>(
-                         m_engine.evaluate(look, request.base, {.pyramids = true}, progress)),
-                     request.ticket, false);
+            if (sketched) post(glance({.pyramids = true}), request.ticket, false);
         }
         auto results = std::make_shared<const Results>(m_engine.evaluate(
             request.document, request.base, {.pyramids = true, .fingerprints = true, .check = true}, progress));
@@ -95,12 +99,9 @@ void Evaluator::evaluate(const Request &request, Progress &progress)
     } catch (const Cancelled &) {
         // whoever cancelled knows
     } catch (...) {
-        QMetaObject::invokeMethod(
-            this,
-            [this, message = QString::fromStdString(failureText()), ticket = request.ticket] {
-                emit failed(message, ticket);
-            },
-            Qt::QueuedConnection);
+        m_mail.post([this, message = failureText(), ticket = request.ticket] {
+            emit failed(QString::fromStdString(message), ticket);
+        });
     }
 }
 
@@ -119,16 +120,14 @@ void Evaluator::work(std::stop_token stop)
             progress = m_running = std::make_shared<Progress>();
             m_started = std::chrono::steady_clock::now();
         }
-        QMetaObject::invokeMethod(
-            this, [this] { emit busyChanged(true); }, Qt::QueuedConnection);
+        m_mail.post([this] { emit busyChanged(true); });
         evaluate(request, *progress);
         {
             const std::lock_guard lock(m_mutex);
             m_running.reset();
         }
         postEnded(request.ticket);
-        QMetaObject::invokeMethod(
-            this, [this] { emit busyChanged(busy()); }, Qt::QueuedConnection);
+        m_mail.post([this] { emit busyChanged(busy()); });
     }
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "engine.h"
+#include "mailbox.h"
 
 #include <QObject>
 #include <condition_variable>
@@ -14,6 +15,7 @@ namespace fulvex {
 /// What a request was for; comes back with its results.
 struct EvaluationTicket {
     std::uint64_t session = 0, revision = 0;
+    std::uint64_t number = 0; ///< of the request: the same revision may be asked for again
     bool operator==(const EvaluationTicket &) const = default;
 };
 
@@ -29,6 +31,8 @@ public:
     /// Stops what runs; what is shown stays.
     void cancel();
     bool busy() const;
+    /// Whether a request is on its way and neither cancelled nor replaced: its end will be told.
+    bool attends(EvaluationTicket ticket) const;
     /// Of the running evaluation, 0 to 1.
     double fraction() const;
 
@@ -63,6 +67,7 @@ private:
     EvaluationTicket m_runs; ///< what m_running is for
     std::uint64_t m_shownSession = 0;
     std::vector<CaptureEntry> m_shown; ///< captures that were, in that session
+    Mailbox m_mail;
     std::jthread m_thread;
 };
 

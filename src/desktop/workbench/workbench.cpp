@@ -53,7 +53,7 @@ Workbench::Workbench(QObject *parent) : QObject(parent), m_base(std::filesystem:
         if (ticket.session == m_session) emit failed(message);
     });
     connect(&m_evaluator, &Evaluator::ended, this, [this](EvaluationTicket ticket) {
-        if (ticket == EvaluationTicket{m_session, m_asked} && !upToDate()) dropWaiting(tr("computing was stopped"));
+        if (ticket == m_asked && !upToDate()) dropWaiting(tr("computing was stopped"));
     });
     connect(&m_errands, &Errands::failed, this, &Workbench::failed);
     m_watch.setInterval(1500);
@@ -93,8 +93,8 @@ static std::shared_ptr<const Results> toldOf(const std::shared_ptr<const Results
 void Workbench::request()
 {
     if (m_held) return;
-    m_asked = m_revision;
-    m_evaluator.request(m_document, m_base, {m_session, m_revision});
+    m_asked = {m_session, m_revision, m_asked.number + 1};
+    m_evaluator.request(m_document, m_base, m_asked);
 }
 
 void Workbench::evaluate()
@@ -314,7 +314,7 @@ void Workbench::whenUpToDate(const QString &what, std::function<void()> act, boo
         return;
     }
     m_waiting.push_back({what, std::move(act), tracesWillDo});
-    if (!m_evaluator.busy()) request(); // it was stopped
+    if (!m_evaluator.attends(m_asked)) request(); // it was stopped
     emit waitingChanged();
 }
 

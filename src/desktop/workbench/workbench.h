@@ -201,7 +201,8 @@ private:
     Document m_document;
     std::shared_ptr<File> m_file = std::make_shared<File>();
     std::filesystem::path m_base;
-    std::uint64_t m_session = 0, m_revision = 0, m_asked = 0; ///< m_asked: the revision that is being computed
+    std::uint64_t m_session = 0, m_revision = 0;
+    EvaluationTicket m_asked; ///< of the last request
     QUndoStack m_undo;
     Evaluator m_evaluator;
     Errands m_errands;

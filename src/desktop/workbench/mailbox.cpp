@@ -1,0 +1,25 @@
+#include "mailbox.h"
+
+namespace fulvex {
+
+void Mailbox::post(std::function<void()> call)
+{
+    {
+        const std::lock_guard lock(m_mutex);
+        m_calls.push_back(std::move(call));
+    }
+    QMetaObject::invokeMethod(this, "deliver", Qt::QueuedConnection);
+}
+
+void Mailbox::deliver()
+{
+    std::function<void()> call;
+    {
+        const std::lock_guard lock(m_mutex);
+        call = std::move(m_calls.front());
+        m_calls.pop_front();
+    }
+    call();
+}
+
+} // namespace fulvex
