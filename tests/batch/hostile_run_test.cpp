@@ -1,8 +1,8 @@
 // The command line against files that are no files, names that are no text, disks that refuse, and being killed.
 
-#include "signals.h"
+#include "batch_program.h"
 #include "fingerprint.h"
-#include "temporary_folder.h"
+#include "signals.h"
 
 #include <cstdio>
 #include <fcntl.h>
@@ -21,25 +21,13 @@ namespace fs = std::filesystem;
 
 namespace {
 
-struct Outcome {
-    int status;
-    std::string out, err;
-};
-
 class HostileRun : public testing::Test {
 protected:
-    Outcome run(const std::string &arguments)
-    {
-        const std::string out = folder / "stdout", err = folder / "stderr";
-        const int status = std::system(("cd '" + folder.path().string() + "' && XDG_CACHE_HOME=cache timeout 60 '" +
-                                        FULVEX_BATCH + "' " + arguments + " > '" + out + "' 2> '" + err + "'")
-                                           .c_str());
-        return {WEXITSTATUS(status), test::readAll(out), test::readAll(err)};
-    }
+    test::Outcome run(const std::string &arguments) { return test::runBatch(folder, arguments); }
     /// Exit 2, one line on stderr with these words, nothing that is no text.
     void refused(const std::string &arguments, const std::string &words)
     {
-        const Outcome outcome = run(arguments);
+        const test::Outcome outcome = run(arguments);
         EXPECT_EQ(outcome.status, 2) << arguments << outcome.err;
         EXPECT_THAT(outcome.err, HasSubstr(words)) << arguments;
         EXPECT_EQ(std::count(outcome.err.begin(), outcome.err.end(), '\n'), 1) << outcome.err;
@@ -48,7 +36,7 @@ protected:
     {
         std::vector<double> volts(count);
         for (std::size_t i = 0; i < count; ++i) volts[i] = (i / 100) % 2 ? value : -value;
-        return {reinterpret_cast<const char *>(volts.data()), count * sizeof(double)};
+        return test::bytesOf(volts);
     }
     void project(const std::string &name, const std::string &file, const std::string &title = "t",
                  const std::string &unit = "V")
@@ -61,7 +49,9 @@ protected:
                {"file", file},
                {"import", {{"format", "raw"}, {"sample_type", "f64"}, {"sample_interval", 1e-9}}}}}},
             {"channels", {{{"id", "a"}, {"capture", "c"}, {"unit", unit}}}},
-            {"measurements", {{{"id", "m"}, {"quantity", "mean"}, {"source", "a"}}, {{"id", "tr"}, {"quantity", "rise_time"}, {"source", "a"}}}}};
+            {"measurements",
+             {{{"id", "m"}, {"quantity", "mean"}, {"source", "a"}},
+              {{"id", "tr"}, {"quantity", "rise_time"}, {"source", "a"}}}}};
         folder.write(name, json.dump());
     }
     test::TemporaryFolder folder;
@@ -96,7 +86,7 @@ TEST_F(HostileRun, ACaptureThatIsCutWhileItIsReadIsAMessage)
             std::this_thread::sleep_for(std::chrono::milliseconds(15 + 12 * round));
             ASSERT_EQ(::truncate(path.c_str(), 4096), 0);
         });
-        const Outcome outcome = run("run p.fulvex --out out");
+        const test::Outcome outcome = run("run p.fulvex --out out");
         cutting.join();
         EXPECT_THAT(outcome.status, testing::AnyOf(0, 2)) << outcome.err; // never killed by a signal
         told += outcome.status == 2;
@@ -114,16 +104,18 @@ TEST_F(HostileRun, NamesThatAreNoUtf8EndInNoLibrarysWords)
     EXPECT_EQ(run("run p.fulvex --capture 'c=" + name + "' --out out").status, 0);
     EXPECT_TRUE(nlohmann::json::accept(test::readAll(folder / "out/results.json")));
     folder.write("h\xB5.csv", "t (\xB5s),v\xFF (V)\n0,1\n1,2\n2,1\n");
-    const Outcome info = run("info --json 'h\xB5.csv'");
+    const test::Outcome info = run("info --json 'h\xB5.csv'");
     EXPECT_EQ(info.status, 0) << info.err;
     EXPECT_TRUE(nlohmann::json::accept(info.out)) << info.out;
     folder.write("s.sigmf-meta", "{\"global\": {\"core:datatype\": \"\xFF\xFE\"}}");
     folder.write("s.sigmf-data", "1234");
     refused("info s.sigmf-meta", "s.sigmf-meta: line 1: is not valid JSON");
     const std::string mask(5000, 'm');
-    folder.write("m.fulvex", R"({"fulvex": 1, "captures": [{"id": "c", "file": "a.csv"}], "channels": [{"id": "a", "capture": "c"}],
+    folder.write("m.fulvex",
+                 R"({"fulvex": 1, "captures": [{"id": "c", "file": "a.csv"}], "channels": [{"id": "a", "capture": "c"}],
         "clocks": [{"id": "k", "source": "a"}], "eyes": [{"id": "e", "source": "a", "clock": "k"}],
-        "masks": [{"id": "m", "eye": "e", "mask": ")" + mask + "\"}]}");
+        "masks": [{"id": "m", "eye": "e", "mask": ")" +
+                     mask + "\"}]}");
     folder.write("a.csv", "t,v\n0,1\n1,2\n2,1\n3,2\n");
     refused("run m.fulvex", "the mask's name has 5000 characters");
     refused("run m.fulvex --capture 'x\x1b[31m=1'", "the project has no capture");
@@ -133,7 +125,7 @@ TEST_F(HostileRun, WhatStandsInTitlesAndUnitsStaysText)
 {
     folder.write("a.raw", samples(1000));
     project("p.fulvex", "a.raw", "<script>\x1b]0;x\x07", "=1+1");
-    const Outcome shown = run("run p.fulvex");
+    const test::Outcome shown = run("run p.fulvex");
     EXPECT_EQ(shown.out.find('\x1b'), std::string::npos);
     ASSERT_EQ(run("run p.fulvex --out out").status, 0);
     EXPECT_THAT(test::readAll(folder / "out/measurements.csv"), HasSubstr(",'=1+1,"));

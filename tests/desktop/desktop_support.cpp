@@ -4,11 +4,6 @@
 
 namespace fulvex::test {
 
-bool waitFor(const std::function<bool()> &condition, int milliseconds)
-{
-    return QTest::qWaitFor(condition, milliseconds);
-}
-
 Desk::Desk(QSize size)
 {
     m_window.resize(size);

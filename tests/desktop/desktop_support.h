@@ -1,15 +1,12 @@
 #pragma once
 
 #include "main_window.h"
+#include "wait_for.h"
 
-#include <QTest>
 #include <QtWidgets>
 #include <functional>
 
 namespace fulvex::test {
-
-/// Waits until a condition holds, at most ten seconds; processes events meanwhile.
-bool waitFor(const std::function<bool()> &condition, int milliseconds = 10000);
 
 /// A main window on the offscreen platform, driven as a user would.
 class Desk {

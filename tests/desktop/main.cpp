@@ -1,6 +1,7 @@
 #include "desktop_support.h"
 
 #include <QApplication>
+#include <QSettings>
 #include <QStandardPaths>
 #include <QStyleFactory>
 #include <gtest/gtest.h>
@@ -13,6 +14,7 @@ int main(int argc, char **argv)
     app.setAttribute(Qt::AA_DontUseNativeDialogs);
     app.setOrganizationName("Fulvex");
     app.setApplicationName("fulvex-desktop-tests");
+    QSettings().clear(); // what a run before this one remembered
     app.setStyle(QStyleFactory::create("Fusion"));
     fulvex::test::failOnQtMessages();
     return RUN_ALL_TESTS();

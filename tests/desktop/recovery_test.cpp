@@ -14,11 +14,15 @@ QDir unsaved()
     return QDir(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/unsaved");
 }
 
+void clear()
+{
+    unsaved().removeRecursively();
+}
+
 /// What is kept of a desk's work, as it would lie there had the program been killed.
-QByteArray keptCopy(Desk &desk)
+QByteArray keptCopy()
 {
     QByteArray kept;
-    (void)desk;
     EXPECT_TRUE(test::waitFor([&] {
         const QFileInfoList files = unsaved().entryInfoList(QDir::Files);
         if (files.isEmpty()) return false;
@@ -29,6 +33,18 @@ QByteArray keptCopy(Desk &desk)
     return kept;
 }
 
+/// What is kept of the demo, renamed; closed as it should be since.
+QByteArray keptOfDemo(const std::string &title)
+{
+    clear();
+    Desk desk;
+    desk.openDemo();
+    desk.bench().change("rename", [&](Document &document) { document.title = title; });
+    const QByteArray kept = keptCopy();
+    desk.bench().undoStack().clear();
+    return kept;
+}
+
 void leaveCopy(const QByteArray &kept, const QString &name)
 {
     QFile file(unsaved().filePath(name));
@@ -36,24 +52,11 @@ void leaveCopy(const QByteArray &kept, const QString &name)
     file.write(kept);
 }
 
-void clear()
-{
-    unsaved().removeRecursively();
-}
-
 } // namespace
 
 TEST(Recovery, WhatWasNotSavedIsOfferedAfterACrashAndGoneOnWith)
 {
-    clear();
-    QByteArray kept;
-    {
-        Desk desk;
-        desk.openDemo();
-        desk.bench().change("rename", [](Document &document) { document.title = "half done"; });
-        kept = keptCopy(desk);
-        desk.bench().undoStack().clear();
-    }
+    const QByteArray kept = keptOfDemo("half done");
     EXPECT_TRUE(unsaved().entryList(QDir::Files).isEmpty()); // closed as it should be: nothing is left
     leaveCopy(kept, "999999999-1-1");                        // a process that runs no more
     Desk desk;
@@ -76,7 +79,7 @@ TEST(Recovery, CopiesOfProgramsThatRunAndTornOnesAreLeftAlone)
     Desk desk;
     desk.openDemo();
     desk.bench().change("rename", [](Document &document) { document.title = "running"; });
-    const QByteArray kept = keptCopy(desk);
+    const QByteArray kept = keptCopy();
     EXPECT_TRUE(Recovery::left().empty()); // this program's own
     leaveCopy(kept.left(kept.size() / 2), "999999999-1-1");
     EXPECT_TRUE(Recovery::left().empty());
@@ -89,5 +92,61 @@ TEST(Recovery, CopiesOfProgramsThatRunAndTornOnesAreLeftAlone)
     EXPECT_EQ(desk.bench().document().title, "running");
     desk.key(Qt::Key_Z, Qt::ControlModifier); // as it was on disk: nothing is to be kept
     EXPECT_TRUE(test::waitFor([] { return unsaved().entryList({"*-1"}, QDir::Files).size() == 1; })); // the torn one
+    clear();
+}
+
+TEST(Recovery, TheOnlyCopyStaysUntilTheNextIsWrittenAndAnEvaluationHasEnded)
+{
+    const QByteArray kept = keptOfDemo("fragile");
+    const QString left = "999999999-1-1";
+    leaveCopy(kept, left);
+    const auto there = [&] { return unsaved().exists(left) && unsaved().exists(left + ".tried"); };
+    Desk desk;
+    desk.window().offerRecovery();
+    QTest::mouseClick(desk.find<QPushButton>("recover"), Qt::LeftButton);
+    EXPECT_TRUE(there()); // should the program end now, it is known which one brought it down
+    desk.bench().evaluator().cancel();
+    const auto copies = [] {
+        return unsaved().entryList(QDir::Files).size() - unsaved().entryList({"*.tried"}, QDir::Files).size();
+    };
+    ASSERT_TRUE(test::waitFor([&] { return copies() == 2; })); // this window's own
+    EXPECT_TRUE(test::waitFor([&] { return !desk.bench().evaluator().busy(); }));
+    EXPECT_TRUE(there()); // nothing was evaluated to its end
+    desk.key(Qt::Key_F9, Qt::NoModifier);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_FALSE(unsaved().exists(left));
+    EXPECT_TRUE(unsaved().entryList({"*.tried"}, QDir::Files).isEmpty());
+    EXPECT_EQ(copies(), 1);
+    desk.bench().undoStack().clear();
+    clear();
+}
+
+TEST(Recovery, WhatEndedTheProgramTwiceIsOpenedWithoutComputing)
+{
+    const QByteArray kept = keptOfDemo("fatal");
+    leaveCopy(kept, "999999999-1-1");
+    leaveCopy("\n", "999999999-1-1.tried");
+    Desk desk;
+    desk.window().offerRecovery();
+    EXPECT_EQ(desk.message(), "\"fatal\" was not saved (brackwater.fulvex), and the program ended once already while "
+                              "going on with it.");
+    auto *recover = desk.find<QPushButton>("recover");
+    EXPECT_EQ(recover->text(), "Open it without computing");
+    QTest::mouseClick(recover, Qt::LeftButton);
+    EXPECT_EQ(desk.bench().document().title, "fatal");
+    EXPECT_TRUE(desk.bench().held());
+    desk.bench().change("mend", [](Document &document) { document.channels[0].scale *= 2; });
+    QTest::qWait(900); // long enough for a copy to be kept, and for numbers
+    EXPECT_FALSE(desk.bench().evaluator().busy());
+    EXPECT_EQ(desk.bench().results(), nullptr);
+    EXPECT_TRUE(unsaved().exists("999999999-1-1"));
+    desk.window().exportTable(unsaved().filePath("t.csv"));
+    EXPECT_EQ(desk.message(), "t.csv: nothing is computed yet; compute first (F9).");
+    desk.key(Qt::Key_F9, Qt::NoModifier);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_FALSE(desk.bench().held());
+    EXPECT_EQ(desk.bench().results()->document->channels[0].scale, desk.bench().document().channels[0].scale);
+    EXPECT_FALSE(unsaved().exists("999999999-1-1"));
+    desk.bench().undoStack().clear();
     clear();
 }

@@ -1,0 +1,123 @@
+#include "evaluator.h"
+#include "signals.h"
+#include "temporary_folder.h"
+#include "wait_for.h"
+
+#include <gtest/gtest.h>
+
+using namespace fulvex;
+
+namespace {
+
+Document documentOf(const test::TemporaryFolder &folder, std::int64_t unitIntervals)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = unitIntervals;
+    folder.write("r.raw", test::bytesOf(test::makeData(spec).volts));
+    Document document;
+    CaptureEntry capture{"r", "r.raw", "", {}};
+    capture.import.format = "raw";
+    capture.import.sampleType = SampleType::f64;
+    capture.import.sampleInterval = 1e-10;
+    document.captures.push_back(capture);
+    ChannelEntry channel;
+    channel.id = "a";
+    channel.capture = "r";
+    document.channels.push_back(channel);
+    MeasurementEntry row;
+    row.id = "rise";
+    row.quantity = "rise_time";
+    row.source = "a";
+    document.measurements.push_back(row);
+    return document;
+}
+
+struct Told {
+    explicit Told(Evaluator &evaluator)
+    {
+        QObject::connect(&evaluator, &Evaluator::finished,
+                         [this](std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete) {
+                             EXPECT_FALSE(ended(ticket)) << "told after its end";
+                             if (complete) finished.emplace_back(ticket, results);
+                         });
+        QObject::connect(&evaluator, &Evaluator::ended, [this](EvaluationTicket ticket) { ends.push_back(ticket); });
+        QObject::connect(&evaluator, &Evaluator::failed, [this](const QString &what, EvaluationTicket ticket) {
+            EXPECT_FALSE(ended(ticket));
+            failures << what;
+        });
+    }
+    bool ended(EvaluationTicket ticket) const { return std::find(ends.begin(), ends.end(), ticket) != ends.end(); }
+    std::vector<std::pair<EvaluationTicket, std::shared_ptr<const Results>>> finished;
+    std::vector<EvaluationTicket> ends;
+    QStringList failures;
+};
+
+} // namespace
+
+TEST(Evaluator, TellsResultsWithTheTicketOfTheirRequestAndThenItsEnd)
+{
+    const test::TemporaryFolder folder;
+    const Document document = documentOf(folder, 500);
+    Evaluator evaluator;
+    Told told(evaluator);
+    for (std::uint64_t revision = 1; revision <= 5; ++revision) {
+        Document scaled = document;
+        scaled.channels[0].scale = double(revision);
+        evaluator.request(scaled, folder.path(), {7, revision});
+        ASSERT_TRUE(test::waitFor([&] { return told.ended({7, revision}); }));
+        ASSERT_EQ(told.finished.size(), revision);
+        EXPECT_EQ(told.finished.back().first, (EvaluationTicket{7, revision}));
+        EXPECT_EQ(*told.finished.back().second->document, scaled);
+    }
+    EXPECT_TRUE(told.failures.empty());
+}
+
+TEST(Evaluator, OfManyRequestsAtOnceTheLastIsAnswered)
+{
+    const test::TemporaryFolder folder;
+    const Document document = documentOf(folder, 3000);
+    Evaluator evaluator;
+    Told told(evaluator);
+    for (std::uint64_t revision = 1; revision <= 200; ++revision) {
+        Document scaled = document;
+        scaled.channels[0].scale = double(revision);
+        evaluator.request(scaled, folder.path(), {1 + revision / 50, revision});
+        if (revision % 20 == 0) QTest::qWait(3);
+    }
+    ASSERT_TRUE(test::waitFor([&] { return told.ended({5, 200}); }));
+    ASSERT_FALSE(told.finished.empty());
+    EXPECT_EQ(told.finished.back().first, (EvaluationTicket{5, 200}));
+    EXPECT_EQ(told.finished.back().second->document->channels[0].scale, 200);
+    for (const auto &[ticket, results] : told.finished)
+        EXPECT_EQ(results->document->channels[0].scale, double(ticket.revision)); // never those of another
+}
+
+TEST(Evaluator, ACancelAndAnEndAtAnyMomentLeaveNothingBehind)
+{
+    const test::TemporaryFolder folder;
+    const Document document = documentOf(folder, 20000);
+    for (int wait = 0; wait < 12; ++wait) {
+        auto evaluator = std::make_unique<Evaluator>();
+        Told told(*evaluator);
+        evaluator->request(document, folder.path(), {1, 1});
+        QTest::qWait(wait);
+        evaluator->cancel();
+        ASSERT_TRUE(test::waitFor([&] { return told.ended({1, 1}); }));
+        evaluator->request(document, folder.path(), {1, 2});
+        QTest::qWait(wait);
+        evaluator.reset(); // while it runs
+    }
+}
+
+TEST(Evaluator, AFailureIsToldBeforeTheEnd)
+{
+    const test::TemporaryFolder folder;
+    Document document = documentOf(folder, 500);
+    document.measurements[0].quantity = "nothing_like_it";
+    Evaluator evaluator;
+    Told told(evaluator);
+    evaluator.request(document, folder.path(), {1, 1});
+    ASSERT_TRUE(test::waitFor([&] { return told.ended({1, 1}); }));
+    ASSERT_EQ(told.failures.size(), 1);
+    EXPECT_TRUE(told.failures[0].contains("nothing_like_it")) << told.failures[0].toStdString();
+}
