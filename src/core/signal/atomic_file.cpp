@@ -185,13 +185,19 @@ void writeFileAtomically(const fs::path &path, std::string_view bytes)
 
 std::string readTextFile(const fs::path &path, std::size_t limit)
 {
-    const auto file = MappedFile::open(path);
-    if (file->bytes().size() > limit)
-        throw Error(path.string(), std::to_string(file->bytes().size()) + " bytes are too many for this kind of file",
-                    "at most " + std::to_string(limit) + " are read");
-    std::string text(reinterpret_cast<const char *>(file->bytes().data()), file->bytes().size());
-    if (const std::string why = file->disturbance(); !why.empty()) throw Error(path.string(), why, "read it again");
-    return text;
+    constexpr int tries = 5; // somebody may just be saving it
+    std::string why;
+    for (int attempt = 0; attempt < tries; ++attempt) {
+        const auto file = MappedFile::open(path);
+        if (file->bytes().size() > limit)
+            throw Error(path.string(),
+                        std::to_string(file->bytes().size()) + " bytes are too many for this kind of file",
+                        "at most " + std::to_string(limit) + " are read");
+        std::string text(reinterpret_cast<const char *>(file->bytes().data()), file->bytes().size());
+        why = file->disturbance();
+        if (why.empty()) return text;
+    }
+    throw Error(path.string(), why, "read it again");
 }
 
 } // namespace fulvex

@@ -47,6 +47,12 @@ static void allowMoreFiles()
     ::setrlimit(RLIMIT_NOFILE, &limit);
 }
 
+static bool liesAt(const std::filesystem::path &path, const FileIdentity &file)
+{
+    struct stat facts {};
+    return ::stat(path.c_str(), &facts) == 0 && facts.st_ino == file.inode && facts.st_dev == file.device;
+}
+
 std::shared_ptr<const MappedFile> MappedFile::open(const std::filesystem::path &path)
 {
     constexpr int flags = O_RDONLY | O_CLOEXEC | O_NONBLOCK | O_NOCTTY; // a pipe without a writer is not waited for
@@ -90,12 +96,10 @@ std::string MappedFile::disturbance() const
                " bytes while it was read";
     if (m_guard && m_guard->torn())
         return "could not be read to its end: it was cut short meanwhile, or its disk fails";
-    // Another name for it, or none any more, changes no byte.
-    const bool onlyNamed = now.written == m_identity.written && now.links != m_identity.links;
-    if (now.size != m_identity.size || now.written != m_identity.written ||
-        (now.changed != m_identity.changed && !onlyNamed))
-        return "was written to while it was read";
-    return {};
+    if (now.size == m_identity.size && now.written == m_identity.written &&
+        (now.changed == m_identity.changed || now.links != m_identity.links || !liesAt(m_path, now)))
+        return {}; // another name for it, another file in its place, or no name any more change no byte
+    return "was written to while it was read";
 }
 
 void MappedFile::release(std::span<const std::byte> part) const

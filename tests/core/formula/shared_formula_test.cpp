@@ -30,6 +30,12 @@ SourcePtr made(const std::string &formula, const Channels &channels, std::map<st
         parameters);
 }
 
+std::string name(int number)
+{
+    std::string text = "c";
+    return text += std::to_string(number);
+}
+
 } // namespace
 
 TEST(SharedFormulas, FortyThatEachUseTheTwoBeforeCostFortyStepsASample)
@@ -37,8 +43,7 @@ TEST(SharedFormulas, FortyThatEachUseTheTwoBeforeCostFortyStepsASample)
     Channels channels{{"c0", makeMemorySource({1, 2, -3, 0.5}, 1)}, {"c1", makeMemorySource({2, -1, 4, 0.25}, 1)}};
     std::vector<double> before{1, 2, -3, 0.5}, last{2, -1, 4, 0.25};
     for (int i = 2; i < 42; ++i) {
-        const std::string one = "c" + std::to_string(i - 1), two = "c" + std::to_string(i - 2);
-        channels["c" + std::to_string(i)] = made(one + " - " + two, channels);
+        channels[name(i)] = made(name(i - 1) + " - " + name(i - 2), channels);
         std::vector<double> next;
         for (std::size_t k = 0; k < 4; ++k) next.push_back(last[k] - before[k]);
         before = std::exchange(last, next);
@@ -67,8 +72,7 @@ TEST(SharedFormulas, OnOtherGridsWhatWouldTakeForEverIsRefused)
     std::string why;
     for (int i = 2; i < 60 && why.empty(); ++i) { // the grid of the first named alternates
         try {
-            channels["c" + std::to_string(i)] =
-                made("c" + std::to_string(i - 2) + " + c" + std::to_string(i - 1), channels);
+            channels[name(i)] = made(name(i - 2) + " + c" + std::to_string(i - 1), channels);
         } catch (const Error &error) {
             why = error.what();
         }
@@ -79,7 +83,8 @@ TEST(SharedFormulas, OnOtherGridsWhatWouldTakeForEverIsRefused)
 TEST(FormulaUnits, SumsAndMultiplesKeepTheUnitAndNothingElseDoes)
 {
     const auto isChannel = [](const std::string &name) { return name != "k"; };
-    for (const char *keeps : {"p - n", "2 * p", "p / 3 + 0.5", "k * (p + n) / 2", "-abs(p)", "max(p, n)", "p * (2 ^ 3)"})
+    for (const char *keeps :
+         {"p - n", "2 * p", "p / 3 + 0.5", "k * (p + n) / 2", "-abs(p)", "max(p, n)", "p * (2 ^ 3)"})
         EXPECT_TRUE(Formula::parse(keeps).keepsUnit(isChannel)) << keeps;
     for (const char *not_ : {"p * n", "p / n", "1 / p", "p ^ 2", "sqrt(p)", "ln(p) + p", "exp(p)"})
         EXPECT_FALSE(Formula::parse(not_).keepsUnit(isChannel)) << not_;

@@ -1,14 +1,15 @@
 // Files that others do things to while they are open here.
 
-#include "mapped_file.h"
-
 #include "atomic_file.h"
 #include "error.h"
 #include "fingerprint.h"
+#include "mapped_file.h"
 #include "temporary_folder.h"
 
+#include <atomic>
 #include <gmock/gmock.h>
 #include <sys/stat.h>
+#include <thread>
 #include <unistd.h>
 
 using namespace fulvex;
@@ -73,6 +74,47 @@ TEST(MappedFile, WritingInPlaceIsNoticedAlsoWhereTheTimeIsPutBack)
     EXPECT_THAT(file->disturbance(), HasSubstr("was written to"));
     EXPECT_NE(identityOf(path), before); // same length, same time, same place
     EXPECT_THROW(sha256OfFiles(std::vector{file}, *std::make_unique<Progress>()), Error);
+}
+
+TEST(MappedFile, ExchangingItForAnotherOrMovingItAwayChangesNoByte)
+{
+    const test::TemporaryFolder folder;
+    const std::string path = folder.write("a", "before");
+    const auto file = MappedFile::open(path);
+    ::usleep(20'000); // a step of the file system's clock
+    FileSet set;
+    set.add(path).write("afterwards");
+    set.commit();
+    EXPECT_EQ(file->disturbance(), ""); // it still has a name, that of the temporary file
+    const auto moved = MappedFile::open(path);
+    ::usleep(20'000);
+    fs::rename(path, folder / "b");
+    EXPECT_EQ(moved->disturbance(), "");
+    std::ofstream(folder / "b") << "ten bytes.";
+    EXPECT_THAT(moved->disturbance(), HasSubstr("was written to"));
+}
+
+TEST(MappedFile, ATextThatIsBeingSavedIsReadAsBeforeOrAfterAndNeverRefused)
+{
+    const test::TemporaryFolder folder;
+    const std::string texts[] = {std::string(3000, 'a'), std::string(3000, 'b')}, path = folder.write("t", texts[0]);
+    std::atomic<bool> over = false;
+    std::thread writer([&] {
+        for (int i = 1; i < 300; ++i) writeFileAtomically(path, texts[i % 2]);
+        over = true;
+    });
+    int read = 0;
+    std::string failure;
+    for (; !over; ++read) {
+        try {
+            const std::string text = readTextFile(path);
+            if (text != texts[0] && text != texts[1]) failure = "read a mixture";
+        } catch (const Error &error) {
+            failure = error.what();
+        }
+    }
+    writer.join();
+    EXPECT_EQ(failure, "") << "among " << read;
 }
 
 TEST(MappedFile, ReplacingItByRenamingDisturbsNobodyWhoHasItOpen)
