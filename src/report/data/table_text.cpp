@@ -165,9 +165,12 @@ std::string terminalTable(const Results &results)
         out.erase(out.find_last_not_of(' ') + 1);
         text += out + "\n";
     }
-    for (const LedgerLine &line : ledgerLines(results)) {
-        if (!line.reason.empty()) text += line.id + ": " + shownText(line.reason) + "\n";
-    }
+    const auto explain = [&](const std::string &what, const std::string &reason) {
+        if (!reason.empty()) text += what + ": " + shownText(reason) + "\n";
+    };
+    for (const ClockResult &clock : results.clocks) explain("clock " + clock.id, clock.reason);
+    for (const EyeResult &eye : results.eyes) explain("eye " + eye.id, eye.reason);
+    for (const LedgerLine &line : ledgerLines(results)) explain(line.id, line.reason);
     return text;
 }
 

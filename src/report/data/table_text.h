@@ -21,7 +21,7 @@ std::vector<LedgerLine> ledgerLines(const Results &results);
 /// Plain SI numbers, RFC 4180, one line a measurement and mask.
 std::string measurementsCsv(const Results &results);
 
-/// A table with aligned columns for the terminal.
+/// A table with aligned columns for the terminal, and below it why clocks, eyes and numbers are not to be had.
 std::string terminalTable(const Results &results);
 
 } // namespace fulvex

@@ -121,7 +121,14 @@ TEST(ResultsJson, HasTheContractsKeysAndNullWhereNothingIsKnown)
 
 TEST(TerminalTable, AlignsItsColumnsAndTellsReasonsBelow)
 {
-    const std::string table = terminalTable(someResults());
+    Results results = someResults();
+    results.clocks = {ClockResult{"link", "no edges", nullptr}, ClockResult{"well", {}, nullptr}};
+    results.eyes.emplace_back();
+    results.eyes[0].id = "e";
+    results.eyes[0].reason = "no clock";
+    const std::string table = terminalTable(results);
     EXPECT_THAT(table, testing::HasSubstr("none: no edge, \"none\" at all\n"));
     EXPECT_THAT(table, testing::StartsWith("id    quantity"));
+    EXPECT_THAT(table, testing::HasSubstr("\nclock link: no edges\neye e: no clock\n"));
+    EXPECT_THAT(table, testing::Not(testing::HasSubstr("clock well")));
 }
