@@ -10,12 +10,25 @@
 
 namespace fulvex {
 
+/// Behind the closing quote of a cell that begins with one; `at` itself where it does not, or where none follows.
+static std::size_t behindQuotes(std::string_view line, std::size_t at)
+{
+    const std::size_t open = line.find_first_not_of(" \t", at);
+    if (open == std::string_view::npos || line[open] != '"') return at;
+    for (std::size_t close = open; (close = line.find('"', close + 1)) != std::string_view::npos;) {
+        if (close + 1 == line.size() || line[close + 1] != '"') return close + 1;
+        ++close; // two of them are one within
+    }
+    return at;
+}
+
 std::string_view bareCell(std::string_view text)
 {
     const auto blank = [](char c) { return c == ' ' || c == '\t' || c == '\r'; };
     while (!text.empty() && blank(text.front())) text.remove_prefix(1);
     while (!text.empty() && blank(text.back())) text.remove_suffix(1);
-    if (text.size() >= 2 && text.front() == '"' && text.back() == '"') text = text.substr(1, text.size() - 2);
+    if (text.size() >= 2 && text.front() == '"' && behindQuotes(text, 0) == text.size())
+        text = text.substr(1, text.size() - 2);
     return text;
 }
 
@@ -130,18 +143,6 @@ Cell parseCell(std::string_view text, char decimal)
     }
     if (!text.empty() && text.front() == '-') text.remove_prefix(1);
     return {isGapWord(text) ? CellKind::gap : CellKind::word, nan};
-}
-
-/// Behind the closing quote of a cell that begins with one; `at` itself where it does not, or where none follows.
-static std::size_t behindQuotes(std::string_view line, std::size_t at)
-{
-    const std::size_t open = line.find_first_not_of(" \t", at);
-    if (open == std::string_view::npos || line[open] != '"') return at;
-    for (std::size_t close = open; (close = line.find('"', close + 1)) != std::string_view::npos;) {
-        if (close + 1 == line.size() || line[close + 1] != '"') return close + 1;
-        ++close; // two of them are one within
-    }
-    return at;
 }
 
 void splitCells(std::string_view line, char separator, std::vector<std::string_view> &cells)

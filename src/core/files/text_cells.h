@@ -26,7 +26,7 @@ Cell parseCell(std::string_view text, char decimal);
 /// Clinger, "How to read floating point numbers accurately", PLDI 1990, the fast case.
 bool takePlainNumber(const char *&at, const char *end, double &value);
 
-/// Blanks, and one pair of double quotes around the rest, taken away.
+/// Blanks taken away, and the double quotes where the rest is one quoted cell (`"a","b"` is not).
 std::string_view bareCell(std::string_view text);
 
 /// The cells of one line (without its line end), added to a cleared `cells`; of a line of more than mostCells, only

@@ -204,8 +204,8 @@ TextDialect findDialect(std::string_view text, const ImportOptions &options, con
     struct Reading {
         char separator, decimal;
     };
-    static constexpr Reading readings[] = {{'\t', '.'}, {'\t', ','}, {';', '.'},  {';', ','}, {',', '.'}, {',', ','},
-                                           {' ', '.'},  {' ', ','},  {'\0', '.'}, {'\0', ','}};
+    static constexpr Reading readings[] = {{'\t', '.'}, {'\t', ','}, {';', '.'}, {';', ','},  {',', '.'},
+                                           {',', ','},  {' ', '.'},  {' ', ','}, {'\0', '.'}, {'\0', ','}};
     std::optional<Reading> best;
     Rows bestRows;
     std::size_t tooWide = 0;

@@ -74,6 +74,7 @@ void splitNameAndUnit(std::string_view cell, std::string &name, std::string &uni
         cell = bareCell(cell.substr(0, open));
     }
     name = cell;
+    for (std::size_t at = 0; (at = name.find("\"\"", at)) != std::string::npos; ++at) name.erase(at, 1);
 }
 
 std::optional<TimeFact> timeFact(std::string_view text, double value, std::string_view givenUnit)

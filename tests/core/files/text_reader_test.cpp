@@ -120,6 +120,23 @@ INSTANTIATE_TEST_SUITE_P(All, TextDialects, testing::ValuesIn(dialects), [](cons
     return name;
 });
 
+TEST(TextReader, QuotedTitlesAreNamesWhateverStandsInThem)
+{
+    for (const char *table :
+         {"\"t (ms)\";\"left; \"\"upper\"\" (mV)\"\n\"0,0\";\"1500\"\n\"0,5\";\"2500,0\"\n\"1,0\";\"3500\"\n",
+          "\"t (ms)\",\"left; \"\"upper\"\" (mV)\"\n0.0,1500\n0.5,2500\n1.0,3500\n"}) {
+        const Capture capture = read(table);
+        ASSERT_EQ(capture.columns.size(), 1u);
+        EXPECT_EQ(capture.columns[0].name, "left; \"upper\"");
+        EXPECT_EQ(capture.columns[0].unit, "V");
+        EXPECT_NEAR(capture.axis.interval, 0.5e-3, 1e-15);
+        EXPECT_EQ(column(capture, 0)[1], 2.5);
+    }
+    const Capture stated = read("\"Sample Interval\",\"2e-9\"\n\"CH1\",\"CH2\"\n1.5,9\n2.5,8\n3.0,9\n");
+    EXPECT_EQ(stated.axis.interval, 2e-9);
+    EXPECT_EQ(stated.columns[0].name, "CH1");
+}
+
 TEST(TextReader, Utf16IsReadInBothByteOrders)
 {
     const std::string table = "Zeit (\u00B5s);U (mV)\r\n0,0;1500\r\n0,5;2500\r\n1,0;\r\n";
