@@ -27,7 +27,7 @@ std::vector<Tick> ticksOf(const AxisScale &scale, int most)
     const double reach = std::max(std::abs(scale.low), std::abs(scale.high));
     if (!(step > 0) || !(reach / step < 1e15)) return ticks; // doubles that lie this close cannot be told apart
     const SiScale si = siScale(std::max(std::abs(scale.low), std::abs(scale.high)), scale.unit);
-    const int decimals = std::clamp(int(std::ceil(-std::log10(step * si.factor) - 1e-9)), 0, 9);
+    const int decimals = int(std::clamp(std::ceil(-std::log10(step * si.factor) - 1e-9), 0.0, 9.0));
     const auto first = std::int64_t(std::ceil(scale.low / step - 1e-9)),
                last = std::int64_t(std::floor(scale.high / step + 1e-9));
     for (std::int64_t i = first; i <= last && i - first < 100; ++i) {

@@ -35,6 +35,9 @@ UniformTimes uniformTimes(std::span<const double> times, double factor, const st
     if (times.size() < 2) throw Error(file, "one row gives no sample interval", "export more than one sample");
     axis.start = times.front() * factor;
     const double interval = (times.back() - times.front()) / double(times.size() - 1);
+    if (!std::isfinite(interval * factor))
+        throw Error(at(times.size() - 1), "the times reach farther than can be computed with",
+                    "mend them, or set \"time_column\": null and a \"sample_interval\"");
     double quantum = std::abs(interval), worst = 0; // times are often printed with few digits: their step is no jitter
     std::size_t worstAt = 0;
     for (std::size_t i = 1; i < times.size(); ++i) {

@@ -39,7 +39,7 @@ std::string joined(const std::string &number, const std::string &unit)
 /// Decimals so that the digit of `step`'s first significant place is the last one shown.
 int decimalsFor(double step)
 {
-    return std::clamp(int(-std::floor(std::log10(step))), 0, 9);
+    return int(std::clamp(-std::floor(std::log10(step)), 0.0, 9.0)); // of any number: a step may be too small for one
 }
 
 } // namespace
@@ -71,7 +71,7 @@ static int decimalsOf(double shown, std::optional<double> uncertainty, double fa
 {
     if (uncertainty && std::isfinite(*uncertainty) && *uncertainty > 0) return decimalsFor(*uncertainty * factor);
     if (shown == 0) return 0;
-    return std::clamp(digits - 1 - int(std::floor(std::log10(std::abs(shown) * (1 + 1e-6)))), 0, 9);
+    return int(std::clamp(digits - 1 - std::floor(std::log10(std::abs(shown) * (1 + 1e-6))), 0.0, 9.0));
 }
 
 std::string quantityText(double value, std::string_view unit, std::optional<double> uncertainty, int digits)
@@ -119,7 +119,7 @@ std::optional<double> parseQuantity(std::string_view text, std::string_view unit
     trim(rest);
     if (!unit.empty() && rest.ends_with(unit)) rest.remove_suffix(unit.size());
     const auto factor = prefixFactor(rest);
-    if (!factor) return {};
+    if (!factor || !std::isfinite(value * *factor)) return {};
     return value * *factor;
 }
 

@@ -28,6 +28,15 @@ TEST(NumberText, WhatIsNoNumberIsADash)
     EXPECT_EQ(quantityWithUncertainty(INFINITY, "s", 1.0), "\u2014");
 }
 
+TEST(NumberText, TheLargestAndSmallestNumbersHaveDigitsToo)
+{
+    EXPECT_THAT(quantityText(1.7976931348623157e308, "%"), testing::StartsWith("179769313486231570"));
+    EXPECT_THAT(quantityText(-1.7976931348623157e308, "V", 5e-324), testing::StartsWith("\u2212"));
+    EXPECT_EQ(quantityText(5e-324, "V", 5e-324), "0.000000000 aV");
+    EXPECT_THAT(quantityWithUncertainty(1e-300, "V", 1.7e308), testing::EndsWith("TV"));
+    EXPECT_FALSE(parseQuantity("1e308 T", "V")); // no number any more
+}
+
 TEST(NumberText, ReadsWhatPeopleType)
 {
     EXPECT_DOUBLE_EQ(*parseQuantity("5M", "Hz"), 5e6);
