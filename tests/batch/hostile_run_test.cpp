@@ -110,15 +110,17 @@ TEST_F(HostileRun, NamesThatAreNoUtf8EndInNoLibrarysWords)
     folder.write("s.sigmf-meta", "{\"global\": {\"core:datatype\": \"\xFF\xFE\"}}");
     folder.write("s.sigmf-data", "1234");
     refused("info s.sigmf-meta", "s.sigmf-meta: line 1: is not valid JSON");
-    const std::string mask(5000, 'm');
-    folder.write("m.fulvex",
-                 R"({"fulvex": 1, "captures": [{"id": "c", "file": "a.csv"}], "channels": [{"id": "a", "capture": "c"}],
+    const auto withMask = [](std::size_t letters) {
+        return R"({"fulvex": 1, "captures": [{"id": "c", "file": "a.csv"}], "channels": [{"id": "a", "capture": "c"}],
         "clocks": [{"id": "k", "source": "a"}], "eyes": [{"id": "e", "source": "a", "clock": "k"}],
         "masks": [{"id": "m", "eye": "e", "mask": ")" +
-                     mask + "\"}]}");
+               std::string(letters, 'm') + "\"}]}";
+    };
+    folder.write("m.fulvex", withMask(5000));
+    folder.write("n.fulvex", withMask(5));
     folder.write("a.csv", "t,v\n0,1\n1,2\n2,1\n3,2\n");
-    refused("run m.fulvex", "the mask's name has 5000 characters");
-    refused("run m.fulvex --capture 'x\x1b[31m=1'", "the project has no capture");
+    refused("run m.fulvex", "masks[0].mask: has 5000 bytes");
+    refused("run n.fulvex --capture 'x\x1b[31m=1'", "the project has no capture");
 }
 
 TEST_F(HostileRun, WhatStandsInTitlesAndUnitsStaysText)

@@ -56,11 +56,11 @@ TEST(Inspector, LimitsJudgeAtOnce)
     desk.bench().select({Selection::Kind::measurement, "tr"});
     const int row = desk.ledgerRow("rise time, 20–80 %", "link");
     EXPECT_EQ(desk.ledgerCell(row, 8), "✓ pass");
-    type(desk.find<QLineEdit>("limitMax"), "300 ps");
+    type(desk.find<QLineEdit>("limit_max"), "300 ps");
     ASSERT_TRUE(desk.settled());
     EXPECT_EQ(desk.ledgerCell(row, 7), "< 300 ps");
     EXPECT_EQ(desk.ledgerCell(row, 8), "✕ fail");
-    auto *most = desk.find<QLineEdit>("limitMax");
+    auto *most = desk.find<QLineEdit>("limit_max");
     most->setFocus();
     most->clear();
     QTest::keyClick(most, Qt::Key_Return);

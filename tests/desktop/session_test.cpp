@@ -365,13 +365,13 @@ TEST(Sessions, ALimitIsTakenRightAfterItsRowWasAdded)
     desk.window().openFiles({q(projectOf(folder, "a", 1, 3'000'000))});
     ASSERT_TRUE(test::waitFor([&] { return desk.bench().results() != nullptr; }));
     addMeasurement(desk.bench(), "rise_time", "a"); // its numbers are not there yet
-    auto *most = desk.find<QWidget>("inspectorScroll")->findChild<QLineEdit *>("limitMax");
+    auto *most = desk.find<QWidget>("inspectorScroll")->findChild<QLineEdit *>("limit_max");
     ASSERT_NE(most, nullptr);
     most->setText("450 ps");
     QTest::keyClick(most, Qt::Key_Return);
     EXPECT_EQ(desk.message(), "");
-    ASSERT_TRUE(desk.bench().document().measurements.back().limit);
-    EXPECT_NEAR(*desk.bench().document().measurements.back().limit->max, 450e-12, 1e-18);
+    ASSERT_TRUE(desk.bench().document().measurements.back().limit.max);
+    EXPECT_NEAR(*desk.bench().document().measurements.back().limit.max, 450e-12, 1e-18);
     desk.bench().undoStack().clear();
 }
 

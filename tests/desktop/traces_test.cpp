@@ -159,7 +159,7 @@ TEST_F(Traces, AClickOnTheAxisIsAValueMarkerAndTheInspectorTellsTheDifferences)
     EXPECT_THAT(all, testing::ContainsRegex("from a: dv"));
     EXPECT_THAT(all, testing::ContainsRegex("from b: dt .* 1/dt .* dv .* slope .*V/s"));
     // Freed from its trace in the Inspector it has no value of its own.
-    auto *sits = desk.find<QComboBox>("sitsOn");
+    auto *sits = desk.find<QComboBox>("channel");
     sits->setCurrentIndex(0);
     emit sits->activated(0);
     EXPECT_EQ(document().markers[2].channel, "");

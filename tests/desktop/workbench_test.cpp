@@ -2,6 +2,7 @@
 
 #include "desktop_support.h"
 #include "document_edits.h"
+#include "references.h"
 #include "evidence_list.h"
 #include "temporary_folder.h"
 #include "workbench.h"
@@ -162,7 +163,7 @@ TEST(DocumentEdits, RemovingACaptureTakesAllThatHangsOnIt)
     Workbench bench;
     bench.openProject(demo);
     Document document = bench.document();
-    removeWithDependents(document, {Selection::Kind::capture, "before"});
+    removeWithDependents(document, "before");
     EXPECT_NO_THROW(validate(document));
     EXPECT_EQ(document.channels.size(), 3u);
     EXPECT_EQ(document.clocks.size(), 1u);

@@ -1,11 +1,18 @@
 #pragma once
 
-#include "import_options.h"
-#include "sheet_entries.h"
+#include "capture_entry.h"
+#include "channel_entry.h"
+#include "clock_entry.h"
+#include "eye_entry.h"
+#include "levels_entry.h"
+#include "mask_entry.h"
+#include "measurement_entry.h"
+#include "note_entry.h"
+#include "region_entry.h"
+#include "sheet_entry.h"
 
-#include <map>
-#include <optional>
 #include <string>
+#include <unordered_map>
 #include <utility>
 #include <vector>
 
@@ -17,96 +24,6 @@ namespace fulvex {
 struct DeviceEntry {
     std::string name, serial, comment;
     bool operator==(const DeviceEntry &) const = default;
-};
-
-struct CaptureEntry {
-    std::string id, file;
-    std::string sha256; ///< empty: not known yet
-    ImportOptions import;
-    std::optional<std::int64_t> bytes = {}; ///< of its files, as `sha256` was taken
-    bool operator==(const CaptureEntry &) const = default;
-};
-
-struct ChannelEntry {
-    std::string id;
-    std::string capture;                       ///< empty for a computed channel
-    std::variant<int, std::string> column = 0; ///< of the capture's data columns, or its name
-    double scale = 1, offset = 0;              ///< value = raw * scale + offset
-    double delay = 0;                          ///< s, added to every time
-    std::string formula;                       ///< not empty: a computed channel
-    std::string unit, label;                   ///< unit empty: the file's, or that of the channels it is made of, or V
-    bool operator==(const ChannelEntry &) const = default;
-    const std::string &shownName() const { return label.empty() ? id : label; }
-};
-
-struct ParameterEntry {
-    std::string id;
-    double value = 0;
-    std::optional<double> min, max;
-    std::string unit;
-    bool operator==(const ParameterEntry &) const = default;
-};
-
-struct RegionEntry {
-    std::string id;
-    double start = 0, stop = 0; ///< s
-    bool operator==(const RegionEntry &) const = default;
-};
-
-struct LevelsEntry {
-    std::string id = "default";
-    std::string kind = "percent"; ///< percent, absolute
-    double low = 10, mid = 50, high = 90;
-    std::string states = "histogram"; ///< histogram, extremes, fixed
-    std::optional<double> stateLow, stateHigh;
-    std::optional<double> hysteresis;
-    bool operator==(const LevelsEntry &) const = default;
-};
-
-struct ClockEntry {
-    std::string id, source;
-    std::string method = "fixed"; ///< fixed, pll, explicit
-    std::optional<double> rate;   ///< Bd; empty: found from the signal
-    int order = 2;
-    double bandwidth = 1e6, damping = 0.7071; ///< Hz
-    std::string bandwidthOf = "transfer";     ///< transfer, error
-    std::string from, edges = "both";         ///< explicit
-    int multiply = 1;
-    double delay = 0;
-    int modulation = 2;
-    std::string levels = "default";
-    std::string interpolate = "auto"; ///< auto, linear, sinc
-    bool operator==(const ClockEntry &) const = default;
-};
-
-struct EyeEntry {
-    std::string id, source, clock;
-    std::string region;               ///< empty: the whole record
-    std::string interpolate = "auto"; ///< auto, none, sinc
-    bool operator==(const EyeEntry &) const = default;
-};
-
-struct MaskEntry {
-    std::string id, eye, mask;
-    double margin = 0;
-    bool operator==(const MaskEntry &) const = default;
-};
-
-struct LimitEntry {
-    std::optional<double> min, max;
-    bool operator==(const LimitEntry &) const = default;
-};
-
-struct MeasurementEntry {
-    std::string id, quantity;
-    std::string source, to, clock, eye, region;
-    std::string levels = "default";
-    std::string edge, toEdge; ///< rising, falling, both; empty: the quantity's default
-    std::optional<LimitEntry> limit;
-    /// Further settings of single quantities ("ber", "offset", "from", "opening", …), kept as given.
-    std::map<std::string, double> settings;
-    std::string furtherJson; ///< what this version does not use, kept as it was given
-    bool operator==(const MeasurementEntry &) const = default;
 };
 
 struct Document {
@@ -127,11 +44,43 @@ struct Document {
     std::vector<NoteEntry> notes;
     std::vector<MarkerEntry> markers;
     std::vector<SheetEntry> sheets;
-    bool operator==(const Document &) const = default;
+
+    // Compiled once: what they are made of is much, and everybody copies documents.
+    Document();
+    ~Document();
+    Document(const Document &);
+    Document(Document &&) noexcept;
+    Document &operator=(const Document &);
+    Document &operator=(Document &&) noexcept;
+    bool operator==(const Document &) const;
 
     /// The entry of a level set; "default" always has one.
     LevelsEntry levelsOf(const std::string &id) const;
 };
+
+/// What the document is made of: its own fields and its lists, in the order of the file.
+std::vector<Field> fieldsOf(Document &document);
+/// The same, to look at only: nothing may be written through them.
+std::vector<Field> fieldsOf(const Document &document);
+
+/// Fields of the entry with an id; none where there is no such entry.
+std::vector<Field> fieldsOf(Document &document, const std::string &id);
+std::vector<Field> fieldsOf(const Document &document, const std::string &id);
+/// Where the entries of a document are, by id; for as long as nothing is added to it or removed.
+class EntryIndex {
+public:
+    explicit EntryIndex(const Document &document);
+    /// EntryKind::none where there is no such entry.
+    EntryKind kindOf(const std::string &id) const;
+    std::vector<Field> fieldsOf(const std::string &id) const;
+
+private:
+    std::unordered_map<std::string, std::pair<EntryList, std::size_t>> m_places;
+};
+
+/// Calls use(list, index, JSON path) for every entry of the document, tiles of sheets included.
+void forEachEntry(const Document &document,
+                  const std::function<void(const EntryList &, std::size_t, const std::string &)> &use);
 
 /// The entry with an id, or null.
 template <typename Entry>
@@ -157,6 +106,10 @@ void nameTiles(Document &document);
 
 /// Moves the origin that times count from, and with it every time that the document holds: all stay the same moments.
 void moveTimeOrigin(Document &document, double origin);
+
+/// Fields of an entry, or of a document, that numbers depend on, as text: equal texts, equal numbers where what they
+/// refer to is the same. `andWhatIsHeld`: with all else that results hold, verdicts and ids.
+std::string computingText(const std::vector<Field> &fields, bool andWhatIsHeld = false);
 
 /// Whether two documents differ at most in what no result depends on: words, notes, markers, sheets.
 bool sameComputation(const Document &a, const Document &b);

@@ -13,12 +13,12 @@ namespace fulvex {
 
 Engine::Engine(std::filesystem::path masks) : m_masks(std::move(masks)) {}
 
-Verdict verdictOf(const Row &row, const std::optional<LimitEntry> &limit)
+Verdict verdictOf(const Row &row, const LimitEntry &limit)
 {
-    if (!limit || (!limit->min && !limit->max)) return Verdict::none;
+    if (!limit.isSet()) return Verdict::none;
     if (!row.measurable() || !row.statistics.mean) return Verdict::fail;
     const double mean = *row.statistics.mean;
-    return (limit->min && mean < *limit->min) || (limit->max && mean > *limit->max) ? Verdict::fail : Verdict::pass;
+    return (limit.min && mean < *limit.min) || (limit.max && mean > *limit.max) ? Verdict::fail : Verdict::pass;
 }
 
 namespace {

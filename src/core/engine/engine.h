@@ -39,6 +39,6 @@ private:
 Results accumulated(const std::vector<Results> &runs);
 
 /// Verdict of a row's mean against a limit; a limit on what could not be measured counts as failed.
-Verdict verdictOf(const Row &row, const std::optional<LimitEntry> &limit);
+Verdict verdictOf(const Row &row, const LimitEntry &limit);
 
 } // namespace fulvex

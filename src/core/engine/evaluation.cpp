@@ -6,6 +6,7 @@
 #include "document_json.h"
 #include "error.h"
 #include "failure_text.h"
+#include "field_text.h"
 #include "fingerprint.h"
 #include "number_text.h"
 #include "pyramid_store.h"
@@ -149,7 +150,8 @@ void checkCorner(const ClockEntry &entry, double rate)
 
 Evaluation::Evaluation(const Document &document, std::filesystem::path base, std::filesystem::path masks,
                        NodeCache &cache, Progress &progress)
-    : m_document(document), m_base(std::move(base)), m_masks(std::move(masks)), m_cache(cache), m_progress(progress)
+    : m_document(document), m_entries(document), m_base(std::move(base)), m_masks(std::move(masks)), m_cache(cache),
+      m_progress(progress)
 {
 }
 
@@ -193,6 +195,7 @@ void Evaluation::spoil(const CaptureEntry &entry, const std::string &why)
     if (const auto read = m_captures.find(entry.id); read != m_captures.end()) m_cache.drop(read->second.key);
     m_captures.erase(entry.id);
     m_channels.clear();
+    m_definitions.clear();
 }
 
 Evaluation::ChannelNode Evaluation::channel(const std::string &id)
@@ -240,6 +243,33 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
     node.unitStated = !node.unit.empty();
     if (!node.unitStated) node.unit = "V";
     return m_channels[id] = node;
+}
+
+std::string Evaluation::definition(const std::string &id)
+{
+    if (const auto known = m_definitions.find(id); known != m_definitions.end()) return known->second;
+    const std::vector<Field> fields = m_entries.fieldsOf(id);
+    const EntryKind kind = m_entries.kindOf(id);
+    std::string inputs;
+    bool whole = true;
+    if (kind == EntryKind::capture) {
+        try {
+            inputs = capture(*findEntry(m_document.captures, id)).key;
+        } catch (const Error &) { // told where the capture is
+            whole = false;
+        }
+    } else {
+        for (const Field &field : fields) {
+            if (field.role != Role::computes || !field.belongs) continue;
+            for (const std::string &used : idsIn(field)) {
+                const std::string key = definition(used);
+                whole &= !key.empty();
+                inputs += used + "=" + key + ";";
+            }
+        }
+    }
+    return m_definitions[id] =
+               whole ? keyOf("definition", int(kind), computingText(fields), inputs, m_document.timeOrigin) : "";
 }
 
 Waveform Evaluation::column(const ChannelEntry &entry)
@@ -332,8 +362,7 @@ Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const
 Evaluation::ClockNode Evaluation::clock(const std::string &id)
 {
     const ClockEntry &entry = *findEntry(m_document.clocks, id);
-    if (entry.method == "explicit")
-        throw Unmeasurable{"a forwarded clock (explicit) needs a later version; use fixed or pll"};
+    if (entry.method == "forwarded") throw Unmeasurable{"a forwarded clock needs a later version; use fixed or pll"};
     if (entry.modulation > 2)
         throw Unmeasurable{"clocks of 3 and 4 levels need a later version; use \"modulation\": 2"};
     const ChannelNode from = channel(entry.source);
@@ -413,6 +442,11 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
     run.id = entry.id;
     run.eye = entry.eye;
     run.appliedMargin = entry.margin;
+    if (entry.eye.empty()) {
+        run.reason = "a template at a channel's edges needs a later version; give an \"eye\"";
+        run.verdict = Verdict::fail;
+        return run;
+    }
     try {
         run.definition = loadMask(entry.mask, m_base, m_masks);
     } catch (const Error &error) {

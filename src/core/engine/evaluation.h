@@ -71,6 +71,9 @@ public:
     EyeNode eye(const std::string &id, bool withCrossings);
     MaskRun mask(const MaskEntry &entry);
     Row row(const MeasurementEntry &entry);
+    /// What an entry's results follow from: its own fields and all that they refer to, down to the bytes of captures.
+    /// No input can be left out, since it is made from what is said of the fields. Empty: a capture cannot be read.
+    std::string definition(const std::string &id);
     /// The unit of a channel, also of one that cannot be read.
     std::string unitOf(const std::string &channelId);
 
@@ -78,13 +81,17 @@ public:
     Progress &progress() { return m_progress; }
 
 private:
+    /// A row but for its id and verdict. `lasts`: it would be the same the next time.
+    Row measured(const MeasurementEntry &entry, const Quantity &quantity, bool &lasts);
     const Document &m_document;
+    EntryIndex m_entries;
     std::filesystem::path m_base, m_masks;
     NodeCache &m_cache;
     Progress &m_progress;
     std::map<std::string, ChannelNode> m_channels;
     std::map<std::string, Node<Capture>> m_captures;
     std::map<std::string, Error> m_spoilt;
+    std::map<std::string, std::string> m_definitions; ///< by id
 };
 
 } // namespace fulvex

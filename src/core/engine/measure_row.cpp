@@ -155,6 +155,43 @@ std::string Evaluation::unitOf(const std::string &id)
     }
 }
 
+Row Evaluation::measured(const MeasurementEntry &entry, const Quantity &quantity, bool &lasts)
+{
+    Row row;
+    row.quantity = entry.quantity;
+    row.title = quantity.title;
+    const LevelsEntry levelRule = m_document.levelsOf(entry.levels);
+    const bool betweenLevels = entry.quantity == "rise_time" || entry.quantity == "fall_time";
+    if (betweenLevels && levelRule.kind == "percent")
+        row.title += ", " + fixedText(levelRule.low, 0) + "–" + fixedText(levelRule.high, 0) + " %";
+    MeasurementEntry used = entry;
+    if (quantity.needs == Needs::source && used.source.empty())
+        used.source = findEntry(m_document.clocks, entry.clock)->source;
+    RowInputs inputs(*this, used, quantity, row);
+    row.source = quantity.needs == Needs::eye ? entry.eye : inputs.source();
+    row.unit = quantity.unit ? quantity.unit : unitOf(inputs.source()) + quantity.per;
+    Measured measured;
+    try {
+        measured = quantity.measure
+                       ? quantity.measure(inputs)
+                       : Measured::none(std::string(quantity.title) + " is not measured by this version yet");
+    } catch (const Cancelled &) {
+        throw;
+    } catch (const Unmeasurable &none) {
+        measured = Measured::none(none.reason);
+    } catch (...) {
+        measured = Measured::none(failureText());
+        lasts = false; // the next time it may not fail
+    }
+    const Statistics found = measured.statistics();
+    if (found.mean && !std::isfinite(*found.mean))
+        measured = Measured::none("the values are too large to be numbers: check the channel's scale");
+    row.reason = measured.reason;
+    row.measured = std::make_shared<const Measured>(std::move(measured));
+    row.statistics = row.measurable() ? found : Statistics{};
+    return row;
+}
+
 Row Evaluation::row(const MeasurementEntry &entry)
 {
     const auto index = std::size_t(&entry - m_document.measurements.data());
@@ -165,38 +202,12 @@ Row Evaluation::row(const MeasurementEntry &entry)
     const std::string missing = missingSetting(*quantity, entry);
     if (!missing.empty()) throw Error(where, std::string(quantity->title) + " needs " + missing, "add it");
 
-    Row row;
+    bool lasts = true;
+    const auto make = [&] { return measured(entry, *quantity, lasts); };
+    const std::string key = definition(entry.id);
+    Row row = key.empty() ? make() : *m_cache.get<Row>(key, make);
+    if (!lasts) m_cache.drop(key);
     row.id = entry.id;
-    row.quantity = entry.quantity;
-    row.title = quantity->title;
-    const LevelsEntry levelRule = m_document.levelsOf(entry.levels);
-    const bool betweenLevels = entry.quantity == "rise_time" || entry.quantity == "fall_time";
-    if (betweenLevels && levelRule.kind == "percent")
-        row.title += ", " + fixedText(levelRule.low, 0) + "–" + fixedText(levelRule.high, 0) + " %";
-    MeasurementEntry used = entry;
-    if (quantity->needs == Needs::source && used.source.empty())
-        used.source = findEntry(m_document.clocks, entry.clock)->source;
-    RowInputs inputs(*this, used, *quantity, row);
-    row.source = quantity->needs == Needs::eye ? entry.eye : inputs.source();
-    row.unit = quantity->unit ? quantity->unit : unitOf(inputs.source()) + quantity->per;
-    Measured measured;
-    try {
-        measured = quantity->measure
-                       ? quantity->measure(inputs)
-                       : Measured::none(std::string(quantity->title) + " is not measured by this version yet");
-    } catch (const Cancelled &) {
-        throw;
-    } catch (const Unmeasurable &none) {
-        measured = Measured::none(none.reason);
-    } catch (...) {
-        measured = Measured::none(failureText());
-    }
-    const Statistics found = measured.statistics();
-    if (found.mean && !std::isfinite(*found.mean))
-        measured = Measured::none("the values are too large to be numbers: check the channel's scale");
-    row.reason = measured.reason;
-    row.measured = std::make_shared<const Measured>(std::move(measured));
-    row.statistics = row.measurable() ? found : Statistics{};
     row.verdict = verdictOf(row, entry.limit);
     return row;
 }

@@ -2,6 +2,7 @@
 
 #include "pulse_populations.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace fulvex {
@@ -206,29 +207,29 @@ Measured ofEye(In in)
 }
 
 constexpr Quantity table[] = {
-    {"maximum", "maximum", nullptr, Needs::source, maximum},
-    {"minimum", "minimum", nullptr, Needs::source, minimum},
-    {"peak_to_peak", "peak to peak", nullptr, Needs::source, peakToPeak},
-    {"mean", "mean", nullptr, Needs::source, mean},
-    {"rms", "rms", nullptr, Needs::source, rms},
-    {"ac_rms", "ac rms", nullptr, Needs::source, acRms},
-    {"high", "high", nullptr, Needs::source, high},
-    {"low", "low", nullptr, Needs::source, low},
-    {"amplitude", "amplitude", nullptr, Needs::source, amplitude},
+    {"maximum", "maximum", nullptr, Needs::source, maximum, "region"},
+    {"minimum", "minimum", nullptr, Needs::source, minimum, "region"},
+    {"peak_to_peak", "peak to peak", nullptr, Needs::source, peakToPeak, "region"},
+    {"mean", "mean", nullptr, Needs::source, mean, "region"},
+    {"rms", "rms", nullptr, Needs::source, rms, "region"},
+    {"ac_rms", "ac rms", nullptr, Needs::source, acRms, "region"},
+    {"high", "high", nullptr, Needs::source, high, "region levels"},
+    {"low", "low", nullptr, Needs::source, low, "region levels"},
+    {"amplitude", "amplitude", nullptr, Needs::source, amplitude, "region levels"},
     {"overshoot_rising", "overshoot, rising", "%", Needs::source, nullptr},
     {"overshoot_falling", "overshoot, falling", "%", Needs::source, nullptr},
     {"preshoot_rising", "preshoot, rising", "%", Needs::source, nullptr},
     {"preshoot_falling", "preshoot, falling", "%", Needs::source, nullptr},
-    {"rise_time", "rise time", "s", Needs::source, riseTime},
-    {"fall_time", "fall time", "s", Needs::source, fallTime},
-    {"positive_width", "positive width", "s", Needs::source, positiveWidth},
-    {"negative_width", "negative width", "s", Needs::source, negativeWidth},
-    {"period", "period", "s", Needs::source, period},
-    {"frequency", "frequency", "Hz", Needs::source, frequency},
-    {"duty_cycle", "duty cycle", "%", Needs::source, dutyCycle},
-    {"slew_rate_rising", "slew rate, rising", nullptr, Needs::source, slewRising, "/s"},
-    {"slew_rate_falling", "slew rate, falling", nullptr, Needs::source, slewFalling, "/s"},
-    {"edge_count", "edges", "", Needs::source, edgeCount},
+    {"rise_time", "rise time", "s", Needs::source, riseTime, "region levels"},
+    {"fall_time", "fall time", "s", Needs::source, fallTime, "region levels"},
+    {"positive_width", "positive width", "s", Needs::source, positiveWidth, "region levels"},
+    {"negative_width", "negative width", "s", Needs::source, negativeWidth, "region levels"},
+    {"period", "period", "s", Needs::source, period, "region levels edge"},
+    {"frequency", "frequency", "Hz", Needs::source, frequency, "region levels edge"},
+    {"duty_cycle", "duty cycle", "%", Needs::source, dutyCycle, "region levels"},
+    {"slew_rate_rising", "slew rate, rising", nullptr, Needs::source, slewRising, "region levels", "/s"},
+    {"slew_rate_falling", "slew rate, falling", nullptr, Needs::source, slewFalling, "region levels", "/s"},
+    {"edge_count", "edges", "", Needs::source, edgeCount, "region levels edge"},
     {"burst_width", "burst width", "s", Needs::source, nullptr},
     {"settling_time", "settling time", "s", Needs::source, nullptr},
     {"delay", "delay", "s", Needs::source, nullptr},
@@ -238,9 +239,9 @@ constexpr Quantity table[] = {
     {"setup_time", "setup time", "s", Needs::source, nullptr},
     {"hold_time", "hold time", "s", Needs::source, nullptr},
     {"symbol_rate", "symbol rate", "Bd", Needs::clock, symbolRate},
-    {"time_interval_error", "time interval error", "s", Needs::clock, timeIntervalError},
-    {"period_jitter", "period jitter", "s", Needs::source, periodJitter},
-    {"cycle_to_cycle_jitter", "cycle-to-cycle jitter", "s", Needs::source, cycleToCycle},
+    {"time_interval_error", "time interval error", "s", Needs::clock, timeIntervalError, "region edge"},
+    {"period_jitter", "period jitter", "s", Needs::source, periodJitter, "clock region levels edge"},
+    {"cycle_to_cycle_jitter", "cycle-to-cycle jitter", "s", Needs::source, cycleToCycle, "clock region levels edge"},
     {"random_jitter", "random jitter", "s", Needs::clock, nullptr},
     {"deterministic_jitter", "deterministic jitter", "s", Needs::clock, nullptr},
     {"deterministic_jitter_pp", "deterministic jitter, pp", "s", Needs::clock, nullptr},
@@ -269,6 +270,19 @@ constexpr Quantity table[] = {
 };
 
 } // namespace
+
+bool Quantity::takes(std::string_view key) const
+{
+    if (key == "source") return needs == Needs::source;
+    if (key == "clock" && needs == Needs::clock) return true;
+    if (key == "eye") return needs == Needs::eye;
+    for (std::string_view rest = settings; !rest.empty();) {
+        const std::size_t end = std::min(rest.find(' '), rest.size());
+        if (rest.substr(0, end) == key) return true;
+        rest.remove_prefix(std::min(end + 1, rest.size()));
+    }
+    return false;
+}
 
 std::span<const Quantity> quantities()
 {

@@ -52,7 +52,11 @@ struct Quantity {
     const char *unit;  ///< null where it is the channel's
     Needs needs;
     Measured (*measure)(QuantityInputs &in); ///< null: of a later version
-    const char *per = "";                    ///< behind the channel's unit: "/s"
+    /// Keys of a row's settings that it is made with beside what it needs; any other means nothing to it.
+    const char *settings = "";
+    const char *per = ""; ///< behind the channel's unit: "/s"
+    /// Whether a row's setting with that key has a meaning for it.
+    bool takes(std::string_view key) const;
 };
 
 std::span<const Quantity> quantities();

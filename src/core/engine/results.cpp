@@ -17,6 +17,13 @@ const char *verdictName(Verdict verdict)
     return "none";
 }
 
+Results::Results() = default;
+Results::~Results() = default;
+Results::Results(const Results &) = default;
+Results::Results(Results &&) noexcept = default;
+Results &Results::operator=(const Results &) = default;
+Results &Results::operator=(Results &&) noexcept = default;
+
 std::string CaptureResult::disturbance() const
 {
     for (const auto &source : sources) {

@@ -84,6 +84,14 @@ struct Results {
     std::vector<EyeResult> eyes;
     std::vector<MaskRun> masks;
 
+    // Compiled once, as a document's.
+    Results();
+    ~Results();
+    Results(const Results &);
+    Results(Results &&) noexcept;
+    Results &operator=(const Results &);
+    Results &operator=(Results &&) noexcept;
+
     template <typename Entry>
     static const Entry *find(const std::vector<Entry> &entries, const std::string &id)
     {

@@ -16,6 +16,8 @@ class Formula {
 public:
     /// Throws Error whose `where` is the 1-based character in the text.
     static Formula parse(const std::string &text);
+    /// The same formula in which one name is another. Throws as parse().
+    static std::string renamed(const std::string &text, const std::string &from, const std::string &to);
     /// Ids in the order they are first named.
     std::vector<std::string> names() const { return m_names; }
     /// Whether the result has its channels' unit where they have one in common: a sum of them, or one times a number.
@@ -36,6 +38,7 @@ public:
 private:
     std::vector<std::string> m_names;
     std::vector<Step> m_steps;
+    std::vector<std::size_t> m_places; ///< of each name in the text, as often as it stands there
 };
 
 /// A function of the table: works on whole blocks, in place on its first argument.

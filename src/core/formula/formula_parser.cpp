@@ -21,8 +21,9 @@ std::size_t functionIndex(std::string_view name)
 /// Recursive descent: sum > product > sign > power > atom.
 class Parser {
 public:
-    Parser(const std::string &text, std::vector<std::string> &names, std::vector<Formula::Step> &steps)
-        : m_text(text), m_names(names), m_steps(steps)
+    Parser(const std::string &text, std::vector<std::string> &names, std::vector<Formula::Step> &steps,
+           std::vector<std::size_t> &places)
+        : m_text(text), m_names(names), m_steps(steps), m_places(places)
     {
     }
 
@@ -146,6 +147,7 @@ private:
             const auto known = std::find(m_names.begin(), m_names.end(), name);
             m_steps.push_back({Formula::Step::Kind::name, 0, std::size_t(known - m_names.begin())});
             if (known == m_names.end()) m_names.push_back(name);
+            m_places.push_back(from);
             return;
         }
         const std::size_t index = functionIndex(name);
@@ -173,6 +175,7 @@ private:
     const std::string &m_text;
     std::vector<std::string> &m_names;
     std::vector<Formula::Step> &m_steps;
+    std::vector<std::size_t> &m_places;
     std::size_t m_at = 0;
     int m_depth = 0;
 };
@@ -182,8 +185,21 @@ private:
 Formula Formula::parse(const std::string &text)
 {
     Formula formula;
-    Parser(text, formula.m_names, formula.m_steps).parse();
+    Parser(text, formula.m_names, formula.m_steps, formula.m_places).parse();
     return formula;
+}
+
+std::string Formula::renamed(const std::string &text, const std::string &from, const std::string &to)
+{
+    const Formula formula = parse(text);
+    std::string out = text;
+    std::size_t name = formula.m_places.size();
+    for (auto step = formula.m_steps.rbegin(); step != formula.m_steps.rend(); ++step) { // from the back: places hold
+        if (step->kind != Step::Kind::name) continue;
+        --name;
+        if (formula.m_names[step->index] == from) out.replace(formula.m_places[name], from.size(), to);
+    }
+    return out;
 }
 
 bool Formula::keepsUnit(const std::function<bool(const std::string &)> &isChannel) const

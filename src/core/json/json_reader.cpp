@@ -27,6 +27,12 @@ bool JsonReader::has(const char *key)
     return found != m_object.end() && !found->is_null();
 }
 
+bool JsonReader::mentions(const char *key)
+{
+    m_read.insert(key);
+    return m_object.contains(key);
+}
+
 const nlohmann::ordered_json &JsonReader::raw(const char *key)
 {
     m_read.insert(key);

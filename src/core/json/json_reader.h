@@ -12,7 +12,8 @@ class JsonReader {
 public:
     JsonReader(const nlohmann::ordered_json &object, std::string path);
 
-    bool has(const char *key); ///< present and not null
+    bool has(const char *key);      ///< present and not null
+    bool mentions(const char *key); ///< present, if only as null
     std::string where(const std::string &key = {}) const;
     const nlohmann::ordered_json &raw(const char *key);
 
@@ -40,13 +41,11 @@ public:
             item.finish();
         }
     }
-    /// The keys that nobody has asked for yet.
-    std::vector<std::string> unread() const;
-    void markRead(const std::string &key) { m_read.insert(key); }
     /// Throws Error for a key that was never asked for, with the nearest known one.
     void finish() const;
 
 private:
+    std::vector<std::string> unread() const; ///< keys that nobody has asked for yet
     const nlohmann::ordered_json &array(const char *key);
     const nlohmann::ordered_json &m_object;
     std::string m_path;

@@ -101,9 +101,6 @@ std::vector<std::string> maskIds(const std::filesystem::path &shipped)
 MaskDefinition loadMask(const std::string &name, const std::filesystem::path &base,
                         const std::filesystem::path &shipped)
 {
-    if (name.size() > 4096)
-        throw Error("", "the mask's name has " + std::to_string(name.size()) + " characters",
-                    "give a shipped mask's id or a file");
     const bool plain = name.find('/') == std::string::npos;
     for (const std::filesystem::path &path : {plain ? shipped / (name + ".mask.json") : base / name, base / name}) {
         std::error_code missing; // also where the name is too long for one

@@ -2,6 +2,7 @@
 
 #include "axis_painter.h"
 #include "document_edits.h"
+#include "references.h"
 
 #include <algorithm>
 
@@ -157,7 +158,7 @@ void ChainRails::removeSelected()
     if (selection.kind == Selection::Kind::nothing) return;
     m_bench.select({});
     m_bench.change(tr("remove %1").arg(text(selection.id)),
-                   [&](Document &document) { removeWithDependents(document, selection); });
+                   [&](Document &document) { removeWithDependents(document, selection.id); });
 }
 
 void ChainRails::step(int by)

@@ -1,65 +1,11 @@
 #include "document_edits.h"
 
 #include "axis_painter.h"
-#include "error.h"
-#include "formula.h"
 #include "quantity_table.h"
 
 #include <algorithm>
-#include <set>
 
 namespace fulvex {
-
-namespace {
-
-bool formulaNeeds(const std::string &formula, const std::set<std::string> &gone)
-{
-    const auto names = Formula::parse(formula).names();
-    return std::any_of(names.begin(), names.end(), [&](const std::string &name) { return gone.contains(name); });
-}
-
-/// Erases what `lost` says and notes the ids.
-template <typename Entry, typename Lost>
-bool sweep(std::vector<Entry> &entries, std::set<std::string> &gone, Lost &&lost)
-{
-    const std::size_t before = entries.size();
-    std::erase_if(entries, [&](const Entry &entry) {
-        const bool out = gone.contains(entry.id) || lost(entry);
-        if (out) gone.insert(entry.id);
-        return out;
-    });
-    return entries.size() != before;
-}
-
-} // namespace
-
-void removeWithDependents(Document &document, const Selection &what)
-{
-    std::set<std::string> gone{what.id};
-    const auto out = [&](const std::string &id) { return !id.empty() && gone.contains(id); };
-    sweep(document.captures, gone, [](const CaptureEntry &) { return false; });
-    while (sweep(document.channels, gone, [&](const ChannelEntry &e) {
-        return out(e.capture) || (!e.formula.empty() && formulaNeeds(e.formula, gone));
-    })) {
-    }
-    sweep(document.clocks, gone, [&](const ClockEntry &e) { return out(e.source) || out(e.from); });
-    sweep(document.eyes, gone, [&](const EyeEntry &e) { return out(e.source) || out(e.clock); });
-    sweep(document.masks, gone, [&](const MaskEntry &e) { return out(e.eye); });
-    sweep(document.measurements, gone,
-          [&](const MeasurementEntry &e) { return out(e.source) || out(e.to) || out(e.clock) || out(e.eye); });
-    sweep(document.notes, gone, [&](const NoteEntry &e) { return out(e.channel); });
-    sweep(document.markers, gone, [&](const MarkerEntry &e) { return out(e.channel); });
-    sweep(document.regions, gone, [](const RegionEntry &) { return false; });
-    for (EyeEntry &eye : document.eyes) { // what looked at a region that goes looks at the whole record
-        if (out(eye.region)) eye.region.clear();
-    }
-    for (MeasurementEntry &measurement : document.measurements) {
-        if (out(measurement.region)) measurement.region.clear();
-    }
-    for (SheetEntry &sheet : document.sheets) {
-        for (TileEntry &tile : sheet.tiles) std::erase_if(tile.of, out);
-    }
-}
 
 void addTile(Document &document, int sheet, TileEntry tile)
 {
@@ -86,22 +32,6 @@ void addTile(Document &document, int sheet, TileEntry tile)
     if (tile.kind == "traces") tile.columnSpan = 2;
     tiles.push_back(std::move(tile));
     nameTiles(document);
-}
-
-std::string renameRegion(Document &document, const std::string &id, const std::string &name)
-{
-    RegionEntry *region = findEntry(document.regions, id);
-    if (!region) return id;
-    region->id.clear(); // its own name is free
-    const std::string fresh = freeId(document, name);
-    region->id = fresh;
-    for (EyeEntry &eye : document.eyes) {
-        if (eye.region == id) eye.region = fresh;
-    }
-    for (MeasurementEntry &measurement : document.measurements) {
-        if (measurement.region == id) measurement.region = fresh;
-    }
-    return fresh;
 }
 
 void applyRemedy(Document &document, const Remedy &remedy)
@@ -186,7 +116,11 @@ std::string addMask(Workbench &bench, const std::string &eye, const std::string 
     const bool taken = bench.change(QObject::tr("add mask"), [&](Document &document) {
         std::erase_if(document.masks, [&](const MaskEntry &entry) { return entry.eye == eye; }); // one mask an eye
         id = freeId(document, "mask");
-        document.masks.push_back({id, eye, mask, 0});
+        MaskEntry entry;
+        entry.id = id;
+        entry.eye = eye;
+        entry.mask = mask;
+        document.masks.push_back(entry);
     });
     if (!taken) return {};
     bench.select({Selection::Kind::mask, id});

@@ -8,12 +8,6 @@ namespace fulvex {
 
 /// Edits that several views offer, each one undoable step.
 
-/// Removes an entry and everything that cannot be without it (channels of a capture, eyes of a clock, …).
-void removeWithDependents(Document &document, const Selection &what);
-
-/// Gives a region another name, made into a free id, wherever it is used; gives the id.
-std::string renameRegion(Document &document, const std::string &id, const std::string &name);
-
 /// Does what a finding of the capture check offers.
 void applyRemedy(Document &document, const Remedy &remedy);
 

@@ -34,10 +34,11 @@ void InspectorForm::heading(const QString &words)
 }
 
 void InspectorForm::textField(const QString &label, const QString &name, std::function<QString(const Document &)> get,
-                              std::function<void(Document &, const QString &)> set)
+                              std::function<void(Document &, const QString &)> set, const QString &none)
 {
     auto *edit = new QLineEdit;
     edit->setObjectName(name);
+    edit->setPlaceholderText(none);
     addRow(label, edit);
     m_refreshers.push_back([=, this] {
         if (!edit->hasFocus()) edit->setText(get(m_bench.document()));
@@ -49,22 +50,15 @@ void InspectorForm::textField(const QString &label, const QString &name, std::fu
     });
 }
 
-void InspectorForm::quantityField(const QString &label, const QString &name, const std::string &unit,
-                                  bool optionalValue, std::function<std::optional<double>(const Document &)> get,
-                                  std::function<void(Document &, std::optional<double>)> set)
-{
-    quantityField(
-        label, name, [unit] { return unit; }, optionalValue, std::move(get), std::move(set));
-}
-
 void InspectorForm::quantityField(const QString &label, const QString &name, std::function<std::string()> unit,
-                                  bool optionalValue, std::function<std::optional<double>(const Document &)> get,
+                                  const std::optional<QString> &none,
+                                  std::function<std::optional<double>(const Document &)> get,
                                   std::function<void(Document &, std::optional<double>)> set)
 {
     auto *edit = new QLineEdit;
     edit->setObjectName(name);
     edit->setAlignment(Qt::AlignRight);
-    if (optionalValue) edit->setPlaceholderText(tr("none"));
+    if (none) edit->setPlaceholderText(*none);
     addRow(label, edit);
     const auto shown = [=, this] {
         const auto value = get(m_bench.document());
@@ -86,7 +80,7 @@ void InspectorForm::quantityField(const QString &label, const QString &name, std
         const auto typed = parseQuantity(edit->text().toStdString(), unit());
         if (typed)
             m_bench.change(label, [&](Document &document) { set(document, typed); });
-        else if (optionalValue && edit->text().trimmed().isEmpty())
+        else if (none && edit->text().trimmed().isEmpty())
             m_bench.change(label, [&](Document &document) { set(document, {}); });
         else
             emit m_bench.failed(tr("\"%1\" is not a number in %2; write for example 1.5M")
@@ -118,8 +112,7 @@ void InspectorForm::decadeSlider(const QString &name, const std::string &entry, 
     });
 }
 
-void InspectorForm::choiceField(const QString &label, const QString &name,
-                                const std::vector<std::pair<QString, std::string>> &choices,
+void InspectorForm::choiceField(const QString &label, const QString &name, const Choices &choices,
                                 std::function<std::string(const Document &)> get,
                                 std::function<void(Document &, const std::string &)> set)
 {

@@ -13,6 +13,9 @@
 
 namespace fulvex {
 
+/// Words for people, and the word of the document that each means.
+using Choices = std::vector<std::pair<QString, std::string>>;
+
 /// Fields over the document: each shows what the document says and changes it as it is edited. A field that has the
 /// focus is not overwritten while one types.
 class InspectorForm final : public QWidget {
@@ -21,21 +24,18 @@ public:
     InspectorForm(Workbench &bench, QWidget *parent = nullptr);
 
     void heading(const QString &words);
+    /// `none`: what an empty field means.
     void textField(const QString &label, const QString &name, std::function<QString(const Document &)> get,
-                   std::function<void(Document &, const QString &)> set);
-    /// A number with unit; typed with or without SI prefix. `optionalValue`: an empty field is allowed and means none.
-    void quantityField(const QString &label, const QString &name, const std::string &unit, bool optionalValue,
-                       std::function<std::optional<double>(const Document &)> get,
-                       std::function<void(Document &, std::optional<double>)> set);
-    /// The same where the unit may be known, or change, only after the field was made.
-    void quantityField(const QString &label, const QString &name, std::function<std::string()> unit, bool optionalValue,
-                       std::function<std::optional<double>(const Document &)> get,
+                   std::function<void(Document &, const QString &)> set, const QString &none = {});
+    /// A number with unit; typed with or without SI prefix. The unit is asked for when it is needed, since it may be
+    /// known, or change, only after the field was made. `none`: what an empty field means, where one is allowed.
+    void quantityField(const QString &label, const QString &name, std::function<std::string()> unit,
+                       const std::optional<QString> &none, std::function<std::optional<double>(const Document &)> get,
                        std::function<void(Document &, std::optional<double>)> set);
     /// A slider over decades between low and high; drags of one `entry` are one undo step.
     void decadeSlider(const QString &name, const std::string &entry, double low, double high,
                       std::function<double(const Document &)> get, std::function<void(Document &, double)> set);
-    void choiceField(const QString &label, const QString &name,
-                     const std::vector<std::pair<QString, std::string>> &choices,
+    void choiceField(const QString &label, const QString &name, const Choices &choices,
                      std::function<std::string(const Document &)> get,
                      std::function<void(Document &, const std::string &)> set);
     /// A line of words that follows the results.

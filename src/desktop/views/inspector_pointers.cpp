@@ -1,9 +1,9 @@
 // The Inspector's pages of what points at the traces: regions, markers, notes.
 
-#include "document_edits.h"
-#include "entry_fields.h"
+#include "described_fields.h"
 #include "inspector_view.h"
 #include "number_text.h"
+#include "references.h"
 #include "trace_figure.h"
 
 #include <algorithm>
@@ -14,31 +14,14 @@ namespace fulvex {
 void InspectorView::fillRegion(InspectorForm &form, const std::string &id)
 {
     form.heading(tr("Region"));
-    form.textField(
-        tr("name"), "name", [id](const Document &) { return text(id); },
-        [this, id](Document &document, const QString &words) {
-            const std::string fresh = renameRegion(document, id, words.toStdString());
-            QMetaObject::invokeMethod(
-                this,
-                [this, fresh] {
-                    m_bench.select({Selection::Kind::region, fresh});
-                },
-                Qt::QueuedConnection);
-        });
-    form.quantityField(tr("start"), "start", "s", false, numberOf(&Document::regions, id, &RegionEntry::start),
-                       setNumber(&Document::regions, id, &RegionEntry::start));
-    form.quantityField(tr("stop"), "stop", "s", false, numberOf(&Document::regions, id, &RegionEntry::stop),
-                       setNumber(&Document::regions, id, &RegionEntry::stop));
+    addDescribedFields(form, m_bench, id);
     form.fact(tr("length"), [this, id] {
         const RegionEntry *region = findEntry(m_bench.document().regions, id);
         return region ? text(quantityText(region->stop - region->start, "s", {}, 5)) : QString();
     });
     form.fact({}, [this, id] {
         QStringList users;
-        for (const EyeEntry &eye : m_bench.document().eyes)
-            if (eye.region == id) users << text(eye.id);
-        for (const MeasurementEntry &row : m_bench.document().measurements)
-            if (row.region == id) users << text(row.id);
+        for (const std::string &user : usersOf(m_bench.document(), id)) users << text(user);
         return users.isEmpty() ? tr("Eyes and measurements take it under \"region\".")
                                : tr("used by ") + users.join(", ");
     });
@@ -49,9 +32,7 @@ void InspectorView::fillRegion(InspectorForm &form, const std::string &id)
         }
     });
     form.button(tr("Remove it"), "removeRegion", [this, id] {
-        m_bench.change(tr("remove region"), [&](Document &document) {
-            removeWithDependents(document, {Selection::Kind::region, id});
-        });
+        m_bench.change(tr("remove region"), [&](Document &document) { removeWithDependents(document, id); });
     });
 }
 
@@ -61,18 +42,8 @@ void InspectorView::fillMarker(InspectorForm &form, const std::string &id)
     const MarkerEntry &entry = *findEntry(markers, id);
     form.heading(tr("Marker %1").arg(markerLetter(std::size_t(&entry - markers.data()))));
     const std::string unit = m_bench.unitOf(entry.channel);
-    if (entry.time) {
-        Choices places = idsOf(m_bench.document().channels);
-        places.insert(places.begin(), {tr("no trace: a free moment"), ""});
-        form.choiceField(tr("sits on"), "sitsOn", places, getMember(&Document::markers, id, &MarkerEntry::channel),
-                         setMember<std::string>(&Document::markers, id, &MarkerEntry::channel));
-        form.quantityField(tr("time"), "time", "s", false, getMember(&Document::markers, id, &MarkerEntry::time),
-                           setMember<std::optional<double>>(&Document::markers, id, &MarkerEntry::time));
-    } else {
-        form.fact(tr("value of"), [channel = text(entry.channel)] { return channel; });
-        form.quantityField(tr("level"), "level", unit, false, getMember(&Document::markers, id, &MarkerEntry::level),
-                           setMember<std::optional<double>>(&Document::markers, id, &MarkerEntry::level));
-    }
+    if (!entry.time) form.fact(tr("value of"), [channel = text(entry.channel)] { return channel; });
+    addDescribedFields(form, m_bench, id);
     const auto valueOf = [this](const MarkerEntry &marker) {
         const ChannelResult *result =
             m_bench.results() ? findEntry(m_bench.results()->channels, marker.channel) : nullptr;
@@ -111,34 +82,21 @@ void InspectorView::fillMarker(InspectorForm &form, const std::string &id)
         return lines.join("\n");
     });
     form.button(tr("Remove it"), "removeMarker", [this, id] {
-        m_bench.change(tr("remove marker"), [&](Document &document) {
-            removeWithDependents(document, {Selection::Kind::marker, id});
-        });
+        m_bench.change(tr("remove marker"), [&](Document &document) { removeWithDependents(document, id); });
     });
 }
 
 void InspectorView::fillNote(InspectorForm &form, const std::string &id)
 {
-    const std::string channel = findEntry(m_bench.document().notes, id)->channel;
     form.heading(tr("Note"));
-    form.textField(tr("text"), "text", textOf(&Document::notes, id, &NoteEntry::text),
-                   setText(&Document::notes, id, &NoteEntry::text));
-    form.choiceField(tr("on"), "noteChannel", idsOf(m_bench.document().channels),
-                     getMember(&Document::notes, id, &NoteEntry::channel),
-                     setMember<std::string>(&Document::notes, id, &NoteEntry::channel));
-    form.quantityField(tr("time"), "time", "s", false, numberOf(&Document::notes, id, &NoteEntry::time),
-                       setNumber(&Document::notes, id, &NoteEntry::time));
-    form.quantityField(tr("level"), "level", unitOf(channel), false, numberOf(&Document::notes, id, &NoteEntry::level),
-                       setNumber(&Document::notes, id, &NoteEntry::level));
+    addDescribedFields(form, m_bench, id);
     form.button(tr("Box beside its pin"), "resetNote", [this, id] {
         m_bench.change(tr("note beside its pin"), [&](Document &document) {
             if (NoteEntry *note = findEntry(document.notes, id)) note->right = note->down = note->width = 0;
         });
     });
     form.button(tr("Remove it"), "removeNote", [this, id] {
-        m_bench.change(tr("remove note"), [&](Document &document) {
-            removeWithDependents(document, {Selection::Kind::note, id});
-        });
+        m_bench.change(tr("remove note"), [&](Document &document) { removeWithDependents(document, id); });
     });
 }
 

@@ -1,11 +1,12 @@
 #include "inspector_view.h"
 
 #include "axis_painter.h"
+#include "described_fields.h"
 #include "document_edits.h"
-#include "entry_fields.h"
 #include "loop_plot.h"
 #include "number_text.h"
 #include "quantity_table.h"
+#include "references.h"
 #include "share_folder.h"
 
 namespace fulvex {
@@ -24,13 +25,6 @@ InspectorView::InspectorView(Workbench &bench, QWidget *parent)
                          &Workbench::lookChanged})
         connect(&bench, changed, this, &InspectorView::follow);
     rebuild();
-}
-
-static Choices regionChoices(const Document &document)
-{
-    Choices regions = idsOf(document.regions);
-    regions.insert(regions.begin(), {InspectorView::tr("whole record"), ""});
-    return regions;
 }
 
 QString InspectorView::shape() const
@@ -93,26 +87,10 @@ void InspectorView::fill(InspectorForm &form, const Selection &selection)
         fillNothing(form);
 }
 
-std::function<std::string()> InspectorView::unitOf(const std::string &channel) const
-{
-    return [this, channel] { return m_bench.unitOf(channel); };
-}
-
 void InspectorView::fillNothing(InspectorForm &form)
 {
     form.heading(tr("Project"));
-    form.textField(
-        tr("title"), "title", [](const Document &d) { return text(d.title); },
-        [](Document &d, const QString &w) { d.title = w.toStdString(); });
-    form.textField(
-        tr("device"), "device", [](const Document &d) { return text(d.device.name); },
-        [](Document &d, const QString &w) { d.device.name = w.toStdString(); });
-    form.textField(
-        tr("serial"), "serial", [](const Document &d) { return text(d.device.serial); },
-        [](Document &d, const QString &w) { d.device.serial = w.toStdString(); });
-    form.textField(
-        tr("comment"), "comment", [](const Document &d) { return text(d.device.comment); },
-        [](Document &d, const QString &w) { d.device.comment = w.toStdString(); });
+    addDescribedFields(form, m_bench, {});
     form.fact(
         {}, [] { return tr("Select something in the Chain, the Ledger or on the sheet: its settings appear here."); });
 }
@@ -131,17 +109,7 @@ std::vector<Remedy> InspectorView::remediesOf(const std::string &capture) const
 void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
 {
     form.heading(tr("Capture"));
-    form.textField(tr("file"), "file", textOf(&Document::captures, id, &CaptureEntry::file),
-                   setText(&Document::captures, id, &CaptureEntry::file));
-    form.quantityField(
-        tr("interval"), "interval", "s", true,
-        [id](const Document &d) {
-            const auto *e = findEntry(d.captures, id);
-            return e ? e->import.sampleInterval : std::nullopt;
-        },
-        [id](Document &d, std::optional<double> v) {
-            if (CaptureEntry *e = findEntry(d.captures, id)) e->import.sampleInterval = v;
-        });
+    addDescribedFields(form, m_bench, id);
     form.fact(tr("holds"), [this, id] {
         const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, id) : nullptr;
         if (!result) return QString();
@@ -178,24 +146,8 @@ void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
 
 void InspectorView::fillChannel(InspectorForm &form, const std::string &id)
 {
-    const ChannelEntry &entry = *findEntry(m_bench.document().channels, id);
     form.heading(tr("Channel %1").arg(text(id)));
-    form.textField(tr("label"), "label", textOf(&Document::channels, id, &ChannelEntry::label),
-                   setText(&Document::channels, id, &ChannelEntry::label));
-    form.textField(tr("unit"), "unit", textOf(&Document::channels, id, &ChannelEntry::unit),
-                   setText(&Document::channels, id, &ChannelEntry::unit));
-    if (entry.formula.empty()) {
-        form.quantityField(tr("scale"), "scale", "", false, numberOf(&Document::channels, id, &ChannelEntry::scale),
-                           setNumber(&Document::channels, id, &ChannelEntry::scale));
-        form.quantityField(tr("offset"), "offset", unitOf(id), false,
-                           numberOf(&Document::channels, id, &ChannelEntry::offset),
-                           setNumber(&Document::channels, id, &ChannelEntry::offset));
-        form.quantityField(tr("delay"), "delay", "s", false, numberOf(&Document::channels, id, &ChannelEntry::delay),
-                           setNumber(&Document::channels, id, &ChannelEntry::delay));
-    } else {
-        form.textField(tr("formula"), "formula", textOf(&Document::channels, id, &ChannelEntry::formula),
-                       setText(&Document::channels, id, &ChannelEntry::formula));
-    }
+    addDescribedFields(form, m_bench, id);
     form.fact({}, [this, id] {
         const ChannelResult *result = m_bench.results() ? findEntry(m_bench.results()->channels, id) : nullptr;
         return result ? text(result->error) : QString();
@@ -207,37 +159,9 @@ void InspectorView::fillChannel(InspectorForm &form, const std::string &id)
 
 void InspectorView::fillClock(InspectorForm &form, const std::string &id)
 {
-    const ClockEntry &entry = *findEntry(m_bench.document().clocks, id);
     form.heading(tr("Clock %1").arg(text(id)));
-    form.choiceField(tr("source"), "source", idsOf(m_bench.document().channels),
-                     getMember(&Document::clocks, id, &ClockEntry::source),
-                     setMember<std::string>(&Document::clocks, id, &ClockEntry::source));
-    form.choiceField(tr("method"), "method", {{tr("fixed line"), "fixed"}, {tr("loop (PLL)"), "pll"}},
-                     getMember(&Document::clocks, id, &ClockEntry::method),
-                     setMember<std::string>(&Document::clocks, id, &ClockEntry::method));
-    form.quantityField(tr("rate"), "rate", "Bd", true, getMember(&Document::clocks, id, &ClockEntry::rate),
-                       setMember<std::optional<double>>(&Document::clocks, id, &ClockEntry::rate));
-    if (entry.method == "pll") {
-        form.choiceField(
-            tr("order"), "order", {{"1", "1"}, {"2", "2"}},
-            [id](const Document &d) {
-                const auto *e = findEntry(d.clocks, id);
-                return std::to_string(e ? e->order : 2);
-            },
-            [id](Document &d, const std::string &v) {
-                if (ClockEntry *e = findEntry(d.clocks, id)) e->order = v == "1" ? 1 : 2;
-            });
-        form.quantityField(tr("bandwidth"), "bandwidth", "Hz", false,
-                           numberOf(&Document::clocks, id, &ClockEntry::bandwidth),
-                           setNumber(&Document::clocks, id, &ClockEntry::bandwidth));
-        form.decadeSlider("bandwidthSlider", id, 1e4, 1e8, getMember(&Document::clocks, id, &ClockEntry::bandwidth),
-                          setMember<double>(&Document::clocks, id, &ClockEntry::bandwidth));
-        if (entry.order == 2)
-            form.quantityField(tr("damping"), "damping", "", false,
-                               numberOf(&Document::clocks, id, &ClockEntry::damping),
-                               setNumber(&Document::clocks, id, &ClockEntry::damping));
-        form.widget(new LoopPlot(m_bench, id));
-    }
+    addDescribedFields(form, m_bench, id);
+    if (findEntry(m_bench.document().clocks, id)->method == "pll") form.widget(new LoopPlot(m_bench, id));
     form.fact(tr("found"), [this, id] {
         const ClockResult *result = m_bench.results() ? findEntry(m_bench.results()->clocks, id) : nullptr;
         if (!result) return QString();
@@ -267,15 +191,7 @@ void InspectorView::fillEye(InspectorForm &form, const std::string &id)
     const Document &document = m_bench.document();
     const EyeEntry &entry = *findEntry(document.eyes, id);
     form.heading(tr("Eye of %1").arg(text(entry.source)));
-    form.choiceField(tr("clock"), "clock", idsOf(document.clocks), getMember(&Document::eyes, id, &EyeEntry::clock),
-                     setMember<std::string>(&Document::eyes, id, &EyeEntry::clock));
-    form.choiceField(tr("region"), "region", regionChoices(document), getMember(&Document::eyes, id, &EyeEntry::region),
-                     setMember<std::string>(&Document::eyes, id, &EyeEntry::region));
-    form.choiceField(
-        tr("fold"), "interpolate",
-        {{tr("interpolated below 8 a UI"), "auto"}, {tr("samples only"), "none"}, {tr("interpolated"), "sinc"}},
-        getMember(&Document::eyes, id, &EyeEntry::interpolate),
-        setMember<std::string>(&Document::eyes, id, &EyeEntry::interpolate));
+    addDescribedFields(form, m_bench, id);
     form.fact(tr("holds"), [this, id] {
         const EyeResult *result = m_bench.results() ? findEntry(m_bench.results()->eyes, id) : nullptr;
         if (!result) return QString();
@@ -302,17 +218,14 @@ void InspectorView::fillMask(InspectorForm &form, const std::string &id)
             for (const std::string &mask : maskIds(shareFolder() / "masks")) choices.emplace_back(text(mask), mask);
             return choices;
         }(),
-        getMember(&Document::masks, id, &MaskEntry::mask),
-        setMember<std::string>(&Document::masks, id, &MaskEntry::mask));
-    form.quantityField(
-        tr("margin %"), "margin", "%", false,
         [id](const Document &d) {
-            const auto *e = findEntry(d.masks, id);
-            return std::optional(e ? 100 * e->margin : 0);
+            const MaskEntry *entry = findEntry(d.masks, id);
+            return entry ? entry->mask : std::string();
         },
-        [id](Document &d, std::optional<double> v) {
-            if (MaskEntry *e = findEntry(d.masks, id); e && v) e->margin = *v / 100;
+        [id](Document &d, const std::string &mask) {
+            if (MaskEntry *entry = findEntry(d.masks, id)) entry->mask = mask;
         });
+    addDescribedFields(form, m_bench, id);
     form.fact(tr("result"), [this, id] {
         const MaskRun *run = m_bench.results() ? findEntry(m_bench.results()->masks, id) : nullptr;
         if (!run) return QString();
@@ -337,71 +250,19 @@ void InspectorView::fillMask(InspectorForm &form, const std::string &id)
         });
     });
     form.button(tr("Remove the mask"), "removeMask", [this, id] {
-        m_bench.change(tr("remove mask"), [&](Document &document) {
-            removeWithDependents(document, {Selection::Kind::mask, id});
-        });
+        m_bench.change(tr("remove mask"), [&](Document &document) { removeWithDependents(document, id); });
     });
 }
 
 void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
 {
     const MeasurementEntry &entry = *findEntry(m_bench.document().measurements, id);
-    const Row *row = m_bench.results() ? findEntry(m_bench.results()->rows, id) : nullptr;
-    form.heading(row ? text(row->title) : text(entry.quantity));
-    const auto unit = [this, id]() -> std::string { // the table's, or the channel's, which may be known only later
-        const MeasurementEntry *e = findEntry(m_bench.document().measurements, id);
-        const Quantity *quantity = e ? findQuantity(e->quantity) : nullptr;
-        if (!quantity) return {};
-        if (quantity->unit) return quantity->unit;
-        const EyeEntry *eye = findEntry(m_bench.document().eyes, e->eye);
-        const ClockEntry *clock = findEntry(m_bench.document().clocks, e->clock);
-        return m_bench.unitOf(eye                          ? eye->source
-                              : e->source.empty() && clock ? clock->source
-                                                           : e->source) +
-               quantity->per;
-    };
-    if (!entry.source.empty())
-        form.choiceField(tr("of"), "source", idsOf(m_bench.document().channels),
-                         getMember(&Document::measurements, id, &MeasurementEntry::source),
-                         setMember<std::string>(&Document::measurements, id, &MeasurementEntry::source));
-    if (!entry.clock.empty())
-        form.choiceField(tr("clock"), "clock", idsOf(m_bench.document().clocks),
-                         getMember(&Document::measurements, id, &MeasurementEntry::clock),
-                         setMember<std::string>(&Document::measurements, id, &MeasurementEntry::clock));
-    if (!entry.eye.empty())
-        form.choiceField(tr("eye"), "eye", idsOf(m_bench.document().eyes),
-                         getMember(&Document::measurements, id, &MeasurementEntry::eye),
-                         setMember<std::string>(&Document::measurements, id, &MeasurementEntry::eye));
-    if (entry.eye.empty() && !m_bench.document().regions.empty())
-        form.choiceField(tr("region"), "region", regionChoices(m_bench.document()),
-                         getMember(&Document::measurements, id, &MeasurementEntry::region),
-                         setMember<std::string>(&Document::measurements, id, &MeasurementEntry::region));
-    const auto limit = [id](const Document &d) {
-        const auto *e = findEntry(d.measurements, id);
-        return e && e->limit ? *e->limit : LimitEntry{};
-    };
-    const auto setLimit = [id](Document &d, const LimitEntry &l) {
-        MeasurementEntry *e = findEntry(d.measurements, id);
-        if (!e) return;
-        if (l.min || l.max)
-            e->limit = l;
-        else
-            e->limit.reset();
-    };
-    form.quantityField(
-        tr("at least"), "limitMin", unit, true, [limit](const Document &d) { return limit(d).min; },
-        [=](Document &d, std::optional<double> v) {
-            LimitEntry l = limit(d);
-            l.min = v;
-            setLimit(d, l);
-        });
-    form.quantityField(
-        tr("at most"), "limitMax", unit, true, [limit](const Document &d) { return limit(d).max; },
-        [=](Document &d, std::optional<double> v) {
-            LimitEntry l = limit(d);
-            l.max = v;
-            setLimit(d, l);
-        });
+    const Quantity *quantity = findQuantity(entry.quantity);
+    form.heading(quantity ? tr(quantity->title) : text(entry.quantity));
+    addDescribedFields(form, m_bench, id, [&](const Field &field) {
+        const std::string_view key = field.key;
+        return key == "id" || *field.group || !quantity || quantity->takes(key);
+    });
     form.heading(tr("How it was made"));
     form.fact({}, [this, id] {
         const Row *made = m_bench.results() ? findEntry(m_bench.results()->rows, id) : nullptr;

@@ -29,8 +29,6 @@ private:
     void fillMarker(InspectorForm &form, const std::string &id);
     void fillNote(InspectorForm &form, const std::string &id);
     void fillMeasurement(InspectorForm &form, const std::string &id);
-    /// A channel's unit, asked for when it is needed.
-    std::function<std::string()> unitOf(const std::string &channel) const;
     Workbench &m_bench;
     QScrollArea *m_scroll;
     InspectorForm *m_form = nullptr;

@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "document_edits.h"
 #include "plain_table.h"
+#include "references.h"
 
 #include <algorithm>
 
@@ -148,7 +149,7 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     connect(remove, &QAction::triggered, this, [this] {
         const Selection selection = m_bench.selection();
         m_bench.change(tr("remove %1").arg(text(selection.id)),
-                       [&](Document &document) { removeWithDependents(document, selection); });
+                       [&](Document &document) { removeWithDependents(document, selection.id); });
     });
     auto *copyRows = new QAction(m_table);
     copyRows->setShortcut(QKeySequence::Copy);

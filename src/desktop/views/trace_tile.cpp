@@ -2,6 +2,7 @@
 
 #include "document_edits.h"
 #include "number_text.h"
+#include "references.h"
 
 #include <algorithm>
 #include <cmath>
@@ -448,7 +449,7 @@ void TraceTile::removeSelected()
     if (selection.kind != Kind::note && selection.kind != Kind::region && selection.kind != Kind::marker)
         return removeTile();
     bench().change(tr("remove %1").arg(text(selection.id)),
-                   [&](Document &document) { removeWithDependents(document, selection); });
+                   [&](Document &document) { removeWithDependents(document, selection.id); });
     bench().select({});
 }
 

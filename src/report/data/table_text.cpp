@@ -21,13 +21,13 @@ std::string limitNumber(double value, const SiScale &scale, bool withUnit)
     return withUnit && !scale.unit.empty() ? number + " " + scale.unit : number;
 }
 
-std::string limitText(const std::optional<LimitEntry> &limit, const std::string &unit)
+std::string limitText(const LimitEntry &limit, const std::string &unit)
 {
-    if (!limit || (!limit->min && !limit->max)) return dash;
-    const SiScale scale = siScale(limit->max ? *limit->max : *limit->min, unit);
-    if (limit->min && limit->max)
-        return limitNumber(*limit->min, scale, false) + " … " + limitNumber(*limit->max, scale, true);
-    return limit->min ? "> " + limitNumber(*limit->min, scale, true) : "< " + limitNumber(*limit->max, scale, true);
+    if (!limit.isSet()) return dash;
+    const SiScale scale = siScale(limit.max ? *limit.max : *limit.min, unit);
+    if (limit.min && limit.max)
+        return limitNumber(*limit.min, scale, false) + " … " + limitNumber(*limit.max, scale, true);
+    return limit.min ? "> " + limitNumber(*limit.min, scale, true) : "< " + limitNumber(*limit.max, scale, true);
 }
 
 LedgerLine lineOf(const Row &row, const MeasurementEntry &entry)
@@ -127,7 +127,7 @@ std::string measurementsCsv(const Results &results)
                                "last", "uncertainty", "limit_min", "limit_max", "verdict", "reason"});
     for (const Row &row : results.rows) {
         const Statistics &s = row.statistics;
-        const LimitEntry limit = findEntry(results.document->measurements, row.id)->limit.value_or(LimitEntry{});
+        const LimitEntry &limit = findEntry(results.document->measurements, row.id)->limit;
         text += joined({row.id, row.quantity, row.source, word(row.unit), row.measurable() ? "ok" : "unmeasurable",
                         std::to_string(s.count), plain(s.mean), plain(s.std), plain(s.min), plain(s.max), plain(s.last),
                         plain(s.uncertainty), plain(limit.min), plain(limit.max), verdictName(row.verdict),

@@ -18,7 +18,7 @@ const char *const whole = R"({
              {"id": "cmos", "kind": "absolute", "low": 0.8, "mid": 1.65, "high": 2.5, "hysteresis": 0.1}],
   "clocks": [{"id": "ideal", "source": "d", "method": "fixed", "rate": null},
              {"id": "loop", "source": "d", "method": "pll", "order": 2, "bandwidth": 5e6, "damping": 0.7071, "rate": 6.4e8, "bandwidth_of": "error"},
-             {"id": "fwd", "source": "d", "method": "explicit", "from": "p", "edges": "rising", "multiply": 2, "delay": 1e-12}],
+             {"id": "fwd", "source": "d", "method": "forwarded", "from": "p", "edges": "rising", "multiply": 2, "delay": 1e-12}],
   "eyes": [{"id": "eye1", "source": "d", "clock": "loop", "region": null}],
   "masks": [{"id": "mask1", "eye": "eye1", "mask": "ieee-802.3-1000base-x", "margin": 0.1}],
   "measurements": [{"id": "tr", "quantity": "rise_time", "source": "d", "region": "start_up", "levels": "cmos", "limit": {"min": null, "max": 2e-10}},
@@ -56,7 +56,7 @@ TEST(Document, RoundTripKeepsEverything)
     const Document document = parseDocument(whole, "x.fulvex");
     EXPECT_EQ(document.clocks[1].rate, 6.4e8);
     EXPECT_EQ(document.clocks[1].bandwidthOf, "error");
-    EXPECT_EQ(document.measurements[3].settings.at("to"), 1e6);
+    EXPECT_EQ(document.measurements[3].toFrequency, 1e6);
     ASSERT_TRUE(document.captures[0].import.timeColumn.has_value()); // stated: there is none
     EXPECT_FALSE(document.captures[0].import.timeColumn->has_value());
     const std::string text = documentText(document);
@@ -127,7 +127,7 @@ TEST(Document, ErrorsNameThePathAndTheRemedy)
     EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "zz"}])")),
               "x.fulvex: clocks[0].source: no channel has the id \"zz\"; use \"a\", or add it to \"channels\"");
     EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "method": "magic"}])")),
-              "x.fulvex: clocks[0].method: \"magic\" is not known; use fixed, pll, explicit");
+              "x.fulvex: clocks[0].method: \"magic\" is not known; use fixed, pll, forwarded");
     EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "method": "pll", "bandwidth": -5}])")),
               "x.fulvex: clocks[0].bandwidth: must be greater than 0; give it in Hz");
     EXPECT_EQ(errorOf(with(R"("clocks": [{"id": "c", "source": "a", "rate": "fast"}])")),

@@ -81,10 +81,68 @@ TEST(Engine, AChangeOfTheClockKeepsFileAndEdges)
     EXPECT_EQ(project.engine().cache().computations(), first);
     project.document.clocks[0].bandwidth = 2e6;
     project.evaluate();
-    EXPECT_EQ(project.engine().cache().computations(), first + 1); // the clock alone
+    EXPECT_EQ(project.engine().cache().computations(), first + 2); // the clock and its row alone
     project.document.channels[0].scale = 2;
     project.evaluate();
     EXPECT_GT(project.engine().cache().computations(), first + 4);
+}
+
+TEST(Engine, ARowIsMeasuredAnewWhenWhatItRestsOnChangesAndOnlyThen)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 3000;
+    Project project(test::makeData(spec).volts);
+    Document &document = project.document;
+    document.clocks.push_back(loop("a", 5e6));
+    document.regions.push_back({"late", 1e-6, 2e-6});
+    LevelsEntry wide;
+    wide.id = "wide";
+    wide.low = 20;
+    wide.high = 80;
+    document.levels.push_back(wide);
+    project.measure("rise_time", "a");
+    document.measurements[0].region = "late";
+    document.measurements[0].levels = "wide";
+    project.measure("time_interval_error", "", "loop");
+    const Results first = project.evaluate();
+    const auto measuredAgain = [&](const auto &edit) {
+        const Results before = project.evaluate();
+        edit();
+        const Results after = project.evaluate();
+        return std::pair(before.rows[0].measured != after.rows[0].measured,
+                         before.rows[1].measured != after.rows[1].measured);
+    };
+    const std::pair none(false, false), rise(true, false), error(false, true), both(true, true);
+    EXPECT_EQ(measuredAgain([&] { document.measurements[0].limit.max = 1e-9; }), none);
+    EXPECT_EQ(project.evaluate().rows[0].verdict, Verdict::pass);
+    EXPECT_EQ(measuredAgain([&] { document.channels[0].label = "link"; }), none);
+    EXPECT_EQ(measuredAgain([&] { document.measurements[0].id = "another"; }), none);
+    EXPECT_EQ(project.evaluate().rows[0].id, "another");
+    EXPECT_EQ(measuredAgain([&] { document.clocks[0].bandwidth = 2e6; }), error);
+    EXPECT_EQ(measuredAgain([&] { document.clocks[0].damping = 1; }), error);
+    EXPECT_EQ(measuredAgain([&] { document.regions[0].stop = 1.9e-6; }), rise);
+    EXPECT_EQ(measuredAgain([&] { document.levels[0].low = 30; }), rise);
+    EXPECT_EQ(measuredAgain([&] { document.measurements[1].edge = "rising"; }), error);
+    EXPECT_EQ(measuredAgain([&] { document.captures[0].import.sampleInterval = 2e-10; }), both);
+    EXPECT_EQ(measuredAgain([&] { document.channels[0].offset = 0.1; }), both);
+}
+
+TEST(Engine, AThousandRowsThatAreAlikeAreMeasuredOnce)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 300;
+    Project project(test::makeData(spec).volts);
+    project.measure("rise_time", "a");
+    project.evaluate();
+    const std::size_t one = project.engine().cache().computations();
+    for (int i = 1; i < 1000; ++i) {
+        project.measure("rise_time", "a");
+        project.document.measurements.back().id += std::to_string(i);
+    }
+    const Results all = project.evaluate();
+    EXPECT_EQ(project.engine().cache().computations(), one);
+    EXPECT_EQ(all.rows[999].id, "rise_time999");
+    EXPECT_EQ(all.rows[999].measured, all.rows[0].measured);
 }
 
 TEST(Engine, EveryQuantityOfTheTableGivesANumberOrAReason)

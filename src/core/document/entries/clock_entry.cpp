@@ -1,0 +1,101 @@
+#include "clock_entry.h"
+
+#include "entry_words.h"
+
+namespace fulvex {
+
+namespace {
+
+constexpr Choice methods[] = {{"fixed", "fixed line"}, {"pll", "loop (PLL)"}, {"forwarded", "forwarded beside"}};
+constexpr Choice curves[] = {{"transfer", "of its transfer"}, {"error", "of its error"}};
+
+/// What was called "explicit" before is still read.
+Word methodWord(std::string &method)
+{
+    return {[&method] { return method; },
+            [&method](const std::string &word) {
+                method = word == "explicit" ? "forwarded" : word;
+                return true;
+            }};
+}
+
+} // namespace
+
+std::vector<Field> fieldsOf(ClockEntry &entry)
+{
+    const bool loop = entry.method == "pll", forwarded = entry.method == "forwarded";
+    Field delay = timeField("delay", "delay", &entry.delay);
+    delay.belongs = forwarded;
+    return {
+        idField(entry.id),
+        {.key = "source",
+         .words = "source",
+         .always = true,
+         .refers = EntryKind::channel,
+         .needed = true,
+         .value = &entry.source},
+        {.key = "method", .words = "method", .always = true, .choices = methods, .value = methodWord(entry.method)},
+        {.key = "rate",
+         .words = "rate",
+         .unit = "Bd",
+         .always = true,
+         .least = 0,
+         .above = true,
+         .none = "found from the signal",
+         .value = &entry.rate},
+        {.key = "order",
+         .words = "order",
+         .belongs = loop,
+         .always = true,
+         .least = 1,
+         .most = 2,
+         .mend = "use 1 or 2",
+         .value = &entry.order},
+        {.key = "bandwidth",
+         .words = "bandwidth",
+         .unit = "Hz",
+         .belongs = loop,
+         .always = true,
+         .least = 0,
+         .above = true,
+         .slideFrom = 1e4,
+         .slideTo = 1e8,
+         .value = &entry.bandwidth},
+        {.key = "damping",
+         .words = entry.order == 2 ? "damping" : "",
+         .belongs = loop,
+         .always = true,
+         .least = 0.01,
+         .most = 1000,
+         .mend = "usually it is 0.7071",
+         .value = &entry.damping},
+        {.key = "bandwidth_of", .belongs = loop, .choices = curves, .value = &entry.bandwidthOf},
+        {.key = "from",
+         .words = "from",
+         .belongs = forwarded,
+         .always = true,
+         .refers = EntryKind::channel,
+         .needed = forwarded,
+         .value = &entry.from},
+        {.key = "edges",
+         .words = "edges",
+         .belongs = forwarded,
+         .always = true,
+         .choices = edgeWords,
+         .value = &entry.edges},
+        {.key = "multiply",
+         .words = "multiply",
+         .belongs = forwarded,
+         .always = true,
+         .least = 1,
+         .most = 1000,
+         .mend = "give a whole number of unit intervals an edge",
+         .value = &entry.multiply},
+        delay,
+        {.key = "modulation", .least = 2, .most = 4, .mend = "use 2, 3 or 4 levels", .value = &entry.modulation},
+        {.key = "levels", .refers = EntryKind::levels, .lost = Lost::fieldIsCleared, .value = &entry.levels},
+        {.key = "interpolate", .choices = instantWords, .value = &entry.interpolate},
+    };
+}
+
+} // namespace fulvex

@@ -1,0 +1,36 @@
+#include "eye_entry.h"
+
+namespace fulvex {
+
+namespace {
+constexpr Choice interpolations[] = {
+    {"auto", "as the signal asks for"}, {"none", "samples alone"}, {"sinc", "windowed sinc"}};
+}
+
+std::vector<Field> fieldsOf(EyeEntry &entry)
+{
+    return {
+        idField(entry.id),
+        {.key = "source",
+         .words = "of",
+         .always = true,
+         .refers = EntryKind::channel,
+         .needed = true,
+         .value = &entry.source},
+        {.key = "clock",
+         .words = "clock",
+         .always = true,
+         .refers = EntryKind::clock,
+         .needed = true,
+         .value = &entry.clock},
+        {.key = "region",
+         .words = "region",
+         .none = "whole record",
+         .refers = EntryKind::region,
+         .lost = Lost::fieldIsCleared,
+         .value = &entry.region},
+        {.key = "interpolate", .choices = interpolations, .value = &entry.interpolate},
+    };
+}
+
+} // namespace fulvex

@@ -1,0 +1,39 @@
+#include "field.h"
+
+namespace fulvex {
+
+std::vector<Field> EntryList::fields(std::size_t i) const
+{
+    return m_access->fields(i);
+}
+
+std::vector<Field> EntryList::standard() const
+{
+    return m_access->standard();
+}
+
+Field timeField(const char *key, const char *words, FieldValue value)
+{
+    return {.key = key,
+            .words = words,
+            .unit = "s",
+            .least = -farthestMoment,
+            .most = farthestMoment,
+            .wrong = "is no moment",
+            .mend = "give s, up to 1e12 before or after 0",
+            .value = std::move(value)};
+}
+
+Field momentField(const char *key, const char *words, FieldValue value)
+{
+    Field field = timeField(key, words, std::move(value));
+    field.moment = true;
+    return field;
+}
+
+Field idField(std::string &id)
+{
+    return {.key = "id", .words = "name", .role = Role::names, .always = true, .value = &id};
+}
+
+} // namespace fulvex

@@ -1,0 +1,43 @@
+#include "mask_entry.h"
+
+#include "entry_words.h"
+#include "error.h"
+
+namespace fulvex {
+
+std::vector<Field> fieldsOf(MaskEntry &entry)
+{
+    return {
+        idField(entry.id),
+        {.key = "eye", .refers = EntryKind::eye, .needed = entry.source.empty(), .value = &entry.eye},
+        {.key = "source", .refers = EntryKind::channel, .value = &entry.source},
+        {.key = "edge", .choices = edgeWords, .value = &entry.edge},
+        {.key = "mask",
+         .always = true,
+         .letters = 4096,
+         .needed = true,
+         .wrong = "names no mask",
+         .mend = "give a shipped mask's id or a file",
+         .value = &entry.mask},
+        {.key = "margin",
+         .words = "margin",
+         .unit = "%",
+         .always = true,
+         .least = -1,
+         .most = 1,
+         .above = true,
+         .shown = 100,
+         .wrong = "lies outside -1 to 1",
+         .mend = "give a fraction, 0.1 for 10 %",
+         .value = &entry.margin},
+    };
+}
+
+void checkEntry(const MaskEntry &entry, const std::string &where)
+{
+    if (!entry.eye.empty() && !entry.source.empty())
+        throw Error(where, "names both an eye and a channel",
+                    "give \"eye\" for an eye's mask, \"source\" for a template");
+}
+
+} // namespace fulvex

@@ -1,0 +1,76 @@
+#include "measurement_entry.h"
+
+#include "entry_words.h"
+#include "error.h"
+
+namespace fulvex {
+
+namespace {
+constexpr Choice methods[] = {{"spectral", "by its spectrum"}, {"tail", "by its tails"}};
+}
+
+std::vector<Field> fieldsOf(MeasurementEntry &entry)
+{
+    return {
+        idField(entry.id),
+        {.key = "quantity", .always = true, .value = &entry.quantity},
+        {.key = "source", .words = "of", .refers = EntryKind::channel, .value = &entry.source},
+        {.key = "to", .words = "to", .refers = EntryKind::channel, .value = &entry.to},
+        {.key = "clock",
+         .words = "clock",
+         .none = entry.source.empty() ? "" : "none: its own edges",
+         .refers = EntryKind::clock,
+         .value = &entry.clock},
+        {.key = "eye", .words = "eye", .refers = EntryKind::eye, .value = &entry.eye},
+        {.key = "region",
+         .words = "region",
+         .none = "whole record",
+         .refers = EntryKind::region,
+         .lost = Lost::fieldIsCleared,
+         .value = &entry.region},
+        {.key = "levels",
+         .words = "levels",
+         .refers = EntryKind::levels,
+         .lost = Lost::fieldIsCleared,
+         .value = &entry.levels},
+        {.key = "edge", .words = "edge", .choices = edgeWords, .none = "as usual for it", .value = &entry.edge},
+        {.key = "to_edge",
+         .words = "to its edge",
+         .choices = edgeWords,
+         .none = "as usual for it",
+         .value = &entry.toEdge},
+        {.key = "ber", .value = &entry.ber},
+        {.key = "offset", .unit = "Hz", .value = &entry.offset},
+        {.key = "from", .unit = "Hz", .value = &entry.from},
+        {.key = "to", .unit = "Hz", .value = &entry.toFrequency},
+        {.key = "opening", .least = 0, .most = 100, .value = &entry.opening},
+        {.key = "gap", .unit = "s", .value = &entry.gap},
+        {.key = "band", .unit = "%", .value = &entry.band},
+        {.key = "method", .choices = methods, .value = &entry.method},
+        {.key = "pattern", .value = &entry.pattern},
+        {.key = "data", .value = &entry.data},
+        {.key = "lines", .value = &entry.lines},
+        {.key = "min",
+         .group = "limit",
+         .words = "at least",
+         .unit = rowUnit,
+         .role = Role::judges,
+         .none = "none",
+         .value = &entry.limit.min},
+        {.key = "max",
+         .group = "limit",
+         .words = "at most",
+         .unit = rowUnit,
+         .role = Role::judges,
+         .none = "none",
+         .value = &entry.limit.max},
+    };
+}
+
+void checkEntry(const MeasurementEntry &entry, const std::string &where)
+{
+    if (entry.limit.min && entry.limit.max && *entry.limit.min > *entry.limit.max)
+        throw Error(where + ".limit", "min is greater than max", "nothing could pass: exchange them");
+}
+
+} // namespace fulvex

@@ -1,0 +1,61 @@
+#include "sheet_entry.h"
+
+#include "error.h"
+
+namespace fulvex {
+
+namespace {
+
+/// A sheet is a grid that has to be looked at.
+constexpr int mostPlaces = 100;
+
+void checkPlace(int first, int span, const std::string &place, const std::string &width)
+{
+    if (first < 0 || first >= mostPlaces)
+        throw Error(place, "is " + std::to_string(first), "count from 0, up to " + std::to_string(mostPlaces - 1));
+    if (span < 1 || first + span > mostPlaces)
+        throw Error(width, "is " + std::to_string(span),
+                    "give 1 or more, within " + std::to_string(mostPlaces) + " in all");
+}
+
+} // namespace
+
+std::vector<Field> fieldsOf(TileEntry &entry)
+{
+    Field from = momentField("from", "", &entry.from), to = momentField("to", "", &entry.to);
+    return {
+        {.key = "id", .value = &entry.id},
+        {.key = "kind", .always = true, .value = &entry.kind},
+        {.key = "of", .always = true, .letters = 1000, .refers = EntryKind::any, .value = &entry.of},
+        {.key = "lanes", .value = &entry.lanes},
+        {.key = "row", .always = true, .value = &entry.row},
+        {.key = "column", .always = true, .value = &entry.column},
+        {.key = "row_span", .value = &entry.rowSpan},
+        {.key = "column_span", .value = &entry.columnSpan},
+        {.key = "heights", .unit = "(relative)", .least = 0, .above = true, .letters = 1000, .value = &entry.heights},
+        {.key = "ranges", .letters = 1000, .refers = EntryKind::any, .value = &entry.ranges},
+        {.key = "own_view", .value = &entry.ownView},
+        from,
+        to,
+        {.key = "straight", .value = &entry.straight},
+    };
+}
+
+void checkEntry(const TileEntry &entry, const std::string &where)
+{
+    checkPlace(entry.row, entry.rowSpan, where + ".row", where + ".row_span");
+    checkPlace(entry.column, entry.columnSpan, where + ".column", where + ".column_span");
+}
+
+std::vector<Field> fieldsOf(SheetEntry &entry)
+{
+    return {
+        idField(entry.id),
+        {.key = "title", .words = "title", .always = true, .letters = 1000, .value = &entry.title},
+        momentField("from", "", &entry.from),
+        momentField("to", "", &entry.to),
+        {.key = "tiles", .value = EntryList(EntryKind::tile, "tile", 64, entry.tiles)},
+    };
+}
+
+} // namespace fulvex

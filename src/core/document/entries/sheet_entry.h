@@ -1,0 +1,34 @@
+#pragma once
+
+#include "field.h"
+
+namespace fulvex {
+
+/// One tile of a sheet. `of` is what it shows: channels for traces, an eye's id, a measurement's id.
+struct TileEntry {
+    std::string id;   ///< keeps what is remembered of a tile at it when others come and go
+    std::string kind; ///< traces, eye, histogram
+    std::vector<std::string> of;
+    bool lanes = false; ///< traces: one lane a channel instead of all in one
+    int row = 0, column = 0, rowSpan = 1, columnSpan = 1;
+    std::vector<double> heights;    ///< traces: of the lanes, relative; 1 where missing
+    Ranges ranges;                  ///< traces: values at the bottom and top, by channel
+    bool ownView = false;           ///< traces: shows from … to, not the sheet's view
+    std::optional<double> from, to; ///< s
+    bool straight = false;          ///< traces: straight lines between samples, not the band-limited curve
+    bool operator==(const TileEntry &) const = default;
+};
+
+/// Tiles composed by hand on a grid.
+struct SheetEntry {
+    std::string id, title;
+    std::vector<TileEntry> tiles;
+    std::optional<double> from, to; ///< s, the view; empty: the whole record
+    bool operator==(const SheetEntry &) const = default;
+};
+
+std::vector<Field> fieldsOf(TileEntry &entry);
+void checkEntry(const TileEntry &entry, const std::string &where);
+std::vector<Field> fieldsOf(SheetEntry &entry);
+
+} // namespace fulvex

@@ -1,0 +1,102 @@
+#include "formula_check.h"
+
+#include "error.h"
+#include "formula.h"
+
+#include <algorithm>
+#include <string_view>
+#include <unordered_map>
+
+namespace fulvex {
+
+namespace {
+
+/// Goes along what formulas name, however long the chains are, without going deeper on the stack.
+class FormulaCheck {
+public:
+    explicit FormulaCheck(const Document &document) : m_document(document)
+    {
+        for (std::size_t i = 0; i < document.channels.size(); ++i) m_index[document.channels[i].id] = i;
+        m_nodes.resize(document.channels.size());
+    }
+    void run()
+    {
+        for (std::size_t i = 0; i < m_nodes.size(); ++i) {
+            if (m_nodes[i].state == Node::fresh) visit(i);
+        }
+    }
+
+private:
+    static constexpr int deepest = 100;
+    struct Node {
+        enum { fresh, open, done } state = fresh;
+        std::vector<std::size_t> uses;
+        std::size_t next = 0;
+        int depth = 0; ///< formulas on the way down to a capture
+    };
+    std::string where(std::size_t i) const { return "channels[" + std::to_string(i) + "].formula"; }
+    const std::string &idOf(std::size_t i) const { return m_document.channels[i].id; }
+    void open(std::size_t i, std::vector<std::size_t> &path)
+    {
+        m_nodes[i].state = Node::open;
+        path.push_back(i);
+        const ChannelEntry &channel = m_document.channels[i];
+        if (channel.formula.empty()) return;
+        std::vector<std::string> names;
+        try {
+            names = Formula::parse(channel.formula).names();
+        } catch (const Error &error) {
+            throw error.within(where(i));
+        }
+        for (const std::string &name : names) {
+            if (const auto used = m_index.find(name); used != m_index.end())
+                m_nodes[i].uses.push_back(used->second);
+            else if (!findEntry(m_document.parameters, name))
+                throw Error(where(i), "no channel or parameter has the id \"" + name + "\"",
+                            "add it, or correct the formula");
+        }
+    }
+    void visit(std::size_t start)
+    {
+        std::vector<std::size_t> path;
+        open(start, path);
+        while (!path.empty()) {
+            const std::size_t i = path.back();
+            Node &node = m_nodes[i];
+            if (node.next < node.uses.size()) {
+                const std::size_t used = node.uses[node.next++];
+                if (m_nodes[used].state == Node::open) throw circle(path, used);
+                if (m_nodes[used].state == Node::fresh) open(used, path);
+                continue;
+            }
+            for (const std::size_t used : node.uses) node.depth = std::max(node.depth, m_nodes[used].depth);
+            node.depth += !m_document.channels[i].formula.empty();
+            if (node.depth > deepest)
+                throw Error(where(i), "stands on a chain of more than " + std::to_string(deepest) + " formulas",
+                            "say more in one formula, or keep a copy of one on the way");
+            node.state = Node::done;
+            path.pop_back();
+        }
+    }
+    Error circle(const std::vector<std::size_t> &path, std::size_t back) const
+    {
+        std::string chain;
+        const auto first = std::find(path.begin(), path.end(), back);
+        for (auto at = first; at != path.end() && at - first < 10; ++at) chain += idOf(*at) + " → ";
+        if (path.end() - first > 10) chain += "… → ";
+        return Error(where(back), "goes in a circle: " + chain + idOf(back),
+                     "let one of these channels not depend on the others");
+    }
+    const Document &m_document;
+    std::unordered_map<std::string_view, std::size_t> m_index;
+    std::vector<Node> m_nodes;
+};
+
+} // namespace
+
+void checkFormulas(const Document &document)
+{
+    FormulaCheck(document).run();
+}
+
+} // namespace fulvex

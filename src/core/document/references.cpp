@@ -1,0 +1,92 @@
+#include "references.h"
+
+#include "field_text.h"
+
+#include <algorithm>
+#include <set>
+
+namespace fulvex {
+
+namespace {
+
+/// Whether an entry cannot be without what is gone.
+bool goesToo(const EntryList &list, std::size_t i, const std::set<std::string> &gone)
+{
+    for (const Field &field : list.fields(i)) {
+        if (field.lost == Lost::fieldIsCleared) continue;
+        const std::vector<std::string> ids = idsIn(field);
+        const auto isGone = [&](const std::string &id) { return gone.contains(id); };
+        const bool several = std::holds_alternative<std::vector<std::string> *>(field.value);
+        if (std::holds_alternative<Ranges *>(field.value) || ids.empty()) continue;
+        if (several ? std::all_of(ids.begin(), ids.end(), isGone) : std::any_of(ids.begin(), ids.end(), isGone))
+            return true;
+    }
+    return false;
+}
+
+/// Erases what is gone, and the places where it was referred to, in these lists and those within them.
+void sweep(const std::vector<Field> &fields, const std::set<std::string> &gone)
+{
+    for (const Field &field : fields) {
+        const auto *list = std::get_if<EntryList>(&field.value);
+        if (!list) continue;
+        list->erase([&](std::size_t i) { return gone.contains(list->id(i)); });
+        const std::vector<Field> standard = list->standard();
+        for (std::size_t i = 0; i < list->size(); ++i) {
+            const std::vector<Field> own = list->fields(i);
+            for (std::size_t k = 0; k < own.size(); ++k) {
+                if (own[k].formula) continue;
+                for (const std::string &id : idsIn(own[k])) {
+                    if (gone.contains(id)) clearIn(own[k], standard[k], id);
+                }
+            }
+            sweep(own, gone);
+        }
+    }
+}
+
+} // namespace
+
+void removeWithDependents(Document &document, const std::string &id)
+{
+    std::set<std::string> gone{id};
+    for (std::size_t before = 0; before != gone.size();) {
+        before = gone.size();
+        forEachEntry(document, [&](const EntryList &list, std::size_t i, const std::string &) {
+            if (!gone.contains(list.id(i)) && goesToo(list, i, gone)) gone.insert(list.id(i));
+        });
+    }
+    sweep(fieldsOf(document), gone);
+}
+
+std::string renameEntry(Document &document, const std::string &id, const std::string &wish)
+{
+    std::string *own = nullptr;
+    forEachEntry(document, [&](const EntryList &list, std::size_t i, const std::string &) {
+        if (list.id(i) == id) own = &list.id(i);
+    });
+    if (!own) return id;
+    own->clear(); // its own name is free
+    const std::string fresh = freeId(document, wish);
+    *own = fresh;
+    forEachEntry(document, [&](const EntryList &list, std::size_t i, const std::string &) {
+        for (const Field &field : list.fields(i)) renameIn(field, id, fresh);
+    });
+    return fresh;
+}
+
+std::vector<std::string> usersOf(const Document &document, const std::string &id)
+{
+    std::vector<std::string> users;
+    forEachEntry(document, [&](const EntryList &list, std::size_t i, const std::string &) {
+        for (const Field &field : list.fields(i)) {
+            const std::vector<std::string> ids = idsIn(field);
+            if (std::find(ids.begin(), ids.end(), id) == ids.end()) continue;
+            users.push_back(list.id(i));
+            return;
+        }
+    });
+    return users;
+}
+
+} // namespace fulvex

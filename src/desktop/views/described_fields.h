@@ -1,0 +1,12 @@
+#pragma once
+
+#include "inspector_form.h"
+
+namespace fulvex {
+
+/// Adds a field for each of the entry's fields that people set, as its description says (see Field); an empty id means
+/// the document's own. `wanted` leaves some out.
+void addDescribedFields(InspectorForm &form, Workbench &bench, const std::string &id,
+                        const std::function<bool(const Field &)> &wanted = {});
+
+} // namespace fulvex
