@@ -1,6 +1,7 @@
 // The Inspector and the menus: what is set often is set in place, and each change is one undo step.
 
 #include "desktop_support.h"
+#include "document_edits.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -141,6 +142,31 @@ TEST(Sheets, AreAddedRenamedFilledAndRemoved)
     EXPECT_TRUE(desk.bench().document().sheets[4].tiles.empty());
     desk.ask("remove sheet");
     EXPECT_EQ(tabs->count(), 4);
+}
+
+TEST(Sheets, ATileThatComesAndGoesAtOnceIsNoWindowOfItsOwn)
+{
+    Desk desk;
+    desk.openDemo();
+    struct Shown final : QObject { // every window that opens, however briefly
+        QStringList windows;
+        bool eventFilter(QObject *object, QEvent *event) override
+        {
+            const auto *widget = qobject_cast<QWidget *>(object);
+            if (event->type() == QEvent::Show && widget && widget->isWindow())
+                windows << widget->metaObject()->className();
+            return false;
+        }
+    } shown;
+    qApp->installEventFilter(&shown);
+    for (int i = 0; i < 3; ++i) { // within one turn of the event loop, in which a layout still means to show it
+        TileEntry tile;
+        tile.kind = "traces";
+        desk.bench().change("add", [&](Document &document) { addTile(document, 0, tile); });
+        desk.bench().undoStack().undo();
+    }
+    QTest::qWait(50);
+    EXPECT_EQ(shown.windows, QStringList());
 }
 
 TEST(Ask, FindsByTheBeginningsOfWordsAndSaysWhenNothingFits)

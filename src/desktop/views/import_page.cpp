@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "file_view.h"
 #include "number_text.h"
+#include "retire.h"
 
 #include <QFileInfo>
 #include <QKeyEvent>
@@ -506,7 +507,7 @@ void ImportPage::rebuild()
     const QString field =
         focused && focused->hasFocus() ? focused->objectName() : QString(); // typed on in the new form
     const int scrolled = m_understood->verticalScrollBar()->value();
-    if (QWidget *old = m_understood->takeWidget()) old->deleteLater(); // it may be the sender
+    retire(m_understood->takeWidget());
     m_understood->setWidget(body);
     m_understood->verticalScrollBar()->setValue(scrolled);
     QWidget *again = field.isEmpty() ? nullptr : body->findChild<QWidget *>(field);

@@ -7,6 +7,7 @@
 #include "number_text.h"
 #include "quantity_table.h"
 #include "references.h"
+#include "retire.h"
 #include "share_folder.h"
 
 namespace fulvex {
@@ -58,7 +59,7 @@ void InspectorView::rebuild()
     m_form->setObjectName("inspectorForm");
     fill(*m_form, m_bench.selection());
     m_form->refresh();
-    if (QWidget *old = m_scroll->takeWidget()) old->deleteLater(); // it may be the sender
+    retire(m_scroll->takeWidget());
     m_scroll->setWidget(m_form);
 }
 

@@ -1,5 +1,7 @@
 #include "message_bar.h"
 
+#include "retire.h"
+
 namespace fulvex {
 
 MessageBar::MessageBar(QWidget *parent)
@@ -21,9 +23,7 @@ MessageBar::MessageBar(QWidget *parent)
 void MessageBar::show(const QString &message, std::vector<Action> actions, bool careful)
 {
     while (QLayoutItem *old = m_actions->takeAt(0)) {
-        old->widget()->hide();
-        old->widget()->setParent(nullptr);
-        old->widget()->deleteLater(); // it may be the sender
+        retire(old->widget());
         delete old;
     }
     for (Action &action : actions) {

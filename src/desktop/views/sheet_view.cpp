@@ -1,6 +1,7 @@
 #include "sheet_view.h"
 
 #include "axis_painter.h"
+#include "retire.h"
 
 #include <algorithm>
 #include <tuple>
@@ -68,10 +69,7 @@ void SheetView::rebuild()
     if (sameLayout(wanted, m_shown) && m_shownAt == shown) return;
     m_shown = wanted;
     m_shownAt = shown;
-    for (TileFrame *tile : m_tiles) {
-        tile->setParent(nullptr); // gone at once, but it may be the sender
-        tile->deleteLater();
-    }
+    for (TileFrame *tile : m_tiles) retire(tile);
     m_tiles.clear();
     for (int i = 0; i < m_grid->rowCount(); ++i) m_grid->setRowStretch(i, 0);
     for (int i = 0; i < m_grid->columnCount(); ++i) m_grid->setColumnStretch(i, 0);
