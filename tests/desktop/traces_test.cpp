@@ -177,7 +177,7 @@ TEST_F(Traces, ARegionIsDraggedNamedEditedAndUsed)
     EXPECT_NEAR(document().regions[0].start, 1e-6, 6e-9);
     EXPECT_NEAR(document().regions[0].stop, 2e-6, 6e-9);
     EXPECT_NEAR(desk.bench().viewTo() - desk.bench().viewFrom(), samples * interval, 1e-8); // not zoomed
-    auto *name = desk.find<QLineEdit>("name"); // selected, so the Inspector has it
+    auto *name = desk.find<QLineEdit>("id"); // selected, so the Inspector has it
     ASSERT_TRUE(name);
     desk.bench().change("measure", [](Document &d) {
         MeasurementEntry entry;
