@@ -173,7 +173,12 @@ private:
     {
         Choices offered;
         if (*m_field.none) offered.emplace_back(m_form.tr(m_field.none), "");
-        for (const Choice &one : m_field.choices) offered.emplace_back(m_form.tr(one.words), one.word);
+        for (const Choice &one : m_field.choices) {
+            if (*one.words)
+                offered.emplace_back(m_form.tr(one.words), one.word);
+            else if (wordOf(m_field.value) == one.word) // as a project may have it
+                offered.emplace_back(one.word, one.word);
+        }
         if (m_field.refers == EntryKind::levels && !findEntry(m_bench.document().levels, "default"))
             offered.emplace_back("default", "default");
         forEachEntry(m_bench.document(), [&](const EntryList &list, std::size_t i, const std::string &) {

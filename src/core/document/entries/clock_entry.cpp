@@ -6,7 +6,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr Choice methods[] = {{"fixed", "fixed line"}, {"pll", "loop (PLL)"}, {"forwarded", "forwarded beside"}};
+constexpr Choice methods[] = {{"fixed", "fixed line"}, {"pll", "loop (PLL)"}, {"forwarded", ""}};
 constexpr Choice curves[] = {{"transfer", "of its transfer"}, {"error", "of its error"}};
 
 /// What was called "explicit" before is still read.

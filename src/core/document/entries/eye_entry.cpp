@@ -4,7 +4,7 @@ namespace fulvex {
 
 namespace {
 constexpr Choice interpolations[] = {
-    {"auto", "as the signal asks for"}, {"none", "samples alone"}, {"sinc", "windowed sinc"}};
+    {"auto", "interpolated below 8 a UI"}, {"none", "samples only"}, {"sinc", "interpolated"}};
 }
 
 std::vector<Field> fieldsOf(EyeEntry &entry)
@@ -29,7 +29,7 @@ std::vector<Field> fieldsOf(EyeEntry &entry)
          .refers = EntryKind::region,
          .lost = Lost::fieldIsCleared,
          .value = &entry.region},
-        {.key = "interpolate", .choices = interpolations, .value = &entry.interpolate},
+        {.key = "interpolate", .words = "fold", .choices = interpolations, .value = &entry.interpolate},
     };
 }
 

@@ -60,7 +60,7 @@ struct Word {
 
 struct Field;
 
-/// A word that a field may hold, and what people read for it.
+/// A word that a field may hold, and what people read for it; empty: it is read and kept, but not offered yet.
 struct Choice {
     const char *word, *words;
 };
