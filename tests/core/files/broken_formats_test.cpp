@@ -116,7 +116,9 @@ TEST(Raw, AsksForWhatItNeeds)
     options.sampleType = SampleType::i24;
     options.bigEndian = true;
     EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("little-endian only"));
-    options = {.format = "raw", .sampleType = SampleType::i8};
+    options = {};
+    options.format = "raw";
+    options.sampleType = SampleType::i8;
     for (const int channels : {0, -1, 5000}) {
         options.interleave = channels;
         EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("give \"interleave\" within 1"));

@@ -4,9 +4,20 @@
 
 namespace fulvex {
 
-/// Words that several entries allow.
+/// Words and fields that several entries have.
 inline constexpr Choice edgeWords[] = {{"rising", "rising"}, {"falling", "falling"}, {"both", "both"}};
 inline constexpr Choice instantWords[] = {
     {"auto", "as the signal asks for"}, {"linear", "straight lines"}, {"sinc", "windowed sinc"}};
+
+/// The field of a region that something is taken from.
+inline Field regionField(std::string &region)
+{
+    return {.key = "region",
+            .words = "region",
+            .none = "whole record",
+            .refers = EntryKind::region,
+            .lost = Lost::fieldIsCleared,
+            .value = &region};
+}
 
 } // namespace fulvex

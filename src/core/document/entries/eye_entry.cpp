@@ -1,5 +1,7 @@
 #include "eye_entry.h"
 
+#include "entry_words.h"
+
 namespace fulvex {
 
 namespace {
@@ -23,12 +25,7 @@ std::vector<Field> fieldsOf(EyeEntry &entry)
          .refers = EntryKind::clock,
          .needed = true,
          .value = &entry.clock},
-        {.key = "region",
-         .words = "region",
-         .none = "whole record",
-         .refers = EntryKind::region,
-         .lost = Lost::fieldIsCleared,
-         .value = &entry.region},
+        regionField(entry.region),
         {.key = "interpolate", .words = "fold", .choices = interpolations, .value = &entry.interpolate},
     };
 }

@@ -8,7 +8,7 @@ namespace fulvex {
 struct MaskEntry {
     std::string id, eye, mask; ///< mask: a shipped one's id, or a file
     double margin = 0;         ///< fraction: 0.1 is grown by 10 %
-    std::string source;        ///< of a template: the channel; empty for an eye's
+    std::string source = {};   ///< of a template: the channel; empty for an eye's
     std::string edge = {};     ///< of a template: rising, falling, both; empty: rising
     bool operator==(const MaskEntry &) const = default;
 };
