@@ -69,6 +69,21 @@ TEST(Inspector, LimitsJudgeAtOnce)
     EXPECT_EQ(desk.ledgerCell(row, 8), "—");
 }
 
+TEST(Inspector, ARenamedClockIsFollowedAndAnUndoneNameLeavesNoDeadFields)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.bench().select({Selection::Kind::clock, "loop2"});
+    type(desk.find<QLineEdit>("id"), "Camera loop");
+    QTest::qWait(10);
+    EXPECT_EQ(desk.bench().selection().id, "camera_loop");
+    EXPECT_EQ(findEntry(desk.bench().document().eyes, "eye2")->clock, "camera_loop");
+    EXPECT_EQ(desk.find<QLineEdit>("id")->text(), "camera_loop");
+    desk.bench().undoStack().undo();
+    EXPECT_EQ(findEntry(desk.bench().document().eyes, "eye2")->clock, "loop2");
+    EXPECT_EQ(desk.find<QLineEdit>("bandwidth"), nullptr); // nobody has the chosen name now
+}
+
 TEST(Inspector, AMaskIsExchangedGrownAndRemoved)
 {
     Desk desk;

@@ -68,21 +68,6 @@ std::string exactText(const FieldValue &value)
                       value);
 }
 
-bool isEmpty(const FieldValue &value)
-{
-    return std::visit(Overloaded{[](const EntryList &list) { return list.size() == 0; },
-                                 [](const Word &word) { return word.get().empty(); },
-                                 [](const auto *plain) {
-                                     if constexpr (requires { plain->has_value(); })
-                                         return !plain->has_value();
-                                     else if constexpr (requires { plain->empty(); })
-                                         return plain->empty();
-                                     else
-                                         return false;
-                                 }},
-                      value);
-}
-
 std::vector<std::string> idsIn(const Field &field)
 {
     if (field.refers == EntryKind::none && !field.formula) return {};

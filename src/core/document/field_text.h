@@ -13,7 +13,5 @@ std::vector<std::string> idsIn(const Field &field);
 void renameIn(const Field &field, const std::string &from, const std::string &to);
 /// Takes an id out: out of a list, or the field gets the value that `standard` has.
 void clearIn(const Field &field, const Field &standard, const std::string &id);
-/// Whether the field holds nothing: an empty text, list or optional.
-bool isEmpty(const FieldValue &value);
 
 } // namespace fulvex

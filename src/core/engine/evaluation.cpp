@@ -255,7 +255,9 @@ std::string Evaluation::definition(const std::string &id)
     if (kind == EntryKind::capture) {
         try {
             inputs = capture(*findEntry(m_document.captures, id)).key;
-        } catch (const Error &) { // told where the capture is
+        } catch (const Cancelled &) {
+            throw;
+        } catch (...) { // told where the capture is, whatever it was
             whole = false;
         }
     } else {

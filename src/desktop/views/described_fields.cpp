@@ -189,8 +189,10 @@ private:
     Choices counts() const
     {
         Choices offered;
-        for (int count = int(m_field.least); count <= int(std::min(m_field.most, m_field.least + 15)); ++count)
+        const int last = int(std::min(m_field.most, m_field.least + 15)), now = *std::get<int *>(m_field.value);
+        for (int count = int(m_field.least); count <= last; ++count)
             offered.emplace_back(QString::number(count), std::to_string(count));
+        if (now > last) offered.emplace_back(QString::number(now), std::to_string(now)); // as a project may have it
         return offered;
     }
     InspectorForm &m_form;

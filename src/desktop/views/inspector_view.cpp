@@ -35,9 +35,10 @@ QString InspectorView::shape() const
     if (const ClockEntry *clock = findEntry(m_bench.document().clocks, selection.id))
         shape += text(clock->method) + QString::number(clock->order);
     for (const MaskEntry &mask : m_bench.document().masks) shape += text(mask.id + mask.eye);
-    shape += QString::number(m_bench.document().clocks.size()) + QString::number(m_bench.document().channels.size()) +
-             QString::number(m_bench.document().eyes.size()) + QString::number(m_bench.document().markers.size()) +
-             QString::number(m_bench.document().regions.size());
+    forEachEntry(m_bench.document(), [&](const EntryList &list, std::size_t i, const std::string &) {
+        if (list.kind() != EntryKind::measurement && list.kind() != EntryKind::tile) shape += " " + text(list.id(i));
+    });
+    if (fieldsOf(m_bench.document(), selection.id).empty()) shape += " gone"; // an undo may have taken it away
     if (selection.kind == Selection::Kind::capture) {
         for (const Remedy &remedy : remediesOf(selection.id)) shape += text(remedy.words);
     }
