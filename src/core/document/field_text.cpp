@@ -13,6 +13,8 @@ template <typename... Use>
 struct Overloaded : Use... {
     using Use::operator()...;
 };
+template <typename... Use>
+Overloaded(Use...) -> Overloaded<Use...>;
 
 std::string exact(const std::string &text)
 {
