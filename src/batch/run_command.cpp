@@ -4,6 +4,7 @@
 #include "engine.h"
 #include "error.h"
 #include "fingerprint.h"
+#include "number_text.h"
 #include "plain_text.h"
 #include "project_file.h"
 #include "report_html.h"
@@ -127,6 +128,20 @@ static void writeReport(const Results &results, const std::string &fingerprint, 
     set.commit();
 }
 
+/// What was computed and what it took, dearest first.
+static std::string costText(const NodeCache &cache)
+{
+    std::vector<std::pair<std::string, NodeCache::Cost>> kinds;
+    for (const auto &kind : cache.costs()) kinds.push_back(kind);
+    std::sort(kinds.begin(), kinds.end(),
+              [](const auto &a, const auto &b) { return a.second.seconds > b.second.seconds; });
+    std::string text = "computed " + std::to_string(cache.computations()) + " nodes, " +
+                       fixedText(double(cache.bytes()) / 1e6, 1) + " MB of them kept\n";
+    for (const auto &[kind, cost] : kinds)
+        text += "  " + kind + ": " + std::to_string(cost.computations) + " in " + fixedText(cost.seconds, 3) + " s\n";
+    return text;
+}
+
 int run(const RunCommand &command)
 {
     Progress progress;
@@ -136,7 +151,7 @@ int run(const RunCommand &command)
         fs::create_directories(command.out, failure);
         if (failure) throw Error(command.out, "cannot be made: " + failure.message(), "give another --out");
     }
-    Engine engine(shareFolder() / "masks");
+    Engine engine(shareFolder() / "masks", 0); // what one run used helps the next, and nobody after that
     std::vector<Results> runs;
     {
         const ProgressBar bar(progress, !command.quiet && isatty(STDERR_FILENO));
@@ -150,10 +165,9 @@ int run(const RunCommand &command)
             }
             const std::string error = runs.back().firstError();
             if (!error.empty()) throw Error("", error);
-            if (command.verbose)
-                std::fprintf(stderr, "evaluated; %zu nodes computed so far\n", engine.cache().computations());
         }
     }
+    if (command.verbose) std::fputs(costText(engine.cache()).c_str(), stderr);
     const Results results = accumulated(runs);
     // Figures read samples again: of the captures as they were computed, or not at all.
     const auto check = [&] {

@@ -32,6 +32,7 @@ public:
     std::int64_t firstSettled() const { return m_firstSettled; } ///< unit intervals before it are kept out of results
     double settleTime() const { return m_settleTime; }           ///< s
 
+    std::size_t bytes() const { return sizeof *this + m_followed.capacity() * sizeof(double); } ///< without its edges
     const EdgeList &edges() const { return *m_edges; }
     std::int64_t numberOf(std::size_t edge) const { return m_timing->numbers[edge] - m_shift; }
     /// Instant of an edge minus its clock instant, in unit intervals; late is positive.

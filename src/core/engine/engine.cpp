@@ -11,7 +11,7 @@
 
 namespace fulvex {
 
-Engine::Engine(std::filesystem::path masks) : m_masks(std::move(masks)) {}
+Engine::Engine(std::filesystem::path masks, std::size_t budget) : m_masks(std::move(masks)), m_cache(budget) {}
 
 Verdict verdictOf(const Row &row, const LimitEntry &limit)
 {
@@ -165,7 +165,7 @@ bool spoilDisturbed(Evaluation &evaluation)
 Results Engine::evaluate(const Document &document, const std::filesystem::path &base, Options options,
                          Progress &progress)
 {
-    m_cache.nextGeneration();
+    m_cache.beginRun();
     auto own = std::make_shared<const Document>(document);
     Evaluation evaluation(*own, base, m_masks, m_cache, progress);
     // What was computed while a capture changed under it is thrown away, and once more without that capture: so each
@@ -174,7 +174,9 @@ Results Engine::evaluate(const Document &document, const std::filesystem::path &
         Results results;
         results.document = own;
         evaluateAll(evaluation, options, results);
-        if (!spoilDisturbed(evaluation)) return results;
+        if (spoilDisturbed(evaluation)) continue;
+        m_cache.endRun();
+        return results;
     }
 }
 

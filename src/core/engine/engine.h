@@ -19,8 +19,8 @@ public:
         bool fingerprints = false; ///< SHA-256 of the capture files
         bool check = false;        ///< the capture check
     };
-    /// `masks`: folder of the shipped masks.
-    explicit Engine(std::filesystem::path masks);
+    /// `masks`: folder of the shipped masks. `budget`: bytes that the cache keeps to (see NodeCache).
+    explicit Engine(std::filesystem::path masks, std::size_t budget = NodeCache::defaultBudget());
     /// `base`: folder that relative capture files are relative to. Each capture is opened once and hashed as it was
     /// read; one that is written to meanwhile becomes an error, with all that stands on it. Throws Error for a document
     /// that cannot be used (unknown quantity, missing mask) and Cancelled; a capture that cannot be read becomes an

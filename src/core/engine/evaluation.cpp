@@ -23,14 +23,21 @@ namespace fulvex {
 
 namespace {
 
-/// A short key of any number of parts; doubles to the last bit.
+/// Of any number of parts; doubles to the last bit.
 template <typename... Parts>
-std::string keyOf(const Parts &...parts)
+std::string digestOf(const Parts &...parts)
 {
     std::ostringstream text;
     text << std::hexfloat;
     ((text << parts << '\x1f'), ...);
     return sha256(text.str()).substr(0, 32);
+}
+
+/// The key of a node: its kind, and what it is made of.
+template <typename... Parts>
+std::string keyOf(const char *kind, const Parts &...parts)
+{
+    return std::string(kind) + "-" + digestOf(kind, parts...);
 }
 
 std::string text(const std::optional<double> &value)
@@ -224,7 +231,7 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         std::set<std::string> units;
         const auto isChannel = [&](const std::string &name) { return findEntry(m_document.channels, name) != nullptr; };
         for (const std::string &name : formula.names()) {
-            inputs += isChannel(name) ? channel(name).key : keyOf(name, parameters[name]);
+            inputs += isChannel(name) ? channel(name).key : digestOf(name, parameters[name]);
             if (isChannel(name)) units.insert(channel(name).unit);
         }
         if (units.size() == 1 && formula.keepsUnit(isChannel)) node.unit = *units.begin();
@@ -271,7 +278,7 @@ std::string Evaluation::definition(const std::string &id)
         }
     }
     return m_definitions[id] =
-               whole ? keyOf("definition", int(kind), computingText(fields), inputs, m_document.timeOrigin) : "";
+               whole ? keyOf("row", int(kind), computingText(fields), inputs, m_document.timeOrigin) : "";
 }
 
 Waveform Evaluation::column(const ChannelEntry &entry)
@@ -469,7 +476,7 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
         std::string shape = run.definition.normalised ? "n" : "V";
         for (const MaskArea &area : run.definition.areas) {
             shape += std::to_string(int(area.kind));
-            for (const MaskPoint &point : area.points) shape += keyOf(point.x, point.y);
+            for (const MaskPoint &point : area.points) shape += digestOf(point.x, point.y);
         }
         run.result = m_cache.get<MaskResult>(keyOf("mask", on.key, shape, rule.zero, rule.one, rule.margin), [&] {
             return runMask(on.source, *on.clock, run.definition, rule, m_progress);

@@ -1,34 +1,113 @@
 #include "node_cache.h"
 
+#include <unistd.h>
+
 namespace fulvex {
 
-void NodeCache::nextGeneration()
+thread_local NodeCache::Stopwatch *NodeCache::Stopwatch::innermost = nullptr;
+
+NodeCache::Stopwatch::Stopwatch(NodeCache &cache, const std::string &key)
+    : m_cache(cache), m_kind(key.substr(0, key.find('-'))), m_outer(innermost),
+      m_start(std::chrono::steady_clock::now())
+{
+    innermost = this;
+}
+
+NodeCache::Stopwatch::~Stopwatch()
+{
+    const double all = std::chrono::duration<double>(std::chrono::steady_clock::now() - m_start).count();
+    innermost = m_outer;
+    if (m_outer) m_outer->m_inner += all;
+    const std::lock_guard lock(m_cache.m_mutex);
+    Cost &cost = m_cache.m_costs[m_kind];
+    ++cost.computations;
+    cost.seconds += all - m_inner;
+}
+
+std::size_t NodeCache::defaultBudget()
+{
+    const long pages = ::sysconf(_SC_PHYS_PAGES), size = ::sysconf(_SC_PAGESIZE);
+    return pages > 0 && size > 0 ? std::size_t(pages) / 8 * std::size_t(size) : std::size_t(1) << 29;
+}
+
+void NodeCache::beginRun()
 {
     const std::lock_guard lock(m_mutex);
-    ++m_generation;
-    std::erase_if(m_entries, [&](const auto &entry) { return entry.second.used + 2 < m_generation; });
+    ++m_run;
+}
+
+void NodeCache::endRun()
+{
+    const std::lock_guard lock(m_mutex);
+    m_shown.clear();
+    for (const Entry &entry : m_entries) {
+        if (entry.run == m_run) m_shown.insert(entry.key);
+    }
+    keepToBudget();
 }
 
 void NodeCache::drop(const std::string &key)
 {
     const std::lock_guard lock(m_mutex);
-    m_entries.erase(key);
+    const auto found = m_places.find(key);
+    if (found == m_places.end()) return;
+    m_bytes -= found->second->bytes;
+    m_entries.erase(found->second);
+    m_places.erase(found);
+}
+
+std::map<std::string, NodeCache::Cost> NodeCache::costs() const
+{
+    const std::lock_guard lock(m_mutex);
+    return m_costs;
+}
+
+std::size_t NodeCache::computations() const
+{
+    const std::lock_guard lock(m_mutex);
+    std::size_t all = 0;
+    for (const auto &[kind, cost] : m_costs) all += cost.computations;
+    return all;
+}
+
+std::size_t NodeCache::bytes() const
+{
+    const std::lock_guard lock(m_mutex);
+    return m_bytes;
 }
 
 std::shared_ptr<const void> NodeCache::find(const std::string &key)
 {
     const std::lock_guard lock(m_mutex);
-    const auto found = m_entries.find(key);
-    if (found == m_entries.end()) return nullptr;
-    found->second.used = m_generation;
-    return found->second.value;
+    const auto found = m_places.find(key);
+    if (found == m_places.end()) return nullptr;
+    found->second->run = m_run;
+    m_entries.splice(m_entries.begin(), m_entries, found->second);
+    return found->second->value;
 }
 
-void NodeCache::put(const std::string &key, std::shared_ptr<const void> value)
+void NodeCache::put(const std::string &key, std::shared_ptr<const void> value, std::size_t bytes)
 {
     const std::lock_guard lock(m_mutex);
-    m_entries[key] = {std::move(value), m_generation};
-    ++m_computations;
+    if (const auto known = m_places.find(key); known != m_places.end()) { // another thread made the same
+        m_bytes -= known->second->bytes;
+        m_entries.erase(known->second);
+    }
+    m_entries.push_front({key, std::move(value), bytes, m_run});
+    m_places[key] = m_entries.begin();
+    m_bytes += bytes;
+    keepToBudget();
+}
+
+void NodeCache::keepToBudget()
+{
+    for (auto at = m_entries.end(); m_bytes > m_budget && at != m_entries.begin();) {
+        --at;
+        if (at->run == m_run || m_shown.contains(at->key)) continue;
+        m_bytes -= at->bytes;
+        m_places.erase(at->key);
+        at = m_entries.erase(at);
+    }
 }
 
 } // namespace fulvex

@@ -15,6 +15,13 @@ static void widen(Extent &extent, Extent other)
     extent.high = std::max(extent.high, other.high);
 }
 
+std::size_t Pyramid::bytes() const
+{
+    std::size_t all = sizeof *this;
+    for (const auto &level : m_levels) all += level.capacity() * sizeof(Extent);
+    return all;
+}
+
 void Pyramid::stack()
 {
     m_levels.resize(1);

@@ -26,6 +26,7 @@ public:
     Extent whole() const;
     std::int64_t base() const { return m_base; } ///< samples in a block of the lowest level
     bool isSketch() const { return m_sketch; }   ///< most samples were not looked at
+    std::size_t bytes() const;                   ///< of memory
     const std::vector<Extent> &ground() const { return m_levels.front(); }
 
 private:

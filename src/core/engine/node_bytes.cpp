@@ -1,0 +1,77 @@
+#include "node_bytes.h"
+
+#include "results.h"
+
+namespace fulvex {
+
+namespace {
+
+template <typename Element>
+std::size_t held(const std::vector<Element> &elements)
+{
+    return sizeof elements + elements.capacity() * sizeof(Element);
+}
+
+std::size_t held(const Population &population)
+{
+    return held(population.position) + held(population.span) + held(population.value);
+}
+
+} // namespace
+
+std::size_t bytesOf(const Capture &capture)
+{
+    std::size_t bytes = sizeof capture;
+    for (const Waveform &column : capture.columns) {
+        bytes += sizeof column;
+        if (!column.mapping) bytes += std::size_t(column.count) * sampleSize(column.type);
+    }
+    return bytes;
+}
+
+std::size_t bytesOf(const Clock &clock)
+{
+    return clock.bytes();
+}
+
+std::size_t bytesOf(const EdgeList &edges)
+{
+    return held(edges.positions) + held(edges.flags);
+}
+
+std::size_t bytesOf(const EyeFold &fold)
+{
+    return held(fold.picture.counts) + held(fold.parts);
+}
+
+std::size_t bytesOf(const MaskResult &result)
+{
+    return held(result.failures) + held(result.worst) + held(result.spread.counts);
+}
+
+std::size_t bytesOf(const Pyramid &pyramid)
+{
+    return pyramid.bytes();
+}
+
+std::size_t bytesOf(const Row &row)
+{
+    return sizeof row + held(row.provenance) + (row.measured ? held(row.measured->population) : 0);
+}
+
+std::size_t bytesOf(const SymbolTiming &timing)
+{
+    return held(timing.numbers);
+}
+
+std::size_t bytesOf(const std::string &text)
+{
+    return sizeof text + text.capacity();
+}
+
+std::size_t bytesOf(const std::vector<Finding> &findings)
+{
+    return held(findings);
+}
+
+} // namespace fulvex

@@ -1,0 +1,37 @@
+#pragma once
+
+#include <cstddef>
+#include <string>
+#include <vector>
+
+namespace fulvex {
+
+class Clock;
+class Pyramid;
+struct Capture;
+struct EdgeList;
+struct EyeFold;
+struct Finding;
+struct MaskResult;
+struct Row;
+struct SymbolTiming;
+
+/// Memory that a node takes by itself, roughly: what it shares with others counts where it is a node of its own, and
+/// mapped files not at all. A kind of node with large parts has a line here.
+std::size_t bytesOf(const Capture &);
+std::size_t bytesOf(const Clock &);
+std::size_t bytesOf(const EdgeList &);
+std::size_t bytesOf(const EyeFold &);
+std::size_t bytesOf(const MaskResult &);
+std::size_t bytesOf(const Pyramid &);
+std::size_t bytesOf(const Row &);
+std::size_t bytesOf(const SymbolTiming &);
+std::size_t bytesOf(const std::string &);
+std::size_t bytesOf(const std::vector<Finding> &);
+template <typename Small>
+std::size_t bytesOf(const Small &small)
+{
+    return sizeof small;
+}
+
+} // namespace fulvex
