@@ -29,6 +29,11 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
     EyeFigure figure;
     figure.eye = eyeId;
     const EyeResult *eye = findEntry(results.eyes, eyeId);
+    if (const EyeEntry *entry = findEntry(results.document->eyes, eyeId); entry && !eye) {
+        figure.title = text(entry->source + " · " + entry->clock);
+        figure.empty = "Folding…";
+        return figure;
+    }
     if (!eye) {
         figure.title = "Eye";
         figure.empty = "No eye here yet: choose a clock in the Chain and add an eye to it.";
@@ -42,6 +47,11 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
     figure.fold = eye->fold;
     figure.facts = counted(eye->fold->unitIntervals) + " UI";
     if (eye->fold->interpolation > 1) figure.facts += QString(" · interpolated ×%1").arg(eye->fold->interpolation);
+    if (eye->share < 1)
+        figure.facts += QString(" of parts spread over the record, %1 of it; the whole is being folded")
+                            .arg(text(quantityText(100 * eye->share, "%", {}, 2)));
+    else if (eye->pending)
+        figure.facts += " · being folded anew";
     figure.source = eye->source;
     showRange(figure);
     const ClockResult *clock = findEntry(results.clocks, eye->clock);
@@ -54,9 +64,12 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
             figure.verdict = text(mask.reason);
             break;
         }
+        const bool known = !mask.pending && !eye->pending;
         for (const MaskArea &area : mask.definition.areas)
             figure.areas.push_back(
                 MovableArea(area, mask.definition.normalised, mask.zero, mask.one).at(mask.appliedMargin));
+        if (!known) figure.verdict = "mask: being tested";
+        if (!known) break;
         figure.failed = mask.verdict == Verdict::fail;
         const QString margin = text(quantityText(100 * mask.result->margin.value_or(0), "%", {}, 3));
         figure.verdict = figure.failed

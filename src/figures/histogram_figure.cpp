@@ -12,6 +12,11 @@ HistogramFigure histogramFigure(const Results &results, const std::string &measu
     HistogramFigure figure;
     figure.measurement = measurementId;
     const Row *row = findEntry(results.rows, measurementId);
+    const MeasurementEntry *entry = findEntry(results.document->measurements, measurementId);
+    if (!row && entry) {
+        figure.empty = "Measuring…";
+        return figure;
+    }
     if (!row) {
         figure.title = "Histogram";
         figure.empty = "No quantity here yet: add one with Ctrl+Space.";
@@ -19,9 +24,9 @@ HistogramFigure histogramFigure(const Results &results, const std::string &measu
     }
     figure.title = text(row->title);
     figure.unit = row->unit;
-    const MeasurementEntry *entry = findEntry(results.document->measurements, measurementId);
     figure.facts = text(row->source + (entry && !entry->clock.empty() ? " · " + entry->clock : ""));
     figure.ink = inkOf(*results.document, row->source);
+    if (row->pending) figure.facts += " · being measured anew";
     if (!row->measurable()) {
         figure.empty = text(row->reason);
         return figure;
@@ -32,7 +37,7 @@ HistogramFigure histogramFigure(const Results &results, const std::string &measu
         return figure;
     }
     const Statistics &s = row->statistics;
-    figure.histogram = histogramOf(row->measured->population);
+    figure.histogram = row->histogram;
     figure.facts += QString(" · %1 values").arg(s.count);
     const std::optional<double> step = s.std && *s.std > 0 ? std::optional(*s.std / 20) : std::nullopt;
     figure.statistics << "mean " + text(quantityWithUncertainty(*s.mean, row->unit, s.uncertainty))

@@ -35,7 +35,7 @@ Results resultsOf(const std::vector<double> &volts, double interval)
     Progress progress;
     const SourcePtr source = makeMemorySource(volts, interval);
     results.channels.push_back(
-        {"a", "V", "", source, std::make_shared<const Pyramid>(Pyramid::build(*source, progress))});
+        {"a", "V", "", false, source, std::make_shared<const Pyramid>(Pyramid::build(*source, progress))});
     return results;
 }
 
@@ -227,6 +227,7 @@ TEST(HistogramFigure, TheTallestBarIsTheFullestBin)
     row.unit = "V";
     row.measured = std::make_shared<const Measured>(measured);
     row.statistics = measured.statistics();
+    row.histogram = histogramOf(measured.population);
     results.rows.push_back(row);
     const HistogramFigure figure = histogramFigure(results, "m");
     QImage image = canvas();

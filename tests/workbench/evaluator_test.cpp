@@ -63,7 +63,7 @@ TEST(Evaluator, TellsResultsWithTheTicketOfTheirRequestAndThenItsEnd)
     for (std::uint64_t revision = 1; revision <= 5; ++revision) {
         Document scaled = document;
         scaled.channels[0].scale = double(revision);
-        evaluator.request(scaled, folder.path(), {7, revision});
+        evaluator.request(scaled, folder.path(), {}, {7, revision});
         ASSERT_TRUE(test::waitFor([&] { return told.ended({7, revision}); }));
         ASSERT_EQ(told.finished.size(), revision);
         EXPECT_EQ(told.finished.back().first, (EvaluationTicket{7, revision}));
@@ -81,7 +81,7 @@ TEST(Evaluator, OfManyRequestsAtOnceTheLastIsAnswered)
     for (std::uint64_t revision = 1; revision <= 200; ++revision) {
         Document scaled = document;
         scaled.channels[0].scale = double(revision);
-        evaluator.request(scaled, folder.path(), {1 + revision / 50, revision});
+        evaluator.request(scaled, folder.path(), {}, {1 + revision / 50, revision});
         if (revision % 20 == 0) QTest::qWait(3);
     }
     ASSERT_TRUE(test::waitFor([&] { return told.ended({5, 200}); }));
@@ -99,11 +99,11 @@ TEST(Evaluator, ACancelAndAnEndAtAnyMomentLeaveNothingBehind)
     for (int wait = 0; wait < 12; ++wait) {
         auto evaluator = std::make_unique<Evaluator>();
         Told told(*evaluator);
-        evaluator->request(document, folder.path(), {1, 1});
+        evaluator->request(document, folder.path(), {}, {1, 1});
         QTest::qWait(wait);
         evaluator->cancel();
         ASSERT_TRUE(test::waitFor([&] { return told.ended({1, 1}); }));
-        evaluator->request(document, folder.path(), {1, 2});
+        evaluator->request(document, folder.path(), {}, {1, 2});
         QTest::qWait(wait);
         evaluator.reset(); // while it runs
     }
@@ -116,7 +116,7 @@ TEST(Evaluator, AFailureIsToldBeforeTheEnd)
     document.measurements[0].quantity = "nothing_like_it";
     Evaluator evaluator;
     Told told(evaluator);
-    evaluator.request(document, folder.path(), {1, 1});
+    evaluator.request(document, folder.path(), {}, {1, 1});
     ASSERT_TRUE(test::waitFor([&] { return told.ended({1, 1}); }));
     ASSERT_EQ(told.failures.size(), 1);
     EXPECT_TRUE(told.failures[0].contains("nothing_like_it")) << told.failures[0].toStdString();

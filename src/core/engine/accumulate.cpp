@@ -47,6 +47,7 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
         merged = eye.reason.empty() ? quantity.measure(inputs) : Measured::none(eye.reason);
     }
     row.reason = merged.reason;
+    if (merged.reason.empty() && !merged.single) row.histogram = histogramOf(merged.population);
     row.measured = std::make_shared<const Measured>(std::move(merged));
     row.statistics = row.measured->statistics();
     row.verdict = verdictOf(row, entry.limit);

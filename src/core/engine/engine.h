@@ -2,9 +2,10 @@
 
 #include "node_cache.h"
 #include "progress.h"
-#include "results.h"
+#include "results_board.h"
 
 #include <filesystem>
+#include <functional>
 
 namespace fulvex {
 
@@ -15,17 +16,23 @@ class Engine {
 public:
     struct Options {
         bool pyramids = false;     ///< what trace views need
-        bool sketches = false;     ///< of long records a sketch will do, where no pyramid is kept
+        bool sketches = false;     ///< of long records a sketch will do at first, where no pyramid is kept
         bool fingerprints = false; ///< SHA-256 of the capture files
         bool check = false;        ///< the capture check
+        /// What is in view, most wanted first: ids of entries. It is computed before the rest, and eyes among it have a
+        /// first picture of parts of the record before that.
+        std::vector<std::string> first;
+        std::function<void()> answered;       ///< called once that first answer is on the board
+        std::shared_ptr<const Results> older; ///< what stands in for results that are not ready (see ResultsBoard)
     };
     /// `masks`: folder of the shipped masks. `budget`: bytes that the cache keeps to (see NodeCache).
     explicit Engine(std::filesystem::path masks, std::size_t budget = NodeCache::defaultBudget());
     /// `base`: folder that relative capture files are relative to. Each capture is opened once and hashed as it was
     /// read; one that is written to meanwhile becomes an error, with all that stands on it. Throws Error for a document
     /// that cannot be used (unknown quantity, missing mask) and Cancelled; a capture that cannot be read becomes an
-    /// error in the results, and what depends on it unmeasurable.
-    Results evaluate(const Document &document, const std::filesystem::path &base, Options options, Progress &progress);
+    /// error in the results, and what depends on it unmeasurable. What is ready before the end is put on the board.
+    Results evaluate(const Document &document, const std::filesystem::path &base, const Options &options,
+                     Progress &progress, ResultsBoard *board = nullptr);
     const std::filesystem::path &masks() const { return m_masks; }
     const NodeCache &cache() const { return m_cache; }
 

@@ -5,6 +5,7 @@
 #include "clock_recovery.h"
 #include "document_json.h"
 #include "error.h"
+#include "eye_parts.h"
 #include "failure_text.h"
 #include "field_text.h"
 #include "fingerprint.h"
@@ -151,6 +152,11 @@ void checkCorner(const ClockEntry &entry, double rate)
                        "at " +
                        quantityText(rate, "Bd", {}, 4) + " give a bandwidth of at most " +
                        quantityText(highest, "Hz", {}, 3)};
+}
+
+std::string clockKey(const ClockEntry &entry, const std::string &timing)
+{
+    return keyOf("clock", timing, entry.method, entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf);
 }
 
 } // namespace
@@ -300,7 +306,8 @@ Evaluation::Node<Pyramid> Evaluation::pyramid(const std::string &channelId, bool
     const ChannelNode from = channel(channelId);
     const std::string key = keyOf("pyramid", from.key);
     const std::int64_t samples = from.source->axis().count;
-    if (sketchWillDo && samples >= PyramidStore::leastSamples && !m_cache.peek<Pyramid>(key)) {
+    constexpr std::int64_t soon = 1 << 22; // samples that are read at once
+    if (sketchWillDo && samples >= soon && !m_cache.peek<Pyramid>(key)) {
         if (auto kept = PyramidStore::find(key, samples))
             return {key, m_cache.get<Pyramid>(key, [&] { return std::move(*kept); })};
         return {key, std::make_shared<const Pyramid>(Pyramid::sketch(*from.source))};
@@ -368,49 +375,68 @@ Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const
             })};
 }
 
-Evaluation::ClockNode Evaluation::clock(const std::string &id)
+Evaluation::ClockInputs Evaluation::clockInputs(const ClockEntry &entry)
 {
-    const ClockEntry &entry = *findEntry(m_document.clocks, id);
     if (entry.method == "forwarded") throw Unmeasurable{"a forwarded clock needs a later version; use fixed or pll"};
     if (entry.modulation > 2)
         throw Unmeasurable{"clocks of 3 and 4 levels need a later version; use \"modulation\": 2"};
     const ChannelNode from = channel(entry.source);
     const Node<EdgeList> crossings =
         edges(entry.source, "", entry.levels, entry.interpolate == "auto" ? "instants" : entry.interpolate);
-    const TimeAxis axis = from.source->axis();
-    std::optional<double> period;
+    ClockInputs inputs;
+    inputs.edges = crossings.value;
+    inputs.axis = from.source->axis();
     if (entry.rate) {
-        checkRate(*entry.rate, axis);
-        period = 1 / (*entry.rate * axis.interval);
+        checkRate(*entry.rate, inputs.axis);
+        inputs.period = 1 / (*entry.rate * inputs.axis.interval);
     }
-    const std::string timingKey = keyOf("timing", crossings.key, text(period));
-    const auto timing =
-        m_cache.get<SymbolTiming>(timingKey, [&] { return findSymbolTiming(*crossings.value, period, m_progress); });
-    if (!timing->found()) throw Unmeasurable{timing->reason};
-    checkRate(1 / (timing->period * axis.interval), axis);
-    if (entry.method == "pll") checkCorner(entry, 1 / (timing->period * axis.interval));
+    inputs.key = keyOf("timing", crossings.key, text(inputs.period));
+    inputs.timing = m_cache.get<SymbolTiming>(
+        inputs.key, [&] { return findSymbolTiming(*crossings.value, inputs.period, m_progress); });
+    if (!inputs.timing->found()) throw Unmeasurable{inputs.timing->reason};
+    const double rate = 1 / (inputs.timing->period * inputs.axis.interval);
+    checkRate(rate, inputs.axis);
+    if (entry.method == "pll") checkCorner(entry, rate);
+    inputs.loop = {entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf == "error"};
+    return inputs;
+}
+
+Evaluation::ClockNode Evaluation::clock(const std::string &id)
+{
+    const ClockEntry &entry = *findEntry(m_document.clocks, id);
+    const ClockInputs from = clockInputs(entry);
     ClockNode node;
-    node.key = keyOf("clock", timingKey, entry.method, entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf);
+    node.key = clockKey(entry, from.key);
     node.clock = m_cache.get<Clock>(node.key, [&] {
-        if (entry.method == "fixed") return fixedClock(crossings.value, timing, axis, period);
-        LoopRule rule{entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf == "error"};
-        return loopClock(crossings.value, timing, axis, period, rule, m_progress);
+        if (entry.method == "fixed") return fixedClock(from.edges, from.timing, from.axis, from.period);
+        return loopClock(from.edges, from.timing, from.axis, from.period, from.loop, m_progress);
     });
     const bool given = entry.rate && (entry.method == "fixed" || entry.order == 1);
-    node.rateUncertainty = given ? 0 : node.clock->rate() * timing->periodUncertainty / timing->period;
+    node.rateUncertainty = given ? 0 : node.clock->rate() * from.timing->periodUncertainty / from.timing->period;
     return node;
 }
 
-Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
+EyeRule Evaluation::foldRule(const EyeEntry &entry, double samplesPerUnitInterval)
 {
-    const EyeEntry &entry = *findEntry(m_document.eyes, id);
+    const Node<AmplitudeStats> amplitude = stats(entry.source, "");
+    EyeRule rule;
+    rule.threshold = levels(entry.source, "", findEntry(m_document.clocks, entry.clock)->levels).value->mid;
+    rule.least = amplitude.value->minimum;
+    rule.most = amplitude.value->maximum;
+    rule.interpolation = entry.interpolate == "none"   ? 1
+                         : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(samplesPerUnitInterval))
+                                                       : automaticInterpolation(samplesPerUnitInterval);
+    return rule;
+}
+
+Evaluation::EyeNode Evaluation::laid(const EyeEntry &entry, EyeRule &rule)
+{
     const ClockEntry &clockEntry = *findEntry(m_document.clocks, entry.clock);
     const ClockNode by = clock(entry.clock);
     const ChannelNode from = channel(entry.source);
     EyeNode node;
     node.clock = by.clock;
     node.source = resampled(from.source, by.clock->axis());
-    const Node<AmplitudeStats> amplitude = stats(entry.source, "");
     node.levels = *levels(entry.source, "", clockEntry.levels).value;
     node.first = by.clock->firstSettled();
     node.last = by.clock->unitIntervals();
@@ -424,25 +450,64 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
     if (node.first >= node.last)
         throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture "
                            "or region, or a higher bandwidth"};
-    EyeRule rule;
-    rule.threshold = node.levels.mid;
-    rule.least = amplitude.value->minimum;
-    rule.most = amplitude.value->maximum;
+    rule = foldRule(entry, by.clock->period());
     rule.first = node.first;
     rule.last = node.last;
-    rule.interpolation = entry.interpolate == "none"   ? 1
-                         : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->period()))
-                                                       : automaticInterpolation(by.clock->period());
     node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, rule.threshold, rule.interpolation);
-    node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, *by.clock, rule, m_progress); });
+    return node;
+}
+
+Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
+{
+    const EyeEntry &entry = *findEntry(m_document.eyes, id);
+    EyeRule rule;
+    EyeNode node = laid(entry, rule);
+    node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, *node.clock, rule, m_progress); });
     const double level = node.fold->crossing();
     if (!withCrossings || !(level == level)) return node;
+    const std::string &instants = findEntry(m_document.clocks, entry.clock)->interpolate;
     node.crossings = m_cache.get<EyeCrossings>(keyOf("crossings", node.key), [&] {
-        return eyeCrossings(node.source, *by.clock, level, node.levels.hysteresis,
-                            interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate),
-                            node.first, node.last, m_progress);
+        return eyeCrossings(node.source, *node.clock, level, node.levels.hysteresis,
+                            interpolationOf(instants == "auto" ? "instants" : instants), node.first, node.last,
+                            m_progress);
     });
     return node;
+}
+
+std::optional<Evaluation::EyeParts> Evaluation::eyeParts(const std::string &id)
+{
+    const EyeEntry &entry = *findEntry(m_document.eyes, id);
+    const ClockEntry &clockEntry = *findEntry(m_document.clocks, entry.clock);
+    const ClockInputs from = clockInputs(clockEntry);
+    if (m_cache.peek<Clock>(clockKey(clockEntry, from.key))) {
+        EyeRule whole;
+        if (m_cache.peek<EyeFold>(laid(entry, whole).key)) return {};
+    }
+    PartsRule rule;
+    rule.fold = foldRule(entry, from.timing->period);
+    rule.period = from.period;
+    if (clockEntry.method == "pll") rule.loop = from.loop;
+    rule.last = double(from.axis.count - 1);
+    if (const RegionEntry *region = findEntry(m_document.regions, entry.region)) {
+        rule.first = std::max(rule.first, from.axis.positionOf(region->start));
+        rule.last = std::min(rule.last, from.axis.positionOf(region->stop));
+    }
+    auto fold = foldParts(resampled(channel(entry.source).source, from.axis), from.edges, from.timing, from.axis, rule,
+                          m_progress);
+    if (!fold) return {};
+    const double all = (rule.last - rule.first) / from.timing->period;
+    EyeParts parts{std::make_shared<const EyeFold>(std::move(*fold)), from.timing->period * from.axis.interval, 0};
+    parts.share = std::min(1.0, double(parts.fold->unitIntervals) / all);
+    return parts;
+}
+
+MaskDefinition Evaluation::definitionOf(const MaskEntry &entry) const
+{
+    try {
+        return loadMask(entry.mask, m_base, m_masks);
+    } catch (const Error &error) {
+        throw error.within("masks: \"" + entry.id + "\"");
+    }
 }
 
 MaskRun Evaluation::mask(const MaskEntry &entry)
@@ -456,11 +521,7 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
         run.verdict = Verdict::fail;
         return run;
     }
-    try {
-        run.definition = loadMask(entry.mask, m_base, m_masks);
-    } catch (const Error &error) {
-        throw error.within("masks: \"" + entry.id + "\"");
-    }
+    run.definition = definitionOf(entry);
     try {
         const EyeNode on = eye(entry.eye, false);
         const Measured one = EyeQuantities{*on.fold, nullptr, 0}.oneLevel(),

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "clock_recovery.h"
 #include "engine.h"
 #include "error.h"
 #include "formula.h"
@@ -69,18 +70,45 @@ public:
     /// Throws Unmeasurable.
     ClockNode clock(const std::string &id);
     EyeNode eye(const std::string &id, bool withCrossings);
+    /// A first picture of an eye whose fold is not known yet: of parts spread over the record, recovered and folded on
+    /// their own; nothing where that would hardly be quicker. Throws Unmeasurable.
+    struct EyeParts {
+        std::shared_ptr<const EyeFold> fold;
+        double unitInterval; ///< s
+        double share = 0;    ///< of the record's unit intervals
+    };
+    std::optional<EyeParts> eyeParts(const std::string &id);
     MaskRun mask(const MaskEntry &entry);
-    Row row(const MeasurementEntry &entry);
+    Row row(const MeasurementEntry &entry); ///< after checkUse()
     /// What an entry's results follow from: its own fields and all that they refer to, down to the bytes of captures.
     /// No input can be left out, since it is made from what is said of the fields. Empty: a capture cannot be read.
     std::string definition(const std::string &id);
     /// The unit of a channel, also of one that cannot be read.
     std::string unitOf(const std::string &channelId);
 
+    /// Throws Error where the document asks for what nobody could compute: unknown quantities, missing settings, masks
+    /// that cannot be read.
+    void checkUse();
+
     const Document &document() const { return m_document; }
     Progress &progress() { return m_progress; }
 
 private:
+    /// What a clock is made from: instants, and which unit interval each belongs to.
+    struct ClockInputs {
+        std::string key;
+        std::shared_ptr<const EdgeList> edges;
+        std::shared_ptr<const SymbolTiming> timing;
+        TimeAxis axis;
+        std::optional<double> period; ///< samples a unit interval, where the rate is given
+        LoopRule loop;
+    };
+    ClockInputs clockInputs(const ClockEntry &entry);
+    MaskDefinition definitionOf(const MaskEntry &entry) const;
+    /// An eye up to its fold, and how that is made.
+    EyeNode laid(const EyeEntry &entry, EyeRule &rule);
+    /// How an eye is folded, but for the unit intervals.
+    EyeRule foldRule(const EyeEntry &entry, double samplesPerUnitInterval);
     /// A row but for its id and verdict. `lasts`: it would be the same the next time.
     Row measured(const MeasurementEntry &entry, const Quantity &quantity, bool &lasts);
     const Document &m_document;

@@ -187,23 +187,32 @@ Row Evaluation::measured(const MeasurementEntry &entry, const Quantity &quantity
     if (found.mean && !std::isfinite(*found.mean))
         measured = Measured::none("the values are too large to be numbers: check the channel's scale");
     row.reason = measured.reason;
+    if (measured.reason.empty() && !measured.single) row.histogram = histogramOf(measured.population);
     row.measured = std::make_shared<const Measured>(std::move(measured));
     row.statistics = row.measurable() ? found : Statistics{};
     return row;
 }
 
+void Evaluation::checkUse()
+{
+    for (std::size_t i = 0; i < m_document.measurements.size(); ++i) {
+        const MeasurementEntry &entry = m_document.measurements[i];
+        const std::string where = "measurements[" + std::to_string(i) + "]";
+        const Quantity *quantity = findQuantity(entry.quantity);
+        if (!quantity)
+            throw Error(where + ".quantity", "\"" + entry.quantity + "\" is no quantity", "docs/methods.md lists them");
+        const std::string missing = missingSetting(*quantity, entry);
+        if (!missing.empty()) throw Error(where, std::string(quantity->title) + " needs " + missing, "add it");
+    }
+    for (const MaskEntry &entry : m_document.masks) {
+        if (!entry.eye.empty()) definitionOf(entry);
+    }
+}
+
 Row Evaluation::row(const MeasurementEntry &entry)
 {
-    const auto index = std::size_t(&entry - m_document.measurements.data());
-    const std::string where = "measurements[" + std::to_string(index) + "]";
-    const Quantity *quantity = findQuantity(entry.quantity);
-    if (!quantity)
-        throw Error(where + ".quantity", "\"" + entry.quantity + "\" is no quantity", "docs/methods.md lists them");
-    const std::string missing = missingSetting(*quantity, entry);
-    if (!missing.empty()) throw Error(where, std::string(quantity->title) + " needs " + missing, "add it");
-
     bool lasts = true;
-    const auto make = [&] { return measured(entry, *quantity, lasts); };
+    const auto make = [&] { return measured(entry, *findQuantity(entry.quantity), lasts); };
     const std::string key = definition(entry.id);
     Row row = key.empty() ? make() : *m_cache.get<Row>(key, make);
     if (!lasts) m_cache.drop(key);

@@ -16,11 +16,14 @@
 
 namespace fulvex {
 
-/// A snapshot of everything that follows from a document and its captures. Immutable once handed out.
+/// A snapshot of everything that follows from a document and its captures. Immutable once handed out. While it is being
+/// computed, what is `pending` is not the last word: it is of an older revision, of a part of the record, or not
+/// checked yet; an entry that nothing is known of is missing.
 
 struct CaptureResult {
     std::string id, file, format, sha256;
     std::string error; ///< not empty: it could not be read
+    bool pending = false;
     std::int64_t channels = 0, samples = 0;
     double sampleInterval = 0;
     std::vector<Finding> findings;
@@ -32,6 +35,7 @@ struct CaptureResult {
 struct ChannelResult {
     std::string id, unit;
     std::string error;
+    bool pending = false;
     SourcePtr source;                       ///< null with an error
     std::shared_ptr<const Pyramid> pyramid; ///< null unless asked for
 };
@@ -39,6 +43,7 @@ struct ChannelResult {
 struct ClockResult {
     std::string id;
     std::string reason; ///< not empty: there is no clock, why, and what would help
+    bool pending = false;
     std::shared_ptr<const Clock> clock;
     double rate = 0, rateUncertainty = 0; ///< Bd
 };
@@ -49,9 +54,11 @@ const char *verdictName(Verdict verdict);
 struct Row {
     std::string id, quantity, title, source, unit;
     std::string reason; ///< not empty: unmeasurable
+    bool pending = false;
     Statistics statistics;
     Verdict verdict = Verdict::none;
     std::shared_ptr<const Measured> measured;
+    ValueHistogram histogram; ///< of its population; empty without one
     /// How the number was made, as (what, how) in words: levels, clock, region, interpolation.
     std::vector<std::pair<std::string, std::string>> provenance;
     bool measurable() const { return reason.empty(); }
@@ -60,14 +67,17 @@ struct Row {
 struct EyeResult {
     std::string id, source, clock;
     std::string reason;
+    bool pending = false;
     std::shared_ptr<const EyeFold> fold;
     std::shared_ptr<const EyeCrossings> crossings;
     double unitInterval = 0; ///< s
+    double share = 1;        ///< of its unit intervals that were folded: below 1, parts spread over the record
 };
 
 struct MaskRun {
     std::string id, eye;
     std::string reason;
+    bool pending = false;
     MaskDefinition definition;
     double zero = 0, one = 0; ///< V, the levels it was laid on
     double appliedMargin = 0;

@@ -72,8 +72,11 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
 
 void EvidenceView::refresh()
 {
+    if (m_bench.results() && isPending(*m_bench.results(), m_bench.selection()) && m_shown == m_bench.selection())
+        return; // what is shown will do until there is better
     const int request = ++m_request;
-    if (!m_bench.results() || !m_bench.complete()) {
+    m_shown = m_bench.selection();
+    if (!m_bench.results()) {
         EvidenceList none;
         none.empty = tr("Moments appear here when something is measured.");
         show(none);

@@ -49,6 +49,7 @@ private:
     QTableView *m_table;
     QLabel *m_heading, *m_empty, *m_hint;
     int m_request = 0;
+    Selection m_shown; ///< that the list was asked for
 };
 
 } // namespace fulvex

@@ -14,7 +14,7 @@ EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench
 
 void EyeTile::refresh()
 {
-    if (bench().results() && bench().complete())
+    if (bench().results())
         m_figure = eyeFigure(*bench().results(), eyeId());
     else if (!m_figure.fold)
         m_figure.empty =

@@ -12,7 +12,7 @@ HistogramTile::HistogramTile(Workbench &bench, int index, QWidget *parent) : Til
 
 void HistogramTile::refresh()
 {
-    if (bench().results() && bench().complete())
+    if (bench().results())
         m_figure = histogramFigure(*bench().results(), rowId());
     else if (m_figure.histogram.counts.empty())
         m_figure.empty = tr("Measuring…");

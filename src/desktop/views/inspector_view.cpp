@@ -124,7 +124,7 @@ void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
     });
     form.fact(tr("check"), [this, id] {
         const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, id) : nullptr;
-        if (!result || !m_bench.complete()) return tr("is being made");
+        if (!result || (result->pending && result->findings.empty())) return tr("is being made");
         const auto warnings = std::count_if(result->findings.begin(), result->findings.end(),
                                             [](const Finding &finding) { return finding.level == "warning"; });
         const auto counted = [](qsizetype count, const QString &one, const QString &many) {

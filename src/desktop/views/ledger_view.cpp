@@ -20,7 +20,7 @@ LedgerModel::LedgerModel(Workbench &bench, QObject *parent) : QAbstractTableMode
 void LedgerModel::refresh()
 {
     std::vector<LedgerLine> lines;
-    if (m_bench.results() && m_bench.complete()) lines = ledgerLines(*m_bench.results());
+    if (m_bench.results()) lines = ledgerLines(*m_bench.results());
     const bool sameRows =
         lines.size() == m_lines.size() && std::equal(lines.begin(), lines.end(), m_lines.begin(),
                                                      [](const auto &a, const auto &b) { return a.id == b.id; });
@@ -67,7 +67,7 @@ QVariant LedgerModel::data(const QModelIndex &index, int role) const
     case Qt::ForegroundRole:
         if (index.column() == 8 && line.state != Verdict::none)
             return line.state == Verdict::pass ? look.pass : look.fail;
-        if (!line.reason.empty()) return look.quiet;
+        if (!line.reason.empty() || line.pending) return look.quiet;
         return {};
     case Qt::FontRole:
         return look.font(12, index.column() == 8 && line.state == Verdict::fail);

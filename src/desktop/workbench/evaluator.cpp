@@ -3,12 +3,13 @@
 #include "failure_text.h"
 #include "share_folder.h"
 
-#include <algorithm>
+#include <atomic>
 
 namespace fulvex {
 
 Evaluator::Evaluator(QObject *parent)
-    : QObject(parent), m_engine(shareFolder() / "masks"), m_thread([this](std::stop_token stop) { work(stop); })
+    : QObject(parent), m_engine(shareFolder() / "masks"), m_thread([this](std::stop_token stop) { work(stop); }),
+      m_teller([this](std::stop_token stop) { tell(stop); })
 {
 }
 
@@ -16,18 +17,21 @@ Evaluator::~Evaluator()
 {
     cancel();
     m_thread.request_stop();
+    m_teller.request_stop();
     m_wake.notify_all();
     m_thread.join();
+    m_teller.join();
 }
 
-void Evaluator::request(const Document &document, const std::filesystem::path &base, EvaluationTicket ticket)
+void Evaluator::request(const Document &document, const std::filesystem::path &base, std::vector<std::string> inView,
+                        EvaluationTicket ticket)
 {
-    constexpr std::chrono::milliseconds young(400);
+    constexpr std::chrono::milliseconds longest(400);
     const std::lock_guard lock(m_mutex);
-    const bool shown = ticket.session == m_shownSession && document.captures == m_shown;
-    m_waiting = Request{document, base, ticket, !shown};
-    const bool overtaken = m_runs.session != ticket.session || std::chrono::steady_clock::now() - m_started > young;
-    if (m_running && overtaken) m_running->cancel();
+    m_waiting = Request{document, base, std::move(inView), ticket};
+    if (m_running && (m_running->ticket.session != ticket.session || m_running->answered ||
+                      std::chrono::steady_clock::now() - m_running->started > longest))
+        m_running->progress.cancel();
     m_wake.notify_all();
 }
 
@@ -36,7 +40,7 @@ void Evaluator::cancel()
     const std::lock_guard lock(m_mutex);
     if (m_waiting) postEnded(m_waiting->ticket);
     m_waiting.reset();
-    if (m_running) m_running->cancel();
+    if (m_running) m_running->progress.cancel();
 }
 
 bool Evaluator::busy() const
@@ -48,17 +52,23 @@ bool Evaluator::busy() const
 bool Evaluator::attends(EvaluationTicket ticket) const
 {
     const std::lock_guard lock(m_mutex);
-    return (m_waiting && m_waiting->ticket == ticket) || (m_running && m_runs == ticket && !m_running->cancelled());
+    return (m_waiting && m_waiting->ticket == ticket) ||
+           (m_running && m_running->ticket == ticket && !m_running->progress.cancelled());
 }
 
 double Evaluator::fraction() const
 {
     const std::lock_guard lock(m_mutex);
-    return m_running ? m_running->fraction() : 0;
+    return m_running ? m_running->progress.fraction() : 0;
 }
 
 void Evaluator::post(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete)
 {
+    {
+        const std::lock_guard lock(m_mutex);
+        m_told = results;
+        m_toldSession = ticket.session;
+    }
     m_mail.post([this, results = std::move(results), ticket, complete] { emit finished(results, ticket, complete); });
 }
 
@@ -67,41 +77,48 @@ void Evaluator::postEnded(EvaluationTicket ticket)
     m_mail.post([this, ticket] { emit ended(ticket); });
 }
 
-void Evaluator::evaluate(const Request &request, Progress &progress)
+void Evaluator::tellNews(Run &run)
 {
+    const std::lock_guard telling(run.telling);
+    if (run.over) return;
+    auto news = run.board.news();
+    if (!news) return;
+    for (const CaptureResult &capture : news->captures) {
+        if (!capture.disturbance().empty()) return; // it will be computed without that one
+    }
+    post(std::make_shared<const Results>(std::move(*news)), run.ticket, false);
+}
+
+void Evaluator::evaluate(const Request &request, Run &run)
+{
+    Engine::Options options{.pyramids = true, .sketches = true, .fingerprints = true, .check = true};
+    options.first = request.inView;
+    options.answered = [&] {
+        tellNews(run);
+        run.answered = true;
+        const std::lock_guard lock(m_mutex);
+        if (m_waiting) run.progress.cancel(); // who waits has waited for this
+    };
+    {
+        const std::lock_guard lock(m_mutex);
+        if (m_toldSession == run.ticket.session) options.older = m_told;
+    }
+    const auto end = [&] {
+        const std::lock_guard telling(run.telling);
+        run.over = true;
+    };
     try {
-        if (request.firstLook) { // the traces at once, the numbers when they are ready
-            Document look = request.document;
-            look.clocks.clear();
-            look.eyes.clear();
-            look.masks.clear();
-            look.measurements.clear();
-            const auto glance = [&](Engine::Options options) {
-                auto seen = std::make_shared<Results>(m_engine.evaluate(look, request.base, options, progress));
-                seen->document = std::make_shared<const Document>(request.document); // as far as it goes, of this one
-                return seen;
-            };
-            const auto first = glance({.pyramids = true, .sketches = true});
-            const bool sketched = std::any_of(first->channels.begin(), first->channels.end(), [](const auto &channel) {
-                return channel.pyramid && channel.pyramid->isSketch();
-            });
-            post(first, request.ticket, false);
-            {
-                const std::lock_guard lock(m_mutex);
-                m_shown = request.document.captures;
-                m_shownSession = request.ticket.session;
-            }
-            if (sketched) post(glance({.pyramids = true}), request.ticket, false);
-        }
-        auto results = std::make_shared<const Results>(m_engine.evaluate(
-            request.document, request.base, {.pyramids = true, .fingerprints = true, .check = true}, progress));
-        post(std::move(results), request.ticket, true);
+        auto results = std::make_shared<const Results>(
+            m_engine.evaluate(request.document, request.base, options, run.progress, &run.board));
+        end();
+        post(std::move(results), run.ticket, true);
     } catch (const Cancelled &) {
-        // whoever cancelled knows
+        end(); // whoever cancelled knows
     } catch (...) {
-        m_mail.post([this, message = failureText(), ticket = request.ticket] {
-            emit failed(QString::fromStdString(message), ticket);
-        });
+        const std::string why = failureText();
+        tellNews(run); // traces, where it came so far
+        end();
+        m_mail.post([this, why, ticket = run.ticket] { emit failed(QString::fromStdString(why), ticket); });
     }
 }
 
@@ -109,25 +126,41 @@ void Evaluator::work(std::stop_token stop)
 {
     while (!stop.stop_requested()) {
         Request request;
-        std::shared_ptr<Progress> progress;
+        std::shared_ptr<Run> run;
         {
             std::unique_lock lock(m_mutex);
             m_wake.wait(lock, stop, [&] { return m_waiting.has_value(); });
             if (stop.stop_requested()) return;
             request = std::move(*m_waiting);
             m_waiting.reset();
-            m_runs = request.ticket;
-            progress = m_running = std::make_shared<Progress>();
-            m_started = std::chrono::steady_clock::now();
+            run = m_running = std::make_shared<Run>();
+            run->ticket = request.ticket;
+            m_wake.notify_all();
         }
         m_mail.post([this] { emit busyChanged(true); });
-        evaluate(request, *progress);
+        evaluate(request, *run);
         {
             const std::lock_guard lock(m_mutex);
             m_running.reset();
+            m_wake.notify_all();
         }
         postEnded(request.ticket);
         m_mail.post([this] { emit busyChanged(busy()); });
+    }
+}
+
+void Evaluator::tell(std::stop_token stop)
+{
+    constexpr std::chrono::milliseconds often(40);
+    std::shared_ptr<Run> known;
+    while (!stop.stop_requested()) {
+        {
+            std::unique_lock lock(m_mutex);
+            m_wake.wait(lock, stop, [&] { return m_running != nullptr; });
+            known = m_running;
+            m_wake.wait_for(lock, stop, often, [&] { return m_running != known; });
+        }
+        if (known) tellNews(*known);
     }
 }
 

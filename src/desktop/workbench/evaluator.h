@@ -19,15 +19,17 @@ struct EvaluationTicket {
     bool operator==(const EvaluationTicket &) const = default;
 };
 
-/// Runs the engine on a thread of its own. The newest request counts: one that waits is replaced, one that runs and is
-/// overtaken by one of its own session may finish while it is young (so that dragging shows something) and is cancelled
-/// after that.
+/// Runs the engine on a thread of its own, and tells what is ready before the end some 25 times a second, what is in
+/// view first. The newest request counts: one that waits is replaced; one that runs and is overtaken by one of its own
+/// session goes on until it has given a first answer (so that dragging shows something), for 400 ms at most.
 class Evaluator final : public QObject {
     Q_OBJECT
 public:
     explicit Evaluator(QObject *parent = nullptr);
     ~Evaluator() override;
-    void request(const Document &document, const std::filesystem::path &base, EvaluationTicket ticket);
+    /// `inView`: ids of what is wanted first, most wanted at the front.
+    void request(const Document &document, const std::filesystem::path &base, std::vector<std::string> inView,
+                 EvaluationTicket ticket);
     /// Stops what runs; what is shown stays.
     void cancel();
     bool busy() const;
@@ -37,8 +39,7 @@ public:
     double fraction() const;
 
 signals:
-    /// `complete` is false for a first look that has traces but no numbers yet; those of long records may be sketches,
-    /// and a second look with all of their samples follows.
+    /// `complete` is false before the end: what is pending in them is older, or a first picture (see Results).
     void finished(std::shared_ptr<const fulvex::Results> results, fulvex::EvaluationTicket ticket, bool complete);
     void failed(const QString &message, fulvex::EvaluationTicket ticket);
     /// A request came to its end, whatever that was, and all that it finished has been told; not for one that a newer
@@ -50,25 +51,35 @@ private:
     struct Request {
         Document document;
         std::filesystem::path base;
+        std::vector<std::string> inView;
         EvaluationTicket ticket;
-        bool firstLook = false; ///< its captures were not shown yet
+    };
+    /// One evaluation, and what of it is told.
+    struct Run {
+        EvaluationTicket ticket;
+        Progress progress;
+        ResultsBoard board;
+        std::chrono::steady_clock::time_point started = std::chrono::steady_clock::now();
+        std::atomic<bool> answered = false;
+        std::mutex telling;
+        bool over = false; ///< guarded by `telling`: nothing is told of it any more
     };
     void work(std::stop_token stop);
-    void evaluate(const Request &request, Progress &progress);
-    void postEnded(EvaluationTicket ticket);
+    void tell(std::stop_token stop);
+    void evaluate(const Request &request, Run &run);
+    void tellNews(Run &run);
     void post(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
+    void postEnded(EvaluationTicket ticket);
 
     Engine m_engine;
     mutable std::mutex m_mutex;
     std::condition_variable_any m_wake;
     std::optional<Request> m_waiting;
-    std::shared_ptr<Progress> m_running;
-    std::chrono::steady_clock::time_point m_started;
-    EvaluationTicket m_runs; ///< what m_running is for
-    std::uint64_t m_shownSession = 0;
-    std::vector<CaptureEntry> m_shown; ///< captures that were, in that session
+    std::shared_ptr<Run> m_running;
+    std::shared_ptr<const Results> m_told; ///< last
+    std::uint64_t m_toldSession = 0;
     Mailbox m_mail;
-    std::jthread m_thread;
+    std::jthread m_thread, m_teller;
 };
 
 } // namespace fulvex

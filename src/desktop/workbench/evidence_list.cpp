@@ -121,6 +121,16 @@ EvidenceList ofCapture(const Results &results, const CaptureResult &capture)
 
 } // namespace
 
+bool isPending(const Results &results, const Selection &selection)
+{
+    const auto pends = [](const auto *result) { return result && result->pending; };
+    if (selection.kind == Selection::Kind::capture) return pends(findEntry(results.captures, selection.id));
+    if (selection.kind == Selection::Kind::measurement) return pends(findEntry(results.rows, selection.id));
+    return std::any_of(results.masks.begin(), results.masks.end(), [&](const MaskRun &mask) {
+        return mask.pending && (mask.id == selection.id || mask.eye == selection.id);
+    });
+}
+
 EvidenceList evidenceOf(const Results &results, const Selection &selection)
 {
     EvidenceList nothing;

@@ -21,6 +21,9 @@ struct EvidenceList {
 
 /// Of a measurement: its occurrences, farthest from the mean first. Of a mask or an eye with one: its failures, deepest
 /// first. O(n) in the occurrences; not for the interface thread.
+/// Whether what the evidence of a selection rests on is not the last word.
+bool isPending(const Results &results, const Selection &selection);
+
 EvidenceList evidenceOf(const Results &results, const Selection &selection);
 
 } // namespace fulvex

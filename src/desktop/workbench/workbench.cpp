@@ -94,7 +94,22 @@ void Workbench::request()
 {
     if (m_held) return;
     m_asked = {m_session, m_revision, m_asked.number + 1};
-    m_evaluator.request(m_document, m_base, m_asked);
+    m_evaluator.request(m_document, m_base, inView(), m_asked);
+}
+
+/// The selected, then what the shown sheet's tiles are of, with what is laid over it.
+std::vector<std::string> Workbench::inView() const
+{
+    std::vector<std::string> ids;
+    if (!m_selection.id.empty()) ids.push_back(m_selection.id);
+    if (std::size_t(m_sheet) >= m_document.sheets.size()) return ids;
+    for (const TileEntry &tile : m_document.sheets[std::size_t(m_sheet)].tiles) {
+        ids.insert(ids.end(), tile.of.begin(), tile.of.end());
+        for (const MaskEntry &mask : m_document.masks) {
+            if (std::find(tile.of.begin(), tile.of.end(), mask.eye) != tile.of.end()) ids.push_back(mask.id);
+        }
+    }
+    return ids;
 }
 
 void Workbench::evaluate()
@@ -308,7 +323,7 @@ void Workbench::save(const QString &path, std::function<void()> done)
 
 void Workbench::whenUpToDate(const QString &what, std::function<void()> act, bool tracesWillDo)
 {
-    if (m_results && m_current && (m_complete || tracesWillDo)) return act();
+    if (m_results && m_current && (m_complete || (tracesWillDo && tracesReady()))) return act();
     if (m_held) {
         emit failed(tr("%1: nothing is computed yet; compute first (F9).").arg(what));
         return;
@@ -318,12 +333,19 @@ void Workbench::whenUpToDate(const QString &what, std::function<void()> act, boo
     emit waitingChanged();
 }
 
+bool Workbench::tracesReady() const
+{
+    const auto &channels = m_results->channels;
+    return channels.size() == m_document.channels.size() &&
+           std::none_of(channels.begin(), channels.end(), [](const ChannelResult &one) { return one.pending; });
+}
+
 void Workbench::serveWaiting()
 {
     if (!m_results || !m_current) return;
     std::vector<Waiting> ready;
     for (auto at = m_waiting.begin(); at != m_waiting.end();) {
-        if (!m_complete && !at->tracesWillDo) {
+        if (!m_complete && !(at->tracesWillDo && tracesReady())) {
             ++at;
             continue;
         }
@@ -531,8 +553,9 @@ bool Workbench::takeImports(const std::vector<ImportDraft> &drafts)
 void Workbench::takeResults(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete)
 {
     if (ticket.session != m_session) return;
-    m_current = sameComputation(*results->document, m_document);
-    m_results = m_current ? toldOf(results, m_document) : std::move(results);
+    const bool same = ticket.revision == m_revision;
+    m_current = same || sameComputation(*results->document, m_document);
+    m_results = m_current && !same ? toldOf(results, m_document) : std::move(results);
     m_complete = complete;
     if (!m_viewSet && record()) {
         m_viewSet = true;

@@ -59,7 +59,7 @@ public:
     const Document &document() const { return m_document; }
     const Results *results() const { return m_results.get(); }
     std::shared_ptr<const Results> sharedResults() const { return m_results; }
-    bool complete() const { return m_complete; } ///< false: the results are a first look
+    bool complete() const { return m_complete; } ///< false: some of the results are pending
     /// Whether the results, numbers and all, are those of the present document.
     bool upToDate() const { return m_results && m_current && m_complete; }
     std::uint64_t session() const { return m_session; }
@@ -186,6 +186,8 @@ private:
     void setDocument(Document document);
     void followSheet();
     void request();
+    std::vector<std::string> inView() const;
+    bool tracesReady() const; ///< all channels of the results are of the document that they are told of
     void alignNow(const std::string &channel, const std::string &reference, bool byEdges);
     void addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture);
     void takeResults(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);

@@ -15,6 +15,7 @@ void Workbench::showSheet(int index)
     const SheetEntry &sheet = m_document.sheets[std::size_t(index)];
     m_sheetId = sheet.id;
     if (sheet.from && sheet.to) show({sheet.id, {}, {*sheet.from, *sheet.to}});
+    if (m_evaluator.attends(m_asked) && !upToDate()) request(); // this first
     emit sheetChanged();
 }
 

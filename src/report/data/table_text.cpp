@@ -2,6 +2,7 @@
 
 #include "number_text.h"
 #include "plain_text.h"
+#include "quantity_table.h"
 
 #include <algorithm>
 #include <charconv>
@@ -30,6 +31,28 @@ std::string limitText(const LimitEntry &limit, const std::string &unit)
     return limit.min ? "> " + limitNumber(*limit.min, scale, true) : "< " + limitNumber(*limit.max, scale, true);
 }
 
+/// Nothing is known of it yet.
+LedgerLine lineToCome(const MeasurementEntry &entry)
+{
+    LedgerLine line;
+    line.id = entry.id;
+    const Quantity *quantity = findQuantity(entry.quantity);
+    line.quantity = quantity ? quantity->title : entry.quantity;
+    line.of = !entry.source.empty() ? entry.source : !entry.clock.empty() ? entry.clock : entry.eye;
+    line.mean = "…";
+    line.spread = line.min = line.max = line.count = line.limit = line.verdict = dash;
+    line.pending = true;
+    return line;
+}
+
+/// What is known is of an older revision: numbers to be read as such, and no verdict.
+void markPending(LedgerLine &line)
+{
+    line.pending = true;
+    line.state = Verdict::none;
+    line.verdict = "…";
+}
+
 LedgerLine lineOf(const Row &row, const MeasurementEntry &entry)
 {
     LedgerLine line;
@@ -52,6 +75,7 @@ LedgerLine lineOf(const Row &row, const MeasurementEntry &entry)
     const std::optional<double> step = s.std && *s.std > 0 ? std::optional(*s.std / 10) : std::nullopt;
     line.min = s.count > 1 ? shown(s.min, step) : dash;
     line.max = s.count > 1 ? shown(s.max, step) : dash;
+    if (row.pending) markPending(line);
     return line;
 }
 
@@ -73,6 +97,7 @@ LedgerLine lineOf(const MaskRun &mask)
     }
     line.state = mask.verdict;
     line.verdict = verdictName(mask.verdict);
+    if (mask.pending) markPending(line);
     return line;
 }
 
@@ -115,8 +140,11 @@ std::size_t shownWidth(const std::string &text)
 std::vector<LedgerLine> ledgerLines(const Results &results)
 {
     std::vector<LedgerLine> lines;
-    for (const Row &row : results.rows)
-        lines.push_back(lineOf(row, *findEntry(results.document->measurements, row.id)));
+    auto row = results.rows.begin(); // in the document's order; while it is computed some may be missing
+    for (const MeasurementEntry &entry : results.document->measurements) {
+        const bool known = row != results.rows.end() && row->id == entry.id;
+        lines.push_back(known ? lineOf(*row++, entry) : lineToCome(entry));
+    }
     for (const MaskRun &mask : results.masks) lines.push_back(lineOf(mask));
     return lines;
 }

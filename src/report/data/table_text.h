@@ -13,6 +13,7 @@ struct LedgerLine {
     Verdict state = Verdict::none;
     std::string reason; ///< why there is no number
     bool isMask = false;
+    bool pending = false; ///< not the last word
 };
 
 /// All measurements, then all masks.

@@ -412,22 +412,28 @@ TEST(Engine, LongRecordsAreSketchedThenReadAndThenKept)
     channel.capture = "r";
     document.channels.push_back(channel);
     Progress progress;
-    const auto pyramidOf = [&](Engine &engine, bool sketches) {
-        return engine.evaluate(document, folder.path(), {.pyramids = true, .sketches = sketches}, progress)
-            .channels[0]
-            .pyramid;
+    struct Seen {
+        std::shared_ptr<const Pyramid> first, last;
+    };
+    const auto pyramidsOf = [&](Engine &engine) {
+        Seen seen;
+        ResultsBoard board;
+        Engine::Options options{.pyramids = true, .sketches = true};
+        options.answered = [&] { seen.first = board.all().channels[0].pyramid; };
+        seen.last = engine.evaluate(document, folder.path(), options, progress, &board).channels[0].pyramid;
+        return seen;
     };
     {
         Engine engine(FULVEX_SHIPPED_MASKS);
-        EXPECT_TRUE(pyramidOf(engine, true)->isSketch());
-        const auto whole = pyramidOf(engine, false);
-        EXPECT_FALSE(whole->isSketch());
-        EXPECT_EQ(whole->whole(), (Extent{5, 127}));
+        const Seen seen = pyramidsOf(engine);
+        EXPECT_TRUE(seen.first->isSketch());
+        EXPECT_FALSE(seen.last->isSketch());
+        EXPECT_EQ(seen.last->whole(), (Extent{5, 127}));
     }
     Engine another(FULVEX_SHIPPED_MASKS); // as after a new start: from the cache folder
-    const auto kept = pyramidOf(another, true);
-    EXPECT_FALSE(kept->isSketch());
-    EXPECT_EQ(kept->whole(), (Extent{5, 127}));
+    const Seen kept = pyramidsOf(another);
+    EXPECT_FALSE(kept.first->isSketch());
+    EXPECT_EQ(kept.first->whole(), (Extent{5, 127}));
 }
 
 TEST(Engine, AnEyeOfARegionAnywhereIsAnEyeOrAReason)

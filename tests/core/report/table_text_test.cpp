@@ -122,7 +122,7 @@ TEST(ResultsJson, HasTheContractsKeysAndNullWhereNothingIsKnown)
 TEST(TerminalTable, AlignsItsColumnsAndTellsReasonsBelow)
 {
     Results results = someResults();
-    results.clocks = {ClockResult{"link", "no edges", nullptr}, ClockResult{"well", {}, nullptr}};
+    results.clocks = {ClockResult{.id = "link", .reason = "no edges"}, ClockResult{.id = "well"}};
     results.eyes.emplace_back();
     results.eyes[0].id = "e";
     results.eyes[0].reason = "no clock";
