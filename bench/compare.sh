@@ -17,6 +17,8 @@ for kind in linear instants; do
 done
 frames=($("$folder/fulvex-bench-draw" "$data"))
 echo "drawing 2 x 50 million samples, random pans and zooms: median ${frames[0]} ms, 99 % below ${frames[1]} ms a frame (16 ms is the limit)"
+echo "a project on 2 x 50 million samples (limits: stalls 16 ms at 99 %, 50 ms at worst; a first picture within 50 ms, ten a second):"
+"$folder/fulvex-bench-latency" "$data" | sed 's/^/  /'
 opened=($("$folder/fulvex-bench-open" "$folder/billion.npy"))
 echo "a billion 16-bit samples: first picture after ${opened[0]} s with ${opened[1]} MB (limits 1 s, 500 MB), all of them after ${opened[2]} s, opened again ${opened[3]} s, at most ${opened[4]} MB"
 ours=($("$folder/fulvex-bench-text" "$folder/table.csv"))

@@ -29,7 +29,11 @@ int main(int argc, char **argv)
         ChannelEntry entry;
         entry.id = id;
         document->channels.push_back(entry);
-        results.channels.push_back({id, "V", "", link, pyramid});
+        ChannelResult &result = results.channels.emplace_back();
+        result.id = id;
+        result.unit = "V";
+        result.source = link;
+        result.pyramid = pyramid;
         tile.of.push_back(id);
     }
     results.document = document;

@@ -18,6 +18,7 @@ struct EyeFigure {
     struct Failure {
         double x, y;     ///< UI, in `unit`
         double from, to; ///< s, its unit interval
+        bool operator==(const Failure &) const = default;
     };
     std::vector<Failure> failures;  ///< the deepest and the first
     std::string source, unit = "V"; ///< the channel, and what it is in
@@ -25,6 +26,7 @@ struct EyeFigure {
 
     QRectF plotRect(const QRectF &area) const { return area.adjusted(72, 6, -14, -20); }
     static constexpr double left = -0.5, right = 1.5; ///< UI
+    bool operator==(const EyeFigure &) const = default;
 };
 
 EyeFigure eyeFigure(const Results &results, const std::string &eyeId);

@@ -13,6 +13,7 @@ struct HistogramFigure {
     ValueHistogram histogram;
     std::string unit;
     int ink = 3;
+    bool operator==(const HistogramFigure &) const = default;
     QRectF plotRect(const QRectF &area) const { return area.adjusted(20, 6, -16, -20); }
 };
 

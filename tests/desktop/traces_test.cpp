@@ -356,3 +356,39 @@ TEST_F(Traces, AKeptCopyStaysWhenItsChannelChanges)
     EXPECT_EQ(document().channels.back().capture, "run");
     EXPECT_EQ(entry().of.back(), document().channels.back().id); // beside it, where it was shown
 }
+
+TEST_F(Traces, ArePaintedAnewWhenTheyChangeAndNotWithEveryResult)
+{
+    struct Paints final : QObject {
+        int count = 0;
+        bool eventFilter(QObject *, QEvent *event) override
+        {
+            count += event->type() == QEvent::Paint;
+            return false;
+        }
+    } paints;
+    tile()->installEventFilter(&paints);
+    const auto paintedBy = [&](const std::function<void(Document &)> &edit) {
+        QTest::qWait(50);
+        paints.count = 0;
+        EXPECT_TRUE(desk.bench().change("edit", edit));
+        EXPECT_TRUE(desk.settled());
+        QTest::qWait(50);
+        return paints.count;
+    };
+    const auto addRow = [](Document &d) {
+        MeasurementEntry row;
+        row.id = "rate";
+        row.quantity = "frequency";
+        row.source = "p";
+        d.measurements.push_back(row);
+    };
+    EXPECT_EQ(paintedBy(addRow), 0);
+    EXPECT_EQ(paintedBy([](Document &d) { d.measurements[0].limit.max = 1; }), 0);
+    EXPECT_GT(paintedBy([](Document &d) { d.channels[0].scale = 2; }), 0);
+    EXPECT_GT(paintedBy([](Document &d) { d.channels[1].label = "other"; }), 0);
+    EXPECT_GT(paintedBy([](Document &d) { d.regions.push_back({"r", 1e-6, 2e-6}); }), 0);
+    EXPECT_GT(paintedBy([](Document &d) { d.notes.push_back({"note", "p", "here", 1e-6, 0}); }), 0);
+    desk.bench().select({Selection::Kind::measurement, "rate"});
+    EXPECT_GT(paintedBy([](Document &d) { d.measurements[0].region = "r"; }), 0); // its moments are marked
+}

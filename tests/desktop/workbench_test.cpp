@@ -2,8 +2,8 @@
 
 #include "desktop_support.h"
 #include "document_edits.h"
-#include "references.h"
 #include "evidence_list.h"
+#include "references.h"
 #include "temporary_folder.h"
 #include "workbench.h"
 
@@ -55,12 +55,21 @@ TEST(Workbench, AnEditThatChangesNothingIsNoStep)
 TEST(Workbench, TracesComeBeforeTheNumbers)
 {
     Workbench bench;
-    std::vector<bool> complete;
-    QObject::connect(&bench.evaluator(), &Evaluator::finished,
-                     [&](auto, auto, bool whole) { complete.push_back(whole); });
+    std::vector<std::pair<std::shared_ptr<const Results>, bool>> told;
+    QObject::connect(
+        &bench.evaluator(), &Evaluator::finished,
+        [&](std::shared_ptr<const Results> results, auto, bool whole) { told.emplace_back(results, whole); });
     bench.openProject(demo);
     ASSERT_TRUE(test::waitFor([&] { return bench.complete(); }));
-    EXPECT_EQ(complete, (std::vector<bool>{false, true}));
+    ASSERT_GE(told.size(), 2u);
+    const auto &[first, whole] = told.front();
+    EXPECT_FALSE(whole);
+    EXPECT_EQ(first->channels.size(), bench.document().channels.size());
+    for (const ChannelResult &channel : first->channels) EXPECT_TRUE(channel.source && channel.pyramid) << channel.id;
+    EXPECT_LT(first->rows.size(), bench.document().measurements.size());
+    for (std::size_t i = 0; i + 1 < told.size(); ++i) EXPECT_FALSE(told[i].second);
+    EXPECT_TRUE(told.back().second);
+    EXPECT_EQ(told.back().first->rows.size(), bench.document().measurements.size());
 }
 
 TEST(Workbench, TheNewestRequestWinsAndCancelKeepsWhatIsShown)

@@ -4,6 +4,7 @@
 #include "wait_for.h"
 
 #include <gtest/gtest.h>
+#include <set>
 
 using namespace fulvex;
 
@@ -38,6 +39,8 @@ struct Told {
         QObject::connect(&evaluator, &Evaluator::finished,
                          [this](std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete) {
                              EXPECT_FALSE(ended(ticket)) << "told after its end";
+                             EXPECT_FALSE(!finished.empty() && finished.back().first == ticket) << "told twice";
+                             if (!complete) early.emplace_back(ticket, results);
                              if (complete) finished.emplace_back(ticket, results);
                          });
         QObject::connect(&evaluator, &Evaluator::ended, [this](EvaluationTicket ticket) { ends.push_back(ticket); });
@@ -48,6 +51,7 @@ struct Told {
     }
     bool ended(EvaluationTicket ticket) const { return std::find(ends.begin(), ends.end(), ticket) != ends.end(); }
     std::vector<std::pair<EvaluationTicket, std::shared_ptr<const Results>>> finished;
+    decltype(finished) early; ///< told before the end
     std::vector<EvaluationTicket> ends;
     QStringList failures;
 };
@@ -90,6 +94,31 @@ TEST(Evaluator, OfManyRequestsAtOnceTheLastIsAnswered)
     EXPECT_EQ(told.finished.back().second->document->channels[0].scale, 200);
     for (const auto &[ticket, results] : told.finished)
         EXPECT_EQ(results->document->channels[0].scale, double(ticket.revision)); // never those of another
+}
+
+TEST(Evaluator, WhileSomethingIsDraggedEachRequestThatRunsGivesAFirstAnswer)
+{
+    const test::TemporaryFolder folder;
+    Document document = documentOf(folder, 60000);
+    Evaluator evaluator;
+    Told told(evaluator);
+    evaluator.request(document, folder.path(), {"rise"}, {1, 1});
+    ASSERT_TRUE(test::waitFor([&] { return told.ended({1, 1}); }));
+    told.early.clear();
+    for (std::uint64_t revision = 2; revision <= 40; ++revision) {
+        document.channels[0].scale = double(revision);
+        evaluator.request(document, folder.path(), {"rise"}, {1, revision});
+        QTest::qWait(10);
+    }
+    ASSERT_TRUE(test::waitFor([&] { return told.ended({1, 40}); }));
+    std::set<std::uint64_t> answered;
+    for (const auto &[ticket, results] : told.early) {
+        EXPECT_EQ(results->document->channels[0].scale, double(ticket.revision));
+        if (results->rows.at(0).share < 1) answered.insert(ticket.revision);
+    }
+    EXPECT_GE(answered.size(), 4u); // not only the last
+    EXPECT_EQ(told.finished.back().first, (EvaluationTicket{1, 40}));
+    EXPECT_FALSE(told.finished.back().second->rows.at(0).pending);
 }
 
 TEST(Evaluator, ACancelAndAnEndAtAnyMomentLeaveNothingBehind)

@@ -86,15 +86,17 @@ std::complex<double> resonance(const EdgeList &edges, std::size_t count, double 
     return {along, across};
 }
 
+constexpr int mostSteps = 24;
+
 /// The period near `period` at which the first `count` edges resonate best; `slack` is how far it may be off, relative.
-double resonantPeriod(const EdgeList &edges, std::size_t count, double period, double slack)
+/// `steps`: on either side.
+double resonantPeriod(const EdgeList &edges, std::size_t count, double period, double slack, int steps)
 {
     const double cycles = (edges.positions[count - 1] - edges.positions[0]) / period;
     const double reach = std::min(slack, 0.6 / std::max(cycles, 1.0));
-    constexpr int steps = 24;
     const auto at = [&](double step) { return period * (1 + reach * step / steps); };
     int best = 0;
-    double values[2 * steps + 1];
+    double values[2 * mostSteps + 1];
     onAllCores(2 * steps + 1, [&](std::int64_t i) {
         values[i] = std::sqrt(std::norm(resonance(edges, count, at(double(i - steps)))));
     });
@@ -278,7 +280,8 @@ SymbolTiming findSymbolTiming(const EdgeList &edges, std::optional<double> expec
     }
     for (std::size_t count = 12; count < 16384; count *= 3) { // from where 1 % is a fraction of an interval
         const std::size_t used = std::min(count, edges.size());
-        period = resonantPeriod(edges, used, period, slack);
+        const bool nearly = used > 500; // what is left of 1 % is then a small part of the reach
+        period = resonantPeriod(edges, used, period, slack, nearly ? 8 : mostSteps);
         if (used == edges.size()) break;
     }
     SymbolTiming timing;

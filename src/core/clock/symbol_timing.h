@@ -17,6 +17,11 @@ struct SymbolTiming {
     double offset = 0;                 ///< position of unit interval boundary 0 on the fitted line
     std::vector<std::int64_t> numbers; ///< per edge; non-decreasing, equal where two crossings fall into one interval
     std::string reason;                ///< not empty: it could not be found, why, and what would help
+    /// Of those edges alone, on the same line.
+    SymbolTiming part(SampleRange some) const
+    {
+        return {period, periodUncertainty, offset, {numbers.begin() + some.first, numbers.begin() + some.last}, reason};
+    }
     bool found() const { return reason.empty(); }
 };
 

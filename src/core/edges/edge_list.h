@@ -16,6 +16,13 @@ struct EdgeList {
     std::size_t size() const { return positions.size(); }
     bool isRising(std::size_t edge) const { return flags[edge] & rising; }
     bool isAfterGap(std::size_t edge) const { return flags[edge] & afterGap; }
+    /// Those edges alone.
+    EdgeList part(SampleRange some) const
+    {
+        return {{positions.begin() + some.first, positions.begin() + some.last},
+                {flags.begin() + some.first, flags.begin() + some.last},
+                interpolatedBySinc};
+    }
     /// The samples from the first to the last edge of some.
     SampleRange samplesOf(SampleRange some) const
     {

@@ -1,18 +1,21 @@
 #include "agenda.h"
 
 #include "capture_findings.h"
+#include "core_loop.h"
 #include "failure_text.h"
 #include "number_text.h"
 
 #include <cmath>
+#include <map>
 
 namespace fulvex {
 
 namespace {
 
-/// Does `work`; gives what kept it from being done. A cancel goes on up.
+/// Does `work`; gives what kept it from being done. A cancel goes on up. `lasts` becomes false where the next time may
+/// go better.
 template <typename Work>
-std::string reasonAgainst(Work &&work)
+std::string reasonAgainst(Work &&work, bool *lasts = nullptr)
 {
     try {
         work();
@@ -22,6 +25,7 @@ std::string reasonAgainst(Work &&work)
     } catch (const Unmeasurable &none) {
         return none.reason;
     } catch (...) {
+        if (lasts) *lasts = false;
         return failureText();
     }
 }
@@ -99,48 +103,40 @@ ChannelResult channelResult(Evaluation &evaluation, const ChannelEntry &entry, b
 
 ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry)
 {
-    ClockResult result;
-    result.id = entry.id;
-    result.reason = reasonAgainst([&] {
-        const auto node = evaluation.clock(entry.id);
-        result.clock = node.clock;
-        result.rate = node.clock->rate();
-        result.rateUncertainty = node.rateUncertainty;
+    ClockResult found = evaluation.kept<ClockResult>(entry.id, [&](bool &lasts) {
+        ClockResult result;
+        result.reason = reasonAgainst(
+            [&] {
+                const auto node = evaluation.clock(entry.id);
+                result.clock = node.clock;
+                result.rate = node.clock->rate();
+                result.rateUncertainty = node.rateUncertainty;
+            },
+            &lasts);
+        return result;
     });
-    return result;
+    found.id = entry.id;
+    return found;
 }
 
 EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry)
 {
-    EyeResult result;
-    result.id = entry.id;
-    result.source = entry.source;
-    result.clock = entry.clock;
-    result.reason = reasonAgainst([&] {
-        const auto node = evaluation.eye(entry.id, true);
-        result.fold = node.fold;
-        result.crossings = node.crossings;
-        result.unitInterval = node.clock->period() * node.clock->axis().interval;
+    EyeResult found = evaluation.kept<EyeResult>(entry.id, [&](bool &lasts) {
+        EyeResult result;
+        result.reason = reasonAgainst(
+            [&] {
+                const auto node = evaluation.eye(entry.id, true);
+                result.fold = node.fold;
+                result.crossings = node.crossings;
+                result.unitInterval = node.clock->period() * node.clock->axis().interval;
+            },
+            &lasts);
+        return result;
     });
-    return result;
-}
-
-/// Of parts; nothing where the whole is as quickly had, or cannot be had.
-std::optional<EyeResult> firstPicture(Evaluation &evaluation, const EyeEntry &entry)
-{
-    EyeResult result;
-    result.id = entry.id;
-    result.source = entry.source;
-    result.clock = entry.clock;
-    result.pending = true;
-    reasonAgainst([&] {
-        if (const auto parts = evaluation.eyeParts(entry.id)) {
-            result.fold = parts->fold;
-            result.unitInterval = parts->unitInterval;
-            result.share = parts->share;
-        }
-    });
-    return result.fold ? std::optional(result) : std::nullopt;
+    found.id = entry.id;
+    found.source = entry.source;
+    found.clock = entry.clock;
+    return found;
 }
 
 } // namespace
@@ -217,21 +213,107 @@ void Agenda::look()
     }
 }
 
-void Agenda::firstPictures()
+void Agenda::firstAnswers()
 {
+    std::map<std::pair<double, double>, Glimpse> glimpses; // by the span that they are asked of
     for (const std::string &id : m_options.first) {
-        const EyeEntry *entry = findEntry(m_document.eyes, id);
-        if (!entry) continue;
-        if (const auto picture = firstPicture(m_evaluation, *entry))
-            m_board.put(placeOf(m_document.eyes, *entry), *picture);
+        if (const EyeEntry *eye = findEntry(m_document.eyes, id); eye && !m_evaluation.isKept<EyeResult>(id))
+            glimpses[spanOf(eye->source, eye->region)].addEye(*eye);
+        const MeasurementEntry *row = findEntry(m_document.measurements, id);
+        if (!row || m_evaluation.isKept<Row>(id)) continue;
+        const ClockEntry *clock = findEntry(m_document.clocks, row->clock);
+        if (const EyeEntry *eye = findEntry(m_document.eyes, row->eye))
+            glimpses[spanOf(eye->source, eye->region)].addRow(*row, eye);
+        else
+            glimpses[spanOf(row->source.empty() && clock ? clock->source : row->source, row->region)].addRow(*row,
+                                                                                                             nullptr);
     }
+    for (auto &[span, glimpse] : glimpses) {
+        if (span.second > span.first) glance(glimpse, span);
+    }
+}
+
+std::pair<double, double> Agenda::spanOf(const std::string &channel, const std::string &region)
+{
+    std::pair<double, double> span(0, 0);
+    if (channel.empty()) return span;
+    reasonAgainst([&] {
+        const TimeAxis &axis = m_evaluation.channel(channel).source->axis();
+        span = {axis.start + axis.shift, axis.stop()};
+    });
+    if (const RegionEntry *part = findEntry(m_document.regions, region))
+        span = {std::max(span.first, part->start), std::min(span.second, part->stop)};
+    return span;
+}
+
+void Agenda::glance(const Glimpse &glimpse, std::pair<double, double> span)
+{
+    constexpr int places = 8;
+    constexpr double samples = 20000; // each
+    double settling = 0, interval = 0;
+    const auto heed = [&](const std::string &channel, const std::string &clock) {
+        if (const ClockEntry *entry = findEntry(m_document.clocks, clock)) {
+            if (entry->method == "pll") settling = std::max(settling, 3 / entry->bandwidth);
+            interval = std::max(interval, intervalOf(entry->source));
+        }
+        interval = std::max(interval, intervalOf(channel));
+    };
+    for (const EyeEntry &eye : glimpse.of->eyes) heed(eye.source, eye.clock);
+    for (const MeasurementEntry &row : glimpse.of->measurements) heed(row.source, row.clock);
+    const double length = settling + samples * interval, room = span.second - span.first;
+    if (!(places * length < room / 3)) return; // the whole is as quickly had
+    std::vector<Results> parts(places);
+    onAllCores(places, [&](std::int64_t place) {
+        const double from = span.first + (room - length) * double(place) / (places - 1);
+        Evaluation within = m_evaluation.within(from, from + length);
+        Results &part = parts[std::size_t(place)];
+        part.document = glimpse.of;
+        for (const EyeEntry &eye : glimpse.of->eyes) part.eyes.push_back(eyeResult(within, eye));
+        for (const MeasurementEntry &row : glimpse.of->measurements) part.rows.push_back(within.row(row));
+    });
+    Results seen = accumulated(parts);
+    const double share = places * length / room;
+    for (EyeResult &eye : seen.eyes) {
+        if (!eye.fold) continue;
+        eye.pending = true;
+        eye.share = std::min(1.0, double(eye.fold->unitIntervals) * eye.unitInterval / room);
+        m_board.put(placeOf(m_document.eyes, *findEntry(m_document.eyes, eye.id)), eye);
+    }
+    for (Row &row : seen.rows) {
+        // A quantity of the whole record, as its extremes, is not told from parts of it.
+        const bool whole = parts.front().rows[std::size_t(&row - seen.rows.data())].measured->single;
+        if (!row.measurable() || whole) continue;
+        row.pending = true;
+        row.share = share;
+        row.provenance.pop_back(); // they are no captures
+        m_board.put(placeOf(m_document.measurements, *findEntry(m_document.measurements, row.id)), row);
+    }
+}
+
+double Agenda::intervalOf(const std::string &channel)
+{
+    double interval = 0;
+    if (!channel.empty()) reasonAgainst([&] { interval = m_evaluation.channel(channel).source->axis().interval; });
+    return interval;
+}
+
+void Agenda::Glimpse::addEye(const EyeEntry &eye)
+{
+    if (!findEntry(of->eyes, eye.id)) of->eyes.push_back(eye);
+}
+
+void Agenda::Glimpse::addRow(const MeasurementEntry &row, const EyeEntry *eye)
+{
+    if (findEntry(of->measurements, row.id)) return;
+    of->measurements.push_back(row);
+    if (eye) addEye(*eye);
 }
 
 void Agenda::run()
 {
     look();
     m_evaluation.checkUse();
-    firstPictures();
+    firstAnswers();
     if (m_options.answered) m_options.answered();
     for (const std::string &id : m_options.first) {
         onceOf(m_document.channels, id);

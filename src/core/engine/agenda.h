@@ -8,8 +8,8 @@
 namespace fulvex {
 
 /// Computes all of a document in the order in which it is waited for, and puts each result on the board as it is ready:
-/// captures and traces first, then a first picture of what is in view, then that in full, then the Ledger and
-/// everything else, checks and hashes last.
+/// captures and traces first, then first answers of parts of the record to what is in view, then that in full, then the
+/// Ledger and everything else, checks and hashes last.
 class Agenda {
 public:
     Agenda(Evaluation &evaluation, const Engine::Options &options, ResultsBoard &board);
@@ -18,7 +18,17 @@ public:
 
 private:
     void look();
-    void firstPictures();
+    void firstAnswers();
+    /// What of the view is first answered together, as a document of its own.
+    struct Glimpse {
+        std::shared_ptr<Document> of = std::make_shared<Document>();
+        void addEye(const EyeEntry &eye);
+        void addRow(const MeasurementEntry &row, const EyeEntry *eye);
+    };
+    /// Computes it of parts spread over a span of time, where that is much less than the whole of it.
+    void glance(const Glimpse &glimpse, std::pair<double, double> span);
+    std::pair<double, double> spanOf(const std::string &channel, const std::string &region);
+    double intervalOf(const std::string &channel); ///< s; 0 where there is none
     void put(const ChannelEntry &entry, bool sketchWillDo);
     void compute(const ChannelEntry &entry);
     void compute(const ClockEntry &entry);

@@ -21,9 +21,9 @@ public:
         bool check = false;        ///< the capture check
         /// What is in view, most wanted first: ids of entries. It is computed before the rest, and eyes among it have a
         /// first picture of parts of the record before that.
-        std::vector<std::string> first;
-        std::function<void()> answered;       ///< called once that first answer is on the board
-        std::shared_ptr<const Results> older; ///< what stands in for results that are not ready (see ResultsBoard)
+        std::vector<std::string> first = {};
+        std::function<void()> answered = {};       ///< called once that first answer is on the board
+        std::shared_ptr<const Results> older = {}; ///< what stands in for results that are not ready (see ResultsBoard)
     };
     /// `masks`: folder of the shipped masks. `budget`: bytes that the cache keeps to (see NodeCache).
     explicit Engine(std::filesystem::path masks, std::size_t budget = NodeCache::defaultBudget());
@@ -33,6 +33,8 @@ public:
     /// error in the results, and what depends on it unmeasurable. What is ready before the end is put on the board.
     Results evaluate(const Document &document, const std::filesystem::path &base, const Options &options,
                      Progress &progress, ResultsBoard *board = nullptr);
+    /// Forgets what was computed, and lets the files go.
+    void clear() { m_cache.clear(); }
     const std::filesystem::path &masks() const { return m_masks; }
     const NodeCache &cache() const { return m_cache; }
 

@@ -5,7 +5,6 @@
 #include "clock_recovery.h"
 #include "document_json.h"
 #include "error.h"
-#include "eye_parts.h"
 #include "failure_text.h"
 #include "field_text.h"
 #include "fingerprint.h"
@@ -19,6 +18,7 @@
 #include <set>
 #include <sstream>
 #include <thread>
+#include <utility>
 
 namespace fulvex {
 
@@ -154,17 +154,28 @@ void checkCorner(const ClockEntry &entry, double rate)
                        quantityText(highest, "Hz", {}, 3)};
 }
 
-std::string clockKey(const ClockEntry &entry, const std::string &timing)
+std::string statsKey(const std::string &channel, SampleRange samples)
 {
-    return keyOf("clock", timing, entry.method, entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf);
+    return keyOf("stats", channel, samples.first, samples.last);
+}
+
+std::string levelsKey(const std::string &stats, const LevelRule &rule)
+{
+    return keyOf("levels", stats, int(rule.kind), int(rule.states), rule.low, rule.mid, rule.high,
+                 text(rule.hysteresis), rule.stateLow, rule.stateHigh);
+}
+
+std::string edgesKey(const std::string &levels, const std::string &interpolate)
+{
+    return keyOf("edges", levels, interpolate);
 }
 
 } // namespace
 
 Evaluation::Evaluation(const Document &document, std::filesystem::path base, std::filesystem::path masks,
                        NodeCache &cache, Progress &progress)
-    : m_document(document), m_entries(document), m_base(std::move(base)), m_masks(std::move(masks)), m_cache(cache),
-      m_progress(progress)
+    : m_document(document), m_entries(std::make_shared<const EntryIndex>(document)), m_base(std::move(base)),
+      m_masks(std::move(masks)), m_cache(cache), m_progress(progress)
 {
 }
 
@@ -227,7 +238,9 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         const Waveform &column = from.value->columns[columnIndex(*from.value, entry)];
         TimeAxis axis = from.value->axis;
         axis.start -= m_document.timeOrigin;
-        node.source = std::make_shared<ChannelSource>(column, axis, entry.scale, entry.offset, entry.delay);
+        node.source = *m_cache.get<SourcePtr>(node.key, [&]() -> SourcePtr {
+            return std::make_shared<ChannelSource>(column, axis, entry.scale, entry.offset, entry.delay);
+        });
         node.unit = column.unit;
     } else {
         const Formula formula = Formula::parse(entry.formula);
@@ -243,11 +256,13 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         if (units.size() == 1 && formula.keepsUnit(isChannel)) node.unit = *units.begin();
         node.key = keyOf("formula", entry.formula, inputs);
         try {
-            node.source = formula.evaluate(
-                [&](const std::string &name) {
-                    return findEntry(m_document.channels, name) ? channel(name).source : nullptr;
-                },
-                parameters);
+            node.source = *m_cache.get<SourcePtr>(node.key, [&] {
+                return formula.evaluate(
+                    [&](const std::string &name) {
+                        return findEntry(m_document.channels, name) ? channel(name).source : nullptr;
+                    },
+                    parameters);
+            });
         } catch (const Error &error) {
             throw error.within("channel \"" + id + "\"");
         }
@@ -261,8 +276,9 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
 std::string Evaluation::definition(const std::string &id)
 {
     if (const auto known = m_definitions.find(id); known != m_definitions.end()) return known->second;
-    const std::vector<Field> fields = m_entries.fieldsOf(id);
-    const EntryKind kind = m_entries.kindOf(id);
+    const std::vector<Field> fields = m_entries->fieldsOf(id);
+    const EntryKind kind = m_entries->kindOf(id);
+    const std::string window = m_window ? digestOf(m_window->first, m_window->second) : "";
     std::string inputs;
     bool whole = true;
     if (kind == EntryKind::capture) {
@@ -284,7 +300,7 @@ std::string Evaluation::definition(const std::string &id)
         }
     }
     return m_definitions[id] =
-               whole ? keyOf("row", int(kind), computingText(fields), inputs, m_document.timeOrigin) : "";
+               whole ? keyOf("result", int(kind), computingText(fields), inputs, m_document.timeOrigin, window) : "";
 }
 
 Waveform Evaluation::column(const ChannelEntry &entry)
@@ -301,23 +317,55 @@ std::shared_ptr<const std::vector<Finding>> Evaluation::checked(const std::vecto
     return m_cache.get<std::vector<Finding>>(keyOf("check", inputs), [&] { return check(m_progress); });
 }
 
+/// Whether all of a column's values are floats, with bits to spare.
+static bool isCoarse(const Waveform &column)
+{
+    return isInteger(column.type) && sampleSize(column.type) <= 2 && column.scale == 1 && column.offset == 0;
+}
+
 Evaluation::Node<Pyramid> Evaluation::pyramid(const std::string &channelId, bool sketchWillDo)
 {
     const ChannelNode from = channel(channelId);
-    const std::string key = keyOf("pyramid", from.key);
-    const std::int64_t samples = from.source->axis().count;
+    const ChannelEntry &entry = *findEntry(m_document.channels, channelId);
+    if (entry.formula.empty()) { // a pyramid of the samples as stored serves every scale
+        const Node<Capture> capture = this->capture(*findEntry(m_document.captures, entry.capture));
+        const std::size_t index = columnIndex(*capture.value, entry);
+        const Waveform &column = capture.value->columns[index];
+        if (isCoarse(column)) {
+            const ChannelSource stored(column, capture.value->axis, 1, 0, 0);
+            const Node<Pyramid> raw = pyramid(stored, keyOf("pyramid", capture.key, index), sketchWillDo);
+            if (entry.scale == 1 && entry.offset == 0) return raw;
+            const auto scaled = [&] { return raw.value->scaled(entry.scale, entry.offset); };
+            if (raw.value->isSketch()) return {{}, std::make_shared<const Pyramid>(scaled())};
+            const std::string key = keyOf("pyramid", from.key);
+            return {key, m_cache.get<Pyramid>(key, scaled)};
+        }
+    }
+    return pyramid(*from.source, keyOf("pyramid", from.key), sketchWillDo);
+}
+
+Evaluation::Node<Pyramid> Evaluation::pyramid(const SampleSource &source, const std::string &key, bool sketchWillDo)
+{
     constexpr std::int64_t soon = 1 << 22; // samples that are read at once
+    const std::int64_t samples = source.axis().count;
     if (sketchWillDo && samples >= soon && !m_cache.peek<Pyramid>(key)) {
         if (auto kept = PyramidStore::find(key, samples))
             return {key, m_cache.get<Pyramid>(key, [&] { return std::move(*kept); })};
-        return {key, std::make_shared<const Pyramid>(Pyramid::sketch(*from.source))};
+        return {key, std::make_shared<const Pyramid>(Pyramid::sketch(source))};
     }
     return {key, m_cache.get<Pyramid>(key, [&] {
                 if (auto kept = PyramidStore::find(key, samples)) return std::move(*kept);
-                Pyramid built = Pyramid::build(*from.source, m_progress);
+                Pyramid built = Pyramid::build(source, m_progress);
                 PyramidStore::keep(key, built);
                 return built;
             })};
+}
+
+/// The samples of an axis within a span of time.
+static SampleRange samplesWithin(const TimeAxis &axis, double from, double to)
+{
+    const auto clamped = [&](double position) { return std::int64_t(std::clamp(position, 0.0, double(axis.count))); };
+    return {clamped(std::ceil(axis.positionOf(from) - 1e-6)), clamped(std::floor(axis.positionOf(to) + 1e-6) + 1)};
 }
 
 SampleRange Evaluation::range(const SampleSource &source, const std::string &region) const
@@ -325,22 +373,31 @@ SampleRange Evaluation::range(const SampleSource &source, const std::string &reg
     const TimeAxis &axis = source.axis();
     SampleRange all{0, axis.count};
     if (const RegionEntry *entry = findEntry(m_document.regions, region)) {
-        const auto clamped = [&](double position) {
-            return std::int64_t(std::clamp(position, 0.0, double(axis.count)));
-        };
-        all = {clamped(std::ceil(axis.positionOf(entry->start) - 1e-6)),
-               clamped(std::floor(axis.positionOf(entry->stop) + 1e-6) + 1)};
+        all = samplesWithin(axis, entry->start, entry->stop);
         if (all.size() == 0) throw Unmeasurable{"no sample lies in region \"" + region + "\": move it into the record"};
+    }
+    if (m_window) {
+        const SampleRange part = samplesWithin(axis, m_window->first, m_window->second);
+        all = {std::max(all.first, part.first),
+               std::max(std::max(all.first, part.first), std::min(all.last, part.last))};
     }
     if (all.size() == 0) throw Unmeasurable{"the channel has no samples"};
     return all;
+}
+
+Evaluation Evaluation::within(double from, double to) const
+{
+    Evaluation part = *this;
+    part.m_window = std::pair(from, to);
+    part.m_definitions.clear();
+    return part;
 }
 
 Evaluation::Node<AmplitudeStats> Evaluation::stats(const std::string &channelId, const std::string &region)
 {
     const ChannelNode from = channel(channelId);
     const SampleRange samples = range(*from.source, region);
-    const std::string key = keyOf("stats", from.key, samples.first, samples.last);
+    const std::string key = statsKey(from.key, samples);
     auto value = m_cache.get<AmplitudeStats>(key, [&] { return amplitudeStats(*from.source, samples, m_progress); });
     if (value->count == 0) throw Unmeasurable{"all samples are gaps: check the capture's columns"};
     if (const std::string trouble = value->trouble(); !trouble.empty()) throw Unmeasurable{trouble};
@@ -353,8 +410,7 @@ Evaluation::Node<ReferenceLevels> Evaluation::levels(const std::string &channelI
     const ChannelNode from = channel(channelId);
     const Node<AmplitudeStats> base = stats(channelId, region);
     const LevelRule rule = ruleOf(m_document.levelsOf(levelsId));
-    const std::string key = keyOf("levels", base.key, int(rule.kind), int(rule.states), rule.low, rule.mid, rule.high,
-                                  text(rule.hysteresis), rule.stateLow, rule.stateHigh);
+    const std::string key = levelsKey(base.key, rule);
     return {key, m_cache.get<ReferenceLevels>(key, [&] {
                 return referenceLevels(*from.source, range(*from.source, region), *base.value, rule, m_progress);
             })};
@@ -368,137 +424,144 @@ Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const
     if (amplitude.value->minimum == amplitude.value->maximum)
         throw Unmeasurable{"the signal is constant: it crosses no level; check the channel or widen the region"};
     const Node<ReferenceLevels> at = levels(channelId, region, levelsId);
-    const std::string key = keyOf("edges", at.key, interpolate);
+    const std::string key = edgesKey(at.key, interpolate);
     return {key, m_cache.get<EdgeList>(key, [&] {
                 return findEdges(*from.source, range(*from.source, region), *at.value, interpolationOf(interpolate),
                                  m_progress);
             })};
 }
 
-Evaluation::ClockInputs Evaluation::clockInputs(const ClockEntry &entry)
+/// Samples a unit interval where the document gives the rate.
+static std::optional<double> givenPeriod(const ClockEntry &entry, const TimeAxis &axis)
 {
-    if (entry.method == "forwarded") throw Unmeasurable{"a forwarded clock needs a later version; use fixed or pll"};
-    if (entry.modulation > 2)
-        throw Unmeasurable{"clocks of 3 and 4 levels need a later version; use \"modulation\": 2"};
+    if (!entry.rate) return {};
+    checkRate(*entry.rate, axis);
+    return 1 / (*entry.rate * axis.interval);
+}
+
+Evaluation::Node<SymbolTiming> Evaluation::timing(const ClockEntry &entry, const Node<EdgeList> &crossings)
+{
+    const auto period = givenPeriod(entry, channel(entry.source).source->axis());
+    const std::string key = keyOf("timing", crossings.key, text(period));
+    return {key,
+            m_cache.get<SymbolTiming>(key, [&] { return findSymbolTiming(*crossings.value, period, m_progress); })};
+}
+
+static const std::string &instantsOf(const ClockEntry &entry)
+{
+    static const std::string usual = "instants";
+    return entry.interpolate == "auto" ? usual : entry.interpolate;
+}
+
+std::optional<Evaluation::Timed> Evaluation::knownTimed(const ClockEntry &entry)
+{
+    const auto window = std::exchange(m_window, std::nullopt);
     const ChannelNode from = channel(entry.source);
-    const Node<EdgeList> crossings =
-        edges(entry.source, "", entry.levels, entry.interpolate == "auto" ? "instants" : entry.interpolate);
-    ClockInputs inputs;
-    inputs.edges = crossings.value;
-    inputs.axis = from.source->axis();
-    if (entry.rate) {
-        checkRate(*entry.rate, inputs.axis);
-        inputs.period = 1 / (*entry.rate * inputs.axis.interval);
+    const SampleRange all = range(*from.source, "");
+    // Keys follow from keys alone, so that nothing is computed to find out whether it is there.
+    const std::string stats = statsKey(from.key, all),
+                      levels = levelsKey(stats, ruleOf(m_document.levelsOf(entry.levels))),
+                      key = edgesKey(levels, instantsOf(entry));
+    std::optional<Timed> known;
+    if (const auto edges = m_cache.peek<EdgeList>(key)) known = Timed{{key, edges}, timing(entry, {key, edges})};
+    m_window = window;
+    return known;
+}
+
+Evaluation::Timed Evaluation::timed(const ClockEntry &entry)
+{
+    if (m_window) {
+        const auto whole = knownTimed(entry);
+        // A line is quickly drawn through all edges, and no part may have one of its own.
+        if (whole && (entry.method == "fixed" || !whole->timing.value->found())) return *whole;
+        if (whole) {
+            const SampleRange part = range(*channel(entry.source).source, "");
+            const auto &positions = whole->edges.value->positions;
+            const auto placeOf = [&](std::int64_t sample) {
+                return std::lower_bound(positions.begin(), positions.end(), double(sample)) - positions.begin();
+            };
+            const SampleRange some{placeOf(part.first), placeOf(part.last)};
+            if (some.size() < 4) throw Unmeasurable{"too few crossings"};
+            const auto keyFor = [&](const std::string &key) { return keyOf("part", key, some.first, some.last); };
+            return {{keyFor(whole->edges.key), std::make_shared<const EdgeList>(whole->edges.value->part(some))},
+                    {keyFor(whole->timing.key), std::make_shared<const SymbolTiming>(whole->timing.value->part(some))}};
+        }
     }
-    inputs.key = keyOf("timing", crossings.key, text(inputs.period));
-    inputs.timing = m_cache.get<SymbolTiming>(
-        inputs.key, [&] { return findSymbolTiming(*crossings.value, inputs.period, m_progress); });
-    if (!inputs.timing->found()) throw Unmeasurable{inputs.timing->reason};
-    const double rate = 1 / (inputs.timing->period * inputs.axis.interval);
-    checkRate(rate, inputs.axis);
-    if (entry.method == "pll") checkCorner(entry, rate);
-    inputs.loop = {entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf == "error"};
-    return inputs;
+    const Node<EdgeList> found = edges(entry.source, "", entry.levels, instantsOf(entry));
+    return {found, timing(entry, found)};
 }
 
 Evaluation::ClockNode Evaluation::clock(const std::string &id)
 {
     const ClockEntry &entry = *findEntry(m_document.clocks, id);
-    const ClockInputs from = clockInputs(entry);
+    if (entry.method == "forwarded") throw Unmeasurable{"a forwarded clock needs a later version; use fixed or pll"};
+    if (entry.modulation > 2)
+        throw Unmeasurable{"clocks of 3 and 4 levels need a later version; use \"modulation\": 2"};
+    const TimeAxis axis = channel(entry.source).source->axis();
+    const Timed from = timed(entry);
+    const SymbolTiming &timing = *from.timing.value;
+    if (!timing.found()) throw Unmeasurable{timing.reason};
+    checkRate(1 / (timing.period * axis.interval), axis);
+    if (entry.method == "pll") checkCorner(entry, 1 / (timing.period * axis.interval));
+    const auto period = givenPeriod(entry, axis);
     ClockNode node;
-    node.key = clockKey(entry, from.key);
+    node.key =
+        keyOf("clock", from.timing.key, entry.method, entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf);
     node.clock = m_cache.get<Clock>(node.key, [&] {
-        if (entry.method == "fixed") return fixedClock(from.edges, from.timing, from.axis, from.period);
-        return loopClock(from.edges, from.timing, from.axis, from.period, from.loop, m_progress);
+        if (entry.method == "fixed") return fixedClock(from.edges.value, from.timing.value, axis, period);
+        LoopRule rule{entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf == "error"};
+        return loopClock(from.edges.value, from.timing.value, axis, period, rule, m_progress);
     });
     const bool given = entry.rate && (entry.method == "fixed" || entry.order == 1);
-    node.rateUncertainty = given ? 0 : node.clock->rate() * from.timing->periodUncertainty / from.timing->period;
-    return node;
-}
-
-EyeRule Evaluation::foldRule(const EyeEntry &entry, double samplesPerUnitInterval)
-{
-    const Node<AmplitudeStats> amplitude = stats(entry.source, "");
-    EyeRule rule;
-    rule.threshold = levels(entry.source, "", findEntry(m_document.clocks, entry.clock)->levels).value->mid;
-    rule.least = amplitude.value->minimum;
-    rule.most = amplitude.value->maximum;
-    rule.interpolation = entry.interpolate == "none"   ? 1
-                         : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(samplesPerUnitInterval))
-                                                       : automaticInterpolation(samplesPerUnitInterval);
-    return rule;
-}
-
-Evaluation::EyeNode Evaluation::laid(const EyeEntry &entry, EyeRule &rule)
-{
-    const ClockEntry &clockEntry = *findEntry(m_document.clocks, entry.clock);
-    const ClockNode by = clock(entry.clock);
-    const ChannelNode from = channel(entry.source);
-    EyeNode node;
-    node.clock = by.clock;
-    node.source = resampled(from.source, by.clock->axis());
-    node.levels = *levels(entry.source, "", clockEntry.levels).value;
-    node.first = by.clock->firstSettled();
-    node.last = by.clock->unitIntervals();
-    if (const RegionEntry *region = findEntry(m_document.regions, entry.region)) {
-        const auto unitIntervalAt = [&](double time) { // a region may lie anywhere
-            return std::clamp(by.clock->unitIntervalAt(by.clock->axis().positionOf(time)), -1.0, double(node.last) + 1);
-        };
-        node.first = std::max(node.first, std::int64_t(std::ceil(unitIntervalAt(region->start))));
-        node.last = std::min(node.last, std::int64_t(std::floor(unitIntervalAt(region->stop))));
-    }
-    if (node.first >= node.last)
-        throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture "
-                           "or region, or a higher bandwidth"};
-    rule = foldRule(entry, by.clock->period());
-    rule.first = node.first;
-    rule.last = node.last;
-    node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, rule.threshold, rule.interpolation);
+    node.rateUncertainty = given ? 0 : node.clock->rate() * timing.periodUncertainty / timing.period;
     return node;
 }
 
 Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
 {
     const EyeEntry &entry = *findEntry(m_document.eyes, id);
+    const ClockEntry &clockEntry = *findEntry(m_document.clocks, entry.clock);
+    const ClockNode by = clock(entry.clock);
+    const ChannelNode from = channel(entry.source);
+    EyeNode node;
+    node.clock = by.clock;
+    node.source = resampled(from.source, by.clock->axis());
+    const Node<AmplitudeStats> amplitude = stats(entry.source, "");
+    node.levels = *levels(entry.source, "", clockEntry.levels).value;
+    node.first = by.clock->firstSettled();
+    node.last = by.clock->unitIntervals();
+    const auto keepWithin = [&](double start, double stop) { // which may lie anywhere
+        const auto unitIntervalAt = [&](double time) {
+            return std::clamp(by.clock->unitIntervalAt(by.clock->axis().positionOf(time)), -1.0, double(node.last) + 1);
+        };
+        node.first = std::max(node.first, std::int64_t(std::ceil(unitIntervalAt(start))));
+        node.last = std::min(node.last, std::int64_t(std::floor(unitIntervalAt(stop))));
+    };
+    if (const RegionEntry *region = findEntry(m_document.regions, entry.region))
+        keepWithin(region->start, region->stop);
+    if (m_window) keepWithin(m_window->first, m_window->second);
+    if (node.first >= node.last)
+        throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture "
+                           "or region, or a higher bandwidth"};
     EyeRule rule;
-    EyeNode node = laid(entry, rule);
-    node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, *node.clock, rule, m_progress); });
+    rule.threshold = node.levels.mid;
+    rule.least = amplitude.value->minimum;
+    rule.most = amplitude.value->maximum;
+    rule.first = node.first;
+    rule.last = node.last;
+    rule.interpolation = entry.interpolate == "none"   ? 1
+                         : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->period()))
+                                                       : automaticInterpolation(by.clock->period());
+    node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, rule.threshold, rule.interpolation);
+    node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, *by.clock, rule, m_progress); });
     const double level = node.fold->crossing();
     if (!withCrossings || !(level == level)) return node;
-    const std::string &instants = findEntry(m_document.clocks, entry.clock)->interpolate;
     node.crossings = m_cache.get<EyeCrossings>(keyOf("crossings", node.key), [&] {
-        return eyeCrossings(node.source, *node.clock, level, node.levels.hysteresis,
-                            interpolationOf(instants == "auto" ? "instants" : instants), node.first, node.last,
-                            m_progress);
+        return eyeCrossings(node.source, *by.clock, level, node.levels.hysteresis,
+                            interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate),
+                            node.first, node.last, m_progress);
     });
     return node;
-}
-
-std::optional<Evaluation::EyeParts> Evaluation::eyeParts(const std::string &id)
-{
-    const EyeEntry &entry = *findEntry(m_document.eyes, id);
-    const ClockEntry &clockEntry = *findEntry(m_document.clocks, entry.clock);
-    const ClockInputs from = clockInputs(clockEntry);
-    if (m_cache.peek<Clock>(clockKey(clockEntry, from.key))) {
-        EyeRule whole;
-        if (m_cache.peek<EyeFold>(laid(entry, whole).key)) return {};
-    }
-    PartsRule rule;
-    rule.fold = foldRule(entry, from.timing->period);
-    rule.period = from.period;
-    if (clockEntry.method == "pll") rule.loop = from.loop;
-    rule.last = double(from.axis.count - 1);
-    if (const RegionEntry *region = findEntry(m_document.regions, entry.region)) {
-        rule.first = std::max(rule.first, from.axis.positionOf(region->start));
-        rule.last = std::min(rule.last, from.axis.positionOf(region->stop));
-    }
-    auto fold = foldParts(resampled(channel(entry.source).source, from.axis), from.edges, from.timing, from.axis, rule,
-                          m_progress);
-    if (!fold) return {};
-    const double all = (rule.last - rule.first) / from.timing->period;
-    EyeParts parts{std::make_shared<const EyeFold>(std::move(*fold)), from.timing->period * from.axis.interval, 0};
-    parts.share = std::min(1.0, double(parts.fold->unitIntervals) / all);
-    return parts;
 }
 
 MaskDefinition Evaluation::definitionOf(const MaskEntry &entry) const

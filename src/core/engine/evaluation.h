@@ -1,6 +1,5 @@
 #pragma once
 
-#include "clock_recovery.h"
 #include "engine.h"
 #include "error.h"
 #include "formula.h"
@@ -70,19 +69,33 @@ public:
     /// Throws Unmeasurable.
     ClockNode clock(const std::string &id);
     EyeNode eye(const std::string &id, bool withCrossings);
-    /// A first picture of an eye whose fold is not known yet: of parts spread over the record, recovered and folded on
-    /// their own; nothing where that would hardly be quicker. Throws Unmeasurable.
-    struct EyeParts {
-        std::shared_ptr<const EyeFold> fold;
-        double unitInterval; ///< s
-        double share = 0;    ///< of the record's unit intervals
-    };
-    std::optional<EyeParts> eyeParts(const std::string &id);
     MaskRun mask(const MaskEntry &entry);
     Row row(const MeasurementEntry &entry); ///< after checkUse()
     /// What an entry's results follow from: its own fields and all that they refer to, down to the bytes of captures.
     /// No input can be left out, since it is made from what is said of the fields. Empty: a capture cannot be read.
     std::string definition(const std::string &id);
+    /// The result of an entry, kept by its definition. `make(lasts)` sets `lasts` to false where it would not be the
+    /// same the next time.
+    template <typename Result>
+    Result kept(const std::string &id, const std::function<Result(bool &lasts)> &make)
+    {
+        bool lasts = true;
+        const auto whole = [&] { return make(lasts); };
+        const std::string key = definition(id);
+        if (key.empty()) return whole();
+        const auto result = m_cache.get<Result>(key, whole);
+        if (!lasts) m_cache.drop(key);
+        return *result;
+    }
+    template <typename Result>
+    bool isKept(const std::string &id)
+    {
+        const std::string key = definition(id);
+        return !key.empty() && m_cache.peek<Result>(key);
+    }
+    /// The same, but that only what lies in this span of time (s) is looked at: for first answers. Captures are those
+    /// that this one opened.
+    Evaluation within(double from, double to) const;
     /// The unit of a channel, also of one that cannot be read.
     std::string unitOf(const std::string &channelId);
 
@@ -94,32 +107,29 @@ public:
     Progress &progress() { return m_progress; }
 
 private:
-    /// What a clock is made from: instants, and which unit interval each belongs to.
-    struct ClockInputs {
-        std::string key;
-        std::shared_ptr<const EdgeList> edges;
-        std::shared_ptr<const SymbolTiming> timing;
-        TimeAxis axis;
-        std::optional<double> period; ///< samples a unit interval, where the rate is given
-        LoopRule loop;
-    };
-    ClockInputs clockInputs(const ClockEntry &entry);
     MaskDefinition definitionOf(const MaskEntry &entry) const;
-    /// An eye up to its fold, and how that is made.
-    EyeNode laid(const EyeEntry &entry, EyeRule &rule);
-    /// How an eye is folded, but for the unit intervals.
-    EyeRule foldRule(const EyeEntry &entry, double samplesPerUnitInterval);
+    /// Instants of a clock's source, and which unit interval each belongs to.
+    struct Timed {
+        Node<EdgeList> edges;
+        Node<SymbolTiming> timing;
+    };
+    Node<SymbolTiming> timing(const ClockEntry &entry, const Node<EdgeList> &crossings);
+    /// Of the whole record, where its crossings are known already.
+    std::optional<Timed> knownTimed(const ClockEntry &entry);
+    Timed timed(const ClockEntry &entry);
+    Node<Pyramid> pyramid(const SampleSource &source, const std::string &key, bool sketchWillDo);
     /// A row but for its id and verdict. `lasts`: it would be the same the next time.
     Row measured(const MeasurementEntry &entry, const Quantity &quantity, bool &lasts);
     const Document &m_document;
-    EntryIndex m_entries;
+    std::shared_ptr<const EntryIndex> m_entries;
     std::filesystem::path m_base, m_masks;
     NodeCache &m_cache;
     Progress &m_progress;
     std::map<std::string, ChannelNode> m_channels;
     std::map<std::string, Node<Capture>> m_captures;
     std::map<std::string, Error> m_spoilt;
-    std::map<std::string, std::string> m_definitions; ///< by id
+    std::map<std::string, std::string> m_definitions;  ///< by id
+    std::optional<std::pair<double, double>> m_window; ///< s; none: everything
 };
 
 } // namespace fulvex

@@ -211,11 +211,7 @@ void Evaluation::checkUse()
 
 Row Evaluation::row(const MeasurementEntry &entry)
 {
-    bool lasts = true;
-    const auto make = [&] { return measured(entry, *findQuantity(entry.quantity), lasts); };
-    const std::string key = definition(entry.id);
-    Row row = key.empty() ? make() : *m_cache.get<Row>(key, make);
-    if (!lasts) m_cache.drop(key);
+    Row row = kept<Row>(entry.id, [&](bool &lasts) { return measured(entry, *findQuantity(entry.quantity), lasts); });
     row.id = entry.id;
     row.verdict = verdictOf(row, entry.limit);
     return row;

@@ -46,6 +46,15 @@ void NodeCache::endRun()
     keepToBudget();
 }
 
+void NodeCache::clear()
+{
+    const std::lock_guard lock(m_mutex);
+    m_entries.clear();
+    m_places.clear();
+    m_shown.clear();
+    m_bytes = 0;
+}
+
 void NodeCache::drop(const std::string &key)
 {
     const std::lock_guard lock(m_mutex);
@@ -101,8 +110,10 @@ void NodeCache::put(const std::string &key, std::shared_ptr<const void> value, s
 
 void NodeCache::keepToBudget()
 {
-    for (auto at = m_entries.end(); m_bytes > m_budget && at != m_entries.begin();) {
+    for (auto at = m_entries.end(); at != m_entries.begin();) {
         --at;
+        const bool old = at->run + longest < m_run;
+        if (!old && m_bytes <= m_budget) break; // those before it were used later
         if (at->run == m_run || m_shown.contains(at->key)) continue;
         m_bytes -= at->bytes;
         m_places.erase(at->key);

@@ -16,8 +16,9 @@ namespace fulvex {
 
 /// Results of computations, found by what they were computed from: a key names the computation and the keys of its
 /// inputs, so that a change of a clock leaves the edges it stands on where they are. Keeps to a budget in bytes: where
-/// it is passed, what was not used for longest goes first; what the present run used, and the last that came to its
-/// end (it is what is shown), stays whatever that takes. Thread-safe; a computation that throws leaves nothing behind.
+/// it is passed, what was not used for longest goes first, and what many runs did not use (it may hold a file open) as
+/// well; what the present run used, and the last that came to its end (it is what is shown), stays whatever that takes.
+/// Thread-safe; a computation that throws leaves nothing behind.
 class NodeCache {
 public:
     /// An eighth of the machine's memory.
@@ -42,8 +43,11 @@ public:
     /// Forgets an entry.
     void drop(const std::string &key);
 
+    /// Forgets all.
+    void clear();
     void beginRun();
-    void endRun(); ///< it came to its end: what it used stays until the next one has
+    void endRun();                             ///< it came to its end: what it used stays until the next one has
+    static constexpr std::size_t longest = 64; ///< runs that did not use an entry, after which it goes in any case
 
     /// What the computations of one kind took, their inputs' not counted.
     struct Cost {

@@ -44,7 +44,7 @@ struct ClockResult {
     std::string id;
     std::string reason; ///< not empty: there is no clock, why, and what would help
     bool pending = false;
-    std::shared_ptr<const Clock> clock;
+    std::shared_ptr<const Clock> clock = {};
     double rate = 0, rateUncertainty = 0; ///< Bd
 };
 
@@ -59,6 +59,7 @@ struct Row {
     Verdict verdict = Verdict::none;
     std::shared_ptr<const Measured> measured;
     ValueHistogram histogram; ///< of its population; empty without one
+    double share = 1;         ///< of the record or region that was looked at, as in EyeResult
     /// How the number was made, as (what, how) in words: levels, clock, region, interpolation.
     std::vector<std::pair<std::string, std::string>> provenance;
     bool measurable() const { return reason.empty(); }

@@ -1,5 +1,7 @@
 #include "eye_quantities.h"
 
+#include "parallel.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -8,20 +10,29 @@ namespace fulvex {
 EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double level, double hysteresis,
                           EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress)
 {
-    EyeCrossings found;
     ReferenceLevels levels;
     levels.states = {level - 5 * hysteresis, level + 5 * hysteresis, 0, 0};
     levels.low = level - 4 * hysteresis;
     levels.mid = level;
     levels.high = level + 4 * hysteresis;
     levels.hysteresis = hysteresis;
-    const EdgeList edges = findEdges(*source, {0, source->axis().count}, levels, interpolation, progress);
-    std::size_t hint = 0;
-    for (const double position : edges.positions) {
-        const Clock::Piece piece = clock.pieceAt(position, hint);
-        const double ui = piece.number + (position - piece.from) * piece.slope, number = std::round(ui);
-        if (number >= double(first) && number <= double(last)) found.error.add(ui - number);
-    }
+    // Some unit intervals before the first, for a sample beyond the hysteresis.
+    const auto sampleAt = [&](std::int64_t unitInterval) {
+        return std::int64_t(std::clamp(clock.positionOf(double(unitInterval)), 0.0, double(source->axis().count)));
+    };
+    const EdgeList edges =
+        findEdges(*source, {sampleAt(first - 16), sampleAt(last + 2)}, levels, interpolation, progress);
+    const auto errors = [&](SampleRange mine, Moments &error) {
+        std::size_t hint = mine.size() > 0 ? clock.knotNear(edges.positions[std::size_t(mine.first)]) : 0;
+        for (std::int64_t i = mine.first; i < mine.last; ++i) {
+            const double position = edges.positions[std::size_t(i)];
+            const Clock::Piece piece = clock.pieceAt(position, hint);
+            const double ui = piece.number + (position - piece.from) * piece.slope, number = std::round(ui);
+            if (number >= double(first) && number <= double(last)) error.add(ui - number);
+        }
+    };
+    EyeCrossings found;
+    found.error = inChunksMerged<Moments>({0, std::int64_t(edges.size())}, 1 << 16, progress, errors);
     found.parts = {found.error};
     return found;
 }

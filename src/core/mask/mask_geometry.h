@@ -8,6 +8,7 @@ namespace fulvex {
 class MaskShape {
 public:
     MaskShape() = default;
+    bool operator==(const MaskShape &) const = default;
     MaskShape(MaskArea::Kind kind, std::vector<MaskPoint> points);
     bool contains(MaskPoint point) const;
     /// Whether any point of the straight line between a and b lies in the area.

@@ -57,6 +57,7 @@ struct Measured {
 struct ValueHistogram {
     double low = 0, high = 0;
     std::vector<std::int64_t> counts;
+    bool operator==(const ValueHistogram &) const = default;
     double binWidth() const { return (high - low) / double(counts.size()); }
 };
 

@@ -56,7 +56,7 @@ Pyramid Pyramid::over(std::vector<Extent> ground)
 
 Pyramid Pyramid::sketch(const SampleSource &source)
 {
-    constexpr std::int64_t places = 4096;
+    constexpr std::int64_t places = 2048;
     const std::int64_t count = source.axis().count, blocks = (count + finest - 1) / finest;
     Pyramid pyramid;
     pyramid.m_sketch = true;
@@ -67,14 +67,30 @@ Pyramid Pyramid::sketch(const SampleSource &source)
         return SampleRange{first, std::min(count, first + finest)};
     };
     for (std::size_t i = 0; i < ground.size(); ++i) source.announce(placeOf(i));
-    for (std::size_t i = 0; i < ground.size(); ++i) {
-        const auto [first, last] = placeOf(i);
-        source.extents({first, last}, finest, std::span(ground).subspan(i, 1));
-        if (i % 128 == 127)
-            source.release({std::int64_t(i - 127) * pyramid.m_base, last}); // with what was paged in around
-    }
+    constexpr std::size_t together = 128;
+    onAllCores(std::int64_t((ground.size() + together - 1) / together), [&](std::int64_t group) {
+        const std::size_t begin = std::size_t(group) * together, end = std::min(ground.size(), begin + together);
+        for (std::size_t i = begin; i < end; ++i) {
+            const SampleRange place = placeOf(i);
+            source.extents(place, finest, std::span(ground).subspan(i, 1));
+        }
+        source.release({placeOf(begin).first, placeOf(end - 1).last}); // with what was paged in around
+    });
     pyramid.stack();
     return pyramid;
+}
+
+Pyramid Pyramid::scaled(double factor, double shift) const
+{
+    Pyramid result = *this;
+    for (auto &level : result.m_levels) {
+        for (Extent &extent : level) {
+            if (extent.empty()) continue;
+            const double low = extent.low * factor + shift, high = extent.high * factor + shift;
+            extent = Extent::of(std::min(low, high), std::max(low, high));
+        }
+    }
+    return result;
 }
 
 Extent Pyramid::extent(SampleRange range) const

@@ -14,11 +14,15 @@ class Pyramid {
 public:
     static constexpr std::int64_t finest = 256, factor = 16;
     static Pyramid build(const SampleSource &source, Progress &progress);
-    /// A first idea of a long record, from its 256 samples at each of 4096 places: for the moment before the whole is
+    /// A first idea of a long record, from its 256 samples at each of 2048 places: for the moment before the whole is
     /// read.
     static Pyramid sketch(const SampleSource &source);
     /// Of the finest blocks, as ground() gave them.
     static Pyramid over(std::vector<Extent> ground);
+
+    /// That of value * factor + shift: the same bits as build() gives where all values are floats, as integers of up to
+    /// 24 bits are.
+    Pyramid scaled(double factor, double shift) const;
 
     /// Smallest and largest value of whole base blocks covering `range`; O(log n).
     Extent extent(SampleRange range) const;

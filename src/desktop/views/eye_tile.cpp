@@ -8,18 +8,20 @@ EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench
 {
     setObjectName("eyeTile");
     setToolTip(tr("Click: settings and evidence · click a cross: that bit on the trace"));
-    connect(&bench, &Workbench::resultsChanged, this, &EyeTile::refresh);
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
+        connect(&bench, changed, this, &EyeTile::refresh);
     refresh();
 }
 
 void EyeTile::refresh()
 {
+    const EyeFigure before = m_figure;
     if (bench().results())
         m_figure = eyeFigure(*bench().results(), eyeId());
     else if (!m_figure.fold)
         m_figure.empty =
             bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.") : tr("Folding…");
-    update();
+    if (!(m_figure == before)) update();
 }
 
 QString EyeTile::facts() const

@@ -6,17 +6,19 @@ HistogramTile::HistogramTile(Workbench &bench, int index, QWidget *parent) : Til
 {
     setObjectName("histogramTile");
     setToolTip(tr("Click: settings and evidence of this quantity"));
-    connect(&bench, &Workbench::resultsChanged, this, &HistogramTile::refresh);
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
+        connect(&bench, changed, this, &HistogramTile::refresh);
     refresh();
 }
 
 void HistogramTile::refresh()
 {
+    const HistogramFigure before = m_figure;
     if (bench().results())
         m_figure = histogramFigure(*bench().results(), rowId());
     else if (m_figure.histogram.counts.empty())
         m_figure.empty = tr("Measuring…");
-    update();
+    if (!(m_figure == before)) update();
 }
 
 bool HistogramTile::selected() const

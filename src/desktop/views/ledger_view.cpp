@@ -25,8 +25,14 @@ void LedgerModel::refresh()
         lines.size() == m_lines.size() && std::equal(lines.begin(), lines.end(), m_lines.begin(),
                                                      [](const auto &a, const auto &b) { return a.id == b.id; });
     if (sameRows) {
-        m_lines = std::move(lines);
-        if (!m_lines.empty()) emit dataChanged(index(0, 0), index(rowCount() - 1, columnCount() - 1));
+        const std::vector<LedgerLine> before = std::exchange(m_lines, std::move(lines));
+        for (int row = 0, end = rowCount(); row < end; ++row) { // runs of rows that are other than before
+            const auto same = [&](int at) { return m_lines[std::size_t(at)] == before[std::size_t(at)]; };
+            if (same(row)) continue;
+            const int first = row;
+            while (row + 1 < end && !same(row + 1)) ++row;
+            emit dataChanged(index(first, 0), index(row, columnCount() - 1));
+        }
         return;
     }
     beginResetModel();

@@ -64,7 +64,6 @@ void SheetView::rebuild()
                                               ? sheets[std::size_t(m_bench.sheet())].tiles
                                               : std::vector<TileEntry>();
     m_empty->setVisible(wanted.empty());
-    for (TileFrame *tile : m_tiles) tile->update();
     const auto shown = std::pair(m_bench.session(), m_bench.sheet());
     if (sameLayout(wanted, m_shown) && m_shownAt == shown) return;
     m_shown = wanted;

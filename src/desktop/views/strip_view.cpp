@@ -14,9 +14,14 @@ StripView::StripView(Workbench &bench, QWidget *parent) : QWidget(parent), m_ben
     setObjectName("strip");
     setFixedHeight(62);
     setToolTip(tr("The whole record. Drag the frame: move the view · drag elsewhere: choose one · double click: all"));
-    for (auto changed : {&Workbench::resultsChanged, &Workbench::viewChanged, &Workbench::selectionChanged,
-                         &Workbench::sheetChanged, &Workbench::lookChanged, &Workbench::documentChanged})
+    for (auto changed :
+         {&Workbench::viewChanged, &Workbench::selectionChanged, &Workbench::sheetChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, qOverload<>(&QWidget::update));
+    for (auto changed : {&Workbench::resultsChanged, &Workbench::documentChanged}) {
+        connect(&bench, changed, this, [this] {
+            if (m_paintedFrom.changes(m_bench, PaintedFrom::With::clocksAndMasks)) update();
+        });
+    }
 }
 
 double StripView::timeAt(double x) const

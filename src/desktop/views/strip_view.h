@@ -1,5 +1,6 @@
 #pragma once
 
+#include "painted_from.h"
 #include "pyramid.h"
 #include "workbench.h"
 
@@ -37,6 +38,7 @@ private:
     int frameAt(double x) const;          ///< tile whose frame lies there, or Workbench::wholeSheet; noFrame: none
     static constexpr int noFrame = -2;
     Workbench &m_bench;
+    PaintedFrom m_paintedFrom;
     Drag m_drag = Drag::none;
     int m_dragged = Workbench::wholeSheet; ///< tile whose frame is dragged
     double m_grip = 0, m_start = 0, m_end = 0;

@@ -11,8 +11,7 @@ TileFrame::TileFrame(Workbench &bench, int index, QWidget *parent) : QWidget(par
     m_id = bench.document().sheets[std::size_t(bench.sheet())].tiles[std::size_t(index)].id;
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(180, 110);
-    for (auto changed :
-         {&Workbench::resultsChanged, &Workbench::selectionChanged, &Workbench::viewChanged, &Workbench::lookChanged})
+    for (auto changed : {&Workbench::selectionChanged, &Workbench::viewChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, qOverload<>(&QWidget::update));
 }
 

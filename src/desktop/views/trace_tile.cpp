@@ -20,7 +20,14 @@ TraceTile::TraceTile(Workbench &bench, int index, QWidget *parent) : TileFrame(b
                   "Click: marker a · Shift+click: b · Ctrl+click: one more · Esc: none\n"
                   "Ctrl+drag: a named region · double click: note\n"
                   "On the value axis or a zero: drag to move, wheel to scale, double click to fit"));
-    connect(&bench, &Workbench::documentChanged, this, qOverload<>(&QWidget::update));
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
+        connect(&bench, changed, this, &TraceTile::follow);
+}
+
+void TraceTile::follow()
+{
+    if (m_paintedFrom.changes(bench(), m_close ? PaintedFrom::With::clocksAndMasks : PaintedFrom::With::traces))
+        update();
 }
 
 QString TraceTile::facts() const
@@ -115,6 +122,7 @@ void TraceTile::addMeasuredPoints(TraceFigure &figure) const
 void TraceTile::addMarks(TraceFigure &figure) const
 {
     const Results &results = *bench().results();
+    m_close = results.clocks.size() < bench().document().clocks.size(); // one to come may be shown
     if (const auto &moment = bench().moment()) {
         QColor wash = moment->failure ? bench().look().fail : bench().look().accent;
         wash.setAlpha(46);
@@ -132,6 +140,7 @@ void TraceTile::addMarks(TraceFigure &figure) const
         const double first = clock.clock->unitIntervalAt(axis.positionOf(figure.from)),
                      last = clock.clock->unitIntervalAt(axis.positionOf(figure.to));
         if (!(last - first <= 120)) break;
+        m_close = true;
         for (int i = 0; i <= int(last - first); ++i) // whole numbers: far from 0 a double would not count on
             figure.clockInstants.push_back(axis.timeOf(clock.clock->positionOf(std::ceil(first) + i)));
         break;

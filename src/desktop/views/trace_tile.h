@@ -1,5 +1,6 @@
 #pragma once
 
+#include "painted_from.h"
 #include "tile_frame.h"
 #include "trace_grips.h"
 
@@ -34,6 +35,7 @@ protected:
 private:
     enum class Drag { none, span, pan, region, grip };
     using TileEdit = std::function<void(Document &, TileEntry &)>;
+    void follow();
     TraceFigure figureOf(const QRectF &area) const;
     void addMeasuredPoints(TraceFigure &figure) const;
     void addMarks(TraceFigure &figure) const;
@@ -51,6 +53,8 @@ private:
     void editNote(const std::string &id);
     void removeSelected();
     TraceFigure m_figure, m_taken; ///< as painted; as it was when something was taken hold of
+    PaintedFrom m_paintedFrom;
+    mutable bool m_close = true; ///< the view is so close that a clock's boundaries are shown
     Drag m_drag = Drag::none;
     Grip m_grip;
     std::optional<Document> m_draft;        ///< while something is dragged: how it would be

@@ -1,6 +1,7 @@
 #include "errands.h"
 
 #include "failure_text.h"
+#include "give_way.h"
 
 #include <QEventLoop>
 #include <QTimer>
@@ -66,6 +67,7 @@ void Errands::post(std::function<void()> act)
 
 void Errands::attend(std::stop_token stop)
 {
+    giveWay();
     while (true) {
         Errand errand;
         std::shared_ptr<Progress> progress;

@@ -1,6 +1,7 @@
 #include "evaluator.h"
 
 #include "failure_text.h"
+#include "give_way.h"
 #include "share_folder.h"
 
 #include <atomic>
@@ -124,6 +125,8 @@ void Evaluator::evaluate(const Request &request, Run &run)
 
 void Evaluator::work(std::stop_token stop)
 {
+    giveWay();
+    std::uint64_t session = 0;
     while (!stop.stop_requested()) {
         Request request;
         std::shared_ptr<Run> run;
@@ -138,6 +141,8 @@ void Evaluator::work(std::stop_token stop)
             m_wake.notify_all();
         }
         m_mail.post([this] { emit busyChanged(true); });
+        if (request.ticket.session != session) m_engine.clear(); // another project, with files of its own
+        session = request.ticket.session;
         evaluate(request, *run);
         {
             const std::lock_guard lock(m_mutex);

@@ -14,6 +14,7 @@ struct LedgerLine {
     std::string reason; ///< why there is no number
     bool isMask = false;
     bool pending = false; ///< not the last word
+    bool operator==(const LedgerLine &) const = default;
 };
 
 /// All measurements, then all masks.

@@ -81,7 +81,7 @@ TEST(Engine, AChangeOfTheClockKeepsFileAndEdges)
     EXPECT_EQ(project.engine().cache().computations(), first);
     project.document.clocks[0].bandwidth = 2e6;
     project.evaluate();
-    EXPECT_EQ(project.engine().cache().computations(), first + 2); // the clock and its row alone
+    EXPECT_EQ(project.engine().cache().computations(), first + 3); // the clock, what is told of it, and its row
     project.document.channels[0].scale = 2;
     project.evaluate();
     EXPECT_GT(project.engine().cache().computations(), first + 4);

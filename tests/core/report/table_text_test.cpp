@@ -84,6 +84,28 @@ TEST(Ledger, SaysNumbersWithTheirUncertaintyAndLimitsAsTheyWereSet)
     EXPECT_EQ(lines[3].spread, "margin \u22123.10 %");
 }
 
+TEST(Ledger, WhatIsNotMeasuredYetStandsInItsPlaceWithoutAVerdict)
+{
+    Results results = someResults();
+    const auto all = ledgerLines(results);
+    results.rows.erase(results.rows.begin() + 1); // not known yet
+    results.rows[0].pending = true;               // of an older revision
+    results.masks[0].pending = true;
+    const auto lines = ledgerLines(results);
+    ASSERT_EQ(lines.size(), all.size());
+    EXPECT_TRUE(lines[0].pending);
+    EXPECT_EQ(lines[0].mean, all[0].mean);
+    EXPECT_EQ(lines[0].state, Verdict::none); // it was "pass"
+    EXPECT_EQ(lines[0].verdict, "…");
+    EXPECT_TRUE(lines[1].pending);
+    EXPECT_EQ(lines[1].id, all[1].id);
+    EXPECT_EQ(lines[1].quantity, "rise time");
+    EXPECT_EQ(lines[1].mean, "…");
+    EXPECT_EQ(lines[2], all[2]);
+    EXPECT_TRUE(lines[3].pending);
+    EXPECT_EQ(lines[3].state, Verdict::none);
+}
+
 TEST(Csv, HasPlainNumbersAndQuotesWhatNeedsIt)
 {
     const std::string csv = measurementsCsv(someResults());
@@ -122,7 +144,7 @@ TEST(ResultsJson, HasTheContractsKeysAndNullWhereNothingIsKnown)
 TEST(TerminalTable, AlignsItsColumnsAndTellsReasonsBelow)
 {
     Results results = someResults();
-    results.clocks = {ClockResult{.id = "link", .reason = "no edges"}, ClockResult{.id = "well"}};
+    results.clocks = {ClockResult{"link", "no edges"}, ClockResult{"well", {}}};
     results.eyes.emplace_back();
     results.eyes[0].id = "e";
     results.eyes[0].reason = "no clock";

@@ -80,6 +80,26 @@ TEST(Pyramid, GapsAreEmpty)
     EXPECT_TRUE(traceColumns(*source, pyramid, 0, 5000, 10)[3].empty());
 }
 
+TEST(Pyramid, AScaledOneIsThatOfTheScaledSamples)
+{
+    std::vector<double> stored(100000);
+    test::Gaussian gaussian(3);
+    for (double &v : stored) v = std::round(3000 * gaussian()); // as 16-bit integers
+    stored[500] = std::nan("");
+    Progress progress;
+    const Pyramid plain = Pyramid::build(*makeMemorySource(stored, 1), progress);
+    for (const double scale : {1e-5, -0.37, 1e30}) {
+        for (const double offset : {0.0, 12.345}) {
+            std::vector<double> values = stored;
+            for (double &v : values) v = v * scale + offset;
+            const Pyramid expected = Pyramid::build(*makeMemorySource(values, 1), progress);
+            const Pyramid scaled = plain.scaled(scale, offset);
+            EXPECT_EQ(scaled.ground(), expected.ground()) << scale << " " << offset;
+            EXPECT_EQ(scaled.whole(), expected.whole());
+        }
+    }
+}
+
 TEST(Pyramid, ASketchIsOfEveryPlaceAndSaysSo)
 {
     const std::vector<double> values = noise(3000000);
@@ -87,8 +107,8 @@ TEST(Pyramid, ASketchIsOfEveryPlaceAndSaysSo)
     const Pyramid sketch = Pyramid::sketch(*source);
     EXPECT_TRUE(sketch.isSketch());
     const std::int64_t base = sketch.base();
-    EXPECT_EQ(base, 3 * 256);                                    // 11719 blocks at 4096 places
-    const auto far = traceColumns(*source, sketch, 0, 3e6, 500); // 6000 samples each: of every third block
+    EXPECT_EQ(base, 6 * 256);                                    // 11719 blocks at 2048 places
+    const auto far = traceColumns(*source, sketch, 0, 3e6, 500); // 6000 samples each: of every sixth block
     for (std::int64_t c = 0; c < 500; ++c) {
         Extent expected = Extent::nothing();
         for (std::int64_t block = c * 6000 / base; block * base < (c + 1) * 6000; ++block) {

@@ -1,0 +1,171 @@
+// What a user waits for on 2 x 50 million samples: fulvex-bench-latency FILE opens a project with a loop, an eye and
+// three rows in a window off screen, then drags the loop's bandwidth, a channel's scale and a region for 3 s each. It
+// prints, for opening and each drag: the 99th percentile and the longest of the stalls of the interface thread in ms
+// (how long one event took), the median and longest time in ms from a change to the first picture of it, and how many
+// such pictures came a second.
+
+#include "document_json.h"
+#include "link_record.h"
+#include "main_window.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QEventLoop>
+#include <QTimer>
+#include <algorithm>
+#include <cstdio>
+#include <filesystem>
+#include <fstream>
+#include <map>
+
+using namespace fulvex;
+
+namespace {
+
+/// Times each event.
+class TimedApplication final : public QApplication {
+public:
+    using QApplication::QApplication;
+    bool notify(QObject *receiver, QEvent *event) override
+    {
+        if (m_inside) return QApplication::notify(receiver, event);
+        m_inside = true;
+        const char *name = receiver->metaObject()->className(); // it may be gone afterwards
+        const int kind = event->type();
+        QElapsedTimer timer;
+        timer.start();
+        const bool taken = QApplication::notify(receiver, event);
+        const double took = double(timer.nsecsElapsed()) / 1e6;
+        if (stalls.empty() || took > *std::max_element(stalls.begin(), stalls.end()))
+            longest = std::string(name) + ", event " + std::to_string(kind);
+        stalls.push_back(took);
+        m_inside = false;
+        return taken;
+    }
+    std::vector<double> stalls; ///< ms
+    std::string longest;        ///< of them: for whom, and what kind of event it was
+
+private:
+    bool m_inside = false;
+};
+
+double at(std::vector<double> values, double share)
+{
+    if (values.empty()) return 0;
+    std::sort(values.begin(), values.end());
+    return values[std::min(values.size() - 1, std::size_t(share * double(values.size())))];
+}
+
+const char *const project = R"({"fulvex": 1, "title": "latency",
+ "captures": [{"id": "a", "file": "FILE-p.npy", "import": {"sample_interval": 1e-10}},
+              {"id": "b", "file": "FILE-n.npy", "import": {"sample_interval": 1e-10}}],
+ "channels": [{"id": "p", "capture": "a", "column": 0, "scale": 1e-5}, {"id": "n", "capture": "b", "column": 0, "scale": 1e-5},
+              {"id": "link", "formula": "p - n"}],
+ "regions": [{"id": "part", "start": 1e-3, "stop": 2e-3}],
+ "clocks": [{"id": "loop", "source": "link", "method": "pll", "order": 2, "bandwidth": 1.5e6, "rate": 2.5e9}],
+ "eyes": [{"id": "eye", "source": "link", "clock": "loop"}],
+ "measurements": [{"id": "rise", "quantity": "rise_time", "source": "link", "region": "part"},
+                  {"id": "error", "quantity": "time_interval_error", "source": "link", "clock": "loop"},
+                  {"id": "height", "quantity": "eye_height", "eye": "eye"}],
+ "sheets": [{"id": "s", "title": "link", "tiles": [{"id": "t", "kind": "traces", "of": ["p", "n", "link"]},
+             {"id": "e", "kind": "eye", "of": ["eye"]}, {"id": "h", "kind": "histogram", "of": ["rise"]}]}]})";
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    const std::filesystem::path cache = std::filesystem::temp_directory_path() / "fulvex-bench-cache";
+    std::filesystem::remove_all(cache);
+    for (const char *place : {"XDG_CACHE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"}) qputenv(place, cache.c_str());
+    TimedApplication app(argc, argv);
+    const std::string file = std::filesystem::absolute(argc > 1 ? argv[1] : "link").string();
+    bench::makeLinkRecord(file, 50000000);
+    std::string text = project;
+    for (std::size_t at = 0; (at = text.find("FILE", at)) != std::string::npos;) text.replace(at, 4, file);
+    const std::string path = file + "-latency.fulvex";
+    std::ofstream(path) << text;
+
+    MainWindow window;
+    window.resize(1280, 800);
+    window.show();
+    Workbench &bench = window.bench();
+    QElapsedTimer clock;
+    clock.start();
+    std::map<std::uint64_t, double> asked; // when, by revision
+    std::vector<double> waits, arrivals;
+    std::function<bool(const Results &)> pictured;
+    // After the views have taken the results: they were connected before.
+    QObject::connect(&bench.evaluator(), &Evaluator::finished,
+                     [&](std::shared_ptr<const Results> results, EvaluationTicket ticket, bool) {
+                         const auto when = asked.find(ticket.revision);
+                         if (when == asked.end() || !pictured(*results)) return;
+                         const double now = double(clock.nsecsElapsed()) / 1e6;
+                         waits.push_back(now - when->second);
+                         arrivals.push_back(now);
+                         asked.erase(when);
+                     });
+    const auto run = [&](const char *what, double seconds, const std::function<void(int)> &step) {
+        app.stalls.clear();
+        waits.clear();
+        arrivals.clear();
+        asked.clear();
+        QTimer timer;
+        int count = 0;
+        QObject::connect(&timer, &QTimer::timeout, [&] {
+            step(count++);
+            asked[bench.revision()] = double(clock.nsecsElapsed()) / 1e6;
+        });
+        timer.start(16);
+        QEventLoop loop;
+        QTimer::singleShot(int(seconds * 1000), &loop, &QEventLoop::quit);
+        loop.exec();
+        timer.stop();
+        while (!bench.upToDate()) app.processEvents(QEventLoop::WaitForMoreEvents);
+        std::printf("%s: stalls %.1f ms at 99 %%, %.1f at worst (%s); first picture after %.0f ms, %.0f at worst; %.1f "
+                    "pictures a second\n",
+                    what, at(app.stalls, 0.99), at(app.stalls, 1), app.longest.c_str(), at(waits, 0.5), at(waits, 1),
+                    double(arrivals.size()) / seconds);
+        std::fflush(stdout);
+    };
+    const auto eyeIsNew = [](const Results &results) {
+        const EyeResult *eye = findEntry(results.eyes, "eye");
+        return eye && eye->fold && (!eye->pending || eye->share < 1);
+    };
+    const auto tracesAreNew = [](const Results &results) {
+        const ChannelResult *link = findEntry(results.channels, "link");
+        return link && !link->pending && link->pyramid;
+    };
+    const auto riseIsNew = [](const Results &results) {
+        const Row *rise = findEntry(results.rows, "rise");
+        return rise && (!rise->pending || rise->share < 1);
+    };
+    {
+        app.stalls.clear();
+        pictured = tracesAreNew;
+        const double start = double(clock.nsecsElapsed()) / 1e6;
+        asked[bench.revision() + 1] = start;
+        window.openFiles({QString::fromStdString(path)});
+        while (!bench.upToDate()) app.processEvents(QEventLoop::WaitForMoreEvents);
+        std::printf("opening: stalls %.1f ms at 99 %%, %.1f at worst; traces after %.0f ms, all after %.0f\n",
+                    at(app.stalls, 0.99), at(app.stalls, 1), at(waits, 0), double(clock.nsecsElapsed()) / 1e6 - start);
+        std::fflush(stdout);
+    }
+    pictured = eyeIsNew;
+    run("dragging the loop's bandwidth", 3, [&](int i) {
+        bench.change(
+            "bandwidth", [i](Document &document) { document.clocks[0].bandwidth = 1e6 + 1e4 * i; }, "bandwidth");
+    });
+    pictured = tracesAreNew;
+    run("dragging a scale", 3, [&](int i) {
+        bench.change(
+            "scale", [i](Document &document) { document.channels[0].scale = 1e-5 * (1 + 1e-3 * i); }, "scale");
+    });
+    pictured = riseIsNew;
+    run("dragging a region", 3, [&](int i) {
+        bench.change(
+            "region", [i](Document &document) { document.regions[0].stop = 2e-3 + 1e-6 * i; }, "region");
+    });
+    std::filesystem::remove_all(cache);
+    std::filesystem::remove(path);
+}

@@ -1,0 +1,205 @@
+#include "document_json.h"
+#include "engine.h"
+#include "error.h"
+#include "signals.h"
+#include "temporary_folder.h"
+
+#include <cmath>
+#include <gtest/gtest.h>
+
+using namespace fulvex;
+
+namespace {
+
+/// Long data in a file of plain doubles, with a clock, an eye and rows on it.
+struct LongProject {
+    explicit LongProject(const test::DataSpec &spec, double interval = 1e-10) : engine(FULVEX_SHIPPED_MASKS)
+    {
+        folder.write("a.raw", test::bytesOf(test::makeData(spec).volts));
+        CaptureEntry capture;
+        capture.id = "r";
+        capture.file = "a.raw";
+        capture.import.format = "raw";
+        capture.import.sampleType = SampleType::f64;
+        capture.import.sampleInterval = interval;
+        document.captures.push_back(capture);
+        ChannelEntry channel;
+        channel.id = "a";
+        channel.capture = "r";
+        document.channels.push_back(channel);
+        ClockEntry clock;
+        clock.id = "loop";
+        clock.source = "a";
+        clock.method = "pll";
+        clock.bandwidth = 5e6;
+        document.clocks.push_back(clock);
+        document.eyes.push_back({"eye", "a", "loop", {}, "auto"});
+        measure("rise_time", "a");
+        measure("time_interval_error", {}, "loop");
+    }
+    void measure(const std::string &quantity, const std::string &source, const std::string &clock = {})
+    {
+        MeasurementEntry entry;
+        entry.id = quantity;
+        entry.quantity = quantity;
+        entry.source = source;
+        entry.clock = clock;
+        document.measurements.push_back(entry);
+    }
+    /// What was on the board at the first answer, and what came of it in the end.
+    struct Seen {
+        Results first, last;
+    };
+    Seen evaluate(std::vector<std::string> inView, std::shared_ptr<const Results> older = {})
+    {
+        validate(document);
+        Seen seen;
+        ResultsBoard board;
+        Engine::Options options;
+        options.first = std::move(inView);
+        options.older = std::move(older);
+        options.answered = [&] { seen.first = board.all(); };
+        Progress progress;
+        seen.last = engine.evaluate(document, folder.path(), options, progress, &board);
+        return seen;
+    }
+    Document document;
+    test::TemporaryFolder folder;
+    Engine engine;
+};
+
+test::DataSpec longSpec(std::uint64_t seed)
+{
+    test::DataSpec spec;
+    spec.samplesPerUi = 8.7;
+    spec.unitIntervals = 80000;
+    spec.randomJitter = 0.02;
+    spec.noise = 0.01;
+    spec.seed = seed;
+    return spec;
+}
+
+} // namespace
+
+TEST(FirstAnswers, AreOfPartsOfTheRecordAndAgreeWithTheWhole)
+{
+    for (const std::uint64_t seed : {3u, 17u}) {
+        LongProject project(longSpec(seed));
+        const auto seen = project.evaluate({"eye", "time_interval_error"});
+        const EyeResult &early = seen.first.eyes.at(0), &whole = seen.last.eyes.at(0);
+        EXPECT_TRUE(early.pending);
+        EXPECT_FALSE(whole.pending);
+        EXPECT_EQ(whole.share, 1);
+        EXPECT_NEAR(early.share, double(early.fold->unitIntervals) / 80000, 0.01);
+        EXPECT_GT(early.share, 0.1);
+        EXPECT_LT(early.share, 1.0 / 3);
+        // The level of ones: the mean of many samples of the same distribution.
+        const Moments &few = early.fold->sum.one, &all = whole.fold->sum.one;
+        EXPECT_NEAR(few.mean, all.mean, 5 * all.std() / std::sqrt(few.count));
+        EXPECT_NEAR(few.std(), all.std(), 5 * all.std() / std::sqrt(2 * few.count));
+        // Errors against the loop: what it leaves of 0.02 UI of white jitter, the same in every part. Its noise hangs
+        // together over some unit intervals, so a tenth of the values count as independent.
+        const auto rowOf = [](const Results &results) {
+            return findEntry(results.rows, std::string("time_interval_error"));
+        };
+        const Row &part = *rowOf(seen.first), &full = *rowOf(seen.last);
+        EXPECT_TRUE(part.pending);
+        EXPECT_LT(part.share, 1.0 / 3);
+        ASSERT_TRUE(part.statistics.std && full.statistics.std);
+        EXPECT_NEAR(*part.statistics.std, *full.statistics.std,
+                    5 * *full.statistics.std / std::sqrt(2 * 0.1 * double(part.statistics.count)));
+        EXPECT_FALSE(full.pending);
+        EXPECT_EQ(findEntry(seen.first.rows, std::string("rise_time")), nullptr); // not in view
+        EXPECT_FALSE(findEntry(seen.last.rows, std::string("rise_time"))->pending);
+    }
+}
+
+TEST(FirstAnswers, AreTheSameWhetherTheEdgesAreKnownOrNot)
+{
+    LongProject project(longSpec(5));
+    const auto fresh = project.evaluate({"eye"});
+    project.document.clocks[0].bandwidth = 4e6;
+    const auto again = project.evaluate({"eye"}); // by the edges of the whole record
+    const EyeFold &one = *fresh.first.eyes.at(0).fold, &other = *again.first.eyes.at(0).fold;
+    EXPECT_NEAR(double(one.unitIntervals), double(other.unitIntervals), 0.03 * double(one.unitIntervals));
+    EXPECT_NEAR(one.sum.one.mean, other.sum.one.mean, 5 * one.sum.one.std() / std::sqrt(one.sum.one.count));
+    EXPECT_LT(again.first.eyes.at(0).share, 1);
+}
+
+TEST(FirstAnswers, AWrongRateClosesTheEyeInEveryPartAsInTheWhole)
+{
+    LongProject project(longSpec(7));
+    project.document.clocks[0].method = "fixed";
+    const auto fitted = project.evaluate({"eye"});
+    const double open = fitted.last.eyes.at(0).fold->sum.one.std();
+    project.document.clocks[0].rate = 1.0005 * fitted.last.clocks.at(0).rate; // 40 unit intervals too many
+    const auto wrong = project.evaluate({"eye"});
+    EXPECT_GT(wrong.last.eyes.at(0).fold->sum.one.std(), 5 * open);
+    ASSERT_LT(wrong.first.eyes.at(0).share, 1);
+    EXPECT_GT(wrong.first.eyes.at(0).fold->sum.one.std(), 5 * open); // no part has a line of its own
+}
+
+TEST(FirstAnswers, OlderResultsStandInAndAreMarked)
+{
+    LongProject project(longSpec(9));
+    const auto before = std::make_shared<const Results>(project.evaluate({}).last);
+    project.document.channels[0].scale = 2;
+    const auto seen = project.evaluate({"eye"}, before);
+    const Row &old = *findEntry(seen.first.rows, std::string("rise_time"));
+    EXPECT_TRUE(old.pending);
+    EXPECT_EQ(old.measured, findEntry(before->rows, std::string("rise_time"))->measured);
+    EXPECT_FALSE(seen.first.channels.at(0).pending); // traces come first
+    EXPECT_TRUE(seen.first.eyes.at(0).pending);
+    EXPECT_LT(seen.first.eyes.at(0).share, 1); // of the new scale already
+    EXPECT_NEAR(seen.first.eyes.at(0).fold->sum.one.mean, 2 * before->eyes.at(0).fold->sum.one.mean, 0.01);
+    for (const Row &row : seen.last.rows) EXPECT_FALSE(row.pending);
+    EXPECT_EQ(seen.last.document->channels[0].scale, 2);
+}
+
+TEST(FirstAnswers, OfAShortRecordTheWholeIsTheFirst)
+{
+    test::DataSpec spec = longSpec(2);
+    spec.unitIntervals = 5000;
+    LongProject project(spec);
+    const auto seen = project.evaluate({"eye", "time_interval_error"});
+    EXPECT_TRUE(seen.first.eyes.empty());
+    EXPECT_TRUE(seen.first.rows.empty());
+    EXPECT_EQ(seen.last.eyes.at(0).share, 1);
+}
+
+TEST(FirstAnswers, AQuantityOfTheWholeRecordIsNotToldFromParts)
+{
+    LongProject project(longSpec(4));
+    project.measure("peak_to_peak", "a");
+    const auto seen = project.evaluate({"peak_to_peak"});
+    EXPECT_EQ(findEntry(seen.first.rows, std::string("peak_to_peak")), nullptr);
+    EXPECT_TRUE(findEntry(seen.last.rows, std::string("peak_to_peak"))->measurable());
+}
+
+TEST(FirstAnswers, ADocumentThatCannotBeUsedIsToldBeforeAnythingIsMeasured)
+{
+    LongProject project(longSpec(6));
+    project.measure("no_such_thing", "a");
+    try {
+        project.evaluate({"eye"});
+        FAIL();
+    } catch (const Error &error) {
+        EXPECT_NE(std::string(error.what()).find("no_such_thing"), std::string::npos);
+    }
+    EXPECT_FALSE(project.engine.cache().costs().contains("edges"));
+}
+
+TEST(FirstAnswers, ARegionIsAskedOfWithinItself)
+{
+    LongProject project(longSpec(8));
+    const double length = 80000 * 8.7 * 1e-10;
+    project.document.regions.push_back({"late", 0.05 * length, 0.95 * length});
+    project.document.measurements[0].region = "late";
+    const auto seen = project.evaluate({"rise_time"});
+    const Row &row = *findEntry(seen.first.rows, std::string("rise_time"));
+    ASSERT_TRUE(row.pending && row.measurable());
+    const Population &found = row.measured->population;
+    EXPECT_GE(found.time(0), 0.05 * length);
+    EXPECT_LE(found.end(found.size() - 1), 0.95 * length);
+    EXPECT_GT(found.end(found.size() - 1) - found.time(0), 0.85 * length); // spread over all of it
+}
