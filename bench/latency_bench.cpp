@@ -67,8 +67,8 @@ const char *const project = R"({"fulvex": 1, "title": "latency",
  "measurements": [{"id": "rise", "quantity": "rise_time", "source": "link", "region": "part"},
                   {"id": "error", "quantity": "time_interval_error", "source": "link", "clock": "loop"},
                   {"id": "height", "quantity": "eye_height", "eye": "eye"}],
- "sheets": [{"id": "s", "title": "link", "tiles": [{"id": "t", "kind": "traces", "of": ["p", "n", "link"]},
-             {"id": "e", "kind": "eye", "of": ["eye"]}, {"id": "h", "kind": "histogram", "of": ["rise"]}]}]})";
+ "sheets": [{"id": "s", "title": "link", "tiles": [{"id": "t", "kind": "traces", "of": ["p", "n", "link"], "row": 0, "column": 0},
+             {"id": "e", "kind": "eye", "of": ["eye"], "row": 1, "column": 0}, {"id": "h", "kind": "histogram", "of": ["rise"], "row": 1, "column": 1}]}]})";
 
 } // namespace
 

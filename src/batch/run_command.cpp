@@ -155,11 +155,14 @@ int run(const RunCommand &command)
     std::vector<Results> runs;
     {
         const ProgressBar bar(progress, !command.quiet && isatty(STDERR_FILENO));
-        for (const Document &one : documentsOf(command, project.document)) {
+        const std::vector<Document> documents = documentsOf(command, project.document);
+        for (const Document &one : documents) {
             const bool report = !command.out.empty();
             try {
-                runs.push_back(engine.evaluate(one, project.base,
-                                               {.pyramids = report, .fingerprints = true, .check = true}, progress));
+                runs.push_back(engine.evaluate(
+                    one, project.base,
+                    {.pyramids = report, .fingerprints = true, .check = true, .mergeable = documents.size() > 1},
+                    progress));
             } catch (const Error &error) {
                 throw error.within(command.project);
             }

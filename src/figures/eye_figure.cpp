@@ -48,10 +48,11 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
     figure.facts = counted(eye->fold->unitIntervals) + " UI";
     if (eye->fold->interpolation > 1) figure.facts += QString(" · interpolated ×%1").arg(eye->fold->interpolation);
     if (eye->share < 1)
-        figure.facts += QString(" of parts spread over the record, %1 of it; the whole is being folded")
-                            .arg(text(quantityText(100 * eye->share, "%", {}, 2)));
+        figure.facts =
+            QString("%1 of the record so far, in parts · ").arg(text(quantityText(100 * eye->share, "%", {}, 2))) +
+            figure.facts;
     else if (eye->pending)
-        figure.facts += " · being folded anew";
+        figure.facts = "being folded anew · " + figure.facts;
     figure.source = eye->source;
     showRange(figure);
     const ClockResult *clock = findEntry(results.clocks, eye->clock);

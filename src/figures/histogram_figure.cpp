@@ -27,9 +27,10 @@ HistogramFigure histogramFigure(const Results &results, const std::string &measu
     figure.facts = text(row->source + (entry && !entry->clock.empty() ? " · " + entry->clock : ""));
     figure.ink = inkOf(*results.document, row->source);
     if (row->pending)
-        figure.facts += row->share < 1
-                            ? QString(" · of parts, %1 of it").arg(text(quantityText(100 * row->share, "%", {}, 2)))
-                            : QString(" · being measured anew");
+        figure.facts +=
+            row->share < 1
+                ? QString(" · %1 of it so far, in parts").arg(text(quantityText(100 * row->share, "%", {}, 2)))
+                : QString(" · being measured anew");
     if (!row->measurable()) {
         figure.empty = text(row->reason);
         return figure;

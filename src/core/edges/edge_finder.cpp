@@ -70,28 +70,35 @@ EdgeList findLinearEdges(const SampleSource &source, SampleRange range, Crossing
     return all;
 }
 
-EdgeList findEdges(const SampleSource &source, SampleRange range, const ReferenceLevels &levels,
-                   EdgeInterpolation interpolation, Progress &progress)
+EdgeInterpolation settled(EdgeInterpolation asked, double transitionSamples)
 {
-    const CrossingLevel level = crossingLevel(levels.mid, levels.hysteresis);
-    EdgeList edges = findLinearEdges(source, range, level, progress);
-    const double fewest = interpolation == EdgeInterpolation::instants    ? 12
-                          : interpolation == EdgeInterpolation::automatic ? 5
-                                                                          : 0;
-    const bool sinc = interpolation == EdgeInterpolation::sinc ||
-                      (fewest > 0 && medianTransitionSamples(source, edges, levels) < fewest);
-    if (!sinc) return edges;
+    const double fewest = asked == EdgeInterpolation::instants ? 12 : asked == EdgeInterpolation::automatic ? 5 : 0;
+    if (fewest > 0) return transitionSamples < fewest ? EdgeInterpolation::sinc : EdgeInterpolation::linear;
+    return asked;
+}
+
+EdgeList refinedEdges(const SampleSource &source, EdgeList edges, double mid, Progress &progress)
+{
     edges.interpolatedBySinc = true;
     struct Nothing {};
     const std::int64_t count = std::int64_t(edges.size());
     inChunks<Nothing>({0, count}, 1 << 16, progress, [&](SampleRange mine, Nothing &) {
         SampleWindow window(source);
         const auto first = std::size_t(mine.first), length = std::size_t(mine.size());
-        refineCrossings(window, levels.mid, std::span(edges.positions).subspan(first, length),
+        refineCrossings(window, mid, std::span(edges.positions).subspan(first, length),
                         std::span<const std::uint8_t>(edges.flags).subspan(first, length));
         source.release(edges.samplesOf(mine));
     });
     return edges;
+}
+
+EdgeList findEdges(const SampleSource &source, SampleRange range, const ReferenceLevels &levels,
+                   EdgeInterpolation interpolation, Progress &progress)
+{
+    EdgeList edges = findLinearEdges(source, range, crossingLevel(levels.mid, levels.hysteresis), progress);
+    if (isOpen(interpolation)) interpolation = settled(interpolation, medianTransitionSamples(source, edges, levels));
+    return interpolation == EdgeInterpolation::sinc ? refinedEdges(source, std::move(edges), levels.mid, progress)
+                                                    : edges;
 }
 
 } // namespace fulvex

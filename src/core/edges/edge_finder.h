@@ -16,6 +16,15 @@ enum class EdgeInterpolation { automatic, instants, linear, sinc };
 EdgeList findEdges(const SampleSource &source, SampleRange range, const ReferenceLevels &levels,
                    EdgeInterpolation interpolation, Progress &progress);
 
+/// The parts of findEdges, for who keeps them. Whether a choice depends on how many samples a transition takes
+/// (medianTransitionSamples); what it comes to then, sinc or linear; and straight-line crossings of a level refined.
+inline bool isOpen(EdgeInterpolation asked)
+{
+    return asked == EdgeInterpolation::automatic || asked == EdgeInterpolation::instants;
+}
+EdgeInterpolation settled(EdgeInterpolation asked, double transitionSamples);
+EdgeList refinedEdges(const SampleSource &source, EdgeList edges, double mid, Progress &progress);
+
 /// Crossings by the straight line only.
 EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress);
 

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <limits>
 #include <optional>
+#include <utility>
 
 namespace fulvex {
 
@@ -53,30 +54,62 @@ std::optional<Transition> transitionAt(SampleWindow &window, SampleRange range, 
     return Transition{*start, mid, *stop, rising};
 }
 
+/// The passages of one level among some transitions, by the sinc.
+void refinePassages(SampleWindow &window, std::span<Transition> some, double Transition::*passage, bool rising,
+                    double level)
+{
+    std::vector<double> positions;
+    std::vector<std::uint8_t> flags;
+    for (const Transition &one : some) {
+        if (one.rising == rising) positions.push_back(one.*passage);
+    }
+    flags.resize(positions.size(), rising ? EdgeList::rising : 0);
+    refineCrossings(window, level, positions, flags);
+    auto refined = positions.begin();
+    for (Transition &one : some) {
+        if (one.rising == rising) one.*passage = *refined++;
+    }
+}
+
+void refineTransitions(SampleWindow &window, std::span<Transition> some, const ReferenceLevels &levels)
+{
+    refinePassages(window, some, &Transition::start, true, levels.low);
+    refinePassages(window, some, &Transition::stop, true, levels.high);
+    refinePassages(window, some, &Transition::start, false, levels.high);
+    refinePassages(window, some, &Transition::stop, false, levels.low);
+}
+
 } // namespace
 
 std::vector<Transition> findTransitions(const SampleSource &source, SampleRange range, const EdgeList &edges,
                                         const ReferenceLevels &levels, EdgeChoice choice, Progress &progress)
 {
     using Part = std::vector<Transition>;
-    const auto parts =
-        inChunks<Part>({0, std::int64_t(edges.size())}, 1 << 15, progress, [&](SampleRange mine, Part &part) {
-            SampleWindow window(source, &progress);
-            for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge) {
-                if (!chosen(choice, edges.isRising(edge))) continue;
-                auto found = transitionAt(window, range, edges, edge, levels);
-                if (!found) continue;
-                if (edges.interpolatedBySinc) {
-                    const bool rising = found->rising;
-                    found->start = refinedCrossing(window, found->start, rising ? levels.low : levels.high, rising);
-                    found->stop = refinedCrossing(window, found->stop, rising ? levels.high : levels.low, rising);
-                }
-                part.push_back(*found);
-            }
-            source.release(edges.samplesOf(mine));
-        });
-    std::vector<Transition> all;
-    for (const Part &part : parts) all.insert(all.end(), part.begin(), part.end());
+    auto parts = inChunks<Part>({0, std::int64_t(edges.size())}, 1 << 15, progress, [&](SampleRange mine, Part &part) {
+        SampleWindow window(source, &progress);
+        constexpr std::size_t together = 64; // so few that the window still holds their samples
+        std::size_t rough = 0;               // from here on the passages are those of straight lines
+        const auto refine = [&] {
+            if (edges.interpolatedBySinc) refineTransitions(window, std::span(part).subspan(rough), levels);
+            rough = part.size();
+        };
+        for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge) {
+            if (!chosen(choice, edges.isRising(edge))) continue;
+            if (const auto found = transitionAt(window, range, edges, edge, levels)) part.push_back(*found);
+            if (part.size() - rough == together) refine();
+        }
+        refine();
+        source.release(edges.samplesOf(mine));
+    });
+    std::vector<std::size_t> starts;
+    std::size_t count = 0;
+    for (const Part &part : parts) starts.push_back(std::exchange(count, count + part.size()));
+    std::vector<Transition> all(count);
+    onAllCores(std::int64_t(parts.size()), [&](std::int64_t index) {
+        Part &part = parts[std::size_t(index)];
+        std::copy(part.begin(), part.end(), all.begin() + std::ptrdiff_t(starts[std::size_t(index)]));
+        part = {};
+    });
     return all;
 }
 

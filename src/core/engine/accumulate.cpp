@@ -40,7 +40,7 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
             bool inRegion(double) override { return true; }
             Progress none;
             Progress &progress() override { return none; }
-            EyeQuantities eye() override { return {*from->fold, from->crossings.get(), from->unitInterval}; }
+            EyeQuantities eye(bool) override { return {*from->fold, from->crossings.get(), from->unitInterval}; }
         } inputs;
         inputs.of = &entry;
         inputs.from = &eye;

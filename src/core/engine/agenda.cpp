@@ -119,20 +119,21 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry)
     return found;
 }
 
-EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry)
+/// `mergeable`: with all that it takes to measure several added up.
+EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, bool mergeable)
 {
     EyeResult found = evaluation.kept<EyeResult>(entry.id, [&](bool &lasts) {
         EyeResult result;
         result.reason = reasonAgainst(
             [&] {
-                const auto node = evaluation.eye(entry.id, true);
+                const auto node = evaluation.eye(entry.id, false);
                 result.fold = node.fold;
-                result.crossings = node.crossings;
                 result.unitInterval = node.clock->period() * node.clock->axis().interval;
             },
             &lasts);
         return result;
     });
+    if (mergeable && found.fold) found.crossings = evaluation.eye(entry.id, true).crossings;
     found.id = entry.id;
     found.source = entry.source;
     found.clock = entry.clock;
@@ -180,7 +181,7 @@ void Agenda::compute(const ClockEntry &entry)
 void Agenda::compute(const EyeEntry &entry)
 {
     once(*findEntry(m_document.clocks, entry.clock));
-    m_board.put(placeOf(m_document.eyes, entry), eyeResult(m_evaluation, entry));
+    m_board.put(placeOf(m_document.eyes, entry), eyeResult(m_evaluation, entry, m_options.mergeable));
 }
 
 void Agenda::compute(const MaskEntry &entry)
@@ -268,7 +269,8 @@ void Agenda::glance(const Glimpse &glimpse, std::pair<double, double> span)
         Evaluation within = m_evaluation.within(from, from + length);
         Results &part = parts[std::size_t(place)];
         part.document = glimpse.of;
-        for (const EyeEntry &eye : glimpse.of->eyes) part.eyes.push_back(eyeResult(within, eye));
+        for (const EyeEntry &eye : glimpse.of->eyes)
+            part.eyes.push_back(eyeResult(within, eye, !glimpse.of->measurements.empty()));
         for (const MeasurementEntry &row : glimpse.of->measurements) part.rows.push_back(within.row(row));
     });
     Results seen = accumulated(parts);
@@ -329,8 +331,18 @@ void Agenda::run()
     for (const MeasurementEntry &entry : m_document.measurements) once(entry);
     for (const EyeEntry &entry : m_document.eyes) once(entry);
     for (const MaskEntry &entry : m_document.masks) once(entry);
+    fingerprints();
     for (const CaptureEntry &entry : m_document.captures)
         m_board.put(placeOf(m_document.captures, entry), captureResult(m_evaluation, entry, m_options, true));
+}
+
+void Agenda::fingerprints()
+{
+    const auto &captures = m_document.captures;
+    onAllCores(std::int64_t(captures.size()), [&](std::int64_t index) { // each takes one core
+        const CaptureEntry &entry = captures[std::size_t(index)];
+        if (m_options.fingerprints || !entry.sha256.empty()) reasonAgainst([&] { m_evaluation.fingerprint(entry); });
+    });
 }
 
 } // namespace fulvex

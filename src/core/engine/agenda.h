@@ -19,6 +19,8 @@ public:
 private:
     void look();
     void firstAnswers();
+    /// Finds them side by side; captureResult() tells them.
+    void fingerprints();
     /// What of the view is first answered together, as a document of its own.
     struct Glimpse {
         std::shared_ptr<Document> of = std::make_shared<Document>();

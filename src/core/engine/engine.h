@@ -19,6 +19,7 @@ public:
         bool sketches = false;     ///< of long records a sketch will do at first, where no pyramid is kept
         bool fingerprints = false; ///< SHA-256 of the capture files
         bool check = false;        ///< the capture check
+        bool mergeable = false;    ///< what accumulated() needs
         /// What is in view, most wanted first: ids of entries. It is computed before the rest, and eyes among it have a
         /// first picture of parts of the record before that.
         std::vector<std::string> first = {};

@@ -11,6 +11,7 @@
 #include "number_text.h"
 #include "pyramid_store.h"
 #include "resampled_source.h"
+#include "transition_finder.h"
 
 #include <algorithm>
 #include <chrono>
@@ -165,9 +166,15 @@ std::string levelsKey(const std::string &stats, const LevelRule &rule)
                  text(rule.hysteresis), rule.stateLow, rule.stateHigh);
 }
 
-std::string edgesKey(const std::string &levels, const std::string &interpolate)
+std::string edgesKey(const std::string &levels, EdgeInterpolation settled)
 {
-    return keyOf("edges", levels, interpolate);
+    return keyOf("edges", levels, settled == EdgeInterpolation::sinc ? "sinc" : "linear");
+}
+
+/// How many samples a transition takes between those levels.
+std::string steepnessKey(const std::string &levels)
+{
+    return keyOf("steepness", levels);
 }
 
 } // namespace
@@ -424,11 +431,25 @@ Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const
     if (amplitude.value->minimum == amplitude.value->maximum)
         throw Unmeasurable{"the signal is constant: it crosses no level; check the channel or widen the region"};
     const Node<ReferenceLevels> at = levels(channelId, region, levelsId);
-    const std::string key = edgesKey(at.key, interpolate);
-    return {key, m_cache.get<EdgeList>(key, [&] {
-                return findEdges(*from.source, range(*from.source, region), *at.value, interpolationOf(interpolate),
-                                 m_progress);
-            })};
+    const SampleSource &source = *from.source;
+    const std::string straight = edgesKey(at.key, EdgeInterpolation::linear);
+    const auto linear = [&] {
+        return m_cache.get<EdgeList>(straight, [&] {
+            return findLinearEdges(source, range(source, region), crossingLevel(at.value->mid, at.value->hysteresis),
+                                   m_progress);
+        });
+    };
+    EdgeInterpolation how = interpolationOf(interpolate);
+    if (isOpen(how)) {
+        how = settled(how, *m_cache.get<double>(steepnessKey(at.key),
+                                                [&] { return medianTransitionSamples(source, *linear(), *at.value); }));
+    }
+    if (how == EdgeInterpolation::linear) return {straight, linear()};
+    const std::string key = edgesKey(at.key, how);
+    Node<EdgeList> refined{
+        key, m_cache.get<EdgeList>(key, [&] { return refinedEdges(source, *linear(), at.value->mid, m_progress); })};
+    m_cache.drop(straight); // as long again, and hardly wanted beside them
+    return refined;
 }
 
 /// Samples a unit interval where the document gives the rate.
@@ -459,11 +480,14 @@ std::optional<Evaluation::Timed> Evaluation::knownTimed(const ClockEntry &entry)
     const ChannelNode from = channel(entry.source);
     const SampleRange all = range(*from.source, "");
     // Keys follow from keys alone, so that nothing is computed to find out whether it is there.
-    const std::string stats = statsKey(from.key, all),
-                      levels = levelsKey(stats, ruleOf(m_document.levelsOf(entry.levels))),
-                      key = edgesKey(levels, instantsOf(entry));
+    const std::string levels = levelsKey(statsKey(from.key, all), ruleOf(m_document.levelsOf(entry.levels)));
+    EdgeInterpolation how = interpolationOf(instantsOf(entry));
+    const auto steepness = m_cache.peek<double>(steepnessKey(levels));
+    if (isOpen(how) && steepness) how = settled(how, *steepness);
     std::optional<Timed> known;
-    if (const auto edges = m_cache.peek<EdgeList>(key)) known = Timed{{key, edges}, timing(entry, {key, edges})};
+    const std::string key = edgesKey(levels, how);
+    const auto edges = isOpen(how) ? nullptr : m_cache.peek<EdgeList>(key);
+    if (edges) known = Timed{{key, edges}, timing(entry, {key, edges})};
     m_window = window;
     return known;
 }

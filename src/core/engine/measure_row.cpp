@@ -70,9 +70,9 @@ public:
     }
     Progress &progress() override { return m_evaluation.progress(); }
     double rateUncertainty() override { return m_evaluation.clock(m_entry.clock).rateUncertainty; }
-    EyeQuantities eye() override
+    EyeQuantities eye(bool withCrossings) override
     {
-        m_eye = m_evaluation.eye(m_entry.eye, true);
+        m_eye = m_evaluation.eye(m_entry.eye, withCrossings);
         const EyeEntry &entry = *findEntry(m_evaluation.document().eyes, m_entry.eye);
         noteClock(*findEntry(m_evaluation.document().clocks, entry.clock), *m_eye.clock);
         note("eye", std::to_string(m_eye.fold->unitIntervals) + " unit intervals, " +

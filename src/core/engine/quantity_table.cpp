@@ -43,6 +43,7 @@ std::string wants(In in, const char *what)
 
 Population onlyInRegion(In in, Population all)
 {
+    if (in.entry().region.empty()) return all;
     Population found(all.axis);
     for (std::size_t i = 0; i < all.size(); ++i) {
         if (in.inRegion(all.position[i]) && in.inRegion(all.position[i] + all.span[i]))
@@ -202,7 +203,9 @@ Measured cycleToCycle(In in)
 template <auto quantity>
 Measured ofEye(In in)
 {
-    const EyeQuantities eye = in.eye();
+    constexpr bool crossings = quantity == &EyeQuantities::width || quantity == &EyeQuantities::jitterRms ||
+                               quantity == &EyeQuantities::jitterPeakToPeak;
+    const EyeQuantities eye = in.eye(crossings);
     return (eye.*quantity)();
 }
 

@@ -34,7 +34,7 @@ public:
     virtual std::vector<Transition> transitions(EdgeChoice choice) = 0;
     virtual std::shared_ptr<const Clock> clock() = 0;
     virtual double rateUncertainty() = 0; ///< of clock()
-    virtual EyeQuantities eye() = 0;
+    virtual EyeQuantities eye(bool withCrossings) = 0;
     virtual Progress &progress() = 0;
     /// Whether a sample position of axis() lies in the region.
     virtual bool inRegion(double position) = 0;

@@ -1,6 +1,9 @@
 #include "population.h"
 
+#include "core_loop.h"
+
 #include <algorithm>
+#include <cmath>
 
 namespace fulvex {
 
@@ -9,6 +12,13 @@ void Population::reserve(std::size_t count)
     position.reserve(count);
     span.reserve(count);
     value.reserve(count);
+}
+
+void Population::resize(std::size_t count)
+{
+    position.resize(count);
+    span.resize(count);
+    value.resize(count);
 }
 
 void Population::add(double at, double lasts, double is)
@@ -28,12 +38,60 @@ void Population::append(const Population &later)
     value.insert(value.end(), later.value.begin(), later.value.end());
 }
 
-static double meanOf(const double *values, std::size_t count)
+namespace {
+
+constexpr std::size_t chunkSize = 1 << 16;
+
+/// Calls `work(first, last, part)` for chunks of `count` values on all cores; the parts, in order.
+template <typename Part, typename Work>
+std::vector<Part> inParts(std::size_t count, const Work &work)
+{
+    std::vector<Part> parts((count + chunkSize - 1) / chunkSize);
+    onAllCores(std::int64_t(parts.size()), [&](std::int64_t index) {
+        const std::size_t first = std::size_t(index) * chunkSize;
+        work(first, std::min(count, first + chunkSize), parts[std::size_t(index)]);
+    });
+    return parts;
+}
+
+/// The sum of use(value).
+template <typename Use>
+double sumOf(const std::vector<double> &values, const Use &use)
+{
+    const auto parts = inParts<double>(values.size(), [&](std::size_t first, std::size_t last, double &part) {
+        double sum = 0;
+        for (std::size_t i = first; i < last; ++i) sum += use(values[i]);
+        part = sum;
+    });
+    double all = 0;
+    for (const double part : parts) all += part;
+    return all;
+}
+
+std::pair<double, double> extremesOf(const std::vector<double> &values)
+{
+    using Pair = std::pair<double, double>;
+    const auto parts = inParts<Pair>(values.size(), [&](std::size_t first, std::size_t last, Pair &part) {
+        double low = values[first], high = low;
+        for (std::size_t i = first; i < last; ++i) {
+            low = std::min(low, values[i]);
+            high = std::max(high, values[i]);
+        }
+        part = {low, high};
+    });
+    Pair all = parts.front();
+    for (const Pair &part : parts) all = {std::min(all.first, part.first), std::max(all.second, part.second)};
+    return all;
+}
+
+double meanOf(const double *values, std::size_t count)
 {
     double sum = 0;
     for (std::size_t i = 0; i < count; ++i) sum += values[i];
     return sum / double(count);
 }
+
+} // namespace
 
 Statistics statisticsOf(const Population &population)
 {
@@ -43,26 +101,23 @@ Statistics statisticsOf(const Population &population)
     found.count = std::int64_t(count);
     if (count == 0) return found;
     const double reference = values.front(); // deviations from it keep the digits that matter
-    double sum = 0;
-    for (const double v : values) sum += v - reference;
-    const double mean = reference + sum / double(count);
+    const double mean = reference + sumOf(values, [&](double v) { return v - reference; }) / double(count);
     found.mean = mean;
-    const auto [low, high] = std::minmax_element(values.begin(), values.end());
-    found.min = *low;
-    found.max = *high;
+    const auto [low, high] = extremesOf(values);
+    found.min = low;
+    found.max = high;
     found.last = values.back();
     if (count < 2) return found;
-    double squares = 0;
-    for (const double v : values) squares += (v - mean) * (v - mean);
-    found.std = std::sqrt(squares / double(count - 1));
+    found.std = std::sqrt(sumOf(values, [&](double v) { return (v - mean) * (v - mean); }) / double(count - 1));
     if (count < 4) return found;
     const auto batches = std::size_t(std::sqrt(double(count))), length = count / batches;
+    std::vector<double> means(batches);
+    onAllCores(std::int64_t(batches), [&](std::int64_t batch) {
+        means[std::size_t(batch)] = meanOf(values.data() + std::size_t(batch) * length, length);
+    });
+    const double whole = meanOf(means.data(), batches); // they are equally long
     double scatter = 0;
-    const double whole = meanOf(values.data(), batches * length);
-    for (std::size_t batch = 0; batch < batches; ++batch) {
-        const double off = meanOf(values.data() + batch * length, length) - whole;
-        scatter += off * off;
-    }
+    for (const double one : means) scatter += (one - whole) * (one - whole);
     found.uncertainty = std::sqrt(scatter / double(batches - 1) / double(batches));
     return found;
 }
@@ -98,15 +153,22 @@ ValueHistogram histogramOf(const Population &population)
 {
     ValueHistogram histogram;
     if (population.size() == 0) return histogram;
-    const auto [low, high] = std::minmax_element(population.value.begin(), population.value.end());
-    const double pad = *high > *low ? 0 : std::max(std::abs(*low) * 1e-6, 1e-18);
-    histogram.low = *low - pad;
-    histogram.high = *high + pad;
+    const auto [low, high] = extremesOf(population.value);
+    const double pad = high > low ? 0 : std::max(std::abs(low) * 1e-6, 1e-18);
+    histogram.low = low - pad;
+    histogram.high = high + pad;
     const auto bins = std::size_t(std::clamp(2 * std::cbrt(double(population.size())), 16.0, 128.0));
-    histogram.counts.resize(bins);
     const double scale = double(bins) / (histogram.high - histogram.low);
-    for (const double v : population.value)
-        ++histogram.counts[std::min(bins - 1, std::size_t((v - histogram.low) * scale))];
+    using Counts = std::vector<std::int64_t>;
+    const auto parts = inParts<Counts>(population.size(), [&](std::size_t first, std::size_t last, Counts &part) {
+        part.resize(bins);
+        for (std::size_t i = first; i < last; ++i)
+            ++part[std::min(bins - 1, std::size_t((population.value[i] - histogram.low) * scale))];
+    });
+    histogram.counts.resize(bins);
+    for (const Counts &part : parts) {
+        for (std::size_t bin = 0; bin < bins; ++bin) histogram.counts[bin] += part[bin];
+    }
     return histogram;
 }
 

@@ -25,6 +25,7 @@ struct Population {
     double duration(std::size_t i) const { return span[i] * axis.interval; }       ///< s
     double end(std::size_t i) const { return axis.timeOf(position[i] + span[i]); } ///< s
     void reserve(std::size_t count);
+    void resize(std::size_t count);
     void add(double at, double lasts, double is);
     void append(const Population &later); ///< whose positions are laid on this one's axis
 };

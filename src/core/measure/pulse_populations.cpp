@@ -1,5 +1,9 @@
 #include "pulse_populations.h"
 
+#include "core_loop.h"
+
+#include <algorithm>
+
 namespace fulvex {
 
 namespace {
@@ -20,6 +24,17 @@ void forSpans(const EdgeList &edges, std::size_t ahead, Progress &progress, Use 
         for (std::size_t i = from + 1; i <= from + ahead; ++i) whole &= !edges.isAfterGap(i);
         if (whole) use(from, from + ahead);
     }
+}
+
+/// Calls `fill(i)` for each of `count`, on all cores.
+template <typename Fill>
+void sideBySide(std::size_t count, const Fill &fill)
+{
+    constexpr std::size_t chunk = 1 << 16;
+    onAllCores(std::int64_t((count + chunk - 1) / chunk), [&](std::int64_t index) {
+        const std::size_t first = std::size_t(index) * chunk, last = std::min(count, first + chunk);
+        for (std::size_t i = first; i < last; ++i) fill(i);
+    });
 }
 
 } // namespace
@@ -88,11 +103,12 @@ Population successiveDifferences(const Population &population)
 Population transitionTimes(const std::vector<Transition> &transitions, const TimeAxis &axis)
 {
     Population found(axis);
-    found.reserve(transitions.size());
-    for (const Transition &transition : transitions) {
-        const double duration = transition.stop - transition.start;
-        found.add(transition.start, duration, duration * axis.interval);
-    }
+    found.resize(transitions.size());
+    sideBySide(transitions.size(), [&](std::size_t i) {
+        found.position[i] = transitions[i].start;
+        found.span[i] = transitions[i].stop - transitions[i].start;
+        found.value[i] = found.span[i] * axis.interval;
+    });
     return found;
 }
 
@@ -109,11 +125,20 @@ Population timeIntervalErrors(const Clock &clock, EdgeChoice edge, Progress &pro
     Population found(clock.axis());
     const EdgeList &edges = clock.edges();
     const double unit = clock.period() * clock.axis().interval;
-    found.reserve(edges.size());
-    for (std::size_t i = 0; i < edges.size(); ++i) {
+    std::size_t settled = 0; // numbers do not fall
+    while (settled < edges.size() && clock.numberOf(settled) < clock.firstSettled()) ++settled;
+    if (edge == EdgeChoice::both) {
+        found.resize(edges.size() - settled);
+        sideBySide(found.size(), [&](std::size_t i) {
+            found.position[i] = edges.positions[settled + i];
+            found.value[i] = clock.errorAt(settled + i) * unit;
+        });
+        return found;
+    }
+    found.reserve(edges.size() / 2);
+    for (std::size_t i = settled; i < edges.size(); ++i) {
         glance(progress, i);
-        if (!chosen(edge, edges.isRising(i)) || clock.numberOf(i) < clock.firstSettled()) continue;
-        found.add(edges.positions[i], 0, clock.errorAt(i) * unit);
+        if (chosen(edge, edges.isRising(i))) found.add(edges.positions[i], 0, clock.errorAt(i) * unit);
     }
     return found;
 }

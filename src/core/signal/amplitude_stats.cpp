@@ -1,6 +1,7 @@
 #include "amplitude_stats.h"
 
 #include "parallel.h"
+#include "widest_vectors.h"
 
 #include <algorithm>
 #include <cassert>
@@ -37,31 +38,77 @@ void AmplitudeStats::merge(const AmplitudeStats &later)
     count += later.count;
 }
 
-static AmplitudeStats statsOfBlock(std::int64_t first, std::span<const double> values)
+namespace {
+
+constexpr std::size_t lanes = 8; // side by side, and added up in their order: the same bits in vectors of any width
+
+struct BlockSums {
+    double low = INFINITY, high = -INFINITY, sum = 0, count = 0;
+};
+
+/// NaN compares false everywhere.
+FULVEX_WIDEST_VECTORS BlockSums sumsOf(const double *values, std::size_t size)
 {
-    AmplitudeStats block;
-    double low = INFINITY, high = -INFINITY, sum = 0;
-    std::int64_t finite = 0;
-    for (const double v : values) { // plain enough for the compiler; NaN compares false everywhere
+    double low[lanes], high[lanes], sum[lanes] = {}, count[lanes] = {};
+    for (std::size_t lane = 0; lane < lanes; ++lane) low[lane] = INFINITY, high[lane] = -INFINITY;
+    const auto take = [&](std::size_t lane, double v) {
         const bool there = v == v;
-        finite += there;
-        sum += there ? v : 0;
-        low = v < low ? v : low;
-        high = v > high ? v : high;
+        count[lane] += there ? 1 : 0;
+        sum[lane] += there ? v : 0;
+        low[lane] = v < low[lane] ? v : low[lane];
+        high[lane] = v > high[lane] ? v : high[lane];
+    };
+    std::size_t i = 0;
+    for (; i + lanes <= size; i += lanes) {
+        for (std::size_t lane = 0; lane < lanes; ++lane) take(lane, values[i + lane]);
     }
-    block.count = finite;
-    block.gaps = std::int64_t(values.size()) - finite;
-    if (finite == 0) return block;
-    block.minimum = low;
-    block.maximum = high;
-    block.mean = sum / double(finite);
-    for (const double v : values) block.squares += v == v ? (v - block.mean) * (v - block.mean) : 0;
-    for (std::size_t i = values.size(); i-- > 0;) {
-        if (values[i] == low) block.minimumAt = first + std::int64_t(i);
-        if (values[i] == high) block.maximumAt = first + std::int64_t(i);
+    for (; i < size; ++i) take(i % lanes, values[i]);
+    BlockSums all;
+    for (std::size_t lane = 0; lane < lanes; ++lane) {
+        all.low = std::min(all.low, low[lane]);
+        all.high = std::max(all.high, high[lane]);
+        all.sum += sum[lane];
+        all.count += count[lane];
     }
-    return block;
+    return all;
 }
+
+FULVEX_WIDEST_VECTORS double squaresAbout(double mean, const double *values, std::size_t size)
+{
+    double sums[lanes] = {};
+    const auto square = [mean](double v) { return v == v ? (v - mean) * (v - mean) : 0; };
+    std::size_t i = 0;
+    for (; i + lanes <= size; i += lanes) {
+        for (std::size_t lane = 0; lane < lanes; ++lane) sums[lane] += square(values[i + lane]);
+    }
+    for (; i < size; ++i) sums[i % lanes] += square(values[i]);
+    double all = 0;
+    for (const double sum : sums) all += sum;
+    return all;
+}
+
+/// Adds a block of samples that follows on what `stats` saw.
+void addBlock(AmplitudeStats &stats, std::int64_t first, std::span<const double> values)
+{
+    const BlockSums sums = sumsOf(values.data(), values.size());
+    AmplitudeStats block;
+    block.count = std::int64_t(sums.count);
+    block.gaps = std::int64_t(values.size()) - block.count;
+    if (block.count > 0) {
+        block.minimum = sums.low;
+        block.maximum = sums.high;
+        block.mean = sums.sum / sums.count;
+        block.squares = squaresAbout(block.mean, values.data(), values.size());
+        const auto placeOf = [&](double value) {
+            return first + (std::find(values.begin(), values.end(), value) - values.begin());
+        };
+        if (stats.count == 0 || sums.low < stats.minimum) block.minimumAt = placeOf(sums.low); // else nobody asks
+        if (stats.count == 0 || sums.high > stats.maximum) block.maximumAt = placeOf(sums.high);
+    }
+    stats.merge(block);
+}
+
+} // namespace
 
 std::string AmplitudeStats::trouble() const
 {
@@ -88,7 +135,7 @@ AmplitudeStats amplitudeStats(const SampleSource &source, SampleRange range, Pro
 {
     return inChunksMerged<AmplitudeStats>(range, defaultChunk, progress, [&](SampleRange mine, auto &part) {
         forBlocks(source, mine, progress,
-                  [&](std::int64_t first, std::span<const double> values) { part.merge(statsOfBlock(first, values)); });
+                  [&](std::int64_t first, std::span<const double> values) { addBlock(part, first, values); });
     });
 }
 

@@ -89,8 +89,10 @@ std::string quantityWithUncertainty(double value, std::string_view unit, std::op
         return quantityText(value, unit, {}, 5);
     const SiScale scale = siScale(std::max(std::abs(value), *uncertainty), unit);
     const int decimals = decimalsOf(value * scale.factor, uncertainty, scale.factor, 4);
-    return joined(fixedText(value * scale.factor, decimals) + " ± " + fixedText(*uncertainty * scale.factor, decimals),
-                  scale.unit);
+    const std::string known = fixedText(*uncertainty * scale.factor, decimals);
+    if (known.find_first_of("123456789") == std::string::npos) // it is below the last digit that can be told
+        return quantityText(value, unit, uncertainty) + " ± " + quantityText(*uncertainty, unit, {}, 2);
+    return joined(fixedText(value * scale.factor, decimals) + " ± " + known, scale.unit);
 }
 
 std::optional<double> prefixFactor(std::string_view symbol)

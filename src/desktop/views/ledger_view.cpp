@@ -40,6 +40,11 @@ void LedgerModel::refresh()
     endResetModel();
 }
 
+int LedgerModel::pending() const
+{
+    return int(std::count_if(m_lines.begin(), m_lines.end(), [](const LedgerLine &line) { return line.pending; }));
+}
+
 int LedgerModel::rowCount(const QModelIndex &parent) const
 {
     return parent.isValid() ? 0 : int(m_lines.size());
@@ -136,7 +141,7 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     m_table->setSelectionMode(QAbstractItemView::ExtendedSelection);
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
     m_table->horizontalHeader()->setStretchLastSection(true);
-    const int widths[] = {138, 84, 148, 80, 72, 72, 60, 172, 62};
+    const int widths[] = {138, 84, 148, 80, 72, 72, 74, 158, 62};
     for (int i = 0; i < int(std::size(widths)); ++i) m_table->setColumnWidth(i, widths[i]);
     layout->addWidget(m_table, 1);
 
@@ -170,14 +175,18 @@ void LedgerView::showFacts()
     const int rows = m_model->rowCount();
     int failed = 0;
     if (m_bench.results()) {
-        for (const Row &row : m_bench.results()->rows) failed += row.verdict == Verdict::fail;
-        for (const MaskRun &mask : m_bench.results()->masks) failed += mask.verdict == Verdict::fail;
+        const auto fails = [](const auto &one) { return !one.pending && one.verdict == Verdict::fail; };
+        for (const Row &row : m_bench.results()->rows) failed += fails(row);
+        for (const MaskRun &mask : m_bench.results()->masks) failed += fails(mask);
     }
+    const int pending = m_model->pending();
+    const QString state = !m_bench.current() ? tr(" · of before the last change")
+                          : pending          ? tr(" · %1 being measured").arg(pending)
+                                             : QString();
     if (rows == 0)
         m_facts->setText(tr("  nothing measured yet: Ctrl+Space, then for example \"rise\""));
     else
-        m_facts->setText(tr("  %n quantities", nullptr, rows).replace("%n", QString::number(rows)) +
-                         (m_bench.upToDate() ? QString() : tr(" · of before the last change")) +
+        m_facts->setText(tr("  %n quantities", nullptr, rows).replace("%n", QString::number(rows)) + state +
                          (failed ? failed == 1 ? tr(" · 1 fails") : tr(" · %1 fail").arg(failed) : QString()));
 }
 

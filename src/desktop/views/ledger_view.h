@@ -20,6 +20,7 @@ public:
     QVariant data(const QModelIndex &index, int role) const override;
     QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
     Selection selectionAt(int row) const;
+    int pending() const; ///< lines that are not the last word
     int rowOf(const Selection &selection) const;
 
 private:

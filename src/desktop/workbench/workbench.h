@@ -60,6 +60,8 @@ public:
     const Results *results() const { return m_results.get(); }
     std::shared_ptr<const Results> sharedResults() const { return m_results; }
     bool complete() const { return m_complete; } ///< false: some of the results are pending
+    /// Whether the results are those of the present document, as far as they go.
+    bool current() const { return m_results && m_current; }
     /// Whether the results, numbers and all, are those of the present document.
     bool upToDate() const { return m_results && m_current && m_complete; }
     std::uint64_t session() const { return m_session; }
