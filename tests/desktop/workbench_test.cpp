@@ -77,20 +77,20 @@ TEST(Workbench, TheNewestRequestWinsAndCancelKeepsWhatIsShown)
     Workbench bench;
     bench.openProject(demo);
     ASSERT_TRUE(test::waitFor([&] { return bench.complete() && !bench.evaluator().busy(); }));
-    const Results *shown = bench.results();
+    auto shown = bench.sharedResults(); // held, so that no other can lie at its place
     for (int i = 1; i <= 20; ++i)
         bench.change(
             "drag", [i](Document &document) { findEntry(document.clocks, "loop")->bandwidth = 1e6 + 1e4 * i; },
             "bandwidth");
     ASSERT_TRUE(test::waitFor([&] { return bench.results()->document->clocks[1].bandwidth == 1.2e6; }));
-    EXPECT_NE(bench.results(), shown);
+    EXPECT_NE(bench.sharedResults(), shown);
     ASSERT_TRUE(test::waitFor([&] { return !bench.evaluator().busy(); }));
-    shown = bench.results();
+    shown = bench.sharedResults();
     bench.change("other", [](Document &document) { findEntry(document.clocks, "loop")->bandwidth = 3e6; });
     bench.evaluator().cancel();
     ASSERT_TRUE(test::waitFor([&] { return !bench.evaluator().busy(); }));
     QTest::qWait(100);
-    EXPECT_EQ(bench.results(), shown);
+    EXPECT_EQ(bench.sharedResults(), shown);
     EXPECT_FALSE(bench.upToDate());
     bench.evaluate(); // and it can be gone on with
     ASSERT_TRUE(test::waitFor([&] { return bench.upToDate(); }));

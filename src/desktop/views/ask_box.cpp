@@ -30,25 +30,39 @@ void AskBox::focusOutEvent(QFocusEvent *event)
     m_list->hide();
 }
 
-/// Every typed word must begin a word of the offer; offers that have them earlier, and in the order typed, come first.
-void AskBox::match()
+void AskBox::begin()
 {
-    m_offers = m_source();
-    const QStringList typed = text().toLower().split(' ', Qt::SkipEmptyParts);
+    setFocus(Qt::ShortcutFocusReason);
+    selectAll();
+    match();
+}
+
+/// Every typed word must begin a word of the offer, or of what it acts on. First come those with the words earlier and
+/// whole, and those that act on what is selected or in view.
+std::vector<int> AskBox::found(const QStringList &typed) const
+{
     std::vector<std::pair<int, int>> hits; // rank, offer
     for (int i = 0; i < int(m_offers.size()); ++i) {
-        const QStringList words = m_offers[std::size_t(i)].words.toLower().split(' ', Qt::SkipEmptyParts);
-        int rank = 0;
+        const Offer &offer = m_offers[std::size_t(i)];
+        const QStringList words = offer.words.toLower().split(' ', Qt::SkipEmptyParts),
+                          also = offer.also.toLower().split(' ', Qt::SkipEmptyParts);
+        int rank = 3 * offer.distance;
         auto before = words.begin();
         for (const QString &part : typed) {
-            const auto found =
-                std::find_if(words.begin(), words.end(), [&](const QString &word) { return word.startsWith(part); });
-            if (found == words.end()) {
+            const auto begins = [&](const QString &word) { return word.startsWith(part); };
+            auto at = std::find_if(words.begin(), words.end(), begins);
+            if (const auto whole = std::find(words.begin(), words.end(), part); whole != words.end()) at = whole;
+            if (at != words.end()) {
+                rank += int(at - words.begin()) + (at->size() == part.size() ? 0 : 1) + (at < before ? 1 : 0);
+                before = at;
+                continue;
+            }
+            const auto other = std::find_if(also.begin(), also.end(), begins);
+            if (other == also.end()) {
                 rank = -1;
                 break;
             }
-            rank += int(found - words.begin()) + (found->size() == part.size() ? 0 : 1) + (found < before ? 20 : 0);
-            before = found;
+            rank += 6 + (other->size() == part.size() ? 0 : 3);
         }
         if (rank >= 0) hits.emplace_back(rank, i);
     }
@@ -56,17 +70,63 @@ void AskBox::match()
     std::stable_sort(hits.begin(), hits.end(), [&](auto a, auto b) {
         return std::pair(a.first, length(a.second)) < std::pair(b.first, length(b.second));
     });
+    std::vector<int> offers;
+    for (const auto &[rank, offer] : hits) offers.push_back(offer);
+    return offers;
+}
+
+std::vector<int> AskBox::foundOfEach(const QString &typed) const
+{
+    QList<QStringList> requests;
+    for (const QString &part : typed.split(',', Qt::SkipEmptyParts)) {
+        const QStringList words = part.split(' ', Qt::SkipEmptyParts);
+        if (!words.isEmpty()) requests << words;
+    }
+    std::vector<int> offers;
+    if (requests.size() < 2) return offers;
+    for (const QStringList &request : requests) {
+        std::vector<int> best;
+        const QStringList &last = requests.back();
+        for (qsizetype of = 1; of < last.size() && &request != &requests.back() && best.empty(); ++of)
+            best = found(request + last.mid(of));
+        if (best.empty()) best = found(request);
+        if (best.empty()) return {};
+        if (std::find(offers.begin(), offers.end(), best.front()) == offers.end()) offers.push_back(best.front());
+    }
+    return offers;
+}
+
+void AskBox::show(const QString &words, const std::vector<int> &offers)
+{
+    auto *item = new QListWidgetItem(words, m_list);
+    item->setData(Qt::UserRole, QVariant::fromValue(QList<int>(offers.begin(), offers.end())));
+}
+
+void AskBox::match()
+{
+    m_offers = m_source();
     m_list->clear();
-    for (std::size_t i = 0; i < std::min<std::size_t>(hits.size(), 12); ++i) {
-        const Offer &offer = m_offers[std::size_t(hits[i].second)];
-        auto *item =
-            new QListWidgetItem(offer.words + (offer.shortcut.isEmpty() ? QString() : "    " + offer.shortcut), m_list);
-        item->setData(Qt::UserRole, hits[i].second);
+    const QString typed = text().toLower();
+    if (typed.contains(',')) {
+        QStringList words;
+        const std::vector<int> several = foundOfEach(typed);
+        for (const int offer : several) words << m_offers[std::size_t(offer)].words;
+        if (!several.empty()) show(words.join("\n"), several);
+    } else {
+        const std::vector<int> offers = found(typed.split(' ', Qt::SkipEmptyParts));
+        for (std::size_t i = 0; i < std::min<std::size_t>(offers.size(), 12); ++i) {
+            const Offer &offer = m_offers[std::size_t(offers[i])];
+            show(offer.words + (offer.shortcut.isEmpty() ? QString() : "    " + offer.shortcut), {offers[i]});
+        }
     }
     if (m_list->count() == 0)
-        new QListWidgetItem(tr("Nothing does that. Try a quantity and a channel, as in \"rise link\"."), m_list);
+        new QListWidgetItem(tr("Nothing does that. Try a quantity and a channel, as in \"rise link\";\n"
+                               "or several: \"rise, fall link\"."),
+                            m_list);
     m_list->setCurrentRow(0);
-    m_list->setFixedSize(std::max(width(), 380), m_list->count() * 24 + 6);
+    int high = 6;
+    for (int row = 0; row < m_list->count(); ++row) high += m_list->sizeHintForRow(row);
+    m_list->setFixedSize(std::max(width(), m_list->sizeHintForColumn(0) + 16), high); // nothing is cut off
     m_list->move(mapToGlobal(QPoint(0, height() + 2)));
     if (hasFocus()) m_list->show();
 }
@@ -75,11 +135,13 @@ void AskBox::accept()
 {
     const QListWidgetItem *item = m_list->currentItem();
     if (!item || !item->data(Qt::UserRole).isValid()) return;
-    const auto act = m_offers[std::size_t(item->data(Qt::UserRole).toInt())].act;
+    std::vector<std::function<void()>> acts;
+    for (const int offer : item->data(Qt::UserRole).value<QList<int>>())
+        acts.push_back(m_offers[std::size_t(offer)].act);
     clear();
     clearFocus();
     m_list->hide();
-    act();
+    for (const auto &act : acts) act();
 }
 
 void AskBox::keyPressEvent(QKeyEvent *event)

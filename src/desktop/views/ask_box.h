@@ -6,7 +6,8 @@
 
 namespace fulvex {
 
-/// Every action, found by its words: type "rise d", "eye", "fit". Ctrl+Space comes here from anywhere.
+/// Every action, found by its words and by the names of what it acts on, in any order: "rise d", "loop link", "fit".
+/// Several at once with commas: "rise, fall, frequency link". Ctrl+Space comes here from anywhere.
 class AskBox final : public QLineEdit {
     Q_OBJECT
 public:
@@ -14,7 +15,11 @@ public:
         QString words;    ///< what it does, as shown
         QString shortcut; ///< may be empty
         std::function<void()> act;
+        QString also = {}; ///< further words that find it
+        int distance = 1;  ///< of what it acts on: 0 it is selected, 1 in view or of no matter, 2 elsewhere
     };
+    /// Comes to the box, its words chosen so that others can be typed at once.
+    void begin();
     /// `offers` is asked anew with every letter, so that it never offers what is gone.
     AskBox(std::function<std::vector<Offer>()> offers, QWidget *parent = nullptr);
     QListWidget *list() { return m_list; }
@@ -25,7 +30,13 @@ protected:
     void keyPressEvent(QKeyEvent *event) override;
 
 private:
+    /// Of m_offers, those that have all words; best first.
+    std::vector<int> found(const QStringList &words) const;
+    /// Of several requests set apart by commas the best offer each; empty where one finds none. What the last is of
+    /// counts for those before as well.
+    std::vector<int> foundOfEach(const QString &typed) const;
     void match();
+    void show(const QString &words, const std::vector<int> &offers);
     void accept();
     std::function<std::vector<Offer>()> m_source;
     std::vector<Offer> m_offers;

@@ -39,6 +39,21 @@ private:
         m_y += ChainLayout::rowHeight;
         return y;
     }
+    /// What they are of, as far as there is room; in full when the pointer rests there.
+    void addWarnings(ChainLayout::Row &row, const std::vector<Finding> &findings)
+    {
+        QStringList names;
+        for (const Finding &finding : findings) {
+            if (finding.level != "warning") continue;
+            row.remarks << text(finding.text);
+            const QString name = text(finding.check).replace('_', ' ');
+            if (!names.contains(name)) names << name;
+        }
+        if (names.empty()) return;
+        row.problem = true;
+        row.facts += QObject::tr(" · warning: ") + names.front();
+        if (names.size() > 1) row.facts += QObject::tr(" and %1 more").arg(names.size() - 1);
+    }
     void addCapture(const CaptureEntry &entry)
     {
         ChainLayout::Row row{
@@ -50,8 +65,7 @@ private:
         } else if (result) {
             row.facts = text(quantityText(1 / result->sampleInterval, "S/s", {}, 3) + " · " +
                              quantityText(result->sampleInterval * double(result->samples), "s", {}, 3));
-            row.facts += QString(" · %1 ch").arg(result->channels);
-            for (const Finding &finding : result->findings) row.problem |= finding.level == "warning";
+            addWarnings(row, result->findings);
         }
         m_at[entry.id] = {row.x, row.y};
         m_layout.rows.push_back(row);
@@ -102,11 +116,7 @@ private:
                 entry.method == "pll"
                     ? QObject::tr("order %1, %2").arg(entry.order).arg(text(quantityText(entry.bandwidth, "Hz", {}, 3)))
                     : QObject::tr("fixed");
-            if (result)
-                row.facts +=
-                    ", " + text(quantityText(
-                               result->rate, "Bd",
-                               result->rateUncertainty > 0 ? std::optional(result->rateUncertainty) : std::nullopt, 6));
+            if (result) row.facts += ", " + text(quantityText(result->rate, "Bd", {}, 6));
         }
         join(entry.source, {x, row.y}, ink);
         m_at[entry.id] = {x, row.y};

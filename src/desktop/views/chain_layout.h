@@ -17,6 +17,7 @@ struct ChainLayout {
         int ink = -1;        ///< trace ink; -1: none (captures)
         double x = 0, y = 0; ///< of the node
         bool problem = false;
+        QStringList remarks = {}; ///< in full, for when the pointer rests there
     };
     struct Rail {
         QPointF from, to;

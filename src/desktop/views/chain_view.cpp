@@ -104,9 +104,10 @@ bool ChainRails::event(QEvent *event)
     auto *help = static_cast<QHelpEvent *>(event);
     const auto *row = rowAt(help->pos().y());
     if (row)
-        QToolTip::showText(
-            help->globalPos(),
-            row->title + "\n" + row->facts + tr("\nF2: edit · Delete: remove · drag a channel to a traces tile"), this);
+        QToolTip::showText(help->globalPos(),
+                           QStringList({row->title, row->facts, row->remarks.join("\n")}).join("\n").trimmed() +
+                               tr("\nF2: edit · Delete: remove · drag a channel to a traces tile"),
+                           this);
     return true;
 }
 

@@ -98,7 +98,9 @@ void EvidenceView::refresh()
 
 void EvidenceView::show(EvidenceList list)
 {
-    m_heading->setText("  " + list.heading + (list.facts.isEmpty() ? QString() : ": " + list.facts));
+    const QString heading = list.heading + (list.facts.isEmpty() ? QString() : ": " + list.facts);
+    m_heading->setText("  " + heading);
+    m_heading->setToolTip(heading); // it may be longer than there is room
     const bool any = !list.items.empty();
     m_empty->setText(list.empty);
     m_empty->setVisible(!any);
@@ -109,6 +111,10 @@ void EvidenceView::show(EvidenceList list)
     m_table->setWordWrap(sentences);
     m_table->verticalHeader()->setSectionResizeMode(sentences ? QHeaderView::ResizeToContents : QHeaderView::Fixed);
     m_table->horizontalHeader()->setVisible(!sentences);
+    if (m_model->columnCount() > 1) // a moment is read to its last digit
+        m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
+    else
+        m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
 }
 
 void EvidenceView::note()

@@ -46,8 +46,6 @@ private:
     void buildLayout();
     QAction *addAction(QMenu *menu, const QString &words, const QKeySequence &key, std::function<void()> act);
     std::vector<AskBox::Offer> offers();
-    void addAlignOffers(std::vector<AskBox::Offer> &offers, const std::string &channel);
-    void addMeasurementOffers(std::vector<AskBox::Offer> &offers);
     void offerFound(const std::vector<MissingCapture> &missing);
     void offerReady(const QString &path, const OpenedProject &opened);
     void askConsent(const QString &path, const QString &why, PackConsent wanted);

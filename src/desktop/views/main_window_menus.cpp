@@ -1,5 +1,6 @@
 // Menus, shortcuts, and what Ask offers: the same actions by another way.
 
+#include "ask_offers.h"
 #include "axis_painter.h"
 #include "capture_writer.h"
 #include "chain_view.h"
@@ -55,7 +56,7 @@ void MainWindow::buildMenus()
     addAction(edit, tr("Redo"), QKeySequence("Ctrl+Shift+Z"), [this] { m_bench.undoStack().redo(); });
     addAction(edit, tr("Copy table"), QKeySequence("Ctrl+Shift+C"), [this] { m_ledger->copy(); });
     addAction(edit, tr("Compute again"), QKeySequence("F9"), [this] { m_bench.evaluateAnew(); });
-    addAction(edit, tr("Ask"), QKeySequence("Ctrl+Space"), [this] { m_ask->setFocus(Qt::ShortcutFocusReason); });
+    addAction(edit, tr("Ask"), QKeySequence("Ctrl+Space"), [this] { m_ask->begin(); });
 
     QMenu *view = m_menus->addMenu(tr("View"));
     addAction(view, tr("Whole record"), QKeySequence("Ctrl+0"), [this] { m_bench.fitView(); });
@@ -100,8 +101,7 @@ void MainWindow::buildMenus()
     QMenu *align = channel->addMenu(tr("Align it to"));
     connect(align, &QMenu::aboutToShow, this, [this, align] {
         align->clear();
-        std::vector<AskBox::Offer> all;
-        addAlignOffers(all, chosenChannel());
+        const auto all = alignOffers(m_bench, chosenChannel());
         for (const auto &offer : all)
             connect(align->addAction(offer.words), &QAction::triggered, this, [act = offer.act] { act(); });
         if (all.empty()) align->addAction(tr("nothing: it is computed, or alone"))->setEnabled(false);
@@ -112,10 +112,9 @@ void MainWindow::buildMenus()
     addAction(channel, tr("Add fixed clock"), QKeySequence("Ctrl+Shift+L"), [this] { addHere("fixed"); });
     addAction(channel, tr("Add eye"), QKeySequence("Ctrl+E"), [this] { addHere("eye"); });
     QMenu *masks = channel->addMenu(tr("Test the eye against a mask"));
-    for (const std::string &mask : maskIds(shareFolder() / "masks")) {
-        QAction *action = masks->addAction(text(mask));
-        m_actions.emplace_back(tr("Mask %1").arg(text(mask)), action);
-        connect(action, &QAction::triggered, this, [this, mask] {
+    for (const auto &[mask, title] : maskChoices()) {
+        QAction *action = masks->addAction(title);
+        connect(action, &QAction::triggered, this, [this, mask = mask] {
             if (const std::string eye = chosenEye(); !eye.empty())
                 addMask(m_bench, eye, mask);
             else
@@ -138,8 +137,7 @@ void MainWindow::buildMenus()
     m_measure = m_menus->addMenu(tr("Measure"));
     connect(m_measure, &QMenu::aboutToShow, this, [this] {
         m_measure->clear();
-        std::vector<AskBox::Offer> all;
-        addMeasurementOffers(all);
+        const auto all = measurementOffers(m_bench);
         std::map<QString, QMenu *> groups;
         for (const auto &offer : all) {
             const QString of = offer.words.section(" of ", -1);
@@ -263,39 +261,6 @@ void MainWindow::addFormulaDialog()
     if (given && !words.trimmed().isEmpty()) addFormula(m_bench, words.trimmed().toStdString());
 }
 
-void MainWindow::addMeasurementOffers(std::vector<AskBox::Offer> &offers)
-{
-    const Document &document = m_bench.document();
-    const auto offer = [&](const Quantity &quantity, const std::string &of, const std::string &shown) {
-        offers.push_back({tr("Measure %1 of %2").arg(quantity.title, text(shown)),
-                          {},
-                          [this, name = std::string(quantity.name), of] { addMeasurement(m_bench, name, of); }});
-    };
-    for (const Quantity &quantity : quantities()) {
-        if (!quantity.measure) continue; // of a later version: nothing is offered that does nothing
-        if (quantity.needs == Needs::source)
-            for (auto c = document.channels.rbegin(); c != document.channels.rend(); ++c) offer(quantity, c->id, c->id);
-        if (quantity.needs == Needs::clock)
-            for (const ClockEntry &clock : document.clocks) offer(quantity, clock.id, clock.id);
-        if (quantity.needs == Needs::eye)
-            for (const EyeEntry &eye : document.eyes) offer(quantity, eye.id, eye.id);
-    }
-}
-
-void MainWindow::addAlignOffers(std::vector<AskBox::Offer> &all, const std::string &id)
-{
-    const ChannelEntry *chosen = findEntry(m_bench.document().channels, id);
-    if (!chosen || !chosen->formula.empty()) return;
-    for (const ChannelEntry &other : m_bench.document().channels) {
-        if (other.id == id) continue;
-        for (const bool byEdges : {true, false})
-            all.push_back(
-                {tr("Align %1 to %2 by %3").arg(text(id), text(other.id), byEdges ? tr("edges") : tr("correlation")),
-                 {},
-                 [this, id, to = other.id, byEdges] { m_bench.align(id, to, byEdges); }});
-    }
-}
-
 std::vector<AskBox::Offer> MainWindow::offers()
 {
     std::vector<AskBox::Offer> all;
@@ -304,18 +269,7 @@ std::vector<AskBox::Offer> MainWindow::offers()
             all.push_back({words, action->shortcut().toString(QKeySequence::NativeText),
                            [action = action] { action->trigger(); }});
     }
-    addMeasurementOffers(all);
-    for (const ChannelEntry &channel : m_bench.document().channels) addAlignOffers(all, channel.id);
-    for (const RegionEntry &region : m_bench.document().regions)
-        all.push_back({tr("Go to region %1").arg(text(region.id)), {}, [this, id = region.id] {
-                           m_bench.select({Selection::Kind::region, id});
-                           if (const RegionEntry *found = findEntry(m_bench.document().regions, id))
-                               m_bench.setView(found->start, found->stop, Workbench::wholeSheet, true);
-                       }});
-    for (int i = 0; i < int(m_bench.document().sheets.size()); ++i)
-        all.push_back({tr("Show sheet %1").arg(text(m_bench.document().sheets[std::size_t(i)].title)), {}, [this, i] {
-                           m_bench.showSheet(i);
-                       }});
+    for (AskBox::Offer &offer : projectOffers(m_bench)) all.push_back(std::move(offer));
     return all;
 }
 

@@ -97,17 +97,19 @@ void Workbench::request()
     m_evaluator.request(m_document, m_base, inView(), m_asked);
 }
 
-/// The selected, then what the shown sheet's tiles are of, with what is laid over it.
 std::vector<std::string> Workbench::inView() const
 {
     std::vector<std::string> ids;
     if (!m_selection.id.empty()) ids.push_back(m_selection.id);
     if (std::size_t(m_sheet) >= m_document.sheets.size()) return ids;
-    for (const TileEntry &tile : m_document.sheets[std::size_t(m_sheet)].tiles) {
-        ids.insert(ids.end(), tile.of.begin(), tile.of.end());
-        for (const MaskEntry &mask : m_document.masks) {
-            if (std::find(tile.of.begin(), tile.of.end(), mask.eye) != tile.of.end()) ids.push_back(mask.id);
-        }
+    const auto &tiles = m_document.sheets[std::size_t(m_sheet)].tiles;
+    for (const TileEntry &tile : tiles) ids.insert(ids.end(), tile.of.begin(), tile.of.end());
+    const auto shown = [&](const std::string &id) { return std::find(ids.begin(), ids.end(), id) != ids.end(); };
+    for (const MaskEntry &mask : m_document.masks) {
+        if (shown(mask.eye)) ids.push_back(mask.id);
+    }
+    for (const EyeEntry &eye : m_document.eyes) {
+        if (shown(eye.id)) ids.insert(ids.end(), {eye.clock, eye.source});
     }
     return ids;
 }

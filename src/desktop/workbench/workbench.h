@@ -126,6 +126,8 @@ public:
     const Selection &selection() const { return m_selection; }
     void select(Selection selection);
     int sheet() const { return m_sheet; }
+    /// Ids of the selected, and of what the shown sheet's tiles are of and stand on; most wanted first.
+    std::vector<std::string> inView() const;
     void showSheet(int index);
 
     struct View {
@@ -188,7 +190,6 @@ private:
     void setDocument(Document document);
     void followSheet();
     void request();
-    std::vector<std::string> inView() const;
     bool tracesReady() const; ///< all channels of the results are of the document that they are told of
     void alignNow(const std::string &channel, const std::string &reference, bool byEdges);
     void addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture);

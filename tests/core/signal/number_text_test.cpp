@@ -20,6 +20,9 @@ TEST(NumberText, TheUncertaintyDecidesTheLastDigit)
     EXPECT_EQ(quantityWithUncertainty(6.39998e8, "Bd", 1300), "639.998 ± 0.001 MBd");
     EXPECT_EQ(quantityWithUncertainty(1e-15, "s", 3e-12), "0 ± 3 ps");
     EXPECT_EQ(quantityWithUncertainty(0.5, "V", {}), "500.00 mV");
+    // Below the last digit that is told it has a scale of its own, and never reads as nought.
+    EXPECT_EQ(quantityWithUncertainty(2.5e9, "Bd", 0.05), "2.500000000 GBd ± 50 mBd");
+    EXPECT_EQ(quantityWithUncertainty(2.5e9, "Bd", 0.6), "2.500000000 ± 0.000000001 GBd");
 }
 
 TEST(NumberText, WhatIsNoNumberIsADash)
