@@ -46,7 +46,7 @@ std::vector<int> AskBox::found(const QStringList &typed) const
         const Offer &offer = m_offers[std::size_t(i)];
         const QStringList words = offer.words.toLower().split(' ', Qt::SkipEmptyParts),
                           also = offer.also.toLower().split(' ', Qt::SkipEmptyParts);
-        int rank = 3 * offer.distance;
+        int rank = offer.distance;
         auto before = words.begin();
         for (const QString &part : typed) {
             const auto begins = [&](const QString &word) { return word.startsWith(part); };
@@ -111,7 +111,7 @@ void AskBox::match()
         QStringList words;
         const std::vector<int> several = foundOfEach(typed);
         for (const int offer : several) words << m_offers[std::size_t(offer)].words;
-        if (!several.empty()) show(words.join("\n"), several);
+        if (!several.empty()) show(words.join("  ·  "), several);
     } else {
         const std::vector<int> offers = found(typed.split(' ', Qt::SkipEmptyParts));
         for (std::size_t i = 0; i < std::min<std::size_t>(offers.size(), 12); ++i) {
@@ -120,9 +120,7 @@ void AskBox::match()
         }
     }
     if (m_list->count() == 0)
-        new QListWidgetItem(tr("Nothing does that. Try a quantity and a channel, as in \"rise link\";\n"
-                               "or several: \"rise, fall link\"."),
-                            m_list);
+        new QListWidgetItem(tr("Nothing does that. Try \"rise link\", or several: \"rise, fall link\"."), m_list);
     m_list->setCurrentRow(0);
     int high = 6;
     for (int row = 0; row < m_list->count(); ++row) high += m_list->sizeHintForRow(row);

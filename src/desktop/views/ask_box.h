@@ -16,7 +16,7 @@ public:
         QString shortcut; ///< may be empty
         std::function<void()> act;
         QString also = {}; ///< further words that find it
-        int distance = 1;  ///< of what it acts on: 0 it is selected, 1 in view or of no matter, 2 elsewhere
+        int distance = 3;  ///< of what it acts on: 0 it is selected, 3 in view or of no matter, 6 elsewhere
     };
     /// Comes to the box, its words chosen so that others can be typed at once.
     void begin();

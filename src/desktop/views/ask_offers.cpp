@@ -35,7 +35,10 @@ public:
         }
         const auto seen = std::find(m_inView.begin(), m_inView.end(), on.front());
         const bool selected = m_bench.selection().id == on.front();
-        offer.distance = selected ? 0 : seen != m_inView.end() ? 1 : 2;
+        offer.distance = selected ? 0 : seen != m_inView.end() ? 3 : 6;
+        // What is computed is what the work is about: the link before its legs.
+        const ChannelEntry *channel = findEntry(m_document.channels, on.front());
+        if (channel && !channel->formula.empty() && !selected) --offer.distance;
         offers.push_back(std::move(offer));
     }
     void addMeasurements()
@@ -101,7 +104,7 @@ public:
             const SheetEntry &sheet = m_document.sheets[std::size_t(i)];
             add(tr("Show sheet %1").arg(text(sheet.title)), {sheet.id}, [&bench = m_bench, i] { bench.showSheet(i); });
         }
-        for (std::size_t i = first; i < offers.size(); ++i) ++offers[i].distance; // things to do come before places
+        for (std::size_t i = first; i < offers.size(); ++i) offers[i].distance += 3; // things to do come before places
     }
     std::vector<AskBox::Offer> offers;
 

@@ -141,7 +141,7 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     m_table->setSelectionMode(QAbstractItemView::ExtendedSelection);
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
     m_table->horizontalHeader()->setStretchLastSection(true);
-    const int widths[] = {138, 84, 148, 80, 72, 72, 74, 158, 62};
+    const int widths[] = {138, 84, 148, 74, 70, 70, 66, 176, 62};
     for (int i = 0; i < int(std::size(widths)); ++i) m_table->setColumnWidth(i, widths[i]);
     layout->addWidget(m_table, 1);
 

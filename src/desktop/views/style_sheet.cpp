@@ -37,7 +37,7 @@ QLineEdit, QComboBox { background: transparent; border: none; border-bottom: 1px
 QLineEdit:focus, QComboBox:focus { border-bottom: 1px solid @accent; background: @tile; }
 QComboBox::drop-down { border: none; width: 14px; } QComboBox QAbstractItemView { background: @tile; border: 1px solid @line; }
 QLineEdit#ask { background: @tile; border: 1px solid @line; border-radius: 10px; padding: 3px 12px; } QLineEdit#ask:focus { border: 1px solid @accent; }
-QListWidget#askList { background: @tile; border: 1px solid @line; border-radius: 4px; padding: 2px; } QListWidget#askList::item { height: 24px; padding-left: 8px; } QListWidget#askList::item:selected { background: @wash; color: @ink; }
+QListWidget#askList { background: @tile; border: 1px solid @line; border-radius: 4px; padding: 2px; } QListWidget#askList::item { height: 24px; padding-left: 8px; border: 0px solid transparent; background: transparent; } QListWidget#askList::item:selected { background: @wash; color: @ink; }
 QPushButton, QToolButton#chainAdd { background: @tile; border: 1px solid @line; border-radius: 4px; padding: 5px 10px; } QToolButton#chainAdd { padding: 0px 6px; font-size: 15px; }
 QPushButton:hover, QToolButton#chainAdd:hover { border-color: @quiet; } QPushButton:focus { border-color: @accent; } QToolButton::menu-indicator { image: none; }
 QTableView { background: @panel; selection-background-color: @wash; selection-color: @ink; outline: none; } QTableView::item { padding: 0px 6px; border: none; }

@@ -62,7 +62,7 @@ EvidenceList ofMask(const Results &results, const MaskRun &mask)
 EvidenceList ofRow(const Results &results, const Row &row)
 {
     EvidenceList list;
-    list.heading = "what made " + text(row.title);
+    list.heading = text(row.title);
     list.columns = {"moment", "value", "off the mean", "sigma"};
     if (!row.measurable()) {
         list.empty = text(row.reason);
@@ -75,7 +75,7 @@ EvidenceList ofRow(const Results &results, const Row &row)
     }
     const Population &all = row.measured->population;
     const double mean = row.statistics.mean.value_or(0), spread = row.statistics.std.value_or(0);
-    list.facts = QString("%1, farthest from the mean first").arg(all.size());
+    list.facts = QString("%1, farthest first").arg(all.size());
     const double step = intervalOf(results, row.source) / 10;
     const std::optional<double> digit = spread > 0 ? std::optional(spread / 20) : std::nullopt;
     const double margin = 8 * intervalOf(results, row.source);
