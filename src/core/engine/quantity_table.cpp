@@ -200,12 +200,10 @@ Measured cycleToCycle(In in)
                     "cycle-to-cycle jitter needs two periods that follow on each other");
 }
 
-template <auto quantity>
+template <auto quantity, bool withCrossings = false>
 Measured ofEye(In in)
 {
-    constexpr bool crossings = quantity == &EyeQuantities::width || quantity == &EyeQuantities::jitterRms ||
-                               quantity == &EyeQuantities::jitterPeakToPeak;
-    const EyeQuantities eye = in.eye(crossings);
+    const EyeQuantities eye = in.eye(withCrossings);
     return (eye.*quantity)();
 }
 
@@ -258,14 +256,14 @@ constexpr Quantity table[] = {
     {"zero_level", "zero level", nullptr, Needs::eye, ofEye<&EyeQuantities::zeroLevel>},
     {"eye_amplitude", "eye amplitude", nullptr, Needs::eye, ofEye<&EyeQuantities::amplitude>},
     {"eye_height", "eye height", nullptr, Needs::eye, ofEye<&EyeQuantities::height>},
-    {"eye_width", "eye width", "s", Needs::eye, ofEye<&EyeQuantities::width>},
+    {"eye_width", "eye width", "s", Needs::eye, ofEye<&EyeQuantities::width, true>},
     {"crossing_level", "crossing level", "%", Needs::eye, ofEye<&EyeQuantities::crossingLevel>},
     {"one_noise", "one noise", nullptr, Needs::eye, ofEye<&EyeQuantities::oneNoise>},
     {"zero_noise", "zero noise", nullptr, Needs::eye, ofEye<&EyeQuantities::zeroNoise>},
     {"q_factor", "Q factor", "", Needs::eye, ofEye<&EyeQuantities::qFactor>},
     {"signal_to_noise", "signal to noise", "dB", Needs::eye, ofEye<&EyeQuantities::signalToNoise>},
-    {"eye_jitter_rms", "eye jitter, rms", "s", Needs::eye, ofEye<&EyeQuantities::jitterRms>},
-    {"eye_jitter_pp", "eye jitter, pp", "s", Needs::eye, ofEye<&EyeQuantities::jitterPeakToPeak>},
+    {"eye_jitter_rms", "eye jitter, rms", "s", Needs::eye, ofEye<&EyeQuantities::jitterRms, true>},
+    {"eye_jitter_pp", "eye jitter, pp", "s", Needs::eye, ofEye<&EyeQuantities::jitterPeakToPeak, true>},
     {"eye_rise_time", "eye rise time", "s", Needs::eye, nullptr},
     {"eye_fall_time", "eye fall time", "s", Needs::eye, nullptr},
     {"phase_noise_at", "phase noise", "dBc/Hz", Needs::clock, nullptr},

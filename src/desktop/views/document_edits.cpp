@@ -7,6 +7,9 @@
 
 namespace fulvex {
 
+/// Places of a sheet's grid that can be read on a screen.
+constexpr int widestSheet = 6, tallestTile = 4;
+
 void addTile(Document &document, int sheet, TileEntry tile)
 {
     if (document.sheets.empty()) {
@@ -17,21 +20,93 @@ void addTile(Document &document, int sheet, TileEntry tile)
         sheet = 0;
     }
     auto &tiles = document.sheets[std::size_t(sheet)].tiles;
-    // Eyes and histograms stand two in a row under the traces.
-    int bottom = -1, used = 0;
+    // Traces take a row; eyes and histograms stand two in one, and a lone one takes all of it until another comes.
+    int bottom = -1;
     for (const TileEntry &other : tiles) bottom = std::max(bottom, other.row + other.rowSpan - 1);
-    for (const TileEntry &other : tiles) {
-        if (other.row == bottom) used = std::max(used, other.kind == "traces" ? 2 : other.column + other.columnSpan);
-    }
-    const bool fits = tile.kind != "traces" && bottom >= 0 && used < 2;
-    tile.row = fits ? bottom : bottom + 1;
-    tile.column = fits ? used : 0;
+    std::vector<TileEntry *> last;
     for (TileEntry &other : tiles) {
-        if (other.kind == "traces") other.columnSpan = 2;
+        if (other.kind == "traces") other.columnSpan = std::max(other.columnSpan, 2);
+        if (other.row <= bottom && other.row + other.rowSpan > bottom) last.push_back(&other);
     }
-    if (tile.kind == "traces") tile.columnSpan = 2;
+    const bool beside = tile.kind != "traces" && last.size() == 1 && last.front()->kind != "traces" &&
+                        last.front()->column == 0 && last.front()->columnSpan <= 2;
+    tile.row = beside ? last.front()->row : bottom + 1;
+    tile.rowSpan = beside ? last.front()->rowSpan : 1;
+    tile.column = beside ? 1 : 0;
+    tile.columnSpan = beside ? 1 : 2;
+    if (beside) last.front()->columnSpan = 1;
     tiles.push_back(std::move(tile));
     nameTiles(document);
+}
+
+void spreadTiles(std::vector<TileEntry> &tiles, const std::string &keep)
+{
+    std::vector<TileEntry *> placed;
+    const auto place = [&](TileEntry &tile) {
+        int below = 0;
+        bool free = true;
+        for (const TileEntry *one : placed) {
+            below = std::max(below, one->row + one->rowSpan);
+            free &= one->row >= tile.row + tile.rowSpan || tile.row >= one->row + one->rowSpan ||
+                    one->column >= tile.column + tile.columnSpan || tile.column >= one->column + one->columnSpan;
+        }
+        if (!free) tile.row = below;
+        placed.push_back(&tile);
+    };
+    for (TileEntry &tile : tiles) {
+        if (tile.id == keep && !keep.empty()) place(tile);
+    }
+    for (TileEntry &tile : tiles) {
+        if (tile.id != keep || keep.empty()) place(tile);
+    }
+}
+
+static std::pair<SheetEntry *, TileEntry *> tileIn(Document &document, const std::string &id)
+{
+    for (SheetEntry &sheet : document.sheets) {
+        if (TileEntry *tile = findEntry(sheet.tiles, id)) return {&sheet, tile};
+    }
+    return {nullptr, nullptr};
+}
+
+void exchangeTiles(Document &document, const std::string &a, const std::string &b)
+{
+    TileEntry *one = tileIn(document, a).second, *other = tileIn(document, b).second;
+    if (!one || !other) return;
+    std::swap(one->row, other->row);
+    std::swap(one->column, other->column);
+    std::swap(one->rowSpan, other->rowSpan);
+    std::swap(one->columnSpan, other->columnSpan);
+}
+
+void sendTile(Document &document, const std::string &id, int sheet)
+{
+    const auto [from, tile] = tileIn(document, id);
+    if (!tile || sheet < 0 || sheet >= int(document.sheets.size()) || from == &document.sheets[std::size_t(sheet)])
+        return;
+    TileEntry moved = *tile;
+    std::erase_if(from->tiles, [&](const TileEntry &one) { return one.id == id; });
+    addTile(document, sheet, std::move(moved));
+}
+
+void growTile(Document &document, const std::string &id, int columns, int rows)
+{
+    const auto [sheet, tile] = tileIn(document, id);
+    if (!tile) return;
+    tile->columnSpan = std::clamp(tile->columnSpan + columns, 1, std::max(1, widestSheet - tile->column));
+    tile->rowSpan = std::clamp(tile->rowSpan + rows, 1, tallestTile);
+    spreadTiles(sheet->tiles, id);
+}
+
+int duplicateSheet(Document &document, int sheet)
+{
+    SheetEntry copy = document.sheets[std::size_t(sheet)];
+    copy.id = freeId(document, copy.id);
+    copy.title += ", copy";
+    for (TileEntry &tile : copy.tiles) tile.id.clear();
+    document.sheets.insert(document.sheets.begin() + sheet + 1, std::move(copy));
+    nameTiles(document);
+    return sheet + 1;
 }
 
 void applyRemedy(Document &document, const Remedy &remedy)

@@ -20,5 +20,15 @@ std::string addMask(Workbench &bench, const std::string &eye, const std::string 
 std::string addMeasurement(Workbench &bench, const std::string &quantity, const std::string &of);
 /// Puts a tile under what the shown sheet has, or on a new sheet when there is none.
 void addTile(Document &document, int sheet, TileEntry tile);
+/// Tiles by id, wherever they stand; what is there no more is passed over.
+void exchangeTiles(Document &document, const std::string &a, const std::string &b);
+/// Under what another sheet has.
+void sendTile(Document &document, const std::string &id, int sheet);
+/// By so many places of the grid, which may be negative; what it then lies on moves under all others.
+void growTile(Document &document, const std::string &id, int columns, int rows);
+/// No tile on another: those that come later in the list move under all others. `keep`: one that stays.
+void spreadTiles(std::vector<TileEntry> &tiles, const std::string &keep = {});
+/// Behind the sheet; gives the copy's place.
+int duplicateSheet(Document &document, int sheet);
 
 } // namespace fulvex

@@ -44,7 +44,7 @@ void EyeTile::paintBody(QPainter &painter, const QRectF &area)
 void EyeTile::mousePressEvent(QMouseEvent *event)
 {
     if (!m_figure.fold) return;
-    bench().select({Selection::Kind::eye, eyeId()});
+    choose();
     const QRectF plot = m_figure.plotRect(body());
     for (const EyeFigure::Failure &failure : m_figure.failures) {
         const QPointF at(plot.left() + (failure.x - EyeFigure::left) / 2 * plot.width(),
@@ -58,7 +58,7 @@ void EyeTile::mousePressEvent(QMouseEvent *event)
 void EyeTile::keyPressEvent(QKeyEvent *event)
 {
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
-        bench().select({Selection::Kind::eye, eyeId()});
+        choose();
     else if (event->key() == Qt::Key_Delete)
         removeTile();
     else

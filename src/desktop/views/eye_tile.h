@@ -11,6 +11,8 @@ class EyeTile final : public TileFrame {
 public:
     EyeTile(Workbench &bench, int index, QWidget *parent);
 
+    void choose() override { bench().select({Selection::Kind::eye, eyeId()}); }
+
 protected:
     QString title() const override { return tr("Eye"); }
     QString facts() const override;

@@ -31,9 +31,14 @@ void HistogramTile::paintBody(QPainter &painter, const QRectF &area)
     paintHistogram(painter, area, m_figure, bench().look());
 }
 
-void HistogramTile::mousePressEvent(QMouseEvent *)
+void HistogramTile::choose()
 {
     if (!rowId().empty()) bench().select({Selection::Kind::measurement, rowId()});
+}
+
+void HistogramTile::mousePressEvent(QMouseEvent *)
+{
+    choose();
 }
 
 void HistogramTile::keyPressEvent(QKeyEvent *event)

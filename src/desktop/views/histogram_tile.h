@@ -11,6 +11,8 @@ class HistogramTile final : public TileFrame {
 public:
     HistogramTile(Workbench &bench, int index, QWidget *parent);
 
+    void choose() override;
+
 protected:
     QString title() const override { return m_figure.title.isEmpty() ? tr("Histogram") : m_figure.title; }
     QString facts() const override { return m_figure.facts; }

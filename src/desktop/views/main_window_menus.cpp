@@ -169,6 +169,13 @@ void MainWindow::buildMenus()
                 document.sheets[std::size_t(index)].title = words.toStdString();
             });
     });
+    addAction(sheet, tr("Duplicate sheet"), QKeySequence(), [this] {
+        if (m_bench.document().sheets.empty()) return;
+        int copy = 0;
+        m_bench.change(tr("duplicate sheet"),
+                       [&](Document &document) { copy = duplicateSheet(document, m_bench.sheet()); });
+        m_bench.showSheet(copy);
+    });
     addAction(sheet, tr("Remove sheet"), QKeySequence(), [this] {
         const int index = m_bench.sheet();
         if (m_bench.document().sheets.empty()) return;
@@ -197,6 +204,10 @@ void MainWindow::buildMenus()
             "On traces: drag to zoom, wheel or pinch, Shift+drag to pan; click, Shift+click, Ctrl+click for "
             "markers; Ctrl+drag for a region; double click for a note; on the value axis or a trace's zero: drag "
             "to move, wheel to scale, double click to fit");
+        lines << tr(
+            "On a tile's head: drag onto another tile to exchange them, onto a sheet's tab to send it there; double "
+            "click or Alt+Return: large, and again as it was. Its lower right corner: its size. Ctrl+Alt+arrows "
+            "exchange it, with Shift set its size. Drag a sheet's tab to order the sheets");
         QMessageBox::information(this, tr("Keys"), lines.join('\n'));
     });
 }

@@ -1,6 +1,7 @@
 #include "sheet_view.h"
 
 #include "axis_painter.h"
+#include "document_edits.h"
 #include "retire.h"
 
 #include <algorithm>
@@ -39,6 +40,16 @@ SheetView::SheetView(Workbench &bench, QWidget *parent) : QWidget(parent), m_ben
     m_tabs->setDrawBase(false);
     m_tabs->setToolTip(tr("Sheets: Ctrl+PgUp, Ctrl+PgDown"));
     layout->addWidget(m_tabs);
+    m_tabs->setMovable(true);
+    m_mover = new TileMover(bench, m_tabs, m_page);
+    connect(m_mover, &TileMover::enlarged, this, &SheetView::enlarge);
+    connect(m_tabs, &QTabBar::tabMoved, this, [this](int from, int to) {
+        m_bench.change(tr("order of sheets"), [&](Document &document) {
+            auto &sheets = document.sheets;
+            const auto low = sheets.begin() + std::min(from, to), high = sheets.begin() + std::max(from, to);
+            from < to ? std::rotate(low, low + 1, high + 1) : std::rotate(low, high, high + 1);
+        });
+    });
     connect(m_tabs, &QTabBar::currentChanged, this, [this](int index) { m_bench.showSheet(index); });
     connect(&bench, &Workbench::documentChanged, this, &SheetView::rebuild);
     connect(&bench, &Workbench::sheetChanged, this, &SheetView::rebuild);
@@ -72,8 +83,12 @@ void SheetView::rebuild()
     m_tiles.clear();
     for (int i = 0; i < m_grid->rowCount(); ++i) m_grid->setRowStretch(i, 0);
     for (int i = 0; i < m_grid->columnCount(); ++i) m_grid->setColumnStretch(i, 0);
-    for (int i = 0; i < int(wanted.size()); ++i) {
-        const TileEntry &entry = wanted[std::size_t(i)];
+    std::vector<TileEntry> laid = wanted;
+    spreadTiles(laid); // a project written by hand may say nothing of places
+    const TileEntry *large = findEntry(laid, m_large);
+    if (large) laid = {TileEntry(*large)};
+    for (const TileEntry &entry : laid) {
+        const int i = int(findEntry(wanted, entry.id) - wanted.data());
         TileFrame *tile = makeTile(m_bench, i, m_page);
         connect(tile, &TileFrame::pictureRequested, this, &SheetView::pictureRequested);
         m_grid->addWidget(tile, entry.row, entry.column, entry.rowSpan, entry.columnSpan);
@@ -83,6 +98,14 @@ void SheetView::rebuild()
         m_tiles.push_back(tile);
         tile->show();
     }
+    m_mover->watch(m_tiles);
+}
+
+void SheetView::enlarge(TileFrame *tile)
+{
+    m_large = m_large.empty() ? tile->entry().id : std::string();
+    m_shownAt.second = -1; // laid out anew
+    rebuild();
 }
 
 } // namespace fulvex

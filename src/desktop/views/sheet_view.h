@@ -1,6 +1,6 @@
 #pragma once
 
-#include "tile_frame.h"
+#include "tile_mover.h"
 
 #include <QGridLayout>
 #include <QTabBar>
@@ -21,11 +21,14 @@ signals:
 
 private:
     void rebuild();
+    void enlarge(TileFrame *tile); ///< or as it was
     Workbench &m_bench;
     QWidget *m_page;
     QGridLayout *m_grid;
     QTabBar *m_tabs;
     QLabel *m_empty;
+    TileMover *m_mover;
+    std::string m_large; ///< tile that fills the sheet; empty: none
     std::vector<TileFrame *> m_tiles;
     std::vector<TileEntry> m_shown;
     std::pair<std::uint64_t, int> m_shownAt{0, -1}; ///< session and sheet

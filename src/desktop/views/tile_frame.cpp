@@ -46,7 +46,7 @@ TileEntry *TileFrame::tileIn(Document &document) const
 
 QRectF TileFrame::body() const
 {
-    return QRectF(rect()).adjusted(4, 26, -4, -4);
+    return QRectF(rect()).adjusted(4, headHeight, -4, -4);
 }
 
 void TileFrame::paintAll(QPainter &painter)
@@ -78,6 +78,9 @@ void TileFrame::paintEvent(QPaintEvent *)
 {
     QPainter painter(this);
     paintAll(painter);
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    painter.setPen(QPen(m_bench.look().quiet, 1)); // the corner that it is sized by
+    for (const int in : {4, 7}) painter.drawLine(width() - in - 2, height() - 4, width() - 4, height() - in - 2);
 }
 
 QImage TileFrame::picture()

@@ -14,6 +14,9 @@ public:
     TileFrame(Workbench &bench, int index, QWidget *parent);
     int index() const; ///< in the shown sheet; -1: it is there no more
     const TileEntry &entry() const;
+    static constexpr int headHeight = 26;
+    /// Selects what it shows, as a click does.
+    virtual void choose() {}
     /// A picture of the tile, twice as fine as on screen.
     QImage picture();
 
