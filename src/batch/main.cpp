@@ -4,6 +4,7 @@
 #include "fulvex_version.h"
 #include "info_command.h"
 #include "plain_text.h"
+#include "program_log.h"
 #include "progress.h"
 #include "run_command.h"
 
@@ -20,6 +21,9 @@ int main(int argc, char **argv)
     fulvex::RunCommand command;
     app.add_flag("-q,--quiet", command.quiet, "print errors only");
     app.add_flag("-v,--verbose", command.verbose, "say on stderr what is done");
+    std::string level = "warning";
+    app.add_option("--log-level", level, "what is written to the log in the state folder")
+        ->check(CLI::IsMember({"off", "error", "warning", "info", "debug"}));
     auto *run = app.add_subcommand("run", "evaluate a project");
     run->add_option("PROJECT", command.project, "project document (NAME.fulvex)")->required();
     run->add_option("--capture", command.captures,
@@ -44,6 +48,8 @@ int main(int argc, char **argv)
         std::fprintf(stderr, "fulvex-batch: %s; see fulvex-batch --help\n", fulvex::shownText(error.what()).c_str());
         return 2;
     }
+    fulvex::startLog("fulvex-batch", *fulvex::logLevelOf(level));
+    fulvex::logLine(fulvex::LogLevel::info, std::string("version ") + fulvex::fulvexVersion);
     try {
         if (*info) return fulvex::info(files, json);
         if (!command.out.empty() && !std::getenv("QT_QPA_PLATFORM")) setenv("QT_QPA_PLATFORM", "offscreen", 1);
@@ -55,6 +61,7 @@ int main(int argc, char **argv)
     } catch (const fulvex::Cancelled &) {
         return 2;
     } catch (...) {
+        fulvex::logLine(fulvex::LogLevel::error, fulvex::failureForLog());
         std::fprintf(stderr, "%s\n", fulvex::failureText().c_str());
         return 2;
     }

@@ -6,6 +6,7 @@
 #include "fingerprint.h"
 #include "number_text.h"
 #include "plain_text.h"
+#include "program_log.h"
 #include "project_file.h"
 #include "report_html.h"
 #include "share_folder.h"
@@ -128,20 +129,6 @@ static void writeReport(const Results &results, const std::string &fingerprint, 
     set.commit();
 }
 
-/// What was computed and what it took, dearest first.
-static std::string costText(const NodeCache &cache)
-{
-    std::vector<std::pair<std::string, NodeCache::Cost>> kinds;
-    for (const auto &kind : cache.costs()) kinds.push_back(kind);
-    std::sort(kinds.begin(), kinds.end(),
-              [](const auto &a, const auto &b) { return a.second.seconds > b.second.seconds; });
-    std::string text = "computed " + std::to_string(cache.computations()) + " nodes, " +
-                       fixedText(double(cache.bytes()) / 1e6, 1) + " MB of them kept\n";
-    for (const auto &[kind, cost] : kinds)
-        text += "  " + kind + ": " + std::to_string(cost.computations) + " in " + fixedText(cost.seconds, 3) + " s\n";
-    return text;
-}
-
 int run(const RunCommand &command)
 {
     Progress progress;
@@ -171,6 +158,7 @@ int run(const RunCommand &command)
         }
     }
     if (command.verbose) std::fputs(costText(engine.cache()).c_str(), stderr);
+    if (isLogged(LogLevel::debug)) logLine(LogLevel::debug, costText(engine.cache()));
     const Results results = accumulated(runs);
     // Figures read samples again: of the captures as they were computed, or not at all.
     const auto check = [&] {

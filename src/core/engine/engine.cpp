@@ -3,6 +3,7 @@
 #include "agenda.h"
 #include "error.h"
 #include "evaluation.h"
+#include "program_log.h"
 
 #include <cmath>
 
@@ -28,6 +29,7 @@ bool spoilDisturbed(Evaluation &evaluation)
         const std::string why = evaluation.disturbance(entry);
         if (why.empty()) continue;
         evaluation.spoil(entry, why);
+        logLine(LogLevel::warning, "a capture was written to while it was read");
         any = true;
     }
     return any;

@@ -1,5 +1,8 @@
 #include "node_cache.h"
 
+#include "number_text.h"
+
+#include <algorithm>
 #include <unistd.h>
 
 namespace fulvex {
@@ -119,6 +122,19 @@ void NodeCache::keepToBudget()
         m_places.erase(at->key);
         at = m_entries.erase(at);
     }
+}
+
+std::string costText(const NodeCache &cache)
+{
+    const auto costs = cache.costs();
+    std::vector<std::pair<std::string, NodeCache::Cost>> kinds(costs.begin(), costs.end());
+    std::sort(kinds.begin(), kinds.end(),
+              [](const auto &a, const auto &b) { return a.second.seconds > b.second.seconds; });
+    std::string text = "computed " + std::to_string(cache.computations()) + " nodes, " +
+                       fixedText(double(cache.bytes()) / 1e6, 1) + " MB of them kept\n";
+    for (const auto &[kind, cost] : kinds)
+        text += "  " + kind + ": " + std::to_string(cost.computations) + " in " + fixedText(cost.seconds, 3) + " s\n";
+    return text;
 }
 
 } // namespace fulvex

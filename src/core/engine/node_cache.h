@@ -93,4 +93,7 @@ private:
     std::size_t m_run = 0, m_bytes = 0;
 };
 
+/// What was computed and what it took, dearest first, a line a kind.
+std::string costText(const NodeCache &cache);
+
 } // namespace fulvex

@@ -2,10 +2,12 @@
 
 #include "error.h"
 #include "plain_text.h"
+#include "program_log.h"
 
 #include <filesystem>
 #include <new>
 #include <system_error>
+#include <typeinfo>
 
 namespace fulvex {
 
@@ -26,6 +28,21 @@ std::string failureText()
                "): what was open is kept; please report it";
     } catch (...) {
         return "something unforeseen happened: what was open is kept; please report it";
+    }
+}
+
+std::string failureForLog()
+{
+    try {
+        throw;
+    } catch (const Error &error) {
+        return withoutNames(error.found());
+    } catch (const std::filesystem::filesystem_error &error) {
+        return "file system: " + error.code().message();
+    } catch (const std::exception &error) {
+        return std::string(typeid(error).name()) + ": " + withoutNames(error.what());
+    } catch (...) {
+        return "not an exception of any kind";
     }
 }
 

@@ -9,4 +9,7 @@ namespace fulvex {
 /// fault.
 std::string failureText();
 
+/// The same for the program's log: without names and places, and of unforeseen ones with their kind.
+std::string failureForLog();
+
 } // namespace fulvex

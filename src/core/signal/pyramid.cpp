@@ -80,13 +80,13 @@ Pyramid Pyramid::sketch(const SampleSource &source)
     return pyramid;
 }
 
-Pyramid Pyramid::scaled(double factor, double shift) const
+Pyramid Pyramid::scaled(double gain, double shift) const
 {
     Pyramid result = *this;
     for (auto &level : result.m_levels) {
         for (Extent &extent : level) {
             if (extent.empty()) continue;
-            const double low = extent.low * factor + shift, high = extent.high * factor + shift;
+            const double low = extent.low * gain + shift, high = extent.high * gain + shift;
             extent = Extent::of(std::min(low, high), std::max(low, high));
         }
     }

@@ -20,9 +20,9 @@ public:
     /// Of the finest blocks, as ground() gave them.
     static Pyramid over(std::vector<Extent> ground);
 
-    /// That of value * factor + shift: the same bits as build() gives where all values are floats, as integers of up to
+    /// That of value * gain + shift: the same bits as build() gives where all values are floats, as integers of up to
     /// 24 bits are.
-    Pyramid scaled(double factor, double shift) const;
+    Pyramid scaled(double gain, double shift) const;
 
     /// Smallest and largest value of whole base blocks covering `range`; O(log n).
     Extent extent(SampleRange range) const;

@@ -2,11 +2,13 @@
 
 #include "fulvex_version.h"
 #include "main_window.h"
+#include "program_log.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QStyleFactory>
 #include <chrono>
+#include <cstdio>
 #include <cstdlib>
 #include <thread>
 
@@ -32,7 +34,18 @@ int main(int argc, char **argv)
     parser.addHelpOption();
     parser.addVersionOption();
     parser.addPositionalArgument("files", "project (.fulvex, .fulvexpack) or captures to open", "[PROJECT|CAPTURE…]");
+    const QCommandLineOption level("log-level", "what is written to the log in the state folder",
+                                   "off|error|warning|info|debug", "info");
+    parser.addOption(level);
     parser.process(app);
+    const auto wanted = fulvex::logLevelOf(parser.value(level).toStdString());
+    if (!wanted) {
+        std::fprintf(stderr, "fulvex: --log-level takes off, error, warning, info or debug\n");
+        return 2;
+    }
+    fulvex::startLog("fulvex", *wanted);
+    fulvex::logLine(fulvex::LogLevel::info, std::string("version ") + fulvex::fulvexVersion + ", Qt " + qVersion() +
+                                                ", " + std::to_string(std::thread::hardware_concurrency()) + " cores");
     fulvex::MainWindow window;
     window.show();
     if (!parser.positionalArguments().isEmpty()) window.openFiles(parser.positionalArguments());

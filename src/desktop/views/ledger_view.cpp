@@ -20,7 +20,7 @@ LedgerModel::LedgerModel(Workbench &bench, QObject *parent) : QAbstractTableMode
 void LedgerModel::refresh()
 {
     std::vector<LedgerLine> lines;
-    if (m_bench.results()) lines = ledgerLines(*m_bench.results());
+    if (m_bench.results()) lines = m_words.of(*m_bench.results());
     const bool sameRows =
         lines.size() == m_lines.size() && std::equal(lines.begin(), lines.end(), m_lines.begin(),
                                                      [](const auto &a, const auto &b) { return a.id == b.id; });

@@ -27,6 +27,7 @@ private:
     void refresh();
     QString cell(const LedgerLine &line, int column) const;
     Workbench &m_bench;
+    LedgerLines m_words;
     std::vector<LedgerLine> m_lines;
 };
 

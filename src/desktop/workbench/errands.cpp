@@ -2,6 +2,7 @@
 
 #include "failure_text.h"
 #include "give_way.h"
+#include "program_log.h"
 
 #include <QEventLoop>
 #include <QTimer>
@@ -85,6 +86,7 @@ void Errands::attend(std::stop_token stop)
         } catch (const Cancelled &) {
             // whoever cancelled knows
         } catch (...) {
+            logLine(LogLevel::error, "file work failed: " + failureForLog());
             after = [this, message = failureText()] { emit failed(QString::fromStdString(message)); };
         }
         {

@@ -2,6 +2,8 @@
 
 #include "failure_text.h"
 #include "give_way.h"
+#include "number_text.h"
+#include "program_log.h"
 #include "share_folder.h"
 
 #include <atomic>
@@ -90,6 +92,18 @@ void Evaluator::tellNews(Run &run)
     post(std::make_shared<const Results>(std::move(*news)), run.ticket, false);
 }
 
+void Evaluator::logRun(const Document &document, const Run &run) const
+{
+    if (!isLogged(LogLevel::info)) return;
+    const auto counted = [](std::size_t count, const char *what) { return std::to_string(count) + " " + what + ", "; };
+    const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - run.started).count();
+    logLine(LogLevel::info, "evaluated " + counted(document.captures.size(), "captures") +
+                                counted(document.channels.size(), "channels") +
+                                counted(document.clocks.size(), "clocks") + counted(document.eyes.size(), "eyes") +
+                                counted(document.measurements.size(), "rows") + "in " + fixedText(seconds, 3) + " s");
+    if (isLogged(LogLevel::debug)) logLine(LogLevel::debug, costText(m_engine.cache()));
+}
+
 void Evaluator::evaluate(const Request &request, Run &run)
 {
     Engine::Options options{.pyramids = true, .sketches = true, .fingerprints = true, .check = true};
@@ -112,11 +126,13 @@ void Evaluator::evaluate(const Request &request, Run &run)
         auto results = std::make_shared<const Results>(
             m_engine.evaluate(request.document, request.base, options, run.progress, &run.board));
         end();
+        logRun(request.document, run);
         post(std::move(results), run.ticket, true);
     } catch (const Cancelled &) {
         end(); // whoever cancelled knows
     } catch (...) {
         const std::string why = failureText();
+        logLine(LogLevel::error, "evaluation failed: " + failureForLog());
         tellNews(run); // traces, where it came so far
         end();
         m_mail.post([this, why, ticket = run.ticket] { emit failed(QString::fromStdString(why), ticket); });
@@ -160,6 +176,7 @@ void Evaluator::tell(std::stop_token stop)
     std::shared_ptr<Run> known;
     while (!stop.stop_requested()) {
         {
+            known.reset(); // what it holds may be large
             std::unique_lock lock(m_mutex);
             m_wake.wait(lock, stop, [&] { return m_running != nullptr; });
             known = m_running;

@@ -68,6 +68,7 @@ private:
     void tell(std::stop_token stop);
     void evaluate(const Request &request, Run &run);
     void tellNews(Run &run);
+    void logRun(const Document &document, const Run &run) const;
     void post(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
     void postEnded(EvaluationTicket ticket);
 

@@ -137,16 +137,29 @@ std::size_t shownWidth(const std::string &text)
 
 } // namespace
 
+const std::vector<LedgerLine> &LedgerLines::of(const Results &results)
+{
+    const auto &entries = results.document->measurements;
+    m_lines.resize(m_origins.size()); // without the masks' of last time
+    m_lines.resize(entries.size());
+    m_origins.resize(entries.size());
+    auto row = results.rows.begin(); // in the document's order; while it is computed some may be missing
+    for (std::size_t i = 0; i < entries.size(); ++i) {
+        const bool known = row != results.rows.end() && row->id == entries[i].id;
+        Origin origin{entries[i], nullptr, true, Verdict::none, {}, {}, {}};
+        if (known) origin = {entries[i], row->measured, row->pending, row->verdict, row->title, row->source, row->unit};
+        if (m_lines[i].id.empty() || !(m_origins[i] == origin))
+            m_lines[i] = known ? lineOf(*row, entries[i]) : lineToCome(entries[i]);
+        m_origins[i] = std::move(origin);
+        if (known) ++row;
+    }
+    for (const MaskRun &mask : results.masks) m_lines.push_back(lineOf(mask));
+    return m_lines;
+}
+
 std::vector<LedgerLine> ledgerLines(const Results &results)
 {
-    std::vector<LedgerLine> lines;
-    auto row = results.rows.begin(); // in the document's order; while it is computed some may be missing
-    for (const MeasurementEntry &entry : results.document->measurements) {
-        const bool known = row != results.rows.end() && row->id == entry.id;
-        lines.push_back(known ? lineOf(*row++, entry) : lineToCome(entry));
-    }
-    for (const MaskRun &mask : results.masks) lines.push_back(lineOf(mask));
-    return lines;
+    return LedgerLines().of(results);
 }
 
 std::string measurementsCsv(const Results &results)

@@ -20,6 +20,25 @@ struct LedgerLine {
 /// All measurements, then all masks.
 std::vector<LedgerLine> ledgerLines(const Results &results);
 
+/// The same for results that follow on each other: what did not change is not put into words again.
+class LedgerLines {
+public:
+    const std::vector<LedgerLine> &of(const Results &results);
+
+private:
+    /// All that a line of a measurement follows from.
+    struct Origin {
+        MeasurementEntry entry;
+        std::shared_ptr<const Measured> measured; ///< null: it is not known yet
+        bool pending;
+        Verdict verdict;
+        std::string title, source, unit;
+        bool operator==(const Origin &) const = default;
+    };
+    std::vector<Origin> m_origins;
+    std::vector<LedgerLine> m_lines; ///< as many, and one a mask
+};
+
 /// Plain SI numbers, RFC 4180, one line a measurement and mask.
 std::string measurementsCsv(const Results &results);
 

@@ -106,6 +106,37 @@ TEST(Ledger, WhatIsNotMeasuredYetStandsInItsPlaceWithoutAVerdict)
     EXPECT_EQ(lines[3].state, Verdict::none);
 }
 
+TEST(Ledger, LinesThatAreKeptAreThoseThatWouldBeMade)
+{
+    LedgerLines kept;
+    Results results = someResults();
+    auto document = std::make_shared<Document>(*results.document);
+    results.document = document;
+    const auto check = [&](const char *what) { EXPECT_EQ(kept.of(results), ledgerLines(results)) << what; };
+    check("first");
+    check("again");
+    document->measurements[0].limit.max = 1;
+    check("a limit");
+    results.rows[0].pending = true;
+    check("pending");
+    results.rows[1].measured = std::make_shared<const Measured>(Measured::one(7));
+    results.rows[1].statistics = results.rows[1].measured->statistics();
+    check("another number");
+    results.rows[0].unit = "V";
+    check("another unit");
+    results.rows.erase(results.rows.begin());
+    check("one is gone");
+    document->measurements.erase(document->measurements.begin() + 1);
+    results.rows.erase(results.rows.begin());
+    check("one is removed");
+    results.masks.clear();
+    check("no mask");
+    results.rows.clear();
+    check("none");
+    results = someResults();
+    check("all back");
+}
+
 TEST(Csv, HasPlainNumbersAndQuotesWhatNeedsIt)
 {
     const std::string csv = measurementsCsv(someResults());
