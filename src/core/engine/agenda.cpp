@@ -75,7 +75,8 @@ CaptureResult captureResult(Evaluation &evaluation, const CaptureEntry &entry, c
         if (capture->intervalKnown && !capture->axis.isFine(evaluation.document().timeOrigin))
             result.findings.push_back(farStart(capture->axis));
         if (!whole) return;
-        if (options.fingerprints || !entry.sha256.empty()) result.sha256 = evaluation.fingerprint(entry);
+        if (options.fingerprints || !entry.sha256.empty())
+            result.sha256 = evaluation.fingerprint(evaluation.capture(entry));
         if (!entry.sha256.empty() && entry.sha256 != result.sha256)
             addFinding(result, "fingerprint", "warning",
                        "the file is not the one the project was saved with: its SHA-256 differs");
@@ -338,10 +339,13 @@ void Agenda::run()
 
 void Agenda::fingerprints()
 {
-    const auto &captures = m_document.captures;
-    onAllCores(std::int64_t(captures.size()), [&](std::int64_t index) { // each takes one core
-        const CaptureEntry &entry = captures[std::size_t(index)];
-        if (m_options.fingerprints || !entry.sha256.empty()) reasonAgainst([&] { m_evaluation.fingerprint(entry); });
+    std::vector<Evaluation::Node<Capture>> open; // on this thread: opening is for one at a time
+    for (const CaptureEntry &entry : m_document.captures) {
+        if (m_options.fingerprints || !entry.sha256.empty())
+            reasonAgainst([&] { open.push_back(m_evaluation.capture(entry)); });
+    }
+    onAllCores(std::int64_t(open.size()), [&](std::int64_t index) { // each takes one core
+        reasonAgainst([&] { m_evaluation.fingerprint(open[std::size_t(index)]); });
     });
 }
 

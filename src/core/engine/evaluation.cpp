@@ -202,9 +202,8 @@ Evaluation::Node<Capture> Evaluation::capture(const CaptureEntry &entry)
     throw Error(path.string(), "is replaced again and again while it is read", "wait until it is written");
 }
 
-std::string Evaluation::fingerprint(const CaptureEntry &entry)
+std::string Evaluation::fingerprint(const Node<Capture> &read)
 {
-    const auto read = capture(entry);
     return *m_cache.get<std::string>(keyOf("fingerprint", filesKey(*read.value)),
                                      [&] { return sha256OfFiles(read.value->sources, m_progress); });
 }

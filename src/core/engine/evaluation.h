@@ -45,8 +45,8 @@ public:
 
     /// Opened once an evaluation, whatever is put at its path meanwhile: everything is computed from the same bytes.
     Node<Capture> capture(const CaptureEntry &entry);
-    /// SHA-256 of those bytes.
-    std::string fingerprint(const CaptureEntry &entry);
+    /// SHA-256 of those bytes. From any thread.
+    std::string fingerprint(const Node<Capture> &read);
     /// Why a capture that was read cannot be believed, since its files were written to meanwhile; empty: it can.
     std::string disturbance(const CaptureEntry &entry) const;
     /// From here on the capture, and all that stands on it, is an error for that reason.

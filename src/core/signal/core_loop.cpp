@@ -53,10 +53,13 @@ struct Call {
 void onAllCores(std::int64_t count, const std::function<void(std::int64_t)> &work)
 {
     Order order;
-    tbb::parallel_for(std::int64_t(0), count, [&](std::int64_t index) {
-        const Call call(order);
+    // Of its own: else a loop within a loop would end early, without a word, where another call of the outer one threw.
+    tbb::task_group_context context(tbb::task_group_context::isolated);
+    const auto call = [&](std::int64_t index) {
+        const Call one(order);
         work(index);
-    });
+    };
+    tbb::parallel_for(std::int64_t(0), count, call, context);
 }
 
 } // namespace fulvex

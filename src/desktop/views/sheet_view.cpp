@@ -76,6 +76,7 @@ void SheetView::rebuild()
                                               : std::vector<TileEntry>();
     m_empty->setVisible(wanted.empty());
     const auto shown = std::pair(m_bench.session(), m_bench.sheet());
+    if (m_shownAt != shown) m_large.clear();
     if (sameLayout(wanted, m_shown) && m_shownAt == shown) return;
     m_shown = wanted;
     m_shownAt = shown;
@@ -85,7 +86,7 @@ void SheetView::rebuild()
     for (int i = 0; i < m_grid->columnCount(); ++i) m_grid->setColumnStretch(i, 0);
     std::vector<TileEntry> laid = wanted;
     spreadTiles(laid); // a project written by hand may say nothing of places
-    const TileEntry *large = findEntry(laid, m_large);
+    const TileEntry *large = m_large.empty() ? nullptr : findEntry(laid, m_large);
     if (large) laid = {TileEntry(*large)};
     for (const TileEntry &entry : laid) {
         const int i = int(findEntry(wanted, entry.id) - wanted.data());
@@ -104,7 +105,7 @@ void SheetView::rebuild()
 void SheetView::enlarge(TileFrame *tile)
 {
     m_large = m_large.empty() ? tile->entry().id : std::string();
-    m_shownAt.second = -1; // laid out anew
+    m_shown.clear(); // laid out anew
     rebuild();
 }
 
