@@ -1,5 +1,6 @@
 #include "results_board.h"
 
+#include <type_traits>
 #include <unordered_map>
 
 namespace fulvex {
@@ -40,50 +41,18 @@ void ResultsBoard::begin(std::shared_ptr<const Document> document, std::shared_p
     const std::lock_guard lock(m_mutex);
     m_document = std::move(document);
     m_older = std::move(older);
-    const auto clear = [](auto &slots, std::size_t size) {
+    const auto clear = [&]<typename Result>(std::type_identity<Result>, std::size_t size) {
+        auto &slots = std::get<Slots<Result>>(m_slots);
         slots.clear();
         slots.resize(size);
     };
-    clear(m_captures, m_document->captures.size());
-    clear(m_channels, m_document->channels.size());
-    clear(m_clocks, m_document->clocks.size());
-    clear(m_rows, m_document->measurements.size());
-    clear(m_eyes, m_document->eyes.size());
-    clear(m_masks, m_document->masks.size());
+    clear(std::type_identity<CaptureResult>(), m_document->captures.size());
+    clear(std::type_identity<ChannelResult>(), m_document->channels.size());
+    clear(std::type_identity<ClockResult>(), m_document->clocks.size());
+    clear(std::type_identity<Row>(), m_document->measurements.size());
+    clear(std::type_identity<EyeResult>(), m_document->eyes.size());
+    clear(std::type_identity<MaskRun>(), m_document->masks.size());
     m_changed = false;
-}
-
-template <typename Result>
-void ResultsBoard::place(std::vector<std::optional<Result>> &slots, std::size_t index, Result &&result)
-{
-    const std::lock_guard lock(m_mutex);
-    slots[index] = std::move(result);
-    m_changed = true;
-}
-
-void ResultsBoard::put(std::size_t index, CaptureResult result)
-{
-    place(m_captures, index, std::move(result));
-}
-void ResultsBoard::put(std::size_t index, ChannelResult result)
-{
-    place(m_channels, index, std::move(result));
-}
-void ResultsBoard::put(std::size_t index, ClockResult result)
-{
-    place(m_clocks, index, std::move(result));
-}
-void ResultsBoard::put(std::size_t index, Row result)
-{
-    place(m_rows, index, std::move(result));
-}
-void ResultsBoard::put(std::size_t index, EyeResult result)
-{
-    place(m_eyes, index, std::move(result));
-}
-void ResultsBoard::put(std::size_t index, MaskRun result)
-{
-    place(m_masks, index, std::move(result));
 }
 
 Results ResultsBoard::collected() const
@@ -91,12 +60,16 @@ Results ResultsBoard::collected() const
     Results results;
     results.document = m_document;
     const Results *older = m_older.get();
-    collect(m_document->captures, m_captures, older ? &older->captures : nullptr, results.captures);
-    collect(m_document->channels, m_channels, older ? &older->channels : nullptr, results.channels);
-    collect(m_document->clocks, m_clocks, older ? &older->clocks : nullptr, results.clocks);
-    collect(m_document->measurements, m_rows, older ? &older->rows : nullptr, results.rows);
-    collect(m_document->eyes, m_eyes, older ? &older->eyes : nullptr, results.eyes);
-    collect(m_document->masks, m_masks, older ? &older->masks : nullptr, results.masks);
+    const auto fill = [&]<typename Entry, typename Result>(const std::vector<Entry> &entries,
+                                                           std::vector<Result> Results::*list) {
+        collect(entries, std::get<Slots<Result>>(m_slots), older ? &(older->*list) : nullptr, results.*list);
+    };
+    fill(m_document->captures, &Results::captures);
+    fill(m_document->channels, &Results::channels);
+    fill(m_document->clocks, &Results::clocks);
+    fill(m_document->measurements, &Results::rows);
+    fill(m_document->eyes, &Results::eyes);
+    fill(m_document->masks, &Results::masks);
     if (!older) return results;
     for (CaptureResult &capture : results.captures) {
         if (const CaptureResult *before = findEntry(older->captures, capture.id)) keepCheck(capture, *before);

@@ -5,6 +5,7 @@
 #include <memory>
 #include <mutex>
 #include <optional>
+#include <tuple>
 
 namespace fulvex {
 
@@ -15,12 +16,13 @@ public:
     /// ready yet. Call it again to begin anew.
     void begin(std::shared_ptr<const Document> document, std::shared_ptr<const Results> older);
     /// Puts the result of the entry at that index of the document's list; one that is there is replaced.
-    void put(std::size_t index, CaptureResult result);
-    void put(std::size_t index, ChannelResult result);
-    void put(std::size_t index, ClockResult result);
-    void put(std::size_t index, Row result);
-    void put(std::size_t index, EyeResult result);
-    void put(std::size_t index, MaskRun result);
+    template <typename Result>
+    void put(std::size_t index, Result result)
+    {
+        const std::lock_guard lock(m_mutex);
+        std::get<Slots<Result>>(m_slots)[index] = std::move(result);
+        m_changed = true;
+    }
     /// All that is known by now in the document's order, with the older stand-ins.
     Results all() const;
     /// The same, or nothing where nothing was put since the last time.
@@ -28,17 +30,14 @@ public:
 
 private:
     template <typename Result>
-    void place(std::vector<std::optional<Result>> &slots, std::size_t index, Result &&result);
+    using Slots = std::vector<std::optional<Result>>;
     Results collected() const;
     mutable std::mutex m_mutex;
     std::shared_ptr<const Document> m_document;
     std::shared_ptr<const Results> m_older;
-    std::vector<std::optional<CaptureResult>> m_captures;
-    std::vector<std::optional<ChannelResult>> m_channels;
-    std::vector<std::optional<ClockResult>> m_clocks;
-    std::vector<std::optional<Row>> m_rows;
-    std::vector<std::optional<EyeResult>> m_eyes;
-    std::vector<std::optional<MaskRun>> m_masks;
+    std::tuple<Slots<CaptureResult>, Slots<ChannelResult>, Slots<ClockResult>, Slots<Row>, Slots<EyeResult>,
+               Slots<MaskRun>>
+        m_slots; ///< one an entry of the document's list
     bool m_changed = false;
 };
 
