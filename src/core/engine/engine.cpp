@@ -5,7 +5,6 @@
 #include "evaluation.h"
 #include "program_log.h"
 
-#include <cmath>
 
 namespace fulvex {
 

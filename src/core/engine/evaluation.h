@@ -29,7 +29,7 @@ public:
         bool unitStated = true;
     };
     struct EyeNode {
-        std::string key, reason;
+        std::string key;
         SourcePtr source; ///< on the clock's grid
         std::shared_ptr<const Clock> clock;
         std::shared_ptr<const EyeFold> fold;

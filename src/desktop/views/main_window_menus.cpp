@@ -8,8 +8,6 @@
 #include "evidence_view.h"
 #include "ledger_view.h"
 #include "main_window.h"
-#include "quantity_table.h"
-#include "share_folder.h"
 #include "sheet_view.h"
 
 namespace fulvex {
