@@ -1,5 +1,6 @@
 // fulvex-batch: the engine without a display. See docs/guide.md.
 
+#include "evidence_command.h"
 #include "failure_text.h"
 #include "fulvex_version.h"
 #include "info_command.h"
@@ -41,6 +42,16 @@ int main(int argc, char **argv)
     info->add_option("FILE", files, "captures")->required();
     info->add_flag("--json", json, "as JSON");
     info->fallthrough();
+    fulvex::EvidenceCommand question;
+    auto *evidence = app.add_subcommand("evidence", "tell the moments behind a number, worst first");
+    evidence->add_option("PROJECT", question.project, "project document (NAME.fulvex)")->required();
+    evidence->add_option("ID", question.id, "of a measurement, a mask, an eye or a capture")->required();
+    evidence->add_option("--times", question.times, "FROM:TO in s, only what lies there");
+    evidence->add_option("--values", question.values, "FROM:TO, only such values; with an eye, those of a box in it");
+    evidence->add_option("--phases", question.phases, "FROM:TO in unit intervals, of a box in an eye");
+    evidence->add_option("--most", question.most, "how many are told (20)")->check(CLI::Range(1, 1000000));
+    evidence->add_flag("--json", question.json, "as JSON");
+    evidence->fallthrough();
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError &error) {
@@ -52,6 +63,7 @@ int main(int argc, char **argv)
     fulvex::logLine(fulvex::LogLevel::info, std::string("version ") + fulvex::fulvexVersion);
     try {
         if (*info) return fulvex::info(files, json);
+        if (*evidence) return fulvex::evidence(question);
         if (!command.out.empty() && !std::getenv("QT_QPA_PLATFORM")) setenv("QT_QPA_PLATFORM", "offscreen", 1);
         if (command.out.empty()) return fulvex::run(command);
         qInstallMessageHandler(

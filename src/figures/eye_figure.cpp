@@ -87,7 +87,7 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
                                                          std::max<std::int64_t>(0, axis.count - 2));
             double pair[2] = {};
             channel->source->read(sample, std::span(pair, std::size_t(std::min<std::int64_t>(2, axis.count))));
-            const double ui = clock->clock->unitIntervalAt(clock->clock->axis().positionOf(failure.worstTime)) -
+            const double ui = clock->clock->map.unitIntervalAt(clock->clock->map.axis().positionOf(failure.worstTime)) -
                               double(failure.unitInterval);
             figure.failures.push_back({ui, pair[0] + (pair[1] - pair[0]) * (position - double(sample)),
                                        failure.worstTime - eye->unitInterval / 2,
@@ -96,6 +96,18 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
         break;
     }
     return figure;
+}
+
+QPointF EyeFigure::pointOf(const QRectF &plot, double x, double y) const
+{
+    return {plot.left() + (x - left) / (right - left) * plot.width(),
+            plot.bottom() - (y - low) / (high - low) * plot.height()};
+}
+
+QPointF EyeFigure::valuesAt(const QRectF &plot, QPointF point) const
+{
+    return {left + (point.x() - plot.left()) / plot.width() * (right - left),
+            low + (plot.bottom() - point.y()) / plot.height() * (high - low)};
 }
 
 QImage eyeImage(const EyeCounts &counts, int first, int last, const Look &look)
@@ -119,14 +131,10 @@ QImage eyeImage(const EyeCounts &counts, int first, int last, const Look &look)
 
 namespace {
 
-QPolygonF outline(const MaskShape &shape, const QRectF &plot, double low, double high)
+QPolygonF outline(const MaskShape &shape, const QRectF &plot, const EyeFigure &figure)
 {
-    const auto at = [&](MaskPoint point) {
-        return QPointF(plot.left() + (point.x - EyeFigure::left) / (EyeFigure::right - EyeFigure::left) * plot.width(),
-                       plot.bottom() - (point.y - low) / (high - low) * plot.height());
-    };
     QPolygonF polygon;
-    for (const MaskPoint &point : shape.points()) polygon << at(point);
+    for (const MaskPoint &point : shape.points()) polygon << figure.pointOf(plot, point.x, point.y);
     if (shape.kind() == MaskArea::Kind::closed) return polygon;
     const double edge = shape.kind() == MaskArea::Kind::above ? plot.top() : plot.bottom();
     return polygon << QPointF(polygon.last().x(), edge) << QPointF(polygon.first().x(), edge);
@@ -153,7 +161,7 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     painter.setClipRect(plot, Qt::IntersectClip);
     const QColor slate = look.dark ? QColor("#9FB0BF") : QColor("#5E6B75");
     for (const MaskShape &shape : figure.areas) {
-        const QPolygonF polygon = outline(shape, plot, figure.low, figure.high);
+        const QPolygonF polygon = outline(shape, plot, figure);
         QColor hatch = slate;
         hatch.setAlpha(150);
         painter.setPen(Qt::NoPen);
@@ -165,10 +173,18 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     }
     painter.setPen(QPen(look.fail, 1.8));
     for (const EyeFigure::Failure &failure : figure.failures) {
-        const double x = plot.left() + (failure.x - EyeFigure::left) / 2 * plot.width();
-        const double y = plot.bottom() - (failure.y - figure.low) / (figure.high - figure.low) * plot.height();
-        painter.drawLine(QPointF(x - 3.2, y - 3.2), QPointF(x + 3.2, y + 3.2));
-        painter.drawLine(QPointF(x - 3.2, y + 3.2), QPointF(x + 3.2, y - 3.2));
+        const QPointF at = figure.pointOf(plot, failure.x, failure.y);
+        painter.drawLine(at + QPointF(-3.2, -3.2), at + QPointF(3.2, 3.2));
+        painter.drawLine(at + QPointF(-3.2, 3.2), at + QPointF(3.2, -3.2));
+    }
+    if (figure.asked) {
+        QColor wash = look.accent;
+        wash.setAlpha(40);
+        painter.setPen(QPen(look.accent, 1.4));
+        painter.setBrush(wash);
+        painter.drawRect(QRectF(figure.pointOf(plot, figure.asked->left(), figure.asked->top()),
+                                figure.pointOf(plot, figure.asked->right(), figure.asked->bottom()))
+                             .normalized());
     }
     painter.restore();
 }

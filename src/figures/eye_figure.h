@@ -23,6 +23,9 @@ struct EyeFigure {
     std::vector<Failure> failures;  ///< the deepest and the first
     std::string source, unit = "V"; ///< the channel, and what it is in
     double low = 0, high = 1;       ///< values at the plot's bottom and top
+    std::optional<QRectF> asked;    ///< box that Evidence is asked about: UI, `unit`
+    QPointF pointOf(const QRectF &plot, double x, double y) const;
+    QPointF valuesAt(const QRectF &plot, QPointF point) const; ///< UI, `unit`
 
     QRectF plotRect(const QRectF &area) const { return area.adjusted(72, 6, -14, -20); }
     static constexpr double left = -0.5, right = 1.5; ///< UI

@@ -50,6 +50,13 @@ HistogramFigure histogramFigure(const Results &results, const std::string &measu
     return figure;
 }
 
+std::optional<std::size_t> HistogramFigure::barAt(const QRectF &plot, double x) const
+{
+    if (histogram.counts.empty() || x < plot.left() || x > plot.right()) return std::nullopt;
+    const auto bars = double(histogram.counts.size());
+    return std::size_t(std::min(bars - 1, (x - plot.left()) / plot.width() * bars));
+}
+
 void paintHistogram(QPainter &painter, const QRectF &area, const HistogramFigure &figure, const Look &look)
 {
     if (!figure.empty.isEmpty()) {
@@ -73,9 +80,17 @@ void paintHistogram(QPainter &painter, const QRectF &area, const HistogramFigure
                          Qt::AlignCenter, tick.label);
     }
     painter.setPen(Qt::NoPen);
+    if (figure.asked) { // also where nothing stands
+        QColor wash = look.accent;
+        wash.setAlpha(30);
+        painter.fillRect(QRectF(plot.left() + double(figure.asked->first) * width, plot.top(),
+                                double(figure.asked->second - figure.asked->first + 1) * width, plot.height()),
+                         wash);
+    }
     for (std::size_t i = 0; i < histogram.counts.size(); ++i) {
         const double tall = double(histogram.counts[i]) / most * height;
-        painter.setBrush(look.trace(figure.ink));
+        const bool inQuestion = figure.asked && i >= figure.asked->first && i <= figure.asked->second;
+        painter.setBrush(inQuestion ? look.accent : look.trace(figure.ink));
         const double shown = histogram.counts[i] > 0 ? std::max(1.0, tall) : 0; // a single far value is seen
         painter.drawRect(
             QRectF(plot.left() + double(i) * width, plot.bottom() - shown, std::max(1.0, width - 1), shown));

@@ -138,21 +138,6 @@ QString markerLetter(std::size_t index)
     return index < 26 ? QString(QChar(char16_t(u'a' + index))) : QString::number(index + 1);
 }
 
-std::optional<std::pair<double, double>> wholeSpan(const Results &results, const std::vector<std::string> &channels)
-{
-    std::optional<std::pair<double, double>> span;
-    for (const ChannelResult &channel : results.channels) {
-        const bool asked =
-            channels.empty() || std::find(channels.begin(), channels.end(), channel.id) != channels.end();
-        if (!asked || !channel.source || channel.source->axis().count == 0) continue;
-        const TimeAxis &axis = channel.source->axis();
-        if (!span) span = {axis.start, axis.stop()};
-        span->first = std::min(span->first, axis.start);
-        span->second = std::max(span->second, axis.stop());
-    }
-    return span;
-}
-
 std::optional<double> traceValue(const SampleSource &source, double time, bool straight)
 {
     const TimeAxis &axis = source.axis();

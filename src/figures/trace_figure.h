@@ -88,9 +88,6 @@ TraceFigure traceFigure(const Results &results, const Document &document, const 
 /// between two; nothing outside the record and in gaps.
 std::optional<double> traceValue(const SampleSource &source, double time, bool straight);
 
-/// The record's whole span over the channels of a tile (all channels when it names none); empty without any.
-std::optional<std::pair<double, double>> wholeSpan(const Results &results, const std::vector<std::string> &channels);
-
 /// Ink index of a channel.
 int inkOf(const Document &document, const std::string &channel);
 

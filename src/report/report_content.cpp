@@ -151,7 +151,7 @@ void addProvenance(ReportContent &content, const Results &results)
         }
         content.clocks.rows.push_back({text(clock.id),
                                        text(quantityWithUncertainty(clock.rate, "Bd", clock.rateUncertainty)),
-                                       QString::number(clock.clock->unitIntervals()), how});
+                                       QString::number(clock.clock->map.unitIntervals()), how});
     }
     content.captures.heading = "Captures";
     content.captures.columns = {"capture", "file", "samples", "interval", "SHA-256"};

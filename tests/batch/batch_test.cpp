@@ -163,6 +163,37 @@ TEST_F(Batch, InfoDescribesFiles)
     EXPECT_EQ(json[0]["columns"][0]["name"], "v");
 }
 
+TEST_F(Batch, EvidenceTellsTheMomentsBehindANumber)
+{
+    makeLink();
+    const auto all = nlohmann::json::parse(run("evidence --json link.fulvex tr --most 100000").out);
+    ASSERT_GT(all["count"].get<int>(), 300);
+    ASSERT_EQ(all["moments"].size(), all["count"].get<std::size_t>());
+    const double worst = all["moments"][0]["value"];
+    const std::string around = std::to_string(worst - 1e-6) + ":" + std::to_string(worst + 1e-6);
+    const auto some = nlohmann::json::parse(run("evidence --json link.fulvex tr --values " + around).out);
+    EXPECT_EQ(some["count"], 1);
+    EXPECT_EQ(some["moments"][0]["time"], all["moments"][0]["time"]);
+    const auto box = nlohmann::json::parse(run("evidence --json link.fulvex eye1 --phases 0:1 --values=-9:9").out);
+    EXPECT_EQ(box["count"], box["all"]);
+    EXPECT_EQ(box["moments"].size(), 20u);
+    const test::Outcome words = run("evidence link.fulvex eye1 --phases 0.49:0.51 --values=-0.01:0.01");
+    EXPECT_THAT(words.out, testing::HasSubstr("No unit interval passes there."));
+    EXPECT_THAT(run("evidence link.fulvex tr --most 3").out, testing::HasSubstr("off the mean"));
+}
+
+TEST_F(Batch, AQuestionThatCannotBeAskedSaysWhyInOneLine)
+{
+    makeLink();
+    for (const char *asked :
+         {"nobody", "tr --values 3", "tr --values 3:2", "tr --times a:b", "tr --times 1:2x", "tr --most -1"}) {
+        const test::Outcome outcome = run(std::string("evidence link.fulvex ") + asked);
+        EXPECT_EQ(outcome.status, 2) << asked;
+        EXPECT_EQ(std::count(outcome.err.begin(), outcome.err.end(), '\n'), 1) << outcome.err;
+        EXPECT_EQ(outcome.out, "");
+    }
+}
+
 TEST_F(Batch, InfoTellsWhatTheCheckFinds)
 {
     std::string table = "t,p,n\n";

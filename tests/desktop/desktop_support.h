@@ -44,6 +44,9 @@ private:
     MainWindow m_window;
 };
 
+/// Presses, moves there in two steps, and lets go.
+void dragAcross(QWidget *widget, QPoint from, QPoint to);
+
 /// Fails the running test on Qt's own complaints; to be installed once.
 void failOnQtMessages();
 

@@ -10,20 +10,13 @@
 
 using namespace fulvex;
 using fulvex::test::Desk;
+using fulvex::test::dragAcross;
 
 namespace {
 
 QPoint middleOf(QWidget *widget)
 {
     return widget->rect().center();
-}
-
-void dragAcross(QWidget *widget, QPoint from, QPoint to)
-{
-    QTest::mousePress(widget, Qt::LeftButton, {}, from);
-    QTest::mouseMove(widget, (from + to) / 2);
-    QTest::mouseMove(widget, to);
-    QTest::mouseRelease(widget, Qt::LeftButton, {}, to);
 }
 
 void wheel(QWidget *widget, QPoint at, int steps)

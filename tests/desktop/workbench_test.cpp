@@ -2,7 +2,7 @@
 
 #include "desktop_support.h"
 #include "document_edits.h"
-#include "evidence_list.h"
+#include "evidence_model.h"
 #include "references.h"
 #include "temporary_folder.h"
 #include "workbench.h"
@@ -150,14 +150,16 @@ TEST(Evidence, OfAMeasurementIsFarthestFirstAndOfAMaskDeepestFirst)
     Workbench bench;
     bench.openProject(demo);
     ASSERT_TRUE(test::waitFor([&] { return bench.complete(); }));
-    const EvidenceList rise = evidenceOf(*bench.results(), {Selection::Kind::measurement, "tr"});
+    Progress progress;
+    const auto evidenceOf = [&](const char *id) { return evidenceList(*bench.results(), {.id = id}, progress); };
+    const EvidenceList rise = evidenceOf("tr");
     ASSERT_EQ(rise.items.size(), EvidenceList::kept);
     const Row &row = *findEntry(bench.results()->rows, "tr");
     const double worst =
         std::max(*row.statistics.max - *row.statistics.mean, *row.statistics.mean - *row.statistics.min);
-    EXPECT_NEAR(std::abs(rise.items[0].moment.to - rise.items[0].moment.from - *row.statistics.mean), worst, 1e-15);
-    EXPECT_EQ(rise.items[0].moment.channel, "link");
-    const EvidenceList smeared = evidenceOf(*bench.results(), {Selection::Kind::mask, "mask_smeared"});
+    EXPECT_NEAR(std::abs(rise.items[0].place.to - rise.items[0].place.from - *row.statistics.mean), worst, 1e-15);
+    EXPECT_EQ(rise.items[0].place.channel, "link");
+    const EvidenceList smeared = evidenceOf("mask_smeared");
     const MaskResult &smearedBy = *findEntry(bench.results()->masks, "mask_smeared")->result;
     double deepest = 0;
     for (const MaskFailure &failure : smearedBy.failures) deepest = std::max(deepest, failure.deepest);
@@ -165,9 +167,9 @@ TEST(Evidence, OfAMeasurementIsFarthestFirstAndOfAMaskDeepestFirst)
     deepest = smearedBy.worst[0].deepest;
     EXPECT_EQ(smeared.items.size(), EvidenceList::kept);
     EXPECT_EQ(smeared.items[0].cells[3], QString::number(deepest, 'f', 2) + " of area");
-    EXPECT_FALSE(evidenceOf(*bench.results(), {Selection::Kind::mask, "mask2"}).empty.isEmpty());
-    EXPECT_TRUE(evidenceOf(*bench.results(), {Selection::Kind::measurement, "rate"}).items.empty());
-    EXPECT_FALSE(evidenceOf(*bench.results(), {}).empty.isEmpty());
+    EXPECT_FALSE(evidenceOf("mask2").empty.isEmpty());
+    EXPECT_TRUE(evidenceOf("rate").items.empty());
+    EXPECT_FALSE(evidenceOf("").empty.isEmpty());
 }
 
 TEST(DocumentEdits, RemovingACaptureTakesAllThatHangsOnIt)

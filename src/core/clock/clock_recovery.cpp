@@ -83,6 +83,12 @@ private:
     std::vector<Step> m_table{1};
 };
 
+Clock clockOf(UnitIntervalMap map, std::shared_ptr<const EdgeList> edges, std::shared_ptr<const SymbolTiming> timing)
+{
+    NumberedEdges numbered(std::move(edges), std::move(timing), map);
+    return {std::move(map), std::move(numbered)};
+}
+
 } // namespace
 
 double LoopRule::naturalFrequency() const
@@ -114,7 +120,7 @@ Clock fixedClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sy
 {
     const double offset = period ? bestOffset(*edges, *timing, *period) : timing->offset;
     const double used = period.value_or(timing->period);
-    return Clock(offset, used, std::move(edges), std::move(timing), axis);
+    return clockOf(UnitIntervalMap(axis, offset, used), std::move(edges), std::move(timing));
 }
 
 Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const SymbolTiming> timing, TimeAxis axis,
@@ -184,7 +190,8 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
     }
     const double settle =
         (edges->positions.empty() ? 0 : std::max(0.0, edges->positions[0])) * axis.interval + 3 / rule.bandwidth;
-    return Clock(offset, base, std::move(edges), std::move(timing), axis, std::move(followed), settle);
+    UnitIntervalMap map(axis, offset, base, {timing, &timing->numbers}, std::move(followed), settle);
+    return clockOf(std::move(map), std::move(edges), std::move(timing));
 }
 
 } // namespace fulvex

@@ -1,7 +1,7 @@
 #pragma once
 
+#include "numbered_edges.h"
 #include "progress.h"
-#include "unit_interval_clock.h"
 
 #include <memory>
 #include <optional>

@@ -70,6 +70,8 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
         if (one.crossings) crossings.push_back(one.crossings.get());
     }
     if (!eye.reason.empty()) return eye;
+    eye.samples.reset(); // there is not one record to walk
+    eye.by.reset();
     eye.fold = std::make_shared<const EyeFold>(EyeFold::merged(folds));
     eye.crossings = std::make_shared<const EyeCrossings>(EyeCrossings::merged(crossings));
     return eye;

@@ -110,7 +110,7 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry)
             [&] {
                 const auto node = evaluation.clock(entry.id);
                 result.clock = node.clock;
-                result.rate = node.clock->rate();
+                result.rate = node.clock->map.rate();
                 result.rateUncertainty = node.rateUncertainty;
             },
             &lasts);
@@ -129,7 +129,10 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, bool mergeabl
             [&] {
                 const auto node = evaluation.eye(entry.id, false);
                 result.fold = node.fold;
-                result.unitInterval = node.clock->period() * node.clock->axis().interval;
+                result.samples = node.source;
+                result.by = node.clock;
+                result.rule = node.rule;
+                result.unitInterval = node.clock->map.period() * node.clock->map.axis().interval;
             },
             &lasts);
         return result;

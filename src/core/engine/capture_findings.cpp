@@ -92,8 +92,9 @@ static std::vector<Finding> patternFindings(Evaluation &evaluation, const ClockE
         const auto node = evaluation.clock(entry.id);
         const Clock &clock = *node.clock;
         return *evaluation.checked({entry.source}, "pattern" + node.key, [&](Progress &progress) {
-            const auto symbols = symbolsOf(clock.edges(), [&](std::size_t edge) { return clock.numberOf(edge); });
-            return checkPattern(patternLength(symbols, progress), clock.unitIntervals(), entry.source);
+            const auto symbols =
+                symbolsOf(clock.edges.edges(), [&](std::size_t edge) { return clock.edges.numberOf(edge); });
+            return checkPattern(patternLength(symbols, progress), clock.map.unitIntervals(), entry.source);
         });
     } catch (const Unmeasurable &) {
         return {}; // without a clock there are no symbols

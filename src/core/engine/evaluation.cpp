@@ -536,7 +536,7 @@ Evaluation::ClockNode Evaluation::clock(const std::string &id)
         return loopClock(from.edges.value, from.timing.value, axis, period, rule, m_progress);
     });
     const bool given = entry.rate && (entry.method == "fixed" || entry.order == 1);
-    node.rateUncertainty = given ? 0 : node.clock->rate() * timing.periodUncertainty / timing.period;
+    node.rateUncertainty = given ? 0 : node.clock->map.rate() * timing.periodUncertainty / timing.period;
     return node;
 }
 
@@ -548,41 +548,40 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
     const ChannelNode from = channel(entry.source);
     EyeNode node;
     node.clock = by.clock;
-    node.source = resampled(from.source, by.clock->axis());
+    node.source = resampled(from.source, by.clock->map.axis());
     const Node<AmplitudeStats> amplitude = stats(entry.source, "");
     node.levels = *levels(entry.source, "", clockEntry.levels).value;
-    node.first = by.clock->firstSettled();
-    node.last = by.clock->unitIntervals();
+    node.rule.first = by.clock->map.firstSettled();
+    node.rule.last = by.clock->map.unitIntervals();
     const auto keepWithin = [&](double start, double stop) { // which may lie anywhere
         const auto unitIntervalAt = [&](double time) {
-            return std::clamp(by.clock->unitIntervalAt(by.clock->axis().positionOf(time)), -1.0, double(node.last) + 1);
+            return std::clamp(by.clock->map.unitIntervalAt(by.clock->map.axis().positionOf(time)), -1.0,
+                              double(node.rule.last) + 1);
         };
-        node.first = std::max(node.first, std::int64_t(std::ceil(unitIntervalAt(start))));
-        node.last = std::min(node.last, std::int64_t(std::floor(unitIntervalAt(stop))));
+        node.rule.first = std::max(node.rule.first, std::int64_t(std::ceil(unitIntervalAt(start))));
+        node.rule.last = std::min(node.rule.last, std::int64_t(std::floor(unitIntervalAt(stop))));
     };
     if (const RegionEntry *region = findEntry(m_document.regions, entry.region))
         keepWithin(region->start, region->stop);
     if (m_window) keepWithin(m_window->first, m_window->second);
-    if (node.first >= node.last)
+    if (node.rule.first >= node.rule.last)
         throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture "
                            "or region, or a higher bandwidth"};
-    EyeRule rule;
+    EyeRule &rule = node.rule;
     rule.threshold = node.levels.mid;
     rule.least = amplitude.value->minimum;
     rule.most = amplitude.value->maximum;
-    rule.first = node.first;
-    rule.last = node.last;
     rule.interpolation = entry.interpolate == "none"   ? 1
-                         : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->period()))
-                                                       : automaticInterpolation(by.clock->period());
+                         : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->map.period()))
+                                                       : automaticInterpolation(by.clock->map.period());
     node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, rule.threshold, rule.interpolation);
-    node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, *by.clock, rule, m_progress); });
+    node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, by.clock->map, rule, m_progress); });
     const double level = node.fold->crossing();
     if (!withCrossings || !(level == level)) return node;
     node.crossings = m_cache.get<EyeCrossings>(keyOf("crossings", node.key), [&] {
-        return eyeCrossings(node.source, *by.clock, level, node.levels.hysteresis,
+        return eyeCrossings(node.source, by.clock->map, level, node.levels.hysteresis,
                             interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate),
-                            node.first, node.last, m_progress);
+                            node.rule.first, node.rule.last, m_progress);
     });
     return node;
 }
@@ -617,8 +616,8 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
         rule.zero = run.zero = zero.value;
         rule.one = run.one = one.value;
         rule.margin = entry.margin;
-        rule.first = on.first;
-        rule.last = on.last;
+        rule.first = on.rule.first;
+        rule.last = on.rule.last;
         rule.interpolation = on.fold->interpolation;
         std::string shape = run.definition.normalised ? "n" : "V";
         for (const MaskArea &area : run.definition.areas) {
@@ -626,7 +625,7 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
             for (const MaskPoint &point : area.points) shape += digestOf(point.x, point.y);
         }
         run.result = m_cache.get<MaskResult>(keyOf("mask", on.key, shape, rule.zero, rule.one, rule.margin), [&] {
-            return runMask(on.source, *on.clock, run.definition, rule, m_progress);
+            return runMask(on.source, on.clock->map, run.definition, rule, m_progress);
         });
         run.verdict = run.result->failedUnitIntervals == 0 ? Verdict::pass : Verdict::fail;
     } catch (const Cancelled &) {

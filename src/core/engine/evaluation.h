@@ -35,7 +35,7 @@ public:
         std::shared_ptr<const EyeFold> fold;
         std::shared_ptr<const EyeCrossings> crossings;
         ReferenceLevels levels;
-        std::int64_t first = 0, last = 0;
+        EyeRule rule;
     };
     struct ClockNode {
         std::string key;

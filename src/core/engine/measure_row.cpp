@@ -64,7 +64,7 @@ public:
     {
         const auto node = m_evaluation.clock(m_entry.clock);
         noteClock(clockEntry(), *node.clock);
-        noteInstants(node.clock->edges());
+        noteInstants(node.clock->edges.edges());
         noteRegion();
         return node.clock;
     }
@@ -79,7 +79,7 @@ public:
                         std::to_string(m_eye.fold->samples) + " samples");
         if (m_eye.fold->interpolation > 1)
             note("interpolation", std::to_string(m_eye.fold->interpolation) + " points a sample, band-limited");
-        return {*m_eye.fold, m_eye.crossings.get(), m_eye.clock->period() * m_eye.clock->axis().interval};
+        return {*m_eye.fold, m_eye.crossings.get(), m_eye.clock->map.period() * m_eye.clock->map.axis().interval};
     }
     bool inRegion(double position) override
     {
@@ -117,10 +117,10 @@ private:
     }
     void noteClock(const ClockEntry &entry, const Clock &clock)
     {
-        std::string how = entry.id + ": " + quantityText(clock.rate(), "Bd", {}, 7);
+        std::string how = entry.id + ": " + quantityText(clock.map.rate(), "Bd", {}, 7);
         if (entry.method == "pll") {
             how += ", loop of order " + std::to_string(entry.order) + ", " + quantityText(entry.bandwidth, "Hz", {}, 3);
-            note("settling", quantityText(clock.settleTime(), "s", {}, 3) + " at the start left out");
+            note("settling", quantityText(clock.map.settleTime(), "s", {}, 3) + " at the start left out");
         } else {
             how += entry.rate ? ", fixed, given" : ", fixed, fitted";
         }

@@ -31,7 +31,7 @@ std::size_t bytesOf(const Capture &capture)
 
 std::size_t bytesOf(const Clock &clock)
 {
-    return clock.bytes();
+    return clock.map.bytes();
 }
 
 std::size_t bytesOf(const EdgeList &edges)

@@ -6,7 +6,7 @@
 
 namespace fulvex {
 
-class Clock;
+struct Clock;
 class Pyramid;
 struct Capture;
 struct EdgeList;

@@ -175,12 +175,13 @@ Measured edgeCount(In in)
 
 Measured symbolRate(In in)
 {
-    return Measured::one(in.clock()->rate(), in.rateUncertainty());
+    return Measured::one(in.clock()->map.rate(), in.rateUncertainty());
 }
 Measured timeIntervalError(In in)
 {
+    const auto clock = in.clock();
     return orReason(
-        onlyInRegion(in, timeIntervalErrors(*in.clock(), in.edge(EdgeChoice::both), in.progress())),
+        onlyInRegion(in, timeIntervalErrors(clock->edges, clock->map, in.edge(EdgeChoice::both), in.progress())),
         "no edge lies in the region after the clock has settled: widen the region, or raise the loop's bandwidth");
 }
 /// Periods of the clock's source where a clock is named, of the source's own edges otherwise.
@@ -188,7 +189,8 @@ Population periodsByClock(In in)
 {
     if (in.entry().clock.empty()) return allPeriods(in);
     const auto clock = in.clock();
-    return onlyInRegion(in, periods(clock->edges(), clock->axis(), in.edge(EdgeChoice::rising), in.progress()));
+    return onlyInRegion(in,
+                        periods(clock->edges.edges(), clock->map.axis(), in.edge(EdgeChoice::rising), in.progress()));
 }
 Measured periodJitter(In in)
 {

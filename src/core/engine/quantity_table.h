@@ -3,9 +3,9 @@
 #include "document.h"
 #include "edge_finder.h"
 #include "eye_quantities.h"
+#include "numbered_edges.h"
 #include "population.h"
 #include "transition_finder.h"
-#include "unit_interval_clock.h"
 
 #include <exception>
 #include <span>

@@ -49,4 +49,19 @@ bool Results::anyFailed() const
     return std::any_of(rows.begin(), rows.end(), fails) || std::any_of(masks.begin(), masks.end(), fails);
 }
 
+std::optional<std::pair<double, double>> wholeSpan(const Results &results, const std::vector<std::string> &channels)
+{
+    std::optional<std::pair<double, double>> span;
+    for (const ChannelResult &channel : results.channels) {
+        const bool asked =
+            channels.empty() || std::find(channels.begin(), channels.end(), channel.id) != channels.end();
+        if (!asked || !channel.source || channel.source->axis().count == 0) continue;
+        const TimeAxis &axis = channel.source->axis();
+        if (!span) span = {axis.start, axis.stop()};
+        span->first = std::min(span->first, axis.start);
+        span->second = std::max(span->second, axis.stop());
+    }
+    return span;
+}
+
 } // namespace fulvex

@@ -10,6 +10,7 @@
 #include "waveform.h"
 
 #include <memory>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -72,7 +73,10 @@ struct EyeResult {
     std::shared_ptr<const EyeFold> fold;
     std::shared_ptr<const EyeCrossings> crossings;
     double unitInterval = 0; ///< s
-    double share = 1;        ///< of its unit intervals that were folded: below 1, parts spread over the record
+    SourcePtr samples;       ///< what was folded, by which clock and how; null for several records added up
+    std::shared_ptr<const Clock> by;
+    EyeRule rule;
+    double share = 1; ///< of its unit intervals that were folded: below 1, parts spread over the record
 };
 
 struct MaskRun {
@@ -112,5 +116,8 @@ struct Results {
     std::string firstError() const;
     bool anyFailed() const; ///< a limit or a mask
 };
+
+/// The record's whole span over the channels of a tile (all channels when it names none); empty without any.
+std::optional<std::pair<double, double>> wholeSpan(const Results &results, const std::vector<std::string> &channels);
 
 } // namespace fulvex

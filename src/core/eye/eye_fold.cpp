@@ -4,6 +4,7 @@
 #include "parallel.h"
 #include "resampled_source.h"
 #include "sample_window.h"
+#include "unit_interval_walk.h"
 
 #include <algorithm>
 #include <bit>
@@ -188,7 +189,7 @@ Moments momentsOf(const LaneSums &sums, double origin)
 /// stretch for its buffers.
 class Stretch {
 public:
-    void load(const SampleSource &source, const Clock &clock, int interpolation, SampleRange unitIntervals)
+    void load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals)
     {
         constexpr std::int64_t margin = 2;
         m_own = margin;
@@ -196,7 +197,7 @@ public:
         const std::size_t boundaries = m_count + 2 * margin + 1;
         m_boundaries.resize(boundaries + FoldInput::padding);
         const std::span positions(m_boundaries.data(), boundaries);
-        clock.positionsOf(double(unitIntervals.first - margin), positions);
+        map.positionsOf(double(unitIntervals.first - margin), positions);
         for (double &position : positions) position *= interpolation;
         const auto within = [&](double position) {
             return position > 0 ? std::int64_t(std::min(std::ceil(position), double(source.axis().count))) : 0;
@@ -343,18 +344,15 @@ std::int64_t ownSamples(SampleRange range, int interpolation)
 /// definition. Symbols are decided where a sample needs them.
 class SlowFold {
 public:
-    SlowFold(const SampleSource &source, const Clock &clock, const EyeRule &rule, const EyeCounts &grid,
+    SlowFold(const SampleSource &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeCounts &grid,
              Progress &progress)
-        : m_source(source), m_clock(clock), m_rule(rule), m_grid(grid), m_window(source, &progress),
-          m_progress(progress)
+        : m_map(map), m_rule(rule), m_grid(grid), m_window(source, &progress),
+          m_walk(source, map, rule.interpolation, progress)
     {
     }
     void fold(SampleRange range, std::uint32_t *counts, Folded &into)
     {
-        std::vector<double> ui;
-        forBlocks(m_source, range, m_progress, [&](std::int64_t first, std::span<const double> volts) {
-            ui.resize(volts.size());
-            m_clock.unitIntervalsAt(first, 1.0 / m_rule.interpolation, ui);
+        m_walk.samples(range, [&](std::int64_t, std::span<const double> volts, std::span<const double> ui) {
             for (std::size_t i = 0; i < volts.size(); ++i) add(ui[i], volts[i], counts, into.part);
         });
         into.samples += ownSamples(range, m_rule.interpolation);
@@ -391,7 +389,7 @@ private:
         Known &known = m_known[std::size_t(n & 3)];
         if (known.n == n) return known.symbol;
         known.n = n;
-        const double middle = m_clock.positionOf(double(n) + 0.5) * m_rule.interpolation, left = std::floor(middle);
+        const double middle = m_map.positionOf(double(n) + 0.5) * m_rule.interpolation, left = std::floor(middle);
         known.symbol = unknown;
         if (left < 0 || left + 1 >= double(m_window.count())) return unknown;
         const double v = m_window.at(std::int64_t(left)), next = m_window.at(std::int64_t(left) + 1);
@@ -403,12 +401,11 @@ private:
         std::int64_t n = INT64_MIN;
         Symbol symbol = unknown;
     };
-    const SampleSource &m_source;
-    const Clock &m_clock;
+    const UnitIntervalMap &m_map;
     const EyeRule &m_rule;
     const EyeCounts &m_grid;
     SampleWindow m_window;
-    Progress &m_progress;
+    UnitIntervalWalk m_walk;
     std::array<Known, 4> m_known;
 };
 
@@ -416,32 +413,28 @@ constexpr double longestStretched = 1 << 16; ///< samples a unit interval that a
 
 } // namespace
 
-EyeFold foldEye(const SourcePtr &original, const Clock &clock, const EyeRule &rule, Progress &progress)
+EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, Progress &progress)
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
     EyeFold all;
     all.picture = EyeCounts::laidFor(rule.least, rule.most);
     all.unitIntervals = rule.last - rule.first;
     all.interpolation = rule.interpolation;
-    all.samplesPerUnitInterval = clock.period();
+    all.samplesPerUnitInterval = map.period();
     const EyeCounts &picture = all.picture;
     struct Own {
         OwnCounts counts;
         Stretch stretch;
     };
     tbb::enumerable_thread_specific<Own> owns([&] { return Own{OwnCounts(picture.counts.size()), {}}; });
-    const double samplesPerUi = clock.period() * rule.interpolation;
+    const double samplesPerUi = map.period() * rule.interpolation;
     Folded folded;
     if (samplesPerUi > longestStretched) {
-        const auto at = [&](std::int64_t n) {
-            return std::clamp<std::int64_t>(std::int64_t(std::ceil(clock.positionOf(double(n)) * rule.interpolation)),
-                                            0, source->axis().count);
-        };
-        folded = inChunksMerged<Folded>({at(rule.first), at(rule.last)}, defaultChunk, progress,
-                                        [&](SampleRange mine, Folded &part) {
-                                            SlowFold(*source, clock, rule, picture, progress)
-                                                .fold(mine, owns.local().counts.expect(mine.size()), part);
-                                        });
+        const SampleRange range =
+            UnitIntervalWalk(*source, map, rule.interpolation, progress).between(double(rule.first), double(rule.last));
+        folded = inChunksMerged<Folded>(range, defaultChunk, progress, [&](SampleRange mine, Folded &part) {
+            SlowFold(*source, map, rule, picture, progress).fold(mine, owns.local().counts.expect(mine.size()), part);
+        });
     } else {
         const FoldGrid grid{1 / picture.rowHeight(), double(picture.firstRow), picture.columns, picture.rows};
         const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 / samplesPerUi));
@@ -449,7 +442,7 @@ EyeFold foldEye(const SourcePtr &original, const Clock &clock, const EyeRule &ru
             inChunksMerged<Folded>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, Folded &part) {
                 Own &own = owns.local();
                 Stretch &stretch = own.stretch;
-                stretch.load(*source, clock, rule.interpolation, mine);
+                stretch.load(*source, map, rule.interpolation, mine);
                 stretch.decide(rule.threshold);
                 const SampleRange range = stretch.samples();
                 part.samples = ownSamples(range, rule.interpolation);

@@ -2,7 +2,7 @@
 
 #include "progress.h"
 #include "sample_source.h"
-#include "unit_interval_clock.h"
+#include "unit_interval_map.h"
 
 #include <array>
 #include <compare>
@@ -88,8 +88,8 @@ struct EyeRule {
     int interpolation = 1;
 };
 
-/// Folds the record by the clock, on all cores.
-EyeFold foldEye(const SourcePtr &source, const Clock &clock, const EyeRule &rule, Progress &progress);
+/// Folds the record by a clock's map, on all cores.
+EyeFold foldEye(const SourcePtr &source, const UnitIntervalMap &map, const EyeRule &rule, Progress &progress);
 
 /// Interpolation that folding uses by itself: to at least 16 points per unit interval where there are fewer than 8.
 int automaticInterpolation(double samplesPerUnitInterval);

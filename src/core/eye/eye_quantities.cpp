@@ -7,7 +7,7 @@
 
 namespace fulvex {
 
-EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double level, double hysteresis,
+EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, double level, double hysteresis,
                           EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress)
 {
     ReferenceLevels levels;
@@ -18,15 +18,15 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double le
     levels.hysteresis = hysteresis;
     // Some unit intervals before the first, for a sample beyond the hysteresis.
     const auto sampleAt = [&](std::int64_t unitInterval) {
-        return std::int64_t(std::clamp(clock.positionOf(double(unitInterval)), 0.0, double(source->axis().count)));
+        return std::int64_t(std::clamp(map.positionOf(double(unitInterval)), 0.0, double(source->axis().count)));
     };
     const EdgeList edges =
         findEdges(*source, {sampleAt(first - 16), sampleAt(last + 2)}, levels, interpolation, progress);
     const auto errors = [&](SampleRange mine, Moments &error) {
-        std::size_t hint = mine.size() > 0 ? clock.knotNear(edges.positions[std::size_t(mine.first)]) : 0;
+        std::size_t hint = mine.size() > 0 ? map.knotNear(edges.positions[std::size_t(mine.first)]) : 0;
         for (std::int64_t i = mine.first; i < mine.last; ++i) {
             const double position = edges.positions[std::size_t(i)];
-            const Clock::Piece piece = clock.pieceAt(position, hint);
+            const UnitIntervalMap::Piece piece = map.pieceAt(position, hint);
             const double ui = piece.number + (position - piece.from) * piece.slope, number = std::round(ui);
             if (number >= double(first) && number <= double(last)) error.add(ui - number);
         }

@@ -14,7 +14,7 @@ struct EyeCrossings {
 };
 
 /// Finds all crossings of `level` within unit intervals first … last and their errors against the clock.
-EyeCrossings eyeCrossings(const SourcePtr &source, const Clock &clock, double level, double hysteresis,
+EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, double level, double hysteresis,
                           EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress);
 
 /// What an eye says of itself. Each is one number, or a reason. `unitInterval` in s.

@@ -1,7 +1,7 @@
 #include "mask_test_run.h"
 
-#include "parallel.h"
 #include "resampled_source.h"
+#include "unit_interval_walk.h"
 
 #include <algorithm>
 #include <cmath>
@@ -183,49 +183,33 @@ private:
 
 } // namespace
 
-MaskResult runMask(const SourcePtr &original, const Clock &clock, const MaskDefinition &mask, const MaskRule &rule,
-                   Progress &progress)
+MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const MaskDefinition &mask,
+                   const MaskRule &rule, Progress &progress)
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
-    const double scale = 1.0 / rule.interpolation;
     std::vector<MovableArea> areas;
     for (const MaskArea &area : mask.areas) areas.emplace_back(area, mask.normalised, rule.zero, rule.one);
-    const std::int64_t count = source->axis().count;
-    const auto edgeOf = [&](double ui) {
-        return std::clamp<std::int64_t>(std::int64_t(std::ceil(clock.positionOf(ui) / scale)), 0, count);
-    };
     double reach = 1;
     for (const MovableArea &area : areas) {
         const MaskShape shape = area.at(rule.margin);
         reach = std::max({reach, std::ceil(-shape.left()), std::ceil(shape.right() - 1)});
     }
     // A chunk owns unit intervals and looks farther on either side, as far as areas reach over the crossings.
-    const auto perChunk = std::max<std::int64_t>(64, std::int64_t(double(defaultChunk) * scale / clock.period()));
     const auto work = [&](SampleRange mine, MaskResult &part) {
         MaskRule own = rule;
         own.first = mine.first;
         own.last = mine.last;
         part.unitIntervals = mine.size();
         Tester tester(areas, own, part);
-        const SampleRange range{edgeOf(double(mine.first) - reach), edgeOf(double(mine.last) + reach)};
-        MaskPoint before{};
-        bool lone = true;
-        std::vector<double> ui;
-        forBlocks(*source, range, progress, [&](std::int64_t first, std::span<const double> volts) {
-            ui.resize(volts.size());
-            clock.unitIntervalsAt(first, scale, ui);
-            for (std::size_t i = 0; i < volts.size(); ++i) {
-                const MaskPoint now{ui[i], volts[i]};
-                if (now.y == now.y) {
-                    tester.line(lone ? now : before, now, lone, source->axis().timeOf(double(first + std::int64_t(i))));
-                    before = now;
-                }
-                lone = !(now.y == now.y);
-            }
-        });
+        UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
+        walk.lines(walk.between(double(mine.first) - reach, double(mine.last) + reach),
+                   [&](EyePoint a, EyePoint b, bool lone, std::int64_t index) {
+                       tester.line({a.x, a.y}, {b.x, b.y}, lone, source->axis().timeOf(double(index)));
+                   });
         tester.finish();
     };
-    MaskResult all = inChunksMerged<MaskResult>({rule.first, rule.last}, perChunk, progress, work);
+    MaskResult all = inChunksMerged<MaskResult>({rule.first, rule.last}, unitIntervalsAChunk(map, rule.interpolation),
+                                                progress, work);
     all.areaHits.resize(areas.size());
     return all;
 }

@@ -48,10 +48,10 @@ struct MaskRule {
     int interpolation = 1;            ///< as the eye was folded
 };
 
-/// Lays the record over the mask by the clock, on all cores. A sample on or inside an area's border is a hit; where a
-/// line between neighbouring samples passes through an area and neither end lies in it, that is one hit as well.
-/// The margin is searched by bisection for every line that would lower it, to 1e-6, in the same pass.
-MaskResult runMask(const SourcePtr &source, const Clock &clock, const MaskDefinition &mask, const MaskRule &rule,
-                   Progress &progress);
+/// Lays the record over the mask by a clock's map, on all cores. A sample on or inside an area's border is a hit; where
+/// a line between neighbouring samples passes through an area and neither end lies in it, that is one hit as well. The
+/// margin is searched by bisection for every line that would lower it, to 1e-6, in the same pass.
+MaskResult runMask(const SourcePtr &source, const UnitIntervalMap &map, const MaskDefinition &mask,
+                   const MaskRule &rule, Progress &progress);
 
 } // namespace fulvex

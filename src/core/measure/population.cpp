@@ -158,18 +158,29 @@ ValueHistogram histogramOf(const Population &population)
     histogram.low = low - pad;
     histogram.high = high + pad;
     const auto bins = std::size_t(std::clamp(2 * std::cbrt(double(population.size())), 16.0, 128.0));
-    const double scale = double(bins) / (histogram.high - histogram.low);
+    histogram.counts.resize(bins);
     using Counts = std::vector<std::int64_t>;
     const auto parts = inParts<Counts>(population.size(), [&](std::size_t first, std::size_t last, Counts &part) {
         part.resize(bins);
-        for (std::size_t i = first; i < last; ++i)
-            ++part[std::min(bins - 1, std::size_t((population.value[i] - histogram.low) * scale))];
+        for (std::size_t i = first; i < last; ++i) ++part[histogram.binOf(population.value[i])];
     });
-    histogram.counts.resize(bins);
     for (const Counts &part : parts) {
         for (std::size_t bin = 0; bin < bins; ++bin) histogram.counts[bin] += part[bin];
     }
     return histogram;
+}
+
+std::pair<double, double> ValueHistogram::valuesOf(std::size_t first, std::size_t last) const
+{
+    constexpr double forever = std::numeric_limits<double>::infinity();
+    const auto leastIn = [&](std::size_t bin) { // binOf() does not fall as values rise
+        if (bin == 0) return low;
+        double value = low + double(bin) * binWidth();
+        while (binOf(value) < bin) value = std::nextafter(value, forever);
+        while (binOf(std::nextafter(value, low)) >= bin) value = std::nextafter(value, low);
+        return value;
+    };
+    return {leastIn(first), last + 1 < counts.size() ? leastIn(last + 1) : std::nextafter(high, forever)};
 }
 
 } // namespace fulvex

@@ -2,11 +2,13 @@
 
 #include "time_axis.h"
 
+#include <algorithm>
 #include <cmath>
 #include <cstdint>
 #include <limits>
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace fulvex {
@@ -60,6 +62,14 @@ struct ValueHistogram {
     std::vector<std::int64_t> counts;
     bool operator==(const ValueHistogram &) const = default;
     double binWidth() const { return (high - low) / double(counts.size()); }
+    /// The bin that a value between the extremes lies in.
+    std::size_t binOf(double value) const
+    {
+        return std::min(counts.size() - 1, std::size_t((value - low) * (double(counts.size()) / (high - low))));
+    }
+    /// The values of which binOf() is one of the bins first to last: from the first of the pair to before the second,
+    /// to the last bit.
+    std::pair<double, double> valuesOf(std::size_t first, std::size_t last) const;
 };
 
 /// About twice the cube root of the count of bins (Rice), 16 to 128; empty for an empty population.

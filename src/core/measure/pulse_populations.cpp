@@ -26,14 +26,13 @@ void forSpans(const EdgeList &edges, std::size_t ahead, Progress &progress, Use 
     }
 }
 
-/// Calls `fill(i)` for each of `count`, on all cores.
+/// Calls `fill(first, last)` for runs of `count`, on all cores.
 template <typename Fill>
-void sideBySide(std::size_t count, const Fill &fill)
+void inRuns(std::size_t count, const Fill &fill)
 {
     constexpr std::size_t chunk = 1 << 16;
     onAllCores(std::int64_t((count + chunk - 1) / chunk), [&](std::int64_t index) {
-        const std::size_t first = std::size_t(index) * chunk, last = std::min(count, first + chunk);
-        for (std::size_t i = first; i < last; ++i) fill(i);
+        fill(std::size_t(index) * chunk, std::min(count, (std::size_t(index) + 1) * chunk));
     });
 }
 
@@ -104,10 +103,12 @@ Population transitionTimes(const std::vector<Transition> &transitions, const Tim
 {
     Population found(axis);
     found.resize(transitions.size());
-    sideBySide(transitions.size(), [&](std::size_t i) {
-        found.position[i] = transitions[i].start;
-        found.span[i] = transitions[i].stop - transitions[i].start;
-        found.value[i] = found.span[i] * axis.interval;
+    inRuns(transitions.size(), [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i) {
+            found.position[i] = transitions[i].start;
+            found.span[i] = transitions[i].stop - transitions[i].start;
+            found.value[i] = found.span[i] * axis.interval;
+        }
     });
     return found;
 }
@@ -120,25 +121,28 @@ Population slewRates(const std::vector<Transition> &transitions, const TimeAxis 
     return found;
 }
 
-Population timeIntervalErrors(const Clock &clock, EdgeChoice edge, Progress &progress)
+Population timeIntervalErrors(const NumberedEdges &numbered, const UnitIntervalMap &map, EdgeChoice edge,
+                              Progress &progress)
 {
-    Population found(clock.axis());
-    const EdgeList &edges = clock.edges();
-    const double unit = clock.period() * clock.axis().interval;
+    const EdgeList &edges = numbered.edges();
+    const double unit = map.period() * map.axis().interval;
     std::size_t settled = 0; // numbers do not fall
-    while (settled < edges.size() && clock.numberOf(settled) < clock.firstSettled()) ++settled;
-    if (edge == EdgeChoice::both) {
-        found.resize(edges.size() - settled);
-        sideBySide(found.size(), [&](std::size_t i) {
-            found.position[i] = edges.positions[settled + i];
-            found.value[i] = clock.errorAt(settled + i) * unit;
-        });
-        return found;
-    }
-    found.reserve(edges.size() / 2);
-    for (std::size_t i = settled; i < edges.size(); ++i) {
-        glance(progress, i);
-        if (chosen(edge, edges.isRising(i))) found.add(edges.positions[i], 0, clock.errorAt(i) * unit);
+    while (settled < edges.size() && numbered.numberOf(settled) < map.firstSettled()) ++settled;
+    Population all(map.axis());
+    all.resize(edges.size() - settled);
+    inRuns(all.size(), [&](std::size_t first, std::size_t last) {
+        glance(progress, 0);
+        numbered.lateness(map, settled + first, std::span(all.value).subspan(first, last - first));
+        for (std::size_t i = first; i < last; ++i) {
+            all.position[i] = edges.positions[settled + i];
+            all.value[i] *= unit;
+        }
+    });
+    if (edge == EdgeChoice::both) return all;
+    Population found(map.axis());
+    found.reserve(all.size() / 2 + 1);
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        if (chosen(edge, edges.isRising(settled + i))) found.add(all.position[i], 0, all.value[i]);
     }
     return found;
 }

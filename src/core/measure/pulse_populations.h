@@ -1,11 +1,11 @@
 #pragma once
 
 #include "edge_list.h"
+#include "numbered_edges.h"
 #include "population.h"
 #include "progress.h"
 #include "time_axis.h"
 #include "transition_finder.h"
-#include "unit_interval_clock.h"
 
 namespace fulvex {
 
@@ -28,7 +28,8 @@ Population successiveDifferences(const Population &population);
 Population transitionTimes(const std::vector<Transition> &transitions, const TimeAxis &axis);
 /// Level difference over duration, in V/s; negative for falling ones.
 Population slewRates(const std::vector<Transition> &transitions, const TimeAxis &axis, double levelDifference);
-/// Instant minus clock instant for every edge from the clock's settling on, in s; late is positive.
-Population timeIntervalErrors(const Clock &clock, EdgeChoice edge, Progress &progress);
+/// Instant minus clock instant for every edge from the map's settling on, in s; late is positive.
+Population timeIntervalErrors(const NumberedEdges &edges, const UnitIntervalMap &map, EdgeChoice edge,
+                              Progress &progress);
 
 } // namespace fulvex

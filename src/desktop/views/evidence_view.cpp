@@ -7,29 +7,6 @@
 
 namespace fulvex {
 
-void EvidenceModel::show(EvidenceList list)
-{
-    beginResetModel();
-    m_list = std::move(list);
-    endResetModel();
-}
-
-QVariant EvidenceModel::data(const QModelIndex &index, int role) const
-{
-    if (role == Qt::DisplayRole) return m_list.items[std::size_t(index.row())].cells[index.column()];
-    if (role == Qt::TextAlignmentRole)
-        return int((index.column() == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
-    return {};
-}
-
-QVariant EvidenceModel::headerData(int section, Qt::Orientation orientation, int role) const
-{
-    if (orientation != Qt::Horizontal) return {};
-    if (role == Qt::DisplayRole) return m_list.columns[section];
-    if (role == Qt::TextAlignmentRole) return int((section == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
-    return {};
-}
-
 EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)),
       m_table(makePlainTable("evidenceTable", m_model)), m_heading(new QLabel), m_empty(new QLabel), m_hint(new QLabel)
@@ -62,31 +39,40 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
             [this](const QModelIndex &current) {
                 if (!current.isValid()) return;
-                const Moment &moment = m_model->list().items[std::size_t(current.row())].moment;
-                if (moment.to > moment.from) m_bench.goTo(moment);
+                const RecordSpan &place = m_model->list().items[std::size_t(current.row())].place;
+                if (place.to > place.from) m_bench.goTo(place);
             });
     connect(&bench, &Workbench::resultsChanged, this, &EvidenceView::refresh);
     connect(&bench, &Workbench::selectionChanged, this, &EvidenceView::refresh);
     refresh();
 }
 
+EvidenceView::~EvidenceView()
+{
+    m_progress->cancel();
+}
+
 void EvidenceView::refresh()
 {
-    if (m_bench.results() && isPending(*m_bench.results(), m_bench.selection()) && m_shown == m_bench.selection())
+    if (m_bench.results() && isPending(*m_bench.results(), m_bench.question()) && m_shown == m_bench.question())
         return; // what is shown will do until there is better
     const int request = ++m_request;
-    m_shown = m_bench.selection();
+    m_shown = m_bench.question();
+    m_progress->cancel();
+    m_progress = std::make_shared<Progress>();
     if (!m_bench.results()) {
         EvidenceList none;
         none.empty = tr("Moments appear here when something is measured.");
         show(none);
         return;
     }
-    QThreadPool::globalInstance()->start([this, request, results = m_bench.sharedResults(),
-                                          selection = m_bench.selection(), alive = QPointer<EvidenceView>(this)] {
+    QThreadPool::globalInstance()->start([this, request, progress = m_progress, results = m_bench.sharedResults(),
+                                          question = m_shown, alive = QPointer<EvidenceView>(this)] {
         auto list = std::make_shared<EvidenceList>();
         try {
-            *list = evidenceOf(*results, selection);
+            *list = evidenceList(*results, question, *progress);
+        } catch (const Cancelled &) {
+            return; // somebody asked for something else
         } catch (...) {
             list->empty = QString::fromStdString(failureText());
         }
@@ -98,9 +84,8 @@ void EvidenceView::refresh()
 
 void EvidenceView::show(EvidenceList list)
 {
-    const QString heading = list.heading + (list.facts.isEmpty() ? QString() : ": " + list.facts);
-    m_heading->setText("  " + heading);
-    m_heading->setToolTip(heading); // it may be longer than there is room
+    m_heading->setText("  " + list.heading);
+    m_heading->setToolTip(list.heading); // it may be longer than there is room
     const bool any = !list.items.empty();
     m_empty->setText(list.empty);
     m_empty->setVisible(!any);
@@ -126,10 +111,10 @@ void EvidenceView::note()
     const QString words = QInputDialog::getText(this, tr("Note"), tr("Pinned to this moment:"), QLineEdit::Normal,
                                                 item.cells.mid(1).join(", "), &given);
     if (!given || words.isEmpty()) return;
-    const double time = (item.moment.from + item.moment.to) / 2;
+    const double time = (item.place.from + item.place.to) / 2;
     double level = 0;
     const Results *results = m_bench.results(); // another one than before the dialog, or none
-    const ChannelResult *channel = results ? findEntry(results->channels, item.moment.channel) : nullptr;
+    const ChannelResult *channel = results ? findEntry(results->channels, item.place.channel) : nullptr;
     if (channel && channel->source && channel->source->axis().count > 0) {
         const TimeAxis &axis = channel->source->axis();
         const auto at = std::clamp<std::int64_t>(std::llround(axis.positionOf(time)), 0, axis.count - 1);
@@ -137,7 +122,7 @@ void EvidenceView::note()
     }
     m_bench.change(tr("add note"), [&](Document &document) {
         document.notes.push_back(
-            {freeId(document, "note"), item.moment.channel, words.toStdString(), time, level == level ? level : 0});
+            {freeId(document, "note"), item.place.channel, words.toStdString(), time, level == level ? level : 0});
     });
 }
 

@@ -1,15 +1,18 @@
 #include "eye_tile.h"
 
-#include "evidence_list.h"
+#include "axis_painter.h"
+#include "document_edits.h"
 
 namespace fulvex {
 
 EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench, index, parent)
 {
     setObjectName("eyeTile");
-    setToolTip(tr("Click: settings and evidence · click a cross: that bit on the trace"));
+    setToolTip(tr("Click: settings and evidence · click a cross: that bit on the trace · drag a box: the unit "
+                  "intervals that pass through it"));
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
         connect(&bench, changed, this, &EyeTile::refresh);
+    connect(&bench, &Workbench::selectionChanged, this, &EyeTile::refresh);
     refresh();
 }
 
@@ -21,6 +24,10 @@ void EyeTile::refresh()
     else if (!m_figure.fold)
         m_figure.empty =
             bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.") : tr("Folding…");
+    const Question &question = bench().question();
+    if (m_figure.fold && question.id == eyeId() && question.phases && question.values)
+        m_figure.asked = QRectF(QPointF(question.phases->first, question.values->first),
+                                QPointF(question.phases->second, question.values->second));
     if (!(m_figure == before)) update();
 }
 
@@ -43,14 +50,43 @@ void EyeTile::paintBody(QPainter &painter, const QRectF &area)
 
 void EyeTile::mousePressEvent(QMouseEvent *event)
 {
-    if (!m_figure.fold) return;
+    m_pressed.reset();
+    if (!m_figure.fold || event->button() != Qt::LeftButton) return;
+    m_pressed = event->position();
+    setFocus(Qt::MouseFocusReason);
+}
+
+void EyeTile::mouseMoveEvent(QMouseEvent *event)
+{
+    if (!m_pressed || !m_figure.fold) return;
+    if (!m_dragged && (event->position() - *m_pressed).manhattanLength() < QApplication::startDragDistance()) return;
+    const QRectF plot = m_figure.plotRect(body());
+    const auto at = [&](QPointF point) {
+        return m_figure.valuesAt(
+            plot, {std::clamp(point.x(), plot.left(), plot.right()), std::clamp(point.y(), plot.top(), plot.bottom())});
+    };
+    m_dragged = QRectF(at(*m_pressed), at(event->position())).normalized();
+    m_figure.asked = m_dragged;
+    update();
+}
+
+void EyeTile::mouseReleaseEvent(QMouseEvent *)
+{
+    const auto pressed = std::exchange(m_pressed, {});
+    const auto box = std::exchange(m_dragged, {});
+    if (!pressed || !m_figure.fold) return;
+    const Selection eye{Selection::Kind::eye, eyeId()};
+    if (box) {
+        Question question;
+        question.phases = {box->left(), box->right()};
+        question.values = {box->top(), box->bottom()};
+        return bench().select(eye, question);
+    }
     choose();
     const QRectF plot = m_figure.plotRect(body());
     for (const EyeFigure::Failure &failure : m_figure.failures) {
-        const QPointF at(plot.left() + (failure.x - EyeFigure::left) / 2 * plot.width(),
-                         plot.bottom() - (failure.y - m_figure.low) / (m_figure.high - m_figure.low) * plot.height());
-        if ((at - event->position()).manhattanLength() > 9) continue;
-        bench().goTo(Moment{failure.from, failure.to, m_figure.source, true});
+        if ((m_figure.pointOf(plot, failure.x, failure.y) - *pressed).manhattanLength() > 9) continue;
+        bench().goTo(RecordSpan{failure.from, failure.to, m_figure.source, true});
         return;
     }
 }
@@ -60,7 +96,7 @@ void EyeTile::keyPressEvent(QKeyEvent *event)
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
         choose();
     else if (event->key() == Qt::Key_Delete)
-        removeTile();
+        removeTile(bench(), id());
     else
         QWidget::keyPressEvent(event);
 }

@@ -5,7 +5,8 @@
 
 namespace fulvex {
 
-/// An eye with its mask. Click selects the eye; a click on a failure goes to its bit on the trace.
+/// An eye with its mask. Click selects the eye; a click on a failure goes to its bit on the trace; a box drawn over it
+/// asks Evidence which unit intervals pass there.
 class EyeTile final : public TileFrame {
     Q_OBJECT
 public:
@@ -21,12 +22,16 @@ protected:
     bool selected() const override;
     void paintBody(QPainter &painter, const QRectF &area) override;
     void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
 
 private:
     std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
     void refresh();
     EyeFigure m_figure;
+    std::optional<QPointF> m_pressed;
+    std::optional<QRectF> m_dragged; ///< UI, channel's unit
 };
 
 } // namespace fulvex

@@ -1,13 +1,17 @@
 #include "histogram_tile.h"
 
+#include "document_edits.h"
+
 namespace fulvex {
 
 HistogramTile::HistogramTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench, index, parent)
 {
     setObjectName("histogramTile");
-    setToolTip(tr("Click: settings and evidence of this quantity"));
+    setToolTip(tr(
+        "Click a bar, or drag over several: the moments in it · click the head: all of them · arrows: the next bar"));
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
         connect(&bench, changed, this, &HistogramTile::refresh);
+    connect(&bench, &Workbench::selectionChanged, this, &HistogramTile::refresh);
     refresh();
 }
 
@@ -18,6 +22,14 @@ void HistogramTile::refresh()
         m_figure = histogramFigure(*bench().results(), rowId());
     else if (m_figure.histogram.counts.empty())
         m_figure.empty = tr("Measuring…");
+    const Question &question = bench().question();
+    const ValueHistogram &histogram = m_figure.histogram;
+    if (question.id == rowId() && question.values && !histogram.counts.empty()) {
+        const auto barOf = [&](double value) {
+            return histogram.binOf(std::clamp(value, histogram.low, histogram.high));
+        };
+        m_figure.asked = {barOf(question.values->first), barOf(std::nextafter(question.values->second, histogram.low))};
+    }
     if (!(m_figure == before)) update();
 }
 
@@ -36,15 +48,48 @@ void HistogramTile::choose()
     if (!rowId().empty()) bench().select({Selection::Kind::measurement, rowId()});
 }
 
-void HistogramTile::mousePressEvent(QMouseEvent *)
+void HistogramTile::ask(std::size_t one, std::size_t other)
 {
-    choose();
+    Question question;
+    question.values = m_figure.histogram.valuesOf(std::min(one, other), std::max(one, other));
+    bench().select({Selection::Kind::measurement, rowId()}, question);
+}
+
+void HistogramTile::mousePressEvent(QMouseEvent *event)
+{
+    m_from = m_figure.barAt(m_figure.plotRect(body()), event->position().x());
+    if (event->position().y() < headHeight) m_from.reset();
+    setFocus(Qt::MouseFocusReason);
+    if (m_from)
+        ask(*m_from, *m_from);
+    else
+        choose();
+}
+
+void HistogramTile::mouseMoveEvent(QMouseEvent *event)
+{
+    if (!m_from) return;
+    const QRectF plot = m_figure.plotRect(body());
+    const auto to = m_figure.barAt(plot, std::clamp(event->position().x(), plot.left(), plot.right()));
+    if (to && *m_from < m_figure.histogram.counts.size()) ask(*m_from, *to);
+}
+
+void HistogramTile::stepBar(int by)
+{
+    const auto &counts = m_figure.histogram.counts;
+    auto bar = m_figure.asked ? std::ptrdiff_t(m_figure.asked->first) : by > 0 ? -1 : std::ptrdiff_t(counts.size());
+    do bar += by;
+    while (bar >= 0 && bar < std::ptrdiff_t(counts.size()) && counts[std::size_t(bar)] == 0);
+    if (bar >= 0 && bar < std::ptrdiff_t(counts.size())) ask(std::size_t(bar), std::size_t(bar));
 }
 
 void HistogramTile::keyPressEvent(QKeyEvent *event)
 {
+    if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)
+        return stepBar(event->key() == Qt::Key_Left ? -1 : 1);
+    if (event->key() == Qt::Key_Escape) return choose();
     if (event->key() == Qt::Key_Delete)
-        removeTile();
+        removeTile(bench(), id());
     else
         QWidget::keyPressEvent(event);
 }

@@ -169,12 +169,12 @@ void InspectorView::fillClock(InspectorForm &form, const std::string &id)
         if (!result) return QString();
         if (!result->clock) return text(result->reason);
         QString words = text(quantityWithUncertainty(result->rate, "Bd", result->rateUncertainty)) +
-                        tr("\n%1 unit intervals").arg(result->clock->unitIntervals());
-        if (result->clock->settleTime() > 0)
+                        tr("\n%1 unit intervals").arg(result->clock->map.unitIntervals());
+        if (result->clock->map.settleTime() > 0)
             words += tr("\nsettled after %1, left out before")
-                         .arg(text(quantityText(result->clock->settleTime(), "s", {}, 3)));
-        return words + (result->clock->edges().interpolatedBySinc ? tr("\ninstants by windowed sinc")
-                                                                  : tr("\ninstants on straight lines"));
+                         .arg(text(quantityText(result->clock->map.settleTime(), "s", {}, 3)));
+        return words + (result->clock->edges.edges().interpolatedBySinc ? tr("\ninstants by windowed sinc")
+                                                                        : tr("\ninstants on straight lines"));
     });
     form.button(tr("Add an eye"), "addEye", [this, id] { addEye(m_bench, id); });
     form.button(tr("Measure its time interval error"), "addTie", [this, id] {

@@ -148,11 +148,23 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     connect(filter, &QLineEdit::textChanged, m_proxy, &QSortFilterProxyModel::setFilterFixedString);
     connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
             [this](const QModelIndex &current) {
-                if (current.isValid()) m_bench.select(m_model->selectionAt(m_proxy->mapToSource(current).row()));
+                if (!current.isValid()) return;
+                const Selection row = m_model->selectionAt(m_proxy->mapToSource(current).row());
+                if (!(row == m_bench.selection())) m_bench.select(row); // else it is only being followed
             });
+    connect(m_table, &QTableView::clicked, this, [this](const QModelIndex &at) { // all of it, whatever was asked before
+        m_bench.select(m_model->selectionAt(m_proxy->mapToSource(at).row()));
+    });
     connect(&bench, &Workbench::resultsChanged, this, &LedgerView::showFacts);
     connect(&bench, &Workbench::documentChanged, this, &LedgerView::showFacts);
     connect(&bench, &Workbench::selectionChanged, this, &LedgerView::followSelection);
+    m_table->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(m_table, &QWidget::customContextMenuRequested, this, [this](QPoint at) {
+        const QModelIndex row = m_table->indexAt(at);
+        if (row.isValid())
+            emit contextRequested(m_model->selectionAt(m_proxy->mapToSource(row).row()),
+                                  m_table->viewport()->mapToGlobal(at));
+    });
     auto *remove = new QAction(m_table);
     remove->setShortcut(Qt::Key_Delete);
     remove->setShortcutContext(Qt::WidgetShortcut);

@@ -100,7 +100,7 @@ static std::vector<double> failureTimes(const Results &results, const MaskRun &m
     const double span = std::ldexp(1.0, result.spread.shift);
     for (std::size_t i = 0; i < result.spread.counts.size(); ++i) {
         if (result.spread.counts[i] == 0) continue;
-        times.push_back(clock->clock->axis().timeOf(clock->clock->positionOf((double(i) + 0.5) * span)));
+        times.push_back(clock->clock->map.axis().timeOf(clock->clock->map.positionOf((double(i) + 0.5) * span)));
     }
     return times;
 }
@@ -114,9 +114,9 @@ void StripView::paintMarks(QPainter &painter)
     const ChannelResult *channel = shownChannel();
     for (const ClockResult &clock : results.clocks) {
         const ClockEntry *entry = findEntry(m_bench.document().clocks, clock.id);
-        if (!clock.clock || clock.clock->settleTime() <= 0 || !channel || !entry || entry->source != channel->id)
+        if (!clock.clock || clock.clock->map.settleTime() <= 0 || !channel || !entry || entry->source != channel->id)
             continue;
-        const double left = xOf(m_whole.first), right = xOf(m_whole.first + clock.clock->settleTime());
+        const double left = xOf(m_whole.first), right = xOf(m_whole.first + clock.clock->map.settleTime());
         painter.fillRect(QRectF(left, plot().bottom() + 1, std::max(2.0, right - left), 3), look.trace(4));
         painter.setPen(look.trace(4));
         painter.drawText(QRectF(plot().left() + 60, plot().bottom() + 3, 120, 12), Qt::AlignLeft | Qt::AlignVCenter,

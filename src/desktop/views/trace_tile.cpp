@@ -86,7 +86,7 @@ void TraceTile::changeTile(const QString &what, const TileEdit &edit, const QStr
     bench().change(
         what,
         [&](Document &document) {
-            if (TileEntry *tile = tileIn(document)) edit(document, *tile);
+            if (TileEntry *tile = tileIn(document, id())) edit(document, *tile);
         },
         mergeKey);
 }
@@ -136,20 +136,20 @@ void TraceTile::addMarks(TraceFigure &figure) const
         const bool shown = entry && std::any_of(figure.lines.begin(), figure.lines.end(),
                                                 [&](const auto &l) { return l.id == entry->source; });
         if (!chosen || !shown || !clock.clock) continue;
-        const TimeAxis &axis = clock.clock->axis();
-        const double first = clock.clock->unitIntervalAt(axis.positionOf(figure.from)),
-                     last = clock.clock->unitIntervalAt(axis.positionOf(figure.to));
+        const TimeAxis &axis = clock.clock->map.axis();
+        const double first = clock.clock->map.unitIntervalAt(axis.positionOf(figure.from)),
+                     last = clock.clock->map.unitIntervalAt(axis.positionOf(figure.to));
         if (!(last - first <= 120)) break;
         m_close = true;
         for (int i = 0; i <= int(last - first); ++i) // whole numbers: far from 0 a double would not count on
-            figure.clockInstants.push_back(axis.timeOf(clock.clock->positionOf(std::ceil(first) + i)));
+            figure.clockInstants.push_back(axis.timeOf(clock.clock->map.positionOf(std::ceil(first) + i)));
         break;
     }
 }
 
 const TileEntry &TraceTile::shownEntry() const
 {
-    const TileEntry *drafted = m_draft ? tileIn(*m_draft) : nullptr;
+    const TileEntry *drafted = m_draft ? tileIn(std::as_const(*m_draft), id()) : nullptr;
     return drafted ? *drafted : entry();
 }
 
@@ -183,50 +183,6 @@ void TraceTile::paintBody(QPainter &painter, const QRectF &area)
         painter.setBrush(tone);
         painter.drawRect(QRectF(QPointF(m_from.x(), plot.top()), QPointF(m_to.x(), plot.bottom())).normalized());
     }
-}
-
-void TraceTile::addToMenu(QMenu &menu)
-{
-    const auto toggle = [&](const QString &words, bool now, std::function<void(TileEntry &, bool)> set) {
-        QAction *action = menu.addAction(words);
-        action->setCheckable(true);
-        action->setChecked(now);
-        connect(action, &QAction::triggered, this, [this, words, set](bool on) {
-            changeTile(words, [&](Document &, TileEntry &tile) { set(tile, on); });
-        });
-    };
-    toggle(tr("One lane a channel"), entry().lanes, [](TileEntry &tile, bool on) { tile.lanes = on; });
-    toggle(tr("A view of its own"), entry().ownView, [now = view()](TileEntry &tile, bool on) {
-        tile.ownView = on;
-        tile.from = on ? std::optional(now.from) : std::nullopt;
-        tile.to = on ? std::optional(now.to) : std::nullopt;
-    });
-    toggle(tr("Straight lines between samples"), entry().straight,
-           [](TileEntry &tile, bool on) { tile.straight = on; });
-    connect(menu.addAction(tr("Scales by the record, lanes alike")), &QAction::triggered, this, [this] {
-        changeTile(tr("scales by the record"), [](Document &, TileEntry &tile) {
-            tile.ranges.clear();
-            tile.heights.clear();
-        });
-    });
-    connect(menu.addAction(tr("Name what is shown a region")), &QAction::triggered, this,
-            [this] { addRegion(view().from, view().to); });
-    QMenu *shown = menu.addMenu(tr("Channels"));
-    for (const ChannelEntry &channel : bench().document().channels) {
-        QAction *action = shown->addAction(text(channel.shownName()));
-        action->setCheckable(true);
-        const auto &of = entry().of;
-        action->setChecked(std::find(of.begin(), of.end(), channel.id) != of.end());
-        connect(action, &QAction::triggered, this, [this, id = channel.id](bool on) {
-            changeTile(tr("channels of a tile"), [&](Document &, TileEntry &tile) {
-                if (on)
-                    tile.of.push_back(id);
-                else
-                    std::erase(tile.of, id);
-            });
-        });
-    }
-    menu.addSeparator();
 }
 
 bool TraceTile::event(QEvent *event)
@@ -297,7 +253,7 @@ void TraceTile::mouseReleaseEvent(QMouseEvent *event)
     else if (dragged == Drag::span && moved)
         bench().setView(std::min(a, b), std::max(a, b), index(), true);
     else if (dragged == Drag::region && moved)
-        addRegion(std::min(a, b), std::max(a, b));
+        addRegion(bench(), std::min(a, b), std::max(a, b));
     else if (dragged == Drag::span || dragged == Drag::region || dragged == Drag::grip)
         clicked(m_grip, at, event->modifiers());
     update();
@@ -305,7 +261,7 @@ void TraceTile::mouseReleaseEvent(QMouseEvent *event)
 
 void TraceTile::drag(Document &document)
 {
-    if (TileEntry *tile = tileIn(document))
+    if (TileEntry *tile = tileIn(document, id()))
         dragGrip(document, *tile, m_taken, body(), bench().look(), m_grip, m_from, m_to);
 }
 
@@ -368,16 +324,6 @@ std::string TraceTile::traceAt(QPointF at) const
         if (at.y() > m_taken.yOf(area, i, high) - reach && at.y() < m_taken.yOf(area, i, low) + reach) return line.id;
     }
     return {};
-}
-
-void TraceTile::addRegion(double from, double to)
-{
-    std::string id;
-    bench().change(tr("add region"), [&](Document &document) {
-        id = freeId(document, "region");
-        document.regions.push_back({id, from, to});
-    });
-    bench().select({Selection::Kind::region, id});
 }
 
 void TraceTile::addNote(QPointF at)
@@ -456,7 +402,7 @@ void TraceTile::removeSelected()
     const Selection selection = bench().selection();
     using Kind = Selection::Kind;
     if (selection.kind != Kind::note && selection.kind != Kind::region && selection.kind != Kind::marker)
-        return removeTile();
+        return removeTile(bench(), id());
     bench().change(tr("remove %1").arg(text(selection.id)),
                    [&](Document &document) { removeWithDependents(document, selection.id); });
     bench().select({});

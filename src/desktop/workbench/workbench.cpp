@@ -185,6 +185,7 @@ void Workbench::begin(Document document, std::shared_ptr<File> file, const std::
     m_held = held;
     m_disturbed.clear();
     m_selection = {};
+    m_question = {};
     m_sheet = 0;
     m_viewSet = false;
     m_document = std::move(document);
@@ -586,10 +587,12 @@ void Workbench::lookForDisturbed()
     }
 }
 
-void Workbench::select(Selection selection)
+void Workbench::select(Selection selection, Question narrowed)
 {
-    if (selection == m_selection) return;
+    narrowed.id = selection.id;
+    if (selection == m_selection && narrowed == m_question) return;
     m_selection = std::move(selection);
+    m_question = std::move(narrowed);
     m_moment.reset();
     emit selectionChanged();
     emit viewChanged();

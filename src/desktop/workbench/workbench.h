@@ -3,6 +3,7 @@
 #include "document.h"
 #include "errands.h"
 #include "evaluator.h"
+#include "evidence.h"
 #include "import_draft.h"
 #include "look.h"
 #include "moved_captures.h"
@@ -31,17 +32,12 @@ struct Selection {
         measurement,
         note,
         region,
-        marker
+        marker,
+        sheet,
+        tile
     } kind = Kind::nothing;
     std::string id;
     bool operator==(const Selection &) const = default;
-};
-
-/// A moment that Evidence points to.
-struct Moment {
-    double from = 0, to = 0; ///< s
-    std::string channel;     ///< where it is to be seen
-    bool failure = false;
 };
 
 /// The one door to the document: every change is a command on the undo stack, every change starts an evaluation, and
@@ -124,7 +120,9 @@ public:
     const std::filesystem::path &base() const { return m_base; } ///< of relative capture files
 
     const Selection &selection() const { return m_selection; }
-    void select(Selection selection);
+    /// With what is asked about it: Evidence answers, of the spans that `narrowed` names.
+    void select(Selection selection, Question narrowed = {});
+    const Question &question() const { return m_question; }
     int sheet() const { return m_sheet; }
     /// Ids of the selected, and of what the shown sheet's tiles are of and stand on; most wanted first.
     std::vector<std::string> inView() const;
@@ -151,8 +149,8 @@ public:
     /// Puts the marker at an index, or one behind the last; one undoable step.
     void putMarker(std::size_t which, const MarkerEntry &marker);
     void clearMarkers();
-    const std::optional<Moment> &moment() const { return m_moment; }
-    void goTo(std::optional<Moment> moment); ///< shows it in the middle of the view
+    const std::optional<RecordSpan> &moment() const { return m_moment; }
+    void goTo(std::optional<RecordSpan> moment); ///< shows it in the middle of the view
 
 signals:
     void sessionBegun(); ///< before any other signal of the new session
@@ -219,6 +217,7 @@ private:
     std::string m_disturbed; ///< told already
     const Look *m_look = &Look::light();
     Selection m_selection;
+    Question m_question; ///< about it
     int m_sheet = 0;
     std::string m_sheetId; ///< of the shown sheet: others may come and go before it
     /// A view of a sheet, or of one of its tiles where that is not empty.
@@ -238,7 +237,7 @@ private:
     std::vector<Visit> m_back, m_forward;
     QElapsedTimer m_sinceView;
     bool m_viewSet = false;
-    std::optional<Moment> m_moment;
+    std::optional<RecordSpan> m_moment;
 };
 
 } // namespace fulvex

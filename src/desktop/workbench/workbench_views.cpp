@@ -143,7 +143,7 @@ void Workbench::zoom(double factor, double around, int tile)
     setView(around - share * width, around + (1 - share) * width, tile);
 }
 
-void Workbench::goTo(std::optional<Moment> moment)
+void Workbench::goTo(std::optional<RecordSpan> moment)
 {
     m_moment = std::move(moment);
     if (!m_moment) {

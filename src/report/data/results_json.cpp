@@ -36,7 +36,7 @@ Json clockJson(const ClockResult &clock)
 {
     Json json{{"id", clock.id},
               {"rate", clock.clock ? Json(clock.rate) : Json()},
-              {"unit_intervals", clock.clock ? Json(clock.clock->unitIntervals()) : Json()}};
+              {"unit_intervals", clock.clock ? Json(clock.clock->map.unitIntervals()) : Json()}};
     json["rate_uncertainty"] = clock.clock ? Json(clock.rateUncertainty) : Json();
     if (!clock.reason.empty()) json["reason"] = clock.reason;
     return json;

@@ -162,13 +162,14 @@ TEST(LoopClock, LeavesSinusoidalJitterByItsErrorTransfer)
                 const auto edges = edgesOf(data);
                 const LoopRule rule{order, bandwidth, 0.7071, false};
                 const Clock clock = loopClock(edges, timingOf(*edges), {0, interval, 600010}, {}, rule, progress);
+                const auto late = clock.edges.lateness(clock.map);
                 double sine = 0, cosine = 0;
                 int used = 0;
                 for (std::size_t i = 0; i < edges->size(); ++i) {
                     const double n = double(data.numbers[i]);
                     if (n < 9000 || n >= 59000) continue;
-                    sine += clock.errorAt(i) * std::sin(2 * std::numbers::pi * cycles * n);
-                    cosine += clock.errorAt(i) * std::cos(2 * std::numbers::pi * cycles * n);
+                    sine += late[i] * std::sin(2 * std::numbers::pi * cycles * n);
+                    cosine += late[i] * std::cos(2 * std::numbers::pi * cycles * n);
                     ++used;
                 }
                 const double amplitude = 2 * std::hypot(sine, cosine) / used;
@@ -188,7 +189,8 @@ TEST(LoopClock, OfOrderTwoEndsAtTheTrueRate)
     const auto edges = edgesOf(data);
     const Clock clock = loopClock(edges, timingOf(*edges), {0, 1e-10, 250000}, spec.samplesPerUi * 1.0005,
                                   {2, 1e6, 0.7071, false}, progress);
-    for (std::size_t i = 0; i < edges->size(); ++i) ASSERT_NEAR(clock.errorAt(i), 0, 1e-6);
+    const auto late = clock.edges.lateness(clock.map);
+    for (std::size_t i = 0; i < edges->size(); ++i) ASSERT_NEAR(late[i], 0, 1e-6);
 }
 
 TEST(FixedClock, WithARateKeepsItExactly)
@@ -200,10 +202,11 @@ TEST(FixedClock, WithARateKeepsItExactly)
     const auto edges = edgesOf(data);
     const double given = 10 * (1 + 20e-6);
     const Clock clock = fixedClock(edges, timingOf(*edges, given), {0, 1e-10, 100010}, given);
-    EXPECT_DOUBLE_EQ(clock.rate(), 1 / (given * 1e-10));
+    const auto late = clock.edges.lateness(clock.map);
+    EXPECT_DOUBLE_EQ(clock.map.rate(), 1 / (given * 1e-10));
     // 20 ppm over 10 000 unit intervals is 0.2 UI, and the best offset shares it out.
-    EXPECT_NEAR(clock.errorAt(0), 0.1, 0.003);
-    EXPECT_NEAR(clock.errorAt(edges->size() - 1), -0.1, 0.003);
+    EXPECT_NEAR(late.front(), 0.1, 0.003);
+    EXPECT_NEAR(late.back(), -0.1, 0.003);
 }
 
 TEST(Clock, MapsBothWaysAndCountsWholeUnitIntervals)
@@ -217,15 +220,48 @@ TEST(Clock, MapsBothWaysAndCountsWholeUnitIntervals)
     const TimeAxis axis{0, 1e-10, std::int64_t(data.volts.size())};
     for (const Clock &clock : {fixedClock(edges, timingOf(*edges), axis, {}),
                                loopClock(edges, timingOf(*edges), axis, {}, {2, 5e6, 0.7071, false}, progress)}) {
-        for (double ui = -2; ui < 3002; ui += 0.37) ASSERT_NEAR(clock.unitIntervalAt(clock.positionOf(ui)), ui, 1e-9);
+        for (double ui = -2; ui < 3002; ui += 0.37)
+            ASSERT_NEAR(clock.map.unitIntervalAt(clock.map.positionOf(ui)), ui, 1e-9);
         std::size_t hint = 0;
         for (double position = 0; position < double(axis.count); position += 0.9) {
-            const Clock::Piece piece = clock.pieceAt(position, hint);
-            ASSERT_NEAR(piece.number + (position - piece.from) * piece.slope, clock.unitIntervalAt(position), 1e-9);
+            const UnitIntervalMap::Piece piece = clock.map.pieceAt(position, hint);
+            ASSERT_NEAR(piece.number + (position - piece.from) * piece.slope, clock.map.unitIntervalAt(position), 1e-9);
         }
-        EXPECT_GE(clock.positionOf(0), -1e-6);
-        EXPECT_LT(clock.positionOf(-1), 0);
-        EXPECT_EQ(clock.unitIntervals(), 3000); // the record ends half a unit interval after boundary 3000
+        EXPECT_GE(clock.map.positionOf(0), -1e-6);
+        EXPECT_LT(clock.map.positionOf(-1), 0);
+        EXPECT_EQ(clock.map.unitIntervals(), 3000); // the record ends half a unit interval after boundary 3000
+    }
+}
+
+TEST(NumberedEdges, OnItsOwnMapAreWhatTimingFoundAndOfAnotherChannelAsLateAsItsDelay)
+{
+    Progress progress;
+    for (const double samplesPerUi : {3.1, 12.5}) {
+        for (const double delay : {-0.31, 0.0, 0.22}) { // unit intervals
+            test::DataSpec spec;
+            spec.samplesPerUi = samplesPerUi;
+            spec.unitIntervals = 5000;
+            spec.randomJitter = 0.02;
+            spec.seed = 9;
+            const test::Data data = instants(spec);
+            const auto edges = edgesOf(data);
+            const TimeAxis axis{0, 1e-10, std::int64_t(data.volts.size())};
+            auto other = std::make_shared<EdgeList>(*edges);
+            for (double &position : other->positions) position += delay * samplesPerUi;
+            for (const Clock &clock :
+                 {fixedClock(edges, timingOf(*edges), axis, {}),
+                  loopClock(edges, timingOf(*edges), axis, {}, {2, 5e6, 0.7071, false}, progress)}) {
+                const NumberedEdges again(edges, clock.map), delayed(other, clock.map);
+                const auto own = clock.edges.lateness(clock.map), same = again.lateness(clock.map),
+                           late = delayed.lateness(clock.map);
+                for (std::size_t i = 0; i < edges->size(); ++i) {
+                    ASSERT_EQ(again.numberOf(i), clock.edges.numberOf(i));
+                    ASSERT_EQ(same[i], own[i]);
+                    ASSERT_EQ(delayed.numberOf(i), clock.edges.numberOf(i));
+                    ASSERT_NEAR(late[i], own[i] + delay, 1e-4); // the measured rate is that far from 1 in the ratio
+                }
+            }
+        }
     }
 }
 
@@ -240,8 +276,8 @@ TEST(LoopClock, OneThatNeverSettlesLeavesNothing)
     const TimeAxis axis{0, 1e-10, std::int64_t(data.volts.size())};
     for (const double bandwidth : {1.0, 1e-12, 1e-300}) {
         const Clock clock = loopClock(edges, timingOf(*edges), axis, {}, {2, bandwidth, 0.7071, false}, progress);
-        EXPECT_GT(clock.firstSettled(), 3000) << bandwidth;
-        EXPECT_LT(clock.firstSettled(), 10000) << bandwidth;
-        EXPECT_EQ(clock.unitIntervals(), 3000);
+        EXPECT_GT(clock.map.firstSettled(), 3000) << bandwidth;
+        EXPECT_LT(clock.map.firstSettled(), 10000) << bandwidth;
+        EXPECT_EQ(clock.map.unitIntervals(), 3000);
     }
 }

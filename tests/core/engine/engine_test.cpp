@@ -4,7 +4,7 @@
 #include "pyramid_store.h"
 #include "quantity_table.h"
 #include "signals.h"
-#include "temporary_folder.h"
+#include "table_project.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,46 +14,6 @@
 using namespace fulvex;
 
 namespace {
-
-/// A project over one text table of one column, in a folder of its own.
-class Project {
-public:
-    explicit Project(const std::vector<double> &volts, double interval = 1e-10) : m_engine(FULVEX_SHIPPED_MASKS)
-    {
-        std::string table = "v\n";
-        for (const double v : volts) table += std::isnan(v) ? "nan,\n" : std::to_string(v) + ",\n";
-        m_folder.write("a.csv", table);
-        document.captures.push_back({"r", "a.csv", {}, {}});
-        document.captures[0].import.sampleInterval = interval;
-        ChannelEntry channel;
-        channel.id = "a";
-        channel.capture = "r";
-        document.channels.push_back(channel);
-    }
-    void measure(const std::string &quantity, const std::string &source, const std::string &clock = {},
-                 const std::string &eye = {})
-    {
-        MeasurementEntry entry;
-        entry.id = quantity;
-        entry.quantity = quantity;
-        entry.source = source;
-        entry.clock = clock;
-        entry.eye = eye;
-        document.measurements.push_back(entry);
-    }
-    Results evaluate(Engine::Options options = {})
-    {
-        validate(document);
-        Progress progress;
-        return m_engine.evaluate(document, m_folder.path(), options, progress);
-    }
-    const Engine &engine() const { return m_engine; }
-    Document document;
-
-private:
-    test::TemporaryFolder m_folder;
-    Engine m_engine;
-};
 
 ClockEntry loop(const std::string &source, double bandwidth)
 {
@@ -71,7 +31,7 @@ TEST(Engine, AChangeOfTheClockKeepsFileAndEdges)
 {
     test::DataSpec spec;
     spec.unitIntervals = 3000;
-    Project project(test::makeData(spec).volts);
+    test::TableProject project(test::makeData(spec).volts);
     project.document.clocks.push_back(loop("a", 5e6));
     project.measure("time_interval_error", "", "loop");
     project.evaluate();
@@ -91,7 +51,7 @@ TEST(Engine, ARowIsMeasuredAnewWhenWhatItRestsOnChangesAndOnlyThen)
 {
     test::DataSpec spec;
     spec.unitIntervals = 3000;
-    Project project(test::makeData(spec).volts);
+    test::TableProject project(test::makeData(spec).volts);
     Document &document = project.document;
     document.clocks.push_back(loop("a", 5e6));
     document.regions.push_back({"late", 1e-6, 2e-6});
@@ -131,7 +91,7 @@ TEST(Engine, AThousandRowsThatAreAlikeAreMeasuredOnce)
 {
     test::DataSpec spec;
     spec.unitIntervals = 300;
-    Project project(test::makeData(spec).volts);
+    test::TableProject project(test::makeData(spec).volts);
     project.measure("rise_time", "a");
     project.evaluate();
     const std::size_t one = project.engine().cache().computations();
@@ -150,7 +110,7 @@ TEST(Engine, EveryQuantityOfTheTableGivesANumberOrAReason)
     test::DataSpec spec;
     spec.unitIntervals = 3000;
     spec.noise = 0.003;
-    Project project(test::makeData(spec).volts);
+    test::TableProject project(test::makeData(spec).volts);
     project.document.clocks.push_back(loop("a", 20e6));
     project.document.eyes.push_back({"eye", "a", "loop", "", "auto"});
     for (const Quantity &quantity : quantities())
@@ -175,7 +135,7 @@ TEST(Engine, NumbersOfAKnownSignal)
         volts.insert(volts.end(), 60, 0.1);
         volts.insert(volts.end(), 40, 0.9);
     }
-    Project project(volts, 1e-9);
+    test::TableProject project(volts, 1e-9);
     for (const char *quantity : {"period", "frequency", "positive_width", "duty_cycle", "high", "low", "amplitude",
                                  "peak_to_peak", "mean", "rms", "edge_count"})
         project.measure(quantity, "a");
@@ -202,7 +162,7 @@ TEST(Engine, ARegionHasItsOwnStatesAndCutsNoPulse)
         volts.insert(volts.end(), 50, 0.0);
         volts.insert(volts.end(), 50, i < 20 ? 1.0 : 3.0);
     }
-    Project project(volts, 1e-9);
+    test::TableProject project(volts, 1e-9);
     project.document.regions.push_back({"late", 2000e-9, 3020e-9});
     project.measure("amplitude", "a");
     project.measure("positive_width", "a");
@@ -214,9 +174,9 @@ TEST(Engine, ARegionHasItsOwnStatesAndCutsNoPulse)
 
 TEST(Engine, WhatCannotBeMeasuredSaysWhyAndWhatWouldHelp)
 {
-    const auto reason = [](Project &project) { return project.evaluate().rows[0].reason; };
+    const auto reason = [](test::TableProject &project) { return project.evaluate().rows[0].reason; };
     {
-        Project constant(std::vector<double>(1000, 0.5));
+        test::TableProject constant(std::vector<double>(1000, 0.5));
         constant.document.clocks.push_back(loop("a", 1e6));
         constant.measure("symbol_rate", "", "loop");
         EXPECT_EQ(reason(constant),
@@ -225,18 +185,18 @@ TEST(Engine, WhatCannotBeMeasuredSaysWhyAndWhatWouldHelp)
         EXPECT_EQ(constant.evaluate().rows[0].verdict, Verdict::fail); // a limit that could not be checked is not kept
     }
     {
-        Project one({0.5});
+        test::TableProject one({0.5});
         one.measure("rise_time", "a");
         EXPECT_THAT(reason(one), testing::HasSubstr("constant"));
     }
     {
-        Project step({0, 0, 0, 1, 1, 1});
+        test::TableProject step({0, 0, 0, 1, 1, 1});
         step.measure("period", "a");
         EXPECT_EQ(reason(step), "1 crossing of the mid level in the region; a period needs two edges of one direction: "
                                 "widen the region, take a longer capture, or check the levels");
     }
     {
-        Project gaps({1, 2, 3});
+        test::TableProject gaps({1, 2, 3});
         ChannelEntry root;
         root.id = "root";
         root.formula = "sqrt(a - 10)";
@@ -245,7 +205,7 @@ TEST(Engine, WhatCannotBeMeasuredSaysWhyAndWhatWouldHelp)
         EXPECT_EQ(reason(gaps), "all samples are gaps: check the capture's columns");
     }
     {
-        Project outside({0, 1, 0, 1});
+        test::TableProject outside({0, 1, 0, 1});
         outside.document.regions.push_back({"far", 1, 2});
         outside.measure("mean", "a");
         outside.document.measurements[0].region = "far";
@@ -255,7 +215,7 @@ TEST(Engine, WhatCannotBeMeasuredSaysWhyAndWhatWouldHelp)
 
 TEST(Engine, AnUnknownQuantityIsTheDocumentsFault)
 {
-    Project project({0, 1});
+    test::TableProject project({0, 1});
     project.measure("wobble", "a");
     EXPECT_THROW(project.evaluate(), Error);
     project.document.measurements[0] = {};
@@ -282,7 +242,7 @@ TEST(Engine, AccumulatedRunsAddUp)
     spec.noise = 0.01;
     spec.edgeSigma = 0.08;
     const auto run = [](const test::DataSpec &of) {
-        Project project(test::makeData(of).volts);
+        test::TableProject project(test::makeData(of).volts);
         project.document.clocks.push_back(loop("a", 50e6));
         project.document.eyes.push_back({"eye", "a", "loop", "", "auto"});
         project.document.masks.push_back({"mask", "eye", "ieee-802.3-1000base-x", 0});
@@ -381,7 +341,7 @@ TEST(Engine, APatternThatRepeatsTooSeldomIsTold)
         spec.bit = [&](std::int64_t ui) {
             return bits[std::size_t(std::clamp<std::int64_t>(ui, 0, std::int64_t(bits.size()) - 1))];
         };
-        Project project(test::makeData(spec).volts);
+        test::TableProject project(test::makeData(spec).volts);
         project.document.clocks.push_back(loop("a", 5e6));
         const Results results = project.evaluate({.check = true});
         int found = 0;
@@ -440,7 +400,7 @@ TEST(Engine, AnEyeOfARegionAnywhereIsAnEyeOrAReason)
 {
     test::DataSpec spec;
     spec.unitIntervals = 2000;
-    Project project(test::makeData(spec).volts);
+    test::TableProject project(test::makeData(spec).volts);
     project.document.clocks.push_back(loop("a", 20e6));
     project.document.eyes.push_back({"eye", "a", "loop", "part", "auto"});
     project.measure("eye_height", "", "", "eye");

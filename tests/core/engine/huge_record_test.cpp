@@ -103,14 +103,14 @@ TEST(HugeRecord, EdgesClockEyeAndMaskCountBeyond32Bits)
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, double(symbol), progress));
     ASSERT_TRUE(timing->found()) << timing->reason;
     const Clock clock = fixedClock(edges, timing, source->axis(), double(symbol));
-    EXPECT_NEAR(double(clock.unitIntervals()), double(count) / symbol, 2);
+    EXPECT_NEAR(double(clock.map.unitIntervals()), double(count) / symbol, 2);
     // Eye and mask of the end alone, beyond what 32 bits count: all of it takes minutes.
-    const std::int64_t last = clock.unitIntervals(), first = last - 200'000;
-    const EyeFold eye = foldEye(source, clock, {0, -1, 1, first, last, 1}, progress);
+    const std::int64_t last = clock.map.unitIntervals(), first = last - 200'000;
+    const EyeFold eye = foldEye(source, clock.map, {0, -1, 1, first, last, 1}, progress);
     EXPECT_NEAR(double(eye.samples), 200'000.0 * symbol, 2);
     MaskDefinition mask;
     mask.areas.push_back({MaskArea::Kind::below, "rest", {{0.4, 0.05}, {0.6, 0.05}}});
-    const MaskResult result = runMask(source, clock, mask, {-1, 1, 0, first, last, 1}, progress);
+    const MaskResult result = runMask(source, clock.map, mask, {-1, 1, 0, first, last, 1}, progress);
     EXPECT_EQ(result.unitIntervals, last - first);
     EXPECT_NEAR(double(result.failedUnitIntervals), double(last - first) - double(burst / symbol) / 2, 3);
     EXPECT_EQ(result.failures.size(), MaskResult::keptFailures);
@@ -135,7 +135,7 @@ TEST(HugeRecord, AFewEndlessUnitIntervalsTakeLittleMemory)
     timing->offset = edges->positions[0];
     timing->numbers = {0, 1, 2};
     const Clock clock = fixedClock(edges, timing, source->axis(), {});
-    const EyeFold eye = foldEye(source, clock, {0, -1, 1, 0, clock.unitIntervals(), 1}, progress);
+    const EyeFold eye = foldEye(source, clock.map, {0, -1, 1, 0, clock.map.unitIntervals(), 1}, progress);
     EXPECT_EQ(eye.unitIntervals, 2); // whole ones, between the three boundaries
     EXPECT_NEAR(double(eye.samples), 60e6, 2);
     EXPECT_NEAR(eye.sum.one.mean, 1, 1e-12);

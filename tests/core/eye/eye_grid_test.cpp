@@ -34,15 +34,16 @@ EyeFold foldOf(double low, double high, double samplesPerUi, std::uint64_t seed)
     const test::Data data = test::makeData(spec);
     const SourcePtr source = data.source();
     const double mid = (low + high) / 2;
-    ReferenceLevels levels{{low, high, 0, 0}, low + 0.1 * (high - low), mid, high - 0.1 * (high - low), 0.1 * (high - low)};
+    ReferenceLevels levels{
+        {low, high, 0, 0}, low + 0.1 * (high - low), mid, high - 0.1 * (high - low), 0.1 * (high - low)};
     Progress progress;
     auto edges = std::make_shared<EdgeList>(
         findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::linear, progress));
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, {}, progress));
     const Clock clock = fixedClock(edges, timing, source->axis(), {});
     const auto [least, most] = std::minmax_element(data.volts.begin(), data.volts.end());
-    EyeRule rule{mid, *least, *most, 0, clock.unitIntervals(), automaticInterpolation(samplesPerUi)};
-    return foldEye(source, clock, rule, progress);
+    EyeRule rule{mid, *least, *most, 0, clock.map.unitIntervals(), automaticInterpolation(samplesPerUi)};
+    return foldEye(source, clock.map, rule, progress);
 }
 
 } // namespace
@@ -101,7 +102,8 @@ TEST(EyeGrid, HasRoomForAllThatInterpolationPutsBeyondTheSamples)
         for (const double weight : SincKernel::row(phase / 64.0)) sum += std::abs(weight);
         EXPECT_LT((sum - 1) / 2, 1) << phase;
     }
-    for (const auto &[least, most] : {std::pair(-1.0, 1.0), {0.0, 1e-12}, {1e6, 1e6 + 1}, {-3e140, 2e149}, {5.0, 5.0}}) {
+    for (const auto &[least, most] :
+         {std::pair(-1.0, 1.0), {0.0, 1e-12}, {1e6, 1e6 + 1}, {-3e140, 2e149}, {5.0, 5.0}}) {
         const EyeCounts grid = EyeCounts::laidFor(least, most);
         EXPECT_LE(grid.low(), least - (most - least));
         EXPECT_GT(grid.high(), most + (most - least));
@@ -128,7 +130,7 @@ TEST(SlowEye, FoldedSampleBySampleIsTheSameEye)
             findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::linear, progress));
         auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, {}, progress));
         const Clock clock = fixedClock(edges, timing, source->axis(), {});
-        folds[slow] = foldEye(source, clock, {0, -0.4, 0.4, 0, clock.unitIntervals(), 1}, progress);
+        folds[slow] = foldEye(source, clock.map, {0, -0.4, 0.4, 0, clock.map.unitIntervals(), 1}, progress);
     }
     ASSERT_EQ(folds[0].unitIntervals, folds[1].unitIntervals);
     EXPECT_EQ(std::int64_t(total(folds[1].picture)), folds[1].samples);
@@ -141,6 +143,7 @@ TEST(SlowEye, FoldedSampleBySampleIsTheSameEye)
     double off = 0;
     for (std::size_t i = 0; i < folds[0].picture.counts.size(); ++i)
         off += std::abs(100.0 * double(folds[0].picture.counts[i]) - double(folds[1].picture.counts[i]));
-    // One of three samples a column stands for a hundred that a transition spreads over rows: of some tenth of them all.
+    // One of three samples a column stands for a hundred that a transition spreads over rows: of some tenth of them
+    // all.
     EXPECT_LT(off / double(folds[1].samples), 0.1);
 }

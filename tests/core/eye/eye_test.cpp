@@ -35,17 +35,17 @@ Folded folded(const test::DataSpec &spec, int interpolation = 0)
               spec.low - 0.2,
               spec.high + 0.2,
               0,
-              f.clock->unitIntervals(),
+              f.clock->map.unitIntervals(),
               interpolation ? interpolation : automaticInterpolation(spec.samplesPerUi)};
-    f.fold = foldEye(f.source, *f.clock, f.rule, progress);
-    f.crossings = eyeCrossings(f.source, *f.clock, f.fold.crossing(), levels.hysteresis, EdgeInterpolation::automatic,
-                               0, f.rule.last, progress);
+    f.fold = foldEye(f.source, f.clock->map, f.rule, progress);
+    f.crossings = eyeCrossings(f.source, f.clock->map, f.fold.crossing(), levels.hysteresis,
+                               EdgeInterpolation::automatic, 0, f.rule.last, progress);
     return f;
 }
 
 EyeQuantities quantitiesOf(const Folded &f)
 {
-    return {f.fold, &f.crossings, f.clock->period() * 1e-10};
+    return {f.fold, &f.crossings, f.clock->map.period() * 1e-10};
 }
 
 } // namespace
@@ -128,8 +128,8 @@ TEST(Eye, CountsEverySampleOnceAndMergesExactly)
     Progress progress;
     EyeRule first = f.rule, second = f.rule;
     first.last = second.first = 11111;
-    EyeFold parts = foldEye(f.source, *f.clock, first, progress);
-    parts.merge(foldEye(f.source, *f.clock, second, progress));
+    EyeFold parts = foldEye(f.source, f.clock->map, first, progress);
+    parts.merge(foldEye(f.source, f.clock->map, second, progress));
     EXPECT_EQ(parts.picture.counts, f.fold.picture.counts);
     EXPECT_EQ(parts.samples, f.fold.samples);
     EXPECT_EQ(parts.unitIntervals, f.fold.unitIntervals);
@@ -148,7 +148,7 @@ TEST(Eye, FewSamplesAUnitIntervalAreInterpolated)
         findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::automatic, progress));
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, {}, progress));
     const Clock clock = fixedClock(edges, timing, source->axis(), {});
-    const EyeFold fold = foldEye(source, clock, {0, -0.6, 0.6, 20, 3980, automaticInterpolation(4)}, progress);
+    const EyeFold fold = foldEye(source, clock.map, {0, -0.6, 0.6, 20, 3980, automaticInterpolation(4)}, progress);
     EXPECT_EQ(fold.interpolation, 4);
     EXPECT_NEAR(double(fold.samples), 3960 * 4, 2); // the capture's own
     // At the middle of a raised-cosine eye every symbol passes exactly through its level; at 0.4 and 0.6 UI it is near.

@@ -33,8 +33,8 @@ MaskResult run(const std::vector<double> &volts, const MaskDefinition &mask, dou
     const SourcePtr source = makeMemorySource(volts, 1e-9);
     const Clock clock = plainClock(std::int64_t(volts.size()));
     Progress progress;
-    MaskRule rule{0, 1, margin, 0, clock.unitIntervals(), 1};
-    return runMask(source, clock, mask, rule, progress);
+    MaskRule rule{0, 1, margin, 0, clock.map.unitIntervals(), 1};
+    return runMask(source, clock.map, mask, rule, progress);
 }
 
 MaskDefinition maskOf(std::vector<MaskArea> areas)
@@ -194,11 +194,11 @@ TEST(MaskRun, ChunksAddUp)
     Progress progress;
     MaskRule rule{0, 1, 0.3, 0, 30000, 1};
     const MaskDefinition mask = maskOf({square()});
-    const MaskResult whole = runMask(source, clock, mask, rule, progress);
+    const MaskResult whole = runMask(source, clock.map, mask, rule, progress);
     MaskRule first = rule, second = rule;
     first.last = second.first = 12345;
-    MaskResult parts = runMask(source, clock, mask, first, progress);
-    parts.merge(runMask(source, clock, mask, second, progress));
+    MaskResult parts = runMask(source, clock.map, mask, first, progress);
+    parts.merge(runMask(source, clock.map, mask, second, progress));
     EXPECT_GT(whole.hits, 10);
     EXPECT_EQ(parts.hits, whole.hits);
     EXPECT_EQ(parts.failedUnitIntervals, whole.failedUnitIntervals);

@@ -37,6 +37,38 @@ TEST(Statistics, WhatCannotBeHadIsEmpty)
     EXPECT_TRUE(statisticsOf(populationOf({3, 4, 5, 6})).uncertainty);
 }
 
+/// To the last bit: of values on a grid most lie on the border of a bar.
+TEST(Histogram, ABarsValuesAreThoseCountedInIt)
+{
+    for (const std::uint64_t seed : {1, 2, 3}) {
+        for (const double grid : {0.0, 1e-12 / 3, 0.1e-12}) {
+            test::Gaussian random(seed);
+            std::vector<double> values;
+            for (int i = 0; i < 3000; ++i) {
+                const double v = 1.1e-10 + 1e-12 * random();
+                values.push_back(grid > 0 ? std::round(v / grid) * grid : v);
+            }
+            const ValueHistogram histogram = histogramOf(populationOf(values));
+            const auto inside = [&](std::size_t first, std::size_t last) {
+                const auto [from, to] = histogram.valuesOf(first, last);
+                return std::count_if(values.begin(), values.end(), [&](double v) { return v >= from && v < to; });
+            };
+            const std::size_t bars = histogram.counts.size();
+            for (std::size_t bar = 0; bar < bars; ++bar) {
+                ASSERT_EQ(inside(bar, bar), histogram.counts[bar]) << seed << " " << grid << " " << bar;
+                if (bar == 0) continue;
+                ASSERT_EQ(histogram.valuesOf(bar - 1, bar - 1).second, histogram.valuesOf(bar, bar).first);
+            }
+            EXPECT_EQ(inside(0, bars - 1), 3000);
+        }
+    }
+    const ValueHistogram constant = histogramOf(populationOf({5, 5, 5}));
+    const std::size_t bar = constant.binOf(5);
+    EXPECT_EQ(constant.counts[bar], 3);
+    EXPECT_LE(constant.valuesOf(bar, bar).first, 5);
+    EXPECT_GT(constant.valuesOf(bar, bar).second, 5);
+}
+
 TEST(Statistics, TinySpreadOnALargeMeanIsKept)
 {
     std::vector<double> values;

@@ -1,4 +1,4 @@
-#include "unit_interval_clock.h"
+#include "unit_interval_map.h"
 
 #include <algorithm>
 #include <cmath>
@@ -6,22 +6,21 @@
 
 namespace fulvex {
 
-Clock::Clock(double offset, double period, std::shared_ptr<const EdgeList> edges,
-             std::shared_ptr<const SymbolTiming> timing, TimeAxis axis)
-    : m_axis(axis), m_offset(offset), m_period(period), m_edges(std::move(edges)), m_timing(std::move(timing))
+UnitIntervalMap::UnitIntervalMap(const TimeAxis &axis, double offset, double period)
+    : m_axis(axis), m_offset(offset), m_period(period)
 {
     finish();
 }
 
-Clock::Clock(double offset, double period, std::shared_ptr<const EdgeList> edges,
-             std::shared_ptr<const SymbolTiming> timing, TimeAxis axis, std::vector<double> followed, double settleTime)
-    : m_axis(axis), m_offset(offset), m_period(period), m_settleTime(settleTime), m_edges(std::move(edges)),
-      m_timing(std::move(timing)), m_followed(std::move(followed))
+UnitIntervalMap::UnitIntervalMap(const TimeAxis &axis, double offset, double period, Numbers numbers,
+                                 std::vector<double> late, double settleTime)
+    : m_axis(axis), m_offset(offset), m_period(period), m_settleTime(settleTime), m_numbers(std::move(numbers)),
+      m_late(std::move(late))
 {
     finish();
 }
 
-void Clock::finish()
+void UnitIntervalMap::finish()
 {
     m_shift = std::int64_t(std::ceil(unitIntervalAt(0) - 1e-9));
     m_unitIntervals =
@@ -30,14 +29,14 @@ void Clock::finish()
     m_firstSettled = m_settleTime > 0 ? std::max<std::int64_t>(0, std::int64_t(std::ceil(settled))) : 0;
 }
 
-double Clock::knotPosition(std::size_t knot) const
+double UnitIntervalMap::knotPosition(std::size_t knot) const
 {
-    return m_offset + (double(m_timing->numbers[knot]) + m_followed[knot]) * m_period;
+    return m_offset + (double(lineNumberOf(knot)) + m_late[knot]) * m_period;
 }
 
-std::size_t Clock::knotNear(double position) const
+std::size_t UnitIntervalMap::knotNear(double position) const
 {
-    std::size_t low = 0, high = m_followed.size();
+    std::size_t low = 0, high = m_late.size();
     while (high - low > 1) { // the last knot at or before the position, or the first
         const std::size_t middle = (low + high) / 2;
         (knotPosition(middle) <= position ? low : high) = middle;
@@ -45,14 +44,14 @@ std::size_t Clock::knotNear(double position) const
     return low;
 }
 
-Clock::Piece Clock::pieceAt(double position, std::size_t &hint) const
+UnitIntervalMap::Piece UnitIntervalMap::pieceAt(double position, std::size_t &hint) const
 {
     constexpr double forever = std::numeric_limits<double>::infinity();
-    if (m_followed.empty()) return {m_offset, forever, -double(m_shift), 1 / m_period};
-    const std::size_t last = m_followed.size() - 1;
+    if (m_late.empty()) return {m_offset, forever, -double(m_shift), 1 / m_period};
+    const std::size_t last = m_late.size() - 1;
     const auto next = [&](std::size_t knot) { // the next one with a larger number
         std::size_t following = knot + 1;
-        while (following <= last && m_timing->numbers[following] == m_timing->numbers[knot]) ++following;
+        while (following <= last && lineNumberOf(following) == lineNumberOf(knot)) ++following;
         return following;
     };
     if (position < knotPosition(0)) return {knotPosition(0), knotPosition(0), knotNumber(0), 1 / m_period};
@@ -68,9 +67,9 @@ Clock::Piece Clock::pieceAt(double position, std::size_t &hint) const
     return {from, to, knotNumber(knot), (knotNumber(following) - knotNumber(knot)) / (to - from)};
 }
 
-void Clock::unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals) const
+void UnitIntervalMap::unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals) const
 {
-    std::size_t hint = m_followed.empty() ? 0 : knotNear(double(first) * step);
+    std::size_t hint = m_late.empty() ? 0 : knotNear(double(first) * step);
     const auto count = std::int64_t(unitIntervals.size());
     for (std::int64_t i = 0; i < count;) {
         const double position = double(first + i) * step;
@@ -85,38 +84,59 @@ void Clock::unitIntervalsAt(std::int64_t first, double step, std::span<double> u
     }
 }
 
-double Clock::unitIntervalAt(double position) const
+double UnitIntervalMap::unitIntervalAt(double position) const
 {
-    std::size_t hint = m_followed.empty() ? 0 : knotNear(position);
+    std::size_t hint = m_late.empty() ? 0 : knotNear(position);
     const Piece piece = pieceAt(position, hint);
     return piece.number + (position - piece.from) * piece.slope;
 }
 
-double Clock::positionOf(double unitInterval) const
+double UnitIntervalMap::positionOf(double unitInterval) const
 {
     double position;
     positionsOf(unitInterval, std::span(&position, 1));
     return position;
 }
 
-void Clock::positionsOf(double first, std::span<double> positions) const
+std::size_t UnitIntervalMap::knotOf(std::int64_t number) const
+{
+    if (m_late.empty()) return 0;
+    const auto after = std::upper_bound(m_numbers->begin(), m_numbers->end(), number + m_shift);
+    return after == m_numbers->begin() ? 0 : std::size_t(after - m_numbers->begin()) - 1;
+}
+
+double UnitIntervalMap::latenessOf(double position, std::int64_t number, std::size_t &hint) const
+{
+    const std::int64_t onLine = number + m_shift;
+    const double late = (position - m_offset) / m_period - double(onLine);
+    if (m_late.empty()) return late;
+    const std::size_t last = m_late.size() - 1;
+    while (hint < last && lineNumberOf(hint + 1) <= onLine) ++hint;
+    double expected = m_late[hint];
+    if (hint < last && onLine > lineNumberOf(hint))
+        expected += (m_late[hint + 1] - expected) * double(onLine - lineNumberOf(hint)) /
+                    double(lineNumberOf(hint + 1) - lineNumberOf(hint));
+    return late - expected;
+}
+
+void UnitIntervalMap::positionsOf(double first, std::span<double> positions) const
 {
     const double start = first + double(m_shift);
-    if (m_followed.empty()) {
+    if (m_late.empty()) {
         for (std::size_t i = 0; i < positions.size(); ++i) positions[i] = m_offset + (start + double(i)) * m_period;
         return;
     }
-    const auto &numbers = m_timing->numbers;
+    const auto &numbers = *m_numbers;
     auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), start,
                                               [](double n, std::int64_t knot) { return n < double(knot); }) -
                              numbers.begin());
     for (std::size_t i = 0; i < positions.size();) {
         const double number = start + double(i);
         while (after < numbers.size() && number >= double(numbers[after])) ++after;
-        double late = after == 0 ? m_followed.front() : m_followed[after - 1], slope = 0;
+        double late = after == 0 ? m_late.front() : m_late[after - 1], slope = 0;
         std::size_t stop = positions.size();
         if (after > 0 && after < numbers.size()) {
-            slope = (m_followed[after] - late) / double(numbers[after] - numbers[after - 1]);
+            slope = (m_late[after] - late) / double(numbers[after] - numbers[after - 1]);
             late += slope * (number - double(numbers[after - 1]));
         }
         if (after < numbers.size()) stop = std::min(stop, i + std::size_t(std::ceil(double(numbers[after]) - number)));

@@ -1,0 +1,111 @@
+#include "evidence_command.h"
+
+#include "engine.h"
+#include "error.h"
+#include "evidence_text.h"
+#include "json_text.h"
+#include "plain_text.h"
+#include "project_file.h"
+#include "share_folder.h"
+
+#include <charconv>
+#include <cstdio>
+
+namespace fulvex {
+
+namespace {
+
+Question::Span spanOf(const std::string &text, const char *option)
+{
+    if (text.empty()) return std::nullopt;
+    const auto fail = [&](const char *what) {
+        throw Error(std::string(option) + " " + text, what,
+                    "write two plain SI numbers, for example " + std::string(option) + " 1.2e-10:1.5e-10");
+    };
+    const std::size_t colon = text.find(':');
+    if (colon == std::string::npos) fail("is not of the form FROM:TO");
+    const auto number = [&](std::size_t from, std::size_t to) {
+        double value = 0;
+        const auto [end, failure] = std::from_chars(text.data() + from, text.data() + to, value);
+        if (failure != std::errc() || end != text.data() + to) fail("is not of two numbers");
+        return value;
+    };
+    const std::pair span(number(0, colon), number(colon + 1, text.size()));
+    if (!(span.first < span.second)) fail("ends before it begins");
+    return span;
+}
+
+nlohmann::ordered_json itemJson(const Evidence &evidence, const Evidence::Item &item)
+{
+    nlohmann::ordered_json json{{"time", item.time}, {"from", item.place.from}, {"to", item.place.to}};
+    json["channel"] = item.place.channel;
+    const bool failure = evidence.of == Evidence::Of::failures;
+    if (failure || evidence.of == Evidence::Of::passes) json["unit_interval"] = item.unitInterval;
+    if (evidence.of != Evidence::Of::findings) json[failure ? "depth" : "value"] = item.value;
+    if (failure) json["area"] = item.words;
+    if (evidence.of == Evidence::Of::findings) {
+        json["text"] = item.words;
+        json["level"] = item.warning ? "warning" : "info";
+    }
+    return json;
+}
+
+void print(const Evidence &evidence)
+{
+    std::printf("%s\n", shownText(headingOf(evidence)).c_str());
+    if (evidence.items.empty()) {
+        std::printf("%s\n", shownText(evidence.none).c_str());
+        return;
+    }
+    std::vector<std::vector<std::string>> lines{columnsOf(evidence)};
+    for (const Evidence::Item &item : evidence.items) lines.push_back(cellsOf(evidence, item));
+    const auto lengthOf = [](const std::string &cell) { // of characters, not bytes
+        return std::count_if(cell.begin(), cell.end(), [](char c) { return (c & 0xC0) != 0x80; });
+    };
+    std::vector<std::ptrdiff_t> widths(lines[0].size());
+    for (const auto &line : lines)
+        for (std::size_t i = 0; i < line.size(); ++i) widths[i] = std::max(widths[i], lengthOf(line[i]));
+    for (const auto &line : lines) {
+        std::string all;
+        for (std::size_t i = 0; i < line.size(); ++i) {
+            all += shownText(line[i]);
+            if (i + 1 < line.size()) all += std::string(std::size_t(widths[i] - lengthOf(line[i]) + 2), ' ');
+        }
+        std::printf("%s\n", all.c_str());
+    }
+}
+
+} // namespace
+
+int evidence(const EvidenceCommand &command)
+{
+    Question question;
+    question.id = command.id;
+    question.times = spanOf(command.times, "--times");
+    question.values = spanOf(command.values, "--values");
+    question.phases = spanOf(command.phases, "--phases");
+    Progress progress;
+    const OpenedProject project = openProject(command.project, progress);
+    const Document &document = project.document;
+    if (!findEntry(document.captures, command.id) && !findEntry(document.measurements, command.id) &&
+        !findEntry(document.eyes, command.id) && !findEntry(document.masks, command.id))
+        throw Error(command.project, "has no capture, measurement, eye or mask \"" + command.id + "\"",
+                    "give the id of one");
+    Engine engine(shareFolder() / "masks", 0);
+    const Results results = engine.evaluate(document, project.base, {.check = true}, progress);
+    if (const std::string error = results.firstError(); !error.empty()) throw Error("", error);
+    const Evidence found = evidenceFor(results, question, command.most, progress);
+    if (!command.json) {
+        print(found);
+        return 0;
+    }
+    nlohmann::ordered_json json{{"of", command.id}, {"count", found.count}, {"all", found.all}};
+    json["unit"] = found.unit;
+    json["moments"] = nlohmann::ordered_json::array();
+    for (const Evidence::Item &item : found.items) json["moments"].push_back(itemJson(found, item));
+    if (found.items.empty()) json["none"] = found.none;
+    std::printf("%s\n", jsonText(json).c_str());
+    return 0;
+}
+
+} // namespace fulvex

@@ -1,0 +1,69 @@
+#pragma once
+
+#include "time_axis.h"
+
+#include <cstdint>
+#include <memory>
+#include <span>
+#include <vector>
+
+namespace fulvex {
+
+/// A monotone map between sample positions and unit intervals, whatever it was made from: a fitted line, what a loop
+/// followed, the edges of another channel. Boundary n is where a transition is expected; unit interval n lies between
+/// the boundaries n and n + 1. Boundary 0 is the record's first, so that unit interval 0 is its first whole one.
+class UnitIntervalMap {
+public:
+    using Numbers = std::shared_ptr<const std::vector<std::int64_t>>;
+
+    /// A straight line: a boundary at the position `offset`, and `period` samples to the next.
+    UnitIntervalMap(const TimeAxis &axis, double offset, double period);
+    /// Straight pieces between knots: boundary numbers[i], counted from the one at `offset`, lies late[i] unit
+    /// intervals behind the line; before and behind them as late as the first and last. Numbers do not fall; where some
+    /// are equal, the last counts. Until `settleTime` (s) it is not to be used.
+    UnitIntervalMap(const TimeAxis &axis, double offset, double period, Numbers numbers, std::vector<double> late,
+                    double settleTime);
+
+    const TimeAxis &axis() const { return m_axis; }
+    double period() const { return m_period; }                       ///< samples per unit interval, on average
+    double rate() const { return 1 / (m_period * m_axis.interval); } ///< Bd
+    std::int64_t unitIntervals() const { return m_unitIntervals; }   ///< whole ones in the record
+    std::int64_t firstSettled() const { return m_firstSettled; } ///< unit intervals before it are kept out of results
+    double settleTime() const { return m_settleTime; }           ///< s
+    std::int64_t lineNumber() const { return m_shift; } ///< of boundary 0, counted from the one at the line's offset
+    std::size_t bytes() const { return sizeof *this + m_late.capacity() * sizeof(double); } ///< without the numbers
+
+    double positionOf(double unitInterval) const;
+    /// positionOf(first), positionOf(first + 1), …, in one walk along the knots.
+    void positionsOf(double first, std::span<double> positions) const;
+    double unitIntervalAt(double position) const;
+    /// Unit intervals at the positions first * step, (first + 1) * step, …, in one walk along the knots.
+    void unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals) const;
+
+    /// How late a position is for boundary `number`, in unit intervals; `hint` is a knot to start from and is moved
+    /// along (start with knotOf(number)).
+    double latenessOf(double position, std::int64_t number, std::size_t &hint) const;
+    std::size_t knotOf(std::int64_t number) const;
+
+    /// A straight piece of the map: ui = number + (position - from) * slope, for from <= position < to.
+    struct Piece {
+        double from, to, number, slope;
+    };
+    /// The piece that a position lies in; `hint` is a knot to start from and is moved along (start with 0).
+    Piece pieceAt(double position, std::size_t &hint) const;
+    std::size_t knotNear(double position) const;
+
+private:
+    void finish();
+    std::int64_t lineNumberOf(std::size_t knot) const { return (*m_numbers)[knot]; }
+    double knotNumber(std::size_t knot) const { return double(lineNumberOf(knot)) - double(m_shift); }
+    double knotPosition(std::size_t knot) const;
+    TimeAxis m_axis;
+    double m_offset, m_period, m_settleTime = 0;
+    Numbers m_numbers;
+    std::vector<double> m_late; ///< empty: the line itself
+    std::int64_t m_shift = 0;
+    std::int64_t m_unitIntervals = 0, m_firstSettled = 0;
+};
+
+} // namespace fulvex

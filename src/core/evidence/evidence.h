@@ -1,0 +1,61 @@
+#pragma once
+
+#include "results.h"
+
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace fulvex {
+
+/// A question about results: where in the record is that? It is about an entry of the document by its id (a capture, a
+/// measurement, an eye, a mask), and of that only about what lies within the given spans, each from its first value
+/// to before its second.
+struct Question {
+    using Span = std::optional<std::pair<double, double>>;
+    std::string id;
+    Span times = {};  ///< s
+    Span values = {}; ///< of a measurement's occurrences, its unit; of an eye's box, the channel's unit
+    Span phases = {}; ///< of an eye's box, unit intervals from a unit interval's first crossing on
+    bool narrowed() const { return times || values || phases; }
+    bool operator==(const Question &) const = default;
+};
+
+/// A span of the record, as it is shown on a channel.
+struct RecordSpan {
+    double from = 0, to = 0; ///< s; as long as nothing: it has no place
+    std::string channel;
+    bool failure = false;
+};
+
+/// The moments that answer a question, worst first: of a measurement its occurrences, farthest from the mean first; of
+/// a mask, or an eye with one, what failed it, deepest first; of an eye's box the unit intervals that pass through it,
+/// in time; of a capture what its check found.
+struct Evidence {
+    enum class Of { nothing, findings, occurrences, failures, passes } of = Of::nothing;
+    std::string title;               ///< what the moments are of
+    std::string unit;                ///< of the values
+    std::string none;                ///< why there are no moments, where there are none
+    std::int64_t count = 0, all = 0; ///< that answer, of how many
+    double step = 0;                 ///< s, to which a moment can be told
+    double mean = 0, std = 0;        ///< of all occurrences, in `unit`
+    struct Item {
+        double time = 0; ///< s
+        RecordSpan place;
+        double value = 0;              ///< occurrences, passes: `unit`; failures: how deep, in areas
+        std::int64_t unitInterval = 0; ///< failures, passes
+        std::string words;             ///< failures: the area; findings: what was found
+        bool warning = false;          ///< findings
+    };
+    std::vector<Item> items; ///< as many as were wanted
+};
+
+/// O(n) in the occurrences; for a box a walk over the eye's samples on all cores. A cancel of `progress` ends it with
+/// Cancelled.
+Evidence evidenceFor(const Results &results, const Question &question, std::size_t wanted, Progress &progress);
+
+/// Whether what the answer rests on is not the last word.
+bool isPending(const Results &results, const Question &question);
+
+} // namespace fulvex

@@ -1,0 +1,64 @@
+#include "evidence_text.h"
+
+#include "number_text.h"
+
+namespace fulvex {
+
+std::string headingOf(const Evidence &evidence)
+{
+    const std::string count = std::to_string(evidence.count), all = std::to_string(evidence.all);
+    switch (evidence.of) {
+    case Evidence::Of::nothing:
+    case Evidence::Of::findings:
+        return evidence.title;
+    case Evidence::Of::occurrences:
+        if (evidence.all == 0) return evidence.title;
+        return evidence.title + ": " + (evidence.count < evidence.all ? count + " of " : "") + all + ", farthest first";
+    case Evidence::Of::failures:
+    case Evidence::Of::passes:
+        return evidence.title + (evidence.all == 0 ? "" : ": " + count + " of " + all);
+    }
+    return {};
+}
+
+std::vector<std::string> columnsOf(const Evidence &evidence)
+{
+    switch (evidence.of) {
+    case Evidence::Of::nothing:
+        return {};
+    case Evidence::Of::findings:
+        return {"finding"};
+    case Evidence::Of::occurrences:
+        return {"moment", "value", "off the mean", "sigma"};
+    case Evidence::Of::failures:
+        return {"moment", "unit interval", "area", "deepest"};
+    case Evidence::Of::passes:
+        return {"moment", "unit interval", "value"};
+    }
+    return {};
+}
+
+std::vector<std::string> cellsOf(const Evidence &evidence, const Evidence::Item &item)
+{
+    const std::string moment = quantityText(item.time, "s", evidence.step);
+    const std::string unitInterval = std::to_string(item.unitInterval);
+    switch (evidence.of) {
+    case Evidence::Of::nothing:
+        return {};
+    case Evidence::Of::findings:
+        return {(item.warning ? "▲ " : "· ") + item.words};
+    case Evidence::Of::occurrences: {
+        const std::optional<double> digit = evidence.std > 0 ? std::optional(evidence.std / 20) : std::nullopt;
+        const double off = item.value - evidence.mean;
+        return {moment, quantityText(item.value, evidence.unit, digit), quantityText(off, evidence.unit, digit),
+                evidence.std > 0 ? fixedText(off / evidence.std, 1) : "—"};
+    }
+    case Evidence::Of::failures:
+        return {moment, unitInterval, item.words, fixedText(item.value, 2) + " of area"};
+    case Evidence::Of::passes:
+        return {moment, unitInterval, quantityText(item.value, evidence.unit)};
+    }
+    return {};
+}
+
+} // namespace fulvex
