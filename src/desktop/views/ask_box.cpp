@@ -44,8 +44,8 @@ std::vector<int> AskBox::found(const QStringList &typed) const
     std::vector<std::pair<int, int>> hits; // rank, offer
     for (int i = 0; i < int(m_offers.size()); ++i) {
         const Offer &offer = m_offers[std::size_t(i)];
-        const QStringList words = offer.words.toLower().split(' ', Qt::SkipEmptyParts),
-                          also = offer.also.toLower().split(' ', Qt::SkipEmptyParts);
+        const QStringList words = offer.words.toLower().remove(QChar(0x2026)).split(' ', Qt::SkipEmptyParts), // "…"
+            also = offer.also.toLower().split(' ', Qt::SkipEmptyParts);
         int rank = offer.distance;
         auto before = words.begin();
         for (const QString &part : typed) {

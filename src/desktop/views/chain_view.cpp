@@ -120,6 +120,12 @@ void ChainRails::mousePressEvent(QMouseEvent *event)
         m_bench.select({});
 }
 
+void ChainRails::contextMenuEvent(QContextMenuEvent *event)
+{
+    if (m_bench.selection().kind == Selection::Kind::nothing) return; // a press selected what is under it
+    emit contextRequested(m_bench.selection(), event->globalPos());
+}
+
 void ChainRails::mouseMoveEvent(QMouseEvent *event)
 {
     if (!(event->buttons() & Qt::LeftButton) ||

@@ -20,6 +20,7 @@ public:
 
 signals:
     void rowShown(double y);
+    void contextRequested(const fulvex::Selection &what, QPoint at);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -28,6 +29,7 @@ protected:
     void mouseDoubleClickEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
     bool event(QEvent *event) override;
+    void contextMenuEvent(QContextMenuEvent *event) override;
 
 private:
     void refresh();

@@ -61,7 +61,7 @@ void spreadTiles(std::vector<TileEntry> &tiles, const std::string &keep)
     }
 }
 
-static std::pair<SheetEntry *, TileEntry *> tileIn(Document &document, const std::string &id)
+static std::pair<SheetEntry *, TileEntry *> placeOf(Document &document, const std::string &id)
 {
     for (SheetEntry &sheet : document.sheets) {
         if (TileEntry *tile = findEntry(sheet.tiles, id)) return {&sheet, tile};
@@ -69,9 +69,45 @@ static std::pair<SheetEntry *, TileEntry *> tileIn(Document &document, const std
     return {nullptr, nullptr};
 }
 
+TileEntry *tileIn(Document &document, const std::string &id)
+{
+    return placeOf(document, id).second;
+}
+
+const TileEntry *tileIn(const Document &document, const std::string &id)
+{
+    return tileIn(const_cast<Document &>(document), id); // which is only looked through
+}
+
+void editTile(Workbench &bench, const std::string &id, const QString &what,
+              const std::function<void(TileEntry &)> &edit)
+{
+    bench.change(what, [&](Document &document) {
+        if (TileEntry *tile = tileIn(document, id)) edit(*tile);
+    });
+}
+
+void removeTile(Workbench &bench, const std::string &id)
+{
+    bench.change(QObject::tr("remove tile"), [&](Document &document) {
+        for (SheetEntry &sheet : document.sheets)
+            std::erase_if(sheet.tiles, [&](const TileEntry &tile) { return tile.id == id; });
+    });
+}
+
+void addRegion(Workbench &bench, double from, double to)
+{
+    std::string id;
+    bench.change(QObject::tr("add region"), [&](Document &document) {
+        id = freeId(document, "region");
+        document.regions.push_back({id, from, to});
+    });
+    bench.select({Selection::Kind::region, id});
+}
+
 void exchangeTiles(Document &document, const std::string &a, const std::string &b)
 {
-    TileEntry *one = tileIn(document, a).second, *other = tileIn(document, b).second;
+    TileEntry *one = tileIn(document, a), *other = tileIn(document, b);
     if (!one || !other) return;
     std::swap(one->row, other->row);
     std::swap(one->column, other->column);
@@ -81,7 +117,7 @@ void exchangeTiles(Document &document, const std::string &a, const std::string &
 
 void sendTile(Document &document, const std::string &id, int sheet)
 {
-    const auto [from, tile] = tileIn(document, id);
+    const auto [from, tile] = placeOf(document, id);
     if (!tile || sheet < 0 || sheet >= int(document.sheets.size()) || from == &document.sheets[std::size_t(sheet)])
         return;
     TileEntry moved = *tile;
@@ -91,7 +127,7 @@ void sendTile(Document &document, const std::string &id, int sheet)
 
 void growTile(Document &document, const std::string &id, int columns, int rows)
 {
-    const auto [sheet, tile] = tileIn(document, id);
+    const auto [sheet, tile] = placeOf(document, id);
     if (!tile) return;
     tile->columnSpan = std::clamp(tile->columnSpan + columns, 1, std::max(1, widestSheet - tile->column));
     tile->rowSpan = std::clamp(tile->rowSpan + rows, 1, tallestTile);

@@ -20,6 +20,14 @@ std::string addMask(Workbench &bench, const std::string &eye, const std::string 
 std::string addMeasurement(Workbench &bench, const std::string &quantity, const std::string &of);
 /// Puts a tile under what the shown sheet has, or on a new sheet when there is none.
 void addTile(Document &document, int sheet, TileEntry tile);
+/// A tile by its id, on whatever sheet; null where there is none.
+TileEntry *tileIn(Document &document, const std::string &id);
+const TileEntry *tileIn(const Document &document, const std::string &id);
+void editTile(Workbench &bench, const std::string &id, const QString &what,
+              const std::function<void(TileEntry &)> &edit);
+void removeTile(Workbench &bench, const std::string &id);
+/// Names a span of time (s), and selects it.
+void addRegion(Workbench &bench, double from, double to);
 /// Tiles by id, wherever they stand; what is there no more is passed over.
 void exchangeTiles(Document &document, const std::string &a, const std::string &b);
 /// Under what another sheet has.

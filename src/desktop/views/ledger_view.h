@@ -41,6 +41,9 @@ public:
     /// Copies the table of the present document, once its numbers are there.
     void copy();
 
+signals:
+    void contextRequested(const fulvex::Selection &what, QPoint at);
+
 private:
     void copyNow() const;
     void showFacts();

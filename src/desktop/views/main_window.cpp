@@ -48,11 +48,6 @@ MainWindow::MainWindow(QWidget *parent)
     connect(&m_bench.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::showTitle);
     connect(&m_bench.evaluator(), &Evaluator::busyChanged, this, &MainWindow::showBusy);
     connect(&m_bench.errands(), &Errands::busyChanged, this, &MainWindow::showBusy);
-    connect(m_sheet, &SheetView::pictureRequested, this, [this](TileFrame *tile) {
-        const QString path =
-            QFileDialog::getSaveFileName(this, tr("Export picture"), "tile.png", tr("Pictures (*.png)"));
-        if (!path.isEmpty()) exportPicture(tile, path);
-    });
     m_progressTimer.setInterval(80);
     connect(&m_progressTimer, &QTimer::timeout, this, [this] {
         const auto &errands = m_bench.errands();
@@ -340,7 +335,7 @@ void MainWindow::dropEvent(QDropEvent *event)
 void MainWindow::rememberFile(const QString &path)
 {
     QSettings settings;
-    QStringList recent = settings.value("recent").toStringList();
+    QStringList recent = recentFiles();
     recent.removeAll(QFileInfo(path).absoluteFilePath());
     recent.prepend(QFileInfo(path).absoluteFilePath());
     settings.setValue("recent", QStringList(recent.mid(0, 8)));

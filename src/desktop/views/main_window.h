@@ -1,5 +1,6 @@
 #pragma once
 
+#include "action.h"
 #include "ask_box.h"
 #include "message_bar.h"
 #include "recovery.h"
@@ -13,6 +14,7 @@
 
 namespace fulvex {
 
+class ActionMenus;
 class ChainView;
 class EvidenceView;
 class ImportPage;
@@ -44,8 +46,10 @@ protected:
 private:
     void buildMenus();
     void buildLayout();
-    QAction *addAction(QMenu *menu, const QString &words, const QKeySequence &key, std::function<void()> act);
-    std::vector<AskBox::Offer> offers();
+    std::vector<Action> fileActions();
+    std::vector<Action> channelActions();
+    std::vector<Action> windowActions();
+    std::vector<AskBox::Offer> offers() const;
     void offerFound(const std::vector<MissingCapture> &missing);
     void offerReady(const QString &path, const OpenedProject &opened);
     void askConsent(const QString &path, const QString &why, PackConsent wanted);
@@ -58,13 +62,10 @@ private:
     void openDialog();
     void showImports(const std::vector<ImportDraft> &drafts);
     void addFormulaDialog();
-    void addHere(const char *what);
+    void renameSheet(const std::string &id);
     void rememberFile(const QString &path);
-    void fillRecent();
+    static QStringList recentFiles();
     void guarded(const std::function<void()> &act);
-    std::string chosenChannel() const;
-    std::string chosenClock() const;
-    std::string chosenEye() const;
 
     Workbench m_bench;
     Recovery m_recovery{m_bench};
@@ -82,8 +83,7 @@ private:
     QWidget *m_busyBox;
     QProgressBar *m_progress;
     QTimer m_progressTimer;
-    QMenu *m_recent = nullptr, *m_measure = nullptr;
-    std::vector<std::pair<QString, QAction *>> m_actions;
+    ActionMenus *m_actions = nullptr;
 };
 
 } // namespace fulvex

@@ -41,6 +41,13 @@ SheetView::SheetView(Workbench &bench, QWidget *parent) : QWidget(parent), m_ben
     m_tabs->setToolTip(tr("Sheets: Ctrl+PgUp, Ctrl+PgDown"));
     layout->addWidget(m_tabs);
     m_tabs->setMovable(true);
+    m_tabs->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(m_tabs, &QTabBar::customContextMenuRequested, this, [this](QPoint at) {
+        const int index = m_tabs->tabAt(at);
+        if (index >= 0)
+            emit contextRequested({Selection::Kind::sheet, m_bench.document().sheets[std::size_t(index)].id},
+                                  m_tabs->mapToGlobal(at));
+    });
     m_mover = new TileMover(bench, m_tabs, m_page);
     connect(m_mover, &TileMover::enlarged, this, &SheetView::enlarge);
     connect(m_tabs, &QTabBar::tabMoved, this, [this](int from, int to) {
@@ -91,7 +98,9 @@ void SheetView::rebuild()
     for (const TileEntry &entry : laid) {
         const int i = int(findEntry(wanted, entry.id) - wanted.data());
         TileFrame *tile = makeTile(m_bench, i, m_page);
-        connect(tile, &TileFrame::pictureRequested, this, &SheetView::pictureRequested);
+        connect(tile, &TileFrame::contextRequested, this, [this](const std::string &id, QPoint at) {
+            emit contextRequested({Selection::Kind::tile, id}, at);
+        });
         m_grid->addWidget(tile, entry.row, entry.column, entry.rowSpan, entry.columnSpan);
         for (int r = 0; r < entry.rowSpan; ++r)
             m_grid->setRowStretch(entry.row + r, entry.kind == "traces" && wanted.size() > 1 ? 2 : 3);
@@ -100,6 +109,19 @@ void SheetView::rebuild()
         tile->show();
     }
     m_mover->watch(m_tiles);
+}
+
+TileFrame *SheetView::tile(const std::string &id) const
+{
+    const auto found = std::find_if(m_tiles.begin(), m_tiles.end(), [&](TileFrame *one) { return one->id() == id; });
+    return found == m_tiles.end() ? nullptr : *found;
+}
+
+std::string SheetView::chosenTile() const
+{
+    if (m_tiles.empty()) return {};
+    const auto focused = std::find(m_tiles.begin(), m_tiles.end(), m_page->focusWidget());
+    return (focused == m_tiles.end() ? m_tiles.front() : *focused)->id();
 }
 
 void SheetView::enlarge(TileFrame *tile)

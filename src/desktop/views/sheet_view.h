@@ -15,13 +15,15 @@ public:
     explicit SheetView(Workbench &bench, QWidget *parent = nullptr);
     QTabBar *tabs() { return m_tabs; }
     std::vector<TileFrame *> tiles() const { return m_tiles; }
+    TileFrame *tile(const std::string &id) const; ///< of those shown; null for another
+    std::string chosenTile() const;               ///< the one that was gone to last; else the first
+    void enlarge(TileFrame *tile);                ///< or as it was
 
 signals:
-    void pictureRequested(TileFrame *tile);
+    void contextRequested(const fulvex::Selection &what, QPoint at); ///< of a tile or a sheet
 
 private:
     void rebuild();
-    void enlarge(TileFrame *tile); ///< or as it was
     Workbench &m_bench;
     QWidget *m_page;
     QGridLayout *m_grid;

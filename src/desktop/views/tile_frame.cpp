@@ -31,19 +31,6 @@ const TileEntry &TileFrame::entry() const
     return at < 0 ? none : m_bench.document().sheets[std::size_t(m_bench.sheet())].tiles[std::size_t(at)];
 }
 
-const TileEntry *TileFrame::tileIn(const Document &document) const
-{
-    for (const SheetEntry &sheet : document.sheets) {
-        if (const TileEntry *tile = findEntry(sheet.tiles, m_id)) return tile;
-    }
-    return nullptr;
-}
-
-TileEntry *TileFrame::tileIn(Document &document) const
-{
-    return const_cast<TileEntry *>(tileIn(std::as_const(document)));
-}
-
 QRectF TileFrame::body() const
 {
     return QRectF(rect()).adjusted(4, headHeight, -4, -4);
@@ -93,24 +80,9 @@ QImage TileFrame::picture()
     return image;
 }
 
-void TileFrame::removeTile()
-{
-    m_bench.change(tr("remove tile"), [id = m_id](Document &document) {
-        for (SheetEntry &sheet : document.sheets)
-            std::erase_if(sheet.tiles, [&](const TileEntry &tile) { return tile.id == id; });
-    });
-}
-
 void TileFrame::contextMenuEvent(QContextMenuEvent *event)
 {
-    QMenu menu(this);
-    addToMenu(menu);
-    connect(menu.addAction(tr("Export picture…")), &QAction::triggered, this, [this] { emit pictureRequested(this); });
-    connect(menu.addAction(tr("Copy picture")), &QAction::triggered, this,
-            [this] { QApplication::clipboard()->setImage(picture()); });
-    menu.addSeparator();
-    connect(menu.addAction(tr("Remove tile")), &QAction::triggered, this, &TileFrame::removeTile);
-    menu.exec(event->globalPos());
+    emit contextRequested(m_id, event->globalPos());
 }
 
 TileFrame *makeTile(Workbench &bench, int index, QWidget *parent)

@@ -14,6 +14,7 @@ public:
     TileFrame(Workbench &bench, int index, QWidget *parent);
     int index() const; ///< in the shown sheet; -1: it is there no more
     const TileEntry &entry() const;
+    const std::string &id() const { return m_id; }
     static constexpr int headHeight = 26;
     /// Selects what it shows, as a click does.
     virtual void choose() {}
@@ -21,7 +22,7 @@ public:
     QImage picture();
 
 signals:
-    void pictureRequested(TileFrame *tile);
+    void contextRequested(const std::string &id, QPoint at); ///< what can be done with it
 
 protected:
     virtual QString title() const = 0;
@@ -35,11 +36,6 @@ protected:
     const Workbench &bench() const { return m_bench; }
     void paintEvent(QPaintEvent *event) override;
     void contextMenuEvent(QContextMenuEvent *event) override;
-    virtual void addToMenu(QMenu &) {}
-    void removeTile();
-    /// This tile in a document; null where it is there no more.
-    TileEntry *tileIn(Document &document) const;
-    const TileEntry *tileIn(const Document &document) const;
 
 private:
     void paintAll(QPainter &painter);

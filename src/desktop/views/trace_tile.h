@@ -21,7 +21,6 @@ protected:
     QString facts() const override;
     QString aside() const override;
     void paintBody(QPainter &painter, const QRectF &area) override;
-    void addToMenu(QMenu &menu) override;
     bool event(QEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
@@ -48,7 +47,6 @@ private:
     void changeTile(const QString &what, const TileEdit &edit, const QString &mergeKey = {});
     void drag(Document &document); ///< what is taken hold of, as far as the pointer is now
     void clicked(const Grip &grip, QPointF at, Qt::KeyboardModifiers modifiers);
-    void addRegion(double from, double to);
     void addNote(QPointF at);
     void editNote(const std::string &id);
     void removeSelected();

@@ -1,0 +1,133 @@
+#include "action.h"
+
+#include "axis_painter.h"
+
+#include <QCoreApplication>
+#include <algorithm>
+
+namespace fulvex {
+
+using Kind = Selection::Kind;
+
+static QString tr(const char *words)
+{
+    return QCoreApplication::translate("Action", words);
+}
+
+std::vector<std::string> idsOf(const Document &document, Kind kind)
+{
+    std::vector<std::string> ids;
+    const auto add = [&](const auto &entries) {
+        for (const auto &entry : entries) ids.push_back(entry.id);
+    };
+    switch (kind) {
+    case Kind::nothing:
+        break;
+    case Kind::capture:
+        add(document.captures);
+        break;
+    case Kind::channel:
+        add(document.channels);
+        break;
+    case Kind::clock:
+        add(document.clocks);
+        break;
+    case Kind::eye:
+        add(document.eyes);
+        break;
+    case Kind::mask:
+        add(document.masks);
+        break;
+    case Kind::measurement:
+        add(document.measurements);
+        break;
+    case Kind::note:
+        add(document.notes);
+        break;
+    case Kind::region:
+        add(document.regions);
+        break;
+    case Kind::marker:
+        add(document.markers);
+        break;
+    case Kind::sheet:
+        add(document.sheets);
+        break;
+    case Kind::tile:
+        for (const SheetEntry &sheet : document.sheets) add(sheet.tiles);
+        break;
+    }
+    return ids;
+}
+
+std::vector<std::string> foundationsOf(const Document &document, const std::string &id)
+{
+    std::vector<std::string> on;
+    const auto add = [&](const std::string &foundation) {
+        if (foundation.empty()) return;
+        on.push_back(foundation);
+        for (const std::string &below : foundationsOf(document, foundation)) on.push_back(below);
+    };
+    if (const ClockEntry *clock = findEntry(document.clocks, id)) add(clock->source);
+    if (const EyeEntry *eye = findEntry(document.eyes, id)) {
+        add(eye->clock);
+        if (std::find(on.begin(), on.end(), eye->source) == on.end()) add(eye->source);
+    }
+    if (const MaskEntry *mask = findEntry(document.masks, id)) add(mask->eye.empty() ? mask->source : mask->eye);
+    if (const MeasurementEntry *row = findEntry(document.measurements, id))
+        add(!row->eye.empty() ? row->eye : !row->clock.empty() ? row->clock : row->source);
+    return on;
+}
+
+QString nameOf(const Document &document, Kind kind, const std::string &id)
+{
+    if (kind == Kind::sheet) {
+        const SheetEntry *sheet = findEntry(document.sheets, id);
+        return sheet ? text(sheet->title) : QString();
+    }
+    if (kind == Kind::tile) {
+        for (const SheetEntry &sheet : document.sheets) {
+            if (const TileEntry *tile = findEntry(sheet.tiles, id))
+                return tr("the %1 of %2").arg(text(tile->kind), tile->of.empty() ? tr("nothing") : text(tile->of[0]));
+        }
+    }
+    return text(id);
+}
+
+QString kindWords(Kind kind)
+{
+    static const char *const words[] = {"nothing",     "capture", "channel", "clock",  "eye",   "mask",
+                                        "measurement", "note",    "region",  "marker", "sheet", "tile"};
+    return tr(words[std::size_t(kind)]);
+}
+
+QString wordsOn(const Action &action, const Document &document, const std::string &id)
+{
+    QString words = action.words;
+    words.replace("%1", nameOf(document, action.on, id));
+    if (!words.contains("%2")) return words;
+    const auto on = foundationsOf(document, id);
+    return words.replace("%2", on.empty() ? QString() : text(on.front()));
+}
+
+std::string chosenEntry(const Workbench &bench, Kind kind)
+{
+    const Document &document = bench.document();
+    const auto ids = idsOf(document, kind);
+    if (ids.empty()) return {};
+    if (kind == Kind::sheet) return ids[std::min(std::size_t(bench.sheet()), ids.size() - 1)];
+    const auto known = [&](const std::string &id) { return std::find(ids.begin(), ids.end(), id) != ids.end(); };
+    if (known(bench.selection().id)) return bench.selection().id;
+    for (const std::string &id : foundationsOf(document, bench.selection().id))
+        if (known(id)) return id;
+    for (auto id = ids.rbegin(); id != ids.rend(); ++id) { // what stands on it, made last first
+        const auto on = foundationsOf(document, *id);
+        if (std::find(on.begin(), on.end(), bench.selection().id) != on.end()) return *id;
+    }
+    if (kind != Kind::channel) return ids.back();
+    for (auto channel = document.channels.rbegin(); channel != document.channels.rend(); ++channel)
+        if (!channel->formula.empty()) return channel->id;
+    return ids.front();
+}
+
+} // namespace fulvex

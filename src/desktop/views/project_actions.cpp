@@ -1,0 +1,380 @@
+#include "project_actions.h"
+
+#include "axis_painter.h"
+#include "document_edits.h"
+#include "mask_choices.h"
+#include "quantity_table.h"
+#include "references.h"
+
+#include <QCoreApplication>
+
+namespace fulvex {
+
+namespace {
+
+using Kind = Selection::Kind;
+using Of = Action::Of;
+
+QString tr(const char *words)
+{
+    return QCoreApplication::translate("ProjectActions", words);
+}
+
+void addMeasurements(Workbench &bench, std::vector<Action> &actions)
+{
+    for (const Quantity &quantity : quantities()) {
+        if (!quantity.measure) continue; // of a later version: nothing is offered that does nothing
+        const QString title = QCoreApplication::translate("Quantities", quantity.title);
+        Action action{.id = QString("measure_") + quantity.name, .words = tr("Measure %3 of %1")};
+        action.words.replace("%3", title);
+        action.menu = "Measure/%1";
+        action.brief = title;
+        action.each = true;
+        action.on = quantity.needs == Needs::source  ? Kind::channel
+                    : quantity.needs == Needs::clock ? Kind::clock
+                                                     : Kind::eye;
+        action.act = [&bench, name = std::string(quantity.name)](const Of &of) { addMeasurement(bench, name, of); };
+        actions.push_back(std::move(action));
+    }
+}
+
+void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
+{
+    actions.push_back({.id = "add_loop",
+                       .words = tr("Add a loop clock on %1"),
+                       .menu = "Channel",
+                       .key = QKeySequence("Ctrl+L"),
+                       .on = Kind::channel,
+                       .act = [&bench](const Of &of) { addClock(bench, of, "pll"); }});
+    actions.push_back({.id = "add_fixed",
+                       .words = tr("Add a fixed clock on %1"),
+                       .menu = "Channel",
+                       .key = QKeySequence("Ctrl+Shift+L"),
+                       .on = Kind::channel,
+                       .act = [&bench](const Of &of) { addClock(bench, of, "fixed"); }});
+    actions.push_back({.id = "add_eye",
+                       .words = tr("Add an eye of %2 by %1"),
+                       .menu = "Channel",
+                       .key = QKeySequence("Ctrl+E"),
+                       .on = Kind::clock,
+                       .act = [&bench](const Of &of) { addEye(bench, of); }});
+    for (const MaskChoice &mask : maskChoices()) {
+        Action action{.id = "mask_" + text(mask.id), .words = tr("Test %1 against the mask %3")};
+        action.words.replace("%3", mask.title);
+        action.menu = "Channel/" + tr("Test %1 against the mask");
+        action.brief = mask.title;
+        action.also = text(mask.id);
+        action.on = Kind::eye;
+        action.act = [&bench, id = mask.id](const Of &of) { addMask(bench, of, id); };
+        actions.push_back(std::move(action));
+    }
+}
+
+/// A channel of a file to another channel, by their edges or their shape.
+void addAlignments(Workbench &bench, std::vector<Action> &actions)
+{
+    for (const ChannelEntry &other : bench.document().channels) {
+        for (const bool byEdges : {true, false}) {
+            const QString how = byEdges ? tr("edges") : tr("correlation");
+            Action action{.id = "align_" + text(other.id) + (byEdges ? "_edges" : "_shape")};
+            action.words = tr("Align %1 to %3 by %4").replace("%3", text(other.id)).replace("%4", how);
+            action.menu = "Channel/" + tr("Align %1 to");
+            action.brief = tr("%1 by %2").arg(text(other.id), how);
+            action.on = Kind::channel;
+            action.act = [&bench, to = other.id, byEdges](const Of &of) { bench.align(of, to, byEdges); };
+            action.enabled = [&bench, to = other.id](const Of &of) {
+                const ChannelEntry *channel = findEntry(bench.document().channels, of);
+                return channel && channel->formula.empty() && of != to;
+            };
+            actions.push_back(std::move(action));
+        }
+    }
+}
+
+void addSheets(Workbench &bench, std::vector<Action> &actions)
+{
+    const auto placeOf = [&bench](const Of &of) {
+        const SheetEntry *sheet = findEntry(bench.document().sheets, of);
+        return sheet ? int(sheet - bench.document().sheets.data()) : -1;
+    };
+    actions.push_back({.id = "add_sheet",
+                       .words = tr("Add a sheet"),
+                       .menu = "Sheet",
+                       .key = QKeySequence("Ctrl+Shift+N"),
+                       .act = [&bench](const Of &) {
+                           bench.change(tr("add sheet"), [](Document &document) {
+                               SheetEntry fresh;
+                               fresh.id = freeId(document, "sheet");
+                               fresh.title = "Sheet " + std::to_string(document.sheets.size() + 1);
+                               document.sheets.push_back(fresh);
+                           });
+                           bench.showSheet(int(bench.document().sheets.size()) - 1);
+                       }});
+    actions.push_back({.id = "duplicate_sheet",
+                       .words = tr("Duplicate the sheet %1"),
+                       .menu = "Sheet",
+                       .on = Kind::sheet,
+                       .act = [&bench, placeOf](const Of &of) {
+                           int copy = 0;
+                           bench.change(tr("duplicate sheet"),
+                                        [&](Document &document) { copy = duplicateSheet(document, placeOf(of)); });
+                           bench.showSheet(copy);
+                       }});
+    actions.push_back({.id = "remove_sheet",
+                       .words = tr("Remove the sheet %1"),
+                       .menu = "Sheet",
+                       .on = Kind::sheet,
+                       .act = [&bench](const Of &of) {
+                           bench.change(tr("remove sheet"), [&](Document &document) {
+                               std::erase_if(document.sheets, [&](const SheetEntry &sheet) { return sheet.id == of; });
+                           });
+                       }});
+    actions.push_back({.id = "add_traces",
+                       .words = tr("Add a traces tile of %1"),
+                       .menu = "Sheet",
+                       .on = Kind::channel,
+                       .act =
+                           [&bench](const Of &of) {
+                               bench.change(tr("add tile"), [&](Document &document) {
+                                   TileEntry tile;
+                                   tile.kind = "traces";
+                                   tile.of = {of};
+                                   addTile(document, bench.sheet(), tile);
+                               });
+                           },
+                       .apart = true});
+    actions.push_back(
+        {.id = "next_sheet",
+         .words = tr("Next sheet"),
+         .menu = "Sheet",
+         .key = QKeySequence("Ctrl+PgDown"),
+         .act = [&bench](const Of &) { bench.showSheet(bench.sheet() + 1); },
+         .enabled = [&bench](const Of &) { return bench.sheet() + 1 < int(bench.document().sheets.size()); },
+         .apart = true});
+    actions.push_back({.id = "previous_sheet",
+                       .words = tr("Previous sheet"),
+                       .menu = "Sheet",
+                       .key = QKeySequence("Ctrl+PgUp"),
+                       .act = [&bench](const Of &) { bench.showSheet(bench.sheet() - 1); },
+                       .enabled = [&bench](const Of &) { return bench.sheet() > 0; }});
+    actions.push_back({.id = "show_sheet",
+                       .words = tr("Show the sheet %1"),
+                       .on = Kind::sheet,
+                       .act = [&bench, placeOf](const Of &of) { bench.showSheet(placeOf(of)); },
+                       .enabled = [&bench, placeOf](const Of &of) { return placeOf(of) != bench.sheet(); },
+                       .isPlace = true});
+}
+
+void addEdits(Workbench &bench, std::vector<Action> &actions)
+{
+    actions.push_back({.id = "undo",
+                       .words = tr("Undo"),
+                       .menu = "Edit",
+                       .key = QKeySequence::Undo,
+                       .act = [&bench](const Of &) { bench.undoStack().undo(); },
+                       .enabled = [&bench](const Of &) { return bench.undoStack().canUndo(); }});
+    actions.push_back({.id = "redo",
+                       .words = tr("Redo"),
+                       .menu = "Edit",
+                       .key = QKeySequence("Ctrl+Shift+Z"),
+                       .act = [&bench](const Of &) { bench.undoStack().redo(); },
+                       .enabled = [&bench](const Of &) { return bench.undoStack().canRedo(); }});
+    actions.push_back({.id = "compute",
+                       .words = tr("Compute again"),
+                       .menu = "Edit",
+                       .key = QKeySequence("F9"),
+                       .act = [&bench](const Of &) { bench.evaluateAnew(); },
+                       .apart = true});
+    actions.push_back({.id = "keep_copy",
+                       .words = tr("Keep a copy of %1"),
+                       .menu = "Channel",
+                       .key = QKeySequence("Ctrl+K"),
+                       .on = Kind::channel,
+                       .act = [&bench](const Of &of) { bench.keepCopy(of); }});
+    for (const Kind kind : {Kind::capture, Kind::channel, Kind::clock, Kind::eye, Kind::mask, Kind::measurement,
+                            Kind::note, Kind::region, Kind::marker}) {
+        actions.push_back({.id = "remove_" + kindWords(kind),
+                           .words = tr("Remove the %3 %1").replace("%3", kindWords(kind)),
+                           .on = kind,
+                           .act =
+                               [&bench](const Of &of) {
+                                   if (bench.selection().id == of) bench.select({});
+                                   bench.change(tr("remove %1").arg(text(of)),
+                                                [&](Document &document) { removeWithDependents(document, of); });
+                               },
+                           .apart = true,
+                           .byHand = tr("Delete")});
+    }
+}
+
+void addViews(Workbench &bench, std::vector<Action> &actions)
+{
+    const auto zoom = [&bench](double factor) { bench.zoom(factor, (bench.viewFrom() + bench.viewTo()) / 2); };
+    actions.push_back({.id = "fit",
+                       .words = tr("Whole record"),
+                       .menu = "View",
+                       .key = QKeySequence("Ctrl+0"),
+                       .act = [&bench](const Of &) { bench.fitView(); }});
+    actions.push_back(
+        {.id = "closer", .words = tr("Closer"), .menu = "View", .key = QKeySequence::ZoomIn, .act = [zoom](const Of &) {
+             zoom(0.5);
+         }});
+    actions.push_back({.id = "farther",
+                       .words = tr("Farther"),
+                       .menu = "View",
+                       .key = QKeySequence::ZoomOut,
+                       .act = [zoom](const Of &) { zoom(2); }});
+    actions.push_back({.id = "view_before",
+                       .words = tr("View before"),
+                       .menu = "View",
+                       .key = QKeySequence("Alt+Left"),
+                       .act = [&bench](const Of &) { bench.goBack(); }});
+    actions.push_back({.id = "view_after",
+                       .words = tr("View after"),
+                       .menu = "View",
+                       .key = QKeySequence("Alt+Right"),
+                       .act = [&bench](const Of &) { bench.goForward(); }});
+    actions.push_back({.id = "go_to_region",
+                       .words = tr("Go to region %1"),
+                       .menu = "View/" + tr("Go to region"),
+                       .brief = "%1",
+                       .on = Kind::region,
+                       .act =
+                           [&bench](const Of &of) {
+                               bench.select({Kind::region, of});
+                               if (const RegionEntry *found = findEntry(bench.document().regions, of))
+                                   bench.setView(found->start, found->stop, Workbench::wholeSheet, true);
+                           },
+                       .each = true,
+                       .isPlace = true});
+    actions.push_back({.id = "remove_markers",
+                       .words = tr("Remove markers"),
+                       .menu = "View",
+                       .act = [&bench](const Of &) { bench.clearMarkers(); },
+                       .enabled = [&bench](const Of &) { return !bench.document().markers.empty(); },
+                       .apart = true});
+    actions.push_back({.id = "dark",
+                       .words = tr("Dark theme"),
+                       .menu = "View",
+                       .key = QKeySequence("Ctrl+D"),
+                       .act = [&bench](const Of &) { bench.setDark(!bench.look().dark); },
+                       .checked = [&bench](const Of &) { return bench.look().dark; },
+                       .apart = true});
+}
+
+/// What a tile shows: its own view, or its sheet's.
+Workbench::View viewOfTile(const Workbench &bench, const Of &of)
+{
+    const auto &sheets = bench.document().sheets;
+    if (std::size_t(bench.sheet()) >= sheets.size()) return bench.view();
+    const auto &tiles = sheets[std::size_t(bench.sheet())].tiles;
+    const TileEntry *tile = findEntry(tiles, of);
+    return tile ? bench.view(int(tile - tiles.data())) : bench.view();
+}
+
+} // namespace
+
+std::vector<Action> projectActions(Workbench &bench)
+{
+    std::vector<Action> actions;
+    addEdits(bench, actions);
+    addViews(bench, actions);
+    addMeasurements(bench, actions);
+    addClocksAndEyes(bench, actions);
+    addAlignments(bench, actions);
+    addSheets(bench, actions);
+    return actions;
+}
+
+std::vector<Action> tileActions(Workbench &bench)
+{
+    const auto tileOf = [&bench](const Of &of) { return tileIn(bench.document(), of); };
+    const auto isTraces = [tileOf](const Of &of) {
+        const TileEntry *tile = tileOf(of);
+        return tile && tile->kind == "traces";
+    };
+    std::vector<Action> actions;
+    const auto toggle = [&](const QString &id, const QString &words, bool TileEntry::*field) {
+        actions.push_back({.id = id,
+                           .words = words,
+                           .on = Kind::tile,
+                           .act =
+                               [&bench, words, field](const Of &of) {
+                                   editTile(bench, of, words, [&](TileEntry &tile) { tile.*field = !(tile.*field); });
+                               },
+                           .enabled = isTraces,
+                           .checked =
+                               [tileOf, field](const Of &of) {
+                                   const TileEntry *tile = tileOf(of);
+                                   return tile && tile->*field;
+                               }});
+    };
+    toggle("tile_lanes", tr("One lane a channel"), &TileEntry::lanes);
+    toggle("tile_straight", tr("Straight lines between samples"), &TileEntry::straight);
+    actions.push_back({.id = "tile_own_view",
+                       .words = tr("A view of its own"),
+                       .on = Kind::tile,
+                       .act =
+                           [&bench](const Of &of) {
+                               const Workbench::View now = viewOfTile(bench, of);
+                               editTile(bench, of, tr("A view of its own"), [&](TileEntry &tile) {
+                                   tile.ownView = !tile.ownView;
+                                   tile.from = tile.ownView ? std::optional(now.from) : std::nullopt;
+                                   tile.to = tile.ownView ? std::optional(now.to) : std::nullopt;
+                               });
+                           },
+                       .enabled = isTraces,
+                       .checked =
+                           [tileOf](const Of &of) {
+                               const TileEntry *tile = tileOf(of);
+                               return tile && tile->ownView;
+                           }});
+    actions.push_back({.id = "tile_scales",
+                       .words = tr("Scales by the record, lanes alike"),
+                       .on = Kind::tile,
+                       .act =
+                           [&bench](const Of &of) {
+                               editTile(bench, of, tr("scales by the record"), [](TileEntry &tile) {
+                                   tile.ranges.clear();
+                                   tile.heights.clear();
+                               });
+                           },
+                       .enabled = isTraces});
+    actions.push_back({.id = "tile_region",
+                       .words = tr("Name what is shown a region"),
+                       .on = Kind::tile,
+                       .act =
+                           [&bench](const Of &of) {
+                               const Workbench::View now = viewOfTile(bench, of);
+                               addRegion(bench, now.from, now.to);
+                           },
+                       .enabled = isTraces});
+    for (const ChannelEntry &channel : bench.document().channels) {
+        const auto shows = [tileOf, id = channel.id](const Of &of) {
+            const TileEntry *tile = tileOf(of);
+            return tile && std::find(tile->of.begin(), tile->of.end(), id) != tile->of.end();
+        };
+        actions.push_back({.id = "tile_channel_" + text(channel.id),
+                           .words = tr("Show %3 in %1").replace("%3", text(channel.shownName())),
+                           .menu = "Sheet/" + tr("Channels of a tile"),
+                           .brief = text(channel.shownName()),
+                           .on = Kind::tile,
+                           .act =
+                               [&bench, id = channel.id](const Of &of) {
+                                   editTile(bench, of, tr("channels of a tile"), [&](TileEntry &tile) {
+                                       if (std::erase(tile.of, id) == 0) tile.of.push_back(id);
+                                   });
+                               },
+                           .enabled = isTraces,
+                           .checked = shows});
+    }
+    actions.push_back({.id = "remove_tile",
+                       .words = tr("Remove the tile"),
+                       .on = Kind::tile,
+                       .act = [&bench](const Of &of) { removeTile(bench, of); },
+                       .apart = true,
+                       .byHand = tr("Delete")});
+    return actions;
+}
+
+} // namespace fulvex

@@ -1,0 +1,269 @@
+// What needs the window to be done: files, dialogs, the places to go to. All other actions are in project_actions.
+
+#include "action_menus.h"
+#include "axis_painter.h"
+#include "capture_writer.h"
+#include "chain_view.h"
+#include "document_edits.h"
+#include "evidence_view.h"
+#include "keys_dialog.h"
+#include "ledger_view.h"
+#include "main_window.h"
+#include "project_actions.h"
+#include "sheet_view.h"
+
+namespace fulvex {
+
+using Kind = Selection::Kind;
+using Of = Action::Of;
+
+std::vector<Action> MainWindow::fileActions()
+{
+    const auto saveName = [this](const QString &title, const QString &name, const QString &filter) {
+        return QFileDialog::getSaveFileName(this, title, name, filter);
+    };
+    std::vector<Action> actions{
+        {.id = "new",
+         .words = tr("New project"),
+         .menu = "File",
+         .key = QKeySequence::New,
+         .act =
+             [this](const Of &) {
+                 if (mayDiscard()) m_bench.newProject();
+             }},
+        {.id = "open",
+         .words = tr("Open…"),
+         .menu = "File",
+         .key = QKeySequence::Open,
+         .act = [this](const Of &) { openDialog(); }},
+        {.id = "save",
+         .words = tr("Save"),
+         .menu = "File",
+         .key = QKeySequence::Save,
+         .act = [this](const Of &) { save(false); }},
+        {.id = "save_as",
+         .words = tr("Save as…"),
+         .menu = "File",
+         .key = QKeySequence("Ctrl+Shift+S"),
+         .act = [this](const Of &) { save(true); }},
+        {.id = "report",
+         .words = tr("Export report…"),
+         .menu = "File",
+         .key = QKeySequence("Ctrl+R"),
+         .act =
+             [=, this](const Of &) {
+                 const QString path =
+                     saveName(tr("Export report"), "report.pdf", tr("PDF (*.pdf);;One HTML file (*.html)"));
+                 if (!path.isEmpty()) exportReport(path);
+             },
+         .apart = true},
+        {.id = "table",
+         .words = tr("Export table…"),
+         .menu = "File",
+         .key = QKeySequence("Ctrl+T"),
+         .act =
+             [=, this](const Of &) {
+                 const QString path = saveName(tr("Export table"), "measurements.csv", tr("CSV (*.csv)"));
+                 if (!path.isEmpty()) exportTable(path);
+             }},
+    };
+    for (const QString &path : recentFiles())
+        actions.push_back({.id = "recent " + path,
+                           .words = tr("Open %3 again").replace("%3", QFileInfo(path).fileName()),
+                           .menu = "File/" + tr("Recent"),
+                           .brief = path,
+                           .act = [this, path](const Of &) { openFiles({path}); },
+                           .isPlace = true});
+    actions.push_back({.id = "quit",
+                       .words = tr("Quit"),
+                       .menu = "File",
+                       .key = QKeySequence::Quit,
+                       .act = [this](const Of &) { close(); },
+                       .apart = true});
+    return actions;
+}
+
+std::vector<Action> MainWindow::channelActions()
+{
+    const auto write = [this](const std::string &id, bool shownOnly) {
+        QStringList filters;
+        for (const CaptureWriter &writer : captureWriters()) filters << tr("%1 (*%2)").arg(writer.title, writer.ending);
+        const QString path = QFileDialog::getSaveFileName(this, tr("Write channel %1").arg(text(id)), text(id + ".csv"),
+                                                          filters.join(";;"));
+        if (path.isEmpty()) return;
+        using Span = std::optional<std::pair<double, double>>;
+        Span span;
+        if (shownOnly) span = {m_bench.viewFrom(), m_bench.viewTo()};
+        if (const RegionEntry *region = findEntry(m_bench.document().regions, m_bench.selection().id);
+            region && shownOnly)
+            span = {region->start, region->stop};
+        m_bench.exportChannel(path, id, span);
+    };
+    return {{.id = "write",
+             .words = tr("Write %1 to a file…"),
+             .menu = "Channel",
+             .key = QKeySequence("Ctrl+Shift+W"),
+             .on = Kind::channel,
+             .act = [=](const Of &of) { write(of, false); }},
+            {.id = "write_shown",
+             .words = tr("Write the chosen region or what is shown of %1…"),
+             .menu = "Channel",
+             .on = Kind::channel,
+             .act = [=](const Of &of) { write(of, true); }},
+            {.id = "add_formula",
+             .words = tr("Add a channel by formula…"),
+             .menu = "Channel",
+             .key = QKeySequence("Ctrl+F"),
+             .act = [this](const Of &) { addFormulaDialog(); },
+             .apart = true},
+            {.id = "edit_channel",
+             .words = tr("Edit %1 in place"),
+             .menu = "Channel",
+             .on = Kind::channel,
+             .act =
+                 [this](const Of &of) {
+                     m_bench.select({Kind::channel, of});
+                     m_chain->rails()->edit();
+                 },
+             .byHand = tr("F2")}};
+}
+
+std::vector<Action> MainWindow::windowActions()
+{
+    std::vector<Action> actions{
+        {.id = "copy_table",
+         .words = tr("Copy the table"),
+         .menu = "Edit",
+         .key = QKeySequence("Ctrl+Shift+C"),
+         .act = [this](const Of &) { m_ledger->copy(); }},
+        {.id = "ask",
+         .words = tr("Ask"),
+         .menu = "Edit",
+         .key = QKeySequence("Ctrl+Space"),
+         .act = [this](const Of &) { m_ask->begin(); }},
+        {.id = "to_chain",
+         .words = tr("Go to the Chain"),
+         .menu = "View",
+         .key = QKeySequence("Alt+1"),
+         .act = [this](const Of &) { m_chain->rails()->setFocus(); },
+         .apart = true},
+        {.id = "to_ledger",
+         .words = tr("Go to the Ledger"),
+         .menu = "View",
+         .key = QKeySequence("Alt+2"),
+         .act = [this](const Of &) { m_ledger->table()->setFocus(); }},
+        {.id = "to_evidence",
+         .words = tr("Go to the Evidence"),
+         .menu = "View",
+         .key = QKeySequence("Alt+3"),
+         .act = [this](const Of &) { m_evidence->table()->setFocus(); }},
+        {.id = "add_capture",
+         .words = tr("Add a capture…"),
+         .menu = "Capture",
+         .key = QKeySequence("Ctrl+I"),
+         .act = [this](const Of &) { openDialog(); }},
+        {.id = "rename_sheet",
+         .words = tr("Rename the sheet %1…"),
+         .menu = "Sheet",
+         .on = Kind::sheet,
+         .act = [this](const Of &of) { renameSheet(of); }},
+        {.id = "tile_enlarge",
+         .words = tr("Make the tile large, or as it was"),
+         .on = Kind::tile,
+         .act =
+             [this](const Of &of) {
+                 if (TileFrame *tile = m_sheet->tile(of)) m_sheet->enlarge(tile);
+             },
+         .byHand = tr("Alt+Return")},
+        {.id = "tile_picture",
+         .words = tr("Export picture of %1…"),
+         .on = Kind::tile,
+         .act =
+             [this](const Of &of) {
+                 if (!m_sheet->tile(of)) return;
+                 const QString path =
+                     QFileDialog::getSaveFileName(this, tr("Export picture"), "tile.png", tr("Pictures (*.png)"));
+                 TileFrame *tile = m_sheet->tile(of); // there may be another by now
+                 if (tile && !path.isEmpty()) exportPicture(tile, path);
+             },
+         .enabled = [this](const Of &of) { return m_sheet->tile(of) != nullptr; },
+         .apart = true},
+        {.id = "tile_copy",
+         .words = tr("Copy picture of %1"),
+         .on = Kind::tile,
+         .act =
+             [this](const Of &of) {
+                 if (TileFrame *tile = m_sheet->tile(of)) QApplication::clipboard()->setImage(tile->picture());
+             },
+         .enabled = [this](const Of &of) { return m_sheet->tile(of) != nullptr; }},
+        {.id = "keys",
+         .words = tr("Keys"),
+         .menu = "Help",
+         .key = QKeySequence::HelpContents,
+         .act = [this](const Of &) { showKeys(m_actions->lines(), this); }},
+    };
+    return actions;
+}
+
+void MainWindow::buildMenus()
+{
+    const auto all = [this] {
+        std::vector<Action> actions = fileActions();
+        for (auto more : {projectActions(m_bench), channelActions(), windowActions(), tileActions(m_bench)})
+            std::move(more.begin(), more.end(), std::back_inserter(actions));
+        return actions;
+    };
+    m_actions = new ActionMenus(
+        m_bench, all,
+        [this](Kind kind) {
+            if (kind == Kind::tile) return m_sheet->chosenTile();
+            return chosenEntry(m_bench, kind);
+        },
+        this);
+    for (const char *title : {"File", "Edit", "View", "Capture", "Channel", "Measure", "Sheet", "Help"})
+        m_actions->addMenu(m_menus, tr(title));
+    m_chain->setAddMenu(m_actions->menuOf({"add_capture", "add_formula", "add_loop", "add_fixed", "add_eye", "mask_"}));
+    connect(m_actions, &ActionMenus::refused, m_message, [this](const QString &why) { m_message->show(why); });
+    connect(m_chain->rails(), &ChainRails::contextRequested, m_actions, &ActionMenus::showContext);
+    connect(m_ledger, &LedgerView::contextRequested, m_actions, &ActionMenus::showContext);
+    connect(m_sheet, &SheetView::contextRequested, m_actions, &ActionMenus::showContext);
+}
+
+std::vector<AskBox::Offer> MainWindow::offers() const
+{
+    std::vector<AskBox::Offer> all = m_actions->offers();
+    std::erase_if(all, [](const AskBox::Offer &offer) { return offer.words == tr("Ask"); });
+    return all;
+}
+
+QStringList MainWindow::recentFiles()
+{
+    return QSettings().value("recent").toStringList();
+}
+
+void MainWindow::renameSheet(const std::string &id)
+{
+    const SheetEntry *sheet = findEntry(m_bench.document().sheets, id);
+    if (!sheet) return;
+    bool given = false;
+    const QString words =
+        QInputDialog::getText(this, tr("Rename sheet"), tr("Title:"), QLineEdit::Normal, text(sheet->title), &given);
+    if (!given || words.isEmpty()) return;
+    m_bench.change(tr("rename sheet"), [&](Document &document) {
+        if (SheetEntry *renamed = findEntry(document.sheets, id)) renamed->title = words.toStdString();
+    });
+}
+
+void MainWindow::addFormulaDialog()
+{
+    QStringList raw;
+    for (const ChannelEntry &channel : m_bench.document().channels)
+        if (channel.formula.empty()) raw << text(channel.id);
+    bool given = false;
+    const QString words = QInputDialog::getText(
+        this, tr("Channel by formula"), tr("Channels: %1\nFormula, for example p - n:").arg(raw.join(", ")),
+        QLineEdit::Normal, raw.size() >= 2 ? raw[raw.size() - 2] + " - " + raw.last() : QString(), &given);
+    if (given && !words.trimmed().isEmpty()) addFormula(m_bench, words.trimmed().toStdString());
+}
+
+} // namespace fulvex
