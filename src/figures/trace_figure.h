@@ -15,7 +15,7 @@ struct TraceFigure {
         QString name, unit, error;
         int ink = 0;
         int lane = 0;
-        std::vector<Extent> columns;  ///< extents per pixel column, when far
+        TraceColumns columns;         ///< per pixel column, when far
         std::vector<QPointF> samples; ///< (s, value) when close; NaN for gaps
         std::vector<QPointF> curve;   ///< the band-limited signal through the samples, when very close
         double low = 0, high = 1;     ///< values at the bottom and top of its lane

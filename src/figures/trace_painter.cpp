@@ -1,5 +1,6 @@
 #include "number_text.h"
 #include "trace_figure.h"
+#include "trace_shade.h"
 
 #include <QVarLengthArray>
 #include <algorithm>
@@ -14,32 +15,6 @@ QPen tracePen(const Look &look, int ink, double width)
     QPen pen(look.trace(ink), width);
     pen.setCapStyle(Qt::SquareCap); // round ones cost ten times as much, on every stroke
     return pen;
-}
-
-/// Far away: one vertical stroke a pixel column from the smallest to the largest sample in it, drawn to meet its
-/// neighbour, so that a rare spike is never lost and steep traces stay whole.
-void paintColumns(QPainter &painter, const QRectF &rect, const TraceFigure::Line &line)
-{
-    const double width = rect.width() / double(line.columns.size()), scale = rect.height() / (line.high - line.low);
-    const auto y = [&](double value) { return rect.bottom() - (value - line.low) * scale; };
-    QVarLengthArray<QLineF, 2048> strokes;
-    Extent before{1, 0};
-    for (std::size_t i = 0; i < line.columns.size(); ++i) {
-        Extent now = line.columns[i];
-        if (!now.empty()) {
-            const double x = rect.left() + (double(i) + 0.5) * width;
-            double low = now.low, high = now.high;
-            if (!before.empty()) {
-                if (before.low > high) high = before.low;
-                if (before.high < low) low = before.high;
-            }
-            const double top = y(high), bottom = y(low);
-            strokes.append(QLineF(x, top, x, std::max(bottom, top + 1)));
-        }
-        before = now;
-    }
-    painter.setRenderHint(QPainter::Antialiasing, false);
-    painter.drawLines(strokes.constData(), int(strokes.size()));
 }
 
 /// Strokes from point to point, broken at gaps. Single strokes: one long polyline would be filled as a whole, at a cost
@@ -243,7 +218,7 @@ void paintNames(QPainter &painter, const QRectF &area, const TraceFigure &figure
         painter.fillRect(box, back);
         painter.setPen(look.trace(line.ink));
         painter.drawText(box, Qt::AlignCenter, words);
-        if (line.sketch && !line.columns.empty()) {
+        if (line.sketch && line.columns.size() > 0) {
             painter.setFont(look.font(10));
             painter.setPen(look.ink);
             painter.fillRect(QRectF(lane.left() + 6, lane.bottom() - 19, 236, 15), back);
@@ -278,12 +253,10 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
         const QRectF rect = figure.laneRect(area, line.lane);
         painter.save();
         painter.setClipRect(rect, Qt::IntersectClip);
-        painter.setPen(tracePen(look, line.ink,
-                                line.columns.empty()
-                                    ? 1.3
-                                    : std::max(1.0, rect.width() / std::max<double>(1, double(line.columns.size())))));
-        if (!line.columns.empty())
-            paintColumns(painter, rect, line);
+        painter.setPen(tracePen(look, line.ink, 1.3));
+        if (line.columns.size() > 0)
+            painter.drawImage(rect, TraceShade::picture(line.columns, line.low, line.high,
+                                                        int(std::ceil(rect.height())), look.trace(line.ink)));
         else
             paintSamples(painter, rect, figure, line);
         painter.restore();

@@ -71,7 +71,7 @@ void addTraces(ReportContent &content, const Results &results)
             const TraceFigure figure = traceFigure(results, *results.document, tile, saved ? *from : whole->first,
                                                    saved ? *to : whole->second, 800);
             const bool drawn = std::any_of(figure.lines.begin(), figure.lines.end(), [](const TraceFigure::Line &line) {
-                return !line.columns.empty() || !line.samples.empty();
+                return !line.columns.extents.empty() || !line.samples.empty();
             });
             if (!drawn) continue; // evaluated without pictures
             QStringList names;

@@ -2,7 +2,9 @@
 
 #include "eye_figure.h"
 #include "histogram_figure.h"
+#include "signals.h"
 #include "trace_figure.h"
+#include "trace_shade.h"
 
 #include <QImage>
 #include <QSet>
@@ -118,6 +120,68 @@ TEST(TraceFigure, ASpikeOfOneSampleReachesItsHeightFromFarAway)
     for (int i = x - 2; i <= x + 2; ++i)
         tallest = std::max(tallest, int(rowsOf(image, i, Look::light().trace(0)).size()));
     EXPECT_GT(tallest, 0.8 * figure.laneRect(area, 0).height());
+}
+
+/// Two rails with the signal on each for 45 % of the time and passing for 10 %: the rails are dark, what is between
+/// them is faint but there, beyond the extremes is nothing; an excursion of one sample stands out to its tip. From near
+/// (all samples known) and from far (some).
+TEST(TraceShade, IsDarkerTheLongerTheSignalIsThere)
+{
+    constexpr int columns = 400, rows = 200;
+    for (const int perColumn : {200, 20000}) {
+        std::vector<double> volts;
+        test::Gaussian random(3);
+        for (int i = 0; i < columns * perColumn; ++i) {
+            const double at = double(i % 20) / 20; // of a unit interval that rises, rests, falls and rests
+            const double level = at < 0.05 ? at / 0.05 : at < 0.5 ? 1 : at < 0.55 ? (0.55 - at) / 0.05 : 0;
+            volts.push_back(level + 0.01 * random());
+        }
+        volts[std::size_t(columns / 2 * perColumn + perColumn / 3)] = 1.8;
+        Progress progress;
+        const SourcePtr source = makeMemorySource(volts, 1);
+        const Pyramid pyramid = Pyramid::build(*source, progress);
+        const TraceColumns seen = traceColumns(*source, pyramid, 0, double(volts.size()), columns);
+        EXPECT_EQ(seen.inOrder, perColumn == 200);
+        const QImage picture = TraceShade::picture(seen, -1, 2, rows, Qt::black);
+        ASSERT_EQ(picture.size(), QSize(columns, rows));
+        const auto rowOf = [&](double value) { return int((2 - value) / 3 * rows); };
+        const auto meanOpacity = [&](double from, double to) {
+            double sum = 0;
+            int points = 0;
+            for (int row = rowOf(to); row <= rowOf(from); ++row)
+                for (int column = 0; column < columns; ++column, ++points) sum += qAlpha(picture.pixel(column, row));
+            return sum / points;
+        };
+        EXPECT_GT(meanOpacity(0.995, 1.005), 230);
+        EXPECT_GT(meanOpacity(-0.005, 0.005), 230);
+        const double between = meanOpacity(0.2, 0.8);
+        EXPECT_GE(between, TraceShade::least);
+        EXPECT_LT(between, 110);
+        for (int column = 0; column < columns; ++column) {
+            for (int row = rowOf(0.9); row <= rowOf(0.1); ++row)
+                ASSERT_GE(qAlpha(picture.pixel(column, row)), TraceShade::least) << column << " " << row;
+            EXPECT_EQ(qAlpha(picture.pixel(column, rowOf(-0.5))), 0);
+            EXPECT_EQ(qAlpha(picture.pixel(column, rowOf(1.5))) == 0, column != columns / 2) << column;
+        }
+        for (int row = rowOf(1.78); row < rowOf(1.1); ++row)
+            ASSERT_GE(qAlpha(picture.pixel(columns / 2, row)), TraceShade::rare) << row;
+    }
+}
+
+/// So close that a column holds a piece of an edge: the trace is a whole line.
+TEST(TraceShade, AnEdgeSeenCloselyIsALineWithoutHoles)
+{
+    std::vector<double> volts;
+    for (int i = 0; i < 4000; ++i) volts.push_back(std::sin(i * 2 * M_PI / 500));
+    Progress progress;
+    const SourcePtr source = makeMemorySource(volts, 1);
+    const TraceColumns seen = traceColumns(*source, Pyramid::build(*source, progress), 0, 4000, 800);
+    const QImage picture = TraceShade::picture(seen, -1.1, 1.1, 300, Qt::black);
+    for (int column = 1; column < 800; ++column) {
+        int darkest = 0;
+        for (int row = 0; row < 300; ++row) darkest = std::max(darkest, qAlpha(picture.pixel(column, row)));
+        ASSERT_GE(darkest, TraceShade::rare) << column;
+    }
 }
 
 TEST(TraceFigure, AGapIsDrawnAsAGap)

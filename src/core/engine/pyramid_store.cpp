@@ -12,7 +12,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr char magic[8] = {'F', 'V', 'X', 'P', 'Y', 'R', '0', '2'};
+constexpr char magic[8] = {'F', 'V', 'X', 'P', 'Y', 'R', '0', '3'};
 constexpr std::size_t digestSize = 64;
 constexpr std::uintmax_t keptBytes = std::uintmax_t(4) << 30;
 
@@ -33,16 +33,18 @@ std::optional<Pyramid> PyramidStore::find(const std::string &key, std::int64_t s
         const auto file = MappedFile::open(path);
         const auto bytes = file->bytes();
         const auto blocks = std::size_t((samples + Pyramid::finest - 1) / Pyramid::finest);
-        if (bytes.size() != sizeof magic + digestSize + blocks * sizeof(Extent) ||
+        if (bytes.size() != sizeof magic + digestSize + blocks * (sizeof(Extent) + Pyramid::picked * sizeof(float)) ||
             std::memcmp(bytes.data(), magic, sizeof magic) != 0)
             return {};
         const auto stored = bytes.subspan(sizeof magic + digestSize);
         if (std::memcmp(bytes.data() + sizeof magic, sha256(stored).data(), digestSize) != 0) return {}; // damaged
         std::vector<Extent> ground(blocks);
         std::memcpy(ground.data(), stored.data(), blocks * sizeof(Extent));
+        std::vector<float> picks(blocks * Pyramid::picked);
+        std::memcpy(picks.data(), stored.data() + blocks * sizeof(Extent), picks.size() * sizeof(float));
         if (!file->disturbance().empty()) return {};
         touchCached(path);
-        return Pyramid::over(std::move(ground));
+        return Pyramid::over(std::move(ground), std::move(picks));
     } catch (const Error &) {
         return {};
     }
@@ -52,11 +54,16 @@ void PyramidStore::keep(const std::string &key, const Pyramid &pyramid)
 {
     if (std::int64_t(pyramid.ground().size()) * Pyramid::finest < leastSamples || pyramid.isSketch()) return;
     try {
-        const auto ground = std::as_bytes(std::span(pyramid.ground()));
+        std::string stored;
+        const auto append = [&](const auto &values) {
+            stored.append(reinterpret_cast<const char *>(values.data()), values.size() * sizeof(values[0]));
+        };
+        append(pyramid.ground());
+        append(pyramid.picks());
         AtomicFile file(placeOf(key));
         file.write(std::string_view(magic, sizeof magic));
-        file.write(sha256(ground));
-        file.write({reinterpret_cast<const char *>(ground.data()), ground.size()});
+        file.write(sha256(std::string_view(stored)));
+        file.write(stored);
         file.commit();
         trimCache(cacheFolder("pyramids"), keptBytes);
     } catch (const Error &) {

@@ -2,6 +2,7 @@
 
 #include "parallel.h"
 
+#include <array>
 #include <cmath>
 #include <limits>
 
@@ -19,7 +20,7 @@ std::size_t Pyramid::bytes() const
 {
     std::size_t all = sizeof *this;
     for (const auto &level : m_levels) all += level.capacity() * sizeof(Extent);
-    return all;
+    return all + m_picks.capacity() * sizeof(float);
 }
 
 void Pyramid::stack()
@@ -33,23 +34,78 @@ void Pyramid::stack()
     }
 }
 
+/// Where in a block its picks are: each somewhere in its share of the block, the same for every source. At places as
+/// regular as a clock's they would show one phase of it.
+static std::array<std::int64_t, Pyramid::picked> pickPlaces(std::int64_t block)
+{
+    constexpr std::int64_t share = Pyramid::finest / Pyramid::picked;
+    std::array<std::int64_t, Pyramid::picked> places;
+    auto bits = std::uint64_t(block) * 0x9e3779b97f4a7c15u; // splitmix64
+    bits = (bits ^ bits >> 30) * 0xbf58476d1ce4e5b9u;
+    bits = (bits ^ bits >> 27) * 0x94d049bb133111ebu;
+    bits ^= bits >> 31;
+    for (std::size_t i = 0; i < places.size(); ++i)
+        places[i] = std::int64_t(i) * share + std::int64_t(bits >> (5 * i) & (share - 1));
+    return places;
+}
+
+/// Extents and picks of a range that begins with a block.
+static void survey(const SampleSource &source, SampleRange range, std::span<Extent> extents, std::span<float> picks)
+{
+    const std::int64_t firstBlock = range.first / Pyramid::finest;
+    const auto pick = [&](std::int64_t block, auto &&valueAt) {
+        const auto places = pickPlaces(block);
+        for (std::size_t i = 0; i < places.size(); ++i) {
+            const std::int64_t at = block * Pyramid::finest + places[i];
+            picks[std::size_t((block - firstBlock) * Pyramid::picked) + i] =
+                at < range.last ? float(valueAt(at)) : std::numeric_limits<float>::quiet_NaN();
+        }
+    };
+    if (source.readEffort() <= 1) { // few samples of a file cost as much as they are
+        source.extents(range, Pyramid::finest, extents);
+        for (std::size_t i = 0; i < extents.size(); ++i)
+            pick(firstBlock + std::int64_t(i), [&](std::int64_t at) {
+                double value;
+                source.read(at, std::span(&value, 1));
+                return value;
+            });
+        return;
+    }
+    constexpr std::int64_t atOnce = 8192;
+    std::vector<double> values(std::size_t(std::min(atOnce, range.size())));
+    for (std::int64_t first = range.first; first < range.last; first += atOnce) {
+        const std::span part(values.data(), std::size_t(std::min(atOnce, range.last - first)));
+        source.read(first, part);
+        for (std::int64_t i = 0; i < std::int64_t(part.size()); i += Pyramid::finest) {
+            const std::int64_t block = (first + i) / Pyramid::finest;
+            extents[std::size_t(block - firstBlock)] = extentOf(
+                part.subspan(std::size_t(i), std::min(std::size_t(Pyramid::finest), part.size() - std::size_t(i))));
+            pick(block, [&](std::int64_t at) { return part[std::size_t(at - first)]; });
+        }
+    }
+}
+
 Pyramid Pyramid::build(const SampleSource &source, Progress &progress)
 {
     const SampleRange all{0, source.axis().count};
-    std::vector<Extent> ground(std::size_t((all.last + finest - 1) / finest), nothing);
+    const auto blocks = std::size_t((all.last + finest - 1) / finest);
+    std::vector<Extent> ground(blocks, nothing);
+    std::vector<float> picks(blocks * picked);
     struct Nothing {};
     inChunks<Nothing>(all, 4 * defaultChunk, progress, [&](SampleRange mine, Nothing &) {
         const auto place = std::size_t(mine.first / finest), count = std::size_t((mine.size() + finest - 1) / finest);
-        source.extents(mine, finest, std::span(ground).subspan(place, count));
+        survey(source, mine, std::span(ground).subspan(place, count),
+               std::span(picks).subspan(place * picked, count * picked));
         source.release(mine);
     });
-    return over(std::move(ground));
+    return over(std::move(ground), std::move(picks));
 }
 
-Pyramid Pyramid::over(std::vector<Extent> ground)
+Pyramid Pyramid::over(std::vector<Extent> ground, std::vector<float> picks)
 {
     Pyramid pyramid;
     pyramid.m_levels.push_back(std::move(ground));
+    pyramid.m_picks = std::move(picks);
     pyramid.stack();
     return pyramid;
 }
@@ -62,6 +118,7 @@ Pyramid Pyramid::sketch(const SampleSource &source)
     pyramid.m_sketch = true;
     pyramid.m_base = finest * std::max<std::int64_t>(1, (blocks + places - 1) / places);
     auto &ground = pyramid.m_levels.emplace_back(std::size_t((count + pyramid.m_base - 1) / pyramid.m_base), nothing);
+    pyramid.m_picks.resize(ground.size() * picked);
     const auto placeOf = [&](std::size_t i) {
         const std::int64_t first = std::int64_t(i) * pyramid.m_base;
         return SampleRange{first, std::min(count, first + finest)};
@@ -70,10 +127,9 @@ Pyramid Pyramid::sketch(const SampleSource &source)
     constexpr std::size_t together = 128;
     onAllCores(std::int64_t((ground.size() + together - 1) / together), [&](std::int64_t group) {
         const std::size_t begin = std::size_t(group) * together, end = std::min(ground.size(), begin + together);
-        for (std::size_t i = begin; i < end; ++i) {
-            const SampleRange place = placeOf(i);
-            source.extents(place, finest, std::span(ground).subspan(i, 1));
-        }
+        for (std::size_t i = begin; i < end; ++i)
+            survey(source, placeOf(i), std::span(ground).subspan(i, 1),
+                   std::span(pyramid.m_picks).subspan(i * picked, picked));
         source.release({placeOf(begin).first, placeOf(end - 1).last}); // with what was paged in around
     });
     pyramid.stack();
@@ -90,6 +146,7 @@ Pyramid Pyramid::scaled(double gain, double shift) const
             extent = Extent::of(std::min(low, high), std::max(low, high));
         }
     }
+    for (float &pick : result.m_picks) pick = float(pick * gain + shift);
     return result;
 }
 
@@ -115,34 +172,67 @@ Extent Pyramid::whole() const
     return m_levels.back().empty() ? nothing : m_levels.back().front();
 }
 
-std::vector<Extent> traceColumns(const SampleSource &source, const Pyramid &pyramid, double from, double to,
-                                 int columns)
+namespace {
+
+/// Appends the finite ones of some values, as a column's.
+template <typename Values>
+void appendColumn(TraceColumns &columns, const Values &values, std::size_t step = 1)
+{
+    for (std::size_t i = 0; i < values.size(); i += step)
+        if (values[i] == values[i]) columns.values.push_back(float(values[i]));
+    columns.starts.push_back(std::uint32_t(columns.values.size()));
+}
+
+} // namespace
+
+TraceColumns traceColumns(const SampleSource &source, const Pyramid &pyramid, double from, double to, int columns)
 {
     const std::int64_t count = source.axis().count;
-    std::vector<Extent> found(std::size_t(columns), nothing);
+    TraceColumns found;
+    found.extents.resize(std::size_t(columns), nothing);
+    found.starts.reserve(std::size_t(columns) + 1);
+    found.starts.push_back(0);
     const double width = (to - from) / columns;
     const auto edge = [&](int column) {
         return std::int64_t(std::clamp(std::ceil(from + width * column), 0.0, double(count)));
     };
-    if (pyramid.isSketch() && width >= double(Pyramid::finest) && width < double(pyramid.base())) {
+    if (width >= double(pyramid.base())) {
+        constexpr std::int64_t most = 256; // picks a column
+        const auto &picks = pyramid.picks();
         for (int c = 0; c < columns; ++c) {
-            const SampleRange slice{edge(c), std::min(edge(c + 1), edge(c) + Pyramid::finest)};
-            if (slice.size() > 0) source.extents(slice, Pyramid::finest, std::span(found).subspan(std::size_t(c), 1));
+            const SampleRange slice{edge(c), edge(c + 1)};
+            found.extents[std::size_t(c)] = pyramid.extent(slice);
+            const auto blocks = std::int64_t(pyramid.ground().size());
+            const std::int64_t first = std::min(blocks, slice.first / pyramid.base()) * Pyramid::picked,
+                               last = std::min(blocks, (slice.last + pyramid.base() - 1) / pyramid.base()) *
+                                      Pyramid::picked;
+            const auto some = std::span(picks).subspan(std::size_t(first), std::size_t(std::max(first, last) - first));
+            // An odd step, so that all shares of blocks have their turn.
+            appendColumn(found, some, std::size_t((last - first) / most) | 1);
         }
         return found;
     }
-    if (width >= double(pyramid.base())) {
-        for (int c = 0; c < columns; ++c) found[std::size_t(c)] = pyramid.extent({edge(c), edge(c + 1)});
+    found.inOrder = true;
+    std::vector<double> values;
+    if (pyramid.isSketch() && width >= double(Pyramid::finest)) {
+        for (int c = 0; c < columns; ++c) {
+            const SampleRange slice{edge(c), std::min(edge(c + 1), edge(c) + Pyramid::finest)};
+            values.resize(std::size_t(slice.size()));
+            if (!values.empty()) source.read(slice.first, values);
+            found.extents[std::size_t(c)] = extentOf(values);
+            appendColumn(found, values);
+        }
         return found;
     }
     const SampleRange range{edge(0), edge(columns)};
-    std::vector<double> values(std::size_t(range.size()));
+    values.resize(std::size_t(range.size()));
     if (!values.empty()) source.read(range.first, values);
     for (int c = 0; c < columns; ++c) {
         const std::int64_t first = edge(c), last = edge(c + 1);
-        if (last > first)
-            found[std::size_t(c)] =
-                extentOf(std::span(values).subspan(std::size_t(first - range.first), std::size_t(last - first)));
+        const auto slice =
+            std::span(values).subspan(std::size_t(first - range.first), std::size_t(std::max(first, last) - first));
+        if (last > first) found.extents[std::size_t(c)] = extentOf(slice);
+        appendColumn(found, slice);
     }
     return found;
 }

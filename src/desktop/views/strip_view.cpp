@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "number_text.h"
 #include "trace_figure.h"
+#include "trace_shade.h"
 
 #include <algorithm>
 #include <cmath>
@@ -66,25 +67,8 @@ void StripView::paintRecord(QPainter &painter)
     const double low = whole.low, high = whole.high > whole.low ? whole.high : whole.low + 1;
     const auto columns = traceColumns(*channel->source, *channel->pyramid, axis.positionOf(m_whole.first),
                                       axis.positionOf(m_whole.second), int(plot().width()));
-    // The span between the extremes as a wash, the extremes themselves as lines: what swings all the time is no slab.
-    const QColor ink = m_bench.look().trace(inkOf(m_bench.document(), channel->id));
-    QColor wash = ink;
-    wash.setAlpha(58);
-    const auto y = [&](double v) { return plot().bottom() - (v - low) / (high - low) * plot().height(); };
-    std::vector<QLineF> spans, lows, highs;
-    for (std::size_t i = 0; i < columns.size(); ++i) {
-        if (columns[i].empty()) continue;
-        const double x = plot().left() + double(i) + 0.5;
-        spans.emplace_back(x, y(columns[i].high), x, y(columns[i].low));
-        if (i == 0 || columns[i - 1].empty()) continue;
-        lows.emplace_back(x - 1, y(columns[i - 1].low), x, y(columns[i].low));
-        highs.emplace_back(x - 1, y(columns[i - 1].high), x, y(columns[i].high));
-    }
-    painter.setPen(QPen(wash, 1));
-    painter.drawLines(spans.data(), int(spans.size()));
-    painter.setPen(QPen(ink, 1));
-    painter.drawLines(lows.data(), int(lows.size()));
-    painter.drawLines(highs.data(), int(highs.size()));
+    painter.drawImage(plot(), TraceShade::picture(columns, low, high, int(plot().height()),
+                                                  m_bench.look().trace(inkOf(m_bench.document(), channel->id))));
 }
 
 /// Where along the record a mask failed: each failure where they are few, else the spans of time that have any.

@@ -312,12 +312,12 @@ std::string TraceTile::traceAt(QPointF at) const
     for (int i = int(m_taken.lines.size()) - 1; i >= 0; --i) { // the last is painted on top
         const auto &line = m_taken.lines[std::size_t(i)];
         double low = NAN, high = NAN;
-        if (!line.columns.empty()) {
+        if (line.columns.size() > 0) {
             const auto column =
                 std::size_t(std::clamp((at.x() - plot.left()) / plot.width() * double(line.columns.size()), 0.0,
                                        double(line.columns.size() - 1)));
-            low = line.columns[column].low;
-            high = line.columns[column].high;
+            low = line.columns.extents[column].low;
+            high = line.columns.extents[column].high;
         } else if (const auto value = valueAt(line.id, timeAt(at.x()))) {
             low = high = *value;
         }

@@ -15,7 +15,9 @@ struct PyramidStoreTest : testing::Test {
     {
         std::vector<Extent> ground(PyramidStore::leastSamples / Pyramid::finest);
         for (std::size_t i = 0; i < ground.size(); ++i) ground[i] = {float(i % 7), float(i % 11 + 10)};
-        return Pyramid::over(std::move(ground));
+        std::vector<float> picks(ground.size() * Pyramid::picked);
+        for (std::size_t i = 0; i < picks.size(); ++i) picks[i] = float(i % 13);
+        return Pyramid::over(std::move(ground), std::move(picks));
     }
     test::TemporaryFolder folder;
 };
@@ -30,6 +32,7 @@ TEST_F(PyramidStoreTest, GivesBackWhatItKept)
     ASSERT_TRUE(found);
     EXPECT_EQ(found->ground(), pyramid().ground());
     EXPECT_EQ(found->whole(), pyramid().whole());
+    EXPECT_EQ(found->picks(), pyramid().picks());
     EXPECT_FALSE(PyramidStore::find("another", PyramidStore::leastSamples));
     EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples + 1000)); // of another length
 }
@@ -45,7 +48,7 @@ TEST_F(PyramidStoreTest, PassesOverDamageAndFoldersThatCannotBeUsed)
     damaged[0] = 'x';
     std::ofstream(path, std::ios::binary) << damaged;
     EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples));
-    PyramidStore::keep("short", Pyramid::over({{0, 1}}));
+    PyramidStore::keep("short", Pyramid::over({{0, 1}}, std::vector<float>(Pyramid::picked)));
     EXPECT_FALSE(std::filesystem::exists(cacheFolder("pyramids") / "short"));
     folder.write("file", "");
     setenv("XDG_CACHE_HOME", (folder / "file").c_str(), 1);

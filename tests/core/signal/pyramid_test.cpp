@@ -54,7 +54,7 @@ TEST(Pyramid, ASingleSpikeIsSeenAtEveryZoom)
     Progress progress;
     const Pyramid pyramid = Pyramid::build(*source, progress);
     for (const double width : {1e6, 3e5, 1e5, 5e4, 1e4, 900.0, 100.0, 20.0}) {
-        const auto columns = traceColumns(*source, pyramid, 654321 - width / 3, 654321 + width * 2 / 3, 700);
+        const auto columns = traceColumns(*source, pyramid, 654321 - width / 3, 654321 + width * 2 / 3, 700).extents;
         float highest = 0;
         for (const Extent &column : columns) highest = column.empty() ? highest : std::max(highest, column.high);
         EXPECT_EQ(highest, 7) << width;
@@ -66,7 +66,7 @@ TEST(Pyramid, ColumnsPartitionTheSamples)
     const std::vector<double> values = noise(20000);
     const SourcePtr source = makeMemorySource(values, 1);
     Progress progress;
-    const auto columns = traceColumns(*source, Pyramid::build(*source, progress), 0, 20000, 500);
+    const auto columns = traceColumns(*source, Pyramid::build(*source, progress), 0, 20000, 500).extents;
     for (int c = 0; c < 500; ++c)
         EXPECT_EQ(columns[std::size_t(c)].low, bruteForce(values, c * 40, c * 40 + 40).low) << c;
 }
@@ -77,7 +77,7 @@ TEST(Pyramid, GapsAreEmpty)
     Progress progress;
     const Pyramid pyramid = Pyramid::build(*source, progress);
     EXPECT_TRUE(pyramid.whole().empty());
-    EXPECT_TRUE(traceColumns(*source, pyramid, 0, 5000, 10)[3].empty());
+    EXPECT_TRUE(traceColumns(*source, pyramid, 0, 5000, 10).extents[3].empty());
 }
 
 TEST(Pyramid, AScaledOneIsThatOfTheScaledSamples)
@@ -107,8 +107,8 @@ TEST(Pyramid, ASketchIsOfEveryPlaceAndSaysSo)
     const Pyramid sketch = Pyramid::sketch(*source);
     EXPECT_TRUE(sketch.isSketch());
     const std::int64_t base = sketch.base();
-    EXPECT_EQ(base, 6 * 256);                                    // 11719 blocks at 2048 places
-    const auto far = traceColumns(*source, sketch, 0, 3e6, 500); // 6000 samples each: of every sixth block
+    EXPECT_EQ(base, 6 * 256);                                            // 11719 blocks at 2048 places
+    const auto far = traceColumns(*source, sketch, 0, 3e6, 500).extents; // 6000 samples each: of every sixth block
     for (std::int64_t c = 0; c < 500; ++c) {
         Extent expected = Extent::nothing();
         for (std::int64_t block = c * 6000 / base; block * base < (c + 1) * 6000; ++block) {
@@ -117,10 +117,10 @@ TEST(Pyramid, ASketchIsOfEveryPlaceAndSaysSo)
         }
         EXPECT_EQ(far[std::size_t(c)], expected) << c;
     }
-    const auto closer = traceColumns(*source, sketch, 0, 3e5, 600); // 500 each: the first 256 of them
+    const auto closer = traceColumns(*source, sketch, 0, 3e5, 600).extents; // 500 each: the first 256 of them
     for (std::int64_t c = 0; c < 600; ++c)
         EXPECT_EQ(closer[std::size_t(c)], bruteForce(values, c * 500, c * 500 + 256)) << c;
-    const auto close = traceColumns(*source, sketch, 0, 6000, 600); // all
+    const auto close = traceColumns(*source, sketch, 0, 6000, 600).extents; // all
     for (std::int64_t c = 0; c < 600; ++c)
         EXPECT_EQ(close[std::size_t(c)], bruteForce(values, c * 10, c * 10 + 10)) << c;
     const Pyramid shortOne = Pyramid::sketch(*makeMemorySource({1, 2, 3}, 1));
@@ -183,4 +183,34 @@ TEST(Extents, OfStoredSamplesAreThoseOfTheValuesForEveryTypeLengthAndSign)
         expectSameExtents<float>(SampleType::f32, scale);
         expectSameExtents<double>(SampleType::f64, scale);
     }
+}
+
+/// Picks are samples, whatever the kind of source, some of each block; of a clock whose period divides a block they
+/// show every phase alike.
+TEST(Pyramid, PicksAreSamplesOfAllPhases)
+{
+    constexpr int period = 16, count = 1 << 19;
+    std::vector<double> values;
+    for (int i = 0; i < count + 100; ++i) values.push_back(i % period);
+    const SourcePtr source = makeMemorySource(values, 1);
+    Progress progress;
+    const Pyramid pyramid = Pyramid::build(*source, progress);
+    ASSERT_EQ(pyramid.picks().size(), pyramid.ground().size() * Pyramid::picked);
+    std::vector<double> seen(period);
+    for (std::size_t i = 0; i < std::size_t(count / 256 * Pyramid::picked); ++i)
+        ++seen[std::size_t(pyramid.picks()[i])];
+    // Of N independent picks each phase gets N / 16 within four standard deviations.
+    const double expected = double(count) / 256 * Pyramid::picked / period;
+    for (const double times : seen) EXPECT_NEAR(times, expected, 4 * std::sqrt(expected));
+    EXPECT_EQ(pyramid.scaled(2, 1).picks()[5], 2 * pyramid.picks()[5] + 1);
+    // A slow half and a fast half: a column's values are of its own samples.
+    const TraceColumns columns = traceColumns(*source, pyramid, 0, count, 100);
+    for (std::size_t c = 0; c < columns.size(); ++c) {
+        EXPECT_GE(columns.valuesOf(c).size(), 128u);
+        EXPECT_LE(columns.valuesOf(c).size(), 600u);
+    }
+    const TraceColumns close = traceColumns(*source, pyramid, 1000, 2000, 100);
+    EXPECT_TRUE(close.inOrder);
+    EXPECT_EQ(close.values.size(), 1000u);
+    EXPECT_EQ(close.values[3], float((1000 + 3) % period));
 }
