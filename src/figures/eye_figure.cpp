@@ -100,8 +100,7 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
 
 QPointF EyeFigure::pointOf(const QRectF &plot, double x, double y) const
 {
-    return {plot.left() + (x - left) / (right - left) * plot.width(),
-            plot.bottom() - (y - low) / (high - low) * plot.height()};
+    return window(plot).pointOf(x, y);
 }
 
 QPointF EyeFigure::valuesAt(const QRectF &plot, QPointF point) const
@@ -129,19 +128,6 @@ QImage eyeImage(const EyeCounts &counts, int first, int last, const Look &look)
     return image;
 }
 
-namespace {
-
-QPolygonF outline(const MaskShape &shape, const QRectF &plot, const EyeFigure &figure)
-{
-    QPolygonF polygon;
-    for (const MaskPoint &point : shape.points()) polygon << figure.pointOf(plot, point.x, point.y);
-    if (shape.kind() == MaskArea::Kind::closed) return polygon;
-    const double edge = shape.kind() == MaskArea::Kind::above ? plot.top() : plot.bottom();
-    return polygon << QPointF(polygon.last().x(), edge) << QPointF(polygon.first().x(), edge);
-}
-
-} // namespace
-
 void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, const Look &look)
 {
     if (!figure.empty.isEmpty()) {
@@ -159,18 +145,7 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     paintAxes(painter, plot, {EyeFigure::left, EyeFigure::right, "UI"}, {figure.low, figure.high, figure.unit}, look);
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setClipRect(plot, Qt::IntersectClip);
-    const QColor slate = look.dark ? QColor("#9FB0BF") : QColor("#5E6B75");
-    for (const MaskShape &shape : figure.areas) {
-        const QPolygonF polygon = outline(shape, plot, figure);
-        QColor hatch = slate;
-        hatch.setAlpha(150);
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(QBrush(hatch, Qt::BDiagPattern));
-        painter.drawPolygon(polygon);
-        painter.setPen(QPen(slate, 1.3));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawPolygon(polygon);
-    }
+    paintMask(painter, figure.window(plot), figure.areas, look);
     painter.setPen(QPen(look.fail, 1.8));
     for (const EyeFigure::Failure &failure : figure.failures) {
         const QPointF at = figure.pointOf(plot, failure.x, failure.y);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "axis_painter.h"
+#include "mask_painter.h"
 #include "results.h"
 
 #include <QImage>
@@ -24,6 +25,7 @@ struct EyeFigure {
     std::string source, unit = "V"; ///< the channel, and what it is in
     double low = 0, high = 1;       ///< values at the plot's bottom and top
     std::optional<QRectF> asked;    ///< box that Evidence is asked about: UI, `unit`
+    EyeWindow window(const QRectF &plot) const { return {plot, left, right, low, high}; }
     QPointF pointOf(const QRectF &plot, double x, double y) const;
     QPointF valuesAt(const QRectF &plot, QPointF point) const; ///< UI, `unit`
 

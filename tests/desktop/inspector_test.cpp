@@ -89,7 +89,14 @@ TEST(Inspector, AMaskIsExchangedGrownAndRemoved)
     Desk desk;
     desk.openDemo();
     desk.bench().select({Selection::Kind::eye, "eye2"});
-    choose(desk.find<QComboBox>("maskChoice"), "ieee-802.3-1000base-x");
+    const auto pick = [&](const QString &words) { // searches, and takes the first that is left
+        auto *search = desk.find<QLineEdit>("maskSearch");
+        search->clear();
+        QTest::keyClicks(search, words);
+        QTest::keyClick(search, Qt::Key_Return);
+    };
+    EXPECT_EQ(desk.find<QListWidget>("maskList")->currentItem()->text(), "Brackwater camera link, revision B");
+    pick("transmitter 1000");
     ASSERT_TRUE(desk.settled());
     const MaskRun *run = findEntry(desk.bench().results()->masks, "mask2");
     EXPECT_EQ(run->definition.id, "ieee-802.3-1000base-x");
@@ -103,8 +110,12 @@ TEST(Inspector, AMaskIsExchangedGrownAndRemoved)
     EXPECT_EQ(findEntry(desk.bench().results()->masks, "mask2")->verdict, Verdict::fail);
     QTest::mouseClick(desk.find<QPushButton>("removeMask"), Qt::LeftButton);
     EXPECT_EQ(findEntry(desk.bench().document().masks, "mask2"), nullptr);
-    ASSERT_NE(desk.find<QPushButton>("mask_brackwater-camera-link"), nullptr);
-    QTest::mouseClick(desk.find<QPushButton>("mask_brackwater-camera-link"), Qt::LeftButton);
+    auto *list = desk.find<QListWidget>("maskList");
+    ASSERT_EQ(list->count(), 3);
+    QImage drawings[3]; // each has one of its own
+    for (int row = 0; row < 3; ++row) drawings[row] = list->item(row)->icon().pixmap(list->iconSize()).toImage();
+    EXPECT_TRUE(drawings[0] != drawings[1] && drawings[1] != drawings[2] && drawings[0] != drawings[2]);
+    pick("brackwater");
     ASSERT_TRUE(desk.settled());
     EXPECT_EQ(desk.bench().results()->masks.back().eye, "eye2");
 }
@@ -219,4 +230,35 @@ TEST(Notes, AreMadeByDoubleClickWhereTheyArePinned)
     EXPECT_EQ(note.channel, "p"); // the topmost lane
     EXPECT_GT(note.time, desk.bench().viewFrom());
     EXPECT_LT(note.time, desk.bench().viewTo());
+}
+
+TEST(Inspector, ARowGetsLevelsOfItsOwn)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.bench().select({Selection::Kind::measurement, "tf"});
+    const auto row = [&](const char *id) { return *findEntry(desk.bench().results()->rows, id)->statistics.mean; };
+    const double rise = row("tr"), fall = row("tf");
+    QTest::mouseClick(desk.find<QPushButton>("ownLevels"), Qt::LeftButton);
+    const std::string own = findEntry(desk.bench().document().measurements, "tf")->levels;
+    EXPECT_NE(own, "default");
+    type(desk.find<QLineEdit>("low"), "10 %");
+    type(desk.find<QLineEdit>("high"), "90 %");
+    ASSERT_TRUE(desk.settled());
+    EXPECT_GT(row("tf"), 1.2 * fall); // 10 to 90 % takes longer than 20 to 80 %
+    EXPECT_EQ(row("tr"), rise);
+    EXPECT_EQ(desk.find<QComboBox>("levels")->currentData().toString().toStdString(), own);
+    choose(desk.find<QComboBox>("states"), "fixed");
+    ASSERT_NE(desk.find<QLineEdit>("state_low"), nullptr); // with the extremes to begin with
+    type(desk.find<QLineEdit>("state_low"), "-0.4");
+    type(desk.find<QLineEdit>("state_high"), "0.4");
+    ASSERT_TRUE(desk.settled());
+    EXPECT_GT(row("tf"), 1.2 * fall);
+    QTest::mouseClick(desk.find<QPushButton>("removeLevels"), Qt::LeftButton);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(findEntry(desk.bench().document().levels, own), nullptr);
+    EXPECT_EQ(row("tf"), fall);
+    while (desk.bench().undoStack().canUndo()) desk.bench().undoStack().undo();
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(findEntry(desk.bench().document().measurements, "tf")->levels, "default");
 }

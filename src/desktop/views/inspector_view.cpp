@@ -4,11 +4,11 @@
 #include "described_fields.h"
 #include "document_edits.h"
 #include "loop_plot.h"
+#include "mask_list.h"
 #include "number_text.h"
 #include "quantity_table.h"
 #include "references.h"
 #include "retire.h"
-#include "share_folder.h"
 
 namespace fulvex {
 
@@ -28,13 +28,22 @@ InspectorView::InspectorView(Workbench &bench, QWidget *parent)
     rebuild();
 }
 
+/// What the fields of a set of levels go by.
+static QString shapeOfLevels(const Document &document, const std::string &id)
+{
+    const LevelsEntry *levels = findEntry(document.levels, id);
+    return text(id) + (levels ? text(levels->kind + levels->states) : "usual");
+}
+
 QString InspectorView::shape() const
 {
     const Selection &selection = m_bench.selection();
     QString shape = QString::number(int(selection.kind)) + text(selection.id);
     if (const ClockEntry *clock = findEntry(m_bench.document().clocks, selection.id))
-        shape += text(clock->method) + QString::number(clock->order);
-    for (const MaskEntry &mask : m_bench.document().masks) shape += text(mask.id + mask.eye);
+        shape += text(clock->method) + QString::number(clock->order) + shapeOfLevels(m_bench.document(), clock->levels);
+    if (const MeasurementEntry *row = findEntry(m_bench.document().measurements, selection.id))
+        shape += shapeOfLevels(m_bench.document(), row->levels);
+    for (const MaskEntry &mask : m_bench.document().masks) shape += text(mask.id + mask.eye + mask.mask);
     forEachEntry(m_bench.document(), [&](const EntryList &list, std::size_t i, const std::string &) {
         if (list.kind() != EntryKind::measurement && list.kind() != EntryKind::tile) shape += " " + text(list.id(i));
     });
@@ -176,6 +185,7 @@ void InspectorView::fillClock(InspectorForm &form, const std::string &id)
         return words + (result->clock->edges.edges().interpolatedBySinc ? tr("\ninstants by windowed sinc")
                                                                         : tr("\ninstants on straight lines"));
     });
+    fillLevels(form, id, findEntry(m_bench.document().clocks, id)->levels);
     form.button(tr("Add an eye"), "addEye", [this, id] { addEye(m_bench, id); });
     form.button(tr("Measure its time interval error"), "addTie", [this, id] {
         const std::string made = addMeasurement(m_bench, "time_interval_error", id);
@@ -203,30 +213,22 @@ void InspectorView::fillEye(InspectorForm &form, const std::string &id)
     for (const MaskEntry &mask : document.masks) {
         if (mask.eye == id) return fillMask(form, mask.id);
     }
-    const auto shipped = maskIds(shareFolder() / "masks");
-    form.heading(tr("Mask"));
-    for (const std::string &mask : shipped)
-        form.button(tr("Test against %1").arg(text(mask)), "mask_" + text(mask),
-                    [this, id, mask] { addMask(m_bench, id, mask); });
+    form.heading(tr("Test against a mask"));
+    auto *masks = new MaskList(m_bench, {});
+    connect(masks, &MaskList::picked, this, [this, id](const std::string &mask) { addMask(m_bench, id, mask); });
+    form.widget(masks);
 }
 
 void InspectorView::fillMask(InspectorForm &form, const std::string &id)
 {
     form.heading(tr("Mask"));
-    form.choiceField(
-        tr("areas"), "maskChoice",
-        [] {
-            Choices choices;
-            for (const std::string &mask : maskIds(shareFolder() / "masks")) choices.emplace_back(text(mask), mask);
-            return choices;
-        }(),
-        [id](const Document &d) {
-            const MaskEntry *entry = findEntry(d.masks, id);
-            return entry ? entry->mask : std::string();
-        },
-        [id](Document &d, const std::string &mask) {
-            if (MaskEntry *entry = findEntry(d.masks, id)) entry->mask = mask;
+    auto *masks = new MaskList(m_bench, findEntry(m_bench.document().masks, id)->mask);
+    connect(masks, &MaskList::picked, this, [this, id](const std::string &mask) {
+        m_bench.change(tr("exchange the mask"), [&](Document &document) {
+            if (MaskEntry *entry = findEntry(document.masks, id)) entry->mask = mask;
         });
+    });
+    form.widget(masks);
     addDescribedFields(form, m_bench, id);
     form.fact(tr("result"), [this, id] {
         const MaskRun *run = m_bench.results() ? findEntry(m_bench.results()->masks, id) : nullptr;
@@ -265,6 +267,7 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
         const std::string_view key = field.key;
         return key == "id" || *field.group || !quantity || quantity->takes(key);
     });
+    if (!quantity || quantity->takes("levels")) fillLevels(form, id, entry.levels);
     form.heading(tr("How it was made"));
     form.fact({}, [this, id] {
         const Row *made = m_bench.results() ? findEntry(m_bench.results()->rows, id) : nullptr;

@@ -29,6 +29,8 @@ private:
     void fillMarker(InspectorForm &form, const std::string &id);
     void fillNote(InspectorForm &form, const std::string &id);
     void fillMeasurement(InspectorForm &form, const std::string &id);
+    /// The levels with an id, and what `owner` may do about them.
+    void fillLevels(InspectorForm &form, const std::string &owner, const std::string &id);
     Workbench &m_bench;
     QScrollArea *m_scroll;
     InspectorForm *m_form = nullptr;

@@ -5,11 +5,13 @@
 #include "document_edits.h"
 #include "error.h"
 #include "evidence_view.h"
+#include "first_page.h"
 #include "import_page.h"
 #include "inspector_view.h"
 #include "ledger_view.h"
 #include "number_text.h"
 #include "project_file.h"
+#include "recent_projects.h"
 #include "report_html.h"
 #include "sheet_view.h"
 #include "strip_view.h"
@@ -18,12 +20,14 @@
 
 namespace fulvex {
 
+static constexpr int workPage = 0, firstPage = 1; ///< in m_pages
+
 MainWindow::MainWindow(QWidget *parent)
     : QMainWindow(parent), m_above(new QWidget), m_topBar(new QWidget), m_menus(new QMenuBar),
       m_ask(new AskBox([this] { return offers(); })), m_title(new QLabel), m_message(new MessageBar),
       m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)), m_ledger(new LedgerView(m_bench)),
       m_evidence(new EvidenceView(m_bench)), m_pages(new QStackedWidget), m_import(new ImportPage(m_bench)),
-      m_busyBox(new QWidget), m_progress(new QProgressBar)
+      m_first(new FirstPage(m_bench)), m_busyBox(new QWidget), m_progress(new QProgressBar)
 {
     setAcceptDrops(true);
     resize(1280, 800);
@@ -42,7 +46,14 @@ MainWindow::MainWindow(QWidget *parent)
                         {{"readAgain", tr("Read it again"), [this] { m_bench.evaluateAnew(); }}});
     });
     connect(&m_bench, &Workbench::sessionBegun, m_message, &QWidget::hide);
-    connect(m_import, &ImportPage::finished, this, [this] { m_pages->setCurrentIndex(0); });
+    connect(m_import, &ImportPage::finished, this, [this] {
+        m_pages->setCurrentIndex(workPage);
+        choosePage();
+    });
+    connect(m_first, &FirstPage::openRequested, this, &MainWindow::openDialog);
+    connect(m_first, &FirstPage::projectRequested, this, [this](const QString &path) { openFiles({path}); });
+    connect(&m_bench, &Workbench::documentChanged, this, &MainWindow::choosePage);
+    connect(&m_bench, &Workbench::resultsChanged, this, &MainWindow::takePicture);
     connect(&m_bench, &Workbench::documentChanged, this, &MainWindow::showTitle);
     connect(&m_bench, &Workbench::lookChanged, this, &MainWindow::applyLook);
     connect(&m_bench.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::showTitle);
@@ -54,6 +65,7 @@ MainWindow::MainWindow(QWidget *parent)
         m_progress->setValue(int(100 * (errands.busy() ? errands.fraction() : m_bench.evaluator().fraction())));
     });
     showTitle();
+    choosePage();
     m_chain->rails()->setFocus();
 }
 
@@ -131,6 +143,7 @@ void MainWindow::buildLayout()
     layout->addWidget(new StripView(m_bench));
     layout->addWidget(whole, 1);
     m_pages->addWidget(centre);
+    m_pages->addWidget(m_first);
     m_pages->addWidget(m_import);
     setCentralWidget(m_pages);
 }
@@ -257,7 +270,7 @@ void MainWindow::openFiles(const QStringList &files)
         if (!mayDiscard()) return;
         guarded([&] {
             m_bench.openProject(file);
-            rememberFile(file);
+            rememberProject(file);
             m_message->hide();
         });
     }
@@ -292,7 +305,9 @@ bool MainWindow::save(bool ask)
             tr("Projects (*.fulvex);;Packed projects, with their captures (*%1)").arg(packedEnding));
     if (path.isEmpty()) return false;
     m_bench.save(path, [this, path] {
-        rememberFile(path);
+        rememberProject(path);
+        m_pictured = 0; // as it is now
+        takePicture();
         showTitle();
     });
     return true;
@@ -332,13 +347,23 @@ void MainWindow::dropEvent(QDropEvent *event)
     openFiles(files);
 }
 
-void MainWindow::rememberFile(const QString &path)
+void MainWindow::takePicture()
 {
-    QSettings settings;
-    QStringList recent = recentFiles();
-    recent.removeAll(QFileInfo(path).absoluteFilePath());
-    recent.prepend(QFileInfo(path).absoluteFilePath());
-    settings.setValue("recent", QStringList(recent.mid(0, 8)));
+    if (!m_bench.upToDate() || m_bench.path().isEmpty() || m_pages->currentIndex() != workPage) return;
+    if (std::exchange(m_pictured, m_bench.session()) == m_bench.session()) return;
+    constexpr int width = 416;
+    const QImage sheet = m_sheet->page()->grab().toImage();
+    rememberPicture(m_bench.path(), text(m_bench.document().title),
+                    sheet.scaledToWidth(width, Qt::SmoothTransformation));
+}
+
+void MainWindow::choosePage()
+{
+    const Document &document = m_bench.document();
+    const bool nothing = document.captures.empty() && document.channels.empty() && document.sheets.empty();
+    if (m_pages->currentWidget() == m_import) return; // until it is done with
+    if (nothing && m_pages->currentIndex() != firstPage) m_first->refresh();
+    m_pages->setCurrentIndex(nothing ? firstPage : workPage);
 }
 
 void MainWindow::exportReport(const QString &path)

@@ -17,6 +17,7 @@ namespace fulvex {
 class ActionMenus;
 class ChainView;
 class EvidenceView;
+class FirstPage;
 class ImportPage;
 class LedgerView;
 class SheetView;
@@ -63,8 +64,8 @@ private:
     void showImports(const std::vector<ImportDraft> &drafts);
     void addFormulaDialog();
     void renameSheet(const std::string &id);
-    void rememberFile(const QString &path);
-    static QStringList recentFiles();
+    void takePicture(); ///< of a project that is shown whole, for the first page
+    void choosePage();
     void guarded(const std::function<void()> &act);
 
     Workbench m_bench;
@@ -80,10 +81,12 @@ private:
     EvidenceView *m_evidence;
     QStackedWidget *m_pages;
     ImportPage *m_import;
+    FirstPage *m_first;
     QWidget *m_busyBox;
     QProgressBar *m_progress;
     QTimer m_progressTimer;
     ActionMenus *m_actions = nullptr;
+    std::uint64_t m_pictured = 0; ///< session that the first page has a picture of
 };
 
 } // namespace fulvex

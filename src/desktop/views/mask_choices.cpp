@@ -2,7 +2,6 @@
 
 #include "axis_painter.h"
 #include "error.h"
-#include "mask_definition.h"
 #include "share_folder.h"
 
 namespace fulvex {
@@ -14,10 +13,11 @@ const std::vector<MaskChoice> &maskChoices()
         std::vector<MaskChoice> found;
         for (const std::string &id : maskIds(folder)) {
             try {
-                const MaskDefinition mask = loadMask(id, {}, folder);
-                found.push_back({id, text(mask.title.empty() ? id : mask.title)});
+                MaskDefinition mask = loadMask(id, {}, folder);
+                const QString title = text(mask.title.empty() ? id : mask.title);
+                found.push_back({id, title, std::move(mask)});
             } catch (const Error &) {
-                found.push_back({id, text(id)}); // what is wrong with it is told where it is used
+                found.push_back({id, text(id), {}}); // what is wrong with it is told where it is used
             }
         }
         return found;

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "mask_definition.h"
+
 #include <QString>
 #include <string>
 #include <vector>
@@ -10,6 +12,7 @@ namespace fulvex {
 struct MaskChoice {
     std::string id;
     QString title;
+    MaskDefinition definition; ///< without areas where it cannot be read
 };
 /// Read once.
 const std::vector<MaskChoice> &maskChoices();

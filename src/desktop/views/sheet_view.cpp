@@ -28,9 +28,7 @@ SheetView::SheetView(Workbench &bench, QWidget *parent) : QWidget(parent), m_ben
     m_grid->setContentsMargins(8, 8, 8, 6);
     m_grid->setSpacing(8);
     layout->addWidget(m_page, 1);
-    m_empty =
-        new QLabel(tr("Drop captures or a project here, or press Ctrl+O.\n\nText tables, NPY and NPZ, WAV, W64 and "
-                      "FLAC, MAT, HDF5, SigMF, raw samples: each column becomes a channel."));
+    m_empty = new QLabel(tr("An empty sheet: add a tile from the menu Sheet, or drag one onto its tab."));
     m_empty->setWordWrap(true);
     m_empty->setAlignment(Qt::AlignCenter);
     m_grid->addWidget(m_empty, 0, 0);

@@ -15,6 +15,7 @@ public:
     explicit SheetView(Workbench &bench, QWidget *parent = nullptr);
     QTabBar *tabs() { return m_tabs; }
     std::vector<TileFrame *> tiles() const { return m_tiles; }
+    QWidget *page() { return m_page; }            ///< that the tiles stand on
     TileFrame *tile(const std::string &id) const; ///< of those shown; null for another
     std::string chosenTile() const;               ///< the one that was gone to last; else the first
     void enlarge(TileFrame *tile);                ///< or as it was

@@ -56,6 +56,9 @@ QWidget#importPage { background: @panel; } QWidget#understoodBody { background: 
 QFrame#columnCard { background: @tile; border: 1px solid @line; border-radius: 4px; } QTabBar#importTabs::tab { padding: 4px 14px; border-top: none; border-bottom: 2px solid transparent; } QTabBar#importTabs::tab:selected { border-bottom: 2px solid @accent; background: transparent; }
 QPushButton#place, QPushButton#placeYours { border: none; background: transparent; padding: 0 4px; color: @accent; font-size: 14px; } QPushButton#placeYours { font-size: 12px; font-weight: 600; }
 QPushButton#importAdd { background: @wash; border-color: @accent; font-weight: 600; } QPushButton#importAdd:disabled { background: @tile; border-color: @line; color: @quiet; font-weight: 400; }
+QWidget#firstPage { background: @paper; } QLabel#firstTitle { font-size: 30px; font-weight: 600; } QLabel#firstLine { font-size: 15px; }
+QListWidget#firstRecent { background: transparent; } QListWidget#firstRecent::item { border-radius: 4px; padding: 3px; } QListWidget#firstRecent::item:selected, QListWidget#firstRecent::item:hover { background: @wash; color: @ink; }
+QListWidget#maskList { background: @tile; border: 1px solid @line; border-radius: 4px; } QListWidget#maskList::item { padding: 4px; } QListWidget#maskList::item:selected { background: @wash; color: @ink; }
 QFrame#messageBar { background: @wash; border-bottom: 1px solid @line; }
 )";
     QString filled = sheet;

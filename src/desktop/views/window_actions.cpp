@@ -10,6 +10,7 @@
 #include "ledger_view.h"
 #include "main_window.h"
 #include "project_actions.h"
+#include "recent_projects.h"
 #include "sheet_view.h"
 
 namespace fulvex {
@@ -67,7 +68,7 @@ std::vector<Action> MainWindow::fileActions()
                  if (!path.isEmpty()) exportTable(path);
              }},
     };
-    for (const QString &path : recentFiles())
+    for (const QString &path : recentPaths())
         actions.push_back({.id = "recent " + path,
                            .words = tr("Open %3 again").replace("%3", QFileInfo(path).fileName()),
                            .menu = "File/" + tr("Recent"),
@@ -234,11 +235,6 @@ std::vector<AskBox::Offer> MainWindow::offers() const
     std::vector<AskBox::Offer> all = m_actions->offers();
     std::erase_if(all, [](const AskBox::Offer &offer) { return offer.words == tr("Ask"); });
     return all;
-}
-
-QStringList MainWindow::recentFiles()
-{
-    return QSettings().value("recent").toStringList();
 }
 
 void MainWindow::renameSheet(const std::string &id)

@@ -93,7 +93,11 @@ std::vector<Field> fieldsOf(ClockEntry &entry)
          .value = &entry.multiply},
         delay,
         {.key = "modulation", .least = 2, .most = 4, .mend = "use 2, 3 or 4 levels", .value = &entry.modulation},
-        {.key = "levels", .refers = EntryKind::levels, .lost = Lost::fieldIsCleared, .value = &entry.levels},
+        {.key = "levels",
+         .words = "levels",
+         .refers = EntryKind::levels,
+         .lost = Lost::fieldIsCleared,
+         .value = &entry.levels},
         {.key = "interpolate", .choices = instantWords, .value = &entry.interpolate},
     };
 }

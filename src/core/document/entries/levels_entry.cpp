@@ -27,6 +27,7 @@ std::vector<Field> fieldsOf(LevelsEntry &entry)
          .words = "hysteresis",
          .unit = unit,
          .least = 0,
+         .none = "10 % of the swing",
          .wrong = "is negative",
          .mend = "give the whole width of the band, 0 or more",
          .value = &entry.hysteresis},

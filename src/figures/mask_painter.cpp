@@ -1,0 +1,71 @@
+#include "mask_painter.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+QPointF EyeWindow::pointOf(double ui, double value) const
+{
+    return {plot.left() + (ui - left) / (right - left) * plot.width(),
+            plot.bottom() - (value - low) / (high - low) * plot.height()};
+}
+
+static QPolygonF outline(const MaskShape &shape, const EyeWindow &window)
+{
+    QPolygonF polygon;
+    for (const MaskPoint &point : shape.points()) polygon << window.pointOf(point.x, point.y);
+    if (shape.kind() == MaskArea::Kind::closed) return polygon;
+    const double edge = shape.kind() == MaskArea::Kind::above ? window.plot.top() : window.plot.bottom();
+    return polygon << QPointF(polygon.last().x(), edge) << QPointF(polygon.first().x(), edge);
+}
+
+void paintMask(QPainter &painter, const EyeWindow &window, const std::vector<MaskShape> &areas, const Look &look)
+{
+    const QColor slate = look.dark ? QColor("#9FB0BF") : QColor("#5E6B75");
+    for (const MaskShape &shape : areas) {
+        const QPolygonF polygon = outline(shape, window);
+        QColor hatch = slate;
+        hatch.setAlpha(150);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(QBrush(hatch, Qt::BDiagPattern));
+        painter.drawPolygon(polygon);
+        painter.setPen(QPen(slate, 1.3));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolygon(polygon);
+    }
+}
+
+QImage maskDrawing(const MaskDefinition &mask, QSize size, const Look &look)
+{
+    QImage image(size * 2, QImage::Format_ARGB32_Premultiplied);
+    image.setDevicePixelRatio(2);
+    image.fill(look.tile);
+    double low = mask.normalised ? 0 : INFINITY, high = mask.normalised ? 1 : -INFINITY;
+    std::vector<MaskShape> shapes;
+    for (const MaskArea &area : mask.areas) {
+        shapes.push_back(MovableArea(area, mask.normalised, 0, 1).at(0));
+        for (const MaskPoint &point : shapes.back().points()) {
+            low = std::min(low, point.y);
+            high = std::max(high, point.y);
+        }
+    }
+    if (!(high > low)) return image;
+    const double pad = 0.12 * (high - low);
+    const EyeWindow window{QRectF(QPointF(0, 0), size), -0.12, 1.12, low - pad, high + pad};
+    QPainter painter(&image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(look.hairline, 1));
+    for (const double ui : {0.0, 1.0})
+        painter.drawLine(window.pointOf(ui, window.low), window.pointOf(ui, window.high));
+    for (const double level : {0.0, 1.0}) {
+        if (mask.normalised) painter.drawLine(window.pointOf(window.left, level), window.pointOf(window.right, level));
+    }
+    paintMask(painter, window, shapes, look);
+    painter.setPen(QPen(look.hairline, 1));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(window.plot.adjusted(0.5, 0.5, -0.5, -0.5));
+    return image;
+}
+
+} // namespace fulvex
