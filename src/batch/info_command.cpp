@@ -60,6 +60,9 @@ nlohmann::ordered_json factsOf(const std::string &file, Progress &progress)
         capture.intervalKnown ? nlohmann::ordered_json(capture.axis.interval) : nlohmann::ordered_json();
     facts["start"] = capture.axis.start;
     facts["columns"] = columns;
+    facts["stated"] = nlohmann::ordered_json::array();
+    for (const StatedFact &fact : capture.stated)
+        facts["stated"].push_back({{"what", fact.what}, {"value", fact.value}});
     facts["findings"] = nlohmann::ordered_json::array();
     for (const Finding &finding : results.captures[0].findings) facts["findings"].push_back(findingJson(finding));
     return facts;
@@ -83,6 +86,8 @@ void print(const nlohmann::ordered_json &facts)
             (column["name"].get<std::string>().empty() ? "" : ", \"" + column["name"].get<std::string>() + "\"")
                 .c_str(),
             (column["unit"].get<std::string>().empty() ? "" : ", in " + column["unit"].get<std::string>()).c_str());
+    for (const auto &fact : facts["stated"])
+        std::printf("  %s: %s\n", fact["what"].get<std::string>().c_str(), fact["value"].get<std::string>().c_str());
     for (const auto &finding : facts["findings"])
         std::printf("  %s: %s%s\n", finding["level"].get<std::string>().c_str(),
                     (finding.contains("channel") ? finding["channel"].get<std::string>() + ": " : "").c_str(),

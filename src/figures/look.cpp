@@ -48,11 +48,6 @@ QColor Look::trace(int index) const
     return QColor(mixed(tone.red(), ink.red()), mixed(tone.green(), ink.green()), mixed(tone.blue(), ink.blue()));
 }
 
-Qt::PenStyle Look::traceStyle(int index) const
-{
-    return index % 2 == 1 ? Qt::CustomDashLine : Qt::SolidLine;
-}
-
 QColor Look::density(double share) const
 {
     // Three stops of falling lightness: tile, fulvous, ink. Mixed in linear steps of each, which keeps lightness

@@ -11,10 +11,8 @@ struct Look {
     bool dark = false;
     static const Look &light();
     static const Look &darkLook();
-    /// Trace ink of the i-th channel, in an order that colour-blind eyes tell apart.
+    /// Trace ink of the i-th channel, in an order that colour-blind eyes tell apart, named as channelInks().
     QColor trace(int index) const;
-    /// Line style that goes with it, so that paired legs differ by more than tone.
-    Qt::PenStyle traceStyle(int index) const;
     /// Density ramp from paper over fulvous to ink; `share` in 0 to 1. Perceptually even in lightness.
     QColor density(double share) const;
     /// Inter with tabular figures, a system sans where it is missing; `pixels` high at 96 dpi.

@@ -130,7 +130,11 @@ void addPointers(TraceFigure &figure, const Results &results, const Document &do
 int inkOf(const Document &document, const std::string &channel)
 {
     const ChannelEntry *entry = findEntry(document.channels, channel);
-    return entry ? int(entry - document.channels.data()) : 0;
+    if (!entry) return 0;
+    const auto inks = channelInks();
+    const auto chosen =
+        std::find_if(inks.begin(), inks.end(), [&](const Choice &ink) { return entry->ink == ink.word; });
+    return chosen == inks.end() ? int(entry - document.channels.data()) : int(chosen - inks.begin());
 }
 
 QString markerLetter(std::size_t index)
@@ -172,6 +176,7 @@ TraceFigure traceFigure(const Results &results, const Document &document, const 
         line.unit = text(channel->unit);
         line.error = text(channel->error);
         line.ink = inkOf(document, id);
+        line.dash = entry->line == "dashed" ? 7 : entry->line == "dotted" ? 2 : 0;
         line.lane = tile.lanes ? int(figure.lines.size()) : 0;
         if (channel->source && channel->pyramid) {
             const Extent whole = channel->pyramid->whole();

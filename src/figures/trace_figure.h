@@ -14,6 +14,8 @@ struct TraceFigure {
         std::string id;
         QString name, unit, error;
         int ink = 0;
+        double dash =
+            0; ///< pixels of a dash, and two thirds of it or as much between; 0: solid. From afar all are solid
         int lane = 0;
         TraceColumns columns;         ///< per pixel column, when far
         std::vector<QPointF> samples; ///< (s, value) when close; NaN for gaps
@@ -88,7 +90,7 @@ TraceFigure traceFigure(const Results &results, const Document &document, const 
 /// between two; nothing outside the record and in gaps.
 std::optional<double> traceValue(const SampleSource &source, double time, bool straight);
 
-/// Ink index of a channel.
+/// Ink index of a channel: the one that was chosen for it, or by its place in the document.
 int inkOf(const Document &document, const std::string &channel);
 
 /// Letter of the marker at an index: a, b, … z, then numbers.

@@ -17,15 +17,31 @@ QPen tracePen(const Look &look, int ink, double width)
     return pen;
 }
 
-/// Strokes from point to point, broken at gaps. Single strokes: one long polyline would be filled as a whole, at a cost
-/// that grows with its crossings of itself.
+/// Strokes from point to point, broken at gaps, and by dashes along the way where `dash` is not 0. Single strokes: one
+/// long polyline would be filled as a whole, at a cost that grows with its crossings of itself.
 template <typename At>
-void paintStrokes(QPainter &painter, const std::vector<QPointF> &points, At &&at)
+void paintStrokes(QPainter &painter, const std::vector<QPointF> &points, double dash, At &&at)
 {
     QVarLengthArray<QLineF, 2048> strokes;
+    const double period = dash + std::max(3.0, dash * 2 / 3);
+    double way = 0; // along the line
     for (std::size_t i = 1; i < points.size(); ++i) {
-        if (!std::isnan(points[i].y()) && !std::isnan(points[i - 1].y()))
-            strokes.append(QLineF(at(points[i - 1]), at(points[i])));
+        if (std::isnan(points[i].y()) || std::isnan(points[i - 1].y())) continue;
+        const QLineF whole(at(points[i - 1]), at(points[i]));
+        if (dash == 0) {
+            strokes.append(whole);
+            continue;
+        }
+        constexpr double longest = 1e4; // pixels: farther than anything shown
+        const double length = std::min(whole.length(), longest);
+        for (double done = 0; done < length;) {
+            const double within = std::fmod(way + done, period), next = within < dash ? dash : period;
+            const double step = std::min(length - done, std::max(next - within, 0.25));
+            if (within < dash && whole.length() <= longest)
+                strokes.append(QLineF(whole.pointAt(done / length), whole.pointAt((done + step) / length)));
+            done += step;
+        }
+        way += length;
     }
     painter.drawLines(strokes.constData(), int(strokes.size()));
 }
@@ -38,7 +54,7 @@ void paintSamples(QPainter &painter, const QRectF &rect, const TraceFigure &figu
                        rect.bottom() - (sample.y() - line.low) * scale);
     };
     painter.setRenderHint(QPainter::Antialiasing, true);
-    paintStrokes(painter, line.curve.empty() ? line.samples : line.curve, at);
+    paintStrokes(painter, line.curve.empty() ? line.samples : line.curve, line.dash, at);
     const double spacing = line.samples.size() > 1 ? (line.samples[1].x() - line.samples[0].x()) * perSecond : 0;
     if (spacing < 7) return;
     painter.setBrush(painter.pen().color());

@@ -24,7 +24,10 @@ public:
     {
         Json columns = Json::array();
         for (const Waveform &column : array.columns) columns.push_back(placeOf(column));
+        Json stated = Json::array();
+        for (const StatedFact &fact : array.stated) stated.push_back({fact.what, fact.value});
         m_arrays.push_back({{"name", array.name},
+                            {"stated", stated},
                             {"interval", array.interval ? Json(*array.interval) : Json()},
                             {"start", array.start ? Json(*array.start) : Json()},
                             {"columns", columns}});
@@ -34,9 +37,9 @@ public:
 private:
     Json placeOf(const Waveform &column)
     {
-        Json place{{"unit", column.unit},       {"type", sampleTypeName(column.type)},
-                   {"swapped", column.swapped}, {"stride", column.stride},
-                   {"count", column.count},     {"shelved", !column.mapping}};
+        Json place{{"name", column.name},       {"unit", column.unit},     {"type", sampleTypeName(column.type)},
+                   {"swapped", column.swapped}, {"stride", column.stride}, {"count", column.count},
+                   {"shelved", !column.mapping}};
         if (column.mapping) {
             place["offset"] = column.data - m_file.bytes().data();
             return place;

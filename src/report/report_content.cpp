@@ -162,6 +162,12 @@ void addProvenance(ReportContent &content, const Results &results)
                                          QString("%1 × %2").arg(capture.channels).arg(capture.samples),
                                          text(quantityText(capture.sampleInterval, "s", {}, 6)), text(capture.sha256)});
     }
+    content.stated.heading = "What the files say of themselves";
+    content.stated.columns = {"capture", "what", "stated"};
+    for (const CaptureResult &capture : results.captures) {
+        for (const StatedFact &fact : capture.stated)
+            content.stated.rows.push_back({text(capture.id), text(fact.what), text(fact.value)});
+    }
 }
 
 } // namespace

@@ -31,7 +31,7 @@ struct ReportContent {
     QStringList facts; ///< device, comment, time, version
     Table ledger;
     std::vector<Figure> figures;
-    Table failures, provenance, clocks, captures;
+    Table failures, provenance, clocks, captures, stated;
 };
 
 ReportContent reportContent(const Results &results, const ProjectFacts &facts);

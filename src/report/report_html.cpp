@@ -99,6 +99,7 @@ std::string reportHtml(const Results &results, const ProjectFacts &facts, Progre
     addTable(html, content.provenance, "plain");
     addTable(html, content.clocks, "plain");
     addTable(html, content.captures, "plain");
+    addTable(html, content.stated, "plain");
     html += "</main></body></html>\n";
     return html.toStdString();
 }

@@ -152,6 +152,7 @@ std::string reportPdf(const Results &results, const ProjectFacts &facts, Progres
         page.table(content.provenance, {0.28, 0.72});
         page.table(content.clocks, {0.15, 0.3, 0.2, 0.35});
         page.table(content.captures, {0.1, 0.34, 0.15, 0.11, 0.3});
+        page.table(content.stated, {0.15, 0.3, 0.55});
     }
     return bytes.toStdString();
 }

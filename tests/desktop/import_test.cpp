@@ -337,3 +337,86 @@ TEST(Import, FromADroppedFileThroughACrashToTheSameWork)
     EXPECT_EQ(loadDocument(project.toStdString()).title, "after the tide");
     forgetCorrections();
 }
+
+TEST(Import, AFileOfNoKnownFormatIsOfferedAsTheSmoothestRawSamples)
+{
+    test::TemporaryFolder folder;
+    std::string bytes;
+    for (int i = 0; i < 20000; ++i) {
+        const auto sample = std::int16_t(20000 * std::sin(i * 2 * M_PI / 300));
+        bytes += char(sample >> 8); // big-endian
+        bytes += char(sample & 255);
+    }
+    Desk desk;
+    desk.drop({QString::fromStdString(folder.write("scope.dat", bytes))});
+    ASSERT_TRUE(desk.importShown());
+    auto *first = desk.find<QToolButton>("importOffer0");
+    ASSERT_TRUE(first && desk.find<QToolButton>("importOffer1") && desk.find<QToolButton>("importOffer2"));
+    EXPECT_EQ(first->text(), "i16, big-endian");
+    EXPECT_TRUE(first->isChecked());
+    EXPECT_EQ(desk.find<QComboBox>("importType")->currentText(), "i16");
+    EXPECT_FALSE(desk.find<QPushButton>("importAdd")->isEnabled()); // its interval is still to be said
+    auto *interval = desk.find<QLineEdit>("importInterval");
+    interval->setFocus();
+    QTest::keyClicks(interval, "1 ns");
+    QTest::keyClick(interval, Qt::Key_Return);
+    ASSERT_TRUE(test::waitFor([&] { return desk.find<QPushButton>("importAdd")->isEnabled(); }));
+    const QString second = desk.find<QToolButton>("importOffer1")->text();
+    QTest::mouseClick(desk.find<QToolButton>("importOffer1"), Qt::LeftButton);
+    ASSERT_TRUE(test::waitFor([&] { return desk.find<QToolButton>("importOffer1")->isChecked(); }));
+    EXPECT_EQ(desk.find<QToolButton>("importOffer1")->text(), second);
+    QTest::mouseClick(desk.find<QToolButton>("importOffer0"), Qt::LeftButton);
+    ASSERT_TRUE(test::waitFor([&] { return desk.find<QToolButton>("importOffer0")->isChecked(); }));
+    ASSERT_TRUE(desk.find<QPushButton>("importAdd")->isEnabled()); // the interval stayed
+    desk.takeImport();
+    const ImportOptions &taken = desk.bench().document().captures[0].import;
+    EXPECT_EQ(taken.sampleType, SampleType::i16);
+    EXPECT_EQ(taken.bigEndian, true);
+    EXPECT_EQ(taken.sampleInterval, 1e-9);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(desk.bench().results()->captures[0].samples, 20000);
+    desk.bench().undoStack().clear();
+}
+
+TEST(Import, OneThatCannotBeReadLeavesTheOthers)
+{
+    test::TemporaryFolder folder;
+    const auto table = [&](const char *name, const char *rows) {
+        return QString::fromStdString(folder.write(name, std::string("t,v\n") + rows));
+    };
+    Desk desk;
+    desk.drop({table("a.csv", "0,0\n1e-9,1\n2e-9,0\n"), table("broken.csv", "nothing\nof numbers\n"),
+               table("c.csv", "0,3\n1e-9,1\n2e-9,7\n")});
+    ASSERT_TRUE(desk.importShown());
+    EXPECT_EQ(desk.find<QPushButton>("importAdd")->text(), "Add 2 of 3 files  ⏎");
+    bool told = false;
+    for (QLabel *label : desk.window().findChildren<QLabel *>()) told |= label->text().contains("broken.csv");
+    EXPECT_TRUE(told);
+    desk.takeImport();
+    ASSERT_EQ(desk.bench().document().captures.size(), 2u);
+    EXPECT_EQ(desk.bench().document().channels.size(), 2u);
+    desk.bench().undoStack().clear();
+}
+
+TEST(Import, AStatedProbeFactorIsSaidAndOfferedAndWhatTheFileSaysIsKept)
+{
+    test::TemporaryFolder folder;
+    Desk desk;
+    desk.drop({QString::fromStdString(
+        folder.write("a.csv", "Instrument,Pod 3\nProbe Attenuation,10\nt,v\n0,0.1\n1e-9,0.2\n2e-9,0.1\n3e-9,0.2\n"))});
+    ASSERT_TRUE(desk.importShown());
+    auto *offer = desk.find<QPushButton>("probeFactor0");
+    ASSERT_TRUE(offer);
+    EXPECT_EQ(offer->text(), "× 10, as the file states of the probe");
+    QTest::mouseClick(offer, Qt::LeftButton);
+    EXPECT_EQ(desk.find<QPushButton>("probeFactor0"), nullptr);
+    EXPECT_EQ(desk.find<QLineEdit>("columnFactor0")->text(), "× 10");
+    desk.takeImport();
+    EXPECT_EQ(desk.bench().document().channels[0].scale, 10);
+    ASSERT_TRUE(desk.settled());
+    desk.bench().select({Selection::Kind::capture, desk.bench().document().captures[0].id});
+    QStringList shown;
+    for (QLabel *label : desk.find<QWidget>("inspectorForm")->findChildren<QLabel *>()) shown << label->text();
+    EXPECT_TRUE(shown.contains("Instrument") && shown.contains("Pod 3"));
+    desk.bench().undoStack().clear();
+}

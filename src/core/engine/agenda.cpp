@@ -64,6 +64,7 @@ CaptureResult captureResult(Evaluation &evaluation, const CaptureEntry &entry, c
         const auto capture = evaluation.capture(entry).value;
         result.sources = capture->sources;
         result.format = capture->format;
+        result.stated = capture->stated;
         result.channels = std::int64_t(capture->columns.size());
         result.samples = capture->axis.count;
         result.sampleInterval = capture->intervalKnown ? capture->axis.interval : 0;

@@ -28,6 +28,7 @@ struct CaptureResult {
     std::int64_t channels = 0, samples = 0;
     double sampleInterval = 0;
     std::vector<Finding> findings;
+    std::vector<StatedFact> stated;                         ///< what the file says of itself
     std::vector<std::shared_ptr<const MappedFile>> sources; ///< files that it was read from
     /// Why it cannot be believed any more, since somebody wrote to its files; empty: nobody did.
     std::string disturbance() const;

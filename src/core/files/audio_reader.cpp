@@ -3,6 +3,7 @@
 #include "error.h"
 #include "mapped_columns.h"
 #include "memory_budget.h"
+#include "stated_facts.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,12 +21,22 @@ std::string_view textAt(std::span<const std::byte> bytes, std::size_t at, std::s
     return {reinterpret_cast<const char *>(bytes.data()) + at, length};
 }
 
-std::uint64_t numberAt(std::span<const std::byte> bytes, std::size_t at, std::size_t length)
-{
-    std::uint64_t value = 0;
-    for (std::size_t i = 0; i < length && at + i < bytes.size(); ++i) value |= std::uint64_t(bytes[at + i]) << (8 * i);
-    return value;
-}
+/// Numbers in a file of one byte order; what lies behind its end is 0.
+class Numbers {
+public:
+    Numbers(std::span<const std::byte> bytes, bool big) : m_bytes(bytes), m_big(big) {}
+    std::uint64_t operator()(std::size_t at, std::size_t length) const
+    {
+        std::uint64_t value = 0;
+        for (std::size_t i = 0; i < length && at + i < m_bytes.size(); ++i)
+            value |= std::uint64_t(m_bytes[at + i]) << (8 * (m_big ? length - 1 - i : i));
+        return value;
+    }
+
+private:
+    std::span<const std::byte> m_bytes;
+    bool m_big;
+};
 
 /// Full scale is 1, as far down as the type goes.
 void scaleToOne(std::vector<Waveform> &columns, SampleType type)
@@ -42,25 +53,57 @@ struct WaveFile {
     double rate = 0;
 };
 
-/// The format and data chunks of a RIFF or RF64 file; nothing where samples are encoded in a way that is not plain.
+/// The texts of a LIST INFO chunk. Source: Multimedia Programming Interface and Data Specifications 1.0, RIFF.
+void readInfo(std::span<const std::byte> bytes, std::uint64_t from, std::uint64_t to, const Numbers &numberAt,
+              std::vector<StatedFact> &stated)
+{
+    static constexpr std::pair<std::string_view, const char *> kinds[] = {
+        {"INAM", "title"},    {"IART", "artist"},   {"ICMT", "comment"}, {"ICRD", "date"},
+        {"ISFT", "software"}, {"IENG", "engineer"}, {"IPRD", "product"}, {"ISBJ", "subject"}};
+    for (std::uint64_t at = from; at + 8 <= std::min<std::uint64_t>(to, bytes.size());) {
+        const std::uint64_t size = numberAt(at + 4, 4);
+        for (const auto &[id, what] : kinds)
+            if (textAt(bytes, at, 4) == id) addStated(stated, what, textAt(bytes, at + 8, size));
+        at += 8 + size + (size & 1);
+    }
+}
+
+/// The fixed texts of a broadcast chunk. Source: EBU Tech 3285.
+void readBroadcast(std::span<const std::byte> bytes, std::uint64_t at, std::vector<StatedFact> &stated)
+{
+    static constexpr std::pair<const char *, std::size_t> texts[] = {
+        {"description", 256}, {"originator", 32}, {"originator reference", 32}, {"date", 10}, {"time", 8}};
+    for (const auto &[what, length] : texts) {
+        const std::string_view text = textAt(bytes, at, length);
+        addStated(stated, what, text.substr(0, text.find('\0')));
+        at += length;
+    }
+}
+
+/// The format and data chunks of a RIFF, RIFX or RF64 file; nothing where samples are encoded in a way that is not
+/// plain.
 std::optional<WaveFile> parseWave(std::span<const std::byte> bytes, const std::string &name,
-                                  std::vector<std::string> &remarks)
+                                  std::vector<std::string> &remarks, std::vector<StatedFact> &stated)
 {
     WaveFile wave;
+    const bool big = textAt(bytes, 0, 4) == "RIFX";
+    const Numbers numberAt(bytes, big);
     std::uint64_t dataSize = 0;
     bool plain = false, data = false;
     std::uint64_t longSize = 0; // of RF64
     for (std::uint64_t at = 12; at + 8 <= bytes.size() && !data;) {
         const std::string_view id = textAt(bytes, at, 4);
-        const std::uint64_t size = numberAt(bytes, at + 4, 4), body = at + 8;
-        if (id == "ds64") longSize = numberAt(bytes, body + 8, 8);
+        const std::uint64_t size = numberAt(at + 4, 4), body = at + 8;
+        if (id == "ds64") longSize = numberAt(body + 8, 8);
+        if (id == "LIST" && textAt(bytes, body, 4) == "INFO") readInfo(bytes, body + 4, body + size, numberAt, stated);
+        if (id == "bext") readBroadcast(bytes, body, stated);
         if (id == "fmt " && size >= 16) {
-            std::uint64_t tag = numberAt(bytes, body, 2);
-            if (tag == 0xFFFE && size >= 26) tag = numberAt(bytes, body + 24, 2);
-            wave.layout.channels = std::int64_t(numberAt(bytes, body + 2, 2));
-            wave.rate = double(numberAt(bytes, body + 4, 4));
-            const std::uint64_t bits = numberAt(bytes, body + 14, 2);
-            const std::uint64_t frame = numberAt(bytes, body + 12, 2);
+            std::uint64_t tag = numberAt(body, 2);
+            if (tag == 0xFFFE && size >= 26) tag = numberAt(body + 24, 2);
+            wave.layout.channels = std::int64_t(numberAt(body + 2, 2));
+            wave.rate = double(numberAt(body + 4, 4));
+            const std::uint64_t bits = numberAt(body + 14, 2);
+            const std::uint64_t frame = numberAt(body + 12, 2);
             using enum SampleType;
             const auto type = tag == 1   ? bits == 8    ? std::optional(u8)
                                            : bits == 16 ? std::optional(i16)
@@ -71,7 +114,8 @@ std::optional<WaveFile> parseWave(std::span<const std::byte> bytes, const std::s
                                            : bits == 64 ? std::optional(f64)
                                                         : std::nullopt
                                          : std::nullopt;
-            plain = type && wave.layout.channels > 0 && frame == bits / 8 * std::uint64_t(wave.layout.channels);
+            plain = type && !(big && *type == i24) && wave.layout.channels > 0 &&
+                    frame == bits / 8 * std::uint64_t(wave.layout.channels);
             wave.layout.type = type.value_or(i16);
         }
         if (id == "data") {
@@ -96,7 +140,7 @@ std::optional<WaveFile> parseWave(std::span<const std::byte> bytes, const std::s
                     "the file is truncated: copy or export it again");
     checkColumns(std::size_t(wave.layout.channels), name, "save fewer channels in one file");
     fillLayout(wave.layout, wave.layout.offset + dataSize, name, remarks);
-    wave.layout.swapped = isSwapped(false);
+    wave.layout.swapped = isSwapped(big);
     return wave;
 }
 
@@ -151,7 +195,8 @@ std::vector<Waveform> decode(SNDFILE *sound, const SF_INFO &facts, Read read, Sa
     return columnsIn(samples, std::as_bytes(std::span(*samples)), layout);
 }
 
-std::vector<Waveform> decodeAll(const MappedFile &file, double &rate, Progress &progress)
+std::vector<Waveform> decodeAll(const MappedFile &file, double &rate, std::vector<StatedFact> &stated,
+                                Progress &progress)
 {
     const std::string name = file.path().string();
     Stream stream{file.bytes()};
@@ -165,6 +210,13 @@ std::vector<Waveform> decodeAll(const MappedFile &file, double &rate, Progress &
     if (facts.channels < 1) throw Error(name, "has no channels", "the file is damaged: copy or export it again");
     checkColumns(std::size_t(facts.channels), name, "save fewer channels in one file");
     rate = facts.samplerate;
+    static constexpr std::pair<int, const char *> texts[] = {{SF_STR_TITLE, "title"},
+                                                             {SF_STR_ARTIST, "artist"},
+                                                             {SF_STR_COMMENT, "comment"},
+                                                             {SF_STR_DATE, "date"},
+                                                             {SF_STR_SOFTWARE, "software"}};
+    for (const auto &[kind, what] : texts)
+        if (const char *text = sf_get_string(sound.get(), kind)) addStated(stated, what, text);
     const std::size_t size = file.bytes().size();
     std::vector<Waveform> columns;
     switch (facts.format & SF_FORMAT_SUBMASK) {
@@ -193,7 +245,7 @@ std::vector<Waveform> decodeAll(const MappedFile &file, double &rate, Progress &
 bool looksLikeAudio(std::span<const std::byte> head)
 {
     const std::string_view magic = textAt(head, 0, 4), kind = textAt(head, 8, 4);
-    return ((magic == "RIFF" || magic == "RF64") && kind == "WAVE") || magic == "fLaC" ||
+    return ((magic == "RIFF" || magic == "RIFX" || magic == "RF64") && kind == "WAVE") || magic == "fLaC" ||
            (magic == "riff" && textAt(head, 24, 4) == "wave");
 }
 
@@ -204,13 +256,14 @@ Capture readAudio(std::shared_ptr<const MappedFile> file, const ImportOptions &o
     double rate = 0;
     const std::string_view magic = textAt(file->bytes(), 0, 4);
     std::optional<WaveFile> wave;
-    if (magic == "RIFF" || magic == "RF64") wave = parseWave(file->bytes(), name, capture.remarks);
+    if (magic == "RIFF" || magic == "RIFX" || magic == "RF64")
+        wave = parseWave(file->bytes(), name, capture.remarks, capture.stated);
     if (wave) {
         capture.columns = mappedColumns(file, wave->layout);
         scaleToOne(capture.columns, wave->layout.type);
         rate = wave->rate;
     } else {
-        capture.columns = decodeAll(*file, rate, progress);
+        capture.columns = decodeAll(*file, rate, capture.stated, progress);
     }
     capture.axis.count = capture.columns[0].count;
     if (capture.axis.count == 0) throw Error(name, "holds no samples", "check that the recording finished");

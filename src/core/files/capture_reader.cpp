@@ -9,6 +9,7 @@
 #include "plain_text.h"
 #include "raw_reader.h"
 #include "sigmf_reader.h"
+#include "stated_facts.h"
 #include "text_reader.h"
 #include "zip_archive.h"
 
@@ -61,6 +62,16 @@ static const CaptureFormat &formatOf(const MappedFile &file, const ImportOptions
     }
     throw Error(name, "is not of a format that is read (" + knownFormats() + ")",
                 "save it as one of these, or give \"format\": \"raw\" with \"sample_type\" in its import");
+}
+
+bool isRecognised(const std::filesystem::path &path)
+{
+    try {
+        formatOf(*MappedFile::open(path), {});
+        return true;
+    } catch (const Error &) {
+        return false;
+    }
 }
 
 static void checkAxis(const Capture &capture)
@@ -120,6 +131,12 @@ Capture readCapture(const std::filesystem::path &path, const ImportOptions &opti
     checkColumns(capture.columns.size(), capture.file, "save fewer of them in one file");
     checkAxis(capture);
     makeReadable(capture);
+    for (const StatedFact &fact : capture.stated) {
+        if (const auto factor = statedProbeFactor(fact); factor && *factor != 1)
+            capture.remarks.push_back("states \"" + fact.what + "\" of " + fact.value +
+                                      ": the values are taken as they stand; if that is not in them yet, set the "
+                                      "channel's scale");
+    }
     return capture;
 }
 

@@ -29,7 +29,10 @@ constexpr std::size_t mostColumns = 4096;
 void checkColumns(std::size_t columns, const std::string &file, const std::string &remedy);
 
 /// What readers make of files; a new number where one of them reads the same bytes otherwise than before.
-constexpr int readersVersion = 3;
+constexpr int readersVersion = 4;
+
+/// Whether a file is of a format that says so itself; false also where it cannot be read.
+bool isRecognised(const std::filesystem::path &path);
 
 /// All files that a capture is made of, given one of them: a SigMF recording's metadata and data, else itself.
 std::vector<std::filesystem::path> captureFiles(const std::filesystem::path &path);

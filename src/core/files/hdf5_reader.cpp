@@ -1,10 +1,12 @@
 #include "hdf5_reader.h"
 
+#include "array_shape.h"
 #include "error.h"
 #include "hdf5_handle.h"
 #include "mapped_columns.h"
 #include "memory_budget.h"
 #include "reader_process.h"
+#include "stated_facts.h"
 #include "time_facts.h"
 
 #include <cstring>
@@ -14,6 +16,7 @@ namespace fulvex {
 namespace {
 
 constexpr std::size_t mostDatasets = 4096;
+constexpr int mostDimensions = 8;
 
 /// The type of samples that an HDF5 type is, if it is one as it lies; `swapped` by its byte order.
 std::optional<SampleType> storedType(hid_t type, bool &swapped)
@@ -37,6 +40,26 @@ std::optional<SampleType> storedType(hid_t type, bool &swapped)
     if (H5Tequal(type, H5T_IEEE_F32LE) > 0 || H5Tequal(type, H5T_IEEE_F32BE) > 0) return f32;
     if (H5Tequal(type, H5T_IEEE_F64LE) > 0 || H5Tequal(type, H5T_IEEE_F64BE) > 0) return f64;
     return {};
+}
+
+/// The type of the parts of complex numbers, as a compound of two floats, real and imaginary; `apart`: bytes between.
+std::optional<SampleType> complexType(hid_t type, bool &swapped, std::int64_t &apart)
+{
+    if (H5Tget_class(type) != H5T_COMPOUND || H5Tget_nmembers(type) != 2) return {};
+    std::optional<SampleType> parts[2];
+    for (unsigned i = 0; i < 2; ++i) {
+        char *name = H5Tget_member_name(type, i);
+        const bool fits = name && std::tolower(static_cast<unsigned char>(*name)) == (i == 0 ? 'r' : 'i');
+        H5free_memory(name);
+        const Hdf5Handle member(H5Tget_member_type(type, i), H5Tclose);
+        bool order = false;
+        if (fits) parts[i] = storedType(member.id(), order);
+        if (i == 1 && order != swapped) return {};
+        swapped = order;
+    }
+    apart = std::int64_t(H5Tget_member_offset(type, 1)) - std::int64_t(H5Tget_member_offset(type, 0));
+    const bool floats = parts[0] && parts[0] == parts[1] && !isInteger(*parts[0]);
+    return floats && apart > 0 && H5Tget_member_offset(type, 0) == 0 ? parts[0] : std::nullopt;
 }
 
 std::optional<double> numberOf(hid_t attribute)
@@ -74,6 +97,7 @@ std::string wordOf(hid_t attribute)
 struct Facts {
     std::optional<double> interval, start;
     std::string unit;
+    std::vector<StatedFact> stated;
 };
 
 /// What an object's attributes say.
@@ -85,7 +109,9 @@ void takeAttributes(hid_t object, Facts &facts)
         if (!attribute) return 0;
         const std::string word(name);
         if (word == "unit" || word == "units") found.unit = wordOf(attribute.id());
-        if (const auto value = numberOf(attribute.id())) {
+        const auto value = numberOf(attribute.id());
+        addStated(found.stated, word, value ? numberText(*value) : wordOf(attribute.id()));
+        if (value) {
             const auto fact = timeFact(word, *value);
             if (fact && fact->kind == TimeFact::Kind::interval) found.interval = fact->value;
             if (fact && fact->kind == TimeFact::Kind::start) found.start = fact->value;
@@ -116,46 +142,51 @@ public:
         : m_file(file), m_id(id), m_budget(file->path().string(), file->bytes().size())
     {
     }
-    /// The dataset's array; nothing where it does not hold numbers in one or two dimensions.
+    /// The dataset's array; nothing where it does not hold numbers.
     std::optional<NamedArray> read(const std::string &path, const std::vector<std::string> &datasets)
     {
         const Hdf5Handle dataset(H5Dopen2(m_id, path.c_str(), H5P_DEFAULT), H5Dclose);
         if (!dataset) return {};
         const Hdf5Handle space(H5Dget_space(dataset.id()), H5Sclose), type(H5Dget_type(dataset.id()), H5Tclose);
         const int rank = H5Sget_simple_extent_ndims(space.id());
-        hsize_t sizes[2] = {1, 1};
-        if (rank < 0 || rank > 2 || H5Sget_simple_extent_dims(space.id(), sizes, nullptr) < 0) return {};
-        SampleLayout layout;
-        const auto sampleType = storedType(type.id(), layout.swapped);
+        hsize_t sizes[mostDimensions] = {};
+        if (rank < 0 || rank > mostDimensions || H5Sget_simple_extent_dims(space.id(), sizes, nullptr) < 0) return {};
+        ArrayShape shape;
+        auto sampleType = storedType(type.id(), shape.swapped);
+        if (!sampleType) sampleType = complexType(type.id(), shape.swapped, shape.imaginary);
         if (!sampleType) return {};
-        layout.type = *sampleType;
-        const auto size = std::int64_t(sampleSize(layout.type));
+        shape.type = *sampleType;
         constexpr hsize_t most = hsize_t(1) << 40;
-        if (sizes[0] > most || sizes[1] > most || sizes[0] * double(sizes[1]) > double(most)) return {};
-        const bool alongRows = sizes[0] >= sizes[1];
-        const auto rows = std::int64_t(sizes[0]), columns = std::int64_t(sizes[1]);
-        layout.samples = alongRows ? rows : columns;
-        layout.channels = alongRows ? columns : rows;
-        layout.sampleStride = alongRows ? columns * size : size;
-        layout.channelStride = alongRows ? size : columns * size;
-        if (layout.samples == 0 || layout.channels == 0 || layout.channels > 4096) return {};
+        for (int i = 0; i < rank; ++i) {
+            if (sizes[i] > most) return {};
+            shape.sizes.push_back(std::int64_t(sizes[i]));
+        }
+        const double elements = shape.elements();
+        if (elements == 0 || elements > double(most) || shape.columns() > ArrayShape::mostColumns) return {};
 
-        const bool single = layout.samples == 1; // it may state the sample interval
+        const bool single = shape.samples() == 1; // it may state the sample interval
         NamedArray array;
         array.name = path;
         if (!datasets.empty() && !single && !isAskedFor(datasets, path)) return array;
-        const std::size_t bytes = std::size_t(rows) * std::size_t(columns) * std::size_t(size);
+        const std::size_t element = H5Tget_size(type.id()), bytes = std::size_t(elements) * element;
         if (const auto offset = contiguousAt(dataset.id(), bytes)) {
-            layout.offset = *offset;
-            array.columns = mappedColumns(m_file, layout);
+            shape.offset = *offset;
+            shape.packed(std::int64_t(element), false);
+            array.columns = columnsOf(shape, m_file);
         } else {
-            layout.swapped = false;
-            const auto memory = unpack(dataset.id(), space.id(), type.id(), rank, sizes, bytes, path);
-            array.columns = columnsIn(memory, *memory, layout);
+            const Hdf5Handle native(H5Tget_native_type(type.id(), H5T_DIR_ASCEND), H5Tclose);
+            const std::size_t size = H5Tget_size(native.id());
+            shape.swapped = false;
+            if (shape.imaginary) shape.imaginary = std::int64_t(H5Tget_member_offset(native.id(), 1));
+            shape.packed(std::int64_t(size), false);
+            const auto memory =
+                unpack(dataset.id(), space.id(), native.id(), rank, sizes, std::size_t(elements) * size, path);
+            array.columns = columnsOf(shape, memory, *memory);
         }
         const Facts facts = factsOf(m_id, path, dataset.id());
         array.interval = facts.interval;
         array.start = facts.start;
+        array.stated = facts.stated;
         for (Waveform &column : array.columns) column.unit = facts.unit;
         return array;
     }
@@ -171,20 +202,22 @@ private:
         return std::size_t(offset);
     }
     /// All of it in this machine's byte order, row by row in slabs.
-    std::shared_ptr<std::vector<std::byte>> unpack(hid_t dataset, hid_t space, hid_t type, int rank,
+    std::shared_ptr<std::vector<std::byte>> unpack(hid_t dataset, hid_t space, hid_t native, int rank,
                                                    const hsize_t *sizes, std::size_t bytes, const std::string &path)
     {
         m_budget.take(double(bytes));
-        const Hdf5Handle native(H5Tget_native_type(type, H5T_DIR_ASCEND), H5Tclose);
         auto memory = std::make_shared<std::vector<std::byte>>(bytes);
-        const std::size_t rowBytes = bytes / sizes[0];
+        const hsize_t rows = rank == 0 ? 1 : sizes[0];
+        const std::size_t rowBytes = bytes / rows;
         const hsize_t step = std::max<hsize_t>(1, (1 << 20) / rowBytes);
-        for (hsize_t row = 0; row < sizes[0]; row += step) {
-            const hsize_t start[2] = {row, 0}, count[2] = {std::min(step, sizes[0] - row), sizes[1]};
+        for (hsize_t row = 0; row < rows; row += step) {
+            hsize_t start[mostDimensions] = {row}, count[mostDimensions] = {};
+            std::copy_n(sizes, rank, count);
+            count[0] = std::min(step, rows - row);
             const Hdf5Handle slab(H5Screate_simple(std::max(rank, 1), count, nullptr), H5Sclose);
             const bool whole = rank == 0;
             if (!whole) H5Sselect_hyperslab(space, H5S_SELECT_SET, start, nullptr, count, nullptr);
-            if (H5Dread(dataset, native.id(), whole ? H5S_ALL : slab.id(), whole ? H5S_ALL : space, H5P_DEFAULT,
+            if (H5Dread(dataset, native, whole ? H5S_ALL : slab.id(), whole ? H5S_ALL : space, H5P_DEFAULT,
                         memory->data() + row * rowBytes) < 0)
                 throw Error(m_file->path().string() + ": \"" + path + "\"",
                             "cannot be unpacked from row " + std::to_string(row) + " on",

@@ -2,10 +2,12 @@
 
 #include "error.h"
 #include "number_text.h"
+#include "stated_facts.h"
 #include "time_facts.h"
 #include "uniform_times.h"
 
 #include <algorithm>
+#include <cstdio>
 
 namespace fulvex {
 
@@ -108,11 +110,21 @@ void takeTimeFacts(const std::vector<NamedArray> &arrays, Capture &capture)
         if (array.count() != 1 || array.columns.size() != 1) continue;
         double value = 0;
         array.columns[0].read(0, std::span(&value, 1));
-        if (const auto fact = timeFact(lastPart(array.name), value)) take(*fact, array.name);
+        if (const auto fact = timeFact(lastPart(array.name), value))
+            take(*fact, array.name);
+        else
+            addStated(capture.stated, bareName(array.name), numberText(value));
     }
 }
 
 } // namespace
+
+std::string numberText(double value)
+{
+    char digits[32];
+    std::snprintf(digits, sizeof digits, "%.12g", value);
+    return digits;
+}
 
 bool isAskedFor(const std::vector<std::string> &datasets, std::string_view name)
 {
@@ -122,8 +134,12 @@ bool isAskedFor(const std::vector<std::string> &datasets, std::string_view name)
 
 Capture captureOf(const std::string &file, std::vector<NamedArray> arrays, const ImportOptions &options)
 {
-    if (arrays.empty()) throw Error(file, "holds no array of numbers", "export the samples as numbers");
     Capture capture;
+    for (const NamedArray &array : arrays) {
+        for (const StatedFact &fact : array.stated) addStated(capture.stated, fact.what, fact.value);
+    }
+    std::erase_if(arrays, [](const NamedArray &array) { return array.name.empty(); });
+    if (arrays.empty()) throw Error(file, "holds no array of numbers", "export the samples as numbers");
     capture.intervalKnown = false;
     for (const NamedArray &array : arrays) {
         if (array.count() != 1) capture.choices.push_back(array.name);
@@ -146,10 +162,10 @@ Capture captureOf(const std::string &file, std::vector<NamedArray> arrays, const
         capture.intervalKnown = true;
     }
     for (NamedArray &array : chosen) {
-        for (std::size_t i = 0; i < array.columns.size(); ++i) {
-            Waveform &column = array.columns[i];
+        for (Waveform &column : array.columns) {
+            const std::string apart = column.name; // "[2]", "real"
             column.name = std::string(lastPart(array.name));
-            if (array.columns.size() > 1) column.name += "[" + std::to_string(i) + "]";
+            if (!apart.empty()) column.name += (apart.front() == '[' ? "" : " ") + apart;
             const auto [factor, unit] = plainUnit(column.unit);
             column.scale *= factor;
             column.offset *= factor;

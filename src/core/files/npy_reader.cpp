@@ -2,6 +2,7 @@
 
 #include "error.h"
 
+#include <algorithm>
 #include <bit>
 #include <charconv>
 #include <cstring>
@@ -12,13 +13,6 @@ namespace fulvex {
 namespace {
 
 constexpr std::string_view magic("\x93NUMPY", 6);
-
-struct Header {
-    SampleType type = SampleType::f64;
-    bool swapped = false, fortran = false;
-    std::vector<std::int64_t> shape;
-    std::size_t dataOffset = 0;
-};
 
 /// The value that follows 'key': in the header's literal dictionary, without what comes after it.
 std::string_view entry(std::string_view dictionary, std::string_view key, const std::string &name)
@@ -36,7 +30,8 @@ std::string_view entry(std::string_view dictionary, std::string_view key, const 
     return rest;
 }
 
-void parseType(std::string_view text, Header &header, const std::string &name)
+/// Gives the bytes of an element.
+std::int64_t parseType(std::string_view text, ArrayShape &shape, const std::string &name)
 {
     static const std::map<std::string_view, SampleType> types{
         {"i1", SampleType::i8},  {"u1", SampleType::u8},  {"b1", SampleType::u8},  {"i2", SampleType::i16},
@@ -44,17 +39,24 @@ void parseType(std::string_view text, Header &header, const std::string &name)
         {"u8", SampleType::u64}, {"f2", SampleType::f16}, {"f4", SampleType::f32}, {"f8", SampleType::f64}};
     const std::size_t close = text.size() > 1 ? text.find(text.front(), 1) : std::string_view::npos;
     const std::string_view descr = close == std::string_view::npos ? "" : text.substr(1, close - 1);
-    const auto found = descr.size() == 3 ? types.find(descr.substr(1)) : types.end();
+    const bool complex = descr.ends_with("c8") || descr.ends_with("c16");
+    const std::string_view part = descr.ends_with("c8") ? "f4"
+                                  : complex             ? "f8"
+                                                        : descr.substr(std::min<std::size_t>(1, descr.size()));
+    const auto found = descr.size() == 3 || complex ? types.find(part) : types.end();
     if (found == types.end())
         throw Error(name + ": byte 10",
                     "holds elements of type " + std::string(text.substr(0, text.find_first_of(",}"))),
-                    "save it as integers or floats of up to 8 bytes");
-    header.type = found->second;
+                    "save it as integers or floats of up to 8 bytes, or complex numbers of them");
+    shape.type = found->second;
+    const auto size = std::int64_t(sampleSize(shape.type));
+    shape.imaginary = complex ? size : 0;
     constexpr bool little = std::endian::native == std::endian::little;
-    header.swapped = (descr.front() == '>' && little) || (descr.front() == '<' && !little);
+    shape.swapped = (descr.front() == '>' && little) || (descr.front() == '<' && !little);
+    return size + shape.imaginary;
 }
 
-void parseShape(std::string_view text, Header &header, const std::string &name)
+void parseSizes(std::string_view text, ArrayShape &shape, const std::string &name)
 {
     const std::size_t close = text.find(')');
     if (text.empty() || text.front() != '(' || close == std::string_view::npos)
@@ -69,15 +71,16 @@ void parseShape(std::string_view text, Header &header, const std::string &name)
         const auto [next, failure] = std::from_chars(at, end, size);
         if (failure != std::errc() || size < 0)
             throw Error(name + ": byte 10", "the array's shape cannot be read", "export it again");
-        header.shape.push_back(size);
+        shape.sizes.push_back(size);
         at = next;
     }
-    if (header.shape.size() > 2)
-        throw Error(name, "has " + std::to_string(header.shape.size()) + " dimensions",
-                    "save an array of one dimension (samples) or two (samples and channels)");
+    constexpr std::size_t mostDimensions = 8;
+    if (shape.sizes.size() > mostDimensions)
+        throw Error(name, "has " + std::to_string(shape.sizes.size()) + " dimensions",
+                    "save it with at most " + std::to_string(mostDimensions));
 }
 
-Header parseHeader(std::span<const std::byte> bytes, const std::string &name)
+void parseHeader(std::span<const std::byte> bytes, ArrayShape &shape, const std::string &name)
 {
     const auto byte = [&](std::size_t i) { return std::size_t(bytes[i]); };
     const bool longLength = bytes.size() > 6 && byte(6) >= 2;
@@ -93,12 +96,19 @@ Header parseHeader(std::span<const std::byte> bytes, const std::string &name)
                         std::to_string(bytes.size() - fixed) + " left",
                     "the file is truncated: copy or export it again");
     const std::string_view dictionary(reinterpret_cast<const char *>(bytes.data()) + fixed, length);
-    Header header;
-    header.dataOffset = fixed + length;
-    parseType(entry(dictionary, "descr", name), header, name);
-    header.fortran = entry(dictionary, "fortran_order", name).starts_with("True");
-    parseShape(entry(dictionary, "shape", name), header, name);
-    return header;
+    shape.offset = fixed + length;
+    const std::int64_t element = parseType(entry(dictionary, "descr", name), shape, name);
+    parseSizes(entry(dictionary, "shape", name), shape, name);
+    const bool empty = std::find(shape.sizes.begin(), shape.sizes.end(), 0) != shape.sizes.end();
+    if (!empty && shape.elements() * double(element) > double(bytes.size() - shape.offset)) {
+        std::string sizes;
+        for (const std::int64_t size : shape.sizes) sizes += (sizes.empty() ? "" : " x ") + std::to_string(size);
+        throw Error(name,
+                    "should hold " + sizes + " samples of " + std::to_string(element) + " bytes, but only " +
+                        std::to_string(bytes.size() - shape.offset) + " bytes follow the header",
+                    "the file is truncated: copy or export it again");
+    }
+    if (!empty) shape.packed(element, entry(dictionary, "fortran_order", name).starts_with("True"));
 }
 
 } // namespace
@@ -108,46 +118,26 @@ bool looksLikeNpy(std::span<const std::byte> head)
     return head.size() >= magic.size() && std::memcmp(head.data(), magic.data(), magic.size()) == 0;
 }
 
-NpyArray parseNpy(std::span<const std::byte> bytes, const std::string &name)
+ArrayShape parseNpy(std::span<const std::byte> bytes, const std::string &name)
 {
     if (!looksLikeNpy(bytes))
         throw Error(name + ": byte 0", "does not start as a NumPy array", "set another \"format\"");
-    const Header header = parseHeader(bytes, name);
-    const auto size = std::int64_t(sampleSize(header.type));
-    const std::int64_t rows = header.shape.empty() ? 1 : header.shape[0];
-    const std::int64_t columns = header.shape.size() == 2 ? header.shape[1] : 1;
-    const auto have = std::int64_t(bytes.size() - header.dataOffset);
-    if (rows == 0 || columns == 0) return {}; // whatever the other is
-    if (rows > have / size / columns)
-        throw Error(name,
-                    "should hold " + std::to_string(rows) + " x " + std::to_string(columns) + " samples of " +
-                        std::to_string(size) + " bytes, but only " + std::to_string(have) + " bytes follow the header",
-                    "the file is truncated: copy or export it again");
-    const bool timeAlongRows = rows >= columns;
-    NpyArray array;
-    array.layout.type = header.type;
-    array.layout.swapped = header.swapped;
-    array.layout.offset = header.dataOffset;
-    array.layout.samples = timeAlongRows ? rows : columns;
-    array.layout.channels = timeAlongRows ? columns : rows;
-    checkColumns(std::size_t(array.layout.channels), name, "save the channels in several arrays");
-    const std::int64_t alongRows = header.fortran ? size : columns * size;
-    const std::int64_t alongColumns = header.fortran ? rows * size : size;
-    array.layout.sampleStride = timeAlongRows ? alongRows : alongColumns;
-    array.layout.channelStride = timeAlongRows ? alongColumns : alongRows;
-    array.scalar = header.shape.empty();
-    return array;
+    ArrayShape shape;
+    parseHeader(bytes, shape, name);
+    if (std::find(shape.sizes.begin(), shape.sizes.end(), 0) != shape.sizes.end())
+        shape.sizes = {0}; // whatever others are
+    checkColumns(std::size_t(shape.columns()), name, "save the channels in several arrays");
+    return shape;
 }
 
 Capture readNpy(std::shared_ptr<const MappedFile> file, const ImportOptions &options, Progress &)
 {
     const std::string name = file->path().string();
-    const NpyArray array = parseNpy(file->bytes(), name);
-    if (array.layout.samples == 0 || array.layout.channels == 0)
-        throw Error(name, "holds no samples", "check that the export finished");
+    const ArrayShape shape = parseNpy(file->bytes(), name);
+    if (shape.samples() == 0) throw Error(name, "holds no samples", "check that the export finished");
     Capture capture;
-    capture.columns = mappedColumns(file, array.layout);
-    capture.axis.count = array.layout.samples;
+    capture.columns = columnsOf(shape, file);
+    capture.axis.count = shape.samples();
     capture.intervalKnown = false;
     applyTimeOptions(capture, options);
     return capture;

@@ -67,14 +67,14 @@ NamedArray readEntry(zip_t *zip, const zip_stat_t &facts, const std::shared_ptr<
     const std::string where = file->path().string() + ": \"" + array.name + "\"";
     const std::size_t at = facts.comp_method == ZIP_CM_STORE ? storedAt(*file, facts.name, facts) : 0;
     if (at) {
-        NpyArray parsed = parseNpy(file->bytes().subspan(at, facts.size), where);
-        parsed.layout.offset += at;
-        array.columns = mappedColumns(file, parsed.layout);
+        ArrayShape shape = parseNpy(file->bytes().subspan(at, facts.size), where);
+        shape.offset += at;
+        if (shape.samples() > 0) array.columns = columnsOf(shape, file);
         return array;
     }
     const auto bytes = unpack(zip, facts, where, budget, progress);
-    const NpyArray parsed = parseNpy(*bytes, where);
-    array.columns = columnsIn(bytes, *bytes, parsed.layout);
+    const ArrayShape shape = parseNpy(*bytes, where);
+    if (shape.samples() > 0) array.columns = columnsOf(shape, bytes, *bytes);
     return array;
 }
 

@@ -143,6 +143,7 @@ Waveform columnOf(const Json &place, const std::shared_ptr<const MappedFile> &fi
                   const std::shared_ptr<const Shelf> &shelf)
 {
     Waveform column;
+    column.name = place.at("name");
     column.unit = place.at("unit");
     column.type = sampleTypeOf(place.at("type").get<std::string>()).value();
     column.swapped = place.at("swapped");
@@ -179,6 +180,7 @@ std::vector<NamedArray> arraysOf(const std::string &said, const std::shared_ptr<
                 array.name = one.at("name");
                 if (one.at("interval").is_number()) array.interval = one.at("interval").get<double>();
                 if (one.at("start").is_number()) array.start = one.at("start").get<double>();
+                for (const Json &fact : one.at("stated")) array.stated.push_back({fact.at(0), fact.at(1)});
                 for (const Json &place : one.at("columns")) array.columns.push_back(columnOf(place, file, shelf));
                 arrays.push_back(std::move(array));
             }

@@ -3,6 +3,7 @@
 #include "error.h"
 #include "json_text.h"
 #include "mapped_columns.h"
+#include "stated_facts.h"
 
 #include <cmath>
 
@@ -14,21 +15,21 @@ using Json = nlohmann::ordered_json;
 
 constexpr std::size_t longestMeta = 64u << 20;
 
-/// "ri16_le" and the like.
-void takeType(const std::string &datatype, SampleLayout &layout, const std::string &where)
+/// "ri16_le" and the like; gives whether they are complex.
+bool takeType(const std::string &datatype, SampleLayout &layout, const std::string &where)
 {
     const std::size_t underscore = datatype.find('_');
     const std::string type = datatype.substr(0, underscore);
     const std::string order = underscore == std::string::npos ? "" : datatype.substr(underscore + 1);
-    if (type.starts_with('c'))
-        throw Error(where, "the samples are complex (" + datatype + ")", "save the real part, or a real channel");
+    const bool complex = type.starts_with('c');
     const auto known = type.size() > 1 ? sampleTypeOf(type.substr(1)) : std::nullopt;
     const bool one = known && sampleSize(*known) == 1;
-    if (!type.starts_with('r') || !known || *known == SampleType::i24 || (!one && order != "le" && order != "be"))
-        throw Error(where, "\"" + datatype + "\" is not a type of real samples",
-                    "write for example ri16_le or rf32_le");
+    if ((!complex && !type.starts_with('r')) || !known || *known == SampleType::i24 ||
+        (!one && order != "le" && order != "be"))
+        throw Error(where, "\"" + datatype + "\" is not a type of samples", "write for example ri16_le or rf32_le");
     layout.type = *known;
     layout.swapped = !one && isSwapped(order == "be");
+    return complex;
 }
 
 double numberOf(const Json &object, const char *key, double standard, const std::string &where)
@@ -92,11 +93,12 @@ Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &o
     const auto type = global.find("core:datatype");
     if (type == global.end() || !type->is_string())
         throw Error(where, "states no core:datatype", "add it to \"global\", for example \"ri16_le\"");
-    takeType(type->get<std::string>(), layout, where + ": core:datatype");
+    const bool complex = takeType(type->get<std::string>(), layout, where + ": core:datatype");
     const double channels = numberOf(global, "core:num_channels", 1, where);
     if (!(channels >= 1 && channels <= 4096 && channels == std::floor(channels)))
         throw Error(where + ": core:num_channels", "is not within 1 … 4096", "mend the metadata");
-    layout.channels = std::int64_t(channels);
+    layout.channels = std::int64_t(channels) * (complex ? 2 : 1);
+    checkColumns(std::size_t(layout.channels), where, "save fewer channels in one recording");
     if (const auto segments = json.find("captures"); segments != json.end() && segments->is_array()) {
         for (std::size_t i = 0; i < segments->size(); ++i) {
             const Json &segment = (*segments)[i];
@@ -116,6 +118,9 @@ Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &o
     const std::size_t trailing = bytesOf(global, "core:trailing_bytes", where), bytes = data->bytes().size();
     fillLayout(layout, bytes - std::min(bytes, trailing), data->path().string(), capture.remarks);
     capture.columns = mappedColumns(data, layout);
+    for (std::size_t i = 0; complex && i < capture.columns.size(); ++i)
+        capture.columns[i].name =
+            (channels > 1 ? "[" + std::to_string(i / 2) + "] " : "") + (i % 2 ? "imaginary" : "real");
     capture.axis.count = layout.samples;
     const double rate = numberOf(global, "core:sample_rate", 0, where);
     capture.intervalKnown = rate > 0;
@@ -125,6 +130,19 @@ Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &o
     const double interval = numberOf(global, "fulvex:sample_interval", 0, where);
     if (rate > 0 && std::abs(interval * rate - 1) < 1e-9) capture.axis.interval = interval;
     capture.axis.start = numberOf(global, "fulvex:start", 0, where);
+    const auto state = [&](const std::string &key, const Json &value) {
+        if (value.is_string()) addStated(capture.stated, key, value.get<std::string>());
+        if (value.is_number()) addStated(capture.stated, key, value.dump());
+    };
+    for (const auto &[key, value] : global.items()) {
+        for (const char *kept : {"core:hw", "core:author", "core:description", "core:recorder", "core:license",
+                                 "core:collection", "core:dataset"})
+            if (key == kept) state(key, value);
+    }
+    if (const auto segments = json.find("captures");
+        segments != json.end() && segments->is_array() && !segments->empty())
+        for (const char *key : {"core:datetime", "core:frequency"})
+            if (const auto found = (*segments)[0].find(key); found != (*segments)[0].end()) state(key, *found);
     for (const auto &[key, member] : {std::pair("fulvex:names", &Waveform::name), {"fulvex:units", &Waveform::unit}}) {
         const auto list = global.find(key);
         if (list == global.end() || !list->is_array()) continue;

@@ -3,6 +3,7 @@
 #include "capture_reader.h"
 #include "error.h"
 #include "number_text.h"
+#include "stated_facts.h"
 #include "text_cells.h"
 #include "time_facts.h"
 
@@ -175,25 +176,45 @@ private:
     {
         const auto entry = entryOf(line);
         const auto fact = entry ? timeOf(*entry) : std::nullopt;
-        if (!fact) return readUnits(entry, line);
+        if (!fact) {
+            if (!readUnits(entry, line) && entry)
+                addStated(m_dialect.stated, entry->key,
+                          entry->unit.empty() ? std::string(entry->value)
+                                              : std::string(entry->value) + " " + std::string(entry->unit));
+            return;
+        }
         const bool interval = fact->kind == TimeFact::Kind::interval;
         (interval ? m_dialect.interval : m_dialect.start) = fact->value;
         note(interval ? "sample interval" : "start", quantityText(fact->value, "s", {}, 6), line);
     }
-    /// "units: V", for the columns that state none themselves.
-    void readUnits(const std::optional<Entry> &entry, std::string_view line)
+    /// "units: V" for the columns that state none themselves, or "units;V;A" with one for each. Gives whether it is
+    /// such a line.
+    bool readUnits(const std::optional<Entry> &entry, std::string_view line)
     {
-        if (!entry || !isUnit(entry->value)) return;
+        if (!entry || !isUnit(entry->value)) return false;
         std::string key(entry->key);
         for (char &c : key) c = char(std::tolower(static_cast<unsigned char>(c)));
         const bool vertical = key == "unit" || key == "units" || key == "vertical unit" || key == "vertical units" ||
                               key == "y unit" || key == "y units";
-        if (!vertical || plainUnit(withoutBrackets(entry->value)).second == "s") return;
+        if (!vertical) return false;
+        auto cells = cellsOf(line);
+        while (!cells.empty() && bareCell(cells.back()).empty()) cells.pop_back();
+        const std::size_t given = cells.size() - 1; // behind the word
+        const bool each = given > 1 && std::all_of(cells.begin() + 1, cells.end(), [](auto c) { return isUnit(c); });
+        if (each && given <= m_dialect.columns) {
+            const std::size_t first = m_dialect.columns - given; // the word may stand over the times
+            for (std::size_t i = 0; i < given; ++i)
+                if (m_dialect.units[first + i].empty()) m_dialect.units[first + i] = withoutBrackets(cells[1 + i]);
+            note("units", {}, line);
+            return true;
+        }
+        if (plainUnit(withoutBrackets(entry->value)).second == "s") return false;
         for (std::size_t i = 0; i < m_dialect.columns; ++i) {
             if (m_dialect.units[i].empty() && !(i == 0 && namesTime(m_dialect.names[i])))
                 m_dialect.units[i] = withoutBrackets(entry->value);
         }
         note("units", std::string(withoutBrackets(entry->value)), line);
+        return true;
     }
 };
 

@@ -20,6 +20,7 @@ struct TextDialect {
     std::vector<std::string> units;        ///< per column, may be empty
     std::optional<double> interval, start; ///< s, where lines before the table state them plainly
     std::vector<ReadFact> facts;           ///< offsets in the text
+    std::vector<StatedFact> stated;        ///< of the lines before the table
 };
 
 /// Finds the dialect of `text` (UTF-8, without a byte order mark; at least the first rows of numbers). What the

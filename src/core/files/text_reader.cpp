@@ -356,6 +356,7 @@ Capture readText(std::shared_ptr<const MappedFile> file, const ImportOptions &op
     if (capture.columns.empty())
         throw Error(name, "has a time column but no samples", "set \"time_column\": null if the one column is samples");
     capture.facts = std::move(dialect.facts);
+    capture.stated = std::move(dialect.stated);
     if (wide) { // their places in the file: two bytes a letter, as good as always
         for (ReadFact &fact : capture.facts) fact = {fact.what, fact.value, 2 + 2 * fact.offset, 2 * fact.length};
     } else {

@@ -52,6 +52,13 @@ struct ReadFact {
     bool operator==(const ReadFact &) const = default;
 };
 
+/// What a file says of itself besides samples: instrument, serial number, settings, time of the capture.
+struct StatedFact {
+    std::string what, value;
+    static constexpr std::size_t most = 200; ///< that are kept of a file
+    bool operator==(const StatedFact &) const = default;
+};
+
 /// All columns of one file, on one time axis.
 struct Capture {
     std::string file;   ///< as opened
@@ -64,6 +71,7 @@ struct Capture {
     /// What the import can choose among: the columns of a text table by place, the arrays of a file of several.
     std::vector<std::string> choices;
     std::vector<ReadFact> facts;                            ///< what it found written, in the order of the file
+    std::vector<StatedFact> stated;                         ///< what it says of itself, in its own words
     std::vector<std::shared_ptr<const MappedFile>> sources; ///< all files that it was read from
 };
 

@@ -4,6 +4,7 @@
 #include "file_view.h"
 #include "number_text.h"
 #include "retire.h"
+#include "stated_facts.h"
 
 #include <QFileInfo>
 #include <QKeyEvent>
@@ -55,6 +56,14 @@ private:
 
 const SampleType rawTypes[] = {SampleType::i8,  SampleType::u8,  SampleType::i16, SampleType::u16, SampleType::i24,
                                SampleType::i32, SampleType::u32, SampleType::f16, SampleType::f32, SampleType::f64};
+
+/// Whether a file is read as an offer has it.
+bool isReadAs(const ImportDraft &draft, const RawOffer &offer)
+{
+    const ImportOptions &now = draft.options, &then = offer.options;
+    return now.sampleType == then.sampleType && now.bigEndian == then.bigEndian && now.interleave == then.interleave &&
+           now.headerBytes == then.headerBytes;
+}
 
 bool isEnter(const QKeyEvent &event)
 {
@@ -222,6 +231,8 @@ void ImportPage::fillFacts(QGridLayout *grid)
     const Capture *capture = one.capture.get();
     grid->setColumnMinimumWidth(0, 110);
     grid->setColumnStretch(1, 1);
+    const bool guessed =
+        std::any_of(one.offers.begin(), one.offers.end(), [&](const RawOffer &offer) { return isReadAs(one, offer); });
     const bool raw = one.options.format == "raw" || (capture && capture->format == "raw");
     const QStringList formats{tr("as recognised"), tr("raw samples")};
     addFact(grid, tr("format"),
@@ -232,7 +243,7 @@ void ImportPage::fillFacts(QGridLayout *grid)
                        if (index && !options.sampleType) options.sampleType = SampleType::i16;
                        if (!index) options.sampleType.reset(), options.headerBytes.reset(), options.interleave.reset();
                    }),
-            one.options.format.has_value());
+            one.options.format.has_value() && !guessed);
     if (capture)
         addFact(grid, tr("holds"),
                 new QLabel(tr("%1, %2 × %3 samples")
@@ -240,6 +251,7 @@ void ImportPage::fillFacts(QGridLayout *grid)
                                .arg(capture->columns.size())
                                .arg(QLocale::c().toString(qlonglong(capture->axis.count)))),
                 false);
+    if (!one.offers.empty()) addFact(grid, tr("looks like"), offerButtons(), false);
     if (raw) {
         QStringList types;
         int current = 0;
@@ -250,11 +262,11 @@ void ImportPage::fillFacts(QGridLayout *grid)
         addFact(
             grid, tr("type"),
             choice("importType", types, current, [this](int index) { draft().options.sampleType = rawTypes[index]; }),
-            one.options.sampleType.has_value());
+            one.options.sampleType.has_value() && !guessed);
         addFact(grid, tr("byte order"),
                 choice("importOrder", {tr("little-endian"), tr("big-endian")}, one.options.bigEndian.value_or(false),
                        [this](int index) { draft().options.bigEndian = index == 1; }),
-                one.options.bigEndian.has_value());
+                one.options.bigEndian.has_value() && !guessed);
         const auto whole = [](const QString &words, qlonglong least) {
             bool good = false;
             const qlonglong value = words.toLongLong(&good);
@@ -267,7 +279,7 @@ void ImportPage::fillFacts(QGridLayout *grid)
                          if (value) draft().options.headerBytes = *value;
                          return value.has_value();
                      }),
-                one.options.headerBytes.has_value());
+                one.options.headerBytes.has_value() && !guessed);
         addFact(grid, tr("channels in turn"),
                 edit("importInterleave", QString::number(one.options.interleave.value_or(1)),
                      [this, whole](const QString &words) {
@@ -275,7 +287,7 @@ void ImportPage::fillFacts(QGridLayout *grid)
                          if (value) draft().options.interleave = int(*value);
                          return value.has_value();
                      }),
-                one.options.interleave.has_value());
+                one.options.interleave.has_value() && !guessed);
     }
     if (!capture && !raw) fillTableFacts(grid); // it may be these that keep it from being read
     if (!capture) return;
@@ -327,6 +339,36 @@ void ImportPage::fillFacts(QGridLayout *grid)
         button->setMenu(menu);
         addFact(grid, tr("arrays"), button, !taken.empty());
     }
+}
+
+QWidget *ImportPage::offerButtons()
+{
+    auto *buttons = new QWidget;
+    auto *row = new QHBoxLayout(buttons);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(8);
+    const auto &offers = draft().offers;
+    for (std::size_t i = 0; i < offers.size(); ++i) {
+        auto *button = new QToolButton;
+        button->setObjectName("importOffer" + QString::number(i));
+        button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        ColumnPicture picture(offers[i].first, m_bench.look().trace(int(i)), m_bench.look());
+        button->setIcon(QIcon(picture.grab()));
+        button->setIconSize({128, 34});
+        button->setText(offers[i].words);
+        button->setCheckable(true);
+        button->setChecked(isReadAs(draft(), offers[i]));
+        connect(button, &QToolButton::clicked, this, [this, options = offers[i].options] {
+            const ImportOptions said = draft().options;
+            draft().options = options;
+            draft().options.sampleInterval = said.sampleInterval; // which the readings know nothing of
+            draft().options.start = said.start;
+            reread();
+        });
+        row->addWidget(button);
+    }
+    row->addStretch(1);
+    return buttons;
 }
 
 void ImportPage::fillTableFacts(QGridLayout *grid)
@@ -421,6 +463,19 @@ QWidget *ImportPage::columnCard(std::size_t index)
     });
     factor->setToolTip(tr("A factor, a probe's ratio (10:1) or an attenuator's loss (20 dB)"));
     field(2, tr("scale"), factor, "factor");
+    for (const StatedFact &fact : one.capture ? one.capture->stated : std::vector<StatedFact>()) {
+        const auto stated = statedProbeFactor(fact);
+        if (!stated || *stated == 1 || *stated == column.factor) continue;
+        auto *offer = new QPushButton(tr("× %1, as the file states of the probe").arg(shortText(*stated, "")));
+        offer->setObjectName("probeFactor" + suffix);
+        connect(offer, &QPushButton::clicked, this, [this, at, stated] {
+            at().factor = *stated;
+            at().yours.insert("factor");
+            rebuild();
+        });
+        grid->addWidget(offer, 4, 0, 1, 2);
+        break;
+    }
     field(3, tr("offset"),
           edit("columnOffset" + suffix, shortText(column.offset, column.unit.toStdString()),
                [at](const QString &words) {
@@ -464,10 +519,22 @@ void ImportPage::fillColumns(QVBoxLayout *list)
 void ImportPage::fillHints()
 {
     const ImportDraft &one = draft();
-    const auto ready = std::all_of(m_drafts.begin(), m_drafts.end(), [](const ImportDraft &d) { return d.complete(); });
-    m_add->setEnabled(ready);
-    m_add->setText(m_drafts.size() == 1 ? tr("Add  ⏎") : tr("Add %1 files  ⏎").arg(m_drafts.size()));
+    const auto ready =
+        std::count_if(m_drafts.begin(), m_drafts.end(), [](const ImportDraft &d) { return d.complete(); });
+    const auto all = std::ptrdiff_t(m_drafts.size());
+    m_add->setEnabled(ready > 0);
+    m_add->setText(all == 1       ? tr("Add  ⏎")
+                   : ready == all ? tr("Add %1 files  ⏎").arg(all)
+                                  : tr("Add %1 of %2 files  ⏎").arg(ready).arg(all));
     QStringList words;
+    QStringList left; // others than the one that is shown, which tells of itself
+    for (const ImportDraft &other : m_drafts)
+        if (!other.complete() && &other != &one) left << QFileInfo(other.file).fileName();
+    if (!left.isEmpty()) words << tr("▲ not complete, and left out as it is: %1").arg(left.join(", "));
+    if (!one.offers.empty() && one.problem.isEmpty())
+        words << tr(
+            "Of no format that says so itself: read as raw samples, as smoothly as can be. Another picture above "
+            "may be right.");
     if (!one.problem.isEmpty()) words << "▲ " + one.problem;
     if (one.capture && !one.capture->intervalKnown)
         words << tr("▲ The file does not state its sample interval: give one.");

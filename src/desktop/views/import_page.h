@@ -35,6 +35,7 @@ private:
     ImportDraft &draft() { return m_drafts[std::size_t(m_tabs->currentIndex())]; }
     void rebuild();
     void fillTableFacts(QGridLayout *grid);
+    QWidget *offerButtons(); ///< readings of a file that says nothing of itself
     void fillFacts(QGridLayout *grid);
     void fillColumns(QVBoxLayout *column);
     void fillHints();

@@ -49,6 +49,10 @@ QString InspectorView::shape() const
     });
     if (fieldsOf(m_bench.document(), selection.id).empty()) shape += " gone"; // an undo may have taken it away
     if (selection.kind == Selection::Kind::capture) {
+        if (const CaptureResult *result =
+                m_bench.results() ? findEntry(m_bench.results()->captures, selection.id) : nullptr) {
+            for (const StatedFact &fact : result->stated) shape += text(fact.what + fact.value);
+        }
         for (const Remedy &remedy : remediesOf(selection.id)) shape += text(remedy.words);
     }
     return shape;
@@ -148,6 +152,12 @@ void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
         form.button(text(remedy.words), "remedy", [this, remedy] {
             m_bench.change(text(remedy.words), [&](Document &document) { applyRemedy(document, remedy); });
         });
+    }
+    if (const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, id) : nullptr;
+        result && !result->stated.empty()) {
+        form.heading(tr("What the file says"));
+        for (const StatedFact &fact : result->stated)
+            form.fact(text(fact.what), [value = text(fact.value)] { return value; });
     }
     form.fact("SHA-256", [this, id] {
         const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, id) : nullptr;

@@ -7,6 +7,7 @@
 #include "failure_text.h"
 #include "fingerprint.h"
 #include "number_text.h"
+#include "raw_guess.h"
 
 #include <QFileInfo>
 #include <QJsonArray>
@@ -119,12 +120,34 @@ QString settingsKey(const ImportDraft &draft)
     return "corrections/" + text(sha256(shapeOf(draft).toStdString()).substr(0, 16));
 }
 
+/// Readings of a file of no known format as raw samples, for the user to choose from.
+std::vector<RawOffer> rawOffers(const QString &file, Progress &progress)
+{
+    constexpr std::size_t offered = 3;
+    std::vector<RawOffer> offers;
+    const auto mapped = MappedFile::open(file.toStdString());
+    for (const RawGuess &guess : guessRaw(mapped->bytes(), offered)) {
+        const Capture capture = readCapture(file.toStdString(), guess.options, progress);
+        ColumnDraft column;
+        fillPicture(capture.columns[0], column);
+        QString words = text(std::string(sampleTypeName(*guess.options.sampleType)));
+        if (sampleSize(*guess.options.sampleType) > 1 && *guess.options.bigEndian) words += QObject::tr(", big-endian");
+        if (*guess.options.interleave > 1) words += QObject::tr(", %1 channels").arg(*guess.options.interleave);
+        offers.push_back({guess.options, words, std::move(column.first)});
+    }
+    return offers;
+}
+
 } // namespace
 
 void readDraft(ImportDraft &draft, Progress &progress)
 {
     try {
         if (draft.head.isEmpty()) draft.head = headOf(draft.file);
+        if (draft.options == ImportOptions{} && draft.offers.empty() && !isRecognised(draft.file.toStdString())) {
+            draft.offers = rawOffers(draft.file, progress);
+            if (!draft.offers.empty()) draft.options = draft.offers[0].options;
+        }
         auto capture = std::make_shared<const Capture>(readCapture(draft.file.toStdString(), draft.options, progress));
         std::vector<ColumnDraft> columns(capture->columns.size());
         for (std::size_t i = 0; i < columns.size(); ++i) {
@@ -163,6 +186,7 @@ bool takeReading(ImportDraft &draft, const ImportDraft &read)
     draft.problem = read.problem;
     draft.capture = read.capture;
     draft.head = read.head;
+    draft.offers = read.offers;
     if (read.problem.isEmpty()) draft.columns = std::move(columns);
     draft.difference = difference;
     return true;
@@ -256,8 +280,10 @@ void proposePairs(std::vector<ImportDraft> &drafts)
     }
 }
 
-void addDrafts(Document &document, const std::vector<ImportDraft> &drafts)
+void addDrafts(Document &document, const std::vector<ImportDraft> &all)
 {
+    std::vector<ImportDraft> drafts;
+    std::copy_if(all.begin(), all.end(), std::back_inserter(drafts), [](const ImportDraft &d) { return d.complete(); });
     const TimeAxis first = drafts.empty() || !drafts[0].capture ? TimeAxis{} : drafts[0].capture->axis;
     if (document.captures.empty() && !first.isFine()) document.timeOrigin = std::trunc(first.start);
     for (std::size_t i = 0; i < drafts.size(); ++i) {

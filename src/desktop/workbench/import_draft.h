@@ -23,15 +23,23 @@ struct ColumnDraft {
     std::vector<double> first; ///< samples of its beginning, to be shown
 };
 
+/// A reading of a file that says nothing of itself as raw samples.
+struct RawOffer {
+    ImportOptions options;
+    QString words;             ///< "i16, 2 channels"
+    std::vector<double> first; ///< samples of its first channel, to be shown
+};
+
 /// A file that was read to be looked at before it is taken: what was understood, and what the user says about it.
 struct ImportDraft {
     QString file, problem;                  ///< problem: it could not be read this way
     ImportOptions options;                  ///< what the user says; the rest the file states
     std::shared_ptr<const Capture> capture; ///< of the last reading that went well
     std::vector<ColumnDraft> columns;
-    QByteArray head;         ///< the file's first bytes
-    bool difference = false; ///< of two legs: add the first less the second
-    bool recalled = false;   ///< corrections come from a file of the same shape
+    QByteArray head;              ///< the file's first bytes
+    bool difference = false;      ///< of two legs: add the first less the second
+    std::vector<RawOffer> offers; ///< where no format is recognised; the likeliest first, which is what was read
+    bool recalled = false;        ///< corrections come from a file of the same shape
     bool complete() const { return capture && problem.isEmpty() && capture->intervalKnown; }
 };
 
@@ -51,8 +59,8 @@ bool recallCorrections(ImportDraft &draft);
 /// A factor as engineers write it: "10", "10:1" or "10x" (a probe's ratio), "20 dB" (an attenuator's), "1m" (V an A …).
 std::optional<double> parseFactor(const QString &words);
 
-/// Adds the drafts to the project: captures, channels, differences of pairs, and a sheet for each. Legs that lie in two
-/// files of one column each, alike in length and interval, count as a pair too.
+/// Adds those of the drafts that are complete to the project: captures, channels, differences of pairs, and a sheet for
+/// each. Legs that lie in two files of one column each, alike in length and interval, count as a pair too.
 void addDrafts(Document &document, const std::vector<ImportDraft> &drafts);
 /// Whether two files may be the legs of one thing: one column each, alike in instants and unit.
 bool arePair(const ImportDraft &first, const ImportDraft &second);

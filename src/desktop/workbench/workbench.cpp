@@ -547,7 +547,8 @@ bool Workbench::takeImports(const std::vector<ImportDraft> &drafts)
 {
     const bool first = m_document.captures.empty();
     if (!change(tr("add captures"), [&](Document &document) { addDrafts(document, drafts); })) return false;
-    for (const ImportDraft &draft : drafts) rememberCorrections(draft);
+    for (const ImportDraft &draft : drafts)
+        if (draft.complete()) rememberCorrections(draft);
     if (first) m_viewSet = false;
     showSheet(int(m_document.sheets.size()) - 1);
     return true;

@@ -23,8 +23,11 @@ Json captureJson(const CaptureResult &capture)
 {
     Json findings = Json::array();
     for (const Finding &finding : capture.findings) findings.push_back(findingJson(finding));
+    Json stated = Json::array();
+    for (const StatedFact &fact : capture.stated) stated.push_back({{"what", fact.what}, {"value", fact.value}});
     return {{"id", capture.id},
             {"file", capture.file},
+            {"stated", stated},
             {"sha256", capture.sha256},
             {"channels", capture.channels},
             {"samples", capture.samples},

@@ -80,8 +80,8 @@ TEST(Entries, EveryMemberIsDescribed)
     const auto [i1, i2, i3, i4, i5, i6, i7, i8, i9, i10, i11] = import;
     EXPECT_EQ(described(import), counted(i1, i2, i3, i4, i5, i6, i7, i8, i9, i10, i11));
     EXPECT_EQ(described(CaptureEntry{}), counted(c1, c2, c3, c5) + described(import));
-    const auto [h1, h2, h3, h4, h5, h6, h7, h8, h9] = ChannelEntry{};
-    EXPECT_EQ(described(ChannelEntry{}), counted(h1, h2, h3, h4, h5, h6, h7, h8, h9));
+    const auto [h1, h2, h3, h4, h5, h6, h7, h8, h9, h10, h11] = ChannelEntry{};
+    EXPECT_EQ(described(ChannelEntry{}), counted(h1, h2, h3, h4, h5, h6, h7, h8, h9, h10, h11));
     const auto [p1, p2, p3, p4, p5] = ParameterEntry{};
     EXPECT_EQ(described(ParameterEntry{}), counted(p1, p2, p3, p4, p5));
     const auto [r1, r2, r3] = RegionEntry{};

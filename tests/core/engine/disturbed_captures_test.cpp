@@ -238,7 +238,11 @@ TEST_F(DisturbedCaptures, PicosecondsAreNotLostBesideSecondsSince1970)
             documentOver("a.raw", R"({"format": "raw", "sample_type": "f64", "sample_interval": 1e-10})");
         document.captures[0].import.start = start;
         document.timeOrigin = origin;
-        document.channels[1] = {"late", "c", 0, 1, 0, 40e-12, {}, {}, {}}; // deskewed by 40 ps
+        ChannelEntry late;
+        late.id = "late";
+        late.capture = "c";
+        late.delay = 40e-12; // deskewed by 40 ps
+        document.channels[1] = late;
         ChannelEntry difference;
         difference.id = "d";
         difference.formula = "a - late";

@@ -165,8 +165,8 @@ TEST(Sigmf, MetadataAreHeldToTheirWord)
 {
     folder().write("m.sigmf-data", std::string(84, 'x'));
     const auto refused = [](const std::string &text) { return errorOf("m.sigmf-meta", text); };
-    EXPECT_THAT(refused(meta(R"("core:datatype": "cf32_le")")), testing::HasSubstr("complex"));
-    EXPECT_THAT(refused(meta(R"("core:datatype": "rx12_le")")), testing::HasSubstr("not a type of real samples"));
+    EXPECT_THAT(refused(meta(R"("core:datatype": "cx32_le")")), testing::HasSubstr("is not a type of samples"));
+    EXPECT_THAT(refused(meta(R"("core:datatype": "rx12_le")")), testing::HasSubstr("is not a type of samples"));
     EXPECT_THAT(refused(meta(R"("core:datatype": "ri16")")), testing::HasSubstr("ri16_le"));
     EXPECT_THAT(refused(meta(R"("core:datatype": "ri16_le", "core:num_channels": 0)")),
                 testing::HasSubstr("num_channels"));

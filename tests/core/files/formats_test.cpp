@@ -84,6 +84,17 @@ const Fixture fixtures[] = {
     {"plain.h5", "hdf5", 2e-9, 0, {"p", "n"}, 1, 0, only({"p", "/n"})},
     {"chunked.h5", "hdf5", 2e-9, 1e-6, {"link[0]", "link[1]"}, 1e-3, 0.5e-3}, // halves are cut to whole numbers
     {"time.h5", "hdf5", 2e-9, 1e-6, {"ch1"}},
+    {"rifx-16.wav", "wav", 1 / 48e3, 0, {}, 1.0 / 64},
+    {"rifx-24.wav", "wav", 1 / 192e3, 0, {""}, 1.0 / 64},
+    {"level4-big.mat", "mat", 2e-9, 0, {"p", "n"}},
+    {"complex.mat", "mat", 2e-9, 0, {"z real", "z imaginary"}},
+    {"cube.mat", "mat", 2e-9, 0, {"cube[0,0]", "cube[0,1]"}},
+    {"complex.h5", "hdf5", 2e-9, 0, {"z real", "z imaginary"}, 1, 0, only({"z"})},
+    {"cube.h5", "hdf5", 2e-9, 0, {"cube[0,0]", "cube[1,0]"}, 1, 0, only({"cube"})},
+    {"complex.npy", "npy", 0, 0, {"real", "imaginary"}},
+    {"cube.npy", "npy", 0, 0, {"[0,0]", "[1,0]"}},
+    {"complex.npz", "npz", 2e-9, 0, {"z real", "z imaginary"}},
+    {"complex.sigmf-meta", "sigmf", 2e-9, 0, {"real", "imaginary"}},
     {"header.raw", "raw", 2e-9, 0, {}, 2, 0, rawOptions()},
     {"block.bin", "raw", 0, 0, {""}},
     {"two-channels.sigmf-meta", "sigmf", 2e-9, 0, {}},
@@ -121,6 +132,23 @@ INSTANTIATE_TEST_SUITE_P(All, ForeignFiles, testing::ValuesIn(fixtures), [](cons
     for (char &c : name) c = std::isalnum(static_cast<unsigned char>(c)) ? c : '_';
     return name;
 });
+
+/// What is packed comes out as what is stored plainly.
+TEST(ForeignFiles, PackedArraysOfManyDimensionsAndOfComplexNumbersAreTheSame)
+{
+    const std::string folder = std::string(FULVEX_FIXTURES) + "/";
+    const Capture complex = read(folder + "complex.h5", only({"packed"}));
+    ASSERT_EQ(complex.columns.size(), 4u);
+    EXPECT_EQ(complex.columns[3].name, "packed[1] imaginary");
+    for (std::size_t column = 0; column < 4; ++column) {
+        for (int i = 0; i < count; ++i)
+            ASSERT_EQ(values(complex, column)[std::size_t(i)], column % 2 ? -ramp(i) / 2 : ramp(i)) << column;
+    }
+    const Capture cube = read(folder + "cube.h5", only({"packed"}));
+    ASSERT_EQ(cube.columns.size(), 2u);
+    EXPECT_EQ(cube.columns[1].name, "packed[1,0]");
+    for (int i = 0; i < count; ++i) ASSERT_EQ(values(cube, 1)[std::size_t(i)], -ramp(i) / 2);
+}
 
 TEST(ForeignFiles, UnitsComeWithTheirAttributes)
 {

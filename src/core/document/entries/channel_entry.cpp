@@ -4,6 +4,12 @@
 
 namespace fulvex {
 
+namespace {
+constexpr Choice inks[] = {{"blue", "blue"}, {"brick", "brick"}, {"moss", "moss"},   {"plum", "plum"},
+                           {"teal", "teal"}, {"ochre", "ochre"}, {"slate", "slate"}, {"rose", "rose"}};
+constexpr Choice lines[] = {{"dashed", "dashed"}, {"dotted", "dotted"}};
+} // namespace
+
 std::vector<Field> fieldsOf(ChannelEntry &entry)
 {
     const bool computed = !entry.formula.empty();
@@ -29,7 +35,19 @@ std::vector<Field> fieldsOf(ChannelEntry &entry)
         {.key = "scale", .words = "scale", .belongs = !computed, .value = &entry.scale},
         {.key = "offset", .words = "offset", .unit = channelUnit, .belongs = !computed, .value = &entry.offset},
         delay,
+        {.key = "ink",
+         .words = "ink",
+         .role = Role::looks,
+         .choices = inks,
+         .none = "by its place",
+         .value = &entry.ink},
+        {.key = "line", .words = "line", .role = Role::looks, .choices = lines, .none = "solid", .value = &entry.line},
     };
+}
+
+std::span<const Choice> channelInks()
+{
+    return inks;
 }
 
 void checkEntry(const ChannelEntry &entry, const std::string &where)

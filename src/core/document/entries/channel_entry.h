@@ -13,9 +13,13 @@ struct ChannelEntry {
     double delay = 0;             ///< s, added to every time
     std::string formula;          ///< not empty: a computed channel
     std::string unit, label;      ///< unit empty: the file's, or that of the channels it is made of, or V
+    std::string ink, line;        ///< how its trace is drawn; empty: by its place among the channels, and solid
     bool operator==(const ChannelEntry &) const = default;
     const std::string &shownName() const { return label.empty() ? id : label; }
 };
+
+/// The inks that a channel may have, in the order in which they are given out.
+std::span<const Choice> channelInks();
 
 /// A number that formulas name.
 struct ParameterEntry {
