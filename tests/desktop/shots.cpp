@@ -47,6 +47,11 @@ int main(int argc, char **argv)
     auto *evidence = desk.find<QTableView>("evidenceTable");
     evidence->setCurrentIndex(evidence->model()->index(0, 0));
     shoot(desk, folder, "link-eye");
+    auto *eye = desk.find<QWidget>("eyeTile");
+    const QPoint middle = eye->rect().center();
+    test::dragAcross(eye, middle + QPoint(8, -70), middle + QPoint(50, -40));
+    QTest::qWait(500);
+    shoot(desk, folder, "question");
     desk.bench().select({Selection::Kind::clock, "loop"});
     tabs->setCurrentIndex(3);
     shoot(desk, folder, "after-the-fix");

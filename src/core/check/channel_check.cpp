@@ -38,15 +38,15 @@ void checkGaps(const CheckedChannel &channel, std::vector<Finding> &findings, Pr
     const TimeAxis &axis = channel.source->axis();
     std::int64_t first = -1, last = -1, longest = 0, longestAt = 0, since = 0; // first gap; longest stretch without
     constexpr std::int64_t block = 1 << 16;
-    std::vector<double> volts(block);
+    std::vector<double> values(block);
     progress.expect(double(axis.count));
     for (std::int64_t at = 0; at < axis.count; at += block) {
         progress.advance(double(std::min(block, axis.count - at)));
         const auto length = std::size_t(std::min(block, axis.count - at));
-        channel.source->read(at, std::span(volts.data(), length));
+        channel.source->read(at, std::span(values.data(), length));
         for (std::size_t i = 0; i < length; ++i) {
             const auto sample = at + std::int64_t(i);
-            if (volts[i] == volts[i]) {
+            if (values[i] == values[i]) {
                 if (sample + 1 - since > longest) longest = sample + 1 - since, longestAt = since;
                 continue;
             }
@@ -177,10 +177,10 @@ void checkHum(const CheckedChannel &channel, std::vector<Finding> &findings, Pro
 }
 
 /// Whether any sample lies at or below `least`, or at or above `most`.
-bool comesNear(std::span<const double> volts, double least, double most)
+bool comesNear(std::span<const double> values, double least, double most)
 {
     int there = 0;
-    for (const double v : volts) there |= int(v <= least) | int(v >= most);
+    for (const double v : values) there |= int(v <= least) | int(v >= most);
     return there != 0;
 }
 
@@ -197,22 +197,22 @@ ExtremeRuns extremeRuns(const SampleSource &source, double minimum, double maxim
     const auto parts = inChunks<Part>(all, defaultChunk, progress, [&](SampleRange mine, Part &part) {
         // Runs belong to the chunk they end in: where one may have begun before, three samples are looked back upon.
         const std::int64_t begin = std::max<std::int64_t>(0, mine.first - 3), back = mine.first - begin;
-        std::vector<double> volts(static_cast<std::size_t>(mine.last - begin), NAN);
-        source.read(mine.first, std::span(volts).subspan(std::size_t(back)));
-        if (const double v = volts[std::size_t(back)]; v == minimum || v == maximum)
-            source.read(begin, std::span(volts.data(), std::size_t(back)));
+        std::vector<double> values(static_cast<std::size_t>(mine.last - begin), NAN);
+        source.read(mine.first, std::span(values).subspan(std::size_t(back)));
+        if (const double v = values[std::size_t(back)]; v == minimum || v == maximum)
+            source.read(begin, std::span(values.data(), std::size_t(back)));
         source.release(mine);
         ExtremeRuns &runs = part.runs;
         int length[2] = {};
         constexpr std::size_t stretch = 256; // most of a signal comes to neither extreme
-        for (std::size_t i = 0; i < volts.size(); ++i) {
+        for (std::size_t i = 0; i < values.size(); ++i) {
             if (i % stretch == 0 &&
-                !comesNear(std::span(volts).subspan(i, std::min(stretch, volts.size() - i)), least, most)) {
+                !comesNear(std::span(values).subspan(i, std::min(stretch, values.size() - i)), least, most)) {
                 length[0] = length[1] = 0;
                 i += stretch - 1;
                 continue;
             }
-            const double v = volts[i];
+            const double v = values[i];
             const bool own = begin + std::int64_t(i) >= mine.first;
             const bool at[2] = {v == minimum, v == maximum};
             for (int end = 0; end < 2; ++end) {
@@ -223,7 +223,7 @@ ExtremeRuns extremeRuns(const SampleSource &source, double minimum, double maxim
                 std::int64_t &first = end ? runs.firstAtMaximum : runs.firstAtMinimum;
                 if (first < 0) first = begin + std::int64_t(i) - 2;
                 ++(end ? runs.runsAtMaximum : runs.runsAtMinimum);
-                const double before = i >= 3 ? volts[i - 3] : v;
+                const double before = i >= 3 ? values[i - 3] : v;
                 if (before == before) part.steps[end] += std::abs(v - before);
             }
             if (!own) continue;

@@ -22,8 +22,8 @@ std::vector<double> blockMeans(const SampleSource &source, std::int64_t length, 
         std::int64_t block = mine.first, in = 0, count = 0;
         double sum = 0;
         forBlocks(source, {mine.first * length, mine.last * length}, progress,
-                  [&](std::int64_t, std::span<const double> volts) {
-                      for (const double v : volts) {
+                  [&](std::int64_t, std::span<const double> values) {
+                      for (const double v : values) {
                           if (v == v) sum += v - origin, ++count;
                           if (++in < length) continue;
                           means[std::size_t(block++)] = count ? sum / double(count) : 0;

@@ -105,12 +105,12 @@ double LoopRule::naturalFrequency() const
     return w / std::sqrt(-b + std::sqrt(b * b + 1));
 }
 
-double LoopRule::followed(double frequency) const
+double LoopRule::jitterTransfer(double frequency) const
 {
     return std::abs(transfer(*this, frequency));
 }
 
-double LoopRule::left(double frequency) const
+double LoopRule::errorTransfer(double frequency) const
 {
     return std::abs(1.0 - transfer(*this, frequency));
 }

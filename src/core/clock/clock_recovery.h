@@ -17,9 +17,10 @@ struct LoopRule {
     bool ofError = false;
     /// Natural angular frequency wn, rad/s.
     double naturalFrequency() const;
-    /// |H| and |1 - H| at a frequency, for the picture of what the loop follows and what it leaves as jitter.
-    double followed(double frequency) const;
-    double left(double frequency) const;
+    /// |H| at a frequency: what the loop follows.
+    double jitterTransfer(double frequency) const;
+    /// |1 - H|: what it leaves as jitter.
+    double errorTransfer(double frequency) const;
 };
 
 /// The straight line through the edges' instants; with `period` (samples per unit interval) that one exactly, at the

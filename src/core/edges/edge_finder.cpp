@@ -32,7 +32,7 @@ EdgeList findLinearEdges(const SampleSource &source, SampleRange range, Crossing
         if (mine.first > range.first) source.read(mine.first - 1, std::span(&before, 1));
         part.scanner.emplace(level, mine.first, before);
         forBlocks(source, mine, progress,
-                  [&](std::int64_t, std::span<const double> volts) { part.scanner->feed(volts, part.edges); });
+                  [&](std::int64_t, std::span<const double> values) { part.scanner->feed(values, part.edges); });
         part.edges.positions.shrink_to_fit(); // thousands of parts live side by side until they are joined
         part.edges.flags.shrink_to_fit();
     });

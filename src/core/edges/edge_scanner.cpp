@@ -61,19 +61,19 @@ std::optional<EdgeScanner::Crossing> EdgeScanner::join(State &state, const EdgeS
     return confirmed;
 }
 
-void EdgeScanner::feedPlainly(std::span<const double> volts, EdgeList &edges)
+void EdgeScanner::feedPlainly(std::span<const double> values, EdgeList &edges)
 {
-    for (const double v : volts) step(v, edges);
+    for (const double v : values) step(v, edges);
 }
 
 /// 64 finite samples with a finite one before them.
-void EdgeScanner::scanWord(const double *volts, const CrossingMasks &masks, EdgeList &edges)
+void EdgeScanner::scanWord(const double *values, const CrossingMasks &masks, EdgeList &edges)
 {
     const std::uint64_t before = masks.above << 1 | std::uint64_t(m_before >= m_level.mid);
     const std::uint64_t up = masks.above & ~before, down = ~masks.above & before;
     const auto passage = [&](int bit) {
-        const double from = bit == 0 ? m_before : volts[bit - 1];
-        return double(m_seen + bit - 1) + (m_level.mid - from) / (volts[bit] - from);
+        const double from = bit == 0 ? m_before : values[bit - 1];
+        return double(m_seen + bit - 1) + (m_level.mid - from) / (values[bit] - from);
     };
     const auto lastOf = [&](std::uint64_t passages, int until, double carried) {
         passages &= ~std::uint64_t(0) >> (63 - until);
@@ -99,22 +99,22 @@ void EdgeScanner::scanWord(const double *volts, const CrossingMasks &masks, Edge
     }
     m_passageUp = lastOf(up, 63, m_passageUp);
     m_passageDown = lastOf(down, 63, m_passageDown);
-    m_before = volts[63];
+    m_before = values[63];
     m_seen += 64;
 }
 
-void EdgeScanner::feed(std::span<const double> volts, EdgeList &edges)
+void EdgeScanner::feed(std::span<const double> values, EdgeList &edges)
 {
-    const std::size_t words = volts.size() / 64;
+    const std::size_t words = values.size() / 64;
     m_masks.resize(words);
-    crossingMasks(volts.data(), words, m_level, m_masks.data());
+    crossingMasks(values.data(), words, m_level, m_masks.data());
     for (std::size_t word = 0; word < words; ++word) {
         if (m_masks[word].finite == ~std::uint64_t(0) && m_before == m_before)
-            scanWord(volts.data() + word * 64, m_masks[word], edges);
+            scanWord(values.data() + word * 64, m_masks[word], edges);
         else
-            feedPlainly(volts.subspan(word * 64, 64), edges);
+            feedPlainly(values.subspan(word * 64, 64), edges);
     }
-    feedPlainly(volts.subspan(words * 64), edges);
+    feedPlainly(values.subspan(words * 64), edges);
 }
 
 } // namespace fulvex

@@ -22,11 +22,11 @@ class EdgeScanner {
 public:
     /// `first` is the sample index that the first fed sample has, `before` the sample before it where there is one.
     EdgeScanner(CrossingLevel level, std::int64_t first, double before = std::numeric_limits<double>::quiet_NaN());
-    /// Appends the crossings that `volts` confirms. O(n), by masks of 64 samples; a word with a gap goes sample by
+    /// Appends the crossings that `values` confirms. O(n), by masks of 64 samples; a word with a gap goes sample by
     /// sample.
-    void feed(std::span<const double> volts, EdgeList &edges);
+    void feed(std::span<const double> values, EdgeList &edges);
     /// The same, sample by sample throughout: the plain version that feed() must agree with to the last bit.
-    void feedPlainly(std::span<const double> volts, EdgeList &edges);
+    void feedPlainly(std::span<const double> values, EdgeList &edges);
     enum class Armed { no, below, above };
     /// What a record cut in pieces needs to be joined by: the last passages of the level, NaN where there were none,
     /// and which side of the band the signal was on last.
@@ -46,7 +46,7 @@ public:
 
 private:
     void step(double v, EdgeList &edges);
-    void scanWord(const double *volts, const CrossingMasks &masks, EdgeList &edges);
+    void scanWord(const double *values, const CrossingMasks &masks, EdgeList &edges);
     void emit(double position, bool rising, EdgeList &edges);
 
     CrossingLevel m_level;

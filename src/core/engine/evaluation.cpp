@@ -525,8 +525,10 @@ Evaluation::ClockNode Evaluation::clock(const std::string &id)
     const SymbolTiming &timing = *from.timing.value;
     if (!timing.found()) throw Unmeasurable{timing.reason};
     checkRate(1 / (timing.period * axis.interval), axis);
-    if (entry.method == "pll") checkCorner(entry, 1 / (timing.period * axis.interval));
     const auto period = givenPeriod(entry, axis);
+    // The rate that the loop runs at: of order 1 the given one, which the edges need not have.
+    const double unitInterval = entry.order == 1 ? period.value_or(timing.period) : timing.period;
+    if (entry.method == "pll") checkCorner(entry, 1 / (unitInterval * axis.interval));
     ClockNode node;
     node.key =
         keyOf("clock", from.timing.key, entry.method, entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf);

@@ -35,15 +35,15 @@ public:
         noteRegion();
         const ReferenceLevels found = *m_evaluation.levels(m_source, m_entry.region, m_entry.levels).value;
         const LevelsEntry rule = m_evaluation.document().levelsOf(m_entry.levels);
-        const auto volts = [&](double v) { return quantityText(v, unit()); };
+        const auto inUnit = [&](double v) { return quantityText(v, unit()); };
         const auto percent = [](double value) { return quantityText(value, "", {}, 3); };
         const std::string kind = rule.kind == "percent"
                                      ? percent(rule.low) + "/" + percent(rule.mid) + "/" + percent(rule.high) + " %"
                                      : rule.kind;
-        note("levels", volts(found.low) + " / " + volts(found.mid) + " / " + volts(found.high) + " (" + m_entry.levels +
-                           ", " + kind + ")");
+        note("levels", inUnit(found.low) + " / " + inUnit(found.mid) + " / " + inUnit(found.high) + " (" +
+                           m_entry.levels + ", " + kind + ")");
         if (rule.kind == "percent" || m_entry.quantity == "high" || m_entry.quantity == "low")
-            note("states", volts(found.states.low) + " and " + volts(found.states.high) + ", by " + rule.states);
+            note("states", inUnit(found.states.low) + " and " + inUnit(found.states.high) + ", by " + rule.states);
         return found;
     }
     std::shared_ptr<const EdgeList> edges() override

@@ -85,7 +85,7 @@ struct MaskRun {
     std::string reason;
     bool pending = false;
     MaskDefinition definition;
-    double zero = 0, one = 0; ///< V, the levels it was laid on
+    double zero = 0, one = 0; ///< channel's unit, the levels it was laid on
     double appliedMargin = 0;
     std::shared_ptr<const MaskResult> result;
     Verdict verdict = Verdict::none;

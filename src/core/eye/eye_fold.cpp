@@ -204,9 +204,9 @@ public:
         };
         m_first = within(positions.front());
         m_samples = std::size_t(std::max<std::int64_t>(0, within(positions.back()) - m_first));
-        m_volts.resize(m_samples + FoldInput::padding);
-        if (m_samples) source.read(m_first, std::span(m_volts.data(), m_samples));
-        std::fill_n(m_volts.begin() + std::ptrdiff_t(m_samples), FoldInput::padding,
+        m_values.resize(m_samples + FoldInput::padding);
+        if (m_samples) source.read(m_first, std::span(m_values.data(), m_samples));
+        std::fill_n(m_values.begin() + std::ptrdiff_t(m_samples), FoldInput::padding,
                     std::numeric_limits<double>::quiet_NaN());
 
         m_slopes.resize(boundaries - 1);
@@ -236,7 +236,7 @@ public:
             before = {now.ones >> 63, now.unknowns >> 63};
         }
     }
-    FoldInput input() const { return {m_volts.data(), m_boundaries, m_starts, m_slopes, m_symbols, m_samples}; }
+    FoldInput input() const { return {m_values.data(), m_boundaries, m_starts, m_slopes, m_symbols, m_samples}; }
     std::size_t firstOwn() const { return m_own; } ///< unit intervals behind the margin
     std::size_t lastOwn() const { return m_own + m_count; }
     /// Samples of the record in the unit intervals that are not margin.
@@ -272,7 +272,7 @@ private:
     void addTo(EyeFold::Trace &trace, std::span<const std::uint32_t> transitions)
     {
         m_near.phases.resize(m_samples + FoldInput::padding);
-        m_near.volts.resize(m_samples + FoldInput::padding);
+        m_near.values.resize(m_samples + FoldInput::padding);
         m_near.count = 0;
         constexpr double reach = EyeFold::Trace::reach, scale = EyeFold::Trace::size / (2 * reach);
         appendTransitions(input(), transitions, reach, m_near);
@@ -282,13 +282,13 @@ private:
                 trace.bins[std::size_t(std::clamp(int((phase + reach) * scale), 0, EyeFold::Trace::size - 1))];
             bin.count += 1;
             bin.phase += phase;
-            bin.value += m_near.volts[i];
+            bin.value += m_near.values[i];
         }
     }
 
     std::size_t m_own = 0, m_count = 0, m_samples = 0;
     std::int64_t m_first = 0;
-    std::vector<double> m_boundaries, m_slopes, m_volts;
+    std::vector<double> m_boundaries, m_slopes, m_values;
     std::vector<std::int32_t> m_starts, m_cells;
     std::vector<SymbolBits> m_symbols;
     std::vector<std::uint32_t> m_rises, m_falls; ///< boundaries
@@ -352,8 +352,8 @@ public:
     }
     void fold(SampleRange range, std::uint32_t *counts, Folded &into)
     {
-        m_walk.samples(range, [&](std::int64_t, std::span<const double> volts, std::span<const double> ui) {
-            for (std::size_t i = 0; i < volts.size(); ++i) add(ui[i], volts[i], counts, into.part);
+        m_walk.samples(range, [&](std::int64_t, std::span<const double> values, std::span<const double> ui) {
+            for (std::size_t i = 0; i < values.size(); ++i) add(ui[i], values[i], counts, into.part);
         });
         into.samples += ownSamples(range, m_rule.interpolation);
     }

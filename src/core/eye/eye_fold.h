@@ -82,8 +82,8 @@ struct EyeFold {
 };
 
 struct EyeRule {
-    double threshold = 0;             ///< V, the decision level at the middle of a symbol
-    double least = 0, most = 1;       ///< V, extremes of the samples, that the picture's rows are laid for
+    double threshold = 0;             ///< channel's unit, the decision level at the middle of a symbol
+    double least = 0, most = 1;       ///< channel's unit, extremes of the samples, that the picture's rows are laid for
     std::int64_t first = 0, last = 0; ///< unit intervals folded: first <= n < last
     int interpolation = 1;
 };

@@ -34,7 +34,7 @@ void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBit
             const auto inside = hn::And(hn::Ge(middle, zero), hn::Lt(middle, last));
             const auto at = hn::IfThenElseZero(inside, middle), left = hn::Trunc(at);
             const auto index = hn::ConvertTo(di, left);
-            const auto v = hn::GatherIndex(d, input.volts, index), next = hn::GatherIndex(d, input.volts + 1, index);
+            const auto v = hn::GatherIndex(d, input.values, index), next = hn::GatherIndex(d, input.values + 1, index);
             const auto value = hn::Add(v, hn::Mul(hn::Sub(next, v), hn::Sub(at, left)));
             const auto known = hn::And(inside, hn::Eq(value, value));
             bits.ones |= bitsOf(hn::And(known, hn::Ge(value, level))) << i;
@@ -51,7 +51,7 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
     const Lanes d;
     const hn::Rebind<std::int32_t, Lanes> di;
     const auto lanes = std::int32_t(hn::Lanes(d));
-    const auto zero = hn::Zero(d), firstRow = hn::Set(d, grid.firstRow), scale = hn::Set(d, grid.rowsPerVolt),
+    const auto zero = hn::Zero(d), firstRow = hn::Set(d, grid.firstRow), scale = hn::Set(d, grid.rowsPerUnit),
                columns = hn::Set(d, grid.columns), lastRow = hn::Set(d, grid.rows - 1),
                lastColumn = hn::Set(d, grid.columns - 1), nowhere = hn::Set(d, double(grid.rows) * grid.columns),
                middleFrom = hn::Set(d, 0.4), middleTo = hn::Set(d, 0.6), offset = hn::Set(d, origin),
@@ -62,7 +62,7 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
         LaneSums &own = sums[input.symbols[n / 64].at(n % 64)];
         for (std::int32_t i = input.starts[n]; i < input.starts[n + 1]; i += std::int32_t(LaneSums::lanes)) {
             for (std::int32_t lane = 0; lane < std::int32_t(LaneSums::lanes); lane += lanes) {
-                const auto v = hn::LoadU(d, input.volts + i + lane), known = hn::VecFromMask(d, hn::Eq(v, v));
+                const auto v = hn::LoadU(d, input.values + i + lane), known = hn::VecFromMask(d, hn::Eq(v, v));
                 const auto phase = hn::Mul(hn::Sub(hn::Iota(d, double(i + lane)), boundary), slope);
                 const auto row = hn::Min(hn::Max(hn::Sub(hn::Floor(hn::Mul(v, scale)), firstRow), zero), lastRow);
                 const auto column = hn::Min(hn::Max(hn::Mul(phase, columns), zero), lastColumn);
@@ -88,7 +88,7 @@ void appendTransitions(const FoldInput &input, std::span<const std::uint32_t> bo
     const Lanes d;
     const auto lanes = std::int32_t(hn::Lanes(d));
     const auto from = hn::Set(d, -reach), to = hn::Set(d, reach);
-    double *phases = samples.phases.data(), *volts = samples.volts.data();
+    double *phases = samples.phases.data(), *values = samples.values.data();
     std::size_t count = samples.count;
     for (const std::uint32_t n : boundaries) {
         const double at = input.boundaries[n], before = at - input.boundaries[n - 1],
@@ -98,11 +98,11 @@ void appendTransitions(const FoldInput &input, std::span<const std::uint32_t> bo
         const auto first = std::max(input.starts.front(), std::int32_t(std::ceil(at - reach * before)));
         const auto last = std::min(input.starts.back(), std::int32_t(std::ceil(at + reach * after)));
         for (std::int32_t i = first; i < last; i += lanes) {
-            const auto v = hn::LoadU(d, input.volts + i), distance = hn::Sub(hn::Iota(d, double(i)), boundary);
+            const auto v = hn::LoadU(d, input.values + i), distance = hn::Sub(hn::Iota(d, double(i)), boundary);
             const auto slope = hn::IfThenElse(hn::Lt(distance, hn::Zero(d)), slopeBefore, slopeAfter);
             const auto phase = hn::Mul(distance, slope);
             const auto used = hn::And(hn::Eq(v, v), hn::And(hn::Ge(phase, from), hn::Lt(phase, to)));
-            hn::CompressStore(v, used, d, volts + count);
+            hn::CompressStore(v, used, d, values + count);
             count += hn::CompressStore(phase, used, d, phases + count);
         }
     }

@@ -15,11 +15,11 @@ struct SymbolBits {
     unsigned at(std::size_t bit) const { return unsigned(ones >> bit & 1) | unsigned(unknowns >> bit & 1) << 1; }
 };
 
-/// Samples and clock boundaries of a stretch, as the kernels read them. Positions count from volts[0]. Behind the last
+/// Samples and clock boundaries of a stretch, as the kernels read them. Positions count from values[0]. Behind the last
 /// sample stand at least `padding` gaps, so that a vector may be read past it.
 struct FoldInput {
     static constexpr std::size_t padding = 8;
-    const double *volts;
+    const double *values;
     std::span<const double> boundaries;   ///< of unit intervals 0 to n
     std::span<const std::int32_t> starts; ///< the first sample at or behind each boundary
     std::span<const double> slopes;       ///< unit intervals per sample, of unit intervals 0 to n - 1
@@ -29,7 +29,7 @@ struct FoldInput {
 
 /// The picture's rows and columns.
 struct FoldGrid {
-    double rowsPerVolt, firstRow; ///< a power of two, and whole: rows are found without rounding
+    double rowsPerUnit, firstRow; ///< a power of two, and whole: rows are found without rounding
     int columns, rows;
 };
 
@@ -42,7 +42,7 @@ struct LaneSums {
 
 /// The samples about the boundaries between a zero and a one.
 struct TransitionSamples {
-    std::vector<double> phases, volts; ///< unit intervals from the boundary, V
+    std::vector<double> phases, values; ///< unit intervals from the boundary; channel's unit
     std::size_t count = 0;
 };
 

@@ -33,14 +33,14 @@ public:
         };
         return {at(fromUi), at(toUi)};
     }
-    /// `use(first, volts, ui)` for block after block, `first` being the first point's index.
+    /// `use(first, values, ui)` for block after block, `first` being the first point's index.
     template <typename Use>
     void samples(SampleRange range, Use &&use)
     {
-        forBlocks(m_source, range, m_progress, [&](std::int64_t first, std::span<const double> volts) {
-            m_ui.resize(volts.size());
+        forBlocks(m_source, range, m_progress, [&](std::int64_t first, std::span<const double> values) {
+            m_ui.resize(values.size());
             m_map.unitIntervalsAt(first, 1 / m_interpolation, m_ui);
-            use(first, volts, std::span<const double>(m_ui));
+            use(first, values, std::span<const double>(m_ui));
         });
     }
     /// `use(from, to, lone, index)` for the line from each point to the next, `index` being the latter's; `lone`: there
@@ -50,9 +50,9 @@ public:
     {
         EyePoint before;
         bool lone = true;
-        samples(range, [&](std::int64_t first, std::span<const double> volts, std::span<const double> ui) {
-            for (std::size_t i = 0; i < volts.size(); ++i) {
-                const EyePoint now{ui[i], volts[i]};
+        samples(range, [&](std::int64_t first, std::span<const double> values, std::span<const double> ui) {
+            for (std::size_t i = 0; i < values.size(); ++i) {
+                const EyePoint now{ui[i], values[i]};
                 const bool gap = !(now.y == now.y);
                 if (!gap) {
                     use(lone ? now : before, now, lone, first + std::int64_t(i));

@@ -19,7 +19,7 @@ struct MaskArea {
 };
 
 /// A mask file (contract: NAME.mask.json). x in unit intervals, crossings at 0 and 1; y normalised (zero level 0, one
-/// level 1) or in V.
+/// level 1) or in the channel's unit.
 struct MaskDefinition {
     std::string id, title, source;
     bool normalised = true;

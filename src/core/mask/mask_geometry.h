@@ -4,7 +4,7 @@
 
 namespace fulvex {
 
-/// An area at a margin, ready for hit tests; x in UI, y in V. Its border belongs to it.
+/// An area at a margin, ready for hit tests; x in UI, y in the channel's unit. Its border belongs to it.
 class MaskShape {
 public:
     MaskShape() = default;
@@ -32,13 +32,13 @@ private:
 /// below reach the state levels at +1 and stand twice as far off at -1; in between linear.
 class MovableArea {
 public:
-    /// `zero` and `one`: state levels in V.
+    /// `zero` and `one`: state levels in the channel's unit.
     MovableArea(const MaskArea &area, bool normalised, double zero, double one);
     MaskShape at(double margin) const;
 
 private:
     MaskArea::Kind m_kind;
-    std::vector<MaskPoint> m_points, m_grown; ///< in UI and V at margin 0 and +1
+    std::vector<MaskPoint> m_points, m_grown; ///< in UI and the channel's unit at margin 0 and +1
     MaskPoint m_middle{};
 };
 

@@ -42,7 +42,7 @@ struct MaskResult {
 };
 
 struct MaskRule {
-    double zero = 0, one = 1;         ///< V, the eye's state levels
+    double zero = 0, one = 1;         ///< channel's unit, the eye's state levels
     double margin = 0;                ///< fraction that the areas are grown by for the verdict
     std::int64_t first = 0, last = 0; ///< unit intervals tested
     int interpolation = 1;            ///< as the eye was folded

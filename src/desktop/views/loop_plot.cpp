@@ -32,9 +32,9 @@ void LoopPlot::paintEvent(QPaintEvent *)
             return QPointF(plot.left() + x, plot.bottom() - std::min(gain, 1.35) / 1.4 * plot.height());
         };
         if (x == 0)
-            followed.moveTo(at(rule.followed(frequency))), left.moveTo(at(rule.left(frequency)));
+            followed.moveTo(at(rule.jitterTransfer(frequency))), left.moveTo(at(rule.errorTransfer(frequency)));
         else
-            followed.lineTo(at(rule.followed(frequency))), left.lineTo(at(rule.left(frequency)));
+            followed.lineTo(at(rule.jitterTransfer(frequency))), left.lineTo(at(rule.errorTransfer(frequency)));
     }
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(look.trace(4), 1.5));

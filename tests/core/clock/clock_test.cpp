@@ -135,9 +135,9 @@ TEST(LoopRule, TheBandwidthIsTheMinusThreeDecibelPoint)
     for (const int order : {1, 2}) {
         for (const double damping : {0.5, 0.7071, 1.0, 2.0}) {
             LoopRule rule{order, 5e6, damping, false};
-            EXPECT_NEAR(rule.followed(5e6), std::sqrt(0.5), 1e-9);
+            EXPECT_NEAR(rule.jitterTransfer(5e6), std::sqrt(0.5), 1e-9);
             rule.ofError = true;
-            EXPECT_NEAR(rule.left(5e6), std::sqrt(0.5), 1e-9);
+            EXPECT_NEAR(rule.errorTransfer(5e6), std::sqrt(0.5), 1e-9);
         }
     }
 }
@@ -173,7 +173,8 @@ TEST(LoopClock, LeavesSinusoidalJitterByItsErrorTransfer)
                     ++used;
                 }
                 const double amplitude = 2 * std::hypot(sine, cosine) / used;
-                EXPECT_NEAR(amplitude / 0.05, rule.left(cycles * rate), 0.02 * std::max(0.3, rule.left(cycles * rate)))
+                EXPECT_NEAR(amplitude / 0.05, rule.errorTransfer(cycles * rate),
+                            0.02 * std::max(0.3, rule.errorTransfer(cycles * rate)))
                     << order << " " << bandwidth << " " << ratio;
             }
         }

@@ -124,5 +124,5 @@ TEST(LoopOfALongRecord, ASlowLoopLeavesItsErrorTransfer)
     ASSERT_GT(used, 100000u);
     // Random data samples the six cycles unevenly: 1 / sqrt(used) of the amplitude.
     const double amplitude = 2 * std::hypot(sine, cosine) / double(used) / 0.2;
-    EXPECT_NEAR(amplitude, rule.left(rate / period), 4 / std::sqrt(double(used)) + 1e-3);
+    EXPECT_NEAR(amplitude, rule.errorTransfer(rate / period), 4 / std::sqrt(double(used)) + 1e-3);
 }

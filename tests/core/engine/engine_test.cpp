@@ -47,6 +47,25 @@ TEST(Engine, AChangeOfTheClockKeepsFileAndEdges)
     EXPECT_GT(project.engine().cache().computations(), first + 4);
 }
 
+/// A loop of order 1 stays at the rate it is given, and the highest bandwidth is that rate's, not that of the edges.
+TEST(Engine, ALoopsHighestBandwidthIsThatOfTheRateItRunsAt)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 3000;
+    spec.samplesPerUi = 10; // 1 GBd
+    test::TableProject project(test::makeData(spec).volts);
+    project.document.clocks.push_back(loop("a", 0.448e9));
+    ClockEntry &clock = project.document.clocks[0];
+    const auto reason = [&](int order, std::optional<double> rate) {
+        clock.order = order;
+        clock.rate = rate;
+        return project.evaluate().clocks[0].reason;
+    };
+    EXPECT_EQ(reason(1, {}), "");
+    EXPECT_EQ(reason(2, 0.993e9), ""); // of order 2 it finds the true rate
+    EXPECT_THAT(reason(1, 0.993e9), testing::HasSubstr("faster than its symbols allow"));
+}
+
 TEST(Engine, ARowIsMeasuredAnewWhenWhatItRestsOnChangesAndOnlyThen)
 {
     test::DataSpec spec;
