@@ -186,26 +186,36 @@ TEST(TraceShade, AnEdgeSeenCloselyIsALineWithoutHoles)
 
 TEST(TraceFigure, AChannelIsDrawnInTheInkAndLineChosenForIt)
 {
-    const Results results = resultsOf(std::vector<double>(100, 0.25), 1e-9);
+    const Results results = resultsOf(std::vector<double>(300, 0.25), 1e-9);
     const auto inked = [&](const char *ink, const char *line) {
         Document document = *results.document;
         document.channels[0].ink = ink;
         document.channels[0].line = line;
-        const TraceFigure figure = traceFigure(results, document, tileOf({"a"}), 10e-9, 90e-9, 714);
+        const TraceFigure figure = traceFigure(results, document, tileOf({"a"}), 10e-9, 290e-9, 714);
         QImage image = canvas();
         QPainter painter(&image);
         paintTraces(painter, area, figure, Look::light());
         painter.end();
-        const QColor tone = Look::light().trace(figure.lines[0].ink);
+        const int row = int(figure.yOf(area, 0, 0.25)); // of the line, which may lie between two rows
+        const QColor paper = Look::light().tile;
         int columns = 0;
-        for (int x = 120; x < 700; ++x) columns += !rowsOf(image, x, tone).empty();
+        for (int x = 120; x < 700; ++x) {
+            int darkest = 0;
+            for (int y = row - 1; y <= row + 1; ++y) {
+                const QColor found = image.pixelColor(x, y);
+                darkest =
+                    std::max(darkest, std::abs(found.red() - paper.red()) + std::abs(found.green() - paper.green()) +
+                                          std::abs(found.blue() - paper.blue()));
+            }
+            columns += darkest > 150;
+        }
         return std::pair(figure.lines[0].ink, columns);
     };
     const auto [ink, solid] = inked("", "");
     EXPECT_EQ(ink, 0);
-    EXPECT_GT(solid, 300);
+    EXPECT_GT(solid, 560);
     EXPECT_EQ(inked("plum", "").first, 3);
-    EXPECT_EQ(inked("plum", "").second, solid);
+    EXPECT_NEAR(inked("plum", "").second, solid, 10);
     EXPECT_NEAR(double(inked("plum", "dashed").second) / solid, 7 / 11.67, 0.2); // and what the pen reaches over
     EXPECT_NEAR(double(inked("plum", "dotted").second) / solid, 2 / 5.0, 0.3);
 }
