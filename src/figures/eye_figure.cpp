@@ -55,7 +55,6 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
         figure.facts = "being folded anew · " + figure.facts;
     figure.source = eye->source;
     showRange(figure);
-    const ClockResult *clock = findEntry(results.clocks, eye->clock);
     const ChannelResult *channel = findEntry(results.channels, eye->source);
     if (channel) figure.unit = channel->unit;
     for (const MaskRun &mask : results.masks) {
@@ -76,23 +75,12 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
         figure.verdict = figure.failed
                              ? QString("%1 failed · margin %2").arg(counted(mask.result->failedUnitIntervals), margin)
                              : QString("passes · margin %1").arg(margin);
-        if (!clock || !clock->clock || !channel || !channel->source) break;
-        const TimeAxis &axis = channel->source->axis();
         std::vector<MaskFailure> shown = mask.result->worst;
         if (shown.size() == MaskResult::keptFailures) // else the others are among them
             shown.insert(shown.end(), mask.result->failures.begin(), mask.result->failures.end());
-        for (const MaskFailure &failure : shown) {
-            const double position = axis.positionOf(failure.worstTime);
-            const auto sample = std::clamp<std::int64_t>(std::int64_t(std::floor(position)), 0,
-                                                         std::max<std::int64_t>(0, axis.count - 2));
-            double pair[2] = {};
-            channel->source->read(sample, std::span(pair, std::size_t(std::min<std::int64_t>(2, axis.count))));
-            const double ui = clock->clock->map.unitIntervalAt(clock->clock->map.axis().positionOf(failure.worstTime)) -
-                              double(failure.unitInterval);
-            figure.failures.push_back({ui, pair[0] + (pair[1] - pair[0]) * (position - double(sample)),
-                                       failure.worstTime - eye->unitInterval / 2,
+        for (const MaskFailure &failure : shown)
+            figure.failures.push_back({failure.phase, failure.value, failure.worstTime - eye->unitInterval / 2,
                                        failure.worstTime + eye->unitInterval / 2});
-        }
         break;
     }
     return figure;

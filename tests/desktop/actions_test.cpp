@@ -125,7 +125,7 @@ TEST(Actions, ARightClickOffersWhatCanBeDoneWithWhatIsThere)
     auto *ledger = desk.find<QTableView>("ledgerTable");
     const QRect first = ledger->visualRect(ledger->model()->index(0, 0));
     const auto ofRow = contextMenu(ledger->viewport(), first.center());
-    EXPECT_THAT(ofRow, testing::ElementsAre(QString("Remove the measurement tr")));
+    EXPECT_THAT(ofRow, testing::ElementsAre(QString("Add a histogram of tr"), QString("Remove the measurement tr")));
     // A tile, and a tab.
     auto *trace = desk.find<QWidget>("traceTile");
     const bool lanes = desk.bench().document().sheets[0].tiles[0].lanes;

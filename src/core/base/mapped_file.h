@@ -42,7 +42,7 @@ public:
     /// Whether somebody has written to it or cut it short since it was opened, in words for an Error; empty: nobody
     /// did. What was read of it meanwhile may belong to neither state.
     std::string disturbance() const;
-    /// Says that `part` (a part of bytes()) was read to its end. Each time that another 64 MiB were released, or all of
+    /// Says that `part` (a part of bytes()) was read to its end. Each time that another 32 MiB were released, or all of
     /// it at once, every page of the file is dropped from this process: also those that somebody glanced at in between,
     /// and those being read, which come back at once. Seldom, since each drop interrupts every core. From any thread.
     void release(std::span<const std::byte> part) const;
@@ -59,7 +59,7 @@ private:
     const std::byte *m_data = nullptr;
     std::size_t m_size = 0;
     std::unique_ptr<MappingGuard> m_guard;
-    static constexpr std::size_t mostKept = 64 << 20;
+    static constexpr std::size_t mostKept = 32 << 20;
     mutable std::atomic<std::size_t> m_released = 0; ///< bytes, in all
 };
 

@@ -13,11 +13,11 @@ namespace {
 
 auto timeKey(const MaskFailure &f)
 {
-    return std::tuple(f.time, f.unitInterval, f.deepest, f.worstTime, f.area);
+    return std::tuple(f.time, f.unitInterval, f.deepest, f.worstTime, f.area, f.phase, f.value);
 }
 auto depthKey(const MaskFailure &f)
 {
-    return std::tuple(-f.deepest, f.time, f.unitInterval, f.worstTime, f.area);
+    return std::tuple(-f.deepest, f.time, f.unitInterval, f.worstTime, f.area, f.phase, f.value);
 }
 
 /// The first ones of both lists by a key, which tells any two apart that differ: so the order of mergers is no matter.
@@ -164,11 +164,13 @@ private:
         const auto known =
             std::find_if(failures.rbegin(), failures.rend(), [&](const MaskFailure &f) { return f.unitInterval <= n; });
         if (known == failures.rend() || known->unitInterval != n) {
-            failures.insert(known.base(), MaskFailure{time, n, depth, time, int(i)});
+            failures.insert(known.base(), MaskFailure{time, n, depth, time, int(i), end.x, end.y});
         } else if (depth > known->deepest) {
             known->deepest = depth;
             known->worstTime = time;
             known->area = int(i);
+            known->phase = end.x;
+            known->value = end.y;
         }
     }
 

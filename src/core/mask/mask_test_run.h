@@ -12,8 +12,9 @@ struct MaskFailure {
     double time = 0; ///< s, of the first hit in it
     std::int64_t unitInterval = 0;
     double deepest = 0; ///< how far the worst hit lies inside: margin + 1 would be at an area's middle, 0 at its border
-    double worstTime = 0; ///< s, of the worst hit
-    int area = 0;         ///< the worst hit's
+    double worstTime = 0;        ///< s, of the worst hit
+    int area = 0;                ///< the worst hit's
+    double phase = 0, value = 0; ///< where the worst hit stands in the eye: UI, channel's unit
 };
 
 /// How failures spread over a record: counts of equal spans of unit intervals, 2^shift of them each. A span is the

@@ -87,6 +87,16 @@ void editTile(Workbench &bench, const std::string &id, const QString &what,
     });
 }
 
+void addTileOf(Workbench &bench, const std::string &kind, const std::string &of)
+{
+    bench.change(QObject::tr("add tile"), [&](Document &document) {
+        TileEntry tile;
+        tile.kind = kind;
+        tile.of = {of};
+        addTile(document, bench.sheet(), tile);
+    });
+}
+
 void removeTile(Workbench &bench, const std::string &id)
 {
     bench.change(QObject::tr("remove tile"), [&](Document &document) {

@@ -1,6 +1,7 @@
 #include "evidence_view.h"
 
 #include "failure_text.h"
+#include "give_way.h"
 #include "plain_table.h"
 
 #include <QThreadPool>
@@ -68,6 +69,7 @@ void EvidenceView::refresh()
     }
     QThreadPool::globalInstance()->start([this, request, progress = m_progress, results = m_bench.sharedResults(),
                                           question = m_shown, alive = QPointer<EvidenceView>(this)] {
+        giveWay();
         auto list = std::make_shared<EvidenceList>();
         try {
             *list = evidenceList(*results, question, *progress);
@@ -77,8 +79,14 @@ void EvidenceView::refresh()
             list->empty = QString::fromStdString(failureText());
         }
         QMetaObject::invokeMethod(qApp, [this, request, list, alive] {
-            if (alive && request == m_request) show(std::move(*list));
+            if (!alive || request != m_request) return;
+            m_answered = request;
+            show(std::move(*list));
         });
+    });
+    constexpr int soon = 300; // ms
+    QTimer::singleShot(soon, this, [this, request] {
+        if (request == m_request && m_answered != request) m_heading->setText(tr("  looking through the record …"));
     });
 }
 

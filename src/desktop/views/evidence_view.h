@@ -28,7 +28,7 @@ private:
     EvidenceModel *m_model;
     QTableView *m_table;
     QLabel *m_heading, *m_empty, *m_hint;
-    int m_request = 0;
+    int m_request = 0, m_answered = 0;
     Question m_shown;                                                    ///< that the list was asked for
     std::shared_ptr<Progress> m_progress = std::make_shared<Progress>(); ///< of the last request
 };

@@ -199,12 +199,7 @@ void InspectorView::fillClock(InspectorForm &form, const std::string &id)
     form.button(tr("Add an eye"), "addEye", [this, id] { addEye(m_bench, id); });
     form.button(tr("Measure its time interval error"), "addTie", [this, id] {
         const std::string made = addMeasurement(m_bench, "time_interval_error", id);
-        m_bench.change(tr("add histogram"), [&](Document &document) {
-            TileEntry tile;
-            tile.kind = "histogram";
-            tile.of = {made};
-            addTile(document, m_bench.sheet(), tile);
-        });
+        addTileOf(m_bench, "histogram", made);
     });
 }
 
@@ -289,14 +284,8 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
             lines << tr("population: %1 values; uncertainty of the mean by batch means").arg(made->statistics.count);
         return lines.join("\n");
     });
-    form.button(tr("Add its histogram to the sheet"), "addHistogram", [this, id] {
-        m_bench.change(tr("add histogram"), [&](Document &document) {
-            TileEntry tile;
-            tile.kind = "histogram";
-            tile.of = {id};
-            addTile(document, m_bench.sheet(), tile);
-        });
-    });
+    form.button(tr("Add its histogram to the sheet"), "addHistogram",
+                [this, id] { addTileOf(m_bench, "histogram", id); });
 }
 
 } // namespace fulvex

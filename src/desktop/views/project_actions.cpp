@@ -5,6 +5,7 @@
 #include "mask_choices.h"
 #include "quantity_table.h"
 #include "references.h"
+#include "tile_kinds.h"
 
 #include <QCoreApplication>
 
@@ -129,20 +130,13 @@ void addSheets(Workbench &bench, std::vector<Action> &actions)
                                std::erase_if(document.sheets, [&](const SheetEntry &sheet) { return sheet.id == of; });
                            });
                        }});
-    actions.push_back({.id = "add_traces",
-                       .words = tr("Add a traces tile of %1"),
-                       .menu = "Sheet",
-                       .on = Kind::channel,
-                       .act =
-                           [&bench](const Of &of) {
-                               bench.change(tr("add tile"), [&](Document &document) {
-                                   TileEntry tile;
-                                   tile.kind = "traces";
-                                   tile.of = {of};
-                                   addTile(document, bench.sheet(), tile);
-                               });
-                           },
-                       .apart = true});
+    for (const TileKind &kind : tileKinds())
+        actions.push_back({.id = QString("add_tile_") + kind.kind,
+                           .words = QCoreApplication::translate("TileKinds", kind.words),
+                           .menu = "Sheet",
+                           .on = kind.of,
+                           .act = [&bench, kind = kind.kind](const Of &of) { addTileOf(bench, kind, of); },
+                           .apart = &kind == tileKinds().data()});
     actions.push_back(
         {.id = "next_sheet",
          .words = tr("Next sheet"),
@@ -191,20 +185,6 @@ void addEdits(Workbench &bench, std::vector<Action> &actions)
                        .key = QKeySequence("Ctrl+K"),
                        .on = Kind::channel,
                        .act = [&bench](const Of &of) { bench.keepCopy(of); }});
-    for (const Kind kind : {Kind::capture, Kind::channel, Kind::clock, Kind::eye, Kind::mask, Kind::measurement,
-                            Kind::note, Kind::region, Kind::marker}) {
-        actions.push_back({.id = "remove_" + kindWords(kind),
-                           .words = tr("Remove the %3 %1").replace("%3", kindWords(kind)),
-                           .on = kind,
-                           .act =
-                               [&bench](const Of &of) {
-                                   if (bench.selection().id == of) bench.select({});
-                                   bench.change(tr("remove %1").arg(text(of)),
-                                                [&](Document &document) { removeWithDependents(document, of); });
-                               },
-                           .apart = true,
-                           .byHand = tr("Delete")});
-    }
 }
 
 void addViews(Workbench &bench, std::vector<Action> &actions)
@@ -272,6 +252,25 @@ Workbench::View viewOfTile(const Workbench &bench, const Of &of)
     return tile ? bench.view(int(tile - tiles.data())) : bench.view();
 }
 
+/// What stands at the end of each context menu.
+void addRemovals(Workbench &bench, std::vector<Action> &actions)
+{
+    for (const Kind kind : {Kind::capture, Kind::channel, Kind::clock, Kind::eye, Kind::mask, Kind::measurement,
+                            Kind::note, Kind::region, Kind::marker}) {
+        actions.push_back({.id = "remove_" + kindWords(kind),
+                           .words = tr("Remove the %3 %1").replace("%3", kindWords(kind)),
+                           .on = kind,
+                           .act =
+                               [&bench](const Of &of) {
+                                   if (bench.selection().id == of) bench.select({});
+                                   bench.change(tr("remove %1").arg(text(of)),
+                                                [&](Document &document) { removeWithDependents(document, of); });
+                               },
+                           .apart = true,
+                           .byHand = tr("Delete")});
+    }
+}
+
 } // namespace
 
 std::vector<Action> projectActions(Workbench &bench)
@@ -283,6 +282,7 @@ std::vector<Action> projectActions(Workbench &bench)
     addClocksAndEyes(bench, actions);
     addAlignments(bench, actions);
     addSheets(bench, actions);
+    addRemovals(bench, actions);
     return actions;
 }
 

@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "document_edits.h"
 #include "retire.h"
+#include "tile_kinds.h"
 
 #include <algorithm>
 #include <tuple>

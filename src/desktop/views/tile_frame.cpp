@@ -1,9 +1,5 @@
 #include "tile_frame.h"
 
-#include "eye_tile.h"
-#include "histogram_tile.h"
-#include "trace_tile.h"
-
 namespace fulvex {
 
 TileFrame::TileFrame(Workbench &bench, int index, QWidget *parent) : QWidget(parent), m_bench(bench)
@@ -83,15 +79,6 @@ QImage TileFrame::picture()
 void TileFrame::contextMenuEvent(QContextMenuEvent *event)
 {
     emit contextRequested(m_id, event->globalPos());
-}
-
-TileFrame *makeTile(Workbench &bench, int index, QWidget *parent)
-{
-    const auto &tiles = bench.document().sheets[std::size_t(bench.sheet())].tiles;
-    const std::string &kind = tiles[std::size_t(index)].kind;
-    if (kind == "eye") return new EyeTile(bench, index, parent);
-    if (kind == "histogram") return new HistogramTile(bench, index, parent);
-    return new TraceTile(bench, index, parent);
 }
 
 } // namespace fulvex

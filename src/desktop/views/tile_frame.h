@@ -43,7 +43,4 @@ private:
     std::string m_id; ///< the tile's: others may come and go before it
 };
 
-/// The tile for an entry of the shown sheet.
-TileFrame *makeTile(Workbench &bench, int index, QWidget *parent);
-
 } // namespace fulvex

@@ -1,0 +1,42 @@
+#include "tile_kinds.h"
+
+#include "eye_tile.h"
+#include "histogram_tile.h"
+#include "trace_tile.h"
+
+#include <algorithm>
+
+namespace fulvex {
+
+namespace {
+
+template <typename Tile>
+TileFrame *make(Workbench &bench, int index, QWidget *parent)
+{
+    return new Tile(bench, index, parent);
+}
+
+constexpr TileKind kinds[] = {
+    {"traces", QT_TRANSLATE_NOOP("TileKinds", "Add a traces tile of %1"), Selection::Kind::channel, make<TraceTile>},
+    {"eye", QT_TRANSLATE_NOOP("TileKinds", "Add a tile of the eye %1"), Selection::Kind::eye, make<EyeTile>},
+    {"histogram", QT_TRANSLATE_NOOP("TileKinds", "Add a histogram of %1"), Selection::Kind::measurement,
+     make<HistogramTile>},
+};
+
+} // namespace
+
+std::span<const TileKind> tileKinds()
+{
+    return kinds;
+}
+
+TileFrame *makeTile(Workbench &bench, int index, QWidget *parent)
+{
+    const auto &tiles = bench.document().sheets[std::size_t(bench.sheet())].tiles;
+    const std::string &kind = tiles[std::size_t(index)].kind;
+    const auto known =
+        std::find_if(std::begin(kinds), std::end(kinds), [&](const TileKind &k) { return k.kind == kind; });
+    return (known == std::end(kinds) ? kinds[0] : *known).make(bench, index, parent);
+}
+
+} // namespace fulvex
