@@ -45,11 +45,14 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation)
     const EyeFold fold =
         foldEye(link, clock.map, {0, -0.36, 0.36, clock.map.firstSettled(), clock.map.unitIntervals(), 1}, progress);
     double squares = 0;
-    std::size_t used = 0;
-    for (std::size_t i = 0; i < edges->size(); ++i) {
-        if (clock.numberOf(i) < clock.map.firstSettled()) continue;
-        squares += clock.errorAt(i) * clock.errorAt(i);
-        ++used;
+    std::size_t used = 0, settled = 0;
+    while (settled < edges->size() && clock.edges.numberOf(settled) < clock.map.firstSettled()) ++settled;
+    std::vector<double> late(1 << 16);
+    for (std::size_t first = settled; first < edges->size(); first += late.size()) {
+        const auto some = std::span(late).first(std::min(late.size(), edges->size() - first));
+        clock.edges.lateness(clock.map, first, some);
+        for (const double error : some) squares += error * error;
+        used += some.size();
     }
     std::uint64_t counted = 0;
     for (const std::uint64_t count : fold.picture.counts) counted += count;

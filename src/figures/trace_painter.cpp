@@ -248,6 +248,15 @@ void paintNames(QPainter &painter, const QRectF &area, const TraceFigure &figure
     }
 }
 
+/// One point of the picture to a pixel: scaling it would cost more than making it.
+void paintShade(QPainter &painter, const QRectF &rect, const TraceFigure::Line &line, const Look &look)
+{
+    const QImage shade =
+        TraceShade::picture(line.columns, line.low, line.high, int(std::lround(rect.height())), look.trace(line.ink));
+    const bool fits = std::abs(rect.width() - shade.width()) < 1;
+    painter.drawImage(fits ? QRectF(rect.topLeft().toPoint(), QSizeF(shade.size())) : rect, shade);
+}
+
 } // namespace
 
 void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
@@ -271,8 +280,7 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
         painter.setClipRect(rect, Qt::IntersectClip);
         painter.setPen(tracePen(look, line.ink, 1.3));
         if (line.columns.size() > 0)
-            painter.drawImage(rect, TraceShade::picture(line.columns, line.low, line.high,
-                                                        int(std::ceil(rect.height())), look.trace(line.ink)));
+            paintShade(painter, rect, line, look);
         else
             paintSamples(painter, rect, figure, line);
         painter.restore();

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstring>
+#include <deque>
 #include <numeric>
 
 namespace fulvex {
@@ -13,7 +15,7 @@ namespace {
 class Shader {
 public:
     Shader(const TraceColumns &columns, double low, double high, int rows)
-        : m_columns(columns), m_low(low), m_scale(rows / (high - low)), m_rows(rows),
+        : m_columns(columns), m_high(float(high)), m_scale(float(rows / (high - low))), m_rows(rows),
           m_time(std::size_t(rows) * columns.size()), m_tops(columns.size()), m_bottoms(columns.size(), -1)
     {
         layExtents();
@@ -23,30 +25,33 @@ public:
     int top(std::size_t column) const { return m_tops[column]; }
     int bottom(std::size_t column) const { return m_bottoms[column]; }
     /// For how long the signal is at each row of a column, smoothed: where it is seldom and only some samples are
-    /// known, over more rows and columns.
-    void timesAt(std::size_t column, std::vector<double> &times) const
+    /// known, over more rows and columns. Columns are asked for one after the other.
+    const std::vector<float> &timesAt(std::size_t column)
     {
-        sumAround(column, 2, times);
-        if (m_columns.inOrder) return;
-        thread_local std::vector<double> wide;
-        wide.resize(times.size());
-        sumAround(column, 8, wide);
-        const int reach = std::max(1, m_rows / 20);
-        double all = 0, near = 0;
-        for (int row = m_tops[column]; row <= m_bottoms[column]; ++row) {
+        m_near.moveTo(column, *this);
+        m_times = m_near.sums;
+        if (m_columns.inOrder) return m_times;
+        m_wide.moveTo(column, *this);
+        const std::vector<float> &wide = m_wide.sums;
+        const int reach = std::max(1, m_rows / 20), top = m_tops[column], bottom = m_bottoms[column];
+        float all = 0, near = 0;
+        for (int row = top; row <= bottom; ++row) {
             all += wide[std::size_t(row)];
-            near += times[std::size_t(row)];
+            near += m_times[std::size_t(row)];
         }
-        const double even = all / (m_bottoms[column] - m_tops[column] + 1), scale = all > 0 ? near / all : 0;
-        double sum = 0; // of the rows first to last
-        int first = 0, last = -1;
-        for (int row = 0; row < m_rows; ++row) {
+        if (!(all > 0)) return m_times;
+        const float perEven = float(bottom - top + 1) / all, scale = near / all;
+        float sum = 0; // of the rows first to last
+        int first = std::max(0, top - reach), last = first - 1;
+        for (int row = top; row <= bottom; ++row) {
             while (last < std::min(m_rows - 1, row + reach)) sum += wide[std::size_t(++last)];
             while (first < row - reach) sum -= wide[std::size_t(first++)];
-            const double coarse = sum / (last - first + 1);
-            const double often = std::clamp(coarse / even - 0.3, 0.0, 1.0); // there its own rows are told apart
-            times[std::size_t(row)] = often * times[std::size_t(row)] + (1 - often) * coarse * scale;
+            const float coarse = std::max(0.0f, sum) / float(last - first + 1);
+            const float often = std::clamp(coarse * perEven - 0.3f, 0.0f, 1.0f); // there its own rows are told apart
+            float &time = m_times[std::size_t(row)];
+            time = often * time + (1 - often) * coarse * scale;
         }
+        return m_times;
     }
 
     /// From where to where more than a third of the columns around one reach: beyond it are excursions, whose extremes
@@ -70,10 +75,7 @@ public:
     }
 
 private:
-    int rowOf(double value) const
-    {
-        return int(std::clamp((m_low - value) * m_scale + m_rows, 0.0, double(m_rows - 1)));
-    }
+    int rowOf(float value) const { return int(std::clamp((m_high - value) * m_scale, 0.0f, float(m_rows - 1))); }
     void layExtents()
     {
         Extent before = Extent::nothing();
@@ -92,84 +94,163 @@ private:
             before = now;
         }
     }
-    void sumAround(std::size_t column, std::size_t reach, std::vector<double> &times) const
-    {
-        std::fill(times.begin(), times.end(), 0);
-        const std::size_t last = std::min(m_columns.size() - 1, column + reach);
-        for (std::size_t c = column < reach ? 0 : column - reach; c <= last; ++c) {
-            const double *const own = m_time.data() + c * std::size_t(m_rows);
-            for (int row = 0; row < m_rows; ++row) times[std::size_t(row)] += own[row];
+    /// Sums over the columns around one, moved along column by column.
+    struct Window {
+        explicit Window(std::size_t columns) : reach(columns) {}
+        void moveTo(std::size_t column, const Shader &shader)
+        {
+            const auto rows = std::size_t(shader.m_rows);
+            const auto add = [&](std::size_t c, float sign) {
+                const float *const own = shader.m_time.data() + c * rows;
+                for (std::size_t row = 0; row < rows; ++row) sums[row] += sign * own[row];
+            };
+            sums.resize(rows);
+            for (; last < std::min(shader.m_columns.size(), column + reach + 1); ++last) add(last, 1);
+            for (; first + reach < column; ++first) add(first, -1);
         }
-    }
+        std::size_t reach, first = 0, last = 0; ///< columns first <= c < last
+        std::vector<float> sums;
+    };
     void addTimes()
     {
-        std::vector<double> change(std::size_t(m_rows) + 1);
+        const auto rows = std::size_t(m_rows);
+        std::vector<float> shares(rows + 1); // of a sample's time, for each of so many rows
+        for (std::size_t i = 1; i <= rows; ++i) shares[i] = 1.0f / float(i);
+        std::vector<float> change(rows + 1);
+        int before = m_columns.values.empty() ? 0 : rowOf(m_columns.values.front());
         for (std::size_t c = 0; c < m_columns.size(); ++c) {
-            double *const time = m_time.data() + c * std::size_t(m_rows);
+            float *const time = m_time.data() + c * rows;
             const auto values = m_columns.valuesOf(c);
             if (!m_columns.inOrder) {
-                for (const float value : values) {
-                    const int row = rowOf(value);
-                    for (int r = std::max(0, row - 1); r <= std::min(m_rows - 1, row + 1); ++r) time[r] += 1.0 / 3;
-                }
+                for (const float value : values) ++time[rowOf(value)];
                 continue;
             }
             // All samples: the straight line from one to the next passes its rows in equal times.
-            std::fill(change.begin(), change.end(), 0);
-            const std::size_t start = m_columns.starts[c], end = m_columns.starts[c + 1];
-            for (std::size_t i = start == 0 ? 1 : start; i < end; ++i) {
-                const int a = rowOf(m_columns.values[i - 1]), b = rowOf(m_columns.values[i]);
-                const int upper = std::min(a, b), lower = std::max(a, b);
-                const double share = 1.0 / (lower - upper + 1);
+            std::fill(change.begin(), change.end(), 0.0f);
+            for (const float value : values) {
+                const int row = rowOf(value), upper = std::min(before, row), lower = std::max(before, row);
+                const float share = shares[std::size_t(lower - upper + 1)];
                 change[std::size_t(upper)] += share;
                 change[std::size_t(lower) + 1] -= share;
+                before = row;
             }
-            double now = 0;
-            for (int r = 0; r < m_rows; ++r) time[r] = now += change[std::size_t(r)];
+            float now = 0;
+            for (std::size_t r = 0; r < rows; ++r) time[r] = now += change[r];
         }
     }
     const TraceColumns &m_columns;
-    double m_low, m_scale;
+    float m_high, m_scale; ///< rows per unit
     int m_rows;
-    std::vector<double> m_time; ///< column by column
+    std::vector<float> m_time; ///< column by column
     std::vector<int> m_tops, m_bottoms;
+    Window m_near{2}, m_wide{8};
+    std::vector<float> m_times;
 };
 
-/// Opacity at a row where the signal is `density` times as long as if it were everywhere alike.
-int opacityOf(double density)
+/// Opacities where the signal is `density` times as long as if it were everywhere alike.
+class Opacities {
+public:
+    Opacities()
+    {
+        for (std::size_t i = 0; i < m_steps.size(); ++i) {
+            const double share = std::pow(double(i) / double(m_steps.size() - 1), 0.7);
+            m_steps[i] = std::uint8_t(TraceShade::least + int((TraceShade::most - TraceShade::least) * share));
+        }
+    }
+    std::uint8_t at(float density) const
+    {
+        const auto last = float(m_steps.size() - 1);
+        return m_steps[std::size_t(std::clamp(density * last, 0.0f, last))];
+    }
+
+private:
+    std::array<std::uint8_t, 1024> m_steps;
+};
+
+} // namespace
+
+static QImage shaded(const TraceColumns &columns, double low, double high, int rows, const QColor &ink)
 {
-    const double share = std::clamp(std::pow(std::max(density, 0.0), 0.7), 0.0, 1.0);
-    return TraceShade::least + int((TraceShade::most - TraceShade::least) * share);
+    const auto count = int(columns.size());
+    QImage image(std::max(1, count), std::max(1, rows), QImage::Format_ARGB32_Premultiplied);
+    image.fill(Qt::transparent);
+    if (count == 0 || rows <= 0 || !(high > low)) return image;
+    static const Opacities opacities;
+    Shader shader(columns, low, high, rows);
+    QRgb inks[256];
+    for (int alpha = 0; alpha < 256; ++alpha)
+        inks[alpha] = qPremultiply(qRgba(ink.red(), ink.green(), ink.blue(), alpha));
+    std::vector<std::uint8_t> shades(std::size_t(count) * std::size_t(rows)); // column by column
+    for (int c = 0; c < count; ++c) {
+        const auto column = std::size_t(c);
+        if (shader.isEmpty(column)) continue;
+        const int top = shader.top(column), bottom = shader.bottom(column);
+        const std::vector<float> &times = shader.timesAt(column);
+        const float sum = std::accumulate(times.begin() + top, times.begin() + bottom + 1, 0.0f);
+        const float perEven = sum > 0 ? float(bottom - top + 1) / sum : 0;
+        const auto [usualTop, usualBottom] = shader.usualRows(column);
+        std::uint8_t *const shade = shades.data() + column * std::size_t(rows);
+        for (int row = top; row <= bottom; ++row) {
+            const bool usual = row >= usualTop && row <= usualBottom;
+            shade[row] = !usual || perEven == 0 ? std::uint8_t(TraceShade::rare)
+                                                : opacities.at(times[std::size_t(row)] * perEven);
+        }
+    }
+    uchar *const bits = image.bits();
+    const qsizetype bytesPerLine = image.bytesPerLine();
+    constexpr int block = 16; // columns at a time, so that each line of the cache is used while it is there
+    for (int from = 0; from < count; from += block) {
+        for (int row = 0; row < rows; ++row) {
+            auto *const line = reinterpret_cast<QRgb *>(bits + row * bytesPerLine);
+            for (int c = from; c < std::min(count, from + block); ++c)
+                line[c] = inks[shades[std::size_t(c) * std::size_t(rows) + std::size_t(row)]];
+        }
+    }
+    return image;
+}
+
+namespace {
+
+/// All that a picture is made from, in few words.
+struct PictureKey {
+    double low, high;
+    int rows;
+    QRgb ink;
+    std::size_t columns;
+    std::uint64_t content;
+    bool operator==(const PictureKey &) const = default;
+};
+
+std::uint64_t mixed(std::uint64_t hash, const void *data, std::size_t bytes)
+{
+    const auto *from = static_cast<const unsigned char *>(data);
+    for (; bytes >= 8; bytes -= 8, from += 8) {
+        std::uint64_t word;
+        std::memcpy(&word, from, 8);
+        hash = (hash ^ word) * 0x9e3779b97f4a7c15u;
+        hash ^= hash >> 32;
+    }
+    for (; bytes > 0; --bytes) hash = (hash ^ *from++) * 0x9e3779b97f4a7c15u;
+    return hash ^ hash >> 29;
 }
 
 } // namespace
 
 QImage TraceShade::picture(const TraceColumns &columns, double low, double high, int rows, const QColor &ink)
 {
-    const auto count = int(columns.size());
-    QImage image(std::max(1, count), std::max(1, rows), QImage::Format_ARGB32_Premultiplied);
-    image.fill(Qt::transparent);
-    if (count == 0 || rows <= 0 || !(high > low)) return image;
-    const Shader shader(columns, low, high, rows);
-    QRgb inks[256];
-    for (int alpha = 0; alpha < 256; ++alpha)
-        inks[alpha] = qPremultiply(qRgba(ink.red(), ink.green(), ink.blue(), alpha));
-    std::vector<double> times(static_cast<std::size_t>(rows));
-    for (int c = 0; c < count; ++c) {
-        const auto column = std::size_t(c);
-        if (shader.isEmpty(column)) continue;
-        const int top = shader.top(column), bottom = shader.bottom(column);
-        shader.timesAt(column, times);
-        const double sum = std::accumulate(times.begin() + top, times.begin() + bottom + 1, 0.0);
-        const double even = sum / (bottom - top + 1);
-        const auto [usualTop, usualBottom] = shader.usualRows(column);
-        for (int row = top; row <= bottom; ++row) {
-            int opacity = even > 0 ? opacityOf(times[std::size_t(row)] / even) : TraceShade::most;
-            if (row < usualTop || row > usualBottom) opacity = std::max(opacity, TraceShade::rare);
-            reinterpret_cast<QRgb *>(image.scanLine(row))[c] = inks[opacity];
-        }
-    }
-    return image;
+    std::uint64_t content = columns.inOrder ? 1 : 2;
+    content = mixed(content, columns.extents.data(), columns.extents.size() * sizeof(Extent));
+    content = mixed(content, columns.values.data(), columns.values.size() * sizeof(float));
+    const PictureKey key{low, high, rows, ink.rgba(), columns.size(), content};
+    // What is dragged over traces, or scales one of them, leaves the pictures of the others as they are.
+    constexpr std::size_t kept = 12;
+    thread_local std::deque<std::pair<PictureKey, QImage>> pictures;
+    const auto known =
+        std::find_if(pictures.begin(), pictures.end(), [&](const auto &one) { return one.first == key; });
+    if (known != pictures.end()) return known->second;
+    pictures.emplace_front(key, shaded(columns, low, high, rows, ink));
+    if (pictures.size() > kept) pictures.pop_back();
+    return pictures.front().second;
 }
 
 } // namespace fulvex

@@ -4,6 +4,7 @@
 
 #include <array>
 #include <cmath>
+#include <iterator>
 #include <limits>
 
 namespace fulvex {
@@ -176,10 +177,10 @@ namespace {
 
 /// Appends the finite ones of some values, as a column's.
 template <typename Values>
-void appendColumn(TraceColumns &columns, const Values &values, std::size_t step = 1)
+void appendColumn(TraceColumns &columns, const Values &values)
 {
-    for (std::size_t i = 0; i < values.size(); i += step)
-        if (values[i] == values[i]) columns.values.push_back(float(values[i]));
+    for (const auto value : values)
+        if (value == value) columns.values.push_back(float(value));
     columns.starts.push_back(std::uint32_t(columns.values.size()));
 }
 
@@ -191,24 +192,29 @@ TraceColumns traceColumns(const SampleSource &source, const Pyramid &pyramid, do
     TraceColumns found;
     found.extents.resize(std::size_t(columns), nothing);
     found.starts.reserve(std::size_t(columns) + 1);
+    found.values.reserve(std::size_t(columns) * 64);
     found.starts.push_back(0);
     const double width = (to - from) / columns;
     const auto edge = [&](int column) {
         return std::int64_t(std::clamp(std::ceil(from + width * column), 0.0, double(count)));
     };
     if (width >= double(pyramid.base())) {
-        constexpr std::int64_t most = 256; // picks a column
+        constexpr std::int64_t most = 64; // picks a column
         const auto &picks = pyramid.picks();
         for (int c = 0; c < columns; ++c) {
             const SampleRange slice{edge(c), edge(c + 1)};
             found.extents[std::size_t(c)] = pyramid.extent(slice);
+            // All picks of some blocks: they lie side by side.
             const auto blocks = std::int64_t(pyramid.ground().size());
-            const std::int64_t first = std::min(blocks, slice.first / pyramid.base()) * Pyramid::picked,
-                               last = std::min(blocks, (slice.last + pyramid.base() - 1) / pyramid.base()) *
-                                      Pyramid::picked;
-            const auto some = std::span(picks).subspan(std::size_t(first), std::size_t(std::max(first, last) - first));
-            // An odd step, so that all shares of blocks have their turn.
-            appendColumn(found, some, std::size_t((last - first) / most) | 1);
+            const std::int64_t first = std::min(blocks, slice.first / pyramid.base()),
+                               last = std::min(blocks, (slice.last + pyramid.base() - 1) / pyramid.base());
+            const std::int64_t step = std::max<std::int64_t>(1, (last - first) * Pyramid::picked / most);
+            for (std::int64_t block = first; block < last; block += step) {
+                const auto some = std::span(picks).subspan(std::size_t(block * Pyramid::picked), Pyramid::picked);
+                std::copy_if(some.begin(), some.end(), std::back_inserter(found.values),
+                             [](float pick) { return pick == pick; });
+            }
+            found.starts.push_back(std::uint32_t(found.values.size()));
         }
         return found;
     }
