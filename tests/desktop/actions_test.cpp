@@ -108,7 +108,7 @@ TEST(Actions, MenusSayWhatTheyActOnAndWhatCannotBeDone)
 TEST(Actions, WithNothingToActOnSayWhatIsMissing)
 {
     Desk desk;
-    EXPECT_THAT(menu(desk, "Channel"), testing::Contains(QString("(Add an eye of  by clock)")));
+    EXPECT_THAT(menu(desk, "Channel"), testing::Contains(QString("(Add an eye of its channel by clock)")));
     desk.key(Qt::Key_E, Qt::ControlModifier);
     EXPECT_EQ(desk.message(), "There is no clock to do that with: add one first.");
     desk.key(Qt::Key_L, Qt::ControlModifier);

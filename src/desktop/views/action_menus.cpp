@@ -17,6 +17,15 @@ QMenu *submenuOf(QMenu *menu, const QString &title)
     return menu->addMenu(title);
 }
 
+/// What an action says of an entry, or of the kind that it would act on where there is none.
+QString wordsFor(const Action &action, const Document &document, const std::string &of)
+{
+    if (!of.empty()) return wordsOn(action, document, of);
+    return QString(action.words)
+        .replace("%1", kindWords(action.on))
+        .replace("%2", QCoreApplication::translate("ActionMenus", "its channel"));
+}
+
 } // namespace
 
 ActionMenus::ActionMenus(Workbench &bench, Source actions, Chosen chosen, QWidget *window)
@@ -81,7 +90,7 @@ void ActionMenus::fill(QMenu *menu, const QString &title)
             };
             const QString path = action.menu.section('/', 1);
             if (path.isEmpty())
-                add(menu, action, of, named ? wordsOn(action, document, of) : put(action.words).remove("%2"));
+                add(menu, action, of, wordsFor(action, document, of));
             else
                 add(submenuOf(menu, put(path)), action, of, put(action.brief));
         }
@@ -114,10 +123,8 @@ QMenu *ActionMenus::menuOf(const QStringList &ids)
                 const QString within = action.menu.section('/', 1).replace("%1", name);
                 if (!within.isEmpty())
                     add(submenuOf(menu, within), action, of, action.brief);
-                else if (of.empty())
-                    add(menu, action, of, QString(action.words).replace("%1", name).remove("%2"));
                 else
-                    add(menu, action, of, wordsOn(action, m_bench.document(), of));
+                    add(menu, action, of, wordsFor(action, m_bench.document(), of));
             }
         }
     });
@@ -190,7 +197,7 @@ std::vector<ActionMenus::Line> ActionMenus::lines() const
         if (key.isEmpty()) continue;
         QString words = action.words;
         const QString kind = kindWords(action.on);
-        words.remove(kind + " %1" == words.right(kind.size() + 3) ? " %1" : ""); // "Remove the mask"
+        if (words.endsWith(kind + " %1")) words.chop(3); // "Remove the mask"
         words.replace("%1", tr("the chosen %1").arg(kind)).replace("%2", tr("its channel"));
         all.push_back({action.menu.isEmpty() ? kind : action.menu.section('/', 0, 0), words, key});
     }
