@@ -50,8 +50,9 @@ int main(int argc, char **argv)
         image.fill(Look::light().tile);
         QPainter painter(&image);
         const QRectF area(0, 0, 1000, 400);
-        paintTraces(painter, area, traceFigure(results, *results.document, tile, from, from + width, 914),
-                    Look::light());
+        TraceFigure figure = traceFigure(results, *results.document, tile, from, from + width);
+        figure.draw(area, Look::light());
+        paintTraces(painter, area, figure, Look::light());
         painter.end();
         frames.push_back(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count());
     }

@@ -66,7 +66,10 @@ double secondsToPicture(const std::string &file, bool sketch)
     const Results results = engine.evaluate(document, "/", {.pyramids = true, .sketches = sketch}, progress);
     QImage image(1000, 400, QImage::Format_RGB32);
     QPainter painter(&image);
-    paintTraces(painter, QRectF(0, 0, 1000, 400), traceFigure(results, document, tile, 0, 1, 914), Look::light());
+    const QRectF area(0, 0, 1000, 400);
+    TraceFigure figure = traceFigure(results, document, tile, 0, 1);
+    figure.draw(area, Look::light());
+    paintTraces(painter, area, figure, Look::light());
     return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
 }
 

@@ -97,23 +97,37 @@ QPointF EyeFigure::valuesAt(const QRectF &plot, QPointF point) const
             low + (plot.bottom() - point.y()) / plot.height() * (high - low)};
 }
 
-QImage eyeImage(const EyeCounts &counts, int first, int last, const Look &look)
+EyePicture EyePicture::of(const From &from)
 {
-    QImage image(2 * counts.columns, last - first, QImage::Format_RGB32);
+    const EyeCounts &counts = from.fold->picture;
+    EyePicture picture{QImage(2 * counts.columns, from.last - from.first, QImage::Format_RGB32),
+                       (double(counts.firstRow) + from.first) * counts.rowHeight(),
+                       (double(counts.firstRow) + from.last) * counts.rowHeight()};
     std::uint64_t most = 1;
     for (const std::uint64_t count : counts.counts) most = std::max(most, count);
     const double scale = 1 / std::log1p(double(most));
     QRgb ramp[256];
-    for (int i = 0; i < 256; ++i) ramp[i] = look.density(0.10 + 0.90 * i / 255.0).rgb();
-    const QRgb nothing = look.tile.rgb();
-    for (int row = first; row < last; ++row) {
-        auto *line = reinterpret_cast<QRgb *>(image.scanLine(last - 1 - row));
-        for (int column = 0; column < 2 * counts.columns; ++column) {
+    for (int i = 0; i < 256; ++i) ramp[i] = from.look->density(0.10 + 0.90 * i / 255.0).rgb();
+    const QRgb nothing = from.look->tile.rgb();
+    for (int row = from.first; row < from.last; ++row) {
+        auto *line = reinterpret_cast<QRgb *>(picture.image.scanLine(from.last - 1 - row));
+        for (int column = 0; column < counts.columns; ++column) {
             const std::uint64_t count = counts.at((column + counts.columns / 2) % counts.columns, row);
             line[column] = count == 0 ? nothing : ramp[int(std::log1p(double(count)) * scale * 255)];
         }
+        std::copy_n(line, counts.columns, line + counts.columns); // the second unit interval is the first again
     }
-    return image;
+    return picture;
+}
+
+std::optional<EyePicture::From> EyeFigure::pictureFrom(const Look &look) const
+{
+    if (!empty.isEmpty() || !fold) return {};
+    const EyeCounts &counts = fold->picture;
+    const auto rowOf = [&](double value) {
+        return int(std::lround(value / counts.rowHeight() - double(counts.firstRow)));
+    };
+    return EyePicture::From{fold, rowOf(low), rowOf(high), &look};
 }
 
 void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, const Look &look)
@@ -123,13 +137,16 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
         return;
     }
     const QRectF plot = figure.plotRect(area);
-    const EyeCounts &counts = figure.fold->picture;
     painter.save();
     painter.setRenderHint(QPainter::SmoothPixmapTransform, true);
-    const auto rowOf = [&](double value) {
-        return int(std::lround(value / counts.rowHeight() - double(counts.firstRow)));
-    };
-    painter.drawImage(plot, eyeImage(counts, rowOf(figure.low), rowOf(figure.high), look));
+    if (figure.picture) {
+        painter.save();
+        painter.setClipRect(plot, Qt::IntersectClip);
+        painter.drawImage(QRectF(figure.pointOf(plot, EyeFigure::left, figure.picture->high),
+                                 figure.pointOf(plot, EyeFigure::right, figure.picture->low)),
+                          figure.picture->image);
+        painter.restore();
+    }
     paintAxes(painter, plot, {EyeFigure::left, EyeFigure::right, "UI"}, {figure.low, figure.high, figure.unit}, look);
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setClipRect(plot, Qt::IntersectClip);

@@ -8,6 +8,22 @@
 
 namespace fulvex {
 
+/// The counts of an eye as a picture, log scale, empty cells in the tile's tone; one pixel a cell, 2 UI wide. May be
+/// made on any thread.
+struct EyePicture {
+    /// All that it is made from.
+    struct From {
+        std::shared_ptr<const EyeFold> fold;
+        int first, last; ///< rows first <= row < last
+        const Look *look;
+        bool operator==(const From &) const = default;
+    };
+    static EyePicture of(const From &from);
+
+    QImage image;
+    double low = 0, high = 1; ///< values at its bottom and top
+};
+
 /// An eye two unit intervals wide, -0.5 … 1.5 with the crossings at 0 and 1, with its mask and what failed it.
 struct EyeFigure {
     QString title, facts, verdict;
@@ -15,6 +31,7 @@ struct EyeFigure {
     QString empty;         ///< not empty: nothing to draw, and why
     std::string eye, mask; ///< ids
     std::shared_ptr<const EyeFold> fold;
+    std::shared_ptr<const EyePicture> picture; ///< null: not made yet; may be of an older fold
     std::vector<MaskShape> areas;
     struct Failure {
         double x, y;     ///< UI, in `unit`
@@ -25,6 +42,8 @@ struct EyeFigure {
     std::string source, unit = "V"; ///< the channel, and what it is in
     double low = 0, high = 1;       ///< values at the plot's bottom and top
     std::optional<QRectF> asked;    ///< box that Evidence is asked about: UI, `unit`
+    /// What its picture is made from; none where there is nothing to draw.
+    std::optional<EyePicture::From> pictureFrom(const Look &look) const;
     EyeWindow window(const QRectF &plot) const { return {plot, left, right, low, high}; }
     QPointF pointOf(const QRectF &plot, double x, double y) const;
     QPointF valuesAt(const QRectF &plot, QPointF point) const; ///< UI, `unit`
@@ -34,11 +53,8 @@ struct EyeFigure {
     bool operator==(const EyeFigure &) const = default;
 };
 
+/// Without its picture: a window has that made beside the interface.
 EyeFigure eyeFigure(const Results &results, const std::string &eyeId);
-
-/// Rows first <= row < last of the counts as a picture, log scale, empty cells in the tile's tone; one pixel a cell, 2
-/// UI wide.
-QImage eyeImage(const EyeCounts &counts, int first, int last, const Look &look);
 
 void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, const Look &look);
 

@@ -1,82 +1,11 @@
 #include "trace_figure.h"
 
-#include "sinc_kernel.h"
-
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 namespace fulvex {
 
 namespace {
-
-constexpr int curveSteps = 64; ///< finest division of a sample interval that is drawn
-
-/// The kernel at multiples of 1 / curveSteps.
-const SincKernel::Row &kernelAt(int step)
-{
-    static const auto rows = [] {
-        std::array<SincKernel::Row, curveSteps + 1> all;
-        for (int i = 0; i <= curveSteps; ++i) all[std::size_t(i)] = SincKernel::row(double(i) / curveSteps);
-        return all;
-    }();
-    return rows[std::size_t(step)];
-}
-
-/// Weighted sum of the taps around sample `at` of `values`; beyond the ends the last sample is repeated. NaN where a
-/// gap is near.
-double filtered(std::span<const double> values, std::int64_t at, const SincKernel::Row &weights)
-{
-    double sum = 0;
-    for (int tap = 0; tap < SincKernel::taps; ++tap) {
-        const auto i = std::clamp<std::int64_t>(at - SincKernel::before + tap, 0, std::int64_t(values.size()) - 1);
-        sum += weights[std::size_t(tap)] * values[std::size_t(i)];
-    }
-    return sum;
-}
-
-/// Points of the curve from sample `first` to sample `last` of `values`; a straight line where a gap is near.
-void fillCurve(TraceFigure::Line &line, const TimeAxis &axis, std::int64_t start, std::span<const double> values,
-               std::int64_t first, std::int64_t last, int perSample)
-{
-    for (std::int64_t i = first; i < last; ++i) {
-        for (int step = 0; step < perSample; ++step) {
-            const double fraction = double(step) / perSample;
-            double value = filtered(values, i, kernelAt(step * curveSteps / perSample));
-            if (std::isnan(value)) {
-                const double here = values[std::size_t(i)], next = values[std::size_t(i + 1)];
-                value = here + (next - here) * fraction;
-            }
-            line.curve.emplace_back(axis.timeOf(double(start + i) + fraction), value);
-        }
-    }
-    line.curve.emplace_back(axis.timeOf(double(start + last)), values[std::size_t(last)]);
-}
-
-void fillLine(TraceFigure::Line &line, const ChannelResult &channel, const TraceFigure &figure, int pixels,
-              bool straight)
-{
-    const TimeAxis &axis = channel.source->axis();
-    const double first = axis.positionOf(figure.from), last = axis.positionOf(figure.to);
-    if (last - first > 1.0 * pixels) {
-        line.columns = traceColumns(*channel.source, *channel.pyramid, first, last, pixels);
-        return;
-    }
-    const auto within = [&](double position) { return std::int64_t(std::clamp(position, 0.0, double(axis.count))); };
-    const std::int64_t start = within(std::floor(first) - 1), stop = within(std::ceil(last) + 2);
-    if (start >= stop) return;
-    const std::int64_t readFrom = within(double(start - SincKernel::taps)),
-                       readTo = within(double(stop + SincKernel::taps));
-    std::vector<double> values(std::size_t(readTo - readFrom));
-    channel.source->read(readFrom, values);
-    for (std::int64_t i = start; i < stop; ++i)
-        line.samples.emplace_back(axis.timeOf(double(i)), values[std::size_t(i - readFrom)]);
-    const double spacing = pixels / (last - first); // pixels
-    if (straight || spacing < 7 || stop - start < 2) return;
-    int perSample = 4;
-    while (perSample < curveSteps && spacing / perSample > 3) perSample *= 2;
-    fillCurve(line, axis, readFrom, values, start - readFrom, stop - 1 - readFrom, perSample);
-}
 
 /// One scale a lane, over all of the record, so that zooming does not bend it; lines that have a range of their own
 /// keep it.
@@ -142,28 +71,10 @@ QString markerLetter(std::size_t index)
     return index < 26 ? QString(QChar(char16_t(u'a' + index))) : QString::number(index + 1);
 }
 
-std::optional<double> traceValue(const SampleSource &source, double time, bool straight)
-{
-    const TimeAxis &axis = source.axis();
-    const double position = axis.positionOf(time);
-    const auto left = std::int64_t(std::floor(position));
-    if (left < 0 || left >= axis.count || (left + 1 == axis.count && position > double(left))) return {};
-    const double fraction = position - double(left);
-    const std::int64_t first = std::max<std::int64_t>(0, left - SincKernel::before),
-                       last = std::min(axis.count, left - SincKernel::before + SincKernel::taps);
-    std::vector<double> around(std::size_t(last - first));
-    source.read(first, around);
-    const double here = around[std::size_t(left - first)];
-    if (fraction == 0) return std::isnan(here) ? std::nullopt : std::optional(here);
-    double value = straight ? NAN : filtered(around, left - first, SincKernel::row(fraction));
-    if (std::isnan(value)) value = here + (around[std::size_t(left - first) + 1] - here) * fraction;
-    return std::isnan(value) ? std::nullopt : std::optional(value);
-}
-
-TraceFigure traceFigure(const Results &results, const Document &document, const TileEntry &tile, double from, double to,
-                        int pixels)
+TraceFigure traceFigure(const Results &results, const Document &document, const TileEntry &tile, double from, double to)
 {
     TraceFigure figure;
+    figure.straight = tile.straight;
     figure.from = from;
     figure.to = to;
     for (const std::string &id : tile.of) {
@@ -180,9 +91,9 @@ TraceFigure traceFigure(const Results &results, const Document &document, const 
         line.lane = tile.lanes ? int(figure.lines.size()) : 0;
         if (channel->source && channel->pyramid) {
             const Extent whole = channel->pyramid->whole();
-            line.sketch = channel->pyramid->isSketch();
             if (!whole.empty()) line.low = whole.low, line.high = whole.high;
-            fillLine(line, *channel, figure, std::max(1, pixels), tile.straight);
+            line.source = channel->source;
+            line.pyramid = channel->pyramid;
         }
         figure.lines.push_back(std::move(line));
     }
@@ -191,6 +102,31 @@ TraceFigure traceFigure(const Results &results, const Document &document, const 
     shareScales(figure, tile);
     addPointers(figure, results, document, tile.straight);
     return figure;
+}
+
+std::optional<TraceDrawing::From> TraceFigure::drawingFrom(const QRectF &area, int line, const Look &look) const
+{
+    const Line &of = lines[std::size_t(line)];
+    if (!of.source || !of.pyramid || !(to > from)) return {};
+    const QRectF rect = laneRect(area, of.lane);
+    return TraceDrawing::From{of.source,
+                              of.pyramid,
+                              from,
+                              to,
+                              std::max(1, int(rect.width())),
+                              straight,
+                              of.low,
+                              of.high,
+                              std::max(1, int(std::lround(rect.height()))),
+                              look.trace(of.ink).rgb()};
+}
+
+void TraceFigure::draw(const QRectF &area, const Look &look)
+{
+    for (int i = 0; i < int(lines.size()); ++i) {
+        if (const auto drawn = drawingFrom(area, i, look))
+            lines[std::size_t(i)].drawing = std::make_shared<const TraceDrawing>(TraceDrawing::of(*drawn));
+    }
 }
 
 QRectF TraceFigure::plotRect(const QRectF &area) const

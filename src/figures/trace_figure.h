@@ -2,13 +2,14 @@
 
 #include "axis_painter.h"
 #include "results.h"
+#include "trace_drawing.h"
 
 #include <optional>
 
 namespace fulvex {
 
-/// Traces over a span of time, overlaid or one lane each: what to draw, ready for the painter. Cheap to make whatever
-/// the length of the record (see traceColumns); reads at most 256 samples a pixel column.
+/// Traces over a span of time, overlaid or one lane each: what is to be seen, and where. What takes time, the lines'
+/// drawings, comes apart: `draw` makes them at once, a window has them made beside the interface.
 struct TraceFigure {
     struct Line {
         std::string id;
@@ -17,12 +18,11 @@ struct TraceFigure {
         double dash =
             0; ///< pixels of a dash, and two thirds of it or as much between; 0: solid. From afar all are solid
         int lane = 0;
-        TraceColumns columns;         ///< per pixel column, when far
-        std::vector<QPointF> samples; ///< (s, value) when close; NaN for gaps
-        std::vector<QPointF> curve;   ///< the band-limited signal through the samples, when very close
-        double low = 0, high = 1;     ///< values at the bottom and top of its lane
-        bool sketch = false;          ///< most of its samples are still to be read
-        bool ownRange = false;        ///< set by the user, not by the record's extremes
+        std::shared_ptr<const SampleSource> source;
+        std::shared_ptr<const Pyramid> pyramid;
+        std::shared_ptr<const TraceDrawing> drawing; ///< null: not made yet; may be of another span and scale
+        double low = 0, high = 1;                    ///< values at the bottom and top of its lane
+        bool ownRange = false;                       ///< set by the user, not by the record's extremes
     };
     struct Mark { ///< a moment or span that something points to
         double from, to;
@@ -54,6 +54,7 @@ struct TraceFigure {
         bool sitsOnTrace = false;
     };
     double from = 0, to = 1; ///< s
+    bool straight = false;   ///< straight lines between samples
     int lanes = 1;
     std::vector<double> heights; ///< of the lanes, relative; 1 where missing
     std::vector<Line> lines;
@@ -66,6 +67,10 @@ struct TraceFigure {
     std::string chosen;                ///< channel whose scale an axis shows before others of its lane
     bool handles = false;              ///< grips for the hand; pictures and reports have none
 
+    /// What a line's drawing is made from; none where it has no samples.
+    std::optional<TraceDrawing::From> drawingFrom(const QRectF &area, int line, const Look &look) const;
+    /// Makes the drawings of all lines, for that area.
+    void draw(const QRectF &area, const Look &look);
     QRectF plotRect(const QRectF &area) const;
     QRectF laneRect(const QRectF &area, int lane) const;
     double heightOf(int lane) const;
@@ -81,14 +86,10 @@ struct TraceFigure {
     QRectF regionFlag(const QRectF &area, const Region &region, const Look &look) const;
 };
 
-/// The lines of a traces tile with the document's notes, markers and regions; `pixels` is the width of the plot. Ink
-/// follows the channel's place in the document. `document` may be a later one than the results'.
-TraceFigure traceFigure(const Results &results, const Document &document, const TileEntry &tile, double from, double to,
-                        int pixels);
-
-/// A channel's value at a time: on the band-limited curve through the samples around it, or on the straight line
-/// between two; nothing outside the record and in gaps.
-std::optional<double> traceValue(const SampleSource &source, double time, bool straight);
+/// The lines of a traces tile, not drawn yet, with the document's notes, markers and regions. Ink follows the channel's
+/// place in the document. `document` may be a later one than the results'.
+TraceFigure traceFigure(const Results &results, const Document &document, const TileEntry &tile, double from,
+                        double to);
 
 /// Ink index of a channel: the one that was chosen for it, or by its place in the document.
 int inkOf(const Document &document, const std::string &channel);

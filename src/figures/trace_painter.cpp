@@ -1,6 +1,5 @@
 #include "number_text.h"
 #include "trace_figure.h"
-#include "trace_shade.h"
 
 #include <QVarLengthArray>
 #include <algorithm>
@@ -54,11 +53,12 @@ void paintSamples(QPainter &painter, const QRectF &rect, const TraceFigure &figu
                        rect.bottom() - (sample.y() - line.low) * scale);
     };
     painter.setRenderHint(QPainter::Antialiasing, true);
-    paintStrokes(painter, line.curve.empty() ? line.samples : line.curve, line.dash, at);
-    const double spacing = line.samples.size() > 1 ? (line.samples[1].x() - line.samples[0].x()) * perSecond : 0;
+    const auto &samples = line.drawing->samples, &curve = line.drawing->curve;
+    paintStrokes(painter, curve.empty() ? samples : curve, line.dash, at);
+    const double spacing = samples.size() > 1 ? (samples[1].x() - samples[0].x()) * perSecond : 0;
     if (spacing < 7) return;
     painter.setBrush(painter.pen().color());
-    for (const QPointF &sample : line.samples) {
+    for (const QPointF &sample : samples) {
         if (!std::isnan(sample.y())) painter.drawEllipse(at(sample), 1.8, 1.8);
     }
     painter.setBrush(Qt::NoBrush);
@@ -234,7 +234,7 @@ void paintNames(QPainter &painter, const QRectF &area, const TraceFigure &figure
         painter.fillRect(box, back);
         painter.setPen(look.trace(line.ink));
         painter.drawText(box, Qt::AlignCenter, words);
-        if (line.sketch && line.columns.size() > 0) {
+        if (line.drawing && line.drawing->sketch && line.drawing->columns.size() > 0) {
             painter.setFont(look.font(10));
             painter.setPen(look.ink);
             painter.fillRect(QRectF(lane.left() + 6, lane.bottom() - 19, 236, 15), back);
@@ -248,13 +248,16 @@ void paintNames(QPainter &painter, const QRectF &area, const TraceFigure &figure
     }
 }
 
-/// One point of the picture to a pixel: scaling it would cost more than making it.
-void paintShade(QPainter &painter, const QRectF &rect, const TraceFigure::Line &line, const Look &look)
+/// Where the drawing belongs by its own span and scale. One point of the picture to a pixel where they are the
+/// figure's: scaling it costs more than making it.
+void paintShade(QPainter &painter, const QRectF &area, const TraceFigure &figure, int index)
 {
-    const QImage shade =
-        TraceShade::picture(line.columns, line.low, line.high, int(std::lround(rect.height())), look.trace(line.ink));
-    const bool fits = std::abs(rect.width() - shade.width()) < 1;
-    painter.drawImage(fits ? QRectF(rect.topLeft().toPoint(), QSizeF(shade.size())) : rect, shade);
+    const TraceDrawing &drawing = *figure.lines[std::size_t(index)].drawing;
+    const QRectF at(QPointF(figure.xOf(area, drawing.start), figure.yOf(area, index, drawing.high)),
+                    QPointF(figure.xOf(area, drawing.stop), figure.yOf(area, index, drawing.low)));
+    const QSizeF size = drawing.shade.size();
+    const bool fits = std::abs(at.width() - size.width()) < 1 && std::abs(at.height() - size.height()) < 1;
+    painter.drawImage(fits ? QRectF(at.topLeft().toPoint(), size) : at, drawing.shade);
 }
 
 } // namespace
@@ -274,13 +277,15 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
     paintRegions(painter, area, figure, look);
     paintMarks(painter, area, figure, look);
     paintBaselines(painter, area, figure, look);
-    for (const auto &line : figure.lines) {
+    for (std::size_t i = 0; i < figure.lines.size(); ++i) {
+        const auto &line = figure.lines[i];
+        if (!line.drawing) continue;
         const QRectF rect = figure.laneRect(area, line.lane);
         painter.save();
         painter.setClipRect(rect, Qt::IntersectClip);
         painter.setPen(tracePen(look, line.ink, 1.3));
-        if (line.columns.size() > 0)
-            paintShade(painter, rect, line, look);
+        if (line.drawing->columns.size() > 0)
+            paintShade(painter, area, figure, int(i));
         else
             paintSamples(painter, rect, figure, line);
         painter.restore();

@@ -3,8 +3,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cstring>
-#include <deque>
 #include <numeric>
 
 namespace fulvex {
@@ -169,7 +167,7 @@ private:
 
 } // namespace
 
-static QImage shaded(const TraceColumns &columns, double low, double high, int rows, const QColor &ink)
+QImage TraceShade::picture(const TraceColumns &columns, double low, double high, int rows, const QColor &ink)
 {
     const auto count = int(columns.size());
     QImage image(std::max(1, count), std::max(1, rows), QImage::Format_ARGB32_Premultiplied);
@@ -207,50 +205,6 @@ static QImage shaded(const TraceColumns &columns, double low, double high, int r
         }
     }
     return image;
-}
-
-namespace {
-
-/// All that a picture is made from, in few words.
-struct PictureKey {
-    double low, high;
-    int rows;
-    QRgb ink;
-    std::size_t columns;
-    std::uint64_t content;
-    bool operator==(const PictureKey &) const = default;
-};
-
-std::uint64_t mixed(std::uint64_t hash, const void *data, std::size_t bytes)
-{
-    const auto *from = static_cast<const unsigned char *>(data);
-    for (; bytes >= 8; bytes -= 8, from += 8) {
-        std::uint64_t word;
-        std::memcpy(&word, from, 8);
-        hash = (hash ^ word) * 0x9e3779b97f4a7c15u;
-        hash ^= hash >> 32;
-    }
-    for (; bytes > 0; --bytes) hash = (hash ^ *from++) * 0x9e3779b97f4a7c15u;
-    return hash ^ hash >> 29;
-}
-
-} // namespace
-
-QImage TraceShade::picture(const TraceColumns &columns, double low, double high, int rows, const QColor &ink)
-{
-    std::uint64_t content = columns.inOrder ? 1 : 2;
-    content = mixed(content, columns.extents.data(), columns.extents.size() * sizeof(Extent));
-    content = mixed(content, columns.values.data(), columns.values.size() * sizeof(float));
-    const PictureKey key{low, high, rows, ink.rgba(), columns.size(), content};
-    // What is dragged over traces, or scales one of them, leaves the pictures of the others as they are.
-    constexpr std::size_t kept = 12;
-    thread_local std::deque<std::pair<PictureKey, QImage>> pictures;
-    const auto known =
-        std::find_if(pictures.begin(), pictures.end(), [&](const auto &one) { return one.first == key; });
-    if (known != pictures.end()) return known->second;
-    pictures.emplace_front(key, shaded(columns, low, high, rows, ink));
-    if (pictures.size() > kept) pictures.pop_back();
-    return pictures.front().second;
 }
 
 } // namespace fulvex

@@ -43,7 +43,9 @@ void addFigures(ReportContent &content, const Results &results)
 {
     const Look &look = Look::light();
     for (const EyeResult &eye : results.eyes) {
-        const EyeFigure figure = eyeFigure(results, eye.id);
+        EyeFigure figure = eyeFigure(results, eye.id);
+        if (const auto from = figure.pictureFrom(look))
+            figure.picture = std::make_shared<const EyePicture>(EyePicture::of(*from));
         QString caption = "Eye " + text(eye.id) + ": " + figure.title + ", " + figure.facts;
         if (!figure.verdict.isEmpty()) caption += ". Mask: " + figure.verdict;
         content.figures.push_back({caption, QSizeF(400, 240), [figure, &look](QPainter &painter, const QRectF &area) {
@@ -59,28 +61,32 @@ void addFigures(ReportContent &content, const Results &results)
     }
 }
 
+/// What traces are drawn for: twice as fine as they are printed at 72 points an inch, or finer.
+constexpr QRectF drawnFor(0, 0, 1000, 400);
+
 /// The traces of each sheet, as it shows them, with their notes, regions and markers.
 void addTraces(ReportContent &content, const Results &results)
 {
+    const Look &look = Look::light();
     for (const SheetEntry &sheet : results.document->sheets) {
         for (const TileEntry &tile : sheet.tiles) {
             const auto whole = wholeSpan(results, tile.of);
             if (tile.kind != "traces" || tile.of.empty() || !whole) continue;
             const auto &from = tile.ownView ? tile.from : sheet.from, &to = tile.ownView ? tile.to : sheet.to;
             const bool saved = from && to && *from < *to;
-            const TraceFigure figure = traceFigure(results, *results.document, tile, saved ? *from : whole->first,
-                                                   saved ? *to : whole->second, 800);
+            TraceFigure figure = traceFigure(results, *results.document, tile, saved ? *from : whole->first,
+                                             saved ? *to : whole->second);
+            figure.draw(drawnFor, look);
             const bool drawn = std::any_of(figure.lines.begin(), figure.lines.end(), [](const TraceFigure::Line &line) {
-                return !line.columns.extents.empty() || !line.samples.empty();
+                return line.drawing && !line.drawing->empty();
             });
             if (!drawn) continue; // evaluated without pictures
             QStringList names;
             for (const TraceFigure::Line &line : figure.lines) names << line.name;
-            content.figures.push_back({"Traces of sheet " + text(sheet.title) + ": " + names.join(", "),
-                                       QSizeF(400, tile.lanes ? 90.0 + 60.0 * figure.lanes : 150),
-                                       [figure](QPainter &painter, const QRectF &area) {
-                                           paintTraces(painter, area, figure, Look::light());
-                                       }});
+            content.figures.push_back(
+                {"Traces of sheet " + text(sheet.title) + ": " + names.join(", "),
+                 QSizeF(400, tile.lanes ? 90.0 + 60.0 * figure.lanes : 150),
+                 [figure, &look](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, look); }});
         }
     }
 }
@@ -105,7 +111,8 @@ void addFailures(ReportContent &content, const Results &results)
         TileEntry tile;
         tile.of = {eye->source};
         TraceFigure figure = traceFigure(results, *results.document, tile, worst[0].worstTime - 6 * eye->unitInterval,
-                                         worst[0].worstTime + 6 * eye->unitInterval, 600);
+                                         worst[0].worstTime + 6 * eye->unitInterval);
+        figure.draw(drawnFor, Look::light());
         QColor wash = Look::light().fail;
         wash.setAlpha(40);
         figure.marks.push_back(
@@ -131,9 +138,11 @@ void addProvenance(ReportContent &content, const Results &results)
         QString &how = content.provenance.rows[results.rows.size() + i][1];
         how = "mask: " + text(mask.definition.title + ", " + mask.definition.source) + "; grown by " +
               text(quantityText(100 * mask.appliedMargin, "%", {}, 3));
-        if (mask.result)
-            how += "; levels: " + text(quantityText(mask.zero, "V")) + " and " + text(quantityText(mask.one, "V")) +
-                   "; " + QString::number(mask.result->hits) + " hits";
+        const EyeResult *eye = findEntry(results.eyes, mask.eye);
+        const ChannelResult *channel = eye ? findEntry(results.channels, eye->source) : nullptr;
+        if (mask.result && channel)
+            how += "; levels: " + text(quantityText(mask.zero, channel->unit)) + " and " +
+                   text(quantityText(mask.one, channel->unit)) + "; " + QString::number(mask.result->hits) + " hits";
         if (!mask.reason.empty()) how += "; not run: " + text(mask.reason);
     }
     content.clocks.heading = "Clocks";

@@ -61,7 +61,14 @@ bool Desk::settled()
             return bench().upToDate() && !bench().waiting() && !bench().evaluator().busy() && !bench().errands().busy();
         },
         30000);
-    QTest::qWait(40); // what came is painted: hands reach for what is seen
+    return came && drawn();
+}
+
+bool Desk::drawn()
+{
+    QTest::qWait(40); // painted, and what it needs to be drawn is asked for
+    const bool came = waitFor([this] { return !bench().figures().busy(); });
+    QTest::qWait(20); // painted again: hands reach for what is seen
     return came;
 }
 

@@ -24,6 +24,8 @@ public:
     void takeImport();
     /// Waits until the results belong to the present document.
     bool settled();
+    /// Waits until what is shown is drawn.
+    bool drawn();
     /// Types into Ask and takes the first offer.
     void ask(const QString &words);
     /// A widget by its object name.

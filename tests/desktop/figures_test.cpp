@@ -50,6 +50,13 @@ TileEntry tileOf(std::vector<std::string> channels, bool lanes = false)
     return tile;
 }
 
+TraceFigure drawnFigure(const Results &results, const Document &document, const TileEntry &tile, double from, double to)
+{
+    TraceFigure figure = traceFigure(results, document, tile, from, to);
+    figure.draw(area, Look::light());
+    return figure;
+}
+
 /// Rows of a column in which a colour near `ink` stands.
 std::vector<int> rowsOf(const QImage &image, int x, QColor ink)
 {
@@ -87,9 +94,9 @@ TEST(TraceFigure, AConstantIsALineAtItsHeight)
     volts.front() = 0;
     volts.back() = 1;
     const Results results = resultsOf(volts, 1e-9);
-    const TraceFigure figure = traceFigure(results, *results.document, tileOf({"a"}), 1e-6, 99e-6, 714);
+    const TraceFigure figure = drawnFigure(results, *results.document, tileOf({"a"}), 1e-6, 99e-6);
     ASSERT_EQ(figure.lines.size(), 1u);
-    EXPECT_EQ(figure.lines[0].columns.size(), 714u);
+    EXPECT_EQ(figure.lines[0].drawing->columns.size(), 714u);
     QImage image = canvas();
     QPainter painter(&image);
     paintTraces(painter, area, figure, Look::light());
@@ -110,7 +117,7 @@ TEST(TraceFigure, ASpikeOfOneSampleReachesItsHeightFromFarAway)
     std::vector<double> volts(3000000, 0.0);
     volts[1500000] = 1;
     const Results results = resultsOf(volts, 1e-9);
-    const TraceFigure figure = traceFigure(results, *results.document, tileOf({"a"}), 0, 3e-3, 714);
+    const TraceFigure figure = drawnFigure(results, *results.document, tileOf({"a"}), 0, 3e-3);
     QImage image = canvas();
     QPainter painter(&image);
     paintTraces(painter, area, figure, Look::light());
@@ -191,7 +198,7 @@ TEST(TraceFigure, AChannelIsDrawnInTheInkAndLineChosenForIt)
         Document document = *results.document;
         document.channels[0].ink = ink;
         document.channels[0].line = line;
-        const TraceFigure figure = traceFigure(results, document, tileOf({"a"}), 10e-9, 290e-9, 714);
+        const TraceFigure figure = drawnFigure(results, document, tileOf({"a"}), 10e-9, 290e-9);
         QImage image = canvas();
         QPainter painter(&image);
         paintTraces(painter, area, figure, Look::light());
@@ -227,8 +234,8 @@ TEST(TraceFigure, AGapIsDrawnAsAGap)
     volts[99] = 1;
     for (int i = 40; i < 60; ++i) volts[std::size_t(i)] = NAN;
     const Results results = resultsOf(volts, 1e-9);
-    const TraceFigure figure = traceFigure(results, *results.document, tileOf({"a"}), 10e-9, 90e-9, 714);
-    EXPECT_FALSE(figure.lines[0].samples.empty());
+    const TraceFigure figure = drawnFigure(results, *results.document, tileOf({"a"}), 10e-9, 90e-9);
+    EXPECT_FALSE(figure.lines[0].drawing->samples.empty());
     QImage image = canvas();
     QPainter painter(&image);
     paintTraces(painter, area, figure, Look::light());
@@ -240,7 +247,7 @@ TEST(TraceFigure, AGapIsDrawnAsAGap)
 TEST(TraceFigure, LanesDoNotOverlapAndKnowTheirValues)
 {
     const Results results = resultsOf({0, 1, 0, 1}, 1e-9);
-    const TraceFigure figure = traceFigure(results, *results.document, tileOf({"a", "a", "a"}, true), 0, 4e-9, 714);
+    const TraceFigure figure = drawnFigure(results, *results.document, tileOf({"a", "a", "a"}, true), 0, 4e-9);
     EXPECT_EQ(figure.lanes, 3);
     for (int lane = 1; lane < 3; ++lane)
         EXPECT_GT(figure.laneRect(area, lane).top(), figure.laneRect(area, lane - 1).bottom());
@@ -251,14 +258,15 @@ TEST(TraceFigure, LanesDoNotOverlapAndKnowTheirValues)
 
 TEST(EyeFigure, ThePictureRepeatsTheUnitIntervalAndEmptyCellsArePaper)
 {
-    EyeCounts counts;
+    auto fold = std::make_shared<EyeFold>();
+    EyeCounts &counts = fold->picture;
     counts.columns = 8;
     counts.rows = 4;
     counts.counts.assign(32, 0);
     counts.counts[std::size_t(1 * 8 + 2)] = 100; // row 1, at phase 2/8
     counts.counts[std::size_t(3 * 8 + 7)] = 1;
     const Look &look = Look::light();
-    const QImage image = eyeImage(counts, 0, 4, look);
+    const QImage image = EyePicture::of({fold, 0, 4, &look}).image;
     ASSERT_EQ(image.size(), QSize(16, 4));
     // -0.5 … 1.5 UI: phase 2/8 stands at 0.25 and, since the fold repeats, at 1.25 UI: columns 6 and 14.
     EXPECT_EQ(image.pixelColor(6, 2), look.density(1));
@@ -358,14 +366,15 @@ TEST(TraceFigure, CloseUpTheCurveIsTheBandLimitedSignal)
     const double perSample = 2 * M_PI * 0.17;
     const Results results = resultsOf(fastSine(400, perSample), 1e-9);
     TileEntry tile = tileOf({"a"});
-    const TraceFigure figure = traceFigure(results, *results.document, tile, 190e-9, 220e-9, 714);
-    ASSERT_GT(figure.lines[0].curve.size(), 100u);
-    for (const QPointF &point : figure.lines[0].curve) // the kernel's error is below 1e-4 up to 0.37 of the rate
+    const TraceFigure figure = drawnFigure(results, *results.document, tile, 190e-9, 220e-9);
+    ASSERT_GT(figure.lines[0].drawing->curve.size(), 100u);
+    for (const QPointF &point :
+         figure.lines[0].drawing->curve) // the kernel's error is below 1e-4 up to 0.37 of the rate
         EXPECT_NEAR(point.y(), std::sin(perSample * point.x() * 1e9), 2e-4) << point.x();
     tile.straight = true;
-    EXPECT_TRUE(traceFigure(results, *results.document, tile, 190e-9, 220e-9, 714).lines[0].curve.empty());
+    EXPECT_TRUE(drawnFigure(results, *results.document, tile, 190e-9, 220e-9).lines[0].drawing->curve.empty());
     // Farther away the samples stand closer than the eye tells apart.
-    EXPECT_TRUE(traceFigure(results, *results.document, tileOf({"a"}), 0, 300e-9, 714).lines[0].curve.empty());
+    EXPECT_TRUE(drawnFigure(results, *results.document, tileOf({"a"}), 0, 300e-9).lines[0].drawing->curve.empty());
 }
 
 TEST(TraceFigure, ValuesBetweenSamplesAreOnThatCurveAndNoneIsMadeUp)
@@ -391,7 +400,7 @@ TEST(TraceFigure, LinesOfOneLaneMayHaveScalesOfTheirOwn)
     auto document = std::make_shared<Document>(*results.document);
     TileEntry tile = tileOf({"a"});
     tile.ranges["a"] = {-1, 3};
-    const TraceFigure figure = traceFigure(results, *document, tile, 0, 4e-9, 714);
+    const TraceFigure figure = drawnFigure(results, *document, tile, 0, 4e-9);
     EXPECT_EQ(figure.lines[0].low, -1);
     EXPECT_TRUE(figure.lines[0].ownRange);
     const QRectF lane = figure.laneRect(area, 0);
@@ -406,7 +415,7 @@ TEST(TraceFigure, NotesStayWithinTheTileAndTakeTheirWidth)
     NoteEntry note{"n", "a", "some words that need more than one line of eighty pixels", 2e-9, 0.5};
     document.notes = {note};
     const auto boxOf = [&] {
-        const TraceFigure figure = traceFigure(results, document, tileOf({"a"}), 0, 4e-9, 714);
+        const TraceFigure figure = drawnFigure(results, document, tileOf({"a"}), 0, 4e-9);
         return figure.noteBox(area, figure.notes[0], Look::light());
     };
     const QRectF line = boxOf();
@@ -437,9 +446,9 @@ TEST(TraceFigure, ASketchSaysThatItIsOne)
             ink += rowsOf(image.copy(0, int(lane.bottom()) - 18, 800, 13), x, Look::light().ink).empty() ? 0 : 1;
         return ink;
     };
-    const TraceFigure first = traceFigure(results, *results.document, tileOf({"a"}), 0, 1e-4, 714);
-    EXPECT_TRUE(first.lines[0].sketch);
+    const TraceFigure first = drawnFigure(results, *results.document, tileOf({"a"}), 0, 1e-4);
+    EXPECT_TRUE(first.lines[0].drawing->sketch);
     EXPECT_GT(drawn(first), 20); // letters, most of them softened at their edges
     const Results whole = resultsOf(std::vector<double>(100000, 0.5), 1e-9);
-    EXPECT_EQ(drawn(traceFigure(whole, *whole.document, tileOf({"a"}), 0, 1e-4, 714)), 0);
+    EXPECT_EQ(drawn(drawnFigure(whole, *whole.document, tileOf({"a"}), 0, 1e-4)), 0);
 }

@@ -32,10 +32,15 @@ TEST(Export, ReportTableAndPictureThroughTheMenus)
     desk.bench().errands().finish();
     EXPECT_THAT(test::readAll(folder / "table.csv"), testing::HasSubstr("tie,time_interval_error,link,s,ok,"));
     auto *tile = qobject_cast<TileFrame *>(desk.find<QWidget>("traceTile"));
+    desk.bench().fitView(); // not drawn yet: the picture waits for it
     desk.window().exportPicture(tile, QString::fromStdString(folder / "tile.png"));
-    desk.bench().errands().finish();
+    ASSERT_TRUE(test::waitFor([&] { return !desk.bench().figures().busy() && !desk.bench().errands().busy(); }));
     const QImage picture(QString::fromStdString(folder / "tile.png"));
     EXPECT_EQ(picture.size(), tile->size() * 2);
+    int inked = 0; // rows of the middle column that are other than paper
+    for (int y = 40; y < picture.height() - 60; ++y)
+        inked += picture.pixelColor(picture.width() / 2, y) != desk.bench().look().tile;
+    EXPECT_GT(inked, 100);
 }
 
 /// What is computed can be taken away and read again: the same bits, the whole record or what is shown.

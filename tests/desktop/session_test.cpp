@@ -243,7 +243,7 @@ TEST(Sessions, ADragKeepsWhatAnErrandChangedMeanwhile)
     auto *tile = desk.find<QWidget>("traceTile");
     const QRectF body = QRectF(tile->rect()).adjusted(4, 26, -4, -4);
     const TraceFigure figure = traceFigure(*bench.results(), bench.document(), bench.document().sheets[0].tiles[0],
-                                           bench.viewFrom(), bench.viewTo(), 500);
+                                           bench.viewFrom(), bench.viewTo());
     const QPoint at(int(figure.xOf(body, 1e-6)), int(body.center().y()));
     QTest::mousePress(tile, Qt::LeftButton, {}, at);
     QTest::mouseMove(tile, at + QPoint(20, 0));

@@ -45,9 +45,7 @@ struct Traces : testing::Test {
     TraceFigure figure(int index = 0)
     {
         const auto view = desk.bench().view(index);
-        TraceFigure made = traceFigure(*desk.bench().results(), document(), entry(index), view.from, view.to,
-                                       int(body(index).width() - 86));
-        return made;
+        return traceFigure(*desk.bench().results(), document(), entry(index), view.from, view.to);
     }
     void drag(QPointF from, QPointF to, int index = 0, Qt::KeyboardModifiers keys = {})
     {

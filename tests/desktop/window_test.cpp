@@ -68,6 +68,7 @@ TEST(Window, TheDemoTellsItsStory)
     EXPECT_EQ(desk.ledgerCell(mask, 2), "1 failed UI");
     EXPECT_EQ(desk.ledgerCell(mask, 8), "✕ fail");
     tabs->setCurrentIndex(2);
+    ASSERT_TRUE(desk.drawn());
     EXPECT_EQ(desk.window().findChildren<QWidget *>("traceTile").size(), 1);
     EXPECT_EQ(desk.window().findChildren<QWidget *>("eyeTile").size(), 1);
     EXPECT_GT(inked(desk.find<QWidget>("eyeTile")->grab().toImage()), 0.1);
@@ -106,6 +107,7 @@ TEST(Window, DraggingTheBandwidthMovesEyeAndLedgerAndIsOneUndoStep)
     const QString before = desk.ledgerCell(tie, 3);
     const QImage eyeBefore = [&] {
         desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+        EXPECT_TRUE(desk.drawn());
         return desk.find<QWidget>("eyeTile")->grab().toImage();
     }();
     slider->setFocus();
@@ -349,8 +351,10 @@ TEST(Window, DarkAndLargeAndDoubleDrawEverything)
     Desk desk({2560, 1440});
     desk.openDemo();
     desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    ASSERT_TRUE(desk.drawn());
     const QImage light = desk.window().grab().toImage();
     desk.key(Qt::Key_D, Qt::ControlModifier);
+    ASSERT_TRUE(desk.drawn());
     const QImage dark = desk.window().grab().toImage();
     EXPECT_GT(qGray(light.pixel(1300, 1100)), 200);
     EXPECT_LT(qGray(dark.pixel(1300, 1100)), 80);

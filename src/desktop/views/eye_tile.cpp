@@ -5,7 +5,8 @@
 
 namespace fulvex {
 
-EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench, index, parent)
+EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent)
+    : TileFrame(bench, index, parent), m_drawn(bench.figures(), [this] { update(); })
 {
     setObjectName("eyeTile");
     setToolTip(tr("Click: settings and evidence · click a cross: that bit on the trace · drag a box: the unit "
@@ -28,6 +29,7 @@ void EyeTile::refresh()
     if (m_figure.fold && question.id == eyeId() && question.phases && question.values)
         m_figure.asked = QRectF(QPointF(question.phases->first, question.values->first),
                                 QPointF(question.phases->second, question.values->second));
+    m_figure.picture = before.picture;
     if (!(m_figure == before)) update();
 }
 
@@ -45,6 +47,8 @@ bool EyeTile::selected() const
 
 void EyeTile::paintBody(QPainter &painter, const QRectF &area)
 {
+    if (const auto from = m_figure.pictureFrom(bench().look())) m_drawn.want(*from);
+    m_figure.picture = m_drawn.newest();
     paintEye(painter, area, m_figure, bench().look());
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "eye_figure.h"
+#include "figure_worker.h"
 #include "tile_frame.h"
 
 namespace fulvex {
@@ -30,6 +31,7 @@ private:
     std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
     void refresh();
     EyeFigure m_figure;
+    Drawn<EyePicture> m_drawn;
     std::optional<QPointF> m_pressed;
     std::optional<QRectF> m_dragged; ///< UI, channel's unit
 };

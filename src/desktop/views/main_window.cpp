@@ -383,9 +383,12 @@ void MainWindow::exportTable(const QString &path)
 
 void MainWindow::exportPicture(TileFrame *tile, const QString &path)
 {
-    m_bench.errands().run([path, picture = tile->picture()](Progress &) {
-        if (!picture.save(path))
-            throw Error(path.toStdString(), "the picture cannot be written", "check the folder and the ending (.png)");
+    tile->takePicture([this, path](const QImage &picture) {
+        m_bench.errands().run([path, picture](Progress &) {
+            if (!picture.save(path))
+                throw Error(path.toStdString(), "the picture cannot be written",
+                            "check the folder and the ending (.png)");
+        });
     });
 }
 

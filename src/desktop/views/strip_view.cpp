@@ -3,14 +3,14 @@
 #include "axis_painter.h"
 #include "number_text.h"
 #include "trace_figure.h"
-#include "trace_shade.h"
 
 #include <algorithm>
 #include <cmath>
 
 namespace fulvex {
 
-StripView::StripView(Workbench &bench, QWidget *parent) : QWidget(parent), m_bench(bench)
+StripView::StripView(Workbench &bench, QWidget *parent)
+    : QWidget(parent), m_bench(bench), m_drawn(bench.figures(), [this] { update(); })
 {
     setObjectName("strip");
     setFixedHeight(62);
@@ -18,6 +18,7 @@ StripView::StripView(Workbench &bench, QWidget *parent) : QWidget(parent), m_ben
     for (auto changed :
          {&Workbench::viewChanged, &Workbench::selectionChanged, &Workbench::sheetChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, qOverload<>(&QWidget::update));
+    connect(&bench, &Workbench::sessionBegun, this, [this] { m_drawn.drop(); });
     for (auto changed : {&Workbench::resultsChanged, &Workbench::documentChanged}) {
         connect(&bench, changed, this, [this] {
             if (m_paintedFrom.changes(m_bench, PaintedFrom::With::clocksAndMasks)) update();
@@ -62,13 +63,11 @@ void StripView::paintRecord(QPainter &painter)
 {
     const ChannelResult *channel = shownChannel();
     if (!channel || !channel->source || !channel->pyramid || channel->pyramid->whole().empty()) return;
-    const TimeAxis &axis = channel->source->axis();
     const Extent whole = channel->pyramid->whole();
     const double low = whole.low, high = whole.high > whole.low ? whole.high : whole.low + 1;
-    const auto columns = traceColumns(*channel->source, *channel->pyramid, axis.positionOf(m_whole.first),
-                                      axis.positionOf(m_whole.second), int(plot().width()));
-    painter.drawImage(plot(), TraceShade::picture(columns, low, high, int(plot().height()),
-                                                  m_bench.look().trace(inkOf(m_bench.document(), channel->id))));
+    m_drawn.want({channel->source, channel->pyramid, m_whole.first, m_whole.second, int(plot().width()), true, low,
+                  high, int(plot().height()), m_bench.look().trace(inkOf(m_bench.document(), channel->id)).rgb()});
+    if (const auto &drawn = m_drawn.newest()) painter.drawImage(plot(), drawn->shade);
 }
 
 /// Where along the record a mask failed: each failure where they are few, else the spans of time that have any.

@@ -1,7 +1,8 @@
 #pragma once
 
+#include "figure_worker.h"
 #include "painted_from.h"
-#include "pyramid.h"
+#include "trace_drawing.h"
 #include "workbench.h"
 
 #include <QWidget>
@@ -39,6 +40,7 @@ private:
     static constexpr int noFrame = -2;
     Workbench &m_bench;
     PaintedFrom m_paintedFrom;
+    Drawn<TraceDrawing> m_drawn; ///< the record
     Drag m_drag = Drag::none;
     int m_dragged = Workbench::wholeSheet; ///< tile whose frame is dragged
     double m_grip = 0, m_start = 0, m_end = 0;

@@ -76,6 +76,14 @@ QImage TileFrame::picture()
     return image;
 }
 
+void TileFrame::takePicture(std::function<void(const QImage &)> take)
+{
+    const QImage asItIs = picture(); // and asks for what is not drawn yet
+    m_bench.figures().afterwards([tile = QPointer(this), asItIs, take = std::move(take)] { //
+        take(tile ? tile->picture() : asItIs);
+    });
+}
+
 void TileFrame::contextMenuEvent(QContextMenuEvent *event)
 {
     emit contextRequested(m_id, event->globalPos());

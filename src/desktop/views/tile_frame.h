@@ -18,8 +18,8 @@ public:
     static constexpr int headHeight = 26;
     /// Selects what it shows, as a click does.
     virtual void choose() {}
-    /// A picture of the tile, twice as fine as on screen.
-    QImage picture();
+    /// Calls `take` with a picture of the tile as it is now, twice as fine as on screen, once all of it is drawn.
+    void takePicture(std::function<void(const QImage &)> take);
 
 signals:
     void contextRequested(const std::string &id, QPoint at); ///< what can be done with it
@@ -38,6 +38,7 @@ protected:
     void contextMenuEvent(QContextMenuEvent *event) override;
 
 private:
+    QImage picture();
     void paintAll(QPainter &painter);
     Workbench &m_bench;
     std::string m_id; ///< the tile's: others may come and go before it

@@ -9,7 +9,8 @@
 
 namespace fulvex {
 
-TraceTile::TraceTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench, index, parent)
+TraceTile::TraceTile(Workbench &bench, int index, QWidget *parent)
+    : TileFrame(bench, index, parent), m_drawn(bench.figures(), [this] { update(); })
 {
     setObjectName("traceTile");
     setAcceptDrops(true);
@@ -153,15 +154,15 @@ const TileEntry &TraceTile::shownEntry() const
     return drafted ? *drafted : entry();
 }
 
-TraceFigure TraceTile::figureOf(const QRectF &area) const
+TraceFigure TraceTile::figureOf(const QRectF &area)
 {
     const Document &document = shownDocument();
-    TraceFigure figure =
-        traceFigure(*bench().results(), document, shownEntry(), view().from, view().to, int(area.width() - 86));
+    TraceFigure figure = traceFigure(*bench().results(), document, shownEntry(), view().from, view().to);
     figure.handles = true;
     if (bench().selection().kind == Selection::Kind::channel) figure.chosen = bench().selection().id;
     addMarks(figure);
     addMeasuredPoints(figure);
+    m_drawn.lay(figure, area, bench().look());
     return figure;
 }
 
@@ -308,16 +309,17 @@ void TraceTile::clicked(const Grip &grip, QPointF at, Qt::KeyboardModifiers modi
 std::string TraceTile::traceAt(QPointF at) const
 {
     constexpr double reach = 7; // pixels
-    const QRectF area = body(), plot = m_taken.plotRect(area);
+    const QRectF area = body();
     for (int i = int(m_taken.lines.size()) - 1; i >= 0; --i) { // the last is painted on top
         const auto &line = m_taken.lines[std::size_t(i)];
         double low = NAN, high = NAN;
-        if (line.columns.size() > 0) {
-            const auto column =
-                std::size_t(std::clamp((at.x() - plot.left()) / plot.width() * double(line.columns.size()), 0.0,
-                                       double(line.columns.size() - 1)));
-            low = line.columns.extents[column].low;
-            high = line.columns.extents[column].high;
+        if (line.drawing && line.drawing->columns.size() > 0) {
+            const TraceDrawing &drawing = *line.drawing;
+            const auto columns = double(drawing.columns.size());
+            const double share = (m_taken.timeAt(area, at.x()) - drawing.start) / (drawing.stop - drawing.start);
+            const Extent &extent = drawing.columns.extents[std::size_t(std::clamp(share * columns, 0.0, columns - 1))];
+            low = extent.low;
+            high = extent.high;
         } else if (const auto value = valueAt(line.id, timeAt(at.x()))) {
             low = high = *value;
         }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "drawn_traces.h"
 #include "painted_from.h"
 #include "tile_frame.h"
 #include "trace_grips.h"
@@ -35,7 +36,7 @@ private:
     enum class Drag { none, span, pan, region, grip };
     using TileEdit = std::function<void(Document &, TileEntry &)>;
     void follow();
-    TraceFigure figureOf(const QRectF &area) const;
+    TraceFigure figureOf(const QRectF &area);
     void addMeasuredPoints(TraceFigure &figure) const;
     void addMarks(TraceFigure &figure) const;
     Workbench::View view() const { return bench().view(index()); }
@@ -52,6 +53,7 @@ private:
     void removeSelected();
     TraceFigure m_figure, m_taken; ///< as painted; as it was when something was taken hold of
     PaintedFrom m_paintedFrom;
+    DrawnTraces m_drawn;
     mutable bool m_close = true; ///< the view is so close that a clock's boundaries are shown
     Drag m_drag = Drag::none;
     Grip m_grip;

@@ -194,7 +194,8 @@ std::vector<Action> MainWindow::windowActions()
          .on = Kind::tile,
          .act =
              [this](const Of &of) {
-                 if (TileFrame *tile = m_sheet->tile(of)) QApplication::clipboard()->setImage(tile->picture());
+                 if (TileFrame *tile = m_sheet->tile(of))
+                     tile->takePicture([](const QImage &picture) { QApplication::clipboard()->setImage(picture); });
              },
          .enabled = [this](const Of &of) { return m_sheet->tile(of) != nullptr; }},
         {.id = "keys",

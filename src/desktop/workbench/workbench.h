@@ -4,6 +4,7 @@
 #include "errands.h"
 #include "evaluator.h"
 #include "evidence.h"
+#include "figure_worker.h"
 #include "import_draft.h"
 #include "look.h"
 #include "moved_captures.h"
@@ -66,6 +67,7 @@ public:
     std::string unitOf(const std::string &channel) const;
     Evaluator &evaluator() { return m_evaluator; }
     Errands &errands() { return m_errands; }
+    FigureWorker &figures() { return m_figures; }
     QUndoStack &undoStack() { return m_undo; }
     const Look &look() const { return *m_look; }
     void setDark(bool dark);
@@ -209,6 +211,7 @@ private:
     QUndoStack m_undo;
     Evaluator m_evaluator;
     Errands m_errands;
+    FigureWorker m_figures;
     std::shared_ptr<const Results> m_results;
     bool m_current = false; ///< the results are of the present document
     bool m_complete = false, m_held = false;
