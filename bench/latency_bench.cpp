@@ -40,10 +40,12 @@ public:
             longest = std::string(name) + ", event " + std::to_string(kind);
         stalls.push_back(took);
         m_inside = false;
+        if (kind == QEvent::UpdateRequest && painted) painted();
         return taken;
     }
-    std::vector<double> stalls; ///< ms
-    std::string longest;        ///< of them: for whom, and what kind of event it was
+    std::vector<double> stalls;    ///< ms
+    std::string longest;           ///< of them: for whom, and what kind of event it was
+    std::function<void()> painted; ///< after each painting of the window
 
 private:
     bool m_inside = false;
@@ -92,19 +94,26 @@ int main(int argc, char **argv)
     Workbench &bench = window.bench();
     QElapsedTimer clock;
     clock.start();
-    std::map<std::uint64_t, double> asked; // when, by revision
-    std::vector<double> waits, arrivals;
+    std::map<std::uint64_t, double> asked;      // when, by revision
+    std::vector<double> waits, arrivals, shown; // `shown`: when those were asked for that came and are to be painted
     std::function<bool(const Results &)> pictured;
     // After the views have taken the results: they were connected before.
     QObject::connect(&bench.evaluator(), &Evaluator::finished,
                      [&](std::shared_ptr<const Results> results, EvaluationTicket ticket, bool) {
                          const auto when = asked.find(ticket.revision);
                          if (when == asked.end() || !pictured(*results)) return;
-                         const double now = double(clock.nsecsElapsed()) / 1e6;
-                         waits.push_back(now - when->second);
-                         arrivals.push_back(now);
+                         shown.push_back(when->second);
                          asked.erase(when);
                      });
+    app.painted = [&] {
+        if (bench.figures().busy()) return; // what is painted is not what came
+        const double now = double(clock.nsecsElapsed()) / 1e6;
+        for (const double since : shown) {
+            waits.push_back(now - since);
+            arrivals.push_back(now);
+        }
+        shown.clear();
+    };
     const auto run = [&](const char *what, double seconds, const std::function<void(int)> &step) {
         app.stalls.clear();
         waits.clear();

@@ -4,10 +4,12 @@
 #include "same_everywhere.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <complex>
 #include <numbers>
 #include <numeric>
+#include <tuple>
 #include <utility>
 
 namespace fulvex {
@@ -88,25 +90,59 @@ std::complex<double> resonance(const EdgeList &edges, std::size_t count, double 
 
 constexpr int mostSteps = 24;
 
+/// How strongly the first `count` edges resonate at 2 * steps + 1 rates from (1 - reach) / period to (1 + reach) /
+/// period: the length of their sum as arrows that turn once a period from the first edge on. From one rate to the next
+/// an arrow turns on by always the same angle, so that two sines an edge do for all of them.
+std::array<double, 2 * mostSteps + 1> resonances(const EdgeList &edges, std::size_t count, double period, double reach,
+                                                 int steps)
+{
+    constexpr std::size_t lanes = 8;
+    struct Arrows {
+        std::array<double, lanes> along{}, across{};
+    };
+    std::array<Arrows, 2 * mostSteps + 1> sums;
+    const std::size_t rates = 2 * std::size_t(steps) + 1;
+    for (std::size_t first = 0; first < count; first += lanes) {
+        Arrows at, step;
+        for (std::size_t lane = 0; lane < std::min(lanes, count - first); ++lane) { // beyond the last: no arrow
+            const double halfTurns = 2 * (edges.positions[first + lane] - edges.positions[0]) / period;
+            std::tie(at.across[lane], at.along[lane]) = sinCosPi(halfTurns * (1 - reach));
+            std::tie(step.across[lane], step.along[lane]) = sinCosPi(halfTurns * reach / steps);
+        }
+        for (std::size_t rate = 0; rate < rates; ++rate) {
+            Arrows &sum = sums[rate];
+            for (std::size_t lane = 0; lane < lanes; ++lane) {
+                sum.along[lane] += at.along[lane];
+                sum.across[lane] += at.across[lane];
+                const double along = at.along[lane] * step.along[lane] - at.across[lane] * step.across[lane];
+                at.across[lane] = at.along[lane] * step.across[lane] + at.across[lane] * step.along[lane];
+                at.along[lane] = along;
+            }
+        }
+    }
+    std::array<double, 2 * mostSteps + 1> lengths{};
+    for (std::size_t rate = 0; rate < rates; ++rate) {
+        const auto sumOf = [](const std::array<double, lanes> &all) {
+            return std::accumulate(all.begin(), all.end(), 0.0);
+        };
+        lengths[rate] = std::sqrt(std::norm(std::complex(sumOf(sums[rate].along), sumOf(sums[rate].across))));
+    }
+    return lengths;
+}
+
 /// The period near `period` at which the first `count` edges resonate best; `slack` is how far it may be off, relative.
 /// `steps`: on either side.
 double resonantPeriod(const EdgeList &edges, std::size_t count, double period, double slack, int steps)
 {
     const double cycles = (edges.positions[count - 1] - edges.positions[0]) / period;
     const double reach = std::min(slack, 0.6 / std::max(cycles, 1.0));
-    const auto at = [&](double step) { return period * (1 + reach * step / steps); };
-    int best = 0;
-    double values[2 * mostSteps + 1];
-    onAllCores(2 * steps + 1, [&](std::int64_t i) {
-        values[i] = std::sqrt(std::norm(resonance(edges, count, at(double(i - steps)))));
-    });
-    for (int step = -steps; step <= steps; ++step) {
-        if (values[step + steps] > values[best + steps]) best = step;
-    }
-    if (std::abs(best) == steps) return at(best);
-    const double a = values[best + steps - 1], b = values[best + steps], c = values[best + steps + 1];
+    const auto values = resonances(edges, count, period, reach, steps);
+    const auto at = [&](double step) { return period / (1 + reach * (step - steps) / steps); };
+    const auto best = std::max_element(values.begin(), values.begin() + 2 * steps + 1) - values.begin();
+    if (best == 0 || best == 2 * steps) return at(double(best));
+    const double a = values[std::size_t(best) - 1], b = values[std::size_t(best)], c = values[std::size_t(best) + 1];
     const double bend = a - 2 * b + c;
-    return at(best + (bend < 0 ? 0.5 * (a - c) / bend : 0));
+    return at(double(best) + (bend < 0 ? 0.5 * (a - c) / bend : 0));
 }
 
 constexpr std::int64_t edgesPerChunk = 1 << 17;
