@@ -10,7 +10,7 @@
 #include "run_command.h"
 
 #include <CLI/CLI.hpp>
-#include <QGuiApplication>
+#include <QApplication>
 #include <cstdio>
 #include <cstdlib>
 
@@ -68,7 +68,7 @@ int main(int argc, char **argv)
         if (command.out.empty()) return fulvex::run(command);
         qInstallMessageHandler(
             [](QtMsgType, const QMessageLogContext &, const QString &) {}); // stderr is for our one line
-        QGuiApplication painting(argc, argv);                               // fonts and pictures for the reports
+        QApplication painting(argc, argv);                                  // fonts and pictures for the reports
         return fulvex::run(command);
     } catch (const fulvex::Cancelled &) {
         return 2;

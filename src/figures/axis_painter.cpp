@@ -12,8 +12,44 @@ QString text(const std::string &utf8)
     return QString::fromUtf8(utf8.data(), qsizetype(utf8.size()));
 }
 
+double AxisScale::shareOf(double value) const
+{
+    return logarithmic ? std::log(value / low) / std::log(high / low) : (value - low) / (high - low);
+}
+
+double AxisScale::valueAt(double share) const
+{
+    return logarithmic ? low * std::pow(high / low, share) : low + share * (high - low);
+}
+
+static std::vector<Tick> logarithmicTicks(const AxisScale &scale, int most)
+{
+    std::vector<Tick> ticks;
+    if (!(scale.low > 0) || !(scale.high > scale.low) || !std::isfinite(scale.high) || most < 1) return ticks;
+    const double decades = std::log10(scale.high / scale.low);
+    if (decades < 1) { // as on a linear one
+        AxisScale straight = scale;
+        straight.logarithmic = false;
+        return ticksOf(straight, most);
+    }
+    const int every = std::max(1, int(std::ceil(decades / most))); // decades from one tick to the next
+    const bool between = decades * 3 <= most;
+    const int first = int(std::floor(std::log10(scale.low) + 1e-9)),
+              last = int(std::floor(std::log10(scale.high) + 1e-9));
+    for (int decade = first; decade <= last; ++decade) {
+        for (const double factor : {1.0, 2.0, 5.0}) {
+            const double value = factor * std::pow(10.0, decade);
+            if (value < scale.low * (1 - 1e-9) || value > scale.high * (1 + 1e-9)) continue;
+            if (factor > 1 ? !between : (decade % every + every) % every != 0) continue;
+            ticks.push_back({value, text(quantityText(value, scale.unit, {}, 1))});
+        }
+    }
+    return ticks;
+}
+
 std::vector<Tick> ticksOf(const AxisScale &scale, int most)
 {
+    if (scale.logarithmic) return logarithmicTicks(scale, most);
     std::vector<Tick> ticks;
     const double span = scale.high - scale.low;
     if (!(span > 0) || !std::isfinite(span) || most < 1) return ticks;
@@ -40,33 +76,66 @@ std::vector<Tick> ticksOf(const AxisScale &scale, int most)
     return ticks;
 }
 
+std::vector<Tick> ticksAlong(const AxisScale &x, const QRectF &plot)
+{
+    return ticksOf(x, std::max(2, int(plot.width() / 74)));
+}
+
+std::vector<Tick> ticksUp(const AxisScale &y, const QRectF &plot)
+{
+    return ticksOf(y, std::max(4, int(plot.height() / 26)));
+}
+
+void paintLabelsBelow(QPainter &painter, const QRectF &plot, const AxisScale &x, const Look &look, double left,
+                      double right)
+{
+    painter.save();
+    painter.setFont(look.font(10));
+    painter.setPen(look.quiet);
+    const QFontMetricsF metrics(painter.font());
+    for (const Tick &tick : ticksAlong(x, plot)) {
+        const double at = plot.left() + x.shareOf(tick.value) * plot.width();
+        const double width = metrics.horizontalAdvance(tick.label) + 4;
+        const double start = std::clamp(at - width / 2, left, std::max(left, right - width));
+        painter.drawText(QRectF(start, plot.bottom() + 3, width, 14), Qt::AlignCenter, tick.label);
+    }
+    painter.restore();
+}
+
+void paintLabelsLeft(QPainter &painter, const QRectF &plot, const AxisScale &y, const Look &look)
+{
+    painter.save();
+    painter.setFont(look.font(10));
+    painter.setPen(look.quiet);
+    double below = plot.bottom() + 6; // where labels stand too close, as to those below the plot, one is left out
+    for (const Tick &tick : ticksUp(y, plot)) {
+        const double at = plot.bottom() - y.shareOf(tick.value) * plot.height();
+        if (below - at < 13) continue;
+        below = at;
+        painter.drawText(QRectF(plot.left() - 86, at - 8, 80, 16), Qt::AlignRight | Qt::AlignVCenter, tick.label);
+    }
+    painter.restore();
+}
+
 void paintAxes(QPainter &painter, const QRectF &plot, const AxisScale &x, const AxisScale &y, const Look &look,
                bool xLabels)
 {
     painter.save();
-    painter.setFont(look.font(10));
-    const QFontMetricsF metrics(painter.font());
-    for (const Tick &tick : ticksOf(y, std::max(2, int(plot.height() / 26)))) {
+    painter.setPen(QPen(look.hairline, 0.6));
+    for (const Tick &tick : ticksUp(y, plot)) {
         const double at = plot.bottom() - y.shareOf(tick.value) * plot.height();
-        painter.setPen(QPen(look.hairline, 0.6));
         painter.drawLine(QPointF(plot.left(), at), QPointF(plot.right(), at));
-        painter.setPen(look.quiet);
-        painter.drawText(QRectF(plot.left() - 86, at - 8, 80, 16), Qt::AlignRight | Qt::AlignVCenter, tick.label);
     }
-    for (const Tick &tick : ticksOf(x, std::max(2, int(plot.width() / 90)))) {
+    for (const Tick &tick : ticksAlong(x, plot)) {
         const double at = plot.left() + x.shareOf(tick.value) * plot.width();
-        painter.setPen(QPen(look.hairline, 0.6));
         painter.drawLine(QPointF(at, plot.top()), QPointF(at, plot.bottom()));
-        if (!xLabels) continue;
-        painter.setPen(look.quiet);
-        const double width = metrics.horizontalAdvance(tick.label) + 4;
-        const double left = std::clamp(at - width / 2, plot.left() - 20, plot.right() - width + 8);
-        painter.drawText(QRectF(left, plot.bottom() + 3, width, 14), Qt::AlignCenter, tick.label);
     }
     painter.setPen(QPen(look.hairline, 0.8));
     painter.setBrush(Qt::NoBrush);
     painter.drawRect(plot);
     painter.restore();
+    if (xLabels) paintLabelsBelow(painter, plot, x, look, plot.left() - 20, plot.right() + 8);
+    paintLabelsLeft(painter, plot, y, look);
 }
 
 void paintEmpty(QPainter &painter, const QRectF &area, const QString &sentence, const Look &look)

@@ -9,11 +9,14 @@
 
 namespace fulvex {
 
-/// A linear scale: values low … high in `unit`.
+/// A scale of values low … high in `unit`, linear or logarithmic (0 < low).
 struct AxisScale {
     double low = 0, high = 1;
     std::string unit;
-    double shareOf(double value) const { return (value - low) / (high - low); }
+    bool logarithmic = false;
+    double shareOf(double value) const; ///< 0 at low, 1 at high
+    double valueAt(double share) const; ///< the other way round
+    bool operator==(const AxisScale &) const = default;
 };
 
 struct Tick {
@@ -21,8 +24,18 @@ struct Tick {
     QString label;
 };
 
-/// Round values, at most `most` of them, with labels that tell neighbours apart; each but 0 has its unit.
+/// Round values, at most `most` of them, with labels that tell neighbours apart; each but 0 has its unit. Those of a
+/// logarithmic scale are powers of ten, with 2 and 5 between them where there is room.
 std::vector<Tick> ticksOf(const AxisScale &scale, int most);
+
+/// Ticks as many as there is room for, along or up a plot.
+std::vector<Tick> ticksAlong(const AxisScale &x, const QRectF &plot);
+std::vector<Tick> ticksUp(const AxisScale &y, const QRectF &plot);
+
+/// Labels of ticks below a plot, from `left` to `right` at most, and left of it.
+void paintLabelsBelow(QPainter &painter, const QRectF &plot, const AxisScale &x, const Look &look, double left,
+                      double right);
+void paintLabelsLeft(QPainter &painter, const QRectF &plot, const AxisScale &y, const Look &look);
 
 /// Grid, tick labels and frame around `plot`; labels go left of and below it.
 void paintAxes(QPainter &painter, const QRectF &plot, const AxisScale &x, const AxisScale &y, const Look &look,

@@ -5,6 +5,7 @@
 #include "histogram_figure.h"
 #include "number_text.h"
 #include "trace_figure.h"
+#include "trend_figure.h"
 
 #include <algorithm>
 
@@ -39,7 +40,16 @@ void addLedger(ReportContent &content, const Results &results)
     }
 }
 
-void addFigures(ReportContent &content, const Results &results)
+/// A function plot is recorded now, on the interface's thread, and laid on whatever paper afterwards.
+ReportContent::Figure plotted(const QString &caption, QSizeF size, const FunctionPlot &plot, Progress &progress)
+{
+    return {caption, size,
+            [picture = recordedPlot(plot, size, Look::light(), progress), size](QPainter &painter, const QRectF &area) {
+                paintRecorded(painter, area, picture, size);
+            }};
+}
+
+void addFigures(ReportContent &content, const Results &results, Progress &progress)
 {
     const Look &look = Look::light();
     for (const EyeResult &eye : results.eyes) {
@@ -56,8 +66,34 @@ void addFigures(ReportContent &content, const Results &results)
         if (!row.measurable() || row.measured->single) continue;
         const HistogramFigure figure = histogramFigure(results, row.id);
         content.figures.push_back(
-            {"Histogram: " + figure.title + " of " + figure.facts, QSizeF(400, 150),
-             [figure, &look](QPainter &painter, const QRectF &area) { paintHistogram(painter, area, figure, look); }});
+            plotted("Histogram: " + figure.title + " of " + figure.facts, QSizeF(400, 150), figure.plot(), progress));
+    }
+}
+
+/// The span of time that a tile shows, as the project was saved: `whole` where none was chosen.
+std::pair<double, double> shownSpan(const SheetEntry &sheet, const TileEntry &tile, std::pair<double, double> whole)
+{
+    const auto &from = tile.ownView ? tile.from : sheet.from, &to = tile.ownView ? tile.to : sheet.to;
+    return from && to && *from < *to ? std::pair(*from, *to) : whole;
+}
+
+/// Trends as the sheets show them.
+void addTrends(ReportContent &content, const Results &results, Progress &progress)
+{
+    const auto whole = wholeSpan(results, {});
+    for (const SheetEntry &sheet : results.document->sheets) {
+        for (const TileEntry &tile : sheet.tiles) {
+            if (tile.kind != "trend" || tile.of.empty() || !whole) continue;
+            const auto [from, to] = shownSpan(sheet, tile, *whole);
+            TrendFigure figure = trendFigure(results, tile.of.front(), from, to);
+            constexpr QSizeF size(400, 150);
+            const auto drawn = figure.drawingFrom(QRectF(QPointF(0, 0), 2 * size));
+            if (!figure.empty.isEmpty() || !drawn) continue;
+            figure.drawing = std::make_shared<const TrendDrawing>(TrendDrawing::of(*drawn));
+            content.figures.push_back(
+                plotted("Trend of sheet " + text(sheet.title) + ": " + figure.title + " of " + figure.facts, size,
+                        figure.plot(), progress));
+        }
     }
 }
 
@@ -72,10 +108,8 @@ void addTraces(ReportContent &content, const Results &results)
         for (const TileEntry &tile : sheet.tiles) {
             const auto whole = wholeSpan(results, tile.of);
             if (tile.kind != "traces" || tile.of.empty() || !whole) continue;
-            const auto &from = tile.ownView ? tile.from : sheet.from, &to = tile.ownView ? tile.to : sheet.to;
-            const bool saved = from && to && *from < *to;
-            TraceFigure figure = traceFigure(results, *results.document, tile, saved ? *from : whole->first,
-                                             saved ? *to : whole->second);
+            const auto [from, to] = shownSpan(sheet, tile, *whole);
+            TraceFigure figure = traceFigure(results, *results.document, tile, from, to);
             figure.draw(drawnFor, look);
             const bool drawn = std::any_of(figure.lines.begin(), figure.lines.end(), [](const TraceFigure::Line &line) {
                 return line.drawing && !line.drawing->empty();
@@ -181,7 +215,7 @@ void addProvenance(ReportContent &content, const Results &results)
 
 } // namespace
 
-ReportContent reportContent(const Results &results, const ProjectFacts &facts)
+ReportContent reportContent(const Results &results, const ProjectFacts &facts, Progress &progress)
 {
     const Document &document = *results.document;
     ReportContent content;
@@ -195,7 +229,8 @@ ReportContent reportContent(const Results &results, const ProjectFacts &facts)
     if (!facts.sha256.empty()) content.facts << "Project SHA-256 " + text(facts.sha256);
     addVerdict(content, results);
     addLedger(content, results);
-    addFigures(content, results);
+    addFigures(content, results, progress);
+    addTrends(content, results, progress);
     addFailures(content, results);
     addTraces(content, results);
     addProvenance(content, results);

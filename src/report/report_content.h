@@ -1,5 +1,6 @@
 #pragma once
 
+#include "progress.h"
 #include "results.h"
 #include "results_json.h"
 #include "table_text.h"
@@ -34,6 +35,7 @@ struct ReportContent {
     Table failures, provenance, clocks, captures, stated;
 };
 
-ReportContent reportContent(const Results &results, const ProjectFacts &facts);
+/// On any thread; where that is not the interface's, its event loop has to run. Throws Cancelled.
+ReportContent reportContent(const Results &results, const ProjectFacts &facts, Progress &progress);
 
 } // namespace fulvex

@@ -73,7 +73,7 @@ QString embedded(const ReportContent::Figure &figure)
 
 std::string reportHtml(const Results &results, const ProjectFacts &facts, Progress &progress)
 {
-    const ReportContent content = reportContent(results, facts);
+    const ReportContent content = reportContent(results, facts, progress);
     QString html = "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escaped(content.title) +
                    "</title><style>" + style + "</style></head><body><main>\n";
     html += "<h1>" + escaped(content.title) + "</h1>\n";

@@ -127,7 +127,7 @@ private:
 
 std::string reportPdf(const Results &results, const ProjectFacts &facts, Progress &progress)
 {
-    const ReportContent content = reportContent(results, facts);
+    const ReportContent content = reportContent(results, facts, progress);
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);

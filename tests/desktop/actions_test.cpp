@@ -125,7 +125,9 @@ TEST(Actions, ARightClickOffersWhatCanBeDoneWithWhatIsThere)
     auto *ledger = desk.find<QTableView>("ledgerTable");
     const QRect first = ledger->visualRect(ledger->model()->index(0, 0));
     const auto ofRow = contextMenu(ledger->viewport(), first.center());
-    EXPECT_THAT(ofRow, testing::ElementsAre(QString("Add a histogram of tr"), QString("Remove the measurement tr")));
+    EXPECT_THAT(ofRow, testing::ElementsAre(QString("Add a histogram of rise time of link"),
+                                            QString("Add a trend of rise time of link"),
+                                            QString("Remove the measurement rise time of link")));
     // A tile, and a tab.
     auto *trace = desk.find<QWidget>("traceTile");
     const bool lanes = desk.bench().document().sheets[0].tiles[0].lanes;

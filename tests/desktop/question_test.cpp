@@ -112,3 +112,61 @@ TEST(Question, WhatIsAskedGoesWithTheProject)
     EXPECT_EQ(desk.bench().question(), Question{});
     EXPECT_TRUE(test::waitFor([&] { return desk.find<QTableView>("evidenceTable")->model()->rowCount() == 0; }));
 }
+
+/// A trend is added by its name, goes along with the traces, and leads to the moments that it shows.
+TEST(Question, ATrendLeadsToItsMomentsAndMovesWithTheTraces)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.ask("trend time interval error link loop");
+    ASSERT_TRUE(desk.settled());
+    auto *tile = desk.find<QWidget>("trendTile");
+    ASSERT_TRUE(tile);
+    auto *trace = desk.find<QWidget>("traceTile");
+    EXPECT_EQ(tile->width(), trace->width());
+    EXPECT_EQ(tile->x(), trace->x());
+
+    QTest::keyClick(tile, Qt::Key_F);
+    ASSERT_TRUE(desk.drawn());
+    Workbench &bench = desk.bench();
+    const double whole = bench.viewTo() - bench.viewFrom();
+    const QImage before = trace->grab().toImage();
+    QTest::keyClick(tile, Qt::Key_Plus);
+    EXPECT_NEAR(bench.viewTo() - bench.viewFrom(), whole / 2, whole * 1e-9);
+    ASSERT_TRUE(desk.drawn());
+    EXPECT_NE(trace->grab().toImage(), before);
+
+    dragAcross(tile, {tile->width() / 2, 60}, {tile->width() / 2 + 60, 60});
+    const Question asked = bench.question();
+    ASSERT_TRUE(asked.times);
+    const double share = 60.0 / (tile->width() - 8 - 72 - 14);
+    EXPECT_NEAR(asked.times->second - asked.times->first, share * whole / 2, whole / 1000);
+    const Row &row = *findEntry(bench.results()->rows, asked.id);
+    EXPECT_EQ(row.quantity, "time_interval_error");
+    std::int64_t between = 0;
+    for (std::size_t i = 0; i < row.measured->population.size(); ++i) {
+        const double time = row.measured->population.time(i);
+        between += time >= asked.times->first && time < asked.times->second;
+    }
+    ASSERT_GT(between, 0);
+    auto *evidence = desk.find<QTableView>("evidenceTable");
+    EXPECT_TRUE(test::waitFor([&] { return evidence->model()->rowCount() == std::min<std::int64_t>(between, 1000); }));
+    QTest::keyClick(tile, Qt::Key_Escape);
+    EXPECT_FALSE(bench.question().narrowed());
+
+    const QPoint at(tile->width() / 3, 60);
+    QTest::mouseClick(tile, Qt::LeftButton, {}, at);
+    ASSERT_TRUE(bench.moment());
+    EXPECT_EQ(bench.moment()->channel, "link");
+    double nearest = INFINITY; // the click was a third across half of the record
+    const double clicked = whole / 4 + whole / 2 * (at.x() - 4 - 72) / (tile->width() - 8 - 72 - 14);
+    for (std::size_t i = 0; i < row.measured->population.size(); ++i)
+        nearest = std::min(nearest, std::abs(row.measured->population.time(i) - clicked));
+    EXPECT_NEAR(std::abs(bench.moment()->from - clicked), nearest, 1e-12);
+
+    QTest::keyClick(tile, Qt::Key_Delete);
+    QTest::qWait(20);
+    EXPECT_FALSE(desk.find<QWidget>("trendTile"));
+    bench.undoStack().clear();
+}

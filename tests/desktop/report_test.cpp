@@ -24,8 +24,8 @@ TEST(Export, ReportTableAndPictureThroughTheMenus)
     desk.key(Qt::Key_R, Qt::ControlModifier);
     desk.bench().errands().finish();
     const std::string html = test::readAll(folder / "report.html");
-    for (const char *part :
-         {"Brackwater: camera link", "serial BW-07", "1 failed UI", "How the numbers were made", "dent: the mask"})
+    for (const char *part : {"Brackwater: camera link", "serial BW-07", "1 failed UI", "How the numbers were made",
+                             "dent: the mask", "Trend of sheet Wrong clock: time interval error"})
         EXPECT_THAT(html, testing::HasSubstr(part));
     desk.answer(QString::fromStdString(folder / "table.csv"));
     desk.key(Qt::Key_T, Qt::ControlModifier);

@@ -1,6 +1,7 @@
 #include "action.h"
 
 #include "axis_painter.h"
+#include "quantity_table.h"
 
 #include <QCoreApplication>
 #include <algorithm>
@@ -79,8 +80,29 @@ std::vector<std::string> foundationsOf(const Document &document, const std::stri
     return on;
 }
 
+/// What it measures, and of what; its id besides where another row measures the same.
+static QString rowName(const Document &document, const MeasurementEntry &row)
+{
+    const auto wordsFor = [](const MeasurementEntry &entry) {
+        const Quantity *quantity = findQuantity(entry.quantity);
+        QStringList of;
+        for (const std::string &id : {entry.eye, entry.source, entry.clock})
+            if (!id.empty()) of << text(id);
+        const QString what = quantity ? text(quantity->title) : text(entry.quantity);
+        return of.empty() ? what : tr("%1 of %2").arg(what, of.join(" · "));
+    };
+    const QString words = wordsFor(row);
+    const auto &rows = document.measurements;
+    const auto alike = std::count_if(rows.begin(), rows.end(),
+                                     [&](const MeasurementEntry &other) { return wordsFor(other) == words; });
+    return alike < 2 ? words : words + " (" + text(row.id) + ")";
+}
+
 QString nameOf(const Document &document, Kind kind, const std::string &id)
 {
+    if (kind == Kind::measurement) {
+        if (const MeasurementEntry *row = findEntry(document.measurements, id)) return rowName(document, *row);
+    }
     if (kind == Kind::sheet) {
         const SheetEntry *sheet = findEntry(document.sheets, id);
         return sheet ? text(sheet->title) : QString();

@@ -20,15 +20,16 @@ void addTile(Document &document, int sheet, TileEntry tile)
         sheet = 0;
     }
     auto &tiles = document.sheets[std::size_t(sheet)].tiles;
-    // Traces take a row; eyes and histograms stand two in one, and a lone one takes all of it until another comes.
+    // Traces and trends take a row; eyes and histograms stand two in one, and a lone one takes all of it until another
+    // comes.
     int bottom = -1;
     for (const TileEntry &other : tiles) bottom = std::max(bottom, other.row + other.rowSpan - 1);
     std::vector<TileEntry *> last;
     for (TileEntry &other : tiles) {
-        if (other.kind == "traces") other.columnSpan = std::max(other.columnSpan, 2);
+        if (other.isAlongTime()) other.columnSpan = std::max(other.columnSpan, 2);
         if (other.row <= bottom && other.row + other.rowSpan > bottom) last.push_back(&other);
     }
-    const bool beside = tile.kind != "traces" && last.size() == 1 && last.front()->kind != "traces" &&
+    const bool beside = !tile.isAlongTime() && last.size() == 1 && !last.front()->isAlongTime() &&
                         last.front()->column == 0 && last.front()->columnSpan <= 2;
     tile.row = beside ? last.front()->row : bottom + 1;
     tile.rowSpan = beside ? last.front()->rowSpan : 1;

@@ -293,6 +293,10 @@ std::vector<Action> tileActions(Workbench &bench)
         const TileEntry *tile = tileOf(of);
         return tile && tile->kind == "traces";
     };
+    const auto isAlongTime = [tileOf](const Of &of) {
+        const TileEntry *tile = tileOf(of);
+        return tile && tile->isAlongTime();
+    };
     std::vector<Action> actions;
     const auto toggle = [&](const QString &id, const QString &words, bool TileEntry::*field) {
         actions.push_back({.id = id,
@@ -323,7 +327,7 @@ std::vector<Action> tileActions(Workbench &bench)
                                    tile.to = tile.ownView ? std::optional(now.to) : std::nullopt;
                                });
                            },
-                       .enabled = isTraces,
+                       .enabled = isAlongTime,
                        .checked =
                            [tileOf](const Of &of) {
                                const TileEntry *tile = tileOf(of);
@@ -348,7 +352,7 @@ std::vector<Action> tileActions(Workbench &bench)
                                const Workbench::View now = viewOfTile(bench, of);
                                addRegion(bench, now.from, now.to);
                            },
-                       .enabled = isTraces});
+                       .enabled = isAlongTime});
     for (const ChannelEntry &channel : bench.document().channels) {
         const auto shows = [tileOf, id = channel.id](const Of &of) {
             const TileEntry *tile = tileOf(of);

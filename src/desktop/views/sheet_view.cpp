@@ -102,7 +102,7 @@ void SheetView::rebuild()
         });
         m_grid->addWidget(tile, entry.row, entry.column, entry.rowSpan, entry.columnSpan);
         for (int r = 0; r < entry.rowSpan; ++r)
-            m_grid->setRowStretch(entry.row + r, entry.kind == "traces" && wanted.size() > 1 ? 2 : 3);
+            m_grid->setRowStretch(entry.row + r, entry.isAlongTime() && wanted.size() > 1 ? 2 : 3);
         for (int c = 0; c < entry.columnSpan; ++c) m_grid->setColumnStretch(entry.column + c, 1);
         m_tiles.push_back(tile);
         tile->show();

@@ -3,6 +3,7 @@
 #include "eye_tile.h"
 #include "histogram_tile.h"
 #include "trace_tile.h"
+#include "trend_tile.h"
 
 #include <algorithm>
 
@@ -21,6 +22,7 @@ constexpr TileKind kinds[] = {
     {"eye", QT_TRANSLATE_NOOP("TileKinds", "Add a tile of the eye %1"), Selection::Kind::eye, make<EyeTile>},
     {"histogram", QT_TRANSLATE_NOOP("TileKinds", "Add a histogram of %1"), Selection::Kind::measurement,
      make<HistogramTile>},
+    {"trend", QT_TRANSLATE_NOOP("TileKinds", "Add a trend of %1"), Selection::Kind::measurement, make<TrendTile>},
 };
 
 } // namespace

@@ -10,12 +10,11 @@
 namespace fulvex {
 
 TraceTile::TraceTile(Workbench &bench, int index, QWidget *parent)
-    : TileFrame(bench, index, parent), m_drawn(bench.figures(), [this] { update(); })
+    : TimeTile(bench, index, parent), m_drawn(bench.figures(), [this] { update(); })
 {
     setObjectName("traceTile");
     setAcceptDrops(true);
     setMouseTracking(true);
-    grabGesture(Qt::PinchGesture);
     setCursor(Qt::CrossCursor);
     setToolTip(tr("Drag: zoom in · wheel: zoom · Shift+drag: pan · F: whole record · Alt+Left: view before\n"
                   "Click: marker a · Shift+click: b · Ctrl+click: one more · Esc: none\n"
@@ -36,12 +35,6 @@ QString TraceTile::facts() const
     QStringList names;
     for (const auto &line : m_figure.lines) names << line.name;
     return names.join(", ");
-}
-
-double TraceTile::timeAt(double x) const
-{
-    const QRectF plot = m_figure.plotRect(body());
-    return view().from + (x - plot.left()) / plot.width() * (view().to - view().from);
 }
 
 std::optional<double> TraceTile::valueAt(const std::string &channel, double time) const
@@ -186,28 +179,9 @@ void TraceTile::paintBody(QPainter &painter, const QRectF &area)
     }
 }
 
-bool TraceTile::event(QEvent *event)
-{
-    if (event->type() == QEvent::NativeGesture) {
-        const auto *gesture = static_cast<QNativeGestureEvent *>(event);
-        if (gesture->gestureType() != Qt::ZoomNativeGesture) return false;
-        bench().zoom(1 / std::max(0.1, 1 + gesture->value()), timeAt(gesture->position().x()), index());
-        return true;
-    }
-    if (event->type() == QEvent::Gesture) {
-        const auto *pinch =
-            static_cast<QPinchGesture *>(static_cast<QGestureEvent *>(event)->gesture(Qt::PinchGesture));
-        if (!pinch || !(pinch->scaleFactor() > 0)) return false;
-        bench().zoom(1 / pinch->scaleFactor(), timeAt(mapFromGlobal(pinch->centerPoint()).x()), index());
-        return true;
-    }
-    return TileFrame::event(event);
-}
-
 void TraceTile::mousePressEvent(QMouseEvent *event)
 {
-    if (event->button() == Qt::BackButton) return bench().goBack();
-    if (event->button() == Qt::ForwardButton) return bench().goForward();
+    if (buttonMovesView(*event)) return;
     const bool pan = event->button() == Qt::MiddleButton ||
                      (event->button() == Qt::LeftButton && event->modifiers() & Qt::AltModifier);
     if ((event->button() != Qt::LeftButton && !pan) || !bench().results()) return;
@@ -230,9 +204,7 @@ void TraceTile::mouseMoveEvent(QMouseEvent *event)
     m_to = event->position();
     if (m_drag == Drag::pan || (m_drag == Drag::span && event->modifiers() & Qt::ShiftModifier)) {
         m_drag = Drag::pan;
-        const double width = view().to - view().from;
-        const double from = m_viewFrom - (m_to.x() - m_from.x()) / m_figure.plotRect(body()).width() * width;
-        bench().setView(from, from + width, index());
+        pan(m_viewFrom, m_from.x(), m_to.x());
     }
     if (m_drag == Drag::grip && (m_draft || (m_to - m_from).manhattanLength() > 3)) {
         m_draft = bench().document();
@@ -391,11 +363,8 @@ void TraceTile::wheelEvent(QWheelEvent *event)
                 scaleGrip(tile, m_figure, body(), grip, std::pow(0.9, steps), event->position().y());
             },
             "scale " + text(entry().id));
-    } else if (event->modifiers() & Qt::ShiftModifier || event->angleDelta().x() != 0) {
-        const double by = -(steps + event->angleDelta().x() / 120.0) * 0.1 * (view().to - view().from);
-        bench().setView(view().from + by, view().to + by, index());
     } else {
-        bench().zoom(std::pow(0.8, steps), timeAt(event->position().x()), index());
+        wheelMovesView(*event);
     }
 }
 
@@ -412,25 +381,8 @@ void TraceTile::removeSelected()
 
 void TraceTile::keyPressEvent(QKeyEvent *event)
 {
-    const double width = view().to - view().from, middle = view().from + width / 2;
+    if (keyMovesView(*event)) return;
     switch (event->key()) {
-    case Qt::Key_Left:
-        bench().setView(view().from - width / 8, view().to - width / 8, index());
-        break;
-    case Qt::Key_Right:
-        bench().setView(view().from + width / 8, view().to + width / 8, index());
-        break;
-    case Qt::Key_Plus:
-    case Qt::Key_Up:
-        bench().zoom(0.5, middle, index());
-        break;
-    case Qt::Key_Minus:
-    case Qt::Key_Down:
-        bench().zoom(2, middle, index());
-        break;
-    case Qt::Key_F:
-        bench().fitView(index());
-        break;
     case Qt::Key_N:
         addNote(mapFromGlobal(QCursor::pos()));
         break;

@@ -2,7 +2,7 @@
 
 #include "drawn_traces.h"
 #include "painted_from.h"
-#include "tile_frame.h"
+#include "time_tile.h"
 #include "trace_grips.h"
 
 namespace fulvex {
@@ -12,7 +12,7 @@ namespace fulvex {
 /// Shift+click: marker b; Ctrl+click: one more. Ctrl+drag: a named region. Double click: a note there, or the one there
 /// again. Drag the value axis or a trace's zero: its position; wheel on them: its scale; double click: as wide as the
 /// record. Drag between lanes: their heights. Markers, regions and notes are dragged where they are.
-class TraceTile final : public TileFrame {
+class TraceTile final : public TimeTile {
     Q_OBJECT
 public:
     TraceTile(Workbench &bench, int index, QWidget *parent);
@@ -21,8 +21,8 @@ protected:
     QString title() const override { return entry().ownView ? tr("Detail") : tr("Traces"); }
     QString facts() const override;
     QString aside() const override;
+    QRectF plot() const override { return m_figure.plotRect(body()); }
     void paintBody(QPainter &painter, const QRectF &area) override;
-    bool event(QEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void mouseReleaseEvent(QMouseEvent *event) override;
@@ -39,8 +39,6 @@ private:
     TraceFigure figureOf(const QRectF &area);
     void addMeasuredPoints(TraceFigure &figure) const;
     void addMarks(TraceFigure &figure) const;
-    Workbench::View view() const { return bench().view(index()); }
-    double timeAt(double x) const; ///< by the present view, painted or not
     std::optional<double> valueAt(const std::string &channel, double time) const;
     std::string traceAt(QPointF at) const; ///< channel whose trace passes there; empty: none
     const TileEntry &shownEntry() const;   ///< as it is, or as it is being dragged

@@ -7,15 +7,17 @@ namespace fulvex {
 /// One tile of a sheet. `of` is what it shows: channels for traces, an eye's id, a measurement's id.
 struct TileEntry {
     std::string id;   ///< keeps what is remembered of a tile at it when others come and go
-    std::string kind; ///< traces, eye, histogram
+    std::string kind; ///< traces, eye, histogram, trend
     std::vector<std::string> of;
     bool lanes = false; ///< traces: one lane a channel instead of all in one
     int row = 0, column = 0, rowSpan = 1, columnSpan = 1;
     std::vector<double> heights;    ///< traces: of the lanes, relative; 1 where missing
     Ranges ranges;                  ///< traces: values at the bottom and top, by channel
-    bool ownView = false;           ///< traces: shows from … to, not the sheet's view
+    bool ownView = false;           ///< traces, trend: shows from … to, not the sheet's view
     std::optional<double> from, to; ///< s
     bool straight = false;          ///< traces: straight lines between samples, not the band-limited curve
+    /// Whether time goes across it: it takes a row of its sheet, and may have a view of its own.
+    bool isAlongTime() const { return kind == "traces" || kind == "trend"; }
     bool operator==(const TileEntry &) const = default;
 };
 

@@ -1,0 +1,116 @@
+#include "trend_tile.h"
+
+#include "document_edits.h"
+
+#include <algorithm>
+
+namespace fulvex {
+
+TrendTile::TrendTile(Workbench &bench, int index, QWidget *parent)
+    : TimeTile(bench, index, parent), m_drawn(bench.figures(), [this] { refresh(); })
+{
+    setObjectName("trendTile");
+    setToolTip(tr("Click: the moment of the nearest value · drag: the moments between · Esc: all of them\n"
+                  "Wheel: zoom · Shift+drag: pan · F: whole record"));
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
+                         &Workbench::viewChanged, &Workbench::lookChanged})
+        connect(&bench, changed, this, &TrendTile::refresh);
+    refresh();
+}
+
+void TrendTile::refresh()
+{
+    const TrendFigure before = m_figure;
+    if (bench().results())
+        m_figure = trendFigure(*bench().results(), rowId(), view().from, view().to);
+    else if (!m_figure.values)
+        m_figure.empty = tr("Measuring…");
+    const Question &question = bench().question();
+    m_figure.asked = question.id == rowId() ? question.times : Question::Span();
+    if (bench().moment()) m_figure.shown = {bench().moment()->from, bench().moment()->to};
+    m_figure.drawing = m_drawn.newest();
+    if (!(m_figure == before)) update();
+}
+
+bool TrendTile::selected() const
+{
+    return bench().selection() == Selection{Selection::Kind::measurement, rowId()};
+}
+
+void TrendTile::paintBody(QPainter &painter, const QRectF &area)
+{
+    if (const auto from = m_figure.drawingFrom(area)) m_drawn.want(*from);
+    paintTrend(painter, area, m_figure, bench().look());
+}
+
+void TrendTile::choose()
+{
+    if (!rowId().empty()) bench().select({Selection::Kind::measurement, rowId()});
+}
+
+void TrendTile::ask(double from, double to)
+{
+    Question question;
+    question.times = {std::min(from, to), std::max(from, to)};
+    bench().select({Selection::Kind::measurement, rowId()}, question);
+}
+
+void TrendTile::goToNearest(double time)
+{
+    if (!m_figure.values || m_figure.values->population.size() == 0) return;
+    const Population &all = m_figure.values->population;
+    const double place = all.axis.positionOf(time);
+    auto at = std::size_t(std::lower_bound(all.position.begin(), all.position.end(), place) - all.position.begin());
+    if (at == all.size() || (at > 0 && place - all.position[at - 1] < all.position[at] - place)) --at;
+    const Row *row = bench().results() ? findEntry(bench().results()->rows, rowId()) : nullptr;
+    if (row) bench().goTo(RecordSpan{all.time(at), all.end(at), row->source});
+}
+
+void TrendTile::mousePressEvent(QMouseEvent *event)
+{
+    if (buttonMovesView(*event)) return;
+    setFocus(Qt::MouseFocusReason);
+    m_from = event->position().x();
+    m_viewFrom = view().from;
+    const bool inside = plot().contains(event->position());
+    m_drag = !inside                                                                         ? Drag::none
+             : event->button() == Qt::MiddleButton || event->modifiers() & Qt::ShiftModifier ? Drag::pan
+                                                                                             : Drag::span;
+    if (!inside) choose();
+}
+
+void TrendTile::mouseMoveEvent(QMouseEvent *event)
+{
+    const double x = event->position().x();
+    if (m_drag == Drag::pan)
+        pan(m_viewFrom, m_from, x);
+    else if (m_drag == Drag::span && std::abs(x - m_from) > 3)
+        ask(timeAt(m_from), timeAt(x));
+}
+
+void TrendTile::mouseReleaseEvent(QMouseEvent *event)
+{
+    const Drag drag = std::exchange(m_drag, Drag::none);
+    if (drag != Drag::span || std::abs(event->position().x() - m_from) > 3) return;
+    choose();
+    goToNearest(timeAt(m_from));
+}
+
+void TrendTile::wheelEvent(QWheelEvent *event)
+{
+    event->accept();
+    wheelMovesView(*event);
+}
+
+void TrendTile::keyPressEvent(QKeyEvent *event)
+{
+    if (keyMovesView(*event)) return;
+    if (event->key() == Qt::Key_Escape || event->key() == Qt::Key_Return)
+        choose();
+    else if (event->key() == Qt::Key_Delete)
+        removeTile(bench(), id());
+    else
+        QWidget::keyPressEvent(event);
+}
+
+} // namespace fulvex
