@@ -176,12 +176,21 @@ void checkHum(const CheckedChannel &channel, std::vector<Finding> &findings, Pro
                         {}});
 }
 
-/// Whether any sample lies at or below `least`, or at or above `most`.
-bool comesNear(std::span<const double> values, double least, double most)
+/// How many samples lie at the extremes, and how many beyond the margins before them, the former included.
+struct AtExtremes {
+    std::int64_t minimum = 0, maximum = 0, low = 0, high = 0;
+};
+
+AtExtremes atExtremes(std::span<const double> values, double minimum, double least, double most, double maximum)
 {
-    int there = 0;
-    for (const double v : values) there |= int(v <= least) | int(v >= most);
-    return there != 0;
+    AtExtremes all;
+    for (const double v : values) {
+        all.minimum += v == minimum;
+        all.maximum += v == maximum;
+        all.low += v < least;
+        all.high += v > most;
+    }
+    return all;
 }
 
 } // namespace
@@ -204,31 +213,32 @@ ExtremeRuns extremeRuns(const SampleSource &source, double minimum, double maxim
         source.release(mine);
         ExtremeRuns &runs = part.runs;
         int length[2] = {};
-        constexpr std::size_t stretch = 256; // most of a signal comes to neither extreme
-        for (std::size_t i = 0; i < values.size(); ++i) {
-            if (i % stretch == 0 &&
-                !comesNear(std::span(values).subspan(i, std::min(stretch, values.size() - i)), least, most)) {
-                length[0] = length[1] = 0;
-                i += stretch - 1;
-                continue;
-            }
+        const double extreme[2] = {minimum, maximum};
+        const auto follow = [&](std::size_t i) { // the runs
             const double v = values[i];
-            const bool own = begin + std::int64_t(i) >= mine.first;
-            const bool at[2] = {v == minimum, v == maximum};
             for (int end = 0; end < 2; ++end) {
-                length[end] = at[end] ? length[end] + 1 : 0;
-                if (!own) continue;
-                (end ? runs.atMaximum : runs.atMinimum) += at[end];
-                if (length[end] != 3) continue;
+                length[end] = v == extreme[end] ? length[end] + 1 : 0;
+                if (length[end] != 3 || std::int64_t(i) < back) continue;
                 std::int64_t &first = end ? runs.firstAtMaximum : runs.firstAtMinimum;
                 if (first < 0) first = begin + std::int64_t(i) - 2;
                 ++(end ? runs.runsAtMaximum : runs.runsAtMinimum);
                 const double before = i >= 3 ? values[i - 3] : v;
                 if (before == before) part.steps[end] += std::abs(v - before);
             }
-            if (!own) continue;
-            runs.nearMaximum += !at[1] && v > most;
-            runs.nearMinimum += !at[0] && v < least;
+        };
+        for (std::int64_t i = 0; i < back; ++i) follow(std::size_t(i));
+        constexpr std::size_t stretch = 256; // few of a signal's come to its extremes
+        for (std::size_t i = std::size_t(back); i < values.size(); i += stretch) {
+            const auto some = std::span(values).subspan(i, std::min(stretch, values.size() - i));
+            const AtExtremes here = atExtremes(some, minimum, least, most, maximum);
+            runs.atMinimum += here.minimum;
+            runs.atMaximum += here.maximum;
+            runs.nearMinimum += here.low - here.minimum;
+            runs.nearMaximum += here.high - here.maximum;
+            if (here.minimum + here.maximum == 0)
+                length[0] = length[1] = 0;
+            else
+                for (std::size_t k = i; k < i + some.size(); ++k) follow(k);
         }
     });
     ExtremeRuns whole;
