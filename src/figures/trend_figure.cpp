@@ -9,10 +9,8 @@ TrendDrawing TrendDrawing::of(const From &from)
 {
     TrendDrawing drawing;
     const Population &population = from.values->population;
-    const auto &places = population.position;
     const auto indexOf = [&](double time) {
-        const auto at = std::lower_bound(places.begin(), places.end(), population.axis.positionOf(time));
-        return std::size_t(at - places.begin());
+        return population.position.firstNotBelow(population.axis.positionOf(time));
     };
     std::size_t first = indexOf(from.start), last = indexOf(from.stop);
     if (first > 0) --first; // the line goes on beyond the borders
@@ -30,11 +28,11 @@ TrendDrawing TrendDrawing::of(const From &from)
         const std::size_t begin = indexOf(from.start + width * column),
                           end = indexOf(from.start + width * (column + 1));
         if (begin == end) continue;
-        const auto values = population.value.begin();
-        const auto [least, greatest] =
-            std::minmax_element(values + std::ptrdiff_t(begin), values + std::ptrdiff_t(end));
+        double least = population.value[begin], greatest = least;
+        population.value.each(begin, end,
+                              [&](double v) { least = std::min(least, v), greatest = std::max(greatest, v); });
         drawing.x.insert(drawing.x.end(), 2, from.start + width * (column + 0.5));
-        drawing.y.insert(drawing.y.end(), {*least, *greatest});
+        drawing.y.insert(drawing.y.end(), {least, greatest});
     }
     return drawing;
 }

@@ -328,7 +328,9 @@ TEST(HistogramFigure, TheTallestBarIsTheFullestBin)
 {
     Results results = resultsOf({0, 1}, 1e-9);
     Measured measured;
-    for (int i = 0; i < 900; ++i) measured.population.add(i, 0, i < 600 ? 0.2 : 0.8);
+    PopulationBuilder population;
+    for (int i = 0; i < 900; ++i) population.add(i, 0, i < 600 ? 0.2 : 0.8);
+    measured.population = population.take();
     Row row;
     row.id = "m";
     row.source = "a";

@@ -54,9 +54,10 @@ Measured values(std::size_t count)
     TimeAxis axis;
     axis.interval = 1e-9;
     axis.count = std::int64_t(count) * 10;
-    measured.population = Population(axis);
+    PopulationBuilder population(axis);
     for (std::size_t i = 0; i < count; ++i)
-        measured.population.add(double(i) * 10, 2, i == count / 2 ? 50 : std::sin(double(i) / 30));
+        population.add(double(i) * 10, 2, i == count / 2 ? 50 : std::sin(double(i) / 30));
+    measured.population = population.take();
     return measured;
 }
 

@@ -22,8 +22,10 @@ template <typename Values>
 std::string digest(const Values &values)
 {
     std::uint64_t sum = values.size();
-    for (const auto value : values)
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const auto value = values[i];
         sum = (std::rotl(sum, 5) ^ std::bit_cast<std::uint64_t>(value)) * 0x9E3779B97F4A7C15u;
+    }
     return std::to_string(sum);
 }
 

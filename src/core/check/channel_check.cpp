@@ -141,22 +141,22 @@ void checkEdgeSamples(const CheckedChannel &channel, std::vector<Finding> &findi
     const EdgeList edges = findEdges(*channel.source, range, levels, EdgeInterpolation::linear, progress);
     const auto transitions = findTransitions(*channel.source, range, edges, levels, EdgeChoice::both, progress);
     if (transitions.size() < 4) return;
-    std::vector<double> lengths;
-    for (const Transition &transition : transitions) lengths.push_back(transition.stop - transition.start);
+    std::vector<double> lengths = transitions.durations;
     const auto fast = lengths.begin() + std::ptrdiff_t(lengths.size() / 20);
     std::nth_element(lengths.begin(), fast, lengths.end());
     if (*fast >= 4) return;
     const TimeAxis &axis = channel.source->axis();
-    const auto which = std::find_if(transitions.begin(), transitions.end(),
-                                    [&](const Transition &t) { return t.stop - t.start <= *fast; });
+    const auto which = std::size_t(std::find_if(transitions.durations.begin(), transitions.durations.end(),
+                                                [&](double duration) { return duration <= *fast; }) -
+                                   transitions.durations.begin());
     findings.push_back({"edge_samples",
                         "warning",
                         "the fastest edges take " + fixedText(*fast, 1) +
                             " samples from low to high level: below 4, rise and fall times measure the sampling more "
                             "than the signal; a higher rate helps",
                         channel.id,
-                        axis.timeOf(which->start),
-                        axis.timeOf(which->stop),
+                        axis.timeOf(transitions.starts[which]),
+                        axis.timeOf(transitions.starts[which] + transitions.durations[which]),
                         {}});
 }
 

@@ -20,6 +20,7 @@ public:
     NumberedEdges(std::shared_ptr<const EdgeList> edges, const UnitIntervalMap &map);
 
     const EdgeList &edges() const { return *m_edges; }
+    const std::shared_ptr<const EdgeList> &shared() const { return m_edges; }
     std::size_t size() const { return m_edges->size(); }
     std::int64_t numberOf(std::size_t edge) const { return (*m_numbers)[edge] - m_shift; }
     /// Instant of each edge from `first` on minus its boundary on `map`, in unit intervals; late is positive.

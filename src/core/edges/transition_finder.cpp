@@ -13,6 +13,11 @@ namespace fulvex {
 
 namespace {
 
+struct Transition {
+    double start, stop; ///< sample positions
+    bool rising;
+};
+
 /// Walks from just beside `from` towards `limit` to the first sample beyond `level` and gives the passage of the level
 /// on the straight line. Forward it looks for the first sample at or past the level, backward for the last one at or
 /// before it, in the sense of the transition's direction.
@@ -51,7 +56,7 @@ std::optional<Transition> transitionAt(SampleWindow &window, SampleRange range, 
     const auto start = passage(window, mid, from, rising ? levels.low : levels.high, rising, false);
     const auto stop = passage(window, mid, to, rising ? levels.high : levels.low, rising, true);
     if (!start || !stop) return {};
-    return Transition{*start, mid, *stop, rising};
+    return Transition{*start, *stop, rising};
 }
 
 /// The passages of one level among some transitions, by the sinc.
@@ -81,8 +86,8 @@ void refineTransitions(SampleWindow &window, std::span<Transition> some, const R
 
 } // namespace
 
-std::vector<Transition> findTransitions(const SampleSource &source, SampleRange range, const EdgeList &edges,
-                                        const ReferenceLevels &levels, EdgeChoice choice, Progress &progress)
+Transitions findTransitions(const SampleSource &source, SampleRange range, const EdgeList &edges,
+                            const ReferenceLevels &levels, EdgeChoice choice, Progress &progress)
 {
     using Part = std::vector<Transition>;
     auto parts = inChunks<Part>({0, std::int64_t(edges.size())}, 1 << 15, progress, [&](SampleRange mine, Part &part) {
@@ -104,11 +109,17 @@ std::vector<Transition> findTransitions(const SampleSource &source, SampleRange 
     std::vector<std::size_t> starts;
     std::size_t count = 0;
     for (const Part &part : parts) starts.push_back(std::exchange(count, count + part.size()));
-    std::vector<Transition> all(count);
+    Transitions all;
+    all.starts.resize(count);
+    all.durations.resize(count);
+    all.rising.resize(count);
     onAllCores(std::int64_t(parts.size()), [&](std::int64_t index) {
-        Part &part = parts[std::size_t(index)];
-        std::copy(part.begin(), part.end(), all.begin() + std::ptrdiff_t(starts[std::size_t(index)]));
-        part = {};
+        std::size_t at = starts[std::size_t(index)];
+        for (const Transition &one : std::exchange(parts[std::size_t(index)], {})) {
+            all.starts[at] = one.start;
+            all.durations[at] = one.stop - one.start;
+            all.rising[at++] = one.rising;
+        }
     });
     return all;
 }

@@ -7,19 +7,20 @@
 
 namespace fulvex {
 
-/// One passage between the state levels, at its three reference levels (sample positions). For a falling transition
-/// `start` is the passage of the high level.
-struct Transition {
-    double start, mid, stop;
-    bool rising;
+/// Passages between the state levels, as columns: from the first reference level to the other (samples). A falling one
+/// starts at the high level.
+struct Transitions {
+    std::vector<double> starts, durations;
+    std::vector<std::uint8_t> rising;
+    std::size_t size() const { return starts.size(); }
 };
 
 /// The complete transitions among `edges`: from the last crossing of the first level before the mid crossing to the
 /// first crossing of the other level after it, both without another mid crossing in between. Edges whose signal does
 /// not reach both levels are left out. Instants on straight lines, or by sinc where the edges are.
 /// Source: IEEE Std 181, transition duration.
-std::vector<Transition> findTransitions(const SampleSource &source, SampleRange range, const EdgeList &edges,
-                                        const ReferenceLevels &levels, EdgeChoice choice, Progress &progress);
+Transitions findTransitions(const SampleSource &source, SampleRange range, const EdgeList &edges,
+                            const ReferenceLevels &levels, EdgeChoice choice, Progress &progress);
 
 /// Median of how many samples the transitions take between the low and the high level, over up to 2000 spread evenly,
 /// those that take more than some thousand left out; judged by the slope at the crossing when none is complete,

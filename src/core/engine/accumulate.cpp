@@ -13,15 +13,17 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
     const MeasurementEntry &entry = all.document->measurements[index];
     const Quantity &quantity = *findQuantity(entry.quantity);
     Measured merged;
+    PopulationBuilder population;
     for (const Results &run : runs) {
         const Measured &measured = *run.rows[index].measured;
         if (!measured.reason.empty())
             merged.reason = measured.reason;
         else if (measured.single)
-            merged.population.add(0, 0, measured.value); // of no moment
+            population.add(0, 0, measured.value); // of no moment
         else
-            merged.population.append(measured.population);
+            population.append(measured.population);
     }
+    merged.population = population.take();
     if (merged.population.size() > 0) merged.reason.clear(); // what some of the captures gave counts
     if (quantity.needs == Needs::eye && quantity.measure) {
         const EyeResult &eye = *findEntry(all.eyes, entry.eye);
@@ -34,7 +36,7 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
             double resolution() override { throw Unmeasurable{}; }
             ReferenceLevels levels() override { throw Unmeasurable{}; }
             std::shared_ptr<const EdgeList> edges() override { throw Unmeasurable{}; }
-            std::vector<Transition> transitions(EdgeChoice) override { throw Unmeasurable{}; }
+            std::shared_ptr<const Transitions> transitions(EdgeChoice) override { throw Unmeasurable{}; }
             std::shared_ptr<const Clock> clock() override { throw Unmeasurable{}; }
             double rateUncertainty() override { throw Unmeasurable{}; }
             bool inRegion(double) override { return true; }

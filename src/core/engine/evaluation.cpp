@@ -451,6 +451,19 @@ Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const
     return refined;
 }
 
+Evaluation::Node<Transitions> Evaluation::transitions(const std::string &channelId, const std::string &region,
+                                                      const std::string &levelsId, EdgeChoice choice)
+{
+    const Node<EdgeList> crossings = edges(channelId, region, levelsId, "auto");
+    const Node<ReferenceLevels> at = levels(channelId, region, levelsId);
+    const SourcePtr source = channel(channelId).source;
+    const std::string key = keyOf("transitions", crossings.key, at.key, std::to_string(int(choice)));
+    return {key, m_cache.get<Transitions>(key, [&] {
+                return findTransitions(*source, range(*source, region), *crossings.value, *at.value, choice,
+                                       m_progress);
+            })};
+}
+
 /// Samples a unit interval where the document gives the rate.
 static std::optional<double> givenPeriod(const ClockEntry &entry, const TimeAxis &axis)
 {

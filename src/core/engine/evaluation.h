@@ -66,6 +66,9 @@ public:
     Node<ReferenceLevels> levels(const std::string &channelId, const std::string &region, const std::string &levelsId);
     Node<EdgeList> edges(const std::string &channelId, const std::string &region, const std::string &levelsId,
                          const std::string &interpolate);
+    /// Among those edges, interpolated as usual for measuring.
+    Node<Transitions> transitions(const std::string &channelId, const std::string &region, const std::string &levelsId,
+                                  EdgeChoice choice);
     /// Throws Unmeasurable.
     ClockNode clock(const std::string &id);
     EyeNode eye(const std::string &id, bool withCrossings);

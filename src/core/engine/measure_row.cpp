@@ -53,12 +53,10 @@ public:
         noteInstants(*found);
         return found;
     }
-    std::vector<Transition> transitions(EdgeChoice choice) override
+    std::shared_ptr<const Transitions> transitions(EdgeChoice choice) override
     {
-        const auto found = edges();
-        const SourcePtr samples = m_evaluation.channel(m_source).source;
-        return findTransitions(*samples, m_evaluation.range(*samples, m_entry.region), *found, levels(), choice,
-                               m_evaluation.progress());
+        edges(); // and notes on what they rest
+        return m_evaluation.transitions(m_source, m_entry.region, m_entry.levels, choice).value;
     }
     std::shared_ptr<const Clock> clock() override
     {

@@ -1,6 +1,7 @@
 #include "node_bytes.h"
 
 #include "results.h"
+#include "transition_finder.h"
 
 namespace fulvex {
 
@@ -10,11 +11,6 @@ template <typename Element>
 std::size_t held(const std::vector<Element> &elements)
 {
     return sizeof elements + elements.capacity() * sizeof(Element);
-}
-
-std::size_t held(const Population &population)
-{
-    return held(population.position) + held(population.span) + held(population.value);
 }
 
 } // namespace
@@ -56,12 +52,17 @@ std::size_t bytesOf(const Pyramid &pyramid)
 
 std::size_t bytesOf(const Row &row)
 {
-    return sizeof row + held(row.provenance) + (row.measured ? held(row.measured->population) : 0);
+    return sizeof row + held(row.provenance) + (row.measured ? row.measured->population.ownBytes() : 0);
 }
 
 std::size_t bytesOf(const SymbolTiming &timing)
 {
     return held(timing.numbers);
+}
+
+std::size_t bytesOf(const Transitions &transitions)
+{
+    return held(transitions.starts) + held(transitions.durations) + held(transitions.rising);
 }
 
 std::size_t bytesOf(const std::string &text)

@@ -44,12 +44,12 @@ std::string wants(In in, const char *what)
 Population onlyInRegion(In in, Population all)
 {
     if (in.entry().region.empty()) return all;
-    Population found(all.axis);
+    PopulationBuilder found(all.axis);
     for (std::size_t i = 0; i < all.size(); ++i) {
         if (in.inRegion(all.position[i]) && in.inRegion(all.position[i] + all.span[i]))
             found.add(all.position[i], all.span[i], all.value[i]);
     }
-    return found;
+    return found.take();
 }
 
 double stepUncertainty(In in)
@@ -140,7 +140,7 @@ Measured slewFalling(In in)
 
 Population allPeriods(In in)
 {
-    return periods(*in.edges(), in.axis(), in.edge(EdgeChoice::rising), in.progress());
+    return periods(in.edges(), in.axis(), in.edge(EdgeChoice::rising), in.progress());
 }
 Measured period(In in)
 {
@@ -152,17 +152,17 @@ Measured frequency(In in)
 }
 Measured positiveWidth(In in)
 {
-    return orReason(widths(*in.edges(), in.axis(), true, in.progress()),
+    return orReason(widths(in.edges(), in.axis(), true, in.progress()),
                     wants(in, "a pulse needs a rising and a falling edge"));
 }
 Measured negativeWidth(In in)
 {
-    return orReason(widths(*in.edges(), in.axis(), false, in.progress()),
+    return orReason(widths(in.edges(), in.axis(), false, in.progress()),
                     wants(in, "a pulse needs a falling and a rising edge"));
 }
 Measured dutyCycle(In in)
 {
-    return orReason(dutyCycles(*in.edges(), in.axis(), in.progress()), wants(in, "a duty cycle needs a whole period"));
+    return orReason(dutyCycles(in.edges(), in.axis(), in.progress()), wants(in, "a duty cycle needs a whole period"));
 }
 Measured edgeCount(In in)
 {
@@ -190,7 +190,7 @@ Population periodsByClock(In in)
     if (in.entry().clock.empty()) return allPeriods(in);
     const auto clock = in.clock();
     return onlyInRegion(in,
-                        periods(clock->edges.edges(), clock->map.axis(), in.edge(EdgeChoice::rising), in.progress()));
+                        periods(clock->edges.shared(), clock->map.axis(), in.edge(EdgeChoice::rising), in.progress()));
 }
 Measured periodJitter(In in)
 {

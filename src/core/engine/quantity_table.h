@@ -31,7 +31,7 @@ public:
     virtual double resolution() = 0; ///< of the stored values, in the channel's unit; 0 unknown
     virtual ReferenceLevels levels() = 0;
     virtual std::shared_ptr<const EdgeList> edges() = 0;
-    virtual std::vector<Transition> transitions(EdgeChoice choice) = 0;
+    virtual std::shared_ptr<const Transitions> transitions(EdgeChoice choice) = 0;
     virtual std::shared_ptr<const Clock> clock() = 0;
     virtual double rateUncertainty() = 0; ///< of clock()
     virtual EyeQuantities eye(bool withCrossings) = 0;

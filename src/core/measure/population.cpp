@@ -4,38 +4,24 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace fulvex {
 
-void Population::reserve(std::size_t count)
+void PopulationBuilder::add(double at, double lasts, double is)
 {
-    position.reserve(count);
-    span.reserve(count);
-    value.reserve(count);
+    m_position.push_back(at);
+    m_span.push_back(lasts);
+    m_value.push_back(is);
 }
 
-void Population::resize(std::size_t count)
+void PopulationBuilder::append(const Population &later)
 {
-    position.resize(count);
-    span.resize(count);
-    value.resize(count);
-}
-
-void Population::add(double at, double lasts, double is)
-{
-    position.push_back(at);
-    span.push_back(lasts);
-    value.push_back(is);
-}
-
-void Population::append(const Population &later)
-{
-    if (size() == 0) axis = later.axis;
-    for (std::size_t i = 0; i < later.size(); ++i) {
-        position.push_back(later.axis == axis ? later.position[i] : later.axis.positionOn(axis, later.position[i]));
-        span.push_back(later.span[i] * (later.axis.interval / axis.interval));
-    }
-    value.insert(value.end(), later.value.begin(), later.value.end());
+    if (size() == 0) m_axis = later.axis;
+    const bool same = later.axis == m_axis;
+    for (std::size_t i = 0; i < later.size(); ++i)
+        add(same ? later.position[i] : later.axis.positionOn(m_axis, later.position[i]),
+            later.span[i] * (later.axis.interval / m_axis.interval), later.value[i]);
 }
 
 namespace {
@@ -56,11 +42,11 @@ std::vector<Part> inParts(std::size_t count, const Work &work)
 
 /// The sum of use(value).
 template <typename Use>
-double sumOf(const std::vector<double> &values, const Use &use)
+double sumOf(const Column &values, const Use &use)
 {
     const auto parts = inParts<double>(values.size(), [&](std::size_t first, std::size_t last, double &part) {
         double sum = 0;
-        for (std::size_t i = first; i < last; ++i) sum += use(values[i]);
+        values.each(first, last, [&](double v) { sum += use(v); });
         part = sum;
     });
     double all = 0;
@@ -68,15 +54,15 @@ double sumOf(const std::vector<double> &values, const Use &use)
     return all;
 }
 
-std::pair<double, double> extremesOf(const std::vector<double> &values)
+std::pair<double, double> extremesOf(const Column &values)
 {
     using Pair = std::pair<double, double>;
     const auto parts = inParts<Pair>(values.size(), [&](std::size_t first, std::size_t last, Pair &part) {
         double low = values[first], high = low;
-        for (std::size_t i = first; i < last; ++i) {
-            low = std::min(low, values[i]);
-            high = std::max(high, values[i]);
-        }
+        values.each(first, last, [&](double v) {
+            low = std::min(low, v);
+            high = std::max(high, v);
+        });
         part = {low, high};
     });
     Pair all = parts.front();
@@ -84,11 +70,11 @@ std::pair<double, double> extremesOf(const std::vector<double> &values)
     return all;
 }
 
-double meanOf(const double *values, std::size_t count)
+double meanOf(const Column &values, std::size_t first, std::size_t last)
 {
     double sum = 0;
-    for (std::size_t i = 0; i < count; ++i) sum += values[i];
-    return sum / double(count);
+    values.each(first, last, [&](double v) { sum += v; });
+    return sum / double(last - first);
 }
 
 } // namespace
@@ -96,7 +82,7 @@ double meanOf(const double *values, std::size_t count)
 Statistics statisticsOf(const Population &population)
 {
     Statistics found;
-    const std::vector<double> &values = population.value;
+    const Column &values = population.value;
     const std::size_t count = values.size();
     found.count = std::int64_t(count);
     if (count == 0) return found;
@@ -113,9 +99,9 @@ Statistics statisticsOf(const Population &population)
     const auto batches = std::size_t(std::sqrt(double(count))), length = count / batches;
     std::vector<double> means(batches);
     onAllCores(std::int64_t(batches), [&](std::int64_t batch) {
-        means[std::size_t(batch)] = meanOf(values.data() + std::size_t(batch) * length, length);
+        means[std::size_t(batch)] = meanOf(values, std::size_t(batch) * length, std::size_t(batch + 1) * length);
     });
-    const double whole = meanOf(means.data(), batches); // they are equally long
+    const double whole = std::accumulate(means.begin(), means.end(), 0.0) / double(batches); // they are equally long
     double scatter = 0;
     for (const double one : means) scatter += (one - whole) * (one - whole);
     found.uncertainty = std::sqrt(scatter / double(batches - 1) / double(batches));
@@ -162,7 +148,7 @@ ValueHistogram histogramOf(const Population &population)
     using Counts = std::vector<std::int64_t>;
     const auto parts = inParts<Counts>(population.size(), [&](std::size_t first, std::size_t last, Counts &part) {
         part.resize(bins);
-        for (std::size_t i = first; i < last; ++i) ++part[histogram.binOf(population.value[i])];
+        population.value.each(first, last, [&](double v) { ++part[histogram.binOf(v)]; });
     });
     for (const Counts &part : parts) {
         for (std::size_t bin = 0; bin < bins; ++bin) histogram.counts[bin] += part[bin];

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "column.h"
 #include "time_axis.h"
 
 #include <algorithm>
@@ -14,22 +15,35 @@
 namespace fulvex {
 
 /// The occurrences of a measured quantity, as columns, in time order. Statistics, histogram, trend and evidence are
-/// views of this one list. Places are sample positions; time() and duration() are for people.
+/// views of this one list, and what it has in common with others (the edges that it is found at) is a view itself.
+/// Places are sample positions; time() and duration() are for people.
 struct Population {
-    Population() = default;
-    explicit Population(const TimeAxis &on) : axis(on) {}
-    TimeAxis axis;                ///< that the positions count on
-    std::vector<double> position; ///< samples, start of the occurrence
-    std::vector<double> span;     ///< samples, 0 for an instant
-    std::vector<double> value;    ///< the quantity's unit
+    TimeAxis axis;   ///< that the positions count on
+    Column position; ///< samples, start of the occurrence
+    Column span;     ///< samples, 0 for an instant
+    Column value;    ///< the quantity's unit
     std::size_t size() const { return value.size(); }
     double time(std::size_t i) const { return axis.timeOf(position[i]); }          ///< s
     double duration(std::size_t i) const { return span[i] * axis.interval; }       ///< s
     double end(std::size_t i) const { return axis.timeOf(position[i] + span[i]); } ///< s
-    void reserve(std::size_t count);
-    void resize(std::size_t count);
+    std::size_t ownBytes() const { return position.ownBytes() + span.ownBytes() + value.ownBytes(); }
+};
+
+/// Makes a population one by one.
+class PopulationBuilder {
+public:
+    explicit PopulationBuilder(const TimeAxis &axis = {}) : m_axis(axis) {}
     void add(double at, double lasts, double is);
-    void append(const Population &later); ///< whose positions are laid on this one's axis
+    void append(const Population &later); ///< whose positions are laid on this one's axis, the first one's if empty
+    std::size_t size() const { return m_value.size(); }
+    Population take()
+    {
+        return {m_axis, Column(std::move(m_position)), Column(std::move(m_span)), Column(std::move(m_value))};
+    }
+
+private:
+    TimeAxis m_axis;
+    std::vector<double> m_position, m_span, m_value;
 };
 
 /// What is told of a population. Fields that cannot be had are empty, never 0.

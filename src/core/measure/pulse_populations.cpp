@@ -3,6 +3,7 @@
 #include "core_loop.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace fulvex {
 
@@ -36,89 +37,123 @@ void inRuns(std::size_t count, const Fill &fill)
     });
 }
 
+/// Positions of some edges, in order: a view of all edges' where they stand evenly among them, as they do without gaps.
+class Places {
+public:
+    explicit Places(std::shared_ptr<const EdgeList> edges) : m_edges(std::move(edges)) {}
+    void add(std::size_t edge)
+    {
+        if (m_count == 1) m_step = edge - m_first;
+        if (m_count == 0)
+            m_first = edge;
+        else if (m_own.empty() && edge != m_first + m_count * m_step)
+            for (std::size_t i = 0; i < m_count; ++i) m_own.push_back(m_edges->positions[m_first + i * m_step]);
+        if (!m_own.empty()) m_own.push_back(m_edges->positions[edge]);
+        ++m_count;
+    }
+    Column take()
+    {
+        if (!m_own.empty() || m_count == 0) return Column(std::move(m_own));
+        return Column::view(m_edges, m_edges->positions.data() + m_first, m_count, m_step);
+    }
+
+private:
+    std::shared_ptr<const EdgeList> m_edges;
+    std::size_t m_first = 0, m_step = 1, m_count = 0;
+    std::vector<double> m_own;
+};
+
+/// From chosen edges to the `ahead`-th ones behind them, in s.
+Population spansOf(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, std::size_t ahead,
+                   EdgeChoice choice, Progress &progress)
+{
+    Places places(edges);
+    std::vector<double> spans;
+    forSpans(*edges, ahead, progress, [&](std::size_t from, std::size_t to) {
+        if (!chosen(choice, edges->isRising(from))) return;
+        places.add(from);
+        spans.push_back(edges->positions[to] - edges->positions[from]);
+    });
+    const Column span(std::move(spans));
+    return {axis, places.take(), span, span.times(axis.interval)};
+}
+
+/// The same occurrences with other values.
+template <typename Make>
+Population withValues(const Population &of, Make &&make)
+{
+    std::vector<double> values(of.size());
+    inRuns(values.size(), [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i) values[i] = make(i);
+    });
+    return {of.axis, of.position, of.span, Column(std::move(values))};
+}
+
 } // namespace
 
-Population periods(const EdgeList &edges, const TimeAxis &axis, EdgeChoice edge, Progress &progress)
+Population periods(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, EdgeChoice edge,
+                   Progress &progress)
 {
-    Population found(axis);
-    found.reserve(edges.size() / 2);
-    forSpans(edges, 2, progress, [&](std::size_t from, std::size_t to) {
-        if (!chosen(edge, edges.isRising(from))) return;
-        const double period = edges.positions[to] - edges.positions[from];
-        found.add(edges.positions[from], period, period * axis.interval);
+    return spansOf(edges, axis, 2, edge, progress);
+}
+
+Population widths(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, bool positive, Progress &progress)
+{
+    return spansOf(edges, axis, 1, positive ? EdgeChoice::rising : EdgeChoice::falling, progress);
+}
+
+Population dutyCycles(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, Progress &progress)
+{
+    Places places(edges);
+    std::vector<double> spans, values;
+    forSpans(*edges, 2, progress, [&](std::size_t from, std::size_t to) {
+        if (!edges->isRising(from)) return;
+        const double period = edges->positions[to] - edges->positions[from];
+        places.add(from);
+        spans.push_back(period);
+        values.push_back(100 * (edges->positions[from + 1] - edges->positions[from]) / period);
     });
-    return found;
+    return {axis, places.take(), Column(std::move(spans)), Column(std::move(values))};
 }
 
-Population widths(const EdgeList &edges, const TimeAxis &axis, bool positive, Progress &progress)
+Population reciprocal(const Population &population)
 {
-    Population found(axis);
-    found.reserve(edges.size() / 2);
-    forSpans(edges, 1, progress, [&](std::size_t from, std::size_t to) {
-        if (edges.isRising(from) != positive) return;
-        const double width = edges.positions[to] - edges.positions[from];
-        found.add(edges.positions[from], width, width * axis.interval);
-    });
-    return found;
+    return withValues(population, [&](std::size_t i) { return 1 / population.value[i]; });
 }
 
-Population dutyCycles(const EdgeList &edges, const TimeAxis &axis, Progress &progress)
-{
-    Population found(axis);
-    found.reserve(edges.size() / 2);
-    forSpans(edges, 2, progress, [&](std::size_t from, std::size_t to) {
-        if (!edges.isRising(from)) return;
-        const double period = edges.positions[to] - edges.positions[from];
-        found.add(edges.positions[from], period, 100 * (edges.positions[from + 1] - edges.positions[from]) / period);
-    });
-    return found;
-}
-
-Population reciprocal(Population population)
-{
-    for (double &value : population.value) value = 1 / value;
-    return population;
-}
-
-Population deviations(Population population)
+Population deviations(const Population &population)
 {
     if (population.size() == 0) return population;
     const double mean = *statisticsOf(population).mean;
-    for (double &value : population.value) value -= mean;
-    return population;
+    return withValues(population, [&](std::size_t i) { return population.value[i] - mean; });
 }
 
 Population successiveDifferences(const Population &population)
 {
-    Population found(population.axis);
+    PopulationBuilder found(population.axis);
     for (std::size_t i = 1; i < population.size(); ++i) {
         const double ended = population.position[i - 1] + population.span[i - 1];
         if (std::abs(population.position[i] - ended) > 0.01 * population.span[i]) continue;
         found.add(population.position[i], population.span[i], population.value[i] - population.value[i - 1]);
     }
-    return found;
+    return found.take();
 }
 
-Population transitionTimes(const std::vector<Transition> &transitions, const TimeAxis &axis)
+Population transitionTimes(const std::shared_ptr<const Transitions> &transitions, const TimeAxis &axis)
 {
-    Population found(axis);
-    found.resize(transitions.size());
-    inRuns(transitions.size(), [&](std::size_t first, std::size_t last) {
-        for (std::size_t i = first; i < last; ++i) {
-            found.position[i] = transitions[i].start;
-            found.span[i] = transitions[i].stop - transitions[i].start;
-            found.value[i] = found.span[i] * axis.interval;
-        }
-    });
-    return found;
+    const auto viewOf = [&](const std::vector<double> &numbers) {
+        return Column::view(transitions, numbers.data(), numbers.size());
+    };
+    const Column span = viewOf(transitions->durations);
+    return {axis, viewOf(transitions->starts), span, span.times(axis.interval)};
 }
 
-Population slewRates(const std::vector<Transition> &transitions, const TimeAxis &axis, double levelDifference)
+Population slewRates(const std::shared_ptr<const Transitions> &transitions, const TimeAxis &axis,
+                     double levelDifference)
 {
-    Population found = transitionTimes(transitions, axis);
-    for (std::size_t i = 0; i < found.size(); ++i)
-        found.value[i] = (transitions[i].rising ? 1 : -1) * levelDifference / found.duration(i);
-    return found;
+    const Population all = transitionTimes(transitions, axis);
+    return withValues(
+        all, [&](std::size_t i) { return (transitions->rising[i] ? 1 : -1) * levelDifference / all.duration(i); });
 }
 
 Population timeIntervalErrors(const NumberedEdges &numbered, const UnitIntervalMap &map, EdgeChoice edge,
@@ -128,23 +163,21 @@ Population timeIntervalErrors(const NumberedEdges &numbered, const UnitIntervalM
     const double unit = map.period() * map.axis().interval;
     std::size_t settled = 0; // numbers do not fall
     while (settled < edges.size() && numbered.numberOf(settled) < map.firstSettled()) ++settled;
-    Population all(map.axis());
-    all.resize(edges.size() - settled);
-    inRuns(all.size(), [&](std::size_t first, std::size_t last) {
+    std::vector<double> late(edges.size() - settled);
+    inRuns(late.size(), [&](std::size_t first, std::size_t last) {
         glance(progress, 0);
-        numbered.lateness(map, settled + first, std::span(all.value).subspan(first, last - first));
-        for (std::size_t i = first; i < last; ++i) {
-            all.position[i] = edges.positions[settled + i];
-            all.value[i] *= unit;
-        }
+        numbered.lateness(map, settled + first, std::span(late).subspan(first, last - first));
+        for (std::size_t i = first; i < last; ++i) late[i] *= unit;
     });
-    if (edge == EdgeChoice::both) return all;
-    Population found(map.axis());
-    found.reserve(all.size() / 2 + 1);
-    for (std::size_t i = 0; i < all.size(); ++i) {
-        if (chosen(edge, edges.isRising(settled + i))) found.add(all.position[i], 0, all.value[i]);
+    Places places(numbered.shared());
+    std::vector<double> values;
+    for (std::size_t i = 0; i < late.size(); ++i) {
+        if (!chosen(edge, edges.isRising(settled + i))) continue;
+        places.add(settled + i);
+        if (edge != EdgeChoice::both) values.push_back(late[i]);
     }
-    return found;
+    if (edge == EdgeChoice::both) values = std::move(late);
+    return {map.axis(), places.take(), Column::constant(0, values.size()), Column(std::move(values))};
 }
 
 } // namespace fulvex

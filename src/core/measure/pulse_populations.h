@@ -13,21 +13,24 @@ namespace fulvex {
 
 /// From each chosen edge to the next of the same direction, in s. Nothing reaches across a gap.
 /// Source: IEEE Std 181, waveform period; JEDEC JESD65, cycle period.
-Population periods(const EdgeList &edges, const TimeAxis &axis, EdgeChoice edge, Progress &progress);
+Population periods(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, EdgeChoice edge,
+                   Progress &progress);
 /// From rising (positive) or falling edges to the next edge of the other direction, in s.
-Population widths(const EdgeList &edges, const TimeAxis &axis, bool positive, Progress &progress);
+Population widths(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, bool positive,
+                  Progress &progress);
 /// Width of the positive pulse over the period, from rising edge to rising edge, in %.
-Population dutyCycles(const EdgeList &edges, const TimeAxis &axis, Progress &progress);
+Population dutyCycles(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, Progress &progress);
 /// The same occurrences with 1 / value.
-Population reciprocal(Population population);
+Population reciprocal(const Population &population);
 /// Each value minus the mean of all. Source: JEDEC JESD65, period jitter.
-Population deviations(Population population);
+Population deviations(const Population &population);
 /// Each value minus the one before, where they follow on each other. Source: JEDEC JESD65, cycle-to-cycle jitter.
 Population successiveDifferences(const Population &population);
 /// Durations of transitions, in s.
-Population transitionTimes(const std::vector<Transition> &transitions, const TimeAxis &axis);
+Population transitionTimes(const std::shared_ptr<const Transitions> &transitions, const TimeAxis &axis);
 /// Level difference over duration, in V/s; negative for falling ones.
-Population slewRates(const std::vector<Transition> &transitions, const TimeAxis &axis, double levelDifference);
+Population slewRates(const std::shared_ptr<const Transitions> &transitions, const TimeAxis &axis,
+                     double levelDifference);
 /// Instant minus clock instant for every edge from the map's settling on, in s; late is positive.
 Population timeIntervalErrors(const NumberedEdges &edges, const UnitIntervalMap &map, EdgeChoice edge,
                               Progress &progress);

@@ -95,11 +95,8 @@ void TraceTile::addMeasuredPoints(TraceFigure &figure) const
         std::find_if(figure.lines.begin(), figure.lines.end(), [&](const auto &l) { return l.id == row->source; });
     if (line == figure.lines.end()) return;
     const Population &all = row->measured->population;
-    const auto &places = all.position;
-    auto at =
-        std::size_t(std::lower_bound(places.begin(), places.end(), all.axis.positionOf(figure.from)) - places.begin());
-    const auto end =
-        std::size_t(std::upper_bound(places.begin(), places.end(), all.axis.positionOf(figure.to)) - places.begin());
+    std::size_t at = all.position.firstNotBelow(all.axis.positionOf(figure.from));
+    const std::size_t end = all.position.firstAbove(all.axis.positionOf(figure.to));
     if (end - at > 60) return; // too many to tell apart: come closer
     QColor wash = bench().look().accent;
     wash.setAlpha(34);

@@ -60,7 +60,7 @@ void TrendTile::goToNearest(double time)
     if (!m_figure.values || m_figure.values->population.size() == 0) return;
     const Population &all = m_figure.values->population;
     const double place = all.axis.positionOf(time);
-    auto at = std::size_t(std::lower_bound(all.position.begin(), all.position.end(), place) - all.position.begin());
+    std::size_t at = all.position.firstNotBelow(place);
     if (at == all.size() || (at > 0 && place - all.position[at - 1] < all.position[at] - place)) --at;
     const Row *row = bench().results() ? findEntry(bench().results()->rows, rowId()) : nullptr;
     if (row) bench().goTo(RecordSpan{all.time(at), all.end(at), row->source});

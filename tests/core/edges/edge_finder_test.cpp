@@ -143,8 +143,8 @@ TEST(Transitions, OfARampAreExact)
         findTransitions(*source, {0, source->axis().count}, edges, levelsOf(source), EdgeChoice::falling, progress);
     ASSERT_EQ(rising.size(), 20u);
     ASSERT_EQ(falling.size(), 20u);
-    for (const Transition &t : rising) EXPECT_NEAR(t.stop - t.start, 80, 0.1); // levels to a bin of 1/1024
-    for (const Transition &t : falling) EXPECT_NEAR(t.stop - t.start, 40, 0.05);
+    for (const double duration : rising.durations) EXPECT_NEAR(duration, 80, 0.1); // levels to a bin of 1/1024
+    for (const double duration : falling.durations) EXPECT_NEAR(duration, 40, 0.05);
 }
 
 /// A Gaussian step rises from 10 to 90 % in 2 * 1.28155 sigma.
@@ -161,8 +161,7 @@ TEST(Transitions, OfGaussianEdgesFollowTheirSigma)
         const EdgeList edges = edgesOf(source);
         const auto found =
             findTransitions(*source, {0, source->axis().count}, edges, levelsOf(source), EdgeChoice::both, progress);
-        std::vector<double> durations;
-        for (const Transition &t : found) durations.push_back(t.stop - t.start);
+        const std::vector<double> &durations = found.durations;
         const double truth = 2 * 1.2815515655 * 0.1 * samplesPerUi;
         // On straight lines a level at z sigma is passed z / (12 sigma) samples farther out on average, since there
         // v'' / v' = z / sigma and the chord lies v'' / 12 off the curve. By sinc that is gone, but a sigma of 0.8

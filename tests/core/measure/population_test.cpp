@@ -11,9 +11,9 @@ namespace {
 
 Population populationOf(const std::vector<double> &values)
 {
-    Population population;
+    PopulationBuilder population;
     for (const double v : values) population.add(double(population.size()), 1, v);
-    return population;
+    return population.take();
 }
 
 } // namespace
@@ -84,13 +84,13 @@ TEST(Statistics, UncertaintyCoversCorrelatedNeighbours)
         test::Gaussian random(6);
         std::vector<double> means, claims;
         for (int run = 0; run < 200; ++run) {
-            Population population;
+            PopulationBuilder population;
             double v = random() / std::sqrt(1 - memory * memory);
             for (int i = 0; i < 10000; ++i) {
                 v = memory * v + random();
                 population.add(i, 0, v);
             }
-            const Statistics s = statisticsOf(population);
+            const Statistics s = statisticsOf(population.take());
             means.push_back(*s.mean);
             claims.push_back(*s.uncertainty);
         }
@@ -102,9 +102,9 @@ TEST(Statistics, UncertaintyCoversCorrelatedNeighbours)
 TEST(Histogram, HoldsEveryValue)
 {
     test::Gaussian random(2);
-    Population population;
+    PopulationBuilder population;
     for (int i = 0; i < 5000; ++i) population.add(i, 0, random());
-    const ValueHistogram histogram = histogramOf(population);
+    const ValueHistogram histogram = histogramOf(population.take());
     EXPECT_EQ(std::accumulate(histogram.counts.begin(), histogram.counts.end(), std::int64_t(0)), 5000);
     EXPECT_EQ(histogramOf(populationOf({4, 4, 4})).counts.size(), 16u);
     EXPECT_TRUE(histogramOf({}).counts.empty());
@@ -113,17 +113,18 @@ TEST(Histogram, HoldsEveryValue)
 TEST(Pulses, PeriodsWidthsAndDutyOfAKnownTrain)
 {
     Progress progress;
-    EdgeList edges;
+    EdgeList list;
     for (int i = 0; i < 10; ++i) {
-        edges.positions.insert(edges.positions.end(), {10.0 * i, 10.0 * i + 3});
-        edges.flags.insert(edges.flags.end(), {EdgeList::rising, 0});
+        list.positions.insert(list.positions.end(), {10.0 * i, 10.0 * i + 3});
+        list.flags.insert(list.flags.end(), {EdgeList::rising, 0});
     }
+    const auto edges = std::make_shared<const EdgeList>(std::move(list));
     const TimeAxis axis{5, 0.5, 100};
     EXPECT_EQ(periods(edges, axis, EdgeChoice::rising, progress).size(), 9u);
     EXPECT_EQ(periods(edges, axis, EdgeChoice::both, progress).size(), 18u);
     EXPECT_EQ(periods(edges, axis, EdgeChoice::falling, progress).value[0], 5);
-    EXPECT_EQ(widths(edges, axis, true, progress).value, std::vector<double>(10, 1.5));
-    EXPECT_EQ(widths(edges, axis, false, progress).value, std::vector<double>(9, 3.5));
+    EXPECT_EQ(widths(edges, axis, true, progress).value, Column(std::vector<double>(10, 1.5)));
+    EXPECT_EQ(widths(edges, axis, false, progress).value, Column(std::vector<double>(9, 3.5)));
     EXPECT_DOUBLE_EQ(dutyCycles(edges, axis, progress).value[4], 30);
     EXPECT_EQ(periods(edges, axis, EdgeChoice::rising, progress).time(1), 10);
 }
@@ -131,9 +132,10 @@ TEST(Pulses, PeriodsWidthsAndDutyOfAKnownTrain)
 TEST(Pulses, NothingReachesAcrossAGap)
 {
     Progress progress;
-    EdgeList edges;
-    edges.positions = {0, 3, 10, 13, 20, 23};
-    edges.flags = {1, 0, 1, std::uint8_t(EdgeList::afterGap), 1, 0};
+    EdgeList list;
+    list.positions = {0, 3, 10, 13, 20, 23};
+    list.flags = {1, 0, 1, std::uint8_t(EdgeList::afterGap), 1, 0};
+    const auto edges = std::make_shared<const EdgeList>(std::move(list));
     const TimeAxis axis{0, 1, 100};
     EXPECT_EQ(periods(edges, axis, EdgeChoice::rising, progress).size(), 1u); // 0 to 10; the gap lies in 10 to 20
     EXPECT_EQ(widths(edges, axis, true, progress).size(), 2u);
@@ -141,11 +143,12 @@ TEST(Pulses, NothingReachesAcrossAGap)
 
 TEST(Pulses, ACancelEndsThem)
 {
-    EdgeList edges;
+    EdgeList list;
     for (int i = 0; i < 10; ++i) {
-        edges.positions.push_back(i);
-        edges.flags.push_back(i % 2 ? 0 : std::uint8_t(EdgeList::rising));
+        list.positions.push_back(i);
+        list.flags.push_back(i % 2 ? 0 : std::uint8_t(EdgeList::rising));
     }
+    const auto edges = std::make_shared<const EdgeList>(std::move(list));
     const TimeAxis axis{0, 1, 100};
     Progress progress;
     progress.cancel();
@@ -156,14 +159,85 @@ TEST(Pulses, ACancelEndsThem)
 
 TEST(Pulses, JitterOfPeriods)
 {
-    Population all;
+    PopulationBuilder some;
     const double values[] = {10, 11, 9, 10};
     double at = 0;
     for (const double v : values) {
-        all.add(at, v, v);
+        some.add(at, v, v);
         at += v;
     }
-    EXPECT_EQ(deviations(all).value, (std::vector<double>{0, 1, -1, 0}));
-    EXPECT_EQ(successiveDifferences(all).value, (std::vector<double>{1, -2, 1}));
+    const Population all = some.take();
+    EXPECT_EQ(deviations(all).value, Column({0, 1, -1, 0}));
+    EXPECT_EQ(successiveDifferences(all).value, Column({1, -2, 1}));
     EXPECT_DOUBLE_EQ(reciprocal(all).value[0], 0.1);
+}
+
+TEST(Column, IsItsOwnOrAViewOfAnothers)
+{
+    const auto owner = std::make_shared<const std::vector<double>>(std::vector<double>{1, 2, 4, 8, 16, 32, 64});
+    const Column all = Column::view(owner, owner->data(), 7), second = Column::view(owner, owner->data() + 1, 3, 2);
+    EXPECT_EQ(second, Column({2, 8, 32}));
+    EXPECT_EQ(second.times(0.5).times(4), Column({4, 16, 64}));
+    EXPECT_EQ(Column::constant(3, 4), Column({3, 3, 3, 3}));
+    EXPECT_FALSE(second == all);
+    EXPECT_EQ(all.ownBytes() + second.times(2).ownBytes() + Column::constant(1, 1000).ownBytes(), 0u);
+    EXPECT_EQ(Column({1, 2, 3}).ownBytes(), 24u);
+    EXPECT_EQ(Column({1, 2, 3}).times(2).ownBytes(), 0u);
+    for (double limit = 0; limit < 70; limit += 0.5) {
+        EXPECT_EQ(all.firstNotBelow(limit),
+                  std::size_t(std::lower_bound(owner->begin(), owner->end(), limit) - owner->begin()));
+        EXPECT_EQ(all.firstAbove(limit),
+                  std::size_t(std::upper_bound(owner->begin(), owner->end(), limit) - owner->begin()));
+    }
+    double sum = 0;
+    second.each(1, 3, [&](double number) { sum += number; });
+    EXPECT_EQ(sum, 40);
+    EXPECT_EQ(Column().size(), 0u);
+    Column kept; // what it is a view of stays as long as it
+    {
+        kept = Column({5, 6}).times(2);
+    }
+    EXPECT_EQ(kept, Column({10, 12}));
+}
+
+/// Whatever stands between the edges, the positions are those of the edges that were chosen; and what they share with
+/// others takes no memory again: ten quantities of a record do not hold ten copies.
+TEST(Pulses, SharePlacesWithTheEdgesTheyAreFoundAt)
+{
+    test::Gaussian random(4);
+    for (const bool gaps : {false, true}) {
+        EdgeList list;
+        double at = 0;
+        bool rising = true;
+        for (int i = 0; i < 1000; ++i) {
+            at += 10 + random();
+            const bool gap = gaps && i % 97 == 50;
+            if (!gap) rising = !rising; // behind a gap comes any edge
+            list.positions.push_back(at);
+            list.flags.push_back(std::uint8_t((rising ? EdgeList::rising : 0) | (gap ? EdgeList::afterGap : 0)));
+        }
+        const auto edges = std::make_shared<const EdgeList>(list);
+        const TimeAxis axis{0, 1e-9, 20000};
+        Progress progress;
+        for (const EdgeChoice choice : {EdgeChoice::rising, EdgeChoice::falling, EdgeChoice::both}) {
+            std::vector<double> places, spans;
+            for (std::size_t i = 0; i + 2 < list.size(); ++i) {
+                if (list.isAfterGap(i + 1) || list.isAfterGap(i + 2) || !chosen(choice, list.isRising(i))) continue;
+                places.push_back(list.positions[i]);
+                spans.push_back(list.positions[i + 2] - list.positions[i]);
+            }
+            const Population found = periods(edges, axis, choice, progress);
+            EXPECT_EQ(found.position, Column(places)) << gaps;
+            EXPECT_EQ(found.span, Column(spans)) << gaps;
+            for (std::size_t i = 0; i < spans.size(); ++i) ASSERT_EQ(found.value[i], spans[i] * axis.interval);
+            EXPECT_EQ(found.ownBytes(), (gaps ? 16 : 8) * found.size());
+            EXPECT_EQ(reciprocal(found).position, found.position);
+        }
+        const auto transitions =
+            std::make_shared<const Transitions>(Transitions{list.positions, list.positions, list.flags});
+        EXPECT_EQ(transitionTimes(transitions, axis).ownBytes(), 0u);
+        EXPECT_EQ(slewRates(transitions, axis, 1).ownBytes(), 8 * list.size());
+        EXPECT_EQ(slewRates(transitions, axis, 2).value[3],
+                  (list.isRising(3) ? 2 : -2) / (list.positions[3] * axis.interval));
+    }
 }

@@ -1,0 +1,45 @@
+#include "column.h"
+
+namespace fulvex {
+
+Column::Column(std::vector<double> numbers)
+{
+    const auto own = std::make_shared<const std::vector<double>>(std::move(numbers));
+    m_first = own->data();
+    m_count = own->size();
+    m_owner = own;
+}
+
+Column Column::constant(double number, std::size_t count)
+{
+    const auto one = std::make_shared<const double>(number);
+    return view(one, one.get(), count, 0);
+}
+
+Column Column::view(std::shared_ptr<const void> owner, const double *first, std::size_t count, std::size_t step)
+{
+    Column column;
+    column.m_owner = std::move(owner);
+    column.m_first = first;
+    column.m_count = count;
+    column.m_step = step;
+    column.m_isView = true;
+    return column;
+}
+
+Column Column::times(double factor) const
+{
+    Column column = view(m_owner, m_first, m_count, m_step);
+    column.m_factor = m_factor * factor;
+    return column;
+}
+
+bool Column::operator==(const Column &other) const
+{
+    if (m_count != other.m_count) return false;
+    for (std::size_t i = 0; i < m_count; ++i)
+        if ((*this)[i] != other[i]) return false;
+    return true;
+}
+
+} // namespace fulvex
