@@ -10,6 +10,7 @@
 
 #include <charconv>
 #include <cstdio>
+#include <nlohmann/json.hpp>
 
 namespace fulvex {
 

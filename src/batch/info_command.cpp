@@ -9,6 +9,7 @@
 #include "share_folder.h"
 
 #include <cstdio>
+#include <nlohmann/json.hpp>
 
 namespace fulvex {
 

@@ -5,6 +5,8 @@
 #include "field_json.h"
 #include "json_text.h"
 
+#include <nlohmann/json.hpp>
+
 namespace fulvex {
 
 using Json = nlohmann::ordered_json;

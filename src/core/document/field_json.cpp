@@ -4,6 +4,7 @@
 #include "field_text.h"
 
 #include <algorithm>
+#include <nlohmann/json.hpp>
 
 namespace fulvex {
 

@@ -6,6 +6,7 @@
 #include "stated_facts.h"
 
 #include <cmath>
+#include <nlohmann/json.hpp>
 
 namespace fulvex {
 

@@ -4,6 +4,8 @@
 #include "interleaved_blocks.h"
 #include "json_text.h"
 
+#include <nlohmann/json.hpp>
+
 namespace fulvex {
 
 void writeSigmf(const std::filesystem::path &path, std::span<const WrittenChannel> channels, SampleRange range,

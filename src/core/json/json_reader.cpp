@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <nlohmann/json.hpp>
 
 namespace fulvex {
 
@@ -45,6 +46,17 @@ const nlohmann::ordered_json &JsonReader::array(const char *key)
     if (!value.is_array())
         throw Error(where(key), std::string("is ") + value.type_name() + " where a list belongs", "write […]");
     return value;
+}
+
+void JsonReader::each(const char *key, const std::function<void(JsonReader &)> &use)
+{
+    if (!has(key)) return;
+    const auto &list = array(key);
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        JsonReader item(list[i], where(key) + "[" + std::to_string(i) + "]");
+        use(item);
+        item.finish();
+    }
 }
 
 void JsonReader::read(const char *key, std::string &value)

@@ -1,9 +1,11 @@
 #pragma once
 
-#include <nlohmann/json.hpp>
+#include <functional>
+#include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <set>
 #include <string>
+#include <vector>
 
 namespace fulvex {
 
@@ -29,18 +31,8 @@ public:
         read(key, one);
         value = std::move(one);
     }
-    /// Calls use(JsonReader &) for each object of an array member.
-    template <typename Use>
-    void each(const char *key, Use &&use)
-    {
-        if (!has(key)) return;
-        const auto &list = array(key);
-        for (std::size_t i = 0; i < list.size(); ++i) {
-            JsonReader item(list[i], where(key) + "[" + std::to_string(i) + "]");
-            use(item);
-            item.finish();
-        }
-    }
+    /// For each object of an array member.
+    void each(const char *key, const std::function<void(JsonReader &)> &use);
     /// Throws Error for a key that was never asked for, with the nearest known one.
     void finish() const;
 

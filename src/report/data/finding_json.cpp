@@ -1,5 +1,7 @@
 #include "finding_json.h"
 
+#include <nlohmann/json.hpp>
+
 namespace fulvex {
 
 nlohmann::ordered_json findingJson(const Finding &finding)

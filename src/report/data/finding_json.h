@@ -2,7 +2,7 @@
 
 #include "finding.h"
 
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 
 namespace fulvex {
 

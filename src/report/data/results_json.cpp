@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <ctime>
+#include <nlohmann/json.hpp>
 
 namespace fulvex {
 

@@ -1,8 +1,8 @@
+#include "error.h"
 #include "json_text.h"
 
-#include "error.h"
-
 #include <gmock/gmock.h>
+#include <nlohmann/json.hpp>
 
 using namespace fulvex;
 using testing::HasSubstr;
