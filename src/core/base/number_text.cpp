@@ -28,7 +28,11 @@ constexpr std::array<Prefix, 11> prefixes{{{"a", -18},
 bool takesPrefix(std::string_view unit)
 {
     static constexpr std::array<std::string_view, 7> plain{"", "%", "dB", "deg", "UI", "dBc/Hz", "V/V"};
-    return std::find(plain.begin(), plain.end(), unit) == plain.end();
+    if (std::find(plain.begin(), plain.end(), unit) != plain.end() || unit.starts_with('1')) return false;
+    const std::string_view first = unit.substr(0, std::min(unit.find('/'), unit.find("·")));
+    for (const std::string_view power : {"²", "³", "^"}) // a prefix would be raised with it
+        if (first.find(power) != first.npos) return false;
+    return true;
 }
 
 std::string joined(const std::string &number, const std::string &unit)

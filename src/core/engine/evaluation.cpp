@@ -253,14 +253,17 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         std::map<std::string, double> parameters;
         for (const ParameterEntry &parameter : m_document.parameters) parameters[parameter.id] = parameter.value;
         std::string inputs;
-        std::set<std::string> units;
         const auto isChannel = [&](const std::string &name) { return findEntry(m_document.channels, name) != nullptr; };
         for (const std::string &name : formula.names()) {
             inputs += isChannel(name) ? channel(name).key : digestOf(name, parameters[name]);
-            if (isChannel(name)) units.insert(channel(name).unit);
         }
-        if (units.size() == 1 && formula.keepsUnit(isChannel)) node.unit = *units.begin();
-        node.key = keyOf("formula", entry.formula, inputs);
+        const Formula::Type type = formula.typeOf([&](const std::string &name) -> Formula::Type {
+            if (isChannel(name)) return {.unit = Unit(channel(name).unit)};
+            const std::string &unit = findEntry(m_document.parameters, name)->unit;
+            return {.unit = unit.empty() ? std::nullopt : std::optional(Unit(unit))};
+        });
+        if (type.known && type.unit) node.unit = type.unit->text(), node.unitStated = true;
+        node.key = keyOf("formula", formula.canonical(), inputs);
         try {
             node.source = *m_cache.get<SourcePtr>(node.key, [&] {
                 return formula.evaluate(
@@ -274,7 +277,7 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         }
     }
     if (!entry.unit.empty()) node.unit = entry.unit;
-    node.unitStated = !node.unit.empty();
+    node.unitStated |= !node.unit.empty();
     if (!node.unitStated) node.unit = "V";
     return m_channels[id] = node;
 }

@@ -26,7 +26,7 @@ public:
         std::string key;
         SourcePtr source;
         std::string unit; ///< the channel's, else the file's or that of the channels it adds up, else V
-        bool unitStated = true;
+        bool unitStated = false;
     };
     struct EyeNode {
         std::string key;

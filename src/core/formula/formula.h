@@ -1,17 +1,21 @@
 #pragma once
 
 #include "sample_source.h"
+#include "unit.h"
 
+#include <array>
 #include <functional>
 #include <map>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
 namespace fulvex {
 
-/// A formula over channels and parameters, parsed: + - * / ^, unary minus, parentheses, numbers with SI prefixes and
-/// units ("20M", "1.5 mV"), and the functions of formulaFunctions().
+/// A formula over channels and parameters: + - * / ^, unary minus, parentheses, numbers with SI prefixes and units
+/// ("20M", "1.5 mV"), and the functions of formulaFunctions(). Parsed into a graph in which what is written twice is
+/// one node.
 class Formula {
 public:
     /// Throws Error whose `where` is the 1-based character in the text.
@@ -20,25 +24,52 @@ public:
     static std::string renamed(const std::string &text, const std::string &from, const std::string &to);
     /// Ids in the order they are first named.
     std::vector<std::string> names() const { return m_names; }
-    /// Whether the result has its channels' unit where they have one in common: a sum of them, or one times a number.
-    bool keepsUnit(const std::function<bool(const std::string &)> &isChannel) const;
+
+    struct Node {
+        enum class Kind { number, name, call } kind;
+        double number = 0;                      ///< in units without prefix
+        std::string unit = {};                  ///< that was written behind a number
+        std::size_t index = 0;                  ///< into names, or into formulaFunctions()
+        std::array<std::size_t, 2> arguments{}; ///< nodes before this one
+        auto operator<=>(const Node &) const = default;
+    };
+    /// Arguments before what they are arguments of; the last is the result.
+    const std::vector<Node> &nodes() const { return m_nodes; }
+    /// All that the result follows from beside what stands behind the names: the same for formulas that differ in
+    /// blanks, parentheses and names alone.
+    std::string canonical() const;
+
+    /// What a node is in: a unit; or nothing, as a bare number, which takes the unit of what it is added to. Unknown
+    /// where units do not fit together.
+    struct Type {
+        bool known = true;
+        std::optional<Unit> unit = {};
+        std::optional<double> constant = {}; ///< its value, where it is always the same
+    };
+    /// The result's, from those of channels and parameters.
+    Type typeOf(const std::function<Type(const std::string &)> &typeOfName) const;
+
     /// The channel that the formula makes. `channelOf` gives null for an id that is no channel; those must be in
     /// `parameters`, or Error is thrown. The grid is that of the first channel named, over the span common to all.
     /// A result that is not finite is a gap.
     SourcePtr evaluate(const std::function<SourcePtr(const std::string &)> &channelOf,
                        const std::map<std::string, double> &parameters) const;
 
-    struct Step {
-        enum class Kind { constant, name, call } kind;
-        double constant = 0;
-        std::size_t index = 0; ///< into names, or into formulaFunctions()
-    };
-    const std::vector<Step> &steps() const { return m_steps; } ///< in the order of a stack machine
-
 private:
     std::vector<std::string> m_names;
-    std::vector<Step> m_steps;
-    std::vector<std::size_t> m_places; ///< of each name in the text, as often as it stands there
+    std::vector<Node> m_nodes;
+    /// Where each name stands in the text, as often as it stands there; by place.
+    std::vector<std::pair<std::size_t, std::size_t>> m_places; ///< place, index into names
+};
+
+/// What unit a function's result has.
+enum class UnitRule {
+    alike,    ///< that of its arguments, which must be the same
+    product,  ///< of its arguments' units
+    quotient, ///< of them
+    power,    ///< the first one's to the power of the second, a constant
+    root,     ///< the square root
+    number    ///< none, of numbers without
 };
 
 /// A function of the table: works on whole blocks, in place on its first argument.
@@ -46,6 +77,7 @@ struct FormulaFunction {
     const char *name;
     int arguments;
     void (*apply)(std::span<double> first, std::span<const double> second);
+    UnitRule unit;
     const char *help;
 };
 std::span<const FormulaFunction> formulaFunctions();

@@ -22,26 +22,27 @@ void unary(Out a, In)
 }
 
 constexpr FormulaFunction functions[] = {
-    {"+", 2, binary<[](double a, double b) { return a + b; }>, "sum"},
-    {"-", 2, binary<[](double a, double b) { return a - b; }>, "difference"},
-    {"*", 2, binary<[](double a, double b) { return a * b; }>, "product"},
-    {"/", 2, binary<[](double a, double b) { return a / b; }>, "quotient"},
-    {"^", 2, binary<[](double a, double b) { return std::pow(a, b); }>, "power"},
-    {"negated", 1, unary<[](double a) { return -a; }>, "negated(a): the sign turned round"},
-    {"abs", 1, unary<[](double a) { return std::abs(a); }>, "abs(a): magnitude"},
-    {"sqrt", 1, unary<[](double a) { return std::sqrt(a); }>, "sqrt(a): square root; a gap below 0"},
-    {"exp", 1, unary<[](double a) { return std::exp(a); }>, "exp(a): e to the power of a"},
-    {"ln", 1, unary<[](double a) { return std::log(a); }>, "ln(a): natural logarithm; a gap up to 0"},
-    {"log10", 1, unary<[](double a) { return std::log10(a); }>, "log10(a): decimal logarithm; a gap up to 0"},
+    {"+", 2, binary<[](double a, double b) { return a + b; }>, UnitRule::alike, "sum"},
+    {"-", 2, binary<[](double a, double b) { return a - b; }>, UnitRule::alike, "difference"},
+    {"*", 2, binary<[](double a, double b) { return a * b; }>, UnitRule::product, "product"},
+    {"/", 2, binary<[](double a, double b) { return a / b; }>, UnitRule::quotient, "quotient"},
+    {"^", 2, binary<[](double a, double b) { return std::pow(a, b); }>, UnitRule::power, "power"},
+    {"negated", 1, unary<[](double a) { return -a; }>, UnitRule::alike, "negated(a): the sign turned round"},
+    {"abs", 1, unary<[](double a) { return std::abs(a); }>, UnitRule::alike, "abs(a): magnitude"},
+    {"sqrt", 1, unary<[](double a) { return std::sqrt(a); }>, UnitRule::root, "sqrt(a): square root; a gap below 0"},
+    {"exp", 1, unary<[](double a) { return std::exp(a); }>, UnitRule::number, "exp(a): e to the power of a"},
+    {"ln", 1, unary<[](double a) { return std::log(a); }>, UnitRule::number, "ln(a): natural logarithm; a gap up to 0"},
+    {"log10", 1, unary<[](double a) { return std::log10(a); }>, UnitRule::number,
+     "log10(a): decimal logarithm; a gap up to 0"},
     {"min", 2, binary<[](double a, double b) { return a < b    ? a
                                                       : b != b ? b
                                                       : a != a ? a
-                                                               : b; }>,
+                                                               : b; }>, UnitRule::alike,
      "min(a, b): the smaller"},
     {"max", 2, binary<[](double a, double b) { return b < a    ? a
                                                       : b != b ? b
                                                       : a != a ? a
-                                                               : b; }>,
+                                                               : b; }>, UnitRule::alike,
      "max(a, b): the larger"},
 };
 

@@ -3,8 +3,10 @@
 #include "number_text.h"
 
 #include <algorithm>
+#include <bit>
 #include <cctype>
 #include <charconv>
+#include <map>
 
 namespace fulvex {
 
@@ -21,9 +23,10 @@ std::size_t functionIndex(std::string_view name)
 /// Recursive descent: sum > product > sign > power > atom.
 class Parser {
 public:
-    Parser(const std::string &text, std::vector<std::string> &names, std::vector<Formula::Step> &steps,
-           std::vector<std::size_t> &places)
-        : m_text(text), m_names(names), m_steps(steps), m_places(places)
+    using Index = std::size_t; ///< of a node
+    using Places = std::vector<std::pair<std::size_t, std::size_t>>;
+    Parser(const std::string &text, std::vector<std::string> &names, std::vector<Formula::Node> &nodes, Places &places)
+        : m_text(text), m_names(names), m_nodes(nodes), m_places(places)
     {
     }
 
@@ -51,63 +54,74 @@ private:
         m_at += token.size();
         return true;
     }
-    void call(std::string_view name) { m_steps.push_back({Formula::Step::Kind::call, 0, functionIndex(name)}); }
-
-    void sum()
+    /// What is written twice is one node.
+    Index node(Formula::Node made)
     {
-        product();
+        const auto [known, fresh] = m_known.try_emplace(made, m_nodes.size());
+        if (fresh) m_nodes.push_back(std::move(made));
+        return known->second;
+    }
+    Index call(std::string_view name, Index first, Index second) { return call(functionIndex(name), first, second); }
+    Index call(std::size_t function, Index first, Index second)
+    {
+        return node({Formula::Node::Kind::call, 0, {}, function, {first, second}});
+    }
+
+    Index sum()
+    {
+        Index made = product();
         for (;;) {
             if (take("+"))
-                product(), call("+");
+                made = call("+", made, product());
             else if (take("-") || take("\u2212"))
-                product(), call("-");
+                made = call("-", made, product());
             else
-                return;
+                return made;
         }
     }
-    void product()
+    Index product()
     {
-        sign();
+        Index made = sign();
         for (;;) {
             if (take("*") || take("·") || take("×"))
-                sign(), call("*");
+                made = call("*", made, sign());
             else if (take("/"))
-                sign(), call("/");
+                made = call("/", made, sign());
             else
-                return;
+                return made;
         }
     }
-    void sign()
+    Index sign()
     {
         if (++m_depth > 200) fail("the formula is nested too deeply", "split it over several channels");
-        if (take("-") || take("\u2212"))
-            sign(), call("negated");
-        else if (take("+"))
-            sign();
-        else
-            power();
+        Index made;
+        if (take("-") || take("\u2212")) {
+            const Index of = sign();
+            made = call("negated", of, of);
+        } else {
+            made = take("+") ? sign() : power();
+        }
         --m_depth;
+        return made;
     }
-    void power()
+    Index power()
     {
-        atom();
-        if (take("^")) sign(), call("^");
+        const Index base = atom();
+        return take("^") ? call("^", base, sign()) : base;
     }
-    void atom()
+    Index atom()
     {
         skip();
         if (m_at >= m_text.size()) fail("the formula ends where a value should stand", "add a channel or a number");
         const auto c = static_cast<unsigned char>(m_text[m_at]);
         if (take("(")) {
-            sum();
+            const Index made = sum();
             if (!take(")")) fail("a closing parenthesis is missing", "add \")\"");
-        } else if (std::isdigit(c) || c == '.') {
-            number();
-        } else if (std::isalpha(c) || c == '_') {
-            word();
-        } else {
-            fail("\"" + m_text.substr(m_at, 1) + "\" is not expected here", "a channel, a number or \"(\" is");
+            return made;
         }
+        if (std::isdigit(c) || c == '.') return number();
+        if (std::isalpha(c) || c == '_') return word();
+        fail("\"" + m_text.substr(m_at, 1) + "\" is not expected here", "a channel, a number or \"(\" is");
     }
     std::string letters()
     {
@@ -116,7 +130,7 @@ private:
             ++m_at;
         return m_text.substr(from, m_at - from);
     }
-    void number()
+    Index number()
     {
         double value = 0;
         const auto [end, failure] = std::from_chars(m_text.data() + m_at, m_text.data() + m_text.size(), value);
@@ -126,29 +140,31 @@ private:
         const std::size_t from = m_at;
         std::string unit = letters();
         if (m_text.compare(from, 2, "µ") == 0) m_at = from + 2, unit = "u" + letters();
-        if (!unit.empty()) value *= factorOf(unit, from);
-        m_steps.push_back({Formula::Step::Kind::constant, value, 0});
+        const auto [factor, base] = unit.empty() ? std::pair(1.0, std::string()) : factorOf(unit, from);
+        return node({Formula::Node::Kind::number, value * factor, base});
     }
-    double factorOf(const std::string &unit, std::size_t from)
+    /// Of a prefix, or a unit with or without one, and that unit.
+    std::pair<double, std::string> factorOf(const std::string &unit, std::size_t from)
     {
-        if (const auto factor = prefixFactor(unit)) return *factor;
-        for (const std::string_view base : {"Hz", "V", "s", "A"}) {
+        if (const auto factor = prefixFactor(unit)) return {*factor, {}};
+        for (const char *base : {"Hz", "V", "s", "A"}) {
             if (!std::string_view(unit).ends_with(base)) continue;
-            if (const auto factor = prefixFactor(unit.substr(0, unit.size() - base.size()))) return *factor;
+            const std::string prefix = unit.substr(0, unit.size() - std::string_view(base).size());
+            if (const auto factor = prefixFactor(prefix)) return {*factor, base};
         }
         m_at = from;
         fail("\"" + unit + "\" is no SI prefix or unit", "use f p n u m k M G T, alone or before V, A, s, Hz");
     }
-    void word()
+    Index word()
     {
         const std::size_t from = m_at;
         const std::string name = letters();
         if (!take("(")) {
             const auto known = std::find(m_names.begin(), m_names.end(), name);
-            m_steps.push_back({Formula::Step::Kind::name, 0, std::size_t(known - m_names.begin())});
+            const auto index = std::size_t(known - m_names.begin());
             if (known == m_names.end()) m_names.push_back(name);
-            m_places.push_back(from);
-            return;
+            m_places.emplace_back(from, index);
+            return node({Formula::Node::Kind::name, 0, {}, index});
         }
         const std::size_t index = functionIndex(name);
         if (index == formulaFunctions().size()) {
@@ -161,21 +177,23 @@ private:
             fail("no function has the name \"" + name + "\"", "there are: " + known);
         }
         const int wanted = formulaFunctions()[index].arguments;
+        std::array<Index, 2> arguments{};
         for (int i = 0; i < wanted; ++i) {
             if (i > 0 && !take(","))
                 fail(name + " takes " + std::to_string(wanted) + " arguments", "separate them by commas");
-            sum();
+            arguments[std::size_t(i)] = sum();
         }
         if (!take(")"))
             fail("a closing parenthesis is missing, or " + name + " has too many arguments",
                  formulaFunctions()[index].help);
-        m_steps.push_back({Formula::Step::Kind::call, 0, index});
+        return call(index, arguments[0], arguments[wanted > 1 ? 1 : 0]);
     }
 
     const std::string &m_text;
     std::vector<std::string> &m_names;
-    std::vector<Formula::Step> &m_steps;
-    std::vector<std::size_t> &m_places;
+    std::vector<Formula::Node> &m_nodes;
+    Places &m_places;
+    std::map<Formula::Node, Index> m_known;
     std::size_t m_at = 0;
     int m_depth = 0;
 };
@@ -185,7 +203,7 @@ private:
 Formula Formula::parse(const std::string &text)
 {
     Formula formula;
-    Parser(text, formula.m_names, formula.m_steps, formula.m_places).parse();
+    Parser(text, formula.m_names, formula.m_nodes, formula.m_places).parse();
     return formula;
 }
 
@@ -193,42 +211,26 @@ std::string Formula::renamed(const std::string &text, const std::string &from, c
 {
     const Formula formula = parse(text);
     std::string out = text;
-    std::size_t name = formula.m_places.size();
-    for (auto step = formula.m_steps.rbegin(); step != formula.m_steps.rend(); ++step) { // from the back: places hold
-        if (step->kind != Step::Kind::name) continue;
-        --name;
-        if (formula.m_names[step->index] == from) out.replace(formula.m_places[name], from.size(), to);
-    }
+    for (auto place = formula.m_places.rbegin(); place != formula.m_places.rend();
+         ++place) // from the back: places hold
+        if (formula.m_names[place->second] == from) out.replace(place->first, from.size(), to);
     return out;
 }
 
-bool Formula::keepsUnit(const std::function<bool(const std::string &)> &isChannel) const
+std::string Formula::canonical() const
 {
-    enum class Is { number, ofUnit, other };
-    std::vector<Is> stack;
-    for (const Step &step : m_steps) {
-        if (step.kind != Step::Kind::call) {
-            const bool channel = step.kind == Step::Kind::name && isChannel(m_names[step.index]);
-            stack.push_back(channel ? Is::ofUnit : Is::number);
-            continue;
-        }
-        const FormulaFunction &function = formulaFunctions()[step.index];
-        const Is last = stack.back(), first = stack[stack.size() - std::size_t(function.arguments)];
-        const auto isOneOf = [&](std::initializer_list<std::string_view> names) {
-            return std::find(names.begin(), names.end(), function.name) != names.end();
-        };
-        Is made = Is::other;
-        if (first == Is::number && last == Is::number)
-            made = Is::number;
-        else if (first == Is::other || last == Is::other)
-            made = Is::other;
-        else if (isOneOf({"+", "-", "min", "max", "negated", "abs"}) || (isOneOf({"*"}) && first != last) ||
-                 (isOneOf({"/"}) && last == Is::number))
-            made = Is::ofUnit;
-        stack.resize(stack.size() - std::size_t(function.arguments));
-        stack.push_back(made);
+    std::string text;
+    for (const Node &node : m_nodes) {
+        if (node.kind == Node::Kind::number)
+            text += "n" + std::to_string(std::bit_cast<std::uint64_t>(node.number)) + node.unit;
+        else if (node.kind == Node::Kind::name)
+            text += "c" + std::to_string(node.index);
+        else
+            text += formulaFunctions()[node.index].name + std::to_string(node.arguments[0]) + "," +
+                    std::to_string(node.arguments[1]);
+        text += ";";
     }
-    return stack.back() == Is::ofUnit;
+    return text;
 }
 
 } // namespace fulvex

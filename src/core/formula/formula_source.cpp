@@ -3,169 +3,198 @@
 #include "resampled_source.h"
 
 #include <algorithm>
+#include <array>
+#include <bit>
 #include <cmath>
 #include <limits>
 #include <map>
 #include <memory>
+#include <tuple>
 
 namespace fulvex {
 
 namespace {
 
-/// Runs the steps over one block at a time on a stack of buffers that stay in the cache. Formulas over formulas on one
-/// grid become one program, in which each is computed once a block however many others use it.
+/// What is computed for each block: operations in order, each on the results of earlier ones. What is the same, within
+/// a formula or in several, is there once.
+class Program {
+public:
+    struct Operation {
+        enum class Kind { constant, leaf, call, clean } kind;
+        double constant = 0;
+        std::size_t index = 0;                  ///< into the leaves, or into formulaFunctions()
+        std::array<std::size_t, 2> arguments{}; ///< operations before this one
+        auto operator<=>(const Operation &) const = default;
+    };
+    std::size_t constant(double number) { return add({Operation::Kind::constant, number}); }
+    std::size_t leaf(const SourcePtr &source)
+    {
+        const auto known = std::find(m_leaves.begin(), m_leaves.end(), source);
+        const auto index = std::size_t(known - m_leaves.begin());
+        if (known == m_leaves.end()) m_leaves.push_back(source);
+        return add({Operation::Kind::leaf, 0, index});
+    }
+    std::size_t call(std::size_t function, std::array<std::size_t, 2> arguments)
+    {
+        return add({Operation::Kind::call, 0, function, arguments});
+    }
+    std::size_t clean(std::size_t of) { return add({Operation::Kind::clean, 0, 0, {of, of}}); }
+    /// All of another one; its result.
+    std::size_t append(const Program &other)
+    {
+        std::vector<std::size_t> here;
+        for (Operation operation : other.m_operations) {
+            if (operation.kind == Operation::Kind::leaf) {
+                here.push_back(leaf(other.m_leaves[operation.index]));
+                continue;
+            }
+            if (operation.kind != Operation::Kind::constant)
+                for (std::size_t &argument : operation.arguments) argument = here[argument];
+            here.push_back(add(operation));
+        }
+        return here.back();
+    }
+    const std::vector<Operation> &operations() const { return m_operations; }
+    const std::vector<SourcePtr> &leaves() const { return m_leaves; }
+
+    /// Decides where results lie: in as few buffers as are needed at a time, the last one in the first. No more is to
+    /// be added then.
+    void place()
+    {
+        std::vector<std::size_t> lastUse(m_operations.size());
+        for (std::size_t i = 0; i < m_operations.size(); ++i)
+            for (const std::size_t argument : argumentsOf(m_operations[i])) lastUse[argument] = i;
+        std::vector<std::size_t> free;
+        for (std::size_t i = 0; i < m_operations.size(); ++i) {
+            const auto arguments = argumentsOf(m_operations[i]);
+            const bool inPlace = !arguments.empty() && lastUse[arguments.front()] == i;
+            if (!inPlace && free.empty()) free.push_back(m_buffers++);
+            m_places.push_back(inPlace ? m_places[arguments.front()] : free.back());
+            if (!inPlace) free.pop_back();
+            for (const std::size_t argument : arguments)
+                if (lastUse[argument] == i && m_places[argument] != m_places[i] &&
+                    std::find(free.begin(), free.end(), m_places[argument]) == free.end())
+                    free.push_back(m_places[argument]);
+        }
+        const std::size_t result = m_places.back();
+        for (std::size_t &place : m_places) place = place == result ? 0 : place == 0 ? result : place;
+    }
+    void run(std::int64_t first, std::span<double> out) const
+    {
+        const auto buffers = std::make_unique_for_overwrite<double[]>(out.size() * (m_buffers - 1));
+        const auto at = [&](std::size_t operation) {
+            const std::size_t place = m_places[operation];
+            return place == 0 ? out : std::span(buffers.get() + (place - 1) * out.size(), out.size());
+        };
+        for (std::size_t i = 0; i < m_operations.size(); ++i) {
+            const Operation &operation = m_operations[i];
+            const std::span<double> here = at(i);
+            if (operation.kind == Operation::Kind::constant)
+                std::fill(here.begin(), here.end(), operation.constant);
+            else if (operation.kind == Operation::Kind::leaf)
+                m_leaves[operation.index]->read(first, here);
+            else if (const auto from = at(operation.arguments[0]); from.data() != here.data())
+                std::copy(from.begin(), from.end(), here.begin());
+            if (operation.kind == Operation::Kind::call)
+                formulaFunctions()[operation.index].apply(here, at(operation.arguments[1]));
+            else if (operation.kind == Operation::Kind::clean)
+                cleanGaps(here);
+        }
+    }
+    /// A result that is not finite is a gap.
+    static void cleanGaps(std::span<double> values)
+    {
+        for (double &value : values) {
+            if (!std::isfinite(value)) value = std::numeric_limits<double>::quiet_NaN();
+        }
+    }
+
+private:
+    static std::span<const std::size_t> argumentsOf(const Operation &operation)
+    {
+        if (operation.kind == Operation::Kind::constant || operation.kind == Operation::Kind::leaf) return {};
+        const bool two = operation.kind == Operation::Kind::call && formulaFunctions()[operation.index].arguments > 1;
+        return std::span(operation.arguments).first(two ? 2 : 1);
+    }
+    std::size_t add(const Operation &operation)
+    {
+        const auto [known, fresh] = m_known.try_emplace(operation, m_operations.size());
+        if (fresh) m_operations.push_back(operation);
+        return known->second;
+    }
+    struct Before { // whatever numbers are among them
+        bool operator()(const Operation &a, const Operation &b) const
+        {
+            const auto bits = [](const Operation &operation) {
+                return std::tuple(operation.kind, std::bit_cast<std::uint64_t>(operation.constant), operation.index,
+                                  operation.arguments);
+            };
+            return bits(a) < bits(b);
+        }
+    };
+    std::vector<Operation> m_operations;
+    std::vector<SourcePtr> m_leaves; ///< file channels, and what lies on another grid
+    std::map<Operation, std::size_t, Before> m_known;
+    std::vector<std::size_t> m_places;
+    std::size_t m_buffers = 0;
+};
+
+/// Runs a program over one block at a time, on buffers that stay in the cache. Formulas over formulas on one grid are
+/// one program.
 class FormulaSource final : public SampleSource {
 public:
-    FormulaSource(TimeAxis axis, std::vector<Formula::Step> own, std::vector<SourcePtr> channels)
-        : m_axis(axis), m_own(std::move(own)), m_channels(std::move(channels))
+    /// `channels`: by name index; null for parameters, which have `numbers`.
+    FormulaSource(TimeAxis axis, const Formula &formula, const std::vector<SourcePtr> &channels,
+                  const std::vector<double> &numbers)
+        : m_axis(axis)
     {
-        Builder(*this).build();
-        std::size_t depth = 0;
-        for (const Step &step : m_steps) {
-            if (step.kind == Step::Kind::call) {
-                const FormulaFunction &function = formulaFunctions()[step.index];
-                depth -= std::size_t(function.arguments - 1);
-                m_gaps |= std::string_view("+-").find(function.name) == std::string_view::npos;
-            } else if (step.kind != Step::Kind::keep && step.kind != Step::Kind::clean) {
-                m_gaps |= std::abs(step.constant) > 1e150; // sums that leave the range of doubles
-                m_depth = std::max(m_depth, ++depth);
-            }
+        std::vector<std::size_t> here;
+        for (const Formula::Node &node : formula.nodes()) {
+            if (node.kind == Formula::Node::Kind::number)
+                here.push_back(m_program.constant(node.number));
+            else if (node.kind == Formula::Node::Kind::call)
+                here.push_back(m_program.call(node.index, {here[node.arguments[0]], here[node.arguments[1]]}));
+            else if (channels[node.index])
+                here.push_back(valuesOf(channels[node.index]));
+            else
+                here.push_back(m_program.constant(numbers[node.index]));
         }
-        for (const SourcePtr &leaf : m_leaves) {
+        m_program.place();
+        for (const Program::Operation &operation : m_program.operations()) {
+            if (operation.kind == Program::Operation::Kind::call)
+                m_gaps |=
+                    std::string_view("+-").find(formulaFunctions()[operation.index].name) == std::string_view::npos;
+            m_gaps |= std::abs(operation.constant) > 1e150; // sums that leave the range of doubles
+        }
+        for (const SourcePtr &leaf : m_program.leaves()) {
             m_gaps |= leaf->mayHaveGaps();
             m_effort += leaf->readEffort();
         }
-        m_effort += double(m_steps.size()) / 16; // a step costs less than reading a file's samples
+        m_effort += double(m_program.operations().size()) / 16; // each costs less than reading a file's samples
     }
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override { return m_gaps; }
     double readEffort() const override { return m_effort; }
     void release(SampleRange range) const override
     {
-        for (const SourcePtr &leaf : m_leaves) leaf->release(range);
+        for (const SourcePtr &leaf : m_program.leaves()) leaf->release(range);
     }
     void read(std::int64_t first, std::span<double> out) const override
     {
-        // The lowest of the stack is `out`; every level is written before it is read. What is kept lies behind it.
-        const auto buffer = std::make_unique_for_overwrite<double[]>(out.size() * (m_depth - 1 + m_kept));
-        const auto at = [&](std::size_t level) {
-            return level == 0 ? out : std::span(buffer.get() + (level - 1) * out.size(), out.size());
-        };
-        std::size_t depth = 0;
-        for (const Step &step : m_steps) {
-            switch (step.kind) {
-            case Step::Kind::constant:
-                std::fill_n(at(depth).begin(), out.size(), step.constant), ++depth;
-                break;
-            case Step::Kind::leaf:
-                m_leaves[step.index]->read(first, at(depth)), ++depth;
-                break;
-            case Step::Kind::call: {
-                const FormulaFunction &function = formulaFunctions()[step.index];
-                depth -= std::size_t(function.arguments - 1);
-                function.apply(at(depth - 1), function.arguments > 1 ? at(depth) : std::span<double>());
-                break;
-            }
-            case Step::Kind::clean:
-                clean(at(depth - 1));
-                break;
-            case Step::Kind::keep:
-                std::copy_n(at(depth - 1).begin(), out.size(), at(m_depth + step.index).begin());
-                break;
-            case Step::Kind::kept:
-                std::copy_n(at(m_depth + step.index).begin(), out.size(), at(depth).begin()), ++depth;
-                break;
-            }
-        }
-        if (m_gaps) clean(out);
+        m_program.run(first, out);
+        if (m_gaps) Program::cleanGaps(out);
     }
 
 private:
-    struct Step {
-        enum class Kind { constant, leaf, call, clean, keep, kept } kind;
-        double constant = 0;
-        std::size_t index = 0; ///< into the leaves, formulaFunctions(), or what is kept
-    };
-    /// A result that is not finite is a gap.
-    static void clean(std::span<double> values)
+    std::size_t valuesOf(const SourcePtr &channel)
     {
-        for (double &value : values) {
-            if (!std::isfinite(value)) value = std::numeric_limits<double>::quiet_NaN();
-        }
+        const auto *inner = dynamic_cast<const FormulaSource *>(channel.get());
+        if (!inner || !(inner->m_axis == m_axis)) return m_program.leaf(channel);
+        const std::size_t result = m_program.append(inner->m_program);
+        return inner->m_gaps ? m_program.clean(result) : result;
     }
-    /// The formula that a channel is, where it lies on this grid.
-    const FormulaSource *inner(const SourcePtr &channel) const
-    {
-        const auto *formula = dynamic_cast<const FormulaSource *>(channel.get());
-        return formula && formula->m_axis == m_axis ? formula : nullptr;
-    }
-    /// Makes one program of a formula and all those on its grid that it stands on.
-    class Builder {
-    public:
-        explicit Builder(FormulaSource &whole) : m_whole(whole) {}
-        void build()
-        {
-            countUses(m_whole);
-            append(m_whole);
-        }
-
-    private:
-        void countUses(const FormulaSource &formula)
-        {
-            for (const Formula::Step &step : formula.m_own) {
-                if (step.kind != Formula::Step::Kind::name) continue;
-                const SourcePtr &channel = formula.m_channels[step.index];
-                const FormulaSource *inner = m_whole.inner(channel);
-                if (++m_uses[channel.get()] == 1 && inner) countUses(*inner);
-            }
-        }
-        void append(const FormulaSource &formula)
-        {
-            for (const Formula::Step &step : formula.m_own) {
-                if (step.kind == Formula::Step::Kind::constant)
-                    m_whole.m_steps.push_back({Step::Kind::constant, step.constant, 0});
-                else if (step.kind == Formula::Step::Kind::call)
-                    m_whole.m_steps.push_back({Step::Kind::call, 0, step.index});
-                else
-                    use(formula.m_channels[step.index]);
-            }
-        }
-        void appendInner(const FormulaSource &inner)
-        {
-            append(inner);
-            if (inner.m_gaps) m_whole.m_steps.push_back({Step::Kind::clean});
-        }
-        /// A channel's values onto the stack: of an inner formula by its own steps, or as they were kept.
-        void use(const SourcePtr &channel)
-        {
-            auto &steps = m_whole.m_steps;
-            const FormulaSource *inner = m_whole.inner(channel);
-            if (!inner) {
-                auto &leaves = m_whole.m_leaves;
-                const auto known = std::find(leaves.begin(), leaves.end(), channel);
-                steps.push_back({Step::Kind::leaf, 0, std::size_t(known - leaves.begin())});
-                if (known == leaves.end()) leaves.push_back(channel);
-            } else if (m_uses[inner] == 1) {
-                appendInner(*inner);
-            } else if (const auto kept = m_slots.find(inner); kept != m_slots.end()) {
-                steps.push_back({Step::Kind::kept, 0, kept->second});
-            } else {
-                appendInner(*inner);
-                m_slots[inner] = m_whole.m_kept;
-                steps.push_back({Step::Kind::keep, 0, m_whole.m_kept++});
-            }
-        }
-        FormulaSource &m_whole;
-        std::map<const SampleSource *, int> m_uses;
-        std::map<const SampleSource *, std::size_t> m_slots;
-    };
-
     TimeAxis m_axis;
-    std::vector<Formula::Step> m_own;    ///< as written, over m_channels
-    std::vector<SourcePtr> m_channels;   ///< by name index; null for parameters, which became constants
-    std::vector<Step> m_steps;           ///< with those of inner formulas, over m_leaves
-    std::vector<SourcePtr> m_leaves;     ///< file channels, and what lies on another grid
-    std::size_t m_depth = 0, m_kept = 0; ///< buffers of the stack, and of what is kept
+    Program m_program;
     bool m_gaps = false;
     double m_effort = 0;
 };
@@ -177,7 +206,7 @@ SourcePtr Formula::evaluate(const std::function<SourcePtr(const std::string &)> 
 {
     std::vector<SourcePtr> channels;
     std::vector<TimeAxis> axes;
-    std::vector<Step> steps = m_steps;
+    std::vector<double> numbers(m_names.size());
     for (std::size_t i = 0; i < m_names.size(); ++i) {
         channels.push_back(channelOf(m_names[i]));
         if (channels.back()) {
@@ -188,9 +217,7 @@ SourcePtr Formula::evaluate(const std::function<SourcePtr(const std::string &)> 
         if (parameter == parameters.end())
             throw Error("", "no channel or parameter has the id \"" + m_names[i] + "\"",
                         "add it, or correct the formula");
-        for (Step &step : steps) {
-            if (step.kind == Step::Kind::name && step.index == i) step = {Step::Kind::constant, parameter->second, 0};
-        }
+        numbers[i] = parameter->second;
     }
     if (axes.empty()) throw Error("", "the formula names no channel", "name at least one, so that it has a time axis");
     const TimeAxis axis = commonAxis(axes);
@@ -198,7 +225,7 @@ SourcePtr Formula::evaluate(const std::function<SourcePtr(const std::string &)> 
     for (SourcePtr &channel : channels) {
         if (channel) channel = resampled(channel, axis);
     }
-    auto made = std::make_shared<const FormulaSource>(axis, std::move(steps), std::move(channels));
+    auto made = std::make_shared<const FormulaSource>(axis, *this, channels, numbers);
     constexpr double most = 1000; // readings of a file's samples for one sample of the channel
     if (made->readEffort() > most)
         throw Error(

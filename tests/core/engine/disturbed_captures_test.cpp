@@ -222,7 +222,7 @@ TEST_F(DisturbedCaptures, UnitsAreTheChannelsElseTheFilesElseVolts)
     std::vector<std::string> units;
     const Results results = evaluate(document);
     for (const Row &row : results.rows) units.push_back(row.unit);
-    EXPECT_EQ(units, (std::vector<std::string>{"A", "V", "Pa", "A", "C", "A/s", "A", "A", "V", "s"}));
+    EXPECT_EQ(units, (std::vector<std::string>{"A", "V", "Pa", "A", "C", "A/s", "A", "A", "W", "s"}));
     EXPECT_NEAR(valueOf(results, "m1"), 3e-6, 1e-18);
 }
 

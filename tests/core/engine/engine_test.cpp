@@ -433,3 +433,30 @@ TEST(Engine, AnEyeOfARegionAnywhereIsAnEyeOrAReason)
     EXPECT_TRUE(all.rows[0].measurable()) << all.rows[0].reason;
     EXPECT_GT(all.eyes[0].fold->unitIntervals, 1000);
 }
+
+/// However it is written: what a formula makes is computed once, and so is all that stands on it.
+TEST(Engine, ChannelsOfTheSameFormulaShareWhatIsComputed)
+{
+    test::DataSpec spec;
+    spec.unitIntervals = 300;
+    test::TableProject project(test::makeData(spec).volts);
+    const auto addFormula = [&](const char *id, const char *formula) {
+        ChannelEntry entry;
+        entry.id = id;
+        entry.formula = formula;
+        project.document.channels.push_back(entry);
+    };
+    addFormula("twice", "a + a");
+    addFormula("again", " (a)+a ");
+    addFormula("other", "a + 2 * a");
+    project.measure("rise_time", "twice");
+    const Results first = project.evaluate();
+    const auto edges = [&] { return project.engine().cache().costs().at("edges").computations; };
+    const std::size_t one = edges();
+    project.measure("fall_time", "again");
+    project.evaluate();
+    EXPECT_EQ(edges(), one);
+    project.measure("period", "other");
+    project.evaluate();
+    EXPECT_EQ(edges(), 2 * one);
+}

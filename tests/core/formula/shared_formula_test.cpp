@@ -80,12 +80,118 @@ TEST(SharedFormulas, OnOtherGridsWhatWouldTakeForEverIsRefused)
     EXPECT_THAT(why, testing::HasSubstr("computed more than 1000 times a sample; keep a copy"));
 }
 
-TEST(FormulaUnits, SumsAndMultiplesKeepTheUnitAndNothingElseDoes)
+TEST(SharedFormulas, WhatIsWrittenTwiceIsComputedOnce)
 {
-    const auto isChannel = [](const std::string &name) { return name != "k"; };
-    for (const char *keeps :
-         {"p - n", "2 * p", "p / 3 + 0.5", "k * (p + n) / 2", "-abs(p)", "max(p, n)", "p * (2 ^ 3)"})
-        EXPECT_TRUE(Formula::parse(keeps).keepsUnit(isChannel)) << keeps;
-    for (const char *not_ : {"p * n", "p / n", "1 / p", "p ^ 2", "sqrt(p)", "ln(p) + p", "exp(p)"})
-        EXPECT_FALSE(Formula::parse(not_).keepsUnit(isChannel)) << not_;
+    const auto size = [](const char *formula) { return Formula::parse(formula).nodes().size(); };
+    EXPECT_EQ(size("(p - n) ^ 2 + abs(p - n)"), 7u); // p n - 2 ^ abs +
+    EXPECT_EQ(size("p + p + p"), 3u);
+    EXPECT_EQ(size("1 m + 1m + 1 mV"), 4u); // a number with a unit is another one
+    const Channels channels{{"p", makeMemorySource({1, 5, -2}, 1)}, {"n", makeMemorySource({4, 1, -2}, 1)}};
+    EXPECT_EQ(valuesOf(made("(p - n) ^ 2 + abs(p - n)", channels)), (std::vector<double>{12, 20, 0}));
+    EXPECT_EQ(valuesOf(made("p * p - p", channels)), (std::vector<double>{0, 20, 6}));
+    EXPECT_EQ(valuesOf(made("n - (p - n) * p + n * n", channels)), (std::vector<double>{23, -18, 2}));
+    EXPECT_EQ(valuesOf(made("p", channels)), (std::vector<double>{1, 5, -2}));
+    // Another formula's results as well: the same effort for the same thing.
+    Channels more = channels;
+    more["d"] = made("p - n", channels);
+    EXPECT_EQ(valuesOf(made("d * (p - n) + d", more)), (std::vector<double>{6, 20, 0}));
+    EXPECT_EQ(made("d * (p - n) + d", more)->readEffort(), made("d * d + d", more)->readEffort());
+}
+
+/// Whatever a formula is made of: values of random graphs are those of the same computed one by one.
+TEST(SharedFormulas, RandomOnesGiveWhatTheyAreMadeOf)
+{
+    test::Gaussian random(9);
+    const auto pick = [&](std::size_t count) { return std::size_t(std::abs(random()) * 1000) % count; };
+    for (int run = 0; run < 300; ++run) {
+        Channels channels{{"p", makeMemorySource({0.5, -2}, 1)}, {"n", makeMemorySource({3, 0.25}, 1)}};
+        std::vector<std::pair<std::string, std::vector<double>>> parts{
+            {"p", {0.5, -2}}, {"n", {3, 0.25}}, {"2", {2, 2}}};
+        for (int step = 0; step < 12; ++step) {
+            const auto [a, va] = parts[pick(parts.size())];
+            const auto [b, vb] = parts[pick(parts.size())];
+            const char *const operators[] = {"+", "-", "*", "max"};
+            const std::string op = operators[pick(4)];
+            std::vector<double> v;
+            for (std::size_t i = 0; i < 2; ++i)
+                v.push_back(op == "+"   ? va[i] + vb[i]
+                            : op == "-" ? va[i] - vb[i]
+                            : op == "*" ? va[i] * vb[i]
+                                        : std::max(va[i], vb[i]));
+            std::string text = op == "max" ? "max(" + a + ", " + b + ")" : "(" + a + " " + op + " " + b + ")";
+            if (text.size() > 300) continue;
+            if (pick(3) == 0 && text.find_first_of("pn") != std::string::npos) { // as a channel of its own
+                const std::string id = name(step);
+                channels[id] = made(text, channels);
+                text = id;
+            }
+            parts.emplace_back(text, v);
+        }
+        const auto &[text, truth] = parts.back();
+        if (text.find_first_of("pnc") == std::string::npos) continue;
+        std::vector<double> found = valuesOf(made(text, channels));
+        ASSERT_EQ(found.size(), 2u);
+        for (std::size_t i = 0; i < 2; ++i)
+            ASSERT_TRUE(found[i] == truth[i] || !std::isfinite(truth[i])) << text << " " << found[i] << " " << truth[i];
+    }
+}
+
+TEST(SharedFormulas, FormulasThatDifferInBlanksAndNamesAloneAreTheSame)
+{
+    const auto canonical = [](const char *formula) { return Formula::parse(formula).canonical(); };
+    EXPECT_EQ(canonical("p - n"), canonical(" (a)-b"));
+    EXPECT_EQ(canonical("p - p"), canonical("a - a"));
+    EXPECT_EQ(canonical("2m * p"), canonical("0.002 * x"));
+    for (const char *other : {"n - n", "p + n", "p - n - n", "2 mV - p", "p - 2", "p - n ^ 1"})
+        EXPECT_NE(canonical("p - n"), canonical(other)) << other;
+    EXPECT_NE(canonical("2 mV - p"), canonical("2 mA - p"));
+    EXPECT_NE(canonical("p - n + p"), canonical("p - n + n"));
+}
+
+TEST(Unit, AreMultipliedDividedAndRaised)
+{
+    const auto text = [](const char *unit) { return Unit(unit).text(); };
+    for (const char *same :
+         {"V", "A", "s", "Hz", "W", "Ω", "C", "V/s", "V²", "Pa", "mV", "A²·s", "V²/Hz", "1/V", "deg", "1/A·s"})
+        EXPECT_EQ(Unit(text(same)), Unit(same)) << same;
+    for (const char *same : {"V", "Hz", "W", "Ω", "V²", "mV", "1/V"}) EXPECT_EQ(text(same), same);
+    EXPECT_EQ(Unit("V").times(Unit("A")).text(), "W");
+    EXPECT_EQ(Unit("W").over(Unit("A")).text(), "V");
+    EXPECT_EQ(Unit("V").over(Unit("A")).text(), "Ω");
+    EXPECT_EQ(Unit("V").toThe(2).over(Unit("Ω")).text(), "W");
+    EXPECT_EQ(Unit("V").over(Unit("V")).text(), "");
+    EXPECT_TRUE(Unit("V").over(Unit("V")).isNumber());
+    EXPECT_EQ(Unit().over(Unit("s")).text(), "Hz");
+    EXPECT_EQ(Unit("V").over(Unit("s")).text(), "V/s");
+    EXPECT_EQ(Unit("V²").toThe(0.5).text(), "V");
+    EXPECT_EQ(Unit("V").toThe(0.5).text(), "V^0.5");
+    EXPECT_EQ(Unit("mV").times(Unit("V")).text(), "V·mV"); // no prefix is undone
+}
+
+TEST(FormulaUnits, FollowFromWhatIsComputed)
+{
+    const auto unitOf = [](const char *formula) -> std::string {
+        const Formula::Type type = Formula::parse(formula).typeOf([](const std::string &name) -> Formula::Type {
+            if (name == "k") return {};
+            if (name == "fc") return {.unit = Unit("Hz")};
+            return {.unit = Unit(name == "i" ? "A" : "V")};
+        });
+        return !type.known ? "unknown" : type.unit ? type.unit->text() : "bare";
+    };
+    for (const char *volts :
+         {"p - n", "2 * p", "p / 3 + 0.5", "k * (p + n) / 2", "-abs(p)", "max(p, n)", "p * (2 ^ 3)", "p + 3 mV",
+          "sqrt(p * n)", "(p ^ 4) ^ 0.25", "p ^ (3 - 2)", "p * exp(p / n)", "p * i / i"})
+        EXPECT_EQ(unitOf(volts), "V") << volts;
+    EXPECT_EQ(unitOf("p * n"), "V²");
+    EXPECT_EQ(unitOf("p * i"), "W");
+    EXPECT_EQ(unitOf("p / i"), "Ω");
+    EXPECT_EQ(unitOf("p / n"), "");
+    EXPECT_EQ(unitOf("1 / p"), "1/V");
+    EXPECT_EQ(unitOf("p * fc"), "V/s");
+    EXPECT_EQ(unitOf("p / 2 ns"), "V/s");
+    EXPECT_EQ(unitOf("ln(p / n)"), "");
+    EXPECT_EQ(unitOf("2 ^ (p / n)"), "bare");
+    EXPECT_EQ(unitOf("k + 3"), "bare");
+    for (const char *none : {"p + i", "ln(p)", "ln(p) + p", "exp(p)", "p ^ n", "p ^ k", "p ^ 0.3", "p + 3 mA", "2 ^ p"})
+        EXPECT_EQ(unitOf(none), "unknown") << none;
 }
