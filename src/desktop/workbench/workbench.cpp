@@ -131,10 +131,10 @@ void Workbench::followSheet()
 {
     const auto &sheets = m_document.sheets;
     for (std::size_t i = 0; i < sheets.size(); ++i) {
-        if (sheets[i].id == m_sheetId) m_sheet = int(i);
+        if (sheets[i].id == m_views.sheet()) m_sheet = int(i);
     }
     m_sheet = std::clamp<int>(m_sheet, 0, std::max(0, int(sheets.size()) - 1));
-    m_sheetId = sheets.empty() ? std::string() : sheets[std::size_t(m_sheet)].id;
+    m_views.setSheet(sheets.empty() ? std::string() : sheets[std::size_t(m_sheet)].id);
 }
 
 void Workbench::setDocument(Document document)
@@ -176,9 +176,6 @@ void Workbench::begin(Document document, std::shared_ptr<File> file, const std::
     m_file = std::move(file);
     m_base = base;
     m_undo.clear();
-    m_ownViews.clear();
-    m_back.clear();
-    m_forward.clear();
     m_moment.reset();
     m_results.reset();
     m_current = m_complete = false;
@@ -187,9 +184,8 @@ void Workbench::begin(Document document, std::shared_ptr<File> file, const std::
     m_selection = {};
     m_question = {};
     m_sheet = 0;
-    m_viewSet = false;
     m_document = std::move(document);
-    m_sheetId = m_document.sheets.empty() ? std::string() : m_document.sheets.front().id;
+    m_views.begin(m_document.sheets.empty() ? std::string() : m_document.sheets.front().id);
     ++m_revision;
     emit sessionBegun();
     dropWaiting(tr("its project was closed"));
@@ -284,16 +280,16 @@ Document Workbench::documentToSave() const
         for (const auto &source : known->sources) bytes += std::int64_t(source->bytes().size());
         capture.bytes = bytes;
     }
-    if (std::size_t(m_sheet) < saved.sheets.size() && m_viewSet) {
-        saved.sheets[std::size_t(m_sheet)].from = m_view.from;
-        saved.sheets[std::size_t(m_sheet)].to = m_view.to;
+    if (std::size_t(m_sheet) < saved.sheets.size() && m_views.isChosen()) {
+        saved.sheets[std::size_t(m_sheet)].from = viewFrom();
+        saved.sheets[std::size_t(m_sheet)].to = viewTo();
     }
     for (SheetEntry &sheet : saved.sheets) {
         for (TileEntry &tile : sheet.tiles) {
-            const auto view = m_ownViews.find(tile.id);
-            if (view == m_ownViews.end() || !tile.ownView) continue;
-            tile.from = view->second.from;
-            tile.to = view->second.to;
+            const auto view = m_views.ownView(tile.id);
+            if (!view || !tile.ownView) continue;
+            tile.from = view->from;
+            tile.to = view->to;
         }
     }
     return saved;
@@ -549,7 +545,7 @@ bool Workbench::takeImports(const std::vector<ImportDraft> &drafts)
     if (!change(tr("add captures"), [&](Document &document) { addDrafts(document, drafts); })) return false;
     for (const ImportDraft &draft : drafts)
         if (draft.complete()) rememberCorrections(draft);
-    if (first) m_viewSet = false;
+    if (first) m_views.forget();
     showSheet(int(m_document.sheets.size()) - 1);
     return true;
 }
@@ -561,13 +557,12 @@ void Workbench::takeResults(std::shared_ptr<const Results> results, EvaluationTi
     m_current = same || sameComputation(*results->document, m_document);
     m_results = m_current && !same ? toldOf(results, m_document) : std::move(results);
     m_complete = complete;
-    if (!m_viewSet && record()) {
-        m_viewSet = true;
+    if (!m_views.isChosen() && record()) {
         const auto &sheets = m_document.sheets;
         const bool saved = std::size_t(m_sheet) < sheets.size() && sheets[std::size_t(m_sheet)].from &&
                            sheets[std::size_t(m_sheet)].to;
         const auto whole = record();
-        show({m_sheetId,
+        show({m_views.sheet(),
               {},
               saved ? View{*sheets[std::size_t(m_sheet)].from, *sheets[std::size_t(m_sheet)].to}
                     : View{whole->first, whole->second}});

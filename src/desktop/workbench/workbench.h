@@ -10,8 +10,8 @@
 #include "moved_captures.h"
 #include "project_file.h"
 #include "results.h"
+#include "view_state.h"
 
-#include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
 #include <QUndoStack>
@@ -130,15 +130,12 @@ public:
     std::vector<std::string> inView() const;
     void showSheet(int index);
 
-    struct View {
-        double from, to; ///< s
-        bool operator==(const View &) const = default;
-    };
+    using View = ViewState::View;
     /// What the shown sheet shows, or one of its tiles that has a view of its own.
     static constexpr int wholeSheet = -1;
     View view(int tile = wholeSheet) const;
-    double viewFrom() const { return m_view.from; }
-    double viewTo() const { return m_view.to; }
+    double viewFrom() const { return m_views.view().from; }
+    double viewTo() const { return m_views.view().to; }
     /// Kept within the record, and at least 4 samples wide. Views that follow each other closely are one step of the
     /// history, except where `step` says otherwise.
     void setView(double from, double to, int tile = wholeSheet, bool step = false);
@@ -221,25 +218,14 @@ private:
     const Look *m_look = &Look::light();
     Selection m_selection;
     Question m_question; ///< about it
-    int m_sheet = 0;
-    std::string m_sheetId; ///< of the shown sheet: others may come and go before it
-    /// A view of a sheet, or of one of its tiles where that is not empty.
-    struct Visit {
-        std::string sheet, tile;
-        View view;
-    };
+    int m_sheet = 0;     ///< place of the shown sheet: others may come and go before it
+    ViewState m_views;
     const TileEntry *tileAt(int index) const;
     bool hasOwnView(int tile) const;
     std::string ownViewId(int tile) const; ///< empty: the sheet's view
-    View viewOf(const std::string &tile) const;
     View within(View view) const;
-    void show(const Visit &visit);
-    void revisit(std::vector<Visit> &from, std::vector<Visit> &to);
-    View m_view{0, 1};
-    std::map<std::string, View> m_ownViews; ///< by tile
-    std::vector<Visit> m_back, m_forward;
-    QElapsedTimer m_sinceView;
-    bool m_viewSet = false;
+    void show(const ViewState::Visit &visit);
+    bool isThere(const ViewState::Visit &visit) const;
     std::optional<RecordSpan> m_moment;
 };
 

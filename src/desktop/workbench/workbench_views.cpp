@@ -13,7 +13,7 @@ void Workbench::showSheet(int index)
     if (index < 0 || index >= int(m_document.sheets.size()) || index == m_sheet) return;
     m_sheet = index;
     const SheetEntry &sheet = m_document.sheets[std::size_t(index)];
-    m_sheetId = sheet.id;
+    m_views.setSheet(sheet.id);
     if (sheet.from && sheet.to) show({sheet.id, {}, {*sheet.from, *sheet.to}});
     if (m_evaluator.attends(m_asked) && !upToDate()) request(); // this first
     emit sheetChanged();
@@ -45,23 +45,16 @@ std::string Workbench::ownViewId(int tile) const
 
 Workbench::View Workbench::view(int tile) const
 {
-    if (!hasOwnView(tile)) return m_view;
+    if (!hasOwnView(tile)) return m_views.view();
     const TileEntry &entry = *tileAt(tile);
-    if (const auto own = m_ownViews.find(entry.id); own != m_ownViews.end()) return own->second;
-    return entry.from && entry.to && *entry.from < *entry.to ? within({*entry.from, *entry.to}) : m_view;
-}
-
-Workbench::View Workbench::viewOf(const std::string &tile) const
-{
-    if (tile.empty()) return m_view;
-    const auto own = m_ownViews.find(tile);
-    return own == m_ownViews.end() ? m_view : own->second;
+    if (const auto own = m_views.ownView(entry.id)) return *own;
+    return entry.from && entry.to && *entry.from < *entry.to ? within({*entry.from, *entry.to}) : m_views.view();
 }
 
 Workbench::View Workbench::within(View view) const
 {
     const auto whole = record();
-    if (!whole || !(view.to > view.from)) return m_view;
+    if (!whole || !(view.to > view.from)) return m_views.view();
     double shortest = whole->second - whole->first;
     for (const ChannelResult &channel : m_results->channels) {
         if (channel.source) shortest = std::min(shortest, 4 * channel.source->axis().interval);
@@ -76,58 +69,40 @@ Workbench::View Workbench::within(View view) const
     return {from, from + width};
 }
 
-void Workbench::show(const Visit &visit)
+void Workbench::show(const ViewState::Visit &visit)
 {
     if (!record()) return;
-    if (visit.sheet != m_sheetId) {
-        m_sheetId = visit.sheet;
+    const bool another = visit.sheet != m_views.sheet();
+    m_views.put({visit.sheet, visit.tile, within(visit.view)});
+    if (another) {
         followSheet();
         emit sheetChanged();
     }
-    (visit.tile.empty() ? m_view : m_ownViews[visit.tile]) = within(visit.view);
-    m_viewSet = true;
     emit viewChanged();
 }
 
 void Workbench::setView(double from, double to, int tile, bool step)
 {
     if (!record() || !(to > from)) return;
-    constexpr int pause = 600; // ms: a drag or a turn of the wheel is one step
-    const Visit before{m_sheetId, ownViewId(tile), view(tile)};
-    show({m_sheetId, before.tile, {from, to}});
-    if (view(tile) != before.view && (step || !m_sinceView.isValid() || m_sinceView.elapsed() > pause)) {
-        constexpr std::size_t kept = 200;
-        if (m_back.size() == kept) m_back.erase(m_back.begin());
-        m_back.push_back(before);
-        m_forward.clear();
-    }
-    m_sinceView.start();
+    const ViewState::Visit before{m_views.sheet(), ownViewId(tile), view(tile)};
+    show({before.sheet, before.tile, {from, to}});
+    if (view(tile) != before.view) m_views.changed(before, step);
 }
 
-void Workbench::revisit(std::vector<Visit> &from, std::vector<Visit> &to)
+bool Workbench::isThere(const ViewState::Visit &visit) const
 {
-    const auto isThere = [this](const Visit &visit) {
-        const SheetEntry *sheet = findEntry(m_document.sheets, visit.sheet);
-        return sheet && (visit.tile.empty() || findEntry(sheet->tiles, visit.tile));
-    };
-    while (!from.empty() && !from.back().sheet.empty() && !isThere(from.back())) from.pop_back();
-    if (from.empty()) return;
-    const Visit visit = from.back();
-    from.pop_back();
-    const std::string tile = visit.sheet == m_sheetId ? visit.tile : std::string();
-    to.push_back({m_sheetId, tile, viewOf(tile)});
-    show(visit);
-    m_sinceView.invalidate();
+    const SheetEntry *sheet = findEntry(m_document.sheets, visit.sheet);
+    return sheet && (visit.tile.empty() || findEntry(sheet->tiles, visit.tile));
 }
 
 void Workbench::goBack()
 {
-    revisit(m_back, m_forward);
+    if (const auto visit = m_views.back([this](const auto &v) { return isThere(v); })) show(*visit);
 }
 
 void Workbench::goForward()
 {
-    revisit(m_forward, m_back);
+    if (const auto visit = m_views.forward([this](const auto &v) { return isThere(v); })) show(*visit);
 }
 
 void Workbench::fitView(int tile)
@@ -151,12 +126,12 @@ void Workbench::goTo(std::optional<RecordSpan> moment)
         return;
     }
     const double middle = (m_moment->from + m_moment->to) / 2, span = std::max(m_moment->to - m_moment->from, 0.0);
-    const double shown = m_view.to - m_view.from;
+    const double shown = viewTo() - viewFrom();
     double width = std::min(shown, 40 * span);
     if (span == 0) width = std::min(shown, 2e-3 * (record() ? record()->second - record()->first : shown));
-    const View before = m_view;
+    const View before = m_views.view();
     setView(middle - std::max(width, 8 * span) / 2, middle + std::max(width, 8 * span) / 2, wholeSheet, true);
-    if (m_view == before) emit viewChanged(); // the moment itself
+    if (m_views.view() == before) emit viewChanged(); // the moment itself
 }
 
 } // namespace fulvex
