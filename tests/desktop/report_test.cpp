@@ -43,6 +43,20 @@ TEST(Export, ReportTableAndPictureThroughTheMenus)
     EXPECT_GT(inked, 100);
 }
 
+/// A report's function plots are recorded on the interface's thread: that must not wait for the report in turn.
+TEST(Export, TheWindowMayGoAtAnyMomentWhileAReportIsMade)
+{
+    const test::TemporaryFolder folder;
+    for (const int after : {0, 5, 20, 60, 150}) {
+        Desk desk;
+        desk.openDemo();
+        desk.window().exportReport(QString::fromStdString(folder / "report.html"));
+        QTest::qWait(after);
+        const auto bytes = test::readAll(folder / "report.html"); // whole, or none at all
+        EXPECT_TRUE(bytes.empty() || bytes.ends_with("</html>\n")) << after;
+    }
+}
+
 /// What is computed can be taken away and read again: the same bits, the whole record or what is shown.
 TEST(Export, AChannelIsWrittenAndReadAgain)
 {

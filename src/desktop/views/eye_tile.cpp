@@ -1,7 +1,6 @@
 #include "eye_tile.h"
 
 #include "axis_painter.h"
-#include "document_edits.h"
 
 namespace fulvex {
 
@@ -93,16 +92,6 @@ void EyeTile::mouseReleaseEvent(QMouseEvent *)
         bench().goTo(RecordSpan{failure.from, failure.to, m_figure.source, true});
         return;
     }
-}
-
-void EyeTile::keyPressEvent(QKeyEvent *event)
-{
-    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
-        choose();
-    else if (event->key() == Qt::Key_Delete)
-        removeTile(bench(), id());
-    else
-        QWidget::keyPressEvent(event);
 }
 
 } // namespace fulvex

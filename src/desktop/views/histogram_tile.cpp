@@ -1,7 +1,5 @@
 #include "histogram_tile.h"
 
-#include "document_edits.h"
-
 namespace fulvex {
 
 HistogramTile::HistogramTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench, index, parent)
@@ -88,10 +86,7 @@ void HistogramTile::keyPressEvent(QKeyEvent *event)
     if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)
         return stepBar(event->key() == Qt::Key_Left ? -1 : 1);
     if (event->key() == Qt::Key_Escape) return choose();
-    if (event->key() == Qt::Key_Delete)
-        removeTile(bench(), id());
-    else
-        QWidget::keyPressEvent(event);
+    TileFrame::keyPressEvent(event);
 }
 
 } // namespace fulvex

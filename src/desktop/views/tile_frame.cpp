@@ -1,5 +1,7 @@
 #include "tile_frame.h"
 
+#include "document_edits.h"
+
 namespace fulvex {
 
 TileFrame::TileFrame(Workbench &bench, int index, QWidget *parent) : QWidget(parent), m_bench(bench)
@@ -82,6 +84,16 @@ void TileFrame::takePicture(std::function<void(const QImage &)> take)
     m_bench.figures().afterwards([tile = QPointer(this), asItIs, take = std::move(take)] { //
         take(tile ? tile->picture() : asItIs);
     });
+}
+
+void TileFrame::keyPressEvent(QKeyEvent *event)
+{
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
+        choose();
+    else if (event->key() == Qt::Key_Delete)
+        removeTile(m_bench, m_id);
+    else
+        QWidget::keyPressEvent(event);
 }
 
 void TileFrame::contextMenuEvent(QContextMenuEvent *event)

@@ -36,6 +36,7 @@ protected:
     const Workbench &bench() const { return m_bench; }
     void paintEvent(QPaintEvent *event) override;
     void contextMenuEvent(QContextMenuEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override; ///< Return or Space chooses, Delete removes it
 
 private:
     QImage picture();

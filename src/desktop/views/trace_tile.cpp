@@ -392,7 +392,7 @@ void TraceTile::keyPressEvent(QKeyEvent *event)
         removeSelected();
         break;
     default:
-        QWidget::keyPressEvent(event);
+        TimeTile::keyPressEvent(event);
     }
 }
 

@@ -1,7 +1,5 @@
 #include "trend_tile.h"
 
-#include "document_edits.h"
-
 #include <algorithm>
 
 namespace fulvex {
@@ -105,12 +103,8 @@ void TrendTile::wheelEvent(QWheelEvent *event)
 void TrendTile::keyPressEvent(QKeyEvent *event)
 {
     if (keyMovesView(*event)) return;
-    if (event->key() == Qt::Key_Escape || event->key() == Qt::Key_Return)
-        choose();
-    else if (event->key() == Qt::Key_Delete)
-        removeTile(bench(), id());
-    else
-        QWidget::keyPressEvent(event);
+    if (event->key() == Qt::Key_Escape) return choose();
+    TimeTile::keyPressEvent(event);
 }
 
 } // namespace fulvex
