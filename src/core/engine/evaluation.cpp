@@ -259,8 +259,9 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         }
         const Formula::Type type = formula.typeOf([&](const std::string &name) -> Formula::Type {
             if (isChannel(name)) return {.unit = Unit(channel(name).unit)};
-            const std::string &unit = findEntry(m_document.parameters, name)->unit;
-            return {.unit = unit.empty() ? std::nullopt : std::optional(Unit(unit))};
+            const ParameterEntry *parameter = findEntry(m_document.parameters, name);
+            return {.unit =
+                        parameter && !parameter->unit.empty() ? std::optional(Unit(parameter->unit)) : std::nullopt};
         });
         if (type.known && type.unit) node.unit = type.unit->text(), node.unitStated = true;
         node.key = keyOf("formula", formula.canonical(), inputs);

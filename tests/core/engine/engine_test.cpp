@@ -460,3 +460,22 @@ TEST(Engine, ChannelsOfTheSameFormulaShareWhatIsComputed)
     project.evaluate();
     EXPECT_EQ(edges(), 2 * one);
 }
+
+TEST(Engine, AParametersUnitCounts)
+{
+    test::TableProject project({0, 1, 2, 3, 4, 5});
+    project.document.parameters.push_back({"r", 50, {}, {}, "Ω"});
+    project.document.parameters.push_back({"k", 3, {}, {}, ""});
+    for (const auto &[id, formula] : {std::pair("current", "a / r"), std::pair("thrice", "k * a")}) {
+        ChannelEntry entry;
+        entry.id = id;
+        entry.formula = formula;
+        project.document.channels.push_back(entry);
+        project.measure("maximum", id);
+        project.document.measurements.back().id = std::string("max_") + id;
+    }
+    const Results results = project.evaluate();
+    EXPECT_EQ(results.rows[0].unit, "A");
+    EXPECT_DOUBLE_EQ(*results.rows[0].statistics.mean, 0.1);
+    EXPECT_EQ(results.rows[1].unit, "V");
+}
