@@ -464,9 +464,9 @@ TEST(Engine, ChannelsOfTheSameFormulaShareWhatIsComputed)
 TEST(Engine, AParametersUnitCounts)
 {
     test::TableProject project({0, 1, 2, 3, 4, 5});
-    project.document.parameters.push_back({"r", 50, {}, {}, "Ω"});
+    project.document.parameters.push_back({"load", 50, {}, {}, "Ω"});
     project.document.parameters.push_back({"k", 3, {}, {}, ""});
-    for (const auto &[id, formula] : {std::pair("current", "a / r"), std::pair("thrice", "k * a")}) {
+    for (const auto &[id, formula] : {std::pair("current", "a / load"), std::pair("thrice", "k * a")}) {
         ChannelEntry entry;
         entry.id = id;
         entry.formula = formula;
