@@ -11,12 +11,6 @@
 
 namespace fulvex {
 
-double FunctionPlot::xAt(const QRectF &area, double place) const
-{
-    const QRectF plot = plotRect(area);
-    return x.valueAt((place - plot.left()) / plot.width());
-}
-
 namespace {
 
 /// Ticks as everywhere else; so are their labels, which are painted beside the library.
@@ -152,7 +146,7 @@ void paintAround(QPainter &painter, const QRectF &area, const FunctionPlot &plot
         if (span) wash(painter, rect, plot.x, *span, look.accent);
     }
     stage();
-    if (plot.xLabels) paintLabelsBelow(painter, rect, plot.x, look, area.left(), area.right());
+    paintLabelsBelow(painter, rect, plot.x, look, area.left(), area.right());
     if (plot.yLabels) paintLabelsLeft(painter, rect, plot.y, look);
     painter.setFont(look.font(11));
     double y = rect.top();

@@ -25,7 +25,7 @@ struct FunctionPlot {
         bool operator==(const Curve &) const = default;
     };
     AxisScale x, y;
-    bool xLabels = true, yLabels = true;
+    bool yLabels = true;
     QMargins margins{72, 6, 14, 20}; ///< pixels around the plot, where labels go
     std::optional<Bars> bars;
     std::vector<Curve> curves;
@@ -33,8 +33,6 @@ struct FunctionPlot {
     std::optional<std::pair<double, double>> shown; ///< span of x that something points to
     QStringList words;                              ///< lines in the top right corner
     QRectF plotRect(const QRectF &area) const { return area.marginsRemoved(margins.toMarginsF()); }
-    double xAt(const QRectF &area, double place) const; ///< value of x at a place across
-    bool operator==(const FunctionPlot &) const = default;
 };
 
 /// For the interface's thread alone, as all that uses the plotting library.

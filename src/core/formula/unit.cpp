@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <charconv>
 #include <cmath>
 #include <utility>
 
@@ -18,16 +19,22 @@ constexpr Named named[] = {{"W", {{{"V", 1}, {"A", 1}}}},  {"Ω", {{{"V", 1}, {"
                            {"S", {{{"A", 1}, {"V", -1}}}}, {"Hz", {{{"s", -1}}}},
                            {"C", {{{"A", 1}, {"s", 1}}}},  {"Wb", {{{"V", 1}, {"s", 1}}}}};
 
-/// Takes a power off the end of a word: "²", "³", "^2".
+/// Takes a power off the end of a word ("²", "³", "^2.5"); in halves.
 int takePower(std::string &word)
 {
-    constexpr std::pair<std::string_view, int> marks[] = {{"²", 2}, {"³", 3}, {"^2", 2}, {"^3", 3}};
-    for (const auto &[mark, power] : marks) {
+    constexpr std::pair<std::string_view, int> marks[] = {{"²", 4}, {"³", 6}};
+    for (const auto &[mark, halves] : marks) {
         if (word.size() <= mark.size() || !std::string_view(word).ends_with(mark)) continue;
         word.resize(word.size() - mark.size());
-        return power;
+        return halves;
     }
-    return 1;
+    const std::size_t sign = word.find('^');
+    double power = 0;
+    if (sign == 0 || sign == word.npos) return 2;
+    const auto [end, failure] = std::from_chars(word.data() + sign + 1, word.data() + word.size(), power);
+    if (failure != std::errc() || end != word.data() + word.size() || !(std::abs(power) < 100)) return 2;
+    word.resize(sign);
+    return int(std::lround(2 * power));
 }
 
 std::string powerText(const std::string &word, int halves)
@@ -46,7 +53,7 @@ Unit::Unit(std::string_view text)
     while (!text.empty()) {
         const std::size_t end = std::min({text.find('/'), text.find("·"), text.size()});
         std::string word(text.substr(0, end));
-        const int power = 2 * side * takePower(word);
+        const int power = side * takePower(word);
         const auto known =
             std::find_if(std::begin(named), std::end(named), [&](const Named &n) { return word == n.name; });
         if (known == std::end(named)) {

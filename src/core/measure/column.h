@@ -34,11 +34,6 @@ public:
         else
             for (std::size_t i = first; i < last; ++i) use((*this)[i]);
     }
-    template <typename Use>
-    void each(Use &&use) const
-    {
-        each(0, m_count, std::forward<Use>(use));
-    }
     /// Of an ascending one: index of the first number that is not below, or above, a limit; size() where none is.
     std::size_t firstNotBelow(double limit) const
     {

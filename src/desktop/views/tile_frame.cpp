@@ -81,9 +81,8 @@ QImage TileFrame::picture()
 void TileFrame::takePicture(std::function<void(const QImage &)> take)
 {
     const QImage asItIs = picture(); // and asks for what is not drawn yet
-    m_bench.figures().afterwards([tile = QPointer(this), asItIs, take = std::move(take)] { //
-        take(tile ? tile->picture() : asItIs);
-    });
+    m_bench.figures().afterwards(
+        [tile = QPointer(this), asItIs, take = std::move(take)] { take(tile ? tile->picture() : asItIs); });
 }
 
 void TileFrame::keyPressEvent(QKeyEvent *event)

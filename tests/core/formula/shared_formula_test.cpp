@@ -165,6 +165,8 @@ TEST(Unit, AreMultipliedDividedAndRaised)
     EXPECT_EQ(Unit("V").over(Unit("s")).text(), "V/s");
     EXPECT_EQ(Unit("V²").toThe(0.5).text(), "V");
     EXPECT_EQ(Unit("V").toThe(0.5).text(), "V^0.5");
+    EXPECT_EQ(Unit(Unit("V").toThe(0.5).text()).toThe(2).text(), "V"); // as the unit of another formula
+    EXPECT_EQ(Unit("Hz^-0.5"), Unit("s^0.5"));
     EXPECT_EQ(Unit("mV").times(Unit("V")).text(), "V·mV"); // no prefix is undone
 }
 
