@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <memory>
 
 namespace fulvex {
 
@@ -133,7 +134,7 @@ public:
         m_axis = m_source->axis();
         m_axis.interval /= factor;
         m_axis.count = (m_axis.count - 1) * factor + 1;
-        for (int phase = 0; phase < factor; ++phase) m_rows.push_back(SincKernel::row(double(phase) / factor));
+        for (int phase = 1; phase < factor; ++phase) m_between.push_back(SincKernel::row(double(phase) / factor));
     }
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override { return m_source->mayHaveGaps(); }
@@ -147,28 +148,21 @@ public:
     {
         if (out.empty()) return;
         const std::int64_t left = first / m_factor, right = (first + std::int64_t(out.size()) - 1) / m_factor;
-        std::vector<double> samples(std::size_t(right - left) + SincKernel::taps);
-        readBeyond(*m_source, left - SincKernel::before, samples);
-        std::vector<double> phase(std::size_t(right - left) + 1);
-        for (int p = 0; p < m_factor; ++p) {
-            if (p == 0)
-                std::copy_n(samples.begin() + SincKernel::before, phase.size(), phase.begin());
-            else
-                SincKernel::filter(samples.data(), m_rows[std::size_t(p)], phase.data(), phase.size());
-            const std::int64_t start = left * m_factor + p - first; // where this phase's first value belongs in `out`
-            for (std::size_t k = start < 0 ? 1 : 0; k < phase.size(); ++k) {
-                const std::int64_t at = start + std::int64_t(k) * m_factor;
-                if (at >= std::int64_t(out.size())) break;
-                out[std::size_t(at)] = phase[k];
-            }
-        }
+        const auto count = std::size_t(right - left) + 1, groups = count * std::size_t(m_factor);
+        const std::size_t needed = count + SincKernel::taps - 1;
+        const auto samples = std::make_unique_for_overwrite<double[]>(needed);
+        readBeyond(*m_source, left - SincKernel::before, std::span(samples.get(), needed));
+        if (groups == out.size()) return SincKernel::interleave(samples.get(), m_between, out.data(), count);
+        const auto all = std::make_unique_for_overwrite<double[]>(groups);
+        SincKernel::interleave(samples.get(), m_between, all.get(), count);
+        std::copy_n(all.get() + (first - left * m_factor), out.size(), out.begin());
     }
 
 private:
     SourcePtr m_source;
     int m_factor;
     TimeAxis m_axis;
-    std::vector<SincKernel::Row> m_rows;
+    std::vector<SincKernel::Row> m_between;
 };
 
 } // namespace

@@ -166,7 +166,9 @@ double EyeFold::crossing() const
 
 int automaticInterpolation(double samplesPerUnitInterval)
 {
-    return samplesPerUnitInterval < 8 ? int(std::ceil(16 / std::max(samplesPerUnitInterval, 0.5))) : 1;
+    // A clock that is found has not quite the rate it was made with, and no point more a sample shall follow from that.
+    constexpr double nearly = 15.9;
+    return samplesPerUnitInterval < 8 ? int(std::ceil(nearly / std::max(samplesPerUnitInterval, 0.5))) : 1;
 }
 
 namespace {
@@ -250,7 +252,7 @@ public:
         const std::span cells(m_cells.data(), std::size_t(samples().size()));
         for (const std::int32_t cell : cells) ++counts[cell];
     }
-    void addTransitions(EyeFold::Part &part)
+    void addTransitions(EyeFold::Part &part) const
     {
         addTo(part.rising, m_rises);
         addTo(part.falling, m_falls);
@@ -269,21 +271,13 @@ private:
     {
         for (; bits; bits &= bits - 1) list.push_back(std::uint32_t(word * 64) + std::uint32_t(std::countr_zero(bits)));
     }
-    void addTo(EyeFold::Trace &trace, std::span<const std::uint32_t> transitions)
+    void addTo(EyeFold::Trace &trace, std::span<const std::uint32_t> transitions) const
     {
-        m_near.phases.resize(m_samples + FoldInput::padding);
-        m_near.values.resize(m_samples + FoldInput::padding);
-        m_near.count = 0;
-        constexpr double reach = EyeFold::Trace::reach, scale = EyeFold::Trace::size / (2 * reach);
-        appendTransitions(input(), transitions, reach, m_near);
-        for (std::size_t i = 0; i < m_near.count; ++i) {
-            const double phase = m_near.phases[i];
-            EyeFold::Trace::Bin &bin =
-                trace.bins[std::size_t(std::clamp(int((phase + reach) * scale), 0, EyeFold::Trace::size - 1))];
-            bin.count += 1;
-            bin.phase += phase;
-            bin.value += m_near.values[i];
-        }
+        std::array<PhaseBin, EyeFold::Trace::size> bins;
+        fulvex::addTransitions(input(), transitions, EyeFold::Trace::reach, bins);
+        EyeFold::Trace own;
+        for (std::size_t i = 0; i < bins.size(); ++i) own.bins[i] = {bins[i].count, bins[i].phase, bins[i].value};
+        trace.merge(own);
     }
 
     std::size_t m_own = 0, m_count = 0, m_samples = 0;
@@ -292,7 +286,6 @@ private:
     std::vector<std::int32_t> m_starts, m_cells;
     std::vector<SymbolBits> m_symbols;
     std::vector<std::uint32_t> m_rises, m_falls; ///< boundaries
-    TransitionSamples m_near;
 };
 
 /// What a core counts for itself. Counts are whole numbers, so it is no matter which core counts what. 32 bits take

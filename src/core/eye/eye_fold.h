@@ -91,7 +91,8 @@ struct EyeRule {
 /// Folds the record by a clock's map, on all cores.
 EyeFold foldEye(const SourcePtr &source, const UnitIntervalMap &map, const EyeRule &rule, Progress &progress);
 
-/// Interpolation that folding uses by itself: to at least 16 points per unit interval where there are fewer than 8.
+/// Interpolation that folding uses by itself: to 16 points per unit interval, or hardly less (15.9), where there are
+/// fewer than 8.
 int automaticInterpolation(double samplesPerUnitInterval);
 
 } // namespace fulvex

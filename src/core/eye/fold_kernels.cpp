@@ -3,6 +3,7 @@
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "fold_kernels.cpp"
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
@@ -14,6 +15,14 @@ namespace hn = hwy::HWY_NAMESPACE;
 
 using Lanes = hn::CappedTag<double, LaneSums::lanes>;
 
+/// One for each lane, the first the lowest.
+std::uint64_t bitsOf(hn::Mask<Lanes> mask)
+{
+    std::uint8_t bytes[8] = {};
+    hn::StoreMaskBits(Lanes(), mask, bytes);
+    return bytes[0];
+}
+
 void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBits> symbols)
 {
     const Lanes d;
@@ -21,11 +30,6 @@ void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBit
     const std::size_t lanes = hn::Lanes(d), count = input.slopes.size();
     const auto half = hn::Set(d, 0.5), level = hn::Set(d, threshold), zero = hn::Zero(d),
                last = hn::Set(d, double(input.samples) - 1);
-    const auto bitsOf = [&](auto mask) {
-        std::uint8_t bytes[8] = {};
-        hn::StoreMaskBits(d, mask, bytes);
-        return std::uint64_t(bytes[0]);
-    };
     for (std::size_t word = 0; word < symbols.size(); ++word) {
         SymbolBits bits;
         for (std::size_t i = 0; i < 64 && word * 64 + i < count; i += lanes) {
@@ -51,30 +55,43 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
     const Lanes d;
     const hn::Rebind<std::int32_t, Lanes> di;
     const auto lanes = std::int32_t(hn::Lanes(d));
+    constexpr auto eight = std::int32_t(LaneSums::lanes);
     const auto zero = hn::Zero(d), firstRow = hn::Set(d, grid.firstRow), scale = hn::Set(d, grid.rowsPerUnit),
                columns = hn::Set(d, grid.columns), lastRow = hn::Set(d, grid.rows - 1),
                lastColumn = hn::Set(d, grid.columns - 1), nowhere = hn::Set(d, double(grid.rows) * grid.columns),
                middleFrom = hn::Set(d, 0.4), middleTo = hn::Set(d, 0.6), offset = hn::Set(d, origin),
-               one = hn::Set(d, 1.0);
+               one = hn::Set(d, 1.0), counting = hn::Iota(d, 0.0);
     const std::int32_t begin = input.starts[first];
     for (std::size_t n = first; n < last; ++n) {
-        const auto boundary = hn::Set(d, input.boundaries[n]), slope = hn::Set(d, input.slopes[n]);
-        LaneSums &own = sums[input.symbols[n / 64].at(n % 64)];
-        for (std::int32_t i = input.starts[n]; i < input.starts[n + 1]; i += std::int32_t(LaneSums::lanes)) {
-            for (std::int32_t lane = 0; lane < std::int32_t(LaneSums::lanes); lane += lanes) {
-                const auto v = hn::LoadU(d, input.values + i + lane), known = hn::VecFromMask(d, hn::Eq(v, v));
-                const auto phase = hn::Mul(hn::Sub(hn::Iota(d, double(i + lane)), boundary), slope);
+        const double from = input.boundaries[n], slope = input.slopes[n];
+        const auto boundary = hn::Set(d, from), slopes = hn::Set(d, slope),
+                   columnSlopes = hn::Set(d, slope * grid.columns);
+        for (std::int32_t i = input.starts[n]; i < input.starts[n + 1]; i += eight) {
+            for (std::int32_t lane = 0; lane < eight; lane += lanes) {
+                const auto v = hn::LoadU(d, input.values + i + lane);
+                const auto place = hn::Sub(hn::Add(counting, hn::Set(d, double(i + lane))), boundary);
                 const auto row = hn::Min(hn::Max(hn::Sub(hn::Floor(hn::Mul(v, scale)), firstRow), zero), lastRow);
-                const auto column = hn::Min(hn::Max(hn::Mul(phase, columns), zero), lastColumn);
+                const auto column = hn::Min(hn::Max(hn::Mul(place, columnSlopes), zero), lastColumn);
                 const auto cell = hn::Add(hn::Mul(row, columns), hn::Trunc(column));
-                const auto isKnown = hn::MaskFromVec(known);
-                hn::StoreU(hn::DemoteTo(di, hn::IfThenElse(isKnown, cell, nowhere)), di, cells + (i - begin) + lane);
-
-                const auto inMiddle = hn::And(isKnown, hn::And(hn::Ge(phase, middleFrom), hn::Lt(phase, middleTo)));
-                const auto value = hn::IfThenElseZero(inMiddle, hn::Sub(v, offset));
+                hn::StoreU(hn::DemoteTo(di, hn::IfThenElse(hn::Eq(v, v), cell, nowhere)), di,
+                           cells + (i - begin) + lane);
+            }
+        }
+        LaneSums &own = sums[input.symbols[n / 64].at(n % 64)];
+        // One sample before the middle fifth, by rounding; phases decide.
+        const double length = input.boundaries[n + 1] - from;
+        const auto middle = std::max(input.starts[n], std::int32_t(from + 0.4 * length)),
+                   behind = std::min(input.starts[n + 1], std::int32_t(from + 0.6 * length) + 2);
+        for (std::int32_t i = middle; i < behind; i += eight) {
+            for (std::int32_t lane = 0; lane < eight; lane += lanes) {
+                const auto v = hn::LoadU(d, input.values + i + lane);
+                const auto place = hn::Sub(hn::Add(counting, hn::Set(d, double(i + lane))), boundary);
+                const auto phase = hn::Mul(place, slopes);
+                const auto used = hn::And(hn::Eq(v, v), hn::And(hn::Ge(phase, middleFrom), hn::Lt(phase, middleTo)));
+                const auto value = hn::IfThenElseZero(used, hn::Sub(v, offset));
                 double *count = own.count.data() + lane, *sum = own.sum.data() + lane,
                        *squares = own.squares.data() + lane;
-                hn::Store(hn::Add(hn::Load(d, count), hn::IfThenElseZero(inMiddle, one)), d, count);
+                hn::Store(hn::Add(hn::Load(d, count), hn::IfThenElseZero(used, one)), d, count);
                 hn::Store(hn::Add(hn::Load(d, sum), value), d, sum);
                 hn::Store(hn::Add(hn::Load(d, squares), hn::Mul(value, value)), d, squares);
             }
@@ -82,14 +99,16 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
     }
 }
 
-void appendTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
-                       TransitionSamples &samples)
+void addTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
+                    std::span<PhaseBin> bins)
 {
     const Lanes d;
+    const hn::CappedTag<double, sizeof(PhaseBin) / sizeof(double)> together;
     const auto lanes = std::int32_t(hn::Lanes(d));
-    const auto from = hn::Set(d, -reach), to = hn::Set(d, reach);
-    double *phases = samples.phases.data(), *values = samples.values.data();
-    std::size_t count = samples.count;
+    const auto from = hn::Set(d, -reach), to = hn::Set(d, reach), one = hn::Set(d, 1.0);
+    const double scale = double(bins.size()) / (2 * reach);
+    const auto lastBin = std::int32_t(bins.size()) - 1;
+    alignas(64) double some[LaneSums::lanes * sizeof(PhaseBin) / sizeof(double)];
     for (const std::uint32_t n : boundaries) {
         const double at = input.boundaries[n], before = at - input.boundaries[n - 1],
                      after = input.boundaries[n + 1] - at;
@@ -102,11 +121,17 @@ void appendTransitions(const FoldInput &input, std::span<const std::uint32_t> bo
             const auto slope = hn::IfThenElse(hn::Lt(distance, hn::Zero(d)), slopeBefore, slopeAfter);
             const auto phase = hn::Mul(distance, slope);
             const auto used = hn::And(hn::Eq(v, v), hn::And(hn::Ge(phase, from), hn::Lt(phase, to)));
-            hn::CompressStore(v, used, d, values + count);
-            count += hn::CompressStore(phase, used, d, phases + count);
+            hn::StoreInterleaved4(one, phase, v, hn::Zero(d), d, some);
+            for (std::uint64_t bits = bitsOf(used); bits; bits &= bits - 1) {
+                const double *add = some + 4 * std::countr_zero(bits);
+                const auto place = std::clamp(std::int32_t((add[1] + reach) * scale), 0, lastBin);
+                double *bin = &bins[std::size_t(place)].count;
+                for (std::size_t lane = 0; lane < 4; lane += hn::Lanes(together))
+                    hn::Store(hn::Add(hn::Load(together, bin + lane), hn::Load(together, add + lane)), together,
+                              bin + lane);
+            }
         }
     }
-    samples.count = count;
 }
 
 } // namespace fulvex::HWY_NAMESPACE
@@ -117,7 +142,7 @@ namespace fulvex {
 
 HWY_EXPORT(decideSymbols);
 HWY_EXPORT(foldUnitIntervals);
-HWY_EXPORT(appendTransitions);
+HWY_EXPORT(addTransitions);
 
 void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBits> symbols)
 {
@@ -130,10 +155,10 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
     HWY_DYNAMIC_DISPATCH(foldUnitIntervals)(input, first, last, grid, origin, cells, sums);
 }
 
-void appendTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
-                       TransitionSamples &samples)
+void addTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
+                    std::span<PhaseBin> bins)
 {
-    HWY_DYNAMIC_DISPATCH(appendTransitions)(input, boundaries, reach, samples);
+    HWY_DYNAMIC_DISPATCH(addTransitions)(input, boundaries, reach, bins);
 }
 
 } // namespace fulvex

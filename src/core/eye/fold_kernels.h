@@ -4,7 +4,6 @@
 #include <cstddef>
 #include <cstdint>
 #include <span>
-#include <vector>
 
 namespace fulvex {
 
@@ -40,10 +39,10 @@ struct LaneSums {
     alignas(64) std::array<double, lanes> count{}, sum{}, squares{};
 };
 
-/// The samples about the boundaries between a zero and a one.
-struct TransitionSamples {
-    std::vector<double> phases, values; ///< unit intervals from the boundary; channel's unit
-    std::size_t count = 0;
+/// Sums over the samples at a phase about a boundary between a zero and a one.
+struct alignas(32) PhaseBin {
+    double count = 0, phase = 0, value = 0; ///< unit intervals from the boundary; channel's unit
+    double unused = 0;                      ///< so that all are added at once
 };
 
 /// Decides every unit interval by the value at its middle, on the straight line between the samples around it. Unknown:
@@ -52,13 +51,14 @@ void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBit
 
 /// Cells in the counts of the samples in unit intervals first <= n < last, written from cells[0] on for the first one's
 /// first sample; a gap gets the cell behind the last one. `cells` has room for `padding` more. Adds the samples in the
-/// middle fifth of each unit interval to the sums of its symbol (three of them), less `origin`.
+/// middle fifth of each unit interval, from the first on in turn, to the lanes of the sums of its symbol (three of
+/// them), less `origin`.
 void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t last, const FoldGrid &grid, double origin,
                        std::int32_t *cells, LaneSums *sums);
 
-/// Appends the samples up to `reach` unit intervals before and behind the given boundaries, none of which is the first
-/// or the last. The lists have the room.
-void appendTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
-                       TransitionSamples &samples);
+/// Adds the samples up to `reach` unit intervals before and behind the given boundaries, none of which is the first or
+/// the last, to the bins of their phases, which share out -reach to reach equally.
+void addTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
+                    std::span<PhaseBin> bins);
 
 } // namespace fulvex

@@ -1,6 +1,7 @@
 #include "resampled_source.h"
 #include "sinc_kernel.h"
 
+#include <algorithm>
 #include <bit>
 #include <cmath>
 #include <numbers>
@@ -118,6 +119,42 @@ TEST(Upsampled, EveryNthIsASampleAndTheRestLiesBetween)
     for (std::size_t i = 0; i < values.size(); ++i) EXPECT_EQ(found[4 * i], values[i]);
     for (std::size_t i = 100; i < 3800; ++i)
         ASSERT_NEAR(found[i], std::sin(2 * std::numbers::pi * 0.25 * double(i) / 4 + 0.3), 2e-4);
+}
+
+TEST(Upsampled, IsTheKernelItselfAtEveryFactor)
+{
+    const std::vector<double> values = sine(0.31, 117);
+    const auto sampleAt = [&](std::int64_t at) {
+        return values[std::size_t(std::clamp<std::int64_t>(at, 0, std::int64_t(values.size()) - 1))];
+    };
+    for (int factor = 2; factor <= 11; ++factor) {
+        const std::vector<double> found = all(*upsampled(makeMemorySource(values, 1), factor));
+        ASSERT_EQ(found.size(), (values.size() - 1) * std::size_t(factor) + 1);
+        for (std::size_t i = 0; i < found.size(); ++i) {
+            const SincKernel::Row row = SincKernel::row(double(i % std::size_t(factor)) / factor);
+            double sum = 0;
+            for (int tap = 0; tap < SincKernel::taps; ++tap)
+                sum += row[std::size_t(tap)] * sampleAt(std::int64_t(i) / factor - SincKernel::before + tap);
+            ASSERT_NEAR(found[i], sum, 1e-14) << factor << " " << i; // 24 products of at most 1, rounded
+        }
+    }
+}
+
+TEST(Upsampled, AGapIsAsWideAsTheKernel)
+{
+    std::vector<double> values = sine(0.1, 200);
+    values[100] = NAN;
+    for (const int factor : {2, 4, 5}) {
+        const std::vector<double> found = all(*upsampled(makeMemorySource(values, 1), factor));
+        for (std::size_t i = 0; i < found.size(); ++i) {
+            const auto sample = std::int64_t(i) / factor;
+            const bool own = i % std::size_t(factor) == 0;
+            const bool touched =
+                own ? sample == 100
+                    : sample - SincKernel::before <= 100 && 100 < sample - SincKernel::before + SincKernel::taps;
+            ASSERT_EQ(std::isnan(found[i]), touched) << factor << " " << i;
+        }
+    }
 }
 
 TEST(CommonAxis, IsTheFirstGridOverTheSpanOfAll)
