@@ -18,10 +18,10 @@ static QString counted(std::int64_t count)
 static void showRange(EyeFigure &figure)
 {
     const EyeCounts &counts = figure.fold->picture;
-    const double height = counts.rowHeight(), pad = 0.34 * (counts.most - counts.least);
-    figure.low = std::max(counts.low(), height * std::floor((counts.least - pad) / height));
-    figure.high = std::min(counts.high(), height * std::ceil((counts.most + pad) / height));
-    if (!(figure.high > figure.low)) figure.low = counts.low(), figure.high = counts.high();
+    const double height = counts.rows.width(), pad = 0.34 * (counts.most - counts.least);
+    figure.low = std::max(counts.rows.low(), height * std::floor((counts.least - pad) / height));
+    figure.high = std::min(counts.rows.high(), height * std::ceil((counts.most + pad) / height));
+    if (!(figure.high > figure.low)) figure.low = counts.rows.low(), figure.high = counts.rows.high();
 }
 
 EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
@@ -101,8 +101,8 @@ EyePicture EyePicture::of(const From &from)
 {
     const EyeCounts &counts = from.fold->picture;
     EyePicture picture{QImage(2 * counts.columns, from.last - from.first, QImage::Format_RGB32),
-                       (double(counts.firstRow) + from.first) * counts.rowHeight(),
-                       (double(counts.firstRow) + from.last) * counts.rowHeight()};
+                       (double(counts.rows.first) + from.first) * counts.rows.width(),
+                       (double(counts.rows.first) + from.last) * counts.rows.width()};
     std::uint64_t most = 1;
     for (const std::uint64_t count : counts.counts) most = std::max(most, count);
     const double scale = 1 / std::log1p(double(most));
@@ -125,7 +125,7 @@ std::optional<EyePicture::From> EyeFigure::pictureFrom(const Look &look) const
     if (!empty.isEmpty() || !fold) return {};
     const EyeCounts &counts = fold->picture;
     const auto rowOf = [&](double value) {
-        return int(std::lround(value / counts.rowHeight() - double(counts.firstRow)));
+        return int(std::lround(value / counts.rows.width() - double(counts.rows.first)));
     };
     return EyePicture::From{fold, rowOf(low), rowOf(high), &look};
 }

@@ -261,7 +261,7 @@ TEST(EyeFigure, ThePictureRepeatsTheUnitIntervalAndEmptyCellsArePaper)
     auto fold = std::make_shared<EyeFold>();
     EyeCounts &counts = fold->picture;
     counts.columns = 8;
-    counts.rows = 4;
+    counts.rows.count = 4;
     counts.counts.assign(32, 0);
     counts.counts[std::size_t(1 * 8 + 2)] = 100; // row 1, at phase 2/8
     counts.counts[std::size_t(3 * 8 + 7)] = 1;

@@ -83,9 +83,10 @@ double peakNear(const std::vector<double> &sums, double sample, double sign)
 EdgeList edgesOf(const SampleSource &source, Progress &progress)
 {
     const SampleRange range{0, std::min(std::int64_t(1) << 22, source.axis().count)};
-    const AmplitudeStats stats = amplitudeStats(source, range, progress);
+    const AmplitudeSurvey survey = surveyAmplitudes(source, range, progress);
+    const AmplitudeStats &stats = survey.stats;
     if (stats.count == 0 || !(stats.maximum > stats.minimum) || !stats.trouble().empty()) return {};
-    const ReferenceLevels levels = referenceLevels(source, range, stats, LevelRule{}, progress);
+    const ReferenceLevels levels = referenceLevels(survey, source.resolution(), LevelRule{});
     return findEdges(source, range, levels, EdgeInterpolation::automatic, progress);
 }
 

@@ -2,7 +2,6 @@
 
 #include "edge_finder.h"
 #include "number_text.h"
-#include "parallel.h"
 #include "transition_finder.h"
 
 #include <algorithm>
@@ -33,7 +32,7 @@ double storedAt(const CheckedChannel &channel, std::int64_t sample)
 
 void checkGaps(const CheckedChannel &channel, std::vector<Finding> &findings, Progress &progress)
 {
-    const AmplitudeStats &stats = channel.stats;
+    const AmplitudeStats &stats = channel.survey->stats;
     if (stats.gaps == 0) return;
     const TimeAxis &axis = channel.source->axis();
     std::int64_t first = -1, last = -1, longest = 0, longestAt = 0, since = 0; // first gap; longest stretch without
@@ -75,38 +74,37 @@ void checkGaps(const CheckedChannel &channel, std::vector<Finding> &findings, Pr
     findings.push_back(std::move(finding));
 }
 
-void checkClipping(const CheckedChannel &channel, std::vector<Finding> &findings, Progress &progress)
+void checkClipping(const CheckedChannel &channel, std::vector<Finding> &findings)
 {
-    const AmplitudeStats &stats = channel.stats;
+    const AmplitudeStats &stats = channel.survey->stats;
     const double span = stats.maximum - stats.minimum;
     if (!(span > 0)) return;
-    const ExtremeRuns runs = extremeRuns(*channel.source, stats.minimum, stats.maximum, progress);
     const double quantum = std::max(channel.source->resolution(), 1e-9 * span);
     const TimeAxis &axis = channel.source->axis();
     const auto judge = [&](bool upper) {
-        const std::int64_t at = upper ? runs.atMaximum : runs.atMinimum,
-                           count = upper ? runs.runsAtMaximum : runs.runsAtMinimum;
-        const std::int64_t first = upper ? runs.firstAtMaximum : runs.firstAtMinimum;
-        if (count == 0) return;
+        const RunsAtExtreme &end = upper ? channel.survey->runs.maximum : channel.survey->runs.minimum;
+        if (end.runs == 0) return;
         const double stored = storedAt(channel, upper ? stats.maximumAt : stats.minimumAt);
         const auto [low, high] = limitsOf(channel.stored.type);
         const bool atLimit = isInteger(channel.stored.type) && (stored <= low || stored >= high);
         // Otherwise: the signal strikes the extreme with a step and stays there, while it hardly ever comes near it.
-        const bool flat = at >= 8 && at > 3 * (upper ? runs.nearMaximum : runs.nearMinimum) &&
-                          (upper ? runs.nearMaximum : runs.nearMinimum) > 0 &&
-                          (upper ? runs.stepToMaximum : runs.stepToMinimum) > 1.5 * quantum;
+        const double margin = 0.01 * span, from = upper ? end.value - margin : end.value,
+                     to = upper ? end.value : end.value + margin, bin = channel.survey->histogram.grid.width();
+        const double near =
+            channel.survey->histogram.countWithin(from - bin, to + bin) - double(end.samples); // it in whole bins
+        const bool flat = end.samples >= 8 && double(end.samples) > 3 * near && near > 0 && end.step() > 1.5 * quantum;
         if (!atLimit && !flat) return;
         findings.push_back({"clipping",
                             "warning",
-                            std::to_string(at) + " samples (" + percentText(double(at) / double(axis.count)) +
-                                ") lie at the " + (upper ? "upper" : "lower") + " end " +
-                                quantityText(upper ? stats.maximum : stats.minimum, channel.unit) + ", in " +
-                                std::to_string(count) +
+                            std::to_string(end.samples) + " samples (" +
+                                percentText(double(end.samples) / double(axis.count)) + ") lie at the " +
+                                (upper ? "upper" : "lower") + " end " + quantityText(end.value, channel.unit) +
+                                ", in " + std::to_string(end.runs) +
                                 " flat runs: amplitude, levels and whatever is derived from them come out too small; "
                                 "use a larger range",
                             channel.id,
-                            axis.timeOf(double(first)),
-                            axis.timeOf(double(first + 3)),
+                            axis.timeOf(double(end.first)),
+                            axis.timeOf(double(end.first + 3)),
                             {}});
     };
     judge(true);
@@ -116,7 +114,8 @@ void checkClipping(const CheckedChannel &channel, std::vector<Finding> &findings
 void checkRange(const CheckedChannel &channel, std::vector<Finding> &findings)
 {
     if (!isInteger(channel.stored.type)) return;
-    const double low = storedAt(channel, channel.stats.minimumAt), high = storedAt(channel, channel.stats.maximumAt);
+    const double low = storedAt(channel, channel.survey->stats.minimumAt),
+                 high = storedAt(channel, channel.survey->stats.maximumAt);
     const auto [least, most] = limitsOf(channel.stored.type);
     const double used = std::abs(high - low) / (most - least);
     if (used >= 0.5 || !(used > 0)) return;
@@ -135,8 +134,8 @@ void checkRange(const CheckedChannel &channel, std::vector<Finding> &findings)
 void checkEdgeSamples(const CheckedChannel &channel, std::vector<Finding> &findings, Progress &progress)
 {
     const SampleRange range{0, std::min(looked, channel.source->axis().count)};
-    if (!(channel.stats.maximum > channel.stats.minimum)) return;
-    const ReferenceLevels levels = referenceLevels(*channel.source, range, channel.stats, LevelRule{}, progress);
+    if (!(channel.survey->stats.maximum > channel.survey->stats.minimum)) return;
+    const ReferenceLevels levels = referenceLevels(*channel.survey, channel.source->resolution(), LevelRule{});
     if (!(levels.high > levels.low)) return;
     const EdgeList edges = findEdges(*channel.source, range, levels, EdgeInterpolation::linear, progress);
     const auto transitions = findTransitions(*channel.source, range, edges, levels, EdgeChoice::both, progress);
@@ -162,8 +161,8 @@ void checkEdgeSamples(const CheckedChannel &channel, std::vector<Finding> &findi
 
 void checkHum(const CheckedChannel &channel, std::vector<Finding> &findings, Progress &progress)
 {
-    const auto hum = mainsHum(*channel.source, channel.stats.mean, progress);
-    const double span = channel.stats.maximum - channel.stats.minimum;
+    const auto hum = mainsHum(*channel.source, channel.survey->stats.mean, progress);
+    const double span = channel.survey->stats.maximum - channel.survey->stats.minimum;
     if (!hum || hum->amplitude < 0.005 * span) return;
     findings.push_back({"hum",
                         "warning",
@@ -176,88 +175,7 @@ void checkHum(const CheckedChannel &channel, std::vector<Finding> &findings, Pro
                         {}});
 }
 
-/// How many samples lie at the extremes, and how many beyond the margins before them, the former included.
-struct AtExtremes {
-    std::int64_t minimum = 0, maximum = 0, low = 0, high = 0;
-};
-
-AtExtremes atExtremes(std::span<const double> values, double minimum, double least, double most, double maximum)
-{
-    AtExtremes all;
-    for (const double v : values) {
-        all.minimum += v == minimum;
-        all.maximum += v == maximum;
-        all.low += v < least;
-        all.high += v > most;
-    }
-    return all;
-}
-
 } // namespace
-
-ExtremeRuns extremeRuns(const SampleSource &source, double minimum, double maximum, Progress &progress)
-{
-    const double margin = 0.01 * (maximum - minimum), least = minimum + margin, most = maximum - margin;
-    const SampleRange all{0, source.axis().count};
-    struct Part {
-        ExtremeRuns runs;
-        double steps[2] = {};
-    };
-    const auto parts = inChunks<Part>(all, defaultChunk, progress, [&](SampleRange mine, Part &part) {
-        // Runs belong to the chunk they end in: where one may have begun before, three samples are looked back upon.
-        const std::int64_t begin = std::max<std::int64_t>(0, mine.first - 3), back = mine.first - begin;
-        std::vector<double> values(static_cast<std::size_t>(mine.last - begin), NAN);
-        source.read(mine.first, std::span(values).subspan(std::size_t(back)));
-        if (const double v = values[std::size_t(back)]; v == minimum || v == maximum)
-            source.read(begin, std::span(values.data(), std::size_t(back)));
-        source.release(mine);
-        ExtremeRuns &runs = part.runs;
-        int length[2] = {};
-        const double extreme[2] = {minimum, maximum};
-        const auto follow = [&](std::size_t i) { // the runs
-            const double v = values[i];
-            for (int end = 0; end < 2; ++end) {
-                length[end] = v == extreme[end] ? length[end] + 1 : 0;
-                if (length[end] != 3 || std::int64_t(i) < back) continue;
-                std::int64_t &first = end ? runs.firstAtMaximum : runs.firstAtMinimum;
-                if (first < 0) first = begin + std::int64_t(i) - 2;
-                ++(end ? runs.runsAtMaximum : runs.runsAtMinimum);
-                const double before = i >= 3 ? values[i - 3] : v;
-                if (before == before) part.steps[end] += std::abs(v - before);
-            }
-        };
-        for (std::int64_t i = 0; i < back; ++i) follow(std::size_t(i));
-        constexpr std::size_t stretch = 256; // few of a signal's come to its extremes
-        for (std::size_t i = std::size_t(back); i < values.size(); i += stretch) {
-            const auto some = std::span(values).subspan(i, std::min(stretch, values.size() - i));
-            const AtExtremes here = atExtremes(some, minimum, least, most, maximum);
-            runs.atMinimum += here.minimum;
-            runs.atMaximum += here.maximum;
-            runs.nearMinimum += here.low - here.minimum;
-            runs.nearMaximum += here.high - here.maximum;
-            if (here.minimum + here.maximum == 0)
-                length[0] = length[1] = 0;
-            else
-                for (std::size_t k = i; k < i + some.size(); ++k) follow(k);
-        }
-    });
-    ExtremeRuns whole;
-    double steps[2] = {};
-    for (const Part &part : parts) {
-        whole.atMaximum += part.runs.atMaximum;
-        whole.atMinimum += part.runs.atMinimum;
-        whole.nearMaximum += part.runs.nearMaximum;
-        whole.nearMinimum += part.runs.nearMinimum;
-        whole.runsAtMaximum += part.runs.runsAtMaximum;
-        whole.runsAtMinimum += part.runs.runsAtMinimum;
-        if (whole.firstAtMaximum < 0) whole.firstAtMaximum = part.runs.firstAtMaximum;
-        if (whole.firstAtMinimum < 0) whole.firstAtMinimum = part.runs.firstAtMinimum;
-        for (int end = 0; end < 2; ++end) steps[end] += part.steps[end];
-    }
-    if (whole.runsAtMaximum) whole.stepToMaximum = steps[1] / double(whole.runsAtMaximum);
-    if (whole.runsAtMinimum) whole.stepToMinimum = steps[0] / double(whole.runsAtMinimum);
-    return whole;
-}
 
 std::string percentText(double share)
 {
@@ -275,9 +193,9 @@ std::vector<Finding> checkChannel(const CheckedChannel &channel, Progress &progr
                             {},
                             {},
                             {}});
-    if (channel.stats.count == 0) return findings;
+    if (channel.survey->stats.count == 0) return findings;
     checkGaps(channel, findings, progress);
-    checkClipping(channel, findings, progress);
+    checkClipping(channel, findings);
     checkRange(channel, findings);
     checkEdgeSamples(channel, findings, progress);
     checkHum(channel, findings, progress);

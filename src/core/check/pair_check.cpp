@@ -21,7 +21,7 @@ Leg legOf(const CheckedChannel &channel, Progress &progress)
 {
     const SampleRange range{0, std::min(std::int64_t(1) << 22, channel.source->axis().count)};
     Leg leg;
-    leg.levels = referenceLevels(*channel.source, range, channel.stats, LevelRule{}, progress);
+    leg.levels = referenceLevels(*channel.survey, channel.source->resolution(), LevelRule{});
     leg.edges = findEdges(*channel.source, range, leg.levels, EdgeInterpolation::automatic, progress);
     return leg;
 }
@@ -31,7 +31,8 @@ Leg legOf(const CheckedChannel &channel, Progress &progress)
 std::optional<LegMatch> matchLegs(const CheckedChannel &first, const CheckedChannel &second, Progress &progress)
 {
     for (const CheckedChannel *channel : {&first, &second}) {
-        if (channel->stats.count == 0 || !(channel->stats.maximum > channel->stats.minimum)) return {};
+        const AmplitudeStats &stats = channel->survey->stats;
+        if (stats.count == 0 || !(stats.maximum > stats.minimum)) return {};
     }
     const Leg a = legOf(first, progress), b = legOf(second, progress);
     const TimeAxis &axisA = first.source->axis(), &axisB = second.source->axis();
@@ -77,7 +78,7 @@ std::vector<Finding> checkPair(const CheckedChannel &first, const CheckedChannel
              Remedy{Remedy::Kind::scale, second.id, match->amplitudeRatio, 0, 0,
                     "scale " + second.id + " by " + fixedText(match->amplitudeRatio, 4)}});
     }
-    const double amplitude = first.stats.maximum - first.stats.minimum;
+    const double amplitude = first.survey->stats.maximum - first.survey->stats.minimum;
     if (std::abs(match->common) > 0.25 * amplitude) {
         findings.push_back({"offset_mismatch",
                             "info",

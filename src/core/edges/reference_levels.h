@@ -1,6 +1,6 @@
 #pragma once
 
-#include "amplitude_stats.h"
+#include "amplitude_survey.h"
 
 #include <optional>
 #include <string>
@@ -14,11 +14,11 @@ struct StateLevels {
     double amplitude() const { return high - low; }
 };
 
-/// State levels by the histogram method: the amplitude range is split in the middle, each half's mode over 1024 bins
-/// is refined by the mean of the samples in the mode's bin and its neighbours, out to where the counts fall below half.
-/// Counts are smoothed over a run of bins that is wider for fewer samples (a tenth of the bins over the cube root of
-/// the count to either side), so that a chance peak does not win. Source: IEEE Std 181, state levels by the histogram
-/// method.
+/// State levels by the histogram method: the amplitude range is split in the middle, each half's mode over 1024 to 2048
+/// bins is refined by the mean of the samples in the mode's bin and its neighbours, out to where the counts fall below
+/// half. Counts are smoothed over a run of bins that is wider for fewer samples (a tenth of the bins over the cube root
+/// of the count to either side), so that a chance peak does not win. Source: IEEE Std 181, state levels by the
+/// histogram method.
 StateLevels histogramStates(const AmplitudeHistogram &histogram);
 
 /// How reference levels are to be laid; the document's "levels" entry.
@@ -38,8 +38,7 @@ struct ReferenceLevels {
     double hysteresis = 0; ///< whole width of the band around the level being crossed
 };
 
-/// `stats` are those of the region; `range` must hold at least one finite sample.
-ReferenceLevels referenceLevels(const SampleSource &source, SampleRange range, const AmplitudeStats &stats,
-                                const LevelRule &rule, Progress &progress);
+/// Of a survey of at least one sample; `resolution` is the source's.
+ReferenceLevels referenceLevels(const AmplitudeSurvey &survey, double resolution, const LevelRule &rule);
 
 } // namespace fulvex

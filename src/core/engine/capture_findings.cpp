@@ -42,7 +42,7 @@ CheckedChannel checkedChannel(Evaluation &evaluation, const ChannelEntry &entry)
     checked.source = node.source;
     checked.stored = evaluation.column(entry);
     try {
-        checked.stats = *evaluation.stats(entry.id, {}).value;
+        checked.survey = evaluation.survey(entry.id, {}).value;
     } catch (const Unmeasurable &) {
         // gaps alone, or numbers that nothing can be computed from: the rows on it say so
     }

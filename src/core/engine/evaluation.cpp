@@ -155,14 +155,14 @@ void checkCorner(const ClockEntry &entry, double rate)
                        quantityText(highest, "Hz", {}, 3)};
 }
 
-std::string statsKey(const std::string &channel, SampleRange samples)
+std::string surveyKey(const std::string &channel, SampleRange samples)
 {
-    return keyOf("stats", channel, samples.first, samples.last);
+    return keyOf("survey", channel, samples.first, samples.last);
 }
 
-std::string levelsKey(const std::string &stats, const LevelRule &rule)
+std::string levelsKey(const std::string &survey, const LevelRule &rule)
 {
-    return keyOf("levels", stats, int(rule.kind), int(rule.states), rule.low, rule.mid, rule.high,
+    return keyOf("levels", survey, int(rule.kind), int(rule.states), rule.low, rule.mid, rule.high,
                  text(rule.hysteresis), rule.stateLow, rule.stateHigh);
 }
 
@@ -403,14 +403,14 @@ Evaluation Evaluation::within(double from, double to) const
     return part;
 }
 
-Evaluation::Node<AmplitudeStats> Evaluation::stats(const std::string &channelId, const std::string &region)
+Evaluation::Node<AmplitudeSurvey> Evaluation::survey(const std::string &channelId, const std::string &region)
 {
     const ChannelNode from = channel(channelId);
     const SampleRange samples = range(*from.source, region);
-    const std::string key = statsKey(from.key, samples);
-    auto value = m_cache.get<AmplitudeStats>(key, [&] { return amplitudeStats(*from.source, samples, m_progress); });
-    if (value->count == 0) throw Unmeasurable{"all samples are gaps: check the capture's columns"};
-    if (const std::string trouble = value->trouble(); !trouble.empty()) throw Unmeasurable{trouble};
+    const std::string key = surveyKey(from.key, samples);
+    auto value = m_cache.get<AmplitudeSurvey>(key, [&] { return surveyAmplitudes(*from.source, samples, m_progress); });
+    if (value->stats.count == 0) throw Unmeasurable{"all samples are gaps: check the capture's columns"};
+    if (const std::string trouble = value->stats.trouble(); !trouble.empty()) throw Unmeasurable{trouble};
     return {key, value};
 }
 
@@ -418,20 +418,19 @@ Evaluation::Node<ReferenceLevels> Evaluation::levels(const std::string &channelI
                                                      const std::string &levelsId)
 {
     const ChannelNode from = channel(channelId);
-    const Node<AmplitudeStats> base = stats(channelId, region);
+    const Node<AmplitudeSurvey> base = survey(channelId, region);
     const LevelRule rule = ruleOf(m_document.levelsOf(levelsId));
     const std::string key = levelsKey(base.key, rule);
-    return {key, m_cache.get<ReferenceLevels>(key, [&] {
-                return referenceLevels(*from.source, range(*from.source, region), *base.value, rule, m_progress);
-            })};
+    return {key, m_cache.get<ReferenceLevels>(
+                     key, [&] { return referenceLevels(*base.value, from.source->resolution(), rule); })};
 }
 
 Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const std::string &region,
                                              const std::string &levelsId, const std::string &interpolate)
 {
     const ChannelNode from = channel(channelId);
-    const Node<AmplitudeStats> amplitude = stats(channelId, region);
-    if (amplitude.value->minimum == amplitude.value->maximum)
+    const auto amplitudes = survey(channelId, region).value;
+    if (amplitudes->stats.minimum == amplitudes->stats.maximum)
         throw Unmeasurable{"the signal is constant: it crosses no level; check the channel or widen the region"};
     const Node<ReferenceLevels> at = levels(channelId, region, levelsId);
     const SampleSource &source = *from.source;
@@ -496,7 +495,7 @@ std::optional<Evaluation::Timed> Evaluation::knownTimed(const ClockEntry &entry)
     const ChannelNode from = channel(entry.source);
     const SampleRange all = range(*from.source, "");
     // Keys follow from keys alone, so that nothing is computed to find out whether it is there.
-    const std::string levels = levelsKey(statsKey(from.key, all), ruleOf(m_document.levelsOf(entry.levels)));
+    const std::string levels = levelsKey(surveyKey(from.key, all), ruleOf(m_document.levelsOf(entry.levels)));
     EdgeInterpolation how = interpolationOf(instantsOf(entry));
     const auto steepness = m_cache.peek<double>(steepnessKey(levels));
     if (isOpen(how) && steepness) how = settled(how, *steepness);
@@ -568,7 +567,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
     EyeNode node;
     node.clock = by.clock;
     node.source = resampled(from.source, by.clock->map.axis());
-    const Node<AmplitudeStats> amplitude = stats(entry.source, "");
+    const auto amplitudes = survey(entry.source, "").value;
     node.levels = *levels(entry.source, "", clockEntry.levels).value;
     node.rule.first = by.clock->map.firstSettled();
     node.rule.last = by.clock->map.unitIntervals();
@@ -588,8 +587,8 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
                            "or region, or a higher bandwidth"};
     EyeRule &rule = node.rule;
     rule.threshold = node.levels.mid;
-    rule.least = amplitude.value->minimum;
-    rule.most = amplitude.value->maximum;
+    rule.least = amplitudes->stats.minimum;
+    rule.most = amplitudes->stats.maximum;
     rule.interpolation = entry.interpolate == "none"   ? 1
                          : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->map.period()))
                                                        : automaticInterpolation(by.clock->map.period());

@@ -62,7 +62,8 @@ public:
     Node<Pyramid> pyramid(const std::string &channelId, bool sketchWillDo);
     /// Samples of a region (empty id: all). Throws Unmeasurable when none lie in it.
     SampleRange range(const SampleSource &source, const std::string &region) const;
-    Node<AmplitudeStats> stats(const std::string &channelId, const std::string &region);
+    /// Throws Unmeasurable where nothing can be computed from the samples.
+    Node<AmplitudeSurvey> survey(const std::string &channelId, const std::string &region);
     Node<ReferenceLevels> levels(const std::string &channelId, const std::string &region, const std::string &levelsId);
     Node<EdgeList> edges(const std::string &channelId, const std::string &region, const std::string &levelsId,
                          const std::string &interpolate);

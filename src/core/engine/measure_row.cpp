@@ -28,7 +28,7 @@ public:
     AmplitudeStats stats() override
     {
         noteRegion();
-        return *m_evaluation.stats(m_source, m_entry.region).value;
+        return m_evaluation.survey(m_source, m_entry.region).value->stats;
     }
     ReferenceLevels levels() override
     {

@@ -1,5 +1,6 @@
 #include "node_bytes.h"
 
+#include "amplitude_survey.h"
 #include "results.h"
 #include "transition_finder.h"
 
@@ -14,6 +15,11 @@ std::size_t held(const std::vector<Element> &elements)
 }
 
 } // namespace
+
+std::size_t bytesOf(const AmplitudeSurvey &survey)
+{
+    return sizeof survey + held(survey.histogram.bins);
+}
 
 std::size_t bytesOf(const Capture &capture)
 {

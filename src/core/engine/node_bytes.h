@@ -6,6 +6,7 @@
 
 namespace fulvex {
 
+struct AmplitudeSurvey;
 struct Clock;
 class Pyramid;
 struct Capture;
@@ -19,6 +20,7 @@ struct Transitions;
 
 /// Memory that a node takes by itself, roughly: what it shares with others counts where it is a node of its own, and
 /// mapped files not at all. A kind of node with large parts has a line here.
+std::size_t bytesOf(const AmplitudeSurvey &);
 std::size_t bytesOf(const Capture &);
 std::size_t bytesOf(const Clock &);
 std::size_t bytesOf(const EdgeList &);

@@ -164,7 +164,7 @@ Evidence ofPasses(const Results &results, const EyeResult &eye, const Question &
             eye.reason.empty() ? "Several captures are added up here: ask each of them by itself." : eye.reason;
         return found;
     }
-    EyeBox box{0, 1, eye.fold->picture.low(), eye.fold->picture.high()};
+    EyeBox box{0, 1, eye.fold->picture.rows.low(), eye.fold->picture.rows.high()};
     if (question.phases) std::tie(box.fromPhase, box.toPhase) = *question.phases;
     if (question.values) std::tie(box.low, box.high) = *question.values;
     EyeRule rule = eye.rule;

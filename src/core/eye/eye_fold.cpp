@@ -62,26 +62,15 @@ void EyeFold::Part::merge(const Part &later)
     falling.merge(later.falling);
 }
 
-double EyeCounts::rowHeight() const
-{
-    return std::ldexp(1.0, exponent);
-}
-
 EyeCounts EyeCounts::laidFor(double least, double most)
 {
-    constexpr double rowsBetween = 256;
+    constexpr int rowsBetween = 256;
     EyeCounts grid;
     grid.least = least;
     grid.most = most;
-    const double fraction = std::frexp((most - least) / rowsBetween, &grid.exponent);
-    if (fraction == 0.5) --grid.exponent; // the smallest power of two that is not below it
-    // Far from 0 the rows stay countable.
-    const double reach = std::max(std::abs(least), std::abs(most)) + (most - least);
-    while (std::ldexp(reach, -grid.exponent) > 1e15) ++grid.exponent;
-    const auto rowOf = [&](double value) { return std::int64_t(std::floor(std::ldexp(value, -grid.exponent))); };
-    grid.firstRow = rowOf(least - (most - least));
-    grid.rows = int(rowOf(most + (most - least)) - grid.firstRow) + 1;
-    grid.counts.resize(std::size_t(grid.columns) * std::size_t(grid.rows));
+    const double span = most - least;
+    grid.rows = NestedBins::over(least, most, rowsBetween).covering(least - span, most + span);
+    grid.counts.resize(std::size_t(grid.columns) * std::size_t(grid.rows.count));
     return grid;
 }
 
@@ -94,9 +83,8 @@ void EyeCounts::merge(const EyeCounts &later)
     }
     EyeCounts both = laidFor(std::min(least, later.least), std::max(most, later.most));
     for (const EyeCounts *from : {static_cast<const EyeCounts *>(this), &later}) {
-        for (int row = 0; row < from->rows; ++row) {
-            const int coarser = std::min(both.exponent - from->exponent, 62);
-            const std::int64_t there = ((from->firstRow + row) >> coarser) - both.firstRow;
+        for (int row = 0; row < from->rows.count; ++row) {
+            const std::int64_t there = both.rows.binOf(from->rows, row);
             const std::uint64_t *cells = from->counts.data() + std::size_t(row) * std::size_t(columns);
             std::uint64_t *sums = both.counts.data() + std::size_t(there) * std::size_t(columns);
             for (int column = 0; column < columns; ++column) sums[column] += cells[column];
@@ -357,9 +345,10 @@ private:
     {
         if (!(v == v)) return;
         const double whole = std::floor(ui), phase = ui - whole;
-        const double row = std::floor(std::ldexp(v, -m_grid.exponent)) - double(m_grid.firstRow);
+        const double row = std::floor(std::ldexp(v, -m_grid.rows.exponent)) - double(m_grid.rows.first);
         const auto cell = [](double at, int size) { return std::size_t(std::clamp(at, 0.0, double(size - 1))); };
-        ++counts[cell(row, m_grid.rows) * std::size_t(m_grid.columns) + cell(phase * m_grid.columns, m_grid.columns)];
+        ++counts[cell(row, m_grid.rows.count) * std::size_t(m_grid.columns) +
+                 cell(phase * m_grid.columns, m_grid.columns)];
         const auto n = std::int64_t(whole);
         if (phase >= 0.4 && phase < 0.6) {
             const Symbol is = symbolOf(n);
@@ -429,7 +418,7 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
             SlowFold(*source, map, rule, picture, progress).fold(mine, owns.local().counts.expect(mine.size()), part);
         });
     } else {
-        const FoldGrid grid{1 / picture.rowHeight(), double(picture.firstRow), picture.columns, picture.rows};
+        const FoldGrid grid{1 / picture.rows.width(), double(picture.rows.first), picture.columns, picture.rows.count};
         const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 / samplesPerUi));
         folded =
             inChunksMerged<Folded>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, Folded &part) {

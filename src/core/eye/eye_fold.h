@@ -1,5 +1,6 @@
 #pragma once
 
+#include "nested_bins.h"
 #include "progress.h"
 #include "sample_source.h"
 #include "unit_interval_map.h"
@@ -22,23 +23,17 @@ struct Moments {
 };
 
 /// How often the signal was at each phase and level: one unit interval wide, since every unit interval begins a trace
-/// of the eye and the picture two wide shows each sample at both places. Row 0 is at low(); counts stand row by row.
-/// Rows are whole powers of two high and begin at whole multiples of that, whatever the record: so the cells of a
-/// coarser grid are made of whole cells of a finer one, and eyes of unlike records add up to what one run over all of
-/// them gives.
+/// of the eye and the picture two wide shows each sample at both places. Counts stand row by row.
+/// Eyes of unlike records add up to what one run over all of them gives, since their rows nest.
 struct EyeCounts {
-    int columns = 256, rows = 0;
-    int exponent = 0;           ///< rows are 2^exponent high
-    std::int64_t firstRow = 0;  ///< low() in rows
-    double least = 0, most = 0; ///< of the samples that the grid was laid for, in the channel's unit
+    int columns = 256;
+    NestedBins rows;            ///< in the channel's unit
+    double least = 0, most = 0; ///< of the samples that the rows were laid for
     std::vector<std::uint64_t> counts;
 
     /// For samples from `least` to `most` > `least`: 128 to 256 rows between them, and as much again below and above
     /// for what band-limited interpolation puts there.
     static EyeCounts laidFor(double least, double most);
-    double rowHeight() const;
-    double low() const { return double(firstRow) * rowHeight(); } ///< the outer border of the first row
-    double high() const { return double(firstRow + rows) * rowHeight(); }
     std::uint64_t at(int column, int row) const
     {
         return counts[std::size_t(row) * std::size_t(columns) + std::size_t(column)];

@@ -1,10 +1,8 @@
 #include "amplitude_stats.h"
 
-#include "parallel.h"
 #include "widest_vectors.h"
 
 #include <algorithm>
-#include <cassert>
 #include <cmath>
 #include <cstdio>
 
@@ -87,8 +85,9 @@ FULVEX_WIDEST_VECTORS double squaresAbout(double mean, const double *values, std
     return all;
 }
 
-/// Adds a block of samples that follows on what `stats` saw.
-void addBlock(AmplitudeStats &stats, std::int64_t first, std::span<const double> values)
+} // namespace
+
+std::pair<double, double> AmplitudeStats::add(std::int64_t first, std::span<const double> values)
 {
     const BlockSums sums = sumsOf(values.data(), values.size());
     AmplitudeStats block;
@@ -102,13 +101,12 @@ void addBlock(AmplitudeStats &stats, std::int64_t first, std::span<const double>
         const auto placeOf = [&](double value) {
             return first + (std::find(values.begin(), values.end(), value) - values.begin());
         };
-        if (stats.count == 0 || sums.low < stats.minimum) block.minimumAt = placeOf(sums.low); // else nobody asks
-        if (stats.count == 0 || sums.high > stats.maximum) block.maximumAt = placeOf(sums.high);
+        if (count == 0 || sums.low < minimum) block.minimumAt = placeOf(sums.low); // else nobody asks
+        if (count == 0 || sums.high > maximum) block.maximumAt = placeOf(sums.high);
     }
-    stats.merge(block);
+    merge(block);
+    return {sums.low, sums.high};
 }
-
-} // namespace
 
 std::string AmplitudeStats::trouble() const
 {
@@ -129,46 +127,6 @@ std::string AmplitudeStats::trouble() const
     if (span > 0 && span < least)
         return sentence("the samples differ by " + plain(span) + ", less than can be computed with");
     return {};
-}
-
-AmplitudeStats amplitudeStats(const SampleSource &source, SampleRange range, Progress &progress)
-{
-    return inChunksMerged<AmplitudeStats>(range, defaultChunk, progress, [&](SampleRange mine, auto &part) {
-        forBlocks(source, mine, progress,
-                  [&](std::int64_t first, std::span<const double> values) { addBlock(part, first, values); });
-    });
-}
-
-void AmplitudeHistogram::merge(const AmplitudeHistogram &later)
-{
-    if (counts.empty()) {
-        *this = later;
-        return;
-    }
-    for (std::size_t i = 0; i < counts.size(); ++i) {
-        counts[i] += later.counts[i];
-        sums[i] += later.sums[i];
-    }
-}
-
-AmplitudeHistogram amplitudeHistogram(const SampleSource &source, SampleRange range, double low, double high, int bins,
-                                      Progress &progress)
-{
-    const AmplitudeHistogram empty{low, high, std::vector<std::int64_t>(std::size_t(bins)),
-                                   std::vector<double>(std::size_t(bins))};
-    const double scale = high > low ? bins / (high - low) : 0;
-    assert(std::isfinite(scale));
-    return inChunksMerged<AmplitudeHistogram>(range, defaultChunk, progress, [&](SampleRange mine, auto &part) {
-        part = empty;
-        forBlocks(source, mine, progress, [&](std::int64_t, std::span<const double> values) {
-            for (const double v : values) {
-                if (!(v >= low && v <= high)) continue;
-                const auto bin = std::size_t(std::min(int((v - low) * scale), bins - 1));
-                ++part.counts[bin];
-                part.sums[bin] += v;
-            }
-        });
-    });
 }
 
 } // namespace fulvex

@@ -1,11 +1,9 @@
 #pragma once
 
-#include "progress.h"
-#include "sample_source.h"
-
 #include <cstdint>
+#include <span>
 #include <string>
-#include <vector>
+#include <utility>
 
 namespace fulvex {
 
@@ -21,23 +19,11 @@ struct AmplitudeStats {
     /// Why nothing can be computed from such samples: they reach so far, or differ by so little, that products of them
     /// are no numbers any more. Empty for all that an instrument could have measured.
     std::string trouble() const;
+    /// Adds a block of samples that follow, the first of which is sample `first`; gives the least and the greatest of
+    /// them, the former above the latter where there are gaps alone.
+    std::pair<double, double> add(std::int64_t first, std::span<const double> values);
     /// Adds what another part saw; parts merge in the order of the record. Chan, Golub, LeVeque (1979).
     void merge(const AmplitudeStats &later);
 };
-
-/// One pass over the range, on all cores.
-AmplitudeStats amplitudeStats(const SampleSource &source, SampleRange range, Progress &progress);
-
-/// How often each amplitude occurs, in equal bins over [low, high]; samples outside are not counted.
-struct AmplitudeHistogram {
-    double low = 0, high = 0;
-    std::vector<std::int64_t> counts;
-    std::vector<double> sums; ///< of the values in each bin, for a mean finer than the bin
-    void merge(const AmplitudeHistogram &later);
-};
-
-/// low <= high, of samples without trouble().
-AmplitudeHistogram amplitudeHistogram(const SampleSource &source, SampleRange range, double low, double high, int bins,
-                                      Progress &progress);
 
 } // namespace fulvex

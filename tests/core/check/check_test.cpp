@@ -30,7 +30,7 @@ CheckedChannel channelOf(const std::vector<double> &volts, double scale, double 
     const TimeAxis axis{0, interval, channel.stored.count};
     channel.source = std::make_shared<ChannelSource>(channel.stored, axis, scale, 0, delay);
     Progress progress;
-    channel.stats = amplitudeStats(*channel.source, {0, axis.count}, progress);
+    channel.survey = std::make_shared<AmplitudeSurvey>(surveyAmplitudes(*channel.source, {0, axis.count}, progress));
     return channel;
 }
 
@@ -43,7 +43,8 @@ CheckedChannel floatChannel(std::vector<double> volts, double interval)
     channel.stored.unit = "V";
     channel.source = makeMemorySource(std::move(volts), interval);
     Progress progress;
-    channel.stats = amplitudeStats(*channel.source, {0, channel.source->axis().count}, progress);
+    channel.survey = std::make_shared<AmplitudeSurvey>(
+        surveyAmplitudes(*channel.source, {0, channel.source->axis().count}, progress));
     return channel;
 }
 
@@ -185,7 +186,7 @@ TEST(CaptureCheck, MainsHumIsFoundByItsFrequencyAndSize)
             volts[i] += 0.05 * std::sin(2 * std::numbers::pi * frequency * double(i) * 1e-6);
         const CheckedChannel channel = channelOf(volts, 1.0 / 32000, 1e-6);
         Progress progress;
-        const auto hum = mainsHum(*channel.source, channel.stats.mean, progress);
+        const auto hum = mainsHum(*channel.source, channel.survey->stats.mean, progress);
         ASSERT_TRUE(hum);
         EXPECT_EQ(hum->frequency, frequency);
         EXPECT_NEAR(hum->amplitude, 0.05, 0.05 * 0.03);
@@ -259,16 +260,4 @@ TEST(PairCheck, ChannelsThatAreNoPairAreLeftAlone)
     EXPECT_FALSE(matchLegs(p, same, progress));
     EXPECT_FALSE(matchLegs(p, other, progress));
     EXPECT_FALSE(matchLegs(p, channelOf(std::vector<double>(1000, 0.0), 1e-4, 1e-10), progress));
-}
-
-TEST(CaptureCheck, ExtremesOneStepApartAreCounted)
-{
-    const double next = std::nextafter(1.0, 2.0);
-    std::vector<double> volts(1000, 1.0);
-    for (std::size_t i = 500; i < 700; ++i) volts[i] = next;
-    Progress progress;
-    const ExtremeRuns runs = extremeRuns(*makeMemorySource(volts, 1e-9), 1.0, next, progress);
-    EXPECT_EQ(runs.atMinimum, 800);
-    EXPECT_EQ(runs.atMaximum, 200);
-    EXPECT_EQ(runs.firstAtMaximum, 500);
 }

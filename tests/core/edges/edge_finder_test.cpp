@@ -13,7 +13,7 @@ ReferenceLevels levelsOf(const SourcePtr &source, LevelRule rule = {})
 {
     Progress progress;
     const SampleRange all{0, source->axis().count};
-    return referenceLevels(*source, all, amplitudeStats(*source, all, progress), rule, progress);
+    return referenceLevels(surveyAmplitudes(*source, all, progress), source->resolution(), rule);
 }
 
 EdgeList edgesOf(const SourcePtr &source, EdgeInterpolation interpolation = EdgeInterpolation::automatic)

@@ -86,13 +86,14 @@ TEST(EyeBox, ThroughACellOfThePictureAtLeastThosePassThatItCounts)
         const EyeFold fold = foldEye(source, map, rule, progress);
         const EyeCounts &cells = fold.picture;
         int looked = 0;
-        for (int row = 0; row < cells.rows && looked < 60; row += 2) {
+        for (int row = 0; row < cells.rows.count && looked < 60; row += 2) {
             for (int column = row % 7; column < cells.columns && looked < 60; column += 11) {
                 const auto counted = std::int64_t(cells.at(column, row));
                 if (counted == 0) continue;
                 ++looked;
                 const EyeBox box{double(column) / cells.columns, double(column + 1) / cells.columns,
-                                 cells.low() + row * cells.rowHeight(), cells.low() + (row + 1) * cells.rowHeight()};
+                                 cells.rows.low() + row * cells.rows.width(),
+                                 cells.rows.low() + (row + 1) * cells.rows.width()};
                 EXPECT_GE(passesThrough(source, map, rule, box, 10, progress).count, counted) << column << " " << row;
             }
         }

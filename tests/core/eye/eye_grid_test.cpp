@@ -57,8 +57,8 @@ TEST(EyeGrid, UnlikeCapturesInAnyOrderAndGroupingAreOneRun)
     EXPECT_EQ(all.unitIntervals, a.unitIntervals + b.unitIntervals + c.unitIntervals + d.unitIntervals);
     const auto same = [&](const EyeFold &other) {
         EXPECT_EQ(other.picture.counts, all.picture.counts);
-        EXPECT_EQ(other.picture.exponent, all.picture.exponent);
-        EXPECT_EQ(other.picture.firstRow, all.picture.firstRow);
+        EXPECT_EQ(other.picture.rows.exponent, all.picture.rows.exponent);
+        EXPECT_EQ(other.picture.rows.first, all.picture.rows.first);
         EXPECT_TRUE((other.sum <=> all.sum) == 0); // to the last bit
         EXPECT_EQ(other.samplesPerUnitInterval, all.samplesPerUnitInterval);
     };
@@ -71,8 +71,8 @@ TEST(EyeGrid, UnlikeCapturesInAnyOrderAndGroupingAreOneRun)
     for (const EyeFold *next : {&c, &a, &d}) one.merge(*next);
     same(one);
     // The height of an opening says what it did: each record's levels lie where they were.
-    EXPECT_LE(all.picture.low(), -0.41);
-    EXPECT_GE(all.picture.high(), 4.3);
+    EXPECT_LE(all.picture.rows.low(), -0.41);
+    EXPECT_GE(all.picture.rows.high(), 4.3);
 }
 
 TEST(EyeGrid, AFinerGridsCellsMakeUpACoarserOnes)
@@ -83,7 +83,7 @@ TEST(EyeGrid, AFinerGridsCellsMakeUpACoarserOnes)
     for (int i = 0; i < 20000; ++i) {
         const double v = std::clamp(0.4 * random(), -1.0, 1.0);
         const auto place = [&](EyeCounts &grid) {
-            const auto row = std::int64_t(std::floor(std::ldexp(v, -grid.exponent))) - grid.firstRow;
+            const std::int64_t row = grid.rows.binOf(v);
             ++grid.counts[std::size_t(row * grid.columns + i % grid.columns)];
         };
         place(own);
@@ -105,9 +105,9 @@ TEST(EyeGrid, HasRoomForAllThatInterpolationPutsBeyondTheSamples)
     for (const auto &[least, most] :
          {std::pair(-1.0, 1.0), {0.0, 1e-12}, {1e6, 1e6 + 1}, {-3e140, 2e149}, {5.0, 5.0}}) {
         const EyeCounts grid = EyeCounts::laidFor(least, most);
-        EXPECT_LE(grid.low(), least - (most - least));
-        EXPECT_GT(grid.high(), most + (most - least));
-        EXPECT_LE(grid.rows, 780);
+        EXPECT_LE(grid.rows.low(), least - (most - least));
+        EXPECT_GT(grid.rows.high(), most + (most - least));
+        EXPECT_LE(grid.rows.count, 780);
     }
 }
 
@@ -139,7 +139,7 @@ TEST(SlowEye, FoldedSampleBySampleIsTheSameEye)
     EXPECT_NEAR(slow.zero.mean, fast.zero.mean, 1e-6);
     EXPECT_NEAR(slow.one.count, 100 * fast.one.count, 100.0 * 60);
     EXPECT_NEAR(folds[1].crossing(), folds[0].crossing(), 2e-3);
-    ASSERT_EQ(folds[0].picture.rows, folds[1].picture.rows);
+    ASSERT_EQ(folds[0].picture.rows.count, folds[1].picture.rows.count);
     double off = 0;
     for (std::size_t i = 0; i < folds[0].picture.counts.size(); ++i)
         off += std::abs(100.0 * double(folds[0].picture.counts[i]) - double(folds[1].picture.counts[i]));

@@ -1,4 +1,4 @@
-#include "amplitude_stats.h"
+#include "amplitude_survey.h"
 #include "signals.h"
 
 #include <cmath>
@@ -15,13 +15,18 @@ std::vector<double> noisyRamp(std::size_t count)
     return values;
 }
 
+AmplitudeStats statsOf(const std::vector<double> &values)
+{
+    Progress progress;
+    return surveyAmplitudes(*makeMemorySource(values, 1), {0, std::int64_t(values.size())}, progress).stats;
+}
+
 } // namespace
 
 TEST(AmplitudeStats, AgreesWithTheTwoPassFormulas)
 {
     const std::vector<double> values = noisyRamp(300001); // several chunks and a rest
-    Progress progress;
-    const AmplitudeStats stats = amplitudeStats(*makeMemorySource(values, 1), {0, 300001}, progress);
+    const AmplitudeStats stats = statsOf(values);
     const double mean = test::meanOf(values);
     double squares = 0;
     for (const double v : values) squares += (v - mean) * (v - mean);
@@ -35,8 +40,7 @@ TEST(AmplitudeStats, AgreesWithTheTwoPassFormulas)
 
 TEST(AmplitudeStats, GapsAreLeftOutAndCounted)
 {
-    Progress progress;
-    const AmplitudeStats stats = amplitudeStats(*makeMemorySource({NAN, 1, NAN, 3, NAN}, 1), {0, 5}, progress);
+    const AmplitudeStats stats = statsOf({NAN, 1, NAN, 3, NAN});
     EXPECT_EQ(stats.count, 2);
     EXPECT_EQ(stats.gaps, 3);
     EXPECT_EQ(stats.mean, 2);
@@ -46,8 +50,7 @@ TEST(AmplitudeStats, GapsAreLeftOutAndCounted)
 
 TEST(AmplitudeStats, OfGapsOnlyIsEmpty)
 {
-    Progress progress;
-    const AmplitudeStats stats = amplitudeStats(*makeMemorySource({NAN, NAN}, 1), {0, 2}, progress);
+    const AmplitudeStats stats = statsOf({NAN, NAN});
     EXPECT_EQ(stats.count, 0);
     EXPECT_EQ(stats.gaps, 2);
 }
@@ -55,34 +58,13 @@ TEST(AmplitudeStats, OfGapsOnlyIsEmpty)
 TEST(AmplitudeStats, MergeOfPartsIsTheWhole)
 {
     const std::vector<double> values = noisyRamp(1000);
-    Progress progress;
     const SourcePtr source = makeMemorySource(values, 1);
-    AmplitudeStats parts = amplitudeStats(*source, {0, 300}, progress);
-    parts.merge(amplitudeStats(*source, {300, 1000}, progress));
-    const AmplitudeStats whole = amplitudeStats(*source, {0, 1000}, progress);
+    Progress progress;
+    AmplitudeStats parts = surveyAmplitudes(*source, {0, 300}, progress).stats;
+    parts.merge(surveyAmplitudes(*source, {300, 1000}, progress).stats);
+    const AmplitudeStats whole = surveyAmplitudes(*source, {0, 1000}, progress).stats;
     EXPECT_EQ(parts.count, whole.count);
     EXPECT_NEAR(parts.mean, whole.mean, 1e-14);
     EXPECT_NEAR(parts.squares, whole.squares, 1e-12 * whole.squares);
     EXPECT_EQ(parts.minimumAt, whole.minimumAt);
-}
-
-TEST(AmplitudeStats, ACancelEndsIt)
-{
-    Progress progress;
-    progress.cancel();
-    EXPECT_THROW(amplitudeStats(*makeMemorySource({1, 2, 3}, 1), {0, 3}, progress), Cancelled);
-}
-
-TEST(AmplitudeHistogram, CountsEverySampleOnce)
-{
-    const std::vector<double> values = noisyRamp(200000);
-    const auto [low, high] = std::minmax_element(values.begin(), values.end());
-    Progress progress;
-    const AmplitudeHistogram histogram =
-        amplitudeHistogram(*makeMemorySource(values, 1), {0, 200000}, *low, *high, 1024, progress);
-    std::int64_t total = 0;
-    double sum = 0;
-    for (std::size_t i = 0; i < histogram.counts.size(); ++i) total += histogram.counts[i], sum += histogram.sums[i];
-    EXPECT_EQ(total, 200000);
-    EXPECT_NEAR(sum / 200000, test::meanOf(values), 1e-10);
 }

@@ -1,0 +1,85 @@
+#include "amplitude_histogram.h"
+
+#include "widest_vectors.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <cstdint>
+
+namespace fulvex {
+
+namespace {
+
+/// Each value's bin, counted from `first`; `nowhere` for gaps.
+FULVEX_WIDEST_VECTORS void placesOf(const double *values, std::size_t size, double scale, double first,
+                                    std::int32_t nowhere, std::int32_t *places)
+{
+    for (std::size_t i = 0; i < size; ++i) {
+        // What is taken away is whole, and nothing lies below: cut off is rounded down.
+        const double place = values[i] == values[i] ? values[i] * scale - first : double(nowhere);
+        places[i] = std::int32_t(place);
+    }
+}
+
+} // namespace
+
+void AmplitudeHistogram::widen(double low, double high)
+{
+    if (!bins.empty() && low >= least && high <= most) return;
+    AmplitudeHistogram wider;
+    wider.least = bins.empty() ? low : std::min(least, low);
+    wider.most = bins.empty() ? high : std::max(most, high);
+    wider.grid = NestedBins::over(wider.least, wider.most, between);
+    wider.bins.resize(std::size_t(wider.grid.count));
+    for (std::size_t i = 0; i < bins.size(); ++i) {
+        if (bins[i].count == 0) continue;
+        Bin &there = wider.bins[std::size_t(wider.grid.binOf(grid, std::int64_t(i)))];
+        there.count += bins[i].count;
+        there.sum += bins[i].sum;
+    }
+    *this = std::move(wider);
+}
+
+void AmplitudeHistogram::add(std::span<const double> values, double low, double high)
+{
+    if (!(low <= high) || !(std::max(std::abs(low), std::abs(high)) <= 1e150)) return;
+    widen(low, high);
+    bins.emplace_back(); // for gaps
+    const double scale = std::ldexp(1.0, -grid.exponent), first = double(grid.first);
+    std::array<std::int32_t, 512> places;
+    for (std::size_t done = 0; done < values.size(); done += places.size()) {
+        const auto some = values.subspan(done, std::min(places.size(), values.size() - done));
+        placesOf(some.data(), some.size(), scale, first, grid.count, places.data());
+        for (std::size_t i = 0; i < some.size(); ++i) {
+            Bin &bin = bins[std::size_t(places[i])];
+            bin.count += 1;
+            bin.sum += some[i];
+        }
+    }
+    bins.pop_back();
+}
+
+void AmplitudeHistogram::merge(const AmplitudeHistogram &later)
+{
+    if (later.bins.empty()) return;
+    widen(later.least, later.most);
+    for (std::size_t i = 0; i < later.bins.size(); ++i) {
+        if (later.bins[i].count == 0) continue;
+        Bin &there = bins[std::size_t(grid.binOf(later.grid, std::int64_t(i)))];
+        there.count += later.bins[i].count;
+        there.sum += later.bins[i].sum;
+    }
+}
+
+double AmplitudeHistogram::countWithin(double from, double to) const
+{
+    double count = 0;
+    for (std::size_t i = 0; i < bins.size(); ++i) {
+        const double low = grid.low() + double(i) * grid.width();
+        if (low >= from && low + grid.width() <= to) count += bins[i].count;
+    }
+    return count;
+}
+
+} // namespace fulvex

@@ -1,0 +1,23 @@
+#pragma once
+
+#include "amplitude_histogram.h"
+#include "amplitude_stats.h"
+#include "extreme_runs.h"
+#include "progress.h"
+#include "sample_source.h"
+
+namespace fulvex {
+
+/// What one scan of a channel finds of its amplitudes: all that statistics, levels and the check for clipping need.
+/// Mergeable in the order of the record.
+struct AmplitudeSurvey {
+    AmplitudeStats stats;
+    AmplitudeHistogram histogram;
+    ExtremeRuns runs;
+    void merge(const AmplitudeSurvey &later);
+};
+
+/// One scan over the range, on all cores.
+AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, Progress &progress);
+
+} // namespace fulvex

@@ -1,0 +1,43 @@
+#include "nested_bins.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+NestedBins NestedBins::over(double least, double most, int between)
+{
+    constexpr int finest = -600; // below what can be computed with, above where scaling overflows
+    constexpr int digits = 53;   // of a double, its leading one included
+    NestedBins bins;
+    if (std::frexp((most - least) / between, &bins.exponent) == 0.5) --bins.exponent; // a power of two itself
+    int reach = 0;
+    std::frexp(std::max(std::abs(least), std::abs(most)), &reach);
+    bins.exponent = std::max({most > least ? bins.exponent : finest, reach - digits, finest});
+    return bins.covering(least, most);
+}
+
+NestedBins NestedBins::covering(double low, double high) const
+{
+    NestedBins bins{exponent, 0, 0};
+    bins.first = bins.binOf(low);
+    bins.count = int(bins.binOf(high)) + 1;
+    return bins;
+}
+
+double NestedBins::width() const
+{
+    return std::ldexp(1.0, exponent);
+}
+
+std::int64_t NestedBins::binOf(double value) const
+{
+    return std::int64_t(std::floor(std::ldexp(value, -exponent))) - first;
+}
+
+std::int64_t NestedBins::binOf(const NestedBins &finer, std::int64_t bin) const
+{
+    return ((finer.first + bin) >> std::min(exponent - finer.exponent, 62)) - first;
+}
+
+} // namespace fulvex
