@@ -121,14 +121,14 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry)
     return found;
 }
 
-/// `mergeable`: with all that it takes to measure several added up.
-EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, bool mergeable)
+/// `crossings`: with those, which it takes to measure several added up.
+EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Evaluation::Crossings crossings)
 {
     EyeResult found = evaluation.kept<EyeResult>(entry.id, [&](bool &lasts) {
         EyeResult result;
         result.reason = reasonAgainst(
             [&] {
-                const auto node = evaluation.eye(entry.id, false);
+                const auto node = evaluation.eye(entry.id, Evaluation::Crossings::none);
                 result.fold = node.fold;
                 result.samples = node.source;
                 result.by = node.clock;
@@ -138,7 +138,8 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, bool mergeabl
             &lasts);
         return result;
     });
-    if (mergeable && found.fold) found.crossings = evaluation.eye(entry.id, true).crossings;
+    if (crossings != Evaluation::Crossings::none && found.fold)
+        found.crossings = evaluation.eye(entry.id, crossings).crossings;
     found.id = entry.id;
     found.source = entry.source;
     found.clock = entry.clock;
@@ -186,7 +187,9 @@ void Agenda::compute(const ClockEntry &entry)
 void Agenda::compute(const EyeEntry &entry)
 {
     once(*findEntry(m_document.clocks, entry.clock));
-    m_board.put(placeOf(m_document.eyes, entry), eyeResult(m_evaluation, entry, m_options.mergeable));
+    m_board.put(placeOf(m_document.eyes, entry),
+                eyeResult(m_evaluation, entry,
+                          m_options.mergeable ? Evaluation::Crossings::found : Evaluation::Crossings::none));
 }
 
 void Agenda::compute(const MaskEntry &entry)
@@ -274,9 +277,9 @@ void Agenda::glance(const Glimpse &glimpse, std::pair<double, double> span)
         Evaluation within = m_evaluation.within(from, from + length);
         Results &part = parts[std::size_t(place)];
         part.document = glimpse.of;
-        for (const EyeEntry &eye : glimpse.of->eyes)
-            part.eyes.push_back(eyeResult(within, eye, !glimpse.of->measurements.empty()));
         for (const MeasurementEntry &row : glimpse.of->measurements) part.rows.push_back(within.row(row));
+        for (const EyeEntry &eye : glimpse.of->eyes) // with what the rows took
+            part.eyes.push_back(eyeResult(within, eye, Evaluation::Crossings::known));
     });
     Results seen = accumulated(parts);
     const double share = places * length / room;

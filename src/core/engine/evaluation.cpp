@@ -347,7 +347,7 @@ Evaluation::Node<Pyramid> Evaluation::pyramid(const std::string &channelId, bool
             if (entry.scale == 1 && entry.offset == 0) return raw;
             const auto scaled = [&] { return raw.value->scaled(entry.scale, entry.offset); };
             if (raw.value->isSketch()) return {{}, std::make_shared<const Pyramid>(scaled())};
-            const std::string key = keyOf("pyramid", from.key);
+            const std::string key = keyOf("pyramid", from.key); // the same object as long as it is the same
             return {key, m_cache.get<Pyramid>(key, scaled)};
         }
     }
@@ -558,7 +558,7 @@ Evaluation::ClockNode Evaluation::clock(const std::string &id)
     return node;
 }
 
-Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
+Evaluation::EyeNode Evaluation::eye(const std::string &id, Crossings crossings)
 {
     const EyeEntry &entry = *findEntry(m_document.eyes, id);
     const ClockEntry &clockEntry = *findEntry(m_document.clocks, entry.clock);
@@ -595,8 +595,13 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, bool withCrossings)
     node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, rule.threshold, rule.interpolation);
     node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, by.clock->map, rule, m_progress); });
     const double level = node.fold->crossing();
-    if (!withCrossings || !(level == level)) return node;
-    node.crossings = m_cache.get<EyeCrossings>(keyOf("crossings", node.key), [&] {
+    if (crossings == Crossings::none || !(level == level)) return node;
+    const std::string key = keyOf("crossings", node.key);
+    if (crossings == Crossings::known) {
+        node.crossings = m_cache.peek<EyeCrossings>(key);
+        return node;
+    }
+    node.crossings = m_cache.get<EyeCrossings>(key, [&] {
         return eyeCrossings(node.source, by.clock->map, level, node.levels.hysteresis,
                             interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate),
                             node.rule.first, node.rule.last, m_progress);
@@ -626,7 +631,7 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
     }
     run.definition = definitionOf(entry);
     try {
-        const EyeNode on = eye(entry.eye, false);
+        const EyeNode on = eye(entry.eye, Crossings::none);
         const Measured one = EyeQuantities{*on.fold, nullptr, 0}.oneLevel(),
                        zero = EyeQuantities{*on.fold, nullptr, 0}.zeroLevel();
         if (!one.reason.empty()) throw Unmeasurable{one.reason};

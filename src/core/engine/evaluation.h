@@ -72,7 +72,8 @@ public:
                                   EdgeChoice choice);
     /// Throws Unmeasurable.
     ClockNode clock(const std::string &id);
-    EyeNode eye(const std::string &id, bool withCrossings);
+    enum class Crossings { none, known, found }; ///< `known`: where they are in the cache
+    EyeNode eye(const std::string &id, Crossings crossings);
     MaskRun mask(const MaskEntry &entry);
     Row row(const MeasurementEntry &entry); ///< after checkUse()
     /// What an entry's results follow from: its own fields and all that they refer to, down to the bytes of captures.

@@ -70,7 +70,8 @@ public:
     double rateUncertainty() override { return m_evaluation.clock(m_entry.clock).rateUncertainty; }
     EyeQuantities eye(bool withCrossings) override
     {
-        m_eye = m_evaluation.eye(m_entry.eye, withCrossings);
+        m_eye =
+            m_evaluation.eye(m_entry.eye, withCrossings ? Evaluation::Crossings::found : Evaluation::Crossings::none);
         const EyeEntry &entry = *findEntry(m_evaluation.document().eyes, m_entry.eye);
         noteClock(*findEntry(m_evaluation.document().clocks, entry.clock), *m_eye.clock);
         note("eye", std::to_string(m_eye.fold->unitIntervals) + " unit intervals, " +

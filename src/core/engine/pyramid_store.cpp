@@ -52,7 +52,7 @@ std::optional<Pyramid> PyramidStore::find(const std::string &key, std::int64_t s
 
 void PyramidStore::keep(const std::string &key, const Pyramid &pyramid)
 {
-    if (std::int64_t(pyramid.ground().size()) * Pyramid::finest < leastSamples || pyramid.isSketch()) return;
+    if (std::int64_t(pyramid.blocks()) * Pyramid::finest < leastSamples || pyramid.isSketch()) return;
     try {
         std::string stored;
         const auto append = [&](const auto &values) {

@@ -74,30 +74,39 @@ EyeCounts EyeCounts::laidFor(double least, double most)
     return grid;
 }
 
-void EyeCounts::merge(const EyeCounts &later)
+void EyeCounts::add(const EyeCounts &other)
 {
-    if (later.counts.empty()) return;
-    if (counts.empty()) {
-        *this = later;
-        return;
+    for (int row = 0; row < other.rows.count; ++row) {
+        const std::uint64_t *cells = other.counts.data() + std::size_t(row) * std::size_t(columns);
+        std::uint64_t *sums = counts.data() + std::size_t(rows.binOf(other.rows, row)) * std::size_t(columns);
+        for (int column = 0; column < columns; ++column) sums[column] += cells[column];
     }
-    EyeCounts both = laidFor(std::min(least, later.least), std::max(most, later.most));
-    for (const EyeCounts *from : {static_cast<const EyeCounts *>(this), &later}) {
-        for (int row = 0; row < from->rows.count; ++row) {
-            const std::int64_t there = both.rows.binOf(from->rows, row);
-            const std::uint64_t *cells = from->counts.data() + std::size_t(row) * std::size_t(columns);
-            std::uint64_t *sums = both.counts.data() + std::size_t(there) * std::size_t(columns);
-            for (int column = 0; column < columns; ++column) sums[column] += cells[column];
-        }
+}
+
+EyeCounts EyeCounts::merged(const std::vector<const EyeCounts *> &some)
+{
+    const EyeCounts *first = nullptr;
+    double least = 0, most = 0;
+    for (const EyeCounts *one : some) {
+        if (one->counts.empty()) continue;
+        least = first ? std::min(least, one->least) : one->least;
+        most = first ? std::max(most, one->most) : one->most;
+        first = first ? first : one;
     }
-    *this = std::move(both);
+    if (!first) return {};
+    EyeCounts all = laidFor(least, most);
+    for (const EyeCounts *one : some) {
+        if (!one->counts.empty()) all.add(*one);
+    }
+    return all;
 }
 
 EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
 {
     EyeFold all;
+    std::vector<const EyeCounts *> pictures;
     for (const EyeFold *fold : folds) {
-        all.picture.merge(fold->picture);
+        pictures.push_back(&fold->picture);
         all.unitIntervals += fold->unitIntervals;
         all.samples += fold->samples;
         all.interpolation = std::max(all.interpolation, fold->interpolation);
@@ -106,6 +115,7 @@ EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
                                          : std::min(all.samplesPerUnitInterval, fold->samplesPerUnitInterval);
         all.parts.insert(all.parts.end(), fold->parts.begin(), fold->parts.end());
     }
+    all.picture = EyeCounts::merged(pictures);
     std::sort(all.parts.begin(), all.parts.end(), [](const Part &a, const Part &b) { return (a <=> b) < 0; });
     for (const Part &part : all.parts) all.sum.merge(part);
     return all;
@@ -280,27 +290,31 @@ private:
 /// half as many lines of the cache, and are emptied before one of them can be full.
 class OwnCounts {
 public:
-    explicit OwnCounts(std::size_t cells) : m_counts(cells + 1), m_all(cells) {} // the last for gaps
+    explicit OwnCounts(std::size_t cells) : m_counts(cells + 1) {} // the last for gaps
     std::uint32_t *expect(std::int64_t samples)
     {
-        if ((m_counted += samples) >= std::int64_t(1) << 32) empty();
+        if ((m_counted += samples) >= std::int64_t(1) << 32) {
+            m_emptied.resize(m_counts.size() - 1);
+            moveTo(m_emptied);
+            m_counts.back() = 0;
+            m_counted = 0;
+        }
         return m_counts.data();
     }
-    const std::vector<std::uint64_t> &all()
+    /// Adds all that was counted.
+    void addTo(std::vector<std::uint64_t> &counts)
     {
-        empty();
-        return m_all;
+        for (std::size_t i = 0; i < m_emptied.size(); ++i) counts[i] += m_emptied[i];
+        moveTo(counts);
     }
 
 private:
-    void empty()
+    void moveTo(std::vector<std::uint64_t> &counts)
     {
-        for (std::size_t i = 0; i < m_all.size(); ++i) m_all[i] += std::exchange(m_counts[i], 0);
-        m_counts.back() = 0;
-        m_counted = 0;
+        for (std::size_t i = 0; i < counts.size(); ++i) counts[i] += std::exchange(m_counts[i], 0);
     }
     std::vector<std::uint32_t> m_counts;
-    std::vector<std::uint64_t> m_all;
+    std::vector<std::uint64_t> m_emptied; ///< none before
     std::int64_t m_counted = 0;
 };
 
@@ -439,10 +453,7 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     all.samples = folded.samples;
     all.parts = {folded.part};
     all.sum = folded.part;
-    for (Own &own : owns) {
-        const auto &counts = own.counts.all();
-        for (std::size_t i = 0; i < counts.size(); ++i) all.picture.counts[i] += counts[i];
-    }
+    for (Own &own : owns) own.counts.addTo(all.picture.counts);
     return all;
 }
 

@@ -38,7 +38,9 @@ struct EyeCounts {
     {
         return counts[std::size_t(row) * std::size_t(columns) + std::size_t(column)];
     }
-    void merge(const EyeCounts &later);
+    static EyeCounts merged(const std::vector<const EyeCounts *> &some);
+    /// Adds others, whose rows are as high or finer and lie within these.
+    void add(const EyeCounts &other);
 };
 
 /// A folded record, or several: merge() gives what one run over all of them gives, to the last bit, in any order and

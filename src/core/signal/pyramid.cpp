@@ -4,7 +4,6 @@
 
 #include <array>
 #include <cmath>
-#include <iterator>
 #include <limits>
 
 namespace fulvex {
@@ -20,18 +19,51 @@ static void widen(Extent &extent, Extent other)
 std::size_t Pyramid::bytes() const
 {
     std::size_t all = sizeof *this;
-    for (const auto &level : m_levels) all += level.capacity() * sizeof(Extent);
-    return all + m_picks.capacity() * sizeof(float);
+    if (!isPlain()) return all; // of another one's
+    for (const auto &level : m_stored->levels) all += level.capacity() * sizeof(Extent);
+    return all + m_stored->picks.capacity() * sizeof(float);
 }
 
-void Pyramid::stack()
+Extent Pyramid::scaled(Extent stored) const
 {
-    m_levels.resize(1);
-    while (m_levels.back().size() > 1) {
-        const auto &below = m_levels.back();
+    if (stored.empty() || isPlain()) return stored;
+    const double low = stored.low * m_gain + m_shift, high = stored.high * m_gain + m_shift;
+    return Extent::of(std::min(low, high), std::max(low, high));
+}
+
+float Pyramid::scaled(float stored) const
+{
+    return isPlain() ? stored : float(stored * m_gain + m_shift);
+}
+
+std::vector<Extent> Pyramid::ground() const
+{
+    std::vector<Extent> extents = m_stored->levels.front();
+    for (Extent &extent : extents) extent = scaled(extent);
+    return extents;
+}
+
+std::vector<float> Pyramid::picks() const
+{
+    std::vector<float> all = m_stored->picks;
+    for (float &pick : all) pick = scaled(pick);
+    return all;
+}
+
+void Pyramid::appendPicks(std::size_t block, std::vector<float> &values) const
+{
+    for (const float pick : std::span(m_stored->picks).subspan(block * picked, picked))
+        if (pick == pick) values.push_back(scaled(pick));
+}
+
+void Pyramid::Stored::stack()
+{
+    levels.resize(1);
+    while (levels.back().size() > 1) {
+        const auto &below = levels.back();
         std::vector<Extent> level((below.size() + factor - 1) / factor, nothing);
         for (std::size_t i = 0; i < below.size(); ++i) widen(level[i / factor], below[i]);
-        m_levels.push_back(std::move(level));
+        levels.push_back(std::move(level));
     }
 }
 
@@ -104,24 +136,24 @@ Pyramid Pyramid::build(const SampleSource &source, Progress &progress)
 
 Pyramid Pyramid::over(std::vector<Extent> ground, std::vector<float> picks)
 {
-    Pyramid pyramid;
-    pyramid.m_levels.push_back(std::move(ground));
-    pyramid.m_picks = std::move(picks);
-    pyramid.stack();
-    return pyramid;
+    auto stored = std::make_shared<Stored>();
+    stored->levels.push_back(std::move(ground));
+    stored->picks = std::move(picks);
+    stored->stack();
+    return Pyramid(std::move(stored));
 }
 
 Pyramid Pyramid::sketch(const SampleSource &source)
 {
     constexpr std::int64_t places = 2048;
     const std::int64_t count = source.axis().count, blocks = (count + finest - 1) / finest;
-    Pyramid pyramid;
-    pyramid.m_sketch = true;
-    pyramid.m_base = finest * std::max<std::int64_t>(1, (blocks + places - 1) / places);
-    auto &ground = pyramid.m_levels.emplace_back(std::size_t((count + pyramid.m_base - 1) / pyramid.m_base), nothing);
-    pyramid.m_picks.resize(ground.size() * picked);
+    auto stored = std::make_shared<Stored>();
+    stored->sketch = true;
+    const std::int64_t base = stored->base = finest * std::max<std::int64_t>(1, (blocks + places - 1) / places);
+    auto &ground = stored->levels.emplace_back(std::size_t((count + base - 1) / base), nothing);
+    stored->picks.resize(ground.size() * picked);
     const auto placeOf = [&](std::size_t i) {
-        const std::int64_t first = std::int64_t(i) * pyramid.m_base;
+        const std::int64_t first = std::int64_t(i) * base;
         return SampleRange{first, std::min(count, first + finest)};
     };
     for (std::size_t i = 0; i < ground.size(); ++i) source.announce(placeOf(i));
@@ -130,24 +162,18 @@ Pyramid Pyramid::sketch(const SampleSource &source)
         const std::size_t begin = std::size_t(group) * together, end = std::min(ground.size(), begin + together);
         for (std::size_t i = begin; i < end; ++i)
             survey(source, placeOf(i), std::span(ground).subspan(i, 1),
-                   std::span(pyramid.m_picks).subspan(i * picked, picked));
+                   std::span(stored->picks).subspan(i * picked, picked));
         source.release({placeOf(begin).first, placeOf(end - 1).last}); // with what was paged in around
     });
-    pyramid.stack();
-    return pyramid;
+    stored->stack();
+    return Pyramid(std::move(stored));
 }
 
 Pyramid Pyramid::scaled(double gain, double shift) const
 {
     Pyramid result = *this;
-    for (auto &level : result.m_levels) {
-        for (Extent &extent : level) {
-            if (extent.empty()) continue;
-            const double low = extent.low * gain + shift, high = extent.high * gain + shift;
-            extent = Extent::of(std::min(low, high), std::max(low, high));
-        }
-    }
-    for (float &pick : result.m_picks) pick = float(pick * gain + shift);
+    result.m_gain = m_gain * gain;
+    result.m_shift = m_shift * gain + shift;
     return result;
 }
 
@@ -155,22 +181,23 @@ Extent Pyramid::extent(SampleRange range) const
 {
     Extent found = nothing;
     if (range.size() == 0) return found;
-    std::int64_t first = range.first / m_base, last = (range.last + m_base - 1) / m_base; // in blocks of the level
-    for (const auto &level : m_levels) {
+    std::int64_t first = range.first / base(), last = (range.last + base() - 1) / base(); // in blocks of the level
+    for (const auto &level : m_stored->levels) {
         last = std::min(last, std::int64_t(level.size()));
         while (first < last && first % factor) widen(found, level[std::size_t(first++)]);
         while (first < last && last % factor) widen(found, level[std::size_t(--last)]);
         if (first >= last) break;
         first /= factor;
         last /= factor;
-        if (&level == &m_levels.back()) break;
+        if (&level == &m_stored->levels.back()) break;
     }
-    return found;
+    return scaled(found);
 }
 
 Extent Pyramid::whole() const
 {
-    return m_levels.back().empty() ? nothing : m_levels.back().front();
+    const auto &top = m_stored->levels.back();
+    return top.empty() ? nothing : scaled(top.front());
 }
 
 namespace {
@@ -200,20 +227,16 @@ TraceColumns traceColumns(const SampleSource &source, const Pyramid &pyramid, do
     };
     if (width >= double(pyramid.base())) {
         constexpr std::int64_t most = 64; // picks a column
-        const auto &picks = pyramid.picks();
         for (int c = 0; c < columns; ++c) {
             const SampleRange slice{edge(c), edge(c + 1)};
             found.extents[std::size_t(c)] = pyramid.extent(slice);
             // All picks of some blocks: they lie side by side.
-            const auto blocks = std::int64_t(pyramid.ground().size());
+            const auto blocks = std::int64_t(pyramid.blocks());
             const std::int64_t first = std::min(blocks, slice.first / pyramid.base()),
                                last = std::min(blocks, (slice.last + pyramid.base() - 1) / pyramid.base());
             const std::int64_t step = std::max<std::int64_t>(1, (last - first) * Pyramid::picked / most);
-            for (std::int64_t block = first; block < last; block += step) {
-                const auto some = std::span(picks).subspan(std::size_t(block * Pyramid::picked), Pyramid::picked);
-                std::copy_if(some.begin(), some.end(), std::back_inserter(found.values),
-                             [](float pick) { return pick == pick; });
-            }
+            for (std::int64_t block = first; block < last; block += step)
+                pyramid.appendPicks(std::size_t(block), found.values);
             found.starts.push_back(std::uint32_t(found.values.size()));
         }
         return found;

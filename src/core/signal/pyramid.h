@@ -4,6 +4,9 @@
 #include "sample_source.h"
 
 #include <cstdint>
+#include <memory>
+#include <span>
+#include <utility>
 #include <vector>
 
 namespace fulvex {
@@ -19,29 +22,39 @@ public:
     /// A first idea of a long record, from its 256 samples at each of 2048 places: for the moment before the whole is
     /// read.
     static Pyramid sketch(const SampleSource &source);
-    /// Of the finest blocks, as ground() and picks() gave them.
+    /// Of the finest blocks, as ground() and picks() give them.
     static Pyramid over(std::vector<Extent> ground, std::vector<float> picks);
 
     /// That of value * gain + shift: the same bits as build() gives where all values are floats, as integers of up to
     /// 24 bits are.
-    Pyramid scaled(double gain, double shift) const;
+    Pyramid scaled(double gain, double shift) const; ///< shares all memory
 
     /// Smallest and largest value of whole base blocks covering `range`; O(log n).
     Extent extent(SampleRange range) const;
     /// Over all; empty when no sample is finite.
     Extent whole() const;
-    std::int64_t base() const { return m_base; } ///< samples in a block of the lowest level
-    bool isSketch() const { return m_sketch; }   ///< most samples were not looked at
-    std::size_t bytes() const;                   ///< of memory
-    const std::vector<Extent> &ground() const { return m_levels.front(); }
-    const std::vector<float> &picks() const { return m_picks; } ///< `picked` of each block of the ground
+    std::int64_t base() const { return m_stored->base; }                   ///< samples in a block of the lowest level
+    bool isSketch() const { return m_stored->sketch; }                     ///< most samples were not looked at
+    std::size_t bytes() const;                                             ///< of memory of its own
+    std::size_t blocks() const { return m_stored->levels.front().size(); } ///< of the lowest level
+    std::vector<Extent> ground() const;                                    ///< of these blocks
+    std::vector<float> picks() const;                                      ///< `picked` of each of them
+    void appendPicks(std::size_t block, std::vector<float> &values) const; ///< without gaps
 
 private:
-    void stack();
-    std::int64_t m_base = finest;
-    bool m_sketch = false;
-    std::vector<std::vector<Extent>> m_levels;
-    std::vector<float> m_picks;
+    struct Stored {
+        std::int64_t base = finest;
+        bool sketch = false;
+        std::vector<std::vector<Extent>> levels;
+        std::vector<float> picks;
+        void stack();
+    };
+    explicit Pyramid(std::shared_ptr<const Stored> stored) : m_stored(std::move(stored)) {}
+    bool isPlain() const { return m_gain == 1 && m_shift == 0; }
+    Extent scaled(Extent stored) const;
+    float scaled(float stored) const;
+    std::shared_ptr<const Stored> m_stored;
+    double m_gain = 1, m_shift = 0;
 };
 
 /// What a trace shows in equal slices of a span of positions.

@@ -90,8 +90,8 @@ TEST(EyeGrid, AFinerGridsCellsMakeUpACoarserOnes)
         place(wide);
     }
     EyeCounts empty = EyeCounts::laidFor(-37, 900);
-    own.merge(empty);
-    EXPECT_EQ(own.counts, wide.counts);
+    EXPECT_EQ(EyeCounts::merged({&own, &empty}).counts, wide.counts);
+    EXPECT_EQ(EyeCounts::merged({&empty, &own}).counts, wide.counts);
 }
 
 TEST(EyeGrid, HasRoomForAllThatInterpolationPutsBeyondTheSamples)

@@ -96,6 +96,8 @@ TEST(Pyramid, AScaledOneIsThatOfTheScaledSamples)
             const Pyramid scaled = plain.scaled(scale, offset);
             EXPECT_EQ(scaled.ground(), expected.ground()) << scale << " " << offset;
             EXPECT_EQ(scaled.whole(), expected.whole());
+            EXPECT_EQ(scaled.extent({300, 9000}), expected.extent({300, 9000}));
+            EXPECT_EQ(scaled.picks()[77], expected.picks()[77]);
         }
     }
 }
@@ -196,13 +198,13 @@ TEST(Pyramid, PicksAreSamplesOfAllPhases)
     Progress progress;
     const Pyramid pyramid = Pyramid::build(*source, progress);
     ASSERT_EQ(pyramid.picks().size(), pyramid.ground().size() * Pyramid::picked);
+    const std::vector<float> picks = pyramid.picks();
     std::vector<double> seen(period);
-    for (std::size_t i = 0; i < std::size_t(count / 256 * Pyramid::picked); ++i)
-        ++seen[std::size_t(pyramid.picks()[i])];
+    for (std::size_t i = 0; i < std::size_t(count / 256 * Pyramid::picked); ++i) ++seen[std::size_t(picks[i])];
     // Of N independent picks each phase gets N / 16 within four standard deviations.
     const double expected = double(count) / 256 * Pyramid::picked / period;
     for (const double times : seen) EXPECT_NEAR(times, expected, 4 * std::sqrt(expected));
-    EXPECT_EQ(pyramid.scaled(2, 1).picks()[5], 2 * pyramid.picks()[5] + 1);
+    EXPECT_EQ(pyramid.scaled(2, 1).picks()[5], 2 * picks[5] + 1);
     // A slow half and a fast half: a column's values are of its own samples.
     const TraceColumns columns = traceColumns(*source, pyramid, 0, count, 100);
     for (std::size_t c = 0; c < columns.size(); ++c) {
