@@ -127,16 +127,23 @@ Transitions findTransitions(const SampleSource &source, SampleRange range, const
 double medianTransitionSamples(const SampleSource &source, const EdgeList &edges, const ReferenceLevels &levels)
 {
     SampleWindow window(source);
-    const std::size_t step = std::max<std::size_t>(1, edges.size() / 2000);
+    const std::size_t step = std::max<std::size_t>(1, edges.size() / 500);
     std::vector<double> durations, bySlope; // where no symbol reaches both levels, the slope at the crossing tells
+    const auto placeOf = [&](double position) {
+        return std::clamp<std::int64_t>(std::int64_t(position), 0, window.count() - 2);
+    };
+    std::int64_t held = edges.size() ? placeOf(edges.positions.front()) : 0; // from here on pages were touched
     for (std::size_t edge = 0; edge < edges.size(); edge += step) {
-        const std::int64_t left = std::clamp<std::int64_t>(std::int64_t(edges.positions[edge]), 0, window.count() - 2);
-        if (bySlope.size() % 64 == 63) source.release({0, window.count()}); // probes touch pages all over the record
+        const std::int64_t left = placeOf(edges.positions[edge]);
+        if (bySlope.size() % 64 == 63) {
+            source.release({held, left});
+            held = left;
+        }
         bySlope.push_back((levels.high - levels.low) / std::abs(window.at(left + 1) - window.at(left)));
         const auto found = transitionAt(window, {0, source.axis().count}, edges, edge, levels, 4096);
         if (found) durations.push_back(found->stop - found->start);
     }
-    source.release({0, window.count()});
+    if (edges.size()) source.release({held, placeOf(edges.positions.back())});
     if (durations.empty()) durations.swap(bySlope);
     if (durations.empty()) return std::numeric_limits<double>::infinity();
     const auto middle = durations.begin() + std::ptrdiff_t(durations.size() / 2);

@@ -22,7 +22,7 @@ struct Transitions {
 Transitions findTransitions(const SampleSource &source, SampleRange range, const EdgeList &edges,
                             const ReferenceLevels &levels, EdgeChoice choice, Progress &progress);
 
-/// Median of how many samples the transitions take between the low and the high level, over up to 2000 spread evenly,
+/// Median of how many samples the transitions take between the low and the high level, over 500 to 1000 spread evenly,
 /// those that take more than some thousand left out; judged by the slope at the crossing when none is complete,
 /// infinite when there are no edges.
 double medianTransitionSamples(const SampleSource &source, const EdgeList &edges, const ReferenceLevels &levels);

@@ -6,7 +6,6 @@
 #include "number_text.h"
 
 #include <cmath>
-#include <map>
 
 namespace fulvex {
 
@@ -222,22 +221,38 @@ void Agenda::look()
     }
 }
 
-void Agenda::firstAnswers()
+void Agenda::firstPictures()
 {
-    std::map<std::pair<double, double>, Glimpse> glimpses; // by the span that they are asked of
+    Glimpses glimpses;
     for (const std::string &id : m_options.first) {
-        if (const EyeEntry *eye = findEntry(m_document.eyes, id); eye && !m_evaluation.isKept<EyeResult>(id))
-            glimpses[spanOf(eye->source, eye->region)].addEye(*eye);
+        const EyeEntry *eye = findEntry(m_document.eyes, id);
+        if (eye && !m_evaluation.isKept<EyeResult>(id)) glimpses[spanOf(eye->source, eye->region)].addEye(*eye);
+    }
+    glance(glimpses);
+}
+
+void Agenda::firstNumbers()
+{
+    Glimpses glimpses;
+    for (const std::string &id : m_options.first) {
         const MeasurementEntry *row = findEntry(m_document.measurements, id);
         if (!row || m_evaluation.isKept<Row>(id)) continue;
         const ClockEntry *clock = findEntry(m_document.clocks, row->clock);
-        if (const EyeEntry *eye = findEntry(m_document.eyes, row->eye))
-            glimpses[spanOf(eye->source, eye->region)].addRow(*row, eye);
-        else
-            glimpses[spanOf(row->source.empty() && clock ? clock->source : row->source, row->region)].addRow(*row,
-                                                                                                             nullptr);
+        const EyeEntry *eye = findEntry(m_document.eyes, row->eye);
+        const std::string &source = eye ? eye->source : row->source.empty() && clock ? clock->source : row->source;
+        glimpses[spanOf(source, eye ? eye->region : row->region)].addRow(*row, eye);
     }
-    for (auto &[span, glimpse] : glimpses) {
+    glance(glimpses);
+}
+
+void Agenda::tell() const
+{
+    if (m_options.news) m_options.news();
+}
+
+void Agenda::glance(const Glimpses &glimpses)
+{
+    for (const auto &[span, glimpse] : glimpses) {
         if (span.second > span.first) glance(glimpse, span);
     }
 }
@@ -323,7 +338,10 @@ void Agenda::run()
 {
     look();
     m_evaluation.checkUse();
-    firstAnswers();
+    tell();
+    firstPictures();
+    tell();
+    firstNumbers();
     if (m_options.answered) m_options.answered();
     for (const std::string &id : m_options.first) {
         onceOf(m_document.channels, id);

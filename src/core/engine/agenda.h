@@ -3,7 +3,9 @@
 #include "evaluation.h"
 #include "results_board.h"
 
+#include <map>
 #include <set>
+#include <utility>
 
 namespace fulvex {
 
@@ -18,7 +20,9 @@ public:
 
 private:
     void look();
-    void firstAnswers();
+    void firstPictures(); ///< of eyes in view
+    void firstNumbers();  ///< of rows in view
+    void tell() const;
     /// Finds them side by side; captureResult() tells them.
     void fingerprints();
     /// What of the view is first answered together, as a document of its own.
@@ -27,6 +31,8 @@ private:
         void addEye(const EyeEntry &eye);
         void addRow(const MeasurementEntry &row, const EyeEntry *eye);
     };
+    using Glimpses = std::map<std::pair<double, double>, Glimpse>; ///< by the span that they are asked of
+    void glance(const Glimpses &glimpses);
     /// Computes it of parts spread over a span of time, where that is much less than the whole of it.
     void glance(const Glimpse &glimpse, std::pair<double, double> span);
     std::pair<double, double> spanOf(const std::string &channel, const std::string &region);

@@ -23,7 +23,8 @@ public:
         /// What is in view, most wanted first: ids of entries. It is computed before the rest, and eyes among it have a
         /// first picture of parts of the record before that.
         std::vector<std::string> first = {};
-        std::function<void()> answered = {};       ///< called once that first answer is on the board
+        std::function<void()> news = {};     ///< called when traces, then first pictures of eyes, are on the board
+        std::function<void()> answered = {}; ///< called once all first answers are
         std::shared_ptr<const Results> older = {}; ///< what stands in for results that are not ready (see ResultsBoard)
     };
     /// `masks`: folder of the shipped masks. `budget`: bytes that the cache keeps to (see NodeCache).

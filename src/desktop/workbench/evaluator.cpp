@@ -108,6 +108,7 @@ void Evaluator::evaluate(const Request &request, Run &run)
 {
     Engine::Options options{.pyramids = true, .sketches = true, .fingerprints = true, .check = true};
     options.first = request.inView;
+    options.news = [&] { tellNews(run); };
     options.answered = [&] {
         tellNews(run);
         run.answered = true;
