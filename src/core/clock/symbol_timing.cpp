@@ -318,7 +318,7 @@ SymbolTiming findSymbolTiming(const EdgeList &edges, std::optional<double> expec
         const std::size_t used = std::min(count, edges.size());
         const bool nearly = used > 500; // what is left of 1 % is then a small part of the reach
         period = resonantPeriod(edges, used, period, slack, nearly ? 8 : mostSteps);
-        if (used == edges.size()) break;
+        if (used == edges.size() || (nearly && edges.size() < 2 * used)) break; // the line through all does the rest
     }
     SymbolTiming timing;
     numberEdges(edges, period, timing.numbers, progress);

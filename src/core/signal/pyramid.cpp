@@ -156,14 +156,17 @@ Pyramid Pyramid::sketch(const SampleSource &source)
         const std::int64_t first = std::int64_t(i) * base;
         return SampleRange{first, std::min(count, first + finest)};
     };
-    for (std::size_t i = 0; i < ground.size(); ++i) source.announce(placeOf(i));
+    // A record that the whole of is soon in memory is paged in and kept at once, a longer one place by place.
+    const bool kept = base <= 1 << 16;
+    if (kept) source.announce({0, count});
+    for (std::size_t i = 0; !kept && i < ground.size(); ++i) source.announce(placeOf(i));
     constexpr std::size_t together = 128;
     onAllCores(std::int64_t((ground.size() + together - 1) / together), [&](std::int64_t group) {
         const std::size_t begin = std::size_t(group) * together, end = std::min(ground.size(), begin + together);
         for (std::size_t i = begin; i < end; ++i)
             survey(source, placeOf(i), std::span(ground).subspan(i, 1),
                    std::span(stored->picks).subspan(i * picked, picked));
-        source.release({placeOf(begin).first, placeOf(end - 1).last}); // with what was paged in around
+        if (!kept) source.release({placeOf(begin).first, placeOf(end - 1).last}); // with what was paged in around
     });
     stored->stack();
     return Pyramid(std::move(stored));
