@@ -43,7 +43,7 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation)
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, 4.0, progress));
     const Clock clock = loopClock(edges, timing, link->axis(), {}, {2, 1.5e6, 0.7071, false}, progress);
     const EyeFold fold =
-        foldEye(link, clock.map, {0, -0.36, 0.36, clock.map.firstSettled(), clock.map.unitIntervals(), 1}, progress);
+        foldEye(link, clock.map, {{0}, -0.36, 0.36, clock.map.firstSettled(), clock.map.unitIntervals(), 1}, progress);
     double squares = 0;
     std::size_t used = 0, settled = 0;
     while (settled < edges->size() && clock.edges.numberOf(settled) < clock.map.firstSettled()) ++settled;

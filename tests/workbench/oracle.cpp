@@ -44,10 +44,10 @@ std::string everyBit(const Results &results)
         if (!eye.fold) continue;
         std::vector<double> sums;
         for (const EyeFold::Part &part : eye.fold->parts) {
-            for (const Moments &moments : {part.one, part.zero})
+            for (const Moments &moments : part.levels)
                 sums.insert(sums.end(), {moments.count, moments.mean, moments.squares, moments.min, moments.max});
-            for (const EyeFold::Trace *trace : {&part.rising, &part.falling}) {
-                for (const auto &bin : trace->bins) sums.insert(sums.end(), {bin.count, bin.phase, bin.value});
+            for (const EyeFold::Trace &trace : part.traces) {
+                for (const auto &bin : trace.bins) sums.insert(sums.end(), {bin.count, bin.phase, bin.value});
             }
         }
         out << eye.id << " " << digest(eye.fold->picture.counts) << " " << digest(sums) << "\n";

@@ -586,13 +586,13 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, Crossings crossings)
         throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture "
                            "or region, or a higher bandwidth"};
     EyeRule &rule = node.rule;
-    rule.threshold = node.levels.mid;
+    rule.thresholds = {node.levels.mid};
     rule.least = amplitudes->stats.minimum;
     rule.most = amplitudes->stats.maximum;
     rule.interpolation = entry.interpolate == "none"   ? 1
                          : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->map.period()))
                                                        : automaticInterpolation(by.clock->map.period());
-    node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, rule.threshold, rule.interpolation);
+    node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, node.levels.mid, rule.interpolation);
     node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, by.clock->map, rule, m_progress); });
     const double level = node.fold->crossing();
     if (crossings == Crossings::none || !(level == level)) return node;

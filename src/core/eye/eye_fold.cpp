@@ -7,7 +7,8 @@
 #include "unit_interval_walk.h"
 
 #include <algorithm>
-#include <bit>
+#include <array>
+#include <cassert>
 #include <cmath>
 #include <limits>
 #include <tbb/enumerable_thread_specific.h>
@@ -54,12 +55,22 @@ void EyeFold::Trace::merge(const Trace &later)
     }
 }
 
+const Moments &EyeFold::Part::level(std::size_t symbol) const
+{
+    static const Moments none;
+    return symbol < levels.size() ? levels[symbol] : none;
+}
+
 void EyeFold::Part::merge(const Part &later)
 {
-    one.merge(later.one);
-    zero.merge(later.zero);
-    rising.merge(later.rising);
-    falling.merge(later.falling);
+    if (later.levels.empty()) return;
+    if (levels.empty()) {
+        *this = later;
+        return;
+    }
+    assert(levels.size() == later.levels.size());
+    for (std::size_t i = 0; i < levels.size(); ++i) levels[i].merge(later.levels[i]);
+    for (std::size_t i = 0; i < traces.size(); ++i) traces[i].merge(later.traces[i]);
 }
 
 EyeCounts EyeCounts::laidFor(double least, double most)
@@ -126,10 +137,12 @@ void EyeFold::merge(const EyeFold &later)
     *this = merged({this, &later});
 }
 
-double EyeFold::crossing() const
+double EyeFold::crossing(std::size_t lower) const
 {
-    // The difference of the mean traces, at the phases where both are known, changes sign at the crossing.
     constexpr double nan = std::numeric_limits<double>::quiet_NaN();
+    if (lower + 1 >= sum.levels.size()) return nan;
+    const Trace &rising = sum.from(lower, lower + 1), &falling = sum.from(lower + 1, lower);
+    // The difference of the mean traces, at the phases where both are known, changes sign at the crossing.
     const auto valueAt = [](const Trace &trace, double phase) {
         double before = -1, beforeValue = 0;
         bool seen = false;
@@ -148,13 +161,13 @@ double EyeFold::crossing() const
     };
     double best = nan, bestPhase = 1;
     double lastPhase = 0, lastDifference = nan;
-    for (const Trace::Bin &bin : sum.rising.bins) {
+    for (const Trace::Bin &bin : rising.bins) {
         if (bin.count == 0) continue;
         const double phase = bin.phase / bin.count;
-        const double difference = valueAt(sum.rising, phase) - valueAt(sum.falling, phase);
+        const double difference = valueAt(rising, phase) - valueAt(falling, phase);
         if (lastDifference <= 0 && difference > 0) {
             const double at = lastPhase + (phase - lastPhase) * (0 - lastDifference) / (difference - lastDifference);
-            if (std::abs(at) < bestPhase) bestPhase = std::abs(at), best = valueAt(sum.rising, at);
+            if (std::abs(at) < bestPhase) bestPhase = std::abs(at), best = valueAt(rising, at);
         }
         lastPhase = phase;
         lastDifference = difference;
@@ -170,6 +183,8 @@ int automaticInterpolation(double samplesPerUnitInterval)
 }
 
 namespace {
+
+constexpr std::size_t mostSymbols = 16;
 
 Moments momentsOf(const LaneSums &sums, double origin)
 {
@@ -219,21 +234,25 @@ public:
             m_starts[n] = start = first > start ? std::int32_t(first) : start;
         }
     }
-    void decide(double threshold)
+    void decide(std::span<const double> thresholds)
     {
-        const std::size_t count = m_slopes.size();
-        m_symbols.resize(count / 64 + 1);
-        decideSymbols(input(), threshold, m_symbols);
-        m_rises.clear();
-        m_falls.clear();
-        SymbolBits before{0, 1}; // the unit interval before the first one: unknown
-        for (std::size_t word = 0; word < m_symbols.size(); ++word) {
-            const SymbolBits now = m_symbols[word];
-            const std::uint64_t wasOne = now.ones << 1 | before.ones, wasUnknown = now.unknowns << 1 | before.unknowns;
-            const std::uint64_t known = ~(now.unknowns | wasUnknown) & ownBits(word);
-            appendBits(now.ones & ~wasOne & known, word, m_rises);
-            appendBits(~now.ones & wasOne & known, word, m_falls);
-            before = {now.ones >> 63, now.unknowns >> 63};
+        const std::size_t symbols = thresholds.size() + 1, count = m_slopes.size();
+        m_symbols.resize(count + FoldInput::padding);
+        decideSymbols(input(), thresholds, m_symbols.data());
+        // By what stands before and behind a boundary; in the last list, what is no transition. Without branches: data
+        // are not to be foreseen.
+        const std::size_t none = symbols * (symbols - 1);
+        std::array<std::size_t, (mostSymbols + 1) * (mostSymbols + 1)> listOf;
+        for (std::size_t before = 0; before <= symbols; ++before)
+            for (std::size_t after = 0; after <= symbols; ++after)
+                listOf[before * (symbols + 1) + after] = before == after || before == symbols || after == symbols
+                                                             ? none
+                                                             : before * (symbols - 1) + after - (after > before);
+        m_listed.assign(none + 1, 0);
+        m_lists.resize((none + 1) * m_count);
+        for (std::size_t n = firstOwn(); n < lastOwn(); ++n) {
+            const std::size_t list = listOf[m_symbols[n - 1] * (symbols + 1) + m_symbols[n]];
+            m_lists[list * m_count + m_listed[list]++] = std::uint32_t(n);
         }
     }
     FoldInput input() const { return {m_values.data(), m_boundaries, m_starts, m_slopes, m_symbols, m_samples}; }
@@ -252,25 +271,14 @@ public:
     }
     void addTransitions(EyeFold::Part &part) const
     {
-        addTo(part.rising, m_rises);
-        addTo(part.falling, m_falls);
+        for (std::size_t list = 0; list < part.traces.size(); ++list)
+            addTo(part.traces[list], std::span(m_lists).subspan(list * m_count, m_listed[list]));
     }
 
 private:
-    /// Which of a word's unit intervals are not margin.
-    std::uint64_t ownBits(std::size_t word) const
-    {
-        const auto below = [&](std::size_t n) { // bits of the word below unit interval n
-            return n <= word * 64 ? 0 : n >= word * 64 + 64 ? ~std::uint64_t(0) : (std::uint64_t(1) << (n % 64)) - 1;
-        };
-        return below(lastOwn()) & ~below(firstOwn());
-    }
-    static void appendBits(std::uint64_t bits, std::size_t word, std::vector<std::uint32_t> &list)
-    {
-        for (; bits; bits &= bits - 1) list.push_back(std::uint32_t(word * 64) + std::uint32_t(std::countr_zero(bits)));
-    }
     void addTo(EyeFold::Trace &trace, std::span<const std::uint32_t> transitions) const
     {
+        if (transitions.empty()) return;
         std::array<PhaseBin, EyeFold::Trace::size> bins;
         fulvex::addTransitions(input(), transitions, EyeFold::Trace::reach, bins);
         EyeFold::Trace own;
@@ -282,8 +290,9 @@ private:
     std::int64_t m_first = 0;
     std::vector<double> m_boundaries, m_slopes, m_values;
     std::vector<std::int32_t> m_starts, m_cells;
-    std::vector<SymbolBits> m_symbols;
-    std::vector<std::uint32_t> m_rises, m_falls; ///< boundaries
+    std::vector<std::uint8_t> m_symbols;
+    std::vector<std::uint32_t> m_lists; ///< boundaries, m_count for each pair of symbols, of which so many are:
+    std::vector<std::size_t> m_listed;
 };
 
 /// What a core counts for itself. Counts are whole numbers, so it is no matter which core counts what. 32 bits take
@@ -354,7 +363,6 @@ public:
     }
 
 private:
-    enum Symbol { zero, one, unknown };
     void add(double ui, double v, std::uint32_t *counts, EyeFold::Part &part)
     {
         if (!(v == v)) return;
@@ -365,37 +373,40 @@ private:
                  cell(phase * m_grid.columns, m_grid.columns)];
         const auto n = std::int64_t(whole);
         if (phase >= 0.4 && phase < 0.6) {
-            const Symbol is = symbolOf(n);
-            if (is != unknown) (is == one ? part.one : part.zero).add(v);
+            const std::size_t is = symbolOf(n);
+            if (is != unknown()) part.levels[is].add(v);
         }
         constexpr double reach = EyeFold::Trace::reach, scale = EyeFold::Trace::size / (2 * reach);
         const double boundary = std::round(ui), off = ui - boundary;
         if (!(off >= -reach && off < reach)) return;
-        const Symbol before = symbolOf(std::int64_t(boundary) - 1), after = symbolOf(std::int64_t(boundary));
-        if (before == unknown || after == unknown || before == after) return;
+        const std::size_t before = symbolOf(std::int64_t(boundary) - 1), after = symbolOf(std::int64_t(boundary));
+        if (before == unknown() || after == unknown() || before == after) return;
         EyeFold::Trace::Bin &bin =
-            (after == one ? part.rising : part.falling)
+            part.from(before, after)
                 .bins[std::size_t(std::clamp(int((off + reach) * scale), 0, EyeFold::Trace::size - 1))];
         bin.count += 1;
         bin.phase += off;
         bin.value += v;
     }
-    Symbol symbolOf(std::int64_t n)
+    std::size_t unknown() const { return m_rule.thresholds.size() + 1; }
+    std::size_t symbolOf(std::int64_t n)
     {
         Known &known = m_known[std::size_t(n & 3)];
         if (known.n == n) return known.symbol;
         known.n = n;
         const double middle = m_map.positionOf(double(n) + 0.5) * m_rule.interpolation, left = std::floor(middle);
-        known.symbol = unknown;
-        if (left < 0 || left + 1 >= double(m_window.count())) return unknown;
+        known.symbol = unknown();
+        if (left < 0 || left + 1 >= double(m_window.count())) return known.symbol;
         const double v = m_window.at(std::int64_t(left)), next = m_window.at(std::int64_t(left) + 1);
         const double value = v + (next - v) * (middle - left);
-        if (value == value) known.symbol = value >= m_rule.threshold ? one : zero;
+        const auto &levels = m_rule.thresholds;
+        if (value == value)
+            known.symbol = std::size_t(std::upper_bound(levels.begin(), levels.end(), value) - levels.begin());
         return known.symbol;
     }
     struct Known {
         std::int64_t n = INT64_MIN;
-        Symbol symbol = unknown;
+        std::size_t symbol = 0;
     };
     const UnitIntervalMap &m_map;
     const EyeRule &m_rule;
@@ -423,12 +434,16 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
         Stretch stretch;
     };
     tbb::enumerable_thread_specific<Own> owns([&] { return Own{OwnCounts(picture.counts.size()), {}}; });
+    const std::size_t symbols = rule.thresholds.size() + 1;
+    assert(symbols <= mostSymbols && std::is_sorted(rule.thresholds.begin(), rule.thresholds.end()));
+    const double origin = rule.thresholds[rule.thresholds.size() / 2]; // sums keep their digits about it
     const double samplesPerUi = map.period() * rule.interpolation;
     Folded folded;
     if (samplesPerUi > longestStretched) {
         const SampleRange range =
             UnitIntervalWalk(*source, map, rule.interpolation, progress).between(double(rule.first), double(rule.last));
         folded = inChunksMerged<Folded>(range, defaultChunk, progress, [&](SampleRange mine, Folded &part) {
+            part.part = EyeFold::Part(symbols);
             SlowFold(*source, map, rule, picture, progress).fold(mine, owns.local().counts.expect(mine.size()), part);
         });
     } else {
@@ -439,13 +454,13 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
                 Own &own = owns.local();
                 Stretch &stretch = own.stretch;
                 stretch.load(*source, map, rule.interpolation, mine);
-                stretch.decide(rule.threshold);
+                stretch.decide(rule.thresholds);
                 const SampleRange range = stretch.samples();
                 part.samples = ownSamples(range, rule.interpolation);
-                LaneSums sums[3]; // of zeros, ones and unknown symbols
-                stretch.count(grid, rule.threshold, own.counts.expect(range.size()), sums);
-                part.part.zero = momentsOf(sums[0], rule.threshold);
-                part.part.one = momentsOf(sums[1], rule.threshold);
+                part.part = EyeFold::Part(symbols);
+                std::array<LaneSums, mostSymbols + 1> sums; // of unknown symbols as well
+                stretch.count(grid, origin, own.counts.expect(range.size()), sums.data());
+                for (std::size_t i = 0; i < symbols; ++i) part.part.levels[i] = momentsOf(sums[i], origin);
                 stretch.addTransitions(part.part);
                 source->release(range);
             });

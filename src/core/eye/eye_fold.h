@@ -65,21 +65,37 @@ struct EyeFold {
         auto operator<=>(const Trace &) const = default;
     };
     struct Part {
-        Moments one, zero; ///< levels in the central 20 %, by each symbol's decision; without extremes
-        Trace rising, falling;
+        std::vector<Moments> levels; ///< in the central 20 %, by each symbol's decision, the lowest first; no extremes
+        std::vector<Trace> traces;   ///< from each symbol to each other: see from()
+        explicit Part(std::size_t symbols = 0) : levels(symbols), traces(symbols > 1 ? symbols * (symbols - 1) : 0) {}
+        const Moments &level(std::size_t symbol) const; ///< empty where there is none
+        /// The mean trace from one symbol to another one.
+        const Trace &from(std::size_t before, std::size_t after) const { return traces[placeOf(before, after)]; }
+        Trace &from(std::size_t before, std::size_t after) { return traces[placeOf(before, after)]; }
         void merge(const Part &later);
         auto operator<=>(const Part &) const = default;
+
+    private:
+        std::size_t placeOf(std::size_t before, std::size_t after) const
+        {
+            return before * (levels.size() - 1) + after - (after > before);
+        }
     };
+    const Moments &zero() const { return sum.level(0); } ///< of two symbols
+    const Moments &one() const { return sum.level(1); }
     std::vector<Part> parts; ///< one a record, sorted
     Part sum;                ///< of the parts, in their order
     void merge(const EyeFold &later);
     static EyeFold merged(const std::vector<const EyeFold *> &folds);
-    /// The level, in the channel's unit, at which the mean rising and the mean falling trace meet; NaN without both.
-    double crossing() const;
+    /// The level, in the channel's unit, at which the mean traces between a symbol and the next higher one meet, rising
+    /// and falling; NaN without both.
+    double crossing(std::size_t lower = 0) const;
 };
 
 struct EyeRule {
-    double threshold = 0;             ///< channel's unit, the decision level at the middle of a symbol
+    /// Decision levels at the middle of a symbol, in the channel's unit, rising: one fewer than there are symbols, of
+    /// which there are 16 at most.
+    std::vector<double> thresholds = {0};
     double least = 0, most = 1;       ///< channel's unit, extremes of the samples, that the picture's rows are laid for
     std::int64_t first = 0, last = 0; ///< unit intervals folded: first <= n < last
     int interpolation = 1;

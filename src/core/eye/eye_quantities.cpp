@@ -52,9 +52,9 @@ static const char *const noMeeting =
 
 std::string EyeQuantities::missing() const
 {
-    if (fold.sum.one.count >= 2 && fold.sum.zero.count >= 2) return {};
-    return "only " + std::to_string(std::int64_t(fold.sum.one.count)) + " samples of ones and " +
-           std::to_string(std::int64_t(fold.sum.zero.count)) +
+    if (fold.one().count >= 2 && fold.zero().count >= 2) return {};
+    return "only " + std::to_string(std::int64_t(fold.one().count)) + " samples of ones and " +
+           std::to_string(std::int64_t(fold.zero().count)) +
            " of zeros lie in the middle fifth of the eye: check the clock and its levels, or take a longer capture";
 }
 
@@ -77,41 +77,40 @@ static double variance(const Moments &moments)
 
 Measured EyeQuantities::oneLevel() const
 {
-    return ofLevels(fold.sum.one.mean, variance(fold.sum.one) / fold.sum.one.count);
+    return ofLevels(fold.one().mean, variance(fold.one()) / fold.one().count);
 }
 Measured EyeQuantities::zeroLevel() const
 {
-    return ofLevels(fold.sum.zero.mean, variance(fold.sum.zero) / fold.sum.zero.count);
+    return ofLevels(fold.zero().mean, variance(fold.zero()) / fold.zero().count);
 }
 Measured EyeQuantities::oneNoise() const
 {
-    return ofLevels(fold.sum.one.std(), variance(fold.sum.one) / (2 * fold.sum.one.count));
+    return ofLevels(fold.one().std(), variance(fold.one()) / (2 * fold.one().count));
 }
 Measured EyeQuantities::zeroNoise() const
 {
-    return ofLevels(fold.sum.zero.std(), variance(fold.sum.zero) / (2 * fold.sum.zero.count));
+    return ofLevels(fold.zero().std(), variance(fold.zero()) / (2 * fold.zero().count));
 }
 
 Measured EyeQuantities::amplitude() const
 {
-    return ofLevels(fold.sum.one.mean - fold.sum.zero.mean,
-                    variance(fold.sum.one) / fold.sum.one.count + variance(fold.sum.zero) / fold.sum.zero.count);
+    return ofLevels(fold.one().mean - fold.zero().mean,
+                    variance(fold.one()) / fold.one().count + variance(fold.zero()) / fold.zero().count);
 }
 
 Measured EyeQuantities::height() const
 {
     // The variance of a mean is s^2/N, of a standard deviation about s^2/(2N).
-    return ofLevels(fold.sum.one.mean - 3 * fold.sum.one.std() - fold.sum.zero.mean - 3 * fold.sum.zero.std(),
-                    5.5 *
-                        (variance(fold.sum.one) / fold.sum.one.count + variance(fold.sum.zero) / fold.sum.zero.count));
+    return ofLevels(fold.one().mean - 3 * fold.one().std() - fold.zero().mean - 3 * fold.zero().std(),
+                    5.5 * (variance(fold.one()) / fold.one().count + variance(fold.zero()) / fold.zero().count));
 }
 
 Measured EyeQuantities::qFactor() const
 {
-    const double noise = fold.sum.one.std() + fold.sum.zero.std(), q = (fold.sum.one.mean - fold.sum.zero.mean) / noise;
+    const double noise = fold.one().std() + fold.zero().std(), q = (fold.one().mean - fold.zero().mean) / noise;
     if (missing().empty() && noise == 0) return Measured::none("the levels show no noise at all");
     const double spread =
-        variance(fold.sum.one) / (2 * fold.sum.one.count) + variance(fold.sum.zero) / (2 * fold.sum.zero.count);
+        variance(fold.one()) / (2 * fold.one().count) + variance(fold.zero()) / (2 * fold.zero().count);
     return ofLevels(q, q * q * spread / (noise * noise));
 }
 
@@ -125,10 +124,10 @@ Measured EyeQuantities::signalToNoise() const
 
 Measured EyeQuantities::crossingLevel() const
 {
-    const double level = fold.crossing(), amplitude = fold.sum.one.mean - fold.sum.zero.mean;
+    const double level = fold.crossing(), amplitude = fold.one().mean - fold.zero().mean;
     if (!missing().empty()) return Measured::none(missing());
     if (!(level == level) || amplitude == 0) return Measured::none(noMeeting);
-    return Measured::one(100 * (level - fold.sum.zero.mean) / amplitude);
+    return Measured::one(100 * (level - fold.zero().mean) / amplitude);
 }
 
 Measured EyeQuantities::width() const

@@ -23,28 +23,29 @@ std::uint64_t bitsOf(hn::Mask<Lanes> mask)
     return bytes[0];
 }
 
-void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBits> symbols)
+void decideSymbols(const FoldInput &input, std::span<const double> thresholds, std::uint8_t *symbols)
 {
     const Lanes d;
     const hn::Rebind<std::int64_t, Lanes> di;
+    const hn::Rebind<std::int32_t, Lanes> small;
     const std::size_t lanes = hn::Lanes(d), count = input.slopes.size();
-    const auto half = hn::Set(d, 0.5), level = hn::Set(d, threshold), zero = hn::Zero(d),
-               last = hn::Set(d, double(input.samples) - 1);
-    for (std::size_t word = 0; word < symbols.size(); ++word) {
-        SymbolBits bits;
-        for (std::size_t i = 0; i < 64 && word * 64 + i < count; i += lanes) {
-            const double *boundaries = input.boundaries.data() + word * 64 + i;
-            const auto middle = hn::Mul(hn::Add(hn::LoadU(d, boundaries), hn::LoadU(d, boundaries + 1)), half);
-            const auto inside = hn::And(hn::Ge(middle, zero), hn::Lt(middle, last));
-            const auto at = hn::IfThenElseZero(inside, middle), left = hn::Trunc(at);
-            const auto index = hn::ConvertTo(di, left);
-            const auto v = hn::GatherIndex(d, input.values, index), next = hn::GatherIndex(d, input.values + 1, index);
-            const auto value = hn::Add(v, hn::Mul(hn::Sub(next, v), hn::Sub(at, left)));
-            const auto known = hn::And(inside, hn::Eq(value, value));
-            bits.ones |= bitsOf(hn::And(known, hn::Ge(value, level))) << i;
-            bits.unknowns |= bitsOf(hn::Not(known)) << i;
-        }
-        symbols[word] = bits;
+    const auto half = hn::Set(d, 0.5), zero = hn::Zero(d), one = hn::Set(d, 1.0),
+               last = hn::Set(d, double(input.samples) - 1), unknown = hn::Set(d, double(thresholds.size()) + 1);
+    std::int32_t some[FoldInput::padding];
+    for (std::size_t n = 0; n < count; n += lanes) {
+        const double *boundaries = input.boundaries.data() + n;
+        const auto middle = hn::Mul(hn::Add(hn::LoadU(d, boundaries), hn::LoadU(d, boundaries + 1)), half);
+        const auto inside = hn::And(hn::Ge(middle, zero), hn::Lt(middle, last));
+        const auto at = hn::IfThenElseZero(inside, middle), left = hn::Trunc(at);
+        const auto index = hn::ConvertTo(di, left);
+        const auto v = hn::GatherIndex(d, input.values, index), next = hn::GatherIndex(d, input.values + 1, index);
+        const auto value = hn::Add(v, hn::Mul(hn::Sub(next, v), hn::Sub(at, left)));
+        auto reached = hn::Zero(d);
+        for (const double threshold : thresholds)
+            reached = hn::Add(reached, hn::IfThenElseZero(hn::Ge(value, hn::Set(d, threshold)), one));
+        const auto known = hn::And(inside, hn::Eq(value, value));
+        hn::StoreU(hn::DemoteTo(small, hn::IfThenElse(known, reached, unknown)), small, some);
+        for (std::size_t lane = 0; lane < lanes; ++lane) symbols[n + lane] = std::uint8_t(some[lane]);
     }
 }
 
@@ -77,7 +78,7 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
                            cells + (i - begin) + lane);
             }
         }
-        LaneSums &own = sums[input.symbols[n / 64].at(n % 64)];
+        LaneSums &own = sums[input.symbols[n]];
         // One sample before the middle fifth, by rounding; phases decide.
         const double length = input.boundaries[n + 1] - from;
         const auto middle = std::max(input.starts[n], std::int32_t(from + 0.4 * length)),
@@ -144,9 +145,9 @@ HWY_EXPORT(decideSymbols);
 HWY_EXPORT(foldUnitIntervals);
 HWY_EXPORT(addTransitions);
 
-void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBits> symbols)
+void decideSymbols(const FoldInput &input, std::span<const double> thresholds, std::uint8_t *symbols)
 {
-    HWY_DYNAMIC_DISPATCH(decideSymbols)(input, threshold, symbols);
+    HWY_DYNAMIC_DISPATCH(decideSymbols)(input, thresholds, symbols);
 }
 
 void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t last, const FoldGrid &grid, double origin,

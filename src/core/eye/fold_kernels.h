@@ -7,23 +7,16 @@
 
 namespace fulvex {
 
-/// Symbols in unit intervals, as the level at the middle decides them; 64 to a word, the first in the lowest bit.
-struct SymbolBits {
-    std::uint64_t ones = 0, unknowns = 0;
-    /// 0 or 1; 2 for unknown.
-    unsigned at(std::size_t bit) const { return unsigned(ones >> bit & 1) | unsigned(unknowns >> bit & 1) << 1; }
-};
-
 /// Samples and clock boundaries of a stretch, as the kernels read them. Positions count from values[0]. Behind the last
 /// sample stand at least `padding` gaps, so that a vector may be read past it.
 struct FoldInput {
     static constexpr std::size_t padding = 8;
     const double *values;
-    std::span<const double> boundaries;   ///< of unit intervals 0 to n
-    std::span<const std::int32_t> starts; ///< the first sample at or behind each boundary
-    std::span<const double> slopes;       ///< unit intervals per sample, of unit intervals 0 to n - 1
-    std::span<const SymbolBits> symbols;  ///< of unit intervals 0 to n - 1
-    std::size_t samples;                  ///< without the padding
+    std::span<const double> boundaries;    ///< of unit intervals 0 to n
+    std::span<const std::int32_t> starts;  ///< the first sample at or behind each boundary
+    std::span<const double> slopes;        ///< unit intervals per sample, of unit intervals 0 to n - 1
+    std::span<const std::uint8_t> symbols; ///< of unit intervals 0 to n - 1, the lowest 0
+    std::size_t samples;                   ///< without the padding
 };
 
 /// The picture's rows and columns.
@@ -39,20 +32,21 @@ struct LaneSums {
     alignas(64) std::array<double, lanes> count{}, sum{}, squares{};
 };
 
-/// Sums over the samples at a phase about a boundary between a zero and a one.
+/// Sums over the samples at a phase about a boundary between two symbols.
 struct alignas(32) PhaseBin {
     double count = 0, phase = 0, value = 0; ///< unit intervals from the boundary; channel's unit
     double unused = 0;                      ///< so that all are added at once
 };
 
-/// Decides every unit interval by the value at its middle, on the straight line between the samples around it. Unknown:
-/// beyond the samples, or at a gap.
-void decideSymbols(const FoldInput &input, double threshold, std::span<SymbolBits> symbols);
+/// Decides every unit interval by the value at its middle, on the straight line between the samples around it: how many
+/// of the thresholds it has reached. One more than that can be, unknown: beyond the samples, or at a gap. `symbols` has
+/// room for `padding` more.
+void decideSymbols(const FoldInput &input, std::span<const double> thresholds, std::uint8_t *symbols);
 
 /// Cells in the counts of the samples in unit intervals first <= n < last, written from cells[0] on for the first one's
 /// first sample; a gap gets the cell behind the last one. `cells` has room for `padding` more. Adds the samples in the
-/// middle fifth of each unit interval, from the first on in turn, to the lanes of the sums of its symbol (three of
-/// them), less `origin`.
+/// middle fifth of each unit interval, from the first on in turn, to the lanes of the sums of its symbol, the
+/// unknown included, less `origin`.
 void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t last, const FoldGrid &grid, double origin,
                        std::int32_t *cells, LaneSums *sums);
 

@@ -94,7 +94,7 @@ TEST(FirstAnswers, AreOfPartsOfTheRecordAndAgreeWithTheWhole)
         EXPECT_GT(early.share, 0.1);
         EXPECT_LT(early.share, 1.0 / 3);
         // The level of ones: the mean of many samples of the same distribution.
-        const Moments &few = early.fold->sum.one, &all = whole.fold->sum.one;
+        const Moments &few = early.fold->one(), &all = whole.fold->one();
         EXPECT_NEAR(few.mean, all.mean, 5 * all.std() / std::sqrt(few.count));
         EXPECT_NEAR(few.std(), all.std(), 5 * all.std() / std::sqrt(2 * few.count));
         // Errors against the loop: what it leaves of 0.02 UI of white jitter, the same in every part. Its noise hangs
@@ -122,7 +122,7 @@ TEST(FirstAnswers, AreTheSameWhetherTheEdgesAreKnownOrNot)
     const auto again = project.evaluate({"eye"}); // by the edges of the whole record
     const EyeFold &one = *fresh.first.eyes.at(0).fold, &other = *again.first.eyes.at(0).fold;
     EXPECT_NEAR(double(one.unitIntervals), double(other.unitIntervals), 0.03 * double(one.unitIntervals));
-    EXPECT_NEAR(one.sum.one.mean, other.sum.one.mean, 5 * one.sum.one.std() / std::sqrt(one.sum.one.count));
+    EXPECT_NEAR(one.one().mean, other.one().mean, 5 * one.one().std() / std::sqrt(one.one().count));
     EXPECT_LT(again.first.eyes.at(0).share, 1);
 }
 
@@ -131,12 +131,12 @@ TEST(FirstAnswers, AWrongRateClosesTheEyeInEveryPartAsInTheWhole)
     LongProject project(longSpec(7));
     project.document.clocks[0].method = "fixed";
     const auto fitted = project.evaluate({"eye"});
-    const double open = fitted.last.eyes.at(0).fold->sum.one.std();
+    const double open = fitted.last.eyes.at(0).fold->one().std();
     project.document.clocks[0].rate = 1.0005 * fitted.last.clocks.at(0).rate; // 40 unit intervals too many
     const auto wrong = project.evaluate({"eye"});
-    EXPECT_GT(wrong.last.eyes.at(0).fold->sum.one.std(), 5 * open);
+    EXPECT_GT(wrong.last.eyes.at(0).fold->one().std(), 5 * open);
     ASSERT_LT(wrong.first.eyes.at(0).share, 1);
-    EXPECT_GT(wrong.first.eyes.at(0).fold->sum.one.std(), 5 * open); // no part has a line of its own
+    EXPECT_GT(wrong.first.eyes.at(0).fold->one().std(), 5 * open); // no part has a line of its own
 }
 
 TEST(FirstAnswers, OlderResultsStandInAndAreMarked)
@@ -151,7 +151,7 @@ TEST(FirstAnswers, OlderResultsStandInAndAreMarked)
     EXPECT_FALSE(seen.first.channels.at(0).pending); // traces come first
     EXPECT_TRUE(seen.first.eyes.at(0).pending);
     EXPECT_LT(seen.first.eyes.at(0).share, 1); // of the new scale already
-    EXPECT_NEAR(seen.first.eyes.at(0).fold->sum.one.mean, 2 * before->eyes.at(0).fold->sum.one.mean, 0.01);
+    EXPECT_NEAR(seen.first.eyes.at(0).fold->one().mean, 2 * before->eyes.at(0).fold->one().mean, 0.01);
     for (const Row &row : seen.last.rows) EXPECT_FALSE(row.pending);
     EXPECT_EQ(seen.last.document->channels[0].scale, 2);
 }

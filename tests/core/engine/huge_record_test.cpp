@@ -106,7 +106,7 @@ TEST(HugeRecord, EdgesClockEyeAndMaskCountBeyond32Bits)
     EXPECT_NEAR(double(clock.map.unitIntervals()), double(count) / symbol, 2);
     // Eye and mask of the end alone, beyond what 32 bits count: all of it takes minutes.
     const std::int64_t last = clock.map.unitIntervals(), first = last - 200'000;
-    const EyeFold eye = foldEye(source, clock.map, {0, -1, 1, first, last, 1}, progress);
+    const EyeFold eye = foldEye(source, clock.map, {{0}, -1, 1, first, last, 1}, progress);
     EXPECT_NEAR(double(eye.samples), 200'000.0 * symbol, 2);
     MaskDefinition mask;
     mask.areas.push_back({MaskArea::Kind::below, "rest", {{0.4, 0.05}, {0.6, 0.05}}});
@@ -135,10 +135,10 @@ TEST(HugeRecord, AFewEndlessUnitIntervalsTakeLittleMemory)
     timing->offset = edges->positions[0];
     timing->numbers = {0, 1, 2};
     const Clock clock = fixedClock(edges, timing, source->axis(), {});
-    const EyeFold eye = foldEye(source, clock.map, {0, -1, 1, 0, clock.map.unitIntervals(), 1}, progress);
+    const EyeFold eye = foldEye(source, clock.map, {{0}, -1, 1, 0, clock.map.unitIntervals(), 1}, progress);
     EXPECT_EQ(eye.unitIntervals, 2); // whole ones, between the three boundaries
     EXPECT_NEAR(double(eye.samples), 60e6, 2);
-    EXPECT_NEAR(eye.sum.one.mean, 1, 1e-12);
-    EXPECT_NEAR(eye.sum.zero.mean, -1, 1e-12);
+    EXPECT_NEAR(eye.one().mean, 1, 1e-12);
+    EXPECT_NEAR(eye.zero().mean, -1, 1e-12);
     EXPECT_LT(peakMegabytes() - before, 200);
 }

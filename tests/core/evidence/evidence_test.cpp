@@ -103,11 +103,11 @@ TEST_F(EvidenceOf, ABoxInAnEyeIsAnsweredByItsUnitIntervals)
     EXPECT_EQ(all.count, eye.fold->unitIntervals);
     EXPECT_EQ(all.items.size(), 1000u);
     box.phases = {0.45, 0.55};
-    box.values = {eye.rule.threshold - 0.05, eye.rule.threshold + 0.05};
+    box.values = {eye.rule.thresholds.front() - 0.05, eye.rule.thresholds.front() + 0.05};
     EXPECT_EQ(ask(box).count, 0) << "the eye is open there";
-    box.values = {eye.rule.threshold, 10.0};
+    box.values = {eye.rule.thresholds.front(), 10.0};
     const Evidence ones = ask(box, 100000);
-    box.values = {-10.0, eye.rule.threshold};
+    box.values = {-10.0, eye.rule.thresholds.front()};
     const Evidence zeros = ask(box, 100000);
     EXPECT_EQ(ones.count + zeros.count, eye.fold->unitIntervals);
     EXPECT_GT(ones.count, eye.fold->unitIntervals / 3);

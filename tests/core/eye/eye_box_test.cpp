@@ -20,7 +20,7 @@ EyePasses passes(const std::vector<double> &volts, const EyeBox &box, std::size_
 {
     const UnitIntervalMap map = plainMap(std::int64_t(volts.size()));
     Progress progress;
-    return passesThrough(makeMemorySource(volts, 1e-9), map, {0.5, 0, 1, 0, map.unitIntervals(), 1}, box, wanted,
+    return passesThrough(makeMemorySource(volts, 1e-9), map, {{0.5}, 0, 1, 0, map.unitIntervals(), 1}, box, wanted,
                          progress);
 }
 
@@ -82,7 +82,7 @@ TEST(EyeBox, ThroughACellOfThePictureAtLeastThosePassThatItCounts)
         const SourcePtr source = data.source();
         const UnitIntervalMap map(source->axis(), 0.37 * samplesPerUi, samplesPerUi);
         Progress progress;
-        const EyeRule rule{0, spec.low - 0.2, spec.high + 0.2, 0, map.unitIntervals(), 1};
+        const EyeRule rule{{0}, spec.low - 0.2, spec.high + 0.2, 0, map.unitIntervals(), 1};
         const EyeFold fold = foldEye(source, map, rule, progress);
         const EyeCounts &cells = fold.picture;
         int looked = 0;

@@ -31,7 +31,7 @@ Folded folded(const test::DataSpec &spec, int interpolation = 0)
         findEdges(*f.source, {0, f.source->axis().count}, levels, EdgeInterpolation::automatic, progress));
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*f.edges, {}, progress));
     f.clock = std::make_shared<Clock>(fixedClock(f.edges, timing, f.source->axis(), {}));
-    f.rule = {levels.mid,
+    f.rule = {{levels.mid},
               spec.low - 0.2,
               spec.high + 0.2,
               0,
@@ -65,7 +65,7 @@ TEST(Eye, LevelsNoiseAndHeightOfSettledData)
             spec.unitIntervals = 5000;
             const Folded f = folded(spec);
             const EyeQuantities q = quantitiesOf(f);
-            const double n = f.fold.sum.one.count, error = noise / std::sqrt(n);
+            const double n = f.fold.one().count, error = noise / std::sqrt(n);
             EXPECT_NEAR(n, 0.2 * samplesPerUi * 2500, 0.1 * 0.2 * samplesPerUi * 2500);
             EXPECT_NEAR(q.oneLevel().value, 0.5, 4 * error);
             EXPECT_NEAR(q.zeroLevel().value, -0.3, 4 * error);
@@ -133,9 +133,9 @@ TEST(Eye, CountsEverySampleOnceAndMergesExactly)
     EXPECT_EQ(parts.picture.counts, f.fold.picture.counts);
     EXPECT_EQ(parts.samples, f.fold.samples);
     EXPECT_EQ(parts.unitIntervals, f.fold.unitIntervals);
-    EXPECT_EQ(parts.sum.one.count, f.fold.sum.one.count);
-    EXPECT_NEAR(parts.sum.one.mean, f.fold.sum.one.mean, 1e-14);
-    EXPECT_NEAR(parts.sum.zero.std(), f.fold.sum.zero.std(), 1e-13);
+    EXPECT_EQ(parts.one().count, f.fold.one().count);
+    EXPECT_NEAR(parts.one().mean, f.fold.one().mean, 1e-14);
+    EXPECT_NEAR(parts.zero().std(), f.fold.zero().std(), 1e-13);
 }
 
 TEST(Eye, FewSamplesAUnitIntervalAreInterpolated)
@@ -148,12 +148,12 @@ TEST(Eye, FewSamplesAUnitIntervalAreInterpolated)
         findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::automatic, progress));
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, {}, progress));
     const Clock clock = fixedClock(edges, timing, source->axis(), {});
-    const EyeFold fold = foldEye(source, clock.map, {0, -0.6, 0.6, 20, 3980, automaticInterpolation(4)}, progress);
+    const EyeFold fold = foldEye(source, clock.map, {{0}, -0.6, 0.6, 20, 3980, automaticInterpolation(4)}, progress);
     EXPECT_EQ(fold.interpolation, 4);
     EXPECT_NEAR(double(fold.samples), 3960 * 4, 2); // the capture's own
     // At the middle of a raised-cosine eye every symbol passes exactly through its level; at 0.4 and 0.6 UI it is near.
-    EXPECT_NEAR(fold.sum.one.mean, 0.4, 0.02);
-    EXPECT_NEAR(fold.sum.zero.mean, -0.4, 0.02);
+    EXPECT_NEAR(fold.one().mean, 0.4, 0.02);
+    EXPECT_NEAR(fold.zero().mean, -0.4, 0.02);
 }
 
 TEST(Eye, WithoutTransitionsSaysWhy)
