@@ -64,7 +64,8 @@ SourcePtr openLinkRecord(const std::string &file)
         return std::make_shared<ChannelSource>(capture.columns[0], capture.axis, 2e-5, 0, 0);
     };
     const SourcePtr p = leg("-p.npy"), n = leg("-n.npy");
-    return Formula::parse("p - n").evaluate([&](const std::string &id) { return id == "p" ? p : n; }, {});
+    Progress progress;
+    return Formula::parse("p - n").evaluate([&](const std::string &id) { return id == "p" ? p : n; }, {}, progress);
 }
 
 } // namespace fulvex::bench

@@ -252,11 +252,13 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         const Formula formula = Formula::parse(entry.formula);
         std::map<std::string, double> parameters;
         for (const ParameterEntry &parameter : m_document.parameters) parameters[parameter.id] = parameter.value;
-        std::string inputs;
         const auto isChannel = [&](const std::string &name) { return findEntry(m_document.channels, name) != nullptr; };
-        for (const std::string &name : formula.names()) {
-            inputs += isChannel(name) ? channel(name).key : digestOf(name, parameters[name]);
-        }
+        const auto inputsOf = [&](const Formula &some) {
+            std::string inputs;
+            for (const std::string &name : some.names())
+                inputs += isChannel(name) ? channel(name).key : digestOf(name, parameters[name]);
+            return inputs;
+        };
         const Formula::Type type = formula.typeOf([&](const std::string &name) -> Formula::Type {
             if (isChannel(name)) return {.unit = Unit(channel(name).unit)};
             const ParameterEntry *parameter = findEntry(m_document.parameters, name);
@@ -264,14 +266,19 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
                         parameter && !parameter->unit.empty() ? std::optional(Unit(parameter->unit)) : std::nullopt};
         });
         if (type.known && type.unit) node.unit = type.unit->text(), node.unitStated = true;
-        node.key = keyOf("formula", formula.canonical(), inputs);
+        node.key = keyOf("formula", formula.canonical(), inputsOf(formula));
+        const auto keep = [&](const Formula &part, const TimeAxis &axis, const std::function<SourcePtr()> &make) {
+            const std::string key =
+                keyOf("part", part.canonical(), inputsOf(part), axis.start, axis.interval, axis.shift, axis.count);
+            return *m_cache.get<SourcePtr>(key, make);
+        };
         try {
             node.source = *m_cache.get<SourcePtr>(node.key, [&] {
                 return formula.evaluate(
                     [&](const std::string &name) {
                         return findEntry(m_document.channels, name) ? channel(name).source : nullptr;
                     },
-                    parameters);
+                    parameters, m_progress, keep);
             });
         } catch (const Error &error) {
             throw error.within("channel \"" + id + "\"");

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "progress.h"
 #include "sample_source.h"
 #include "unit.h"
 
@@ -49,13 +50,22 @@ public:
     /// The result's, from those of channels and parameters.
     Type typeOf(const std::function<Type(const std::string &)> &typeOfName) const;
 
+    /// Gives what `make` makes of a part of a formula on a grid, or what it made the last time.
+    using Keep =
+        std::function<SourcePtr(const Formula &part, const TimeAxis &axis, const std::function<SourcePtr()> &make)>;
     /// The channel that the formula makes. `channelOf` gives null for an id that is no channel; those must be in
     /// `parameters`, or Error is thrown. The grid is that of the first channel named, over the span common to all.
-    /// A result that is not finite is a gap.
+    /// A result that is not finite is a gap. Parts that need a look at the whole record take it now, with `progress`;
+    /// where `keep` is given, it is asked for each of them before.
     SourcePtr evaluate(const std::function<SourcePtr(const std::string &)> &channelOf,
-                       const std::map<std::string, double> &parameters) const;
+                       const std::map<std::string, double> &parameters, Progress &progress,
+                       const Keep &keep = {}) const;
 
 private:
+    struct Inputs;
+    SourcePtr on(const TimeAxis &axis, const Inputs &inputs) const;
+    Formula part(std::size_t node) const; ///< as a formula of its own
+    friend class FormulaSource;
     std::vector<std::string> m_names;
     std::vector<Node> m_nodes;
     /// Where each name stands in the text, as often as it stands there; by place.
@@ -69,16 +79,22 @@ enum class UnitRule {
     quotient, ///< of them
     power,    ///< the first one's to the power of the second, a constant
     root,     ///< the square root
+    rate,     ///< the argument's by the second
+    total,    ///< the argument's times the second
     number    ///< none, of numbers without
 };
 
-/// A function of the table: works on whole blocks, in place on its first argument.
+/// A function of the table. One that looks at a sample at a time works on whole blocks, in place on its first argument.
+/// One that looks at more (neighbours, all that came before, the whole record) makes a source over its only argument:
+/// that reads what it needs around each block, keeps what it must know of the record, and gives the same bits whatever
+/// block it is asked for. A scan of the record belongs into the making.
 struct FormulaFunction {
     const char *name;
     int arguments;
     void (*apply)(std::span<double> first, std::span<const double> second);
     UnitRule unit;
     const char *help;
+    SourcePtr (*over)(const SourcePtr &argument, Progress &progress) = nullptr; ///< then `apply` is null
 };
 std::span<const FormulaFunction> formulaFunctions();
 

@@ -1,4 +1,5 @@
 #include "formula.h"
+#include "functions_over_time.h"
 
 #include <cmath>
 
@@ -44,6 +45,15 @@ constexpr FormulaFunction functions[] = {
                                                       : a != a ? a
                                                                : b; }>, UnitRule::alike,
      "max(a, b): the larger"},
+    {"derivative", 1, nullptr, UnitRule::rate,
+     "derivative(a): slope from the sample before to the one behind, per second; at the ends to the one neighbour; a "
+     "gap "
+     "beside gaps",
+     derivativeOf},
+    {"integral", 1, nullptr, UnitRule::total,
+     "integral(a): sum of trapezoids from the first sample on, times a second, 0 there; an offset of a makes a ramp of "
+     "it; nothing is added across gaps",
+     integralOf},
 };
 
 } // namespace

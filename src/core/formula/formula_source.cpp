@@ -54,6 +54,29 @@ public:
         }
         return here.back();
     }
+    /// Leaves out what the last operation does not stand on.
+    void dropUnused()
+    {
+        std::vector<bool> used(m_operations.size());
+        used.back() = true;
+        for (std::size_t i = m_operations.size(); i-- > 0;)
+            if (used[i])
+                for (const std::size_t argument : argumentsOf(m_operations[i])) used[argument] = true;
+        Program rest;
+        std::vector<std::size_t> here(m_operations.size());
+        for (std::size_t i = 0; i < m_operations.size(); ++i) {
+            if (!used[i]) continue;
+            Operation operation = m_operations[i];
+            if (operation.kind == Operation::Kind::leaf) {
+                here[i] = rest.leaf(m_leaves[operation.index]);
+                continue;
+            }
+            if (!argumentsOf(operation).empty())
+                for (std::size_t &argument : operation.arguments) argument = here[argument];
+            here[i] = rest.add(operation);
+        }
+        *this = std::move(rest);
+    }
     const std::vector<Operation> &operations() const { return m_operations; }
     const std::vector<SourcePtr> &leaves() const { return m_leaves; }
 
@@ -139,26 +162,37 @@ private:
     std::size_t m_buffers = 0;
 };
 
+} // namespace
+
+/// What a formula's names stand for, on its grid.
+struct Formula::Inputs {
+    std::map<std::string, SourcePtr> channels; ///< null for parameters
+    const std::map<std::string, double> &parameters;
+    Progress &progress;
+    const Keep &keep;
+};
+
 /// Runs a program over one block at a time, on buffers that stay in the cache. Formulas over formulas on one grid are
 /// one program.
 class FormulaSource final : public SampleSource {
 public:
-    /// `channels`: by name index; null for parameters, which have `numbers`.
-    FormulaSource(TimeAxis axis, const Formula &formula, const std::vector<SourcePtr> &channels,
-                  const std::vector<double> &numbers)
-        : m_axis(axis)
+    FormulaSource(TimeAxis axis, const Formula &formula, const Formula::Inputs &inputs) : m_axis(axis)
     {
         std::vector<std::size_t> here;
-        for (const Formula::Node &node : formula.nodes()) {
+        for (std::size_t place = 0; place < formula.nodes().size(); ++place) {
+            const Formula::Node &node = formula.nodes()[place];
             if (node.kind == Formula::Node::Kind::number)
                 here.push_back(m_program.constant(node.number));
+            else if (node.kind == Formula::Node::Kind::call && formulaFunctions()[node.index].over)
+                here.push_back(m_program.leaf(madeOver(formula, place, inputs)));
             else if (node.kind == Formula::Node::Kind::call)
                 here.push_back(m_program.call(node.index, {here[node.arguments[0]], here[node.arguments[1]]}));
-            else if (channels[node.index])
-                here.push_back(valuesOf(channels[node.index]));
+            else if (const SourcePtr &channel = inputs.channels.at(formula.names()[node.index]))
+                here.push_back(valuesOf(channel));
             else
-                here.push_back(m_program.constant(numbers[node.index]));
+                here.push_back(m_program.constant(inputs.parameters.at(formula.names()[node.index])));
         }
+        m_program.dropUnused();
         m_program.place();
         for (const Program::Operation &operation : m_program.operations()) {
             if (operation.kind == Program::Operation::Kind::call)
@@ -186,6 +220,16 @@ public:
     }
 
 private:
+    /// What a function that looks at more than a sample at a time makes of its argument.
+    SourcePtr madeOver(const Formula &formula, std::size_t place, const Formula::Inputs &inputs) const
+    {
+        const Formula::Node &node = formula.nodes()[place];
+        const auto make = [&] {
+            const SourcePtr argument = formula.part(node.arguments[0]).on(m_axis, inputs);
+            return formulaFunctions()[node.index].over(argument, inputs.progress);
+        };
+        return inputs.keep ? inputs.keep(formula.part(place), m_axis, make) : make();
+    }
     std::size_t valuesOf(const SourcePtr &channel)
     {
         const auto *inner = dynamic_cast<const FormulaSource *>(channel.get());
@@ -199,33 +243,58 @@ private:
     double m_effort = 0;
 };
 
-} // namespace
+SourcePtr Formula::on(const TimeAxis &axis, const Inputs &inputs) const
+{
+    const Node &result = m_nodes.back();
+    const SourcePtr bare = result.kind == Node::Kind::name ? inputs.channels.at(m_names[result.index]) : nullptr;
+    return bare ? bare : std::make_shared<const FormulaSource>(axis, *this, inputs);
+}
+
+Formula Formula::part(std::size_t node) const
+{
+    std::vector<bool> wanted(node + 1);
+    wanted[node] = true;
+    for (std::size_t i = node + 1; i-- > 0;) {
+        if (!wanted[i] || m_nodes[i].kind != Node::Kind::call) continue;
+        for (const std::size_t argument : m_nodes[i].arguments) wanted[argument] = true;
+    }
+    Formula found;
+    std::vector<std::size_t> here(node + 1);
+    for (std::size_t i = 0; i <= node; ++i) {
+        if (!wanted[i]) continue;
+        Node own = m_nodes[i];
+        if (own.kind == Node::Kind::name) {
+            const auto known = std::find(found.m_names.begin(), found.m_names.end(), m_names[own.index]);
+            own.index = std::size_t(known - found.m_names.begin());
+            if (known == found.m_names.end()) found.m_names.push_back(m_names[m_nodes[i].index]);
+        } else if (own.kind == Node::Kind::call) {
+            for (std::size_t &argument : own.arguments) argument = here[argument];
+        }
+        here[i] = found.m_nodes.size();
+        found.m_nodes.push_back(own);
+    }
+    return found;
+}
 
 SourcePtr Formula::evaluate(const std::function<SourcePtr(const std::string &)> &channelOf,
-                            const std::map<std::string, double> &parameters) const
+                            const std::map<std::string, double> &parameters, Progress &progress, const Keep &keep) const
 {
-    std::vector<SourcePtr> channels;
-    std::vector<TimeAxis> axes;
-    std::vector<double> numbers(m_names.size());
-    for (std::size_t i = 0; i < m_names.size(); ++i) {
-        channels.push_back(channelOf(m_names[i]));
-        if (channels.back()) {
-            axes.push_back(channels.back()->axis());
-            continue;
-        }
-        const auto parameter = parameters.find(m_names[i]);
-        if (parameter == parameters.end())
-            throw Error("", "no channel or parameter has the id \"" + m_names[i] + "\"",
-                        "add it, or correct the formula");
-        numbers[i] = parameter->second;
+    Inputs inputs{{}, parameters, progress, keep};
+    std::vector<TimeAxis> axes; // the first is that of the channel named first
+    for (const std::string &name : m_names) {
+        const SourcePtr &channel = inputs.channels[name] = channelOf(name);
+        if (channel)
+            axes.push_back(channel->axis());
+        else if (!parameters.contains(name))
+            throw Error("", "no channel or parameter has the id \"" + name + "\"", "add it, or correct the formula");
     }
     if (axes.empty()) throw Error("", "the formula names no channel", "name at least one, so that it has a time axis");
     const TimeAxis axis = commonAxis(axes);
     if (axis.count == 0) throw Error("", "its channels have no time in common", "check their starts and delays");
-    for (SourcePtr &channel : channels) {
+    for (auto &[name, channel] : inputs.channels) {
         if (channel) channel = resampled(channel, axis);
     }
-    auto made = std::make_shared<const FormulaSource>(axis, *this, channels, numbers);
+    auto made = std::make_shared<const FormulaSource>(axis, *this, inputs);
     constexpr double most = 1000; // readings of a file's samples for one sample of the channel
     if (made->readEffort() > most)
         throw Error(

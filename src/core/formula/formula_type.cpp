@@ -18,7 +18,7 @@ Type unknown()
 /// Of numbers that are always the same, what the function makes of them.
 std::optional<double> constantOf(const FormulaFunction &function, const Type &first, const Type &second)
 {
-    if (!first.constant || (function.arguments > 1 && !second.constant)) return {};
+    if (!function.apply || !first.constant || (function.arguments > 1 && !second.constant)) return {};
     double value = *first.constant;
     const double other = second.constant.value_or(0);
     function.apply({&value, 1}, {&other, 1});
@@ -63,6 +63,10 @@ Type unitOf(const FormulaFunction &function, const Type &first, const Type &seco
         return powerOf(first, second);
     case UnitRule::root:
         return first.unit ? Type{true, first.unit->toThe(0.5), {}} : Type{};
+    case UnitRule::rate:
+        return {true, bare(first).over(Unit("s")), {}};
+    case UnitRule::total:
+        return {true, bare(first).times(Unit("s")), {}};
     case UnitRule::number:
         if (first.unit && !first.unit->isNumber()) return unknown();
         return {true, first.unit, {}};

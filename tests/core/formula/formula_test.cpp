@@ -10,10 +10,11 @@ namespace {
 double valueOf(const std::string &formula)
 {
     const SourcePtr x = makeMemorySource({2}, 1), y = makeMemorySource({5}, 1);
+    Progress progress;
     const SourcePtr source = Formula::parse(formula).evaluate(
         [&](const std::string &id) { return id == "x"   ? x
                                             : id == "y" ? y
-                                                        : nullptr; }, {{"k", 10}});
+                                                        : nullptr; }, {{"k", 10}}, progress);
     double value = 0;
     source->read(0, std::span(&value, 1));
     return value;
@@ -71,8 +72,9 @@ TEST(Formula, ChannelsOfDifferentDelayMeetOnTheGridOfTheFirst)
     std::vector<double> ramp;
     for (int i = 0; i < 200; ++i) ramp.push_back(std::sin(0.2 * i));
     const SourcePtr a = makeMemorySource(ramp, 1), b = makeMemorySource(ramp, 1, -0.4);
+    Progress progress;
     const SourcePtr difference =
-        Formula::parse("a - b").evaluate([&](const std::string &id) { return id == "a" ? a : b; }, {});
+        Formula::parse("a - b").evaluate([&](const std::string &id) { return id == "a" ? a : b; }, {}, progress);
     EXPECT_EQ(difference->axis().count, 199); // b ends 0.4 earlier
     std::vector<double> values(199);
     difference->read(0, values);

@@ -22,12 +22,13 @@ using Channels = std::map<std::string, SourcePtr>;
 
 SourcePtr made(const std::string &formula, const Channels &channels, std::map<std::string, double> parameters = {})
 {
+    Progress progress;
     return Formula::parse(formula).evaluate(
         [&](const std::string &name) {
             const auto found = channels.find(name);
             return found == channels.end() ? nullptr : found->second;
         },
-        parameters);
+        parameters, progress);
 }
 
 std::string name(int number)

@@ -1,0 +1,172 @@
+// Functions that look at more than a sample at a time.
+
+#include "formula.h"
+#include "signals.h"
+
+#include <bit>
+#include <cmath>
+#include <numbers>
+#include <oneapi/tbb/global_control.h>
+
+using namespace fulvex;
+
+namespace {
+
+SourcePtr made(const std::string &formula, std::vector<double> values, double interval, const Formula::Keep &keep = {})
+{
+    const SourcePtr x = makeMemorySource(std::move(values), interval);
+    Progress progress;
+    return Formula::parse(formula).evaluate([&](const std::string &name) { return name == "x" ? x : nullptr; },
+                                            {{"k", 3.0}}, progress, keep);
+}
+
+std::vector<double> all(const SourcePtr &source)
+{
+    std::vector<double> values(std::size_t(source->axis().count));
+    source->read(0, values);
+    return values;
+}
+
+std::vector<double> sampled(const std::function<double(double)> &of, int count, double interval)
+{
+    std::vector<double> values;
+    for (int i = 0; i < count; ++i) values.push_back(of(i * interval));
+    return values;
+}
+
+} // namespace
+
+TEST(Derivative, OfParabolasIsExact)
+{
+    for (const double interval : {1e-9, 1.0, 1e4}) {
+        const auto slope = all(
+            made("derivative(x)", sampled([](double t) { return 3 + 2 * t - 5 * t * t; }, 1000, interval), interval));
+        for (std::size_t i = 1; i + 1 < slope.size(); ++i) {
+            const double t = double(i) * interval, is = 2 - 10 * t;
+            // The samples are rounded to 2^-53 of their size, and differences of them divided by two intervals.
+            const double size = 3 + 2 * t + 5 * t * t + 20 * interval * t;
+            ASSERT_NEAR(slope[i], is, 4e-16 * size / interval + 1e-15 * std::abs(is)) << i;
+        }
+        EXPECT_NEAR(slope.front(), 2 - 5 * interval, 1e-6 * (2 + 10 * interval + 1e-9 / interval));
+    }
+}
+
+TEST(Derivative, OfASineIsSmallerByWhatIsStated)
+{
+    for (const double frequency : {0.001, 0.01, 0.1, 0.25, 0.45}) { // of the sample rate
+        const double interval = 1e-9, omega = 2 * std::numbers::pi * frequency / interval;
+        const auto slope = all(
+            made("derivative(x)", sampled([&](double t) { return std::sin(omega * t); }, 4000, interval), interval));
+        const double gain = std::sin(omega * interval) / interval;
+        for (std::size_t i = 1; i + 1 < slope.size(); ++i)
+            ASSERT_NEAR(slope[i], gain * std::cos(omega * double(i) * interval), 1e-9 * omega + 1e-3) << i;
+    }
+}
+
+TEST(Integral, OfStraightLinesIsExact)
+{
+    const double interval = 1e-3;
+    const auto sum = all(made("integral(x)", sampled([](double t) { return 2 - 3 * t; }, 20000, interval), interval));
+    EXPECT_EQ(sum.front(), 0);
+    for (std::size_t i = 0; i < sum.size(); ++i) {
+        const double t = double(i) * interval;
+        ASSERT_NEAR(sum[i], 2 * t - 1.5 * t * t, 1e-13 * (1 + t * t)) << i;
+    }
+}
+
+TEST(Integral, AndDerivativeUndoEachOther)
+{
+    // The derivative of the trapezoids' sum is the mean over (1, 2, 1) / 4.
+    test::Gaussian random(4);
+    std::vector<double> values;
+    for (int i = 0; i < 30000; ++i) values.push_back(random());
+    const auto back = all(made("derivative(integral(x))", values, 0.5));
+    for (std::size_t i = 1; i + 1 < values.size(); ++i)
+        ASSERT_NEAR(back[i], (values[i - 1] + 2 * values[i] + values[i + 1]) / 4, 1e-11) << i;
+}
+
+TEST(FunctionsOverTime, GapsStayWhereTheyAre)
+{
+    std::vector<double> values(100, 2.0);
+    values[40] = values[41] = NAN;
+    const auto slope = all(made("derivative(x)", values, 1)), sum = all(made("integral(x)", values, 1));
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        EXPECT_EQ(std::isnan(slope[i]), i >= 39 && i <= 42) << i;
+        EXPECT_EQ(std::isnan(sum[i]), i == 40 || i == 41) << i;
+    }
+    EXPECT_EQ(sum[39], 78);
+    EXPECT_EQ(sum[42], 78); // nothing was added across the gap
+    EXPECT_EQ(sum[99], 78 + 57 * 2);
+    for (const auto &few : {std::vector<double>{7}, {7, 9}, {NAN, 1}, {1e308, -1e308, 1e308}}) {
+        EXPECT_EQ(all(made("derivative(x)", few, 1)).size(), few.size());
+        EXPECT_EQ(all(made("integral(x)", few, 1)).size(), few.size());
+    }
+    EXPECT_EQ(all(made("derivative(x)", {7}, 1))[0], 0);
+    EXPECT_EQ(all(made("derivative(x)", {7, 9}, 1))[1], 2);
+}
+
+TEST(FunctionsOverTime, GiveTheSameBitsForAnyBlockAndAnyNumberOfCores)
+{
+    test::Gaussian random(8);
+    std::vector<double> values;
+    for (int i = 0; i < 300000; ++i) values.push_back(i % 5000 == 17 ? NAN : 1e3 + random());
+    for (const char *formula : {"integral(x)", "derivative(x)", "integral(derivative(x) * x) + derivative(x) / k"}) {
+        const SourcePtr source = made(formula, values, 1e-9);
+        const std::vector<double> whole = all(source);
+        const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
+        const std::vector<double> alone = all(made(formula, values, 1e-9));
+        for (std::size_t i = 0; i < whole.size(); ++i)
+            ASSERT_EQ(std::bit_cast<std::uint64_t>(alone[i]), std::bit_cast<std::uint64_t>(whole[i])) << i;
+        for (const std::int64_t size : {1, 7, 4096, 8192, 50001}) {
+            std::vector<double> block(static_cast<std::size_t>(size));
+            for (std::int64_t first = 0; first + size <= 300000; first += 13 * size + 997) {
+                source->read(first, block);
+                for (std::int64_t i = 0; i < size; ++i)
+                    ASSERT_EQ(std::bit_cast<std::uint64_t>(block[std::size_t(i)]),
+                              std::bit_cast<std::uint64_t>(whole[std::size_t(first + i)]))
+                        << formula << " " << size << " " << first + i;
+            }
+        }
+    }
+}
+
+TEST(FunctionsOverTime, ALongRecordIsScannedWhenItIsMadeAndThatCanBeCancelled)
+{
+    const SourcePtr x = makeMemorySource(std::vector<double>(1000000, 1.0), 1);
+    Progress progress;
+    progress.cancel();
+    EXPECT_THROW(Formula::parse("integral(x)").evaluate([&](const std::string &) { return x; }, {}, progress),
+                 Cancelled);
+}
+
+TEST(FunctionsOverTime, EachIsAskedForByItsPartOfTheFormulaAndMadeOnce)
+{
+    std::map<std::string, SourcePtr> kept;
+    int times = 0;
+    const Formula::Keep keep = [&](const Formula &part, const TimeAxis &, const std::function<SourcePtr()> &make) {
+        SourcePtr &place = kept[part.canonical()];
+        if (!place) ++times, place = make();
+        return place;
+    };
+    const auto first = all(made("integral(x * 2) - integral(x * 2) / 4", {1, 2, 3, 4}, 1, keep));
+    EXPECT_EQ(times, 1);
+    const auto second = all(made("3 + integral(x * 2)", {1, 2, 3, 4}, 1, keep));
+    EXPECT_EQ(times, 1); // of another formula
+    EXPECT_EQ(second.back(), 3 + 15);
+    EXPECT_EQ(first.back(), 15 - 15 / 4.0);
+    made("integral(x * k)", {1, 2, 3, 4}, 1, keep);
+    EXPECT_EQ(times, 2);
+}
+
+TEST(FunctionsOverTime, CarryTheUnitOn)
+{
+    const auto unitOf = [](const std::string &formula, const std::string &unit) {
+        const auto type =
+            Formula::parse(formula).typeOf([&](const std::string &) -> Formula::Type { return {.unit = Unit(unit)}; });
+        return type.known && type.unit ? type.unit->text() : "?";
+    };
+    EXPECT_EQ(unitOf("derivative(x)", "V"), "V/s");
+    EXPECT_EQ(unitOf("integral(derivative(x))", "V"), "V");
+    EXPECT_EQ(unitOf("integral(x)", "A"), "C");
+    EXPECT_EQ(unitOf("integral(x * x)", "V"), Unit("V").times(Unit("V")).times(Unit("s")).text());
+}
