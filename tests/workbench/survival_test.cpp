@@ -7,6 +7,7 @@
 #include "temporary_folder.h"
 
 #include <csignal>
+#include <deque>
 #include <gtest/gtest.h>
 #include <map>
 #include <random>
@@ -27,6 +28,8 @@ struct Journal {
     std::vector<std::pair<int, std::int64_t>> edits; ///< of the last begin: number, ms
     std::map<std::string, int> saved;                ///< of all times
     std::int64_t longestStall = 0;                   ///< ms between edits, of the last begin
+    std::int64_t longestWrite = 0;                   ///< ms of a file, of the last begin: what the disk took
+    std::deque<std::int64_t> writing;                ///< since when, ms
 
     explicit Journal(const std::string &text)
     {
@@ -35,14 +38,24 @@ struct Journal {
             std::istringstream words(line);
             std::string what, name;
             int number = 0;
-            words >> what >> number;
+            words >> what;
+            std::int64_t at = 0;
+            if (what == "save" || what == "wrote") {
+                words >> at;
+                if (what == "save")
+                    writing.push_back(at);
+                else
+                    longestWrite = std::max(longestWrite, at - writing.front()), writing.pop_front();
+                continue;
+            }
+            words >> number;
             if (what == "begun") {
                 begun = number;
                 ++begins;
                 edits.clear();
-                longestStall = 0;
+                longestStall = longestWrite = 0;
+                writing.clear();
             } else if (what == "edit") {
-                std::int64_t at = 0;
                 words >> at;
                 if (!edits.empty()) longestStall = std::max(longestStall, at - edits.back().second);
                 edits.emplace_back(number, at);
@@ -56,8 +69,11 @@ struct Journal {
     int mustHave() const
     {
         int newest = begun;
+        std::int64_t patience = longestStall + longestWrite;
+        if (!writing.empty() && !edits.empty()) // and the disk is not done yet
+            patience = std::max(patience, longestStall + edits.back().second - writing.front());
         for (const auto &[number, at] : edits) {
-            if (edits.back().second - at > 1000 + longestStall) newest = number;
+            if (edits.back().second - at > 1000 + patience) newest = number;
         }
         return newest;
     }

@@ -21,36 +21,13 @@
 
 namespace fulvex {
 
-/// Before and after, as whole documents: they are small, and nothing can be forgotten.
-class DocumentCommand final : public QUndoCommand {
-public:
-    DocumentCommand(Workbench &bench, const QString &what, Document before, Document after, const QString &mergeKey)
-        : QUndoCommand(what), m_bench(bench), m_before(std::move(before)), m_after(std::move(after)),
-          m_mergeKey(mergeKey)
-    {
-    }
-    void undo() override { m_bench.setDocument(m_before); }
-    void redo() override { m_bench.setDocument(m_after); }
-    int id() const override { return m_mergeKey.isEmpty() ? -1 : 1; }
-    bool mergeWith(const QUndoCommand *other) override
-    {
-        const auto *next = static_cast<const DocumentCommand *>(other);
-        if (next->m_mergeKey != m_mergeKey) return false;
-        m_after = next->m_after;
-        return true;
-    }
-
-private:
-    Workbench &m_bench;
-    Document m_before, m_after;
-    QString m_mergeKey;
-};
-
-Workbench::Workbench(QObject *parent) : QObject(parent), m_base(std::filesystem::current_path())
+Workbench::Workbench(QObject *parent) : QObject(parent)
 {
+    connect(&m_store, &DocumentStore::changed, this, &Workbench::followDocument);
+    connect(&m_store, &DocumentStore::refused, this, &Workbench::failed);
     connect(&m_evaluator, &Evaluator::finished, this, &Workbench::takeResults);
     connect(&m_evaluator, &Evaluator::failed, this, [this](const QString &message, EvaluationTicket ticket) {
-        if (ticket.session == m_session) emit failed(message);
+        if (ticket.session == session()) emit failed(message);
     });
     connect(&m_evaluator, &Evaluator::ended, this, [this](EvaluationTicket ticket) {
         if (ticket == m_asked && !upToDate()) dropWaiting(tr("computing was stopped"));
@@ -67,48 +44,33 @@ void Workbench::setDark(bool dark)
     emit lookChanged();
 }
 
-std::function<void()> Workbench::here(std::function<void()> done)
-{
-    return [this, session = m_session, done = std::move(done)] {
-        if (session == m_session) done();
-    };
-}
-
 std::string Workbench::unitOf(const std::string &channel) const
 {
-    const ChannelEntry *entry = findEntry(m_document.channels, channel);
+    const ChannelEntry *entry = findEntry(document().channels, channel);
     if (entry && !entry->unit.empty()) return entry->unit;
-    const ChannelResult *result = m_results ? findEntry(m_results->channels, channel) : nullptr;
+    const ChannelResult *result = results() ? findEntry(results()->channels, channel) : nullptr;
     return result ? result->unit : "V";
-}
-
-/// The same results, told of another document that they are those of as well.
-static std::shared_ptr<const Results> toldOf(const std::shared_ptr<const Results> &results, const Document &document)
-{
-    auto told = std::make_shared<Results>(*results);
-    told->document = std::make_shared<const Document>(document);
-    return told;
 }
 
 void Workbench::request()
 {
     if (m_held) return;
-    m_asked = {m_session, m_revision, m_asked.number + 1};
-    m_evaluator.request(m_document, m_base, inView(), m_asked);
+    m_asked = {session(), revision(), m_asked.number + 1};
+    m_evaluator.request(document(), base(), inView(), m_asked);
 }
 
 std::vector<std::string> Workbench::inView() const
 {
     std::vector<std::string> ids;
     if (!m_selection.id.empty()) ids.push_back(m_selection.id);
-    if (std::size_t(m_sheet) >= m_document.sheets.size()) return ids;
-    const auto &tiles = m_document.sheets[std::size_t(m_sheet)].tiles;
+    if (std::size_t(m_sheet) >= document().sheets.size()) return ids;
+    const auto &tiles = document().sheets[std::size_t(m_sheet)].tiles;
     for (const TileEntry &tile : tiles) ids.insert(ids.end(), tile.of.begin(), tile.of.end());
     const auto shown = [&](const std::string &id) { return std::find(ids.begin(), ids.end(), id) != ids.end(); };
-    for (const MaskEntry &mask : m_document.masks) {
+    for (const MaskEntry &mask : document().masks) {
         if (shown(mask.eye)) ids.push_back(mask.id);
     }
-    for (const EyeEntry &eye : m_document.eyes) {
+    for (const EyeEntry &eye : document().eyes) {
         if (shown(eye.id)) ids.insert(ids.end(), {eye.clock, eye.source});
     }
     return ids;
@@ -122,14 +84,15 @@ void Workbench::evaluate()
 
 void Workbench::evaluateAnew()
 {
-    m_held = m_current = false;
+    m_held = false;
+    m_shelf.doubt();
     m_disturbed.clear();
     request();
 }
 
 void Workbench::followSheet()
 {
-    const auto &sheets = m_document.sheets;
+    const auto &sheets = document().sheets;
     for (std::size_t i = 0; i < sheets.size(); ++i) {
         if (sheets[i].id == m_views.sheet()) m_sheet = int(i);
     }
@@ -137,56 +100,36 @@ void Workbench::followSheet()
     m_views.setSheet(sheets.empty() ? std::string() : sheets[std::size_t(m_sheet)].id);
 }
 
-void Workbench::setDocument(Document document)
+void Workbench::followDocument(bool sameNumbers)
 {
-    // Words, notes, markers, tiles: numbers that are there stay, and those that are being computed will do.
-    const bool sameNumbers = sameComputation(document, m_document);
-    m_document = std::move(document);
-    ++m_revision;
     followSheet();
-    if (sameNumbers && m_results && m_current) m_results = toldOf(m_results, m_document);
-    if (!sameNumbers) m_current = false;
+    m_shelf.follow(document(), sameNumbers);
     emit documentChanged();
     if (!sameNumbers)
         request();
-    else if (m_results && m_current)
+    else if (current())
         emit resultsChanged();
 }
 
 bool Workbench::change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey)
 {
-    Document after = m_document;
-    edit(after);
-    nameTiles(after);
-    if (after == m_document) return true;
-    try {
-        validate(after);
-    } catch (const Error &error) {
-        emit failed(text(error.what()));
-        return false;
-    }
-    m_undo.push(new DocumentCommand(*this, what, m_document, std::move(after), mergeKey));
-    return true;
+    return m_store.change(what, edit, mergeKey);
 }
 
-void Workbench::begin(Document document, std::shared_ptr<File> file, const std::filesystem::path &base, bool held)
+void Workbench::begin(Document document, ProjectSession::FilePtr file, const std::filesystem::path &base, bool held)
 {
-    ++m_session;
+    m_project.begin(std::move(file), base);
     m_evaluator.cancel();
-    m_file = std::move(file);
-    m_base = base;
-    m_undo.clear();
+    m_store.begin(std::move(document));
+    m_shelf.clear();
     m_moment.reset();
-    m_results.reset();
-    m_current = m_complete = false;
     m_held = held;
     m_disturbed.clear();
     m_selection = {};
     m_question = {};
     m_sheet = 0;
-    m_document = std::move(document);
-    m_views.begin(m_document.sheets.empty() ? std::string() : m_document.sheets.front().id);
-    ++m_revision;
+    const auto &sheets = this->document().sheets;
+    m_views.begin(sheets.empty() ? std::string() : sheets.front().id);
     emit sessionBegun();
     dropWaiting(tr("its project was closed"));
     emit documentChanged();
@@ -198,22 +141,23 @@ void Workbench::begin(Document document, std::shared_ptr<File> file, const std::
 
 void Workbench::newProject()
 {
-    begin({}, std::make_shared<File>(), std::filesystem::current_path());
+    begin({}, std::make_shared<ProjectSession::File>(), std::filesystem::current_path());
 }
 
 void Workbench::lookForMissing()
 {
     const auto missing = std::make_shared<std::vector<MissingCapture>>();
-    m_errands.run([missing, document = m_document,
-                   base = m_base](Progress &progress) { *missing = missingCaptures(document, base, progress); },
-                  here([this, missing] {
+    m_errands.run([missing, document = document(),
+                   base = base()](Progress &progress) { *missing = missingCaptures(document, base, progress); },
+                  m_project.here([this, missing] {
                       if (!missing->empty()) emit capturesMissing(*missing);
                   }));
 }
 
 void Workbench::takeProject(const QString &path, const OpenedProject &opened)
 {
-    begin(opened.document, std::make_shared<File>(File{path, opened.stamp, opened.sha256}), opened.base);
+    begin(opened.document,
+          std::make_shared<ProjectSession::File>(ProjectSession::File{path, opened.stamp, opened.sha256}), opened.base);
     lookForMissing();
 }
 
@@ -228,7 +172,7 @@ void Workbench::openProject(const QString &path, PackConsent consent)
         std::optional<NeedsConsent> question;
     };
     const auto opened = std::make_shared<Opening>();
-    const std::pair asked(m_session, m_revision);
+    const std::pair asked(session(), revision());
     m_errands.run(
         [opened, path, consent](Progress &progress) {
             try {
@@ -243,7 +187,7 @@ void Workbench::openProject(const QString &path, PackConsent consent)
                 wanted.large |= opened->question->wanted().large;
                 wanted.outside |= opened->question->wanted().outside;
                 emit consentNeeded(path, text(opened->question->where() + ": " + opened->question->found()), wanted);
-            } else if (asked == std::pair(m_session, m_revision) && !QApplication::activeModalWidget()) {
+            } else if (asked == std::pair(session(), revision()) && !QApplication::activeModalWidget()) {
                 takeProject(path, opened->project);
             } else {
                 emit projectReady(path, opened->project);
@@ -260,20 +204,20 @@ void Workbench::recover(Document document, const QString &path, bool held)
     } catch (const Error &) {
         // it cannot be looked at: saving there will tell
     }
-    begin(std::move(document), std::make_shared<File>(File{path, stamp, {}}),
+    begin(std::move(document), std::make_shared<ProjectSession::File>(ProjectSession::File{path, stamp, {}}),
           path.isEmpty() ? std::filesystem::current_path() : project.parent_path(), held);
-    m_undo.resetClean();
+    undoStack().resetClean();
     emit documentChanged();
 }
 
 Document Workbench::documentToSave() const
 {
-    Document saved = m_document;
+    Document saved = document();
     for (CaptureEntry &capture : saved.captures) {
         // Known beside the results, where they are of this very capture.
-        const CaptureEntry *computed = m_results ? findEntry(m_results->document->captures, capture.id) : nullptr;
+        const CaptureEntry *computed = results() ? findEntry(results()->document->captures, capture.id) : nullptr;
         const CaptureResult *known =
-            computed && *computed == capture ? findEntry(m_results->captures, capture.id) : nullptr;
+            computed && *computed == capture ? findEntry(results()->captures, capture.id) : nullptr;
         if (!known || known->sha256.empty()) continue;
         capture.sha256 = known->sha256;
         std::int64_t bytes = 0;
@@ -297,69 +241,43 @@ Document Workbench::documentToSave() const
 
 void Workbench::save(const QString &path, std::function<void()> done)
 {
-    const auto file = m_file->path == path ? m_file : std::make_shared<File>(File{path, {}, {}});
-    m_errands.run(
-        [file, path, document = documentToSave(), base = m_base](Progress &progress) {
-            const std::filesystem::path to = path.toStdString();
-            if (!file->stamp.empty() && projectStamp(to) != file->stamp)
-                throw Error(to.string(), "was written by another window or program since it was opened here",
-                            "save under another name (Ctrl+Shift+S), or open it again");
-            const bool packed = path.endsWith(packedEnding);
-            file->sha256 =
-                packed ? packProject(document, base, to, progress) : saveProject(document, base, to, progress);
-            file->stamp = projectStamp(to);
-        },
-        [this, file, done = std::move(done), before = m_document, session = m_session] {
-            if (session == m_session) {
-                m_file = file;
-                // The steps on the undo stack know the captures by where they lie from here, and go on doing so.
-                if (m_document == before) m_undo.setClean();
-                emit documentChanged();
-            }
-            if (done) done();
-        });
+    const auto file = m_project.fileFor(path);
+    m_errands.run([file, document = documentToSave(),
+                   base = base()](Progress &progress) { file->write(document, base, progress); },
+                  [this, file, done = std::move(done), before = document(), asked = session()] {
+                      if (asked == session()) {
+                          m_project.moveTo(file);
+                          // The steps on the undo stack know the captures by where they lie from here, and go on so.
+                          if (document() == before) undoStack().setClean();
+                          emit documentChanged();
+                      }
+                      if (done) done();
+                  });
 }
 
 void Workbench::whenUpToDate(const QString &what, std::function<void()> act, bool tracesWillDo)
 {
-    if (m_results && m_current && (m_complete || (tracesWillDo && tracesReady()))) return act();
+    if (m_shelf.serves(document(), tracesWillDo)) return act();
     if (m_held) {
         emit failed(tr("%1: nothing is computed yet; compute first (F9).").arg(what));
         return;
     }
-    m_waiting.push_back({what, std::move(act), tracesWillDo});
+    m_shelf.await({what, std::move(act), tracesWillDo});
     if (!m_evaluator.attends(m_asked)) request(); // it was stopped
     emit waitingChanged();
 }
 
-bool Workbench::tracesReady() const
-{
-    const auto &channels = m_results->channels;
-    return channels.size() == m_document.channels.size() &&
-           std::none_of(channels.begin(), channels.end(), [](const ChannelResult &one) { return one.pending; });
-}
-
 void Workbench::serveWaiting()
 {
-    if (!m_results || !m_current) return;
-    std::vector<Waiting> ready;
-    for (auto at = m_waiting.begin(); at != m_waiting.end();) {
-        if (!m_complete && !(at->tracesWillDo && tracesReady())) {
-            ++at;
-            continue;
-        }
-        ready.push_back(std::move(*at));
-        at = m_waiting.erase(at);
-    }
-    for (const Waiting &one : ready) one.act();
+    const auto ready = m_shelf.takeServed(document());
+    for (const ResultsShelf::Waiting &one : ready) one.act();
     if (!ready.empty()) emit waitingChanged();
 }
 
 void Workbench::dropWaiting(const QString &why)
 {
-    if (m_waiting.empty()) return;
-    QStringList names;
-    for (const Waiting &one : std::exchange(m_waiting, {})) names << one.what;
+    const QStringList names = m_shelf.giveUp();
+    if (names.isEmpty()) return;
     emit waitingChanged();
     emit failed(tr("%1 is not done: %2 before the numbers were ready.").arg(names.join(", "), why));
 }
@@ -368,8 +286,8 @@ void Workbench::exportFile(const QString &path, Export content)
 {
     whenUpToDate(QFileInfo(path).fileName(), [this, path, content = std::move(content)] {
         // Of a project that is as it lies on disk the fingerprint is the file's own, as the batch program states it.
-        const bool asOnDisk = m_undo.isClean() && !m_file->path.isEmpty();
-        m_errands.run([path, content, results = m_results, file = m_file, asOnDisk,
+        const bool asOnDisk = undoStack().isClean() && !m_project.file()->path.isEmpty();
+        m_errands.run([path, content, results = sharedResults(), file = m_project.file(), asOnDisk,
                        document = documentToSave()](Progress &progress) {
             const std::string fingerprint =
                 asOnDisk && !file->sha256.empty() ? file->sha256 : sha256(documentText(document));
@@ -382,12 +300,12 @@ void Workbench::exportChannel(const QString &path, const std::string &channel,
                               std::optional<std::pair<double, double>> span)
 {
     const auto write = [this, path, channel, span] {
-        const ChannelResult *result = m_results ? findEntry(m_results->channels, channel) : nullptr;
+        const ChannelResult *result = results() ? findEntry(results()->channels, channel) : nullptr;
         if (!result || !result->source) {
             emit failed(tr("There is no channel to write: select one that could be computed."));
             return;
         }
-        const ChannelEntry *entry = findEntry(m_document.channels, channel);
+        const ChannelEntry *entry = findEntry(document().channels, channel);
         const TimeAxis &axis = result->source->axis();
         SampleRange range{0, axis.count};
         if (span) {
@@ -436,8 +354,8 @@ static QString freshFile(const QString &folder, const QString &name)
 void Workbench::keepCopy(const std::string &channel)
 {
     const auto keep = [this, channel] {
-        const ChannelEntry *entry = findEntry(m_document.channels, channel);
-        const ChannelResult *result = m_results ? findEntry(m_results->channels, channel) : nullptr;
+        const ChannelEntry *entry = findEntry(document().channels, channel);
+        const ChannelResult *result = results() ? findEntry(results()->channels, channel) : nullptr;
         if (!entry || !result || !result->source) {
             emit failed(tr("There is no trace to keep: select a channel that could be computed."));
             return;
@@ -445,7 +363,7 @@ void Workbench::keepCopy(const std::string &channel)
         if (entry->formula.empty()) return addCopy(channel, *entry, {}); // its samples lie in a file already
         const QString folder = path().isEmpty()
                                    ? QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/kept"
-                                   : text(m_base.string()) + "/" + QFileInfo(path()).completeBaseName() + "-kept";
+                                   : text(base().string()) + "/" + QFileInfo(path()).completeBaseName() + "-kept";
         ChannelEntry copy = *entry;
         CaptureEntry capture;
         capture.id = channel + "_kept_samples";
@@ -456,14 +374,14 @@ void Workbench::keepCopy(const std::string &channel)
         const QString file = freshFile(folder, text(capture.id));
         capture.file = file.toStdString();
         capture.import.sampleInterval = axis.interval;
-        capture.import.start = axis.start + m_document.timeOrigin;
+        capture.import.start = axis.start + document().timeOrigin;
         m_errands.run(
             [file, folder, written = WrittenChannel{channel, result->unit, result->source}](Progress &progress) {
                 QDir().mkpath(folder);
                 writeCapture(file.toStdString(), std::span(&written, 1), {0, written.source->axis().count}, progress);
             },
-            here([this, channel, copy, capture] {
-                if (findEntry(m_document.channels, channel)) addCopy(channel, copy, capture);
+            m_project.here([this, channel, copy, capture] {
+                if (findEntry(document().channels, channel)) addCopy(channel, copy, capture);
             }));
     };
     whenUpToDate(tr("a copy of %1").arg(text(channel)), keep, true);
@@ -471,7 +389,7 @@ void Workbench::keepCopy(const std::string &channel)
 
 void Workbench::align(const std::string &channel, const std::string &reference, bool byEdges)
 {
-    const ChannelEntry *entry = findEntry(m_document.channels, channel);
+    const ChannelEntry *entry = findEntry(document().channels, channel);
     if (entry && !entry->formula.empty()) {
         emit failed(
             tr("%1 is computed and has no delay of its own: align the channels it is made of.").arg(text(channel)));
@@ -483,9 +401,9 @@ void Workbench::align(const std::string &channel, const std::string &reference, 
 
 void Workbench::alignNow(const std::string &channel, const std::string &reference, bool byEdges)
 {
-    const ChannelEntry *entry = findEntry(m_document.channels, channel);
+    const ChannelEntry *entry = findEntry(document().channels, channel);
     const auto sourceOf = [this](const std::string &id) {
-        const ChannelResult *result = m_results ? findEntry(m_results->channels, id) : nullptr;
+        const ChannelResult *result = results() ? findEntry(results()->channels, id) : nullptr;
         return result ? result->source : nullptr;
     };
     const SourcePtr moved = sourceOf(channel), fixed = sourceOf(reference);
@@ -498,9 +416,10 @@ void Workbench::alignNow(const std::string &channel, const std::string &referenc
         [found, moved, fixed, byEdges](Progress &progress) {
             *found = byEdges ? alignByEdges(fixed, moved, progress) : alignByCorrelation(fixed, moved, progress);
         },
-        here([this, found, channel, reference, moving = *entry, to = *findEntry(m_document.channels, reference)] {
-            const ChannelEntry *now = findEntry(m_document.channels, channel),
-                               *still = findEntry(m_document.channels, reference);
+        m_project.here([this, found, channel, reference, moving = *entry,
+                        to = *findEntry(document().channels, reference)] {
+            const ChannelEntry *now = findEntry(document().channels, channel),
+                               *still = findEntry(document().channels, reference);
             if (!now || !still || !(*now == moving) || !(*still == to)) {
                 emit failed(
                     tr("%1 or %2 was changed meanwhile: align them again.").arg(text(channel), text(reference)));
@@ -541,24 +460,21 @@ void Workbench::readForImport(const QStringList &files)
 
 bool Workbench::takeImports(const std::vector<ImportDraft> &drafts)
 {
-    const bool first = m_document.captures.empty();
+    const bool first = document().captures.empty();
     if (!change(tr("add captures"), [&](Document &document) { addDrafts(document, drafts); })) return false;
     for (const ImportDraft &draft : drafts)
         if (draft.complete()) rememberCorrections(draft);
     if (first) m_views.forget();
-    showSheet(int(m_document.sheets.size()) - 1);
+    showSheet(int(document().sheets.size()) - 1);
     return true;
 }
 
 void Workbench::takeResults(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete)
 {
-    if (ticket.session != m_session) return;
-    const bool same = ticket.revision == m_revision;
-    m_current = same || sameComputation(*results->document, m_document);
-    m_results = m_current && !same ? toldOf(results, m_document) : std::move(results);
-    m_complete = complete;
+    if (ticket.session != session()) return;
+    m_shelf.put(std::move(results), complete, document(), ticket.revision == revision());
     if (!m_views.isChosen() && record()) {
-        const auto &sheets = m_document.sheets;
+        const auto &sheets = document().sheets;
         const bool saved = std::size_t(m_sheet) < sheets.size() && sheets[std::size_t(m_sheet)].from &&
                            sheets[std::size_t(m_sheet)].to;
         const auto whole = record();
@@ -573,8 +489,8 @@ void Workbench::takeResults(std::shared_ptr<const Results> results, EvaluationTi
 
 void Workbench::lookForDisturbed()
 {
-    if (!m_results) return;
-    for (const CaptureResult &capture : m_results->captures) {
+    if (!results()) return;
+    for (const CaptureResult &capture : results()->captures) {
         const std::string why = capture.disturbance();
         if (why.empty() || why == m_disturbed) continue;
         m_disturbed = why;

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "document.h"
+#include "document_store.h"
 #include "errands.h"
 #include "evaluator.h"
 #include "evidence.h"
@@ -9,12 +9,12 @@
 #include "look.h"
 #include "moved_captures.h"
 #include "project_file.h"
-#include "results.h"
+#include "project_session.h"
+#include "results_shelf.h"
 #include "view_state.h"
 
 #include <QObject>
 #include <QTimer>
-#include <QUndoStack>
 #include <functional>
 #include <memory>
 #include <optional>
@@ -41,9 +41,9 @@ struct Selection {
     bool operator==(const Selection &) const = default;
 };
 
-/// The one door to the document: every change is a command on the undo stack, every change starts an evaluation, and
-/// its results come back here as a snapshot that all views read. Also what is not part of the document: selection and
-/// views.
+/// The one door to a project for all that is seen: the document (`DocumentStore`), whose every change starts an
+/// evaluation; the results that come back (`ResultsShelf`), as a snapshot that all views read; its file
+/// (`ProjectSession`); what the views show (`ViewState`) and what is selected, which are not part of the document.
 ///
 /// Opening or making a project begins a session; every change in it makes a revision. Requests, results and errands
 /// carry both: what belongs to another session is dropped, and what belongs to an older revision is shown at most, and
@@ -53,22 +53,22 @@ class Workbench final : public QObject {
 public:
     explicit Workbench(QObject *parent = nullptr);
 
-    const Document &document() const { return m_document; }
-    const Results *results() const { return m_results.get(); }
-    std::shared_ptr<const Results> sharedResults() const { return m_results; }
-    bool complete() const { return m_complete; } ///< false: some of the results are pending
+    const Document &document() const { return m_store.document(); }
+    const Results *results() const { return m_shelf.results().get(); }
+    std::shared_ptr<const Results> sharedResults() const { return m_shelf.results(); }
+    bool complete() const { return m_shelf.complete(); } ///< false: some of the results are pending
     /// Whether the results are those of the present document, as far as they go.
-    bool current() const { return m_results && m_current; }
+    bool current() const { return m_shelf.current(); }
     /// Whether the results, numbers and all, are those of the present document.
-    bool upToDate() const { return m_results && m_current && m_complete; }
-    std::uint64_t session() const { return m_session; }
-    std::uint64_t revision() const { return m_revision; } ///< never the same again
+    bool upToDate() const { return m_shelf.upToDate(); }
+    std::uint64_t session() const { return m_project.number(); }
+    std::uint64_t revision() const { return m_store.revision(); } ///< never the same again
     /// The unit of a channel's values, as far as it is known yet.
     std::string unitOf(const std::string &channel) const;
     Evaluator &evaluator() { return m_evaluator; }
     Errands &errands() { return m_errands; }
     FigureWorker &figures() { return m_figures; }
-    QUndoStack &undoStack() { return m_undo; }
+    QUndoStack &undoStack() { return m_store.undoStack(); }
     const Look &look() const { return *m_look; }
     void setDark(bool dark);
 
@@ -97,7 +97,7 @@ public:
     /// Does something with the results of the present document, as soon as they are there; `what` names it for the
     /// message that tells when they never come ("report.pdf"). With `tracesWillDo` a first look is enough.
     void whenUpToDate(const QString &what, std::function<void()> act, bool tracesWillDo = false);
-    bool waiting() const { return !m_waiting.empty(); } ///< whether something waits for results
+    bool waiting() const { return m_shelf.awaited(); } ///< whether something waits for results
     /// Writes beside the interface what `content` makes of the results of the present document, once they are there.
     /// The fingerprint is that of the project's text: as it lies on disk, or as saving would write it now.
     using Export = std::function<std::string(const Results &, const std::string &fingerprint, Progress &)>;
@@ -118,8 +118,8 @@ public:
     /// Adds them as one undoable step: captures, channels, a sheet that shows them. Remembers corrections for files of
     /// the same shape.
     bool takeImports(const std::vector<ImportDraft> &drafts);
-    const QString &path() const { return m_file->path; }
-    const std::filesystem::path &base() const { return m_base; } ///< of relative capture files
+    const QString &path() const { return m_project.file()->path; }
+    const std::filesystem::path &base() const { return m_project.base(); } ///< of relative capture files
 
     const Selection &selection() const { return m_selection; }
     /// With what is asked about it: Evidence answers, of the spans that `narrowed` names.
@@ -171,48 +171,27 @@ signals:
     void captureDisturbed(const QString &message);
 
 private:
-    friend class DocumentCommand;
-    /// The project's file, as this window knows it. Stamp and fingerprint are read and written by errands alone, which
-    /// run one after the other.
-    struct File {
-        QString path;       ///< empty: never saved
-        std::string stamp;  ///< as it was opened or last saved here
-        std::string sha256; ///< of the document's text in it
-    };
-    struct Waiting {
-        QString what;
-        std::function<void()> act;
-        bool tracesWillDo;
-    };
-    void setDocument(Document document);
+    void followDocument(bool sameNumbers);
     void followSheet();
     void request();
-    bool tracesReady() const; ///< all channels of the results are of the document that they are told of
     void alignNow(const std::string &channel, const std::string &reference, bool byEdges);
     void addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture);
     void takeResults(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
     void serveWaiting();
     void dropWaiting(const QString &why);
-    void begin(Document document, std::shared_ptr<File> file, const std::filesystem::path &base, bool held = false);
+    void begin(Document document, ProjectSession::FilePtr file, const std::filesystem::path &base, bool held = false);
     void lookForMissing();
     void lookForDisturbed();
     Document documentToSave() const;
-    /// Calls `done` only while the session is the one that asked.
-    std::function<void()> here(std::function<void()> done);
 
-    Document m_document;
-    std::shared_ptr<File> m_file = std::make_shared<File>();
-    std::filesystem::path m_base;
-    std::uint64_t m_session = 0, m_revision = 0;
+    ProjectSession m_project;
+    DocumentStore m_store;
+    ResultsShelf m_shelf;
     EvaluationTicket m_asked; ///< of the last request
-    QUndoStack m_undo;
     Evaluator m_evaluator;
     Errands m_errands;
     FigureWorker m_figures;
-    std::shared_ptr<const Results> m_results;
-    bool m_current = false; ///< the results are of the present document
-    bool m_complete = false, m_held = false;
-    std::vector<Waiting> m_waiting;
+    bool m_held = false; ///< nothing is computed yet
     QTimer m_watch;
     std::string m_disturbed; ///< told already
     const Look *m_look = &Look::light();

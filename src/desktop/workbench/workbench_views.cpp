@@ -10,9 +10,9 @@ namespace fulvex {
 
 void Workbench::showSheet(int index)
 {
-    if (index < 0 || index >= int(m_document.sheets.size()) || index == m_sheet) return;
+    if (index < 0 || index >= int(document().sheets.size()) || index == m_sheet) return;
     m_sheet = index;
-    const SheetEntry &sheet = m_document.sheets[std::size_t(index)];
+    const SheetEntry &sheet = document().sheets[std::size_t(index)];
     m_views.setSheet(sheet.id);
     if (sheet.from && sheet.to) show({sheet.id, {}, {*sheet.from, *sheet.to}});
     if (m_evaluator.attends(m_asked) && !upToDate()) request(); // this first
@@ -21,12 +21,12 @@ void Workbench::showSheet(int index)
 
 std::optional<std::pair<double, double>> Workbench::record() const
 {
-    return m_results ? wholeSpan(*m_results, {}) : std::nullopt;
+    return results() ? wholeSpan(*results(), {}) : std::nullopt;
 }
 
 const TileEntry *Workbench::tileAt(int index) const
 {
-    const auto &sheets = m_document.sheets;
+    const auto &sheets = document().sheets;
     if (index < 0 || std::size_t(m_sheet) >= sheets.size()) return nullptr;
     const auto &tiles = sheets[std::size_t(m_sheet)].tiles;
     return std::size_t(index) < tiles.size() ? &tiles[std::size_t(index)] : nullptr;
@@ -56,7 +56,7 @@ Workbench::View Workbench::within(View view) const
     const auto whole = record();
     if (!whole || !(view.to > view.from)) return m_views.view();
     double shortest = whole->second - whole->first;
-    for (const ChannelResult &channel : m_results->channels) {
+    for (const ChannelResult &channel : results()->channels) {
         if (channel.source) shortest = std::min(shortest, 4 * channel.source->axis().interval);
     }
     // Late in a record of years a double does not tell moments apart that lie closer than this.
@@ -91,7 +91,7 @@ void Workbench::setView(double from, double to, int tile, bool step)
 
 bool Workbench::isThere(const ViewState::Visit &visit) const
 {
-    const SheetEntry *sheet = findEntry(m_document.sheets, visit.sheet);
+    const SheetEntry *sheet = findEntry(document().sheets, visit.sheet);
     return sheet && (visit.tile.empty() || findEntry(sheet->tiles, visit.tile));
 }
 
