@@ -1,0 +1,163 @@
+// What the workbench does with a channel's samples beside the interface: writing them, keeping a copy, aligning.
+
+#include "alignment.h"
+#include "axis_painter.h"
+#include "capture_writer.h"
+#include "number_text.h"
+#include "workbench.h"
+
+#include <QDateTime>
+#include <QDir>
+#include <QFileInfo>
+#include <QStandardPaths>
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+void Workbench::exportChannel(const QString &path, const std::string &channel,
+                              std::optional<std::pair<double, double>> span)
+{
+    const auto write = [this, path, channel, span] {
+        const ChannelResult *result = results() ? findEntry(results()->channels, channel) : nullptr;
+        if (!result || !result->source) {
+            emit failed(tr("There is no channel to write: select one that could be computed."));
+            return;
+        }
+        const ChannelEntry *entry = findEntry(document().channels, channel);
+        const TimeAxis &axis = result->source->axis();
+        SampleRange range{0, axis.count};
+        if (span) {
+            const auto within = [&](double position) {
+                return std::int64_t(std::clamp(position, 0.0, double(axis.count)));
+            };
+            range = {within(std::ceil(axis.positionOf(span->first))),
+                     within(std::floor(axis.positionOf(span->second)) + 1)};
+        }
+        m_errands.run(
+            [path, range, written = WrittenChannel{entry ? entry->shownName() : channel, result->unit, result->source}](
+                Progress &progress) { writeCapture(path.toStdString(), std::span(&written, 1), range, progress); });
+    };
+    whenUpToDate(QFileInfo(path).fileName(), write, true);
+}
+
+void Workbench::addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture)
+{
+    std::string id;
+    change(tr("keep a copy of %1").arg(text(of)), [&](Document &document) {
+        if (capture) {
+            capture->id = copy.capture = freeId(document, capture->id);
+            document.captures.push_back(*capture);
+        }
+        copy.id = id = freeId(document, of + "_kept");
+        copy.label = findEntry(document.channels, of)->shownName() + ", kept";
+        document.channels.push_back(copy);
+        for (SheetEntry &sheet : document.sheets) {
+            for (TileEntry &tile : sheet.tiles) {
+                if (tile.kind == "traces" && std::find(tile.of.begin(), tile.of.end(), of) != tile.of.end())
+                    tile.of.push_back(id);
+            }
+        }
+    });
+    if (!id.empty()) select({Selection::Kind::channel, id});
+}
+
+/// A name that no file has yet, also where two copies are made within a second.
+static QString freshFile(const QString &folder, const QString &name)
+{
+    const QString stem = folder + "/" + name + QDateTime::currentDateTimeUtc().toString("-yyyyMMdd-hhmmss");
+    static int count = 0; // what is asked for may not be written yet
+    return stem + QString("-%1.npy").arg(++count);
+}
+
+void Workbench::keepCopy(const std::string &channel)
+{
+    const auto keep = [this, channel] {
+        const ChannelEntry *entry = findEntry(document().channels, channel);
+        const ChannelResult *result = results() ? findEntry(results()->channels, channel) : nullptr;
+        if (!entry || !result || !result->source) {
+            emit failed(tr("There is no trace to keep: select a channel that could be computed."));
+            return;
+        }
+        if (entry->formula.empty()) return addCopy(channel, *entry, {}); // its samples lie in a file already
+        const QString folder = path().isEmpty()
+                                   ? QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/kept"
+                                   : text(base().string()) + "/" + QFileInfo(path()).completeBaseName() + "-kept";
+        ChannelEntry copy = *entry;
+        CaptureEntry capture;
+        capture.id = channel + "_kept_samples";
+        copy.formula.clear();
+        copy.unit = result->unit;
+        const TimeAxis axis = result->source->axis();
+        copy.delay = axis.shift;
+        const QString file = freshFile(folder, text(capture.id));
+        capture.file = file.toStdString();
+        capture.import.sampleInterval = axis.interval;
+        capture.import.start = axis.start + document().timeOrigin;
+        m_errands.run(
+            [file, folder, written = WrittenChannel{channel, result->unit, result->source}](Progress &progress) {
+                QDir().mkpath(folder);
+                writeCapture(file.toStdString(), std::span(&written, 1), {0, written.source->axis().count}, progress);
+            },
+            m_project.here([this, channel, copy, capture] {
+                if (findEntry(document().channels, channel)) addCopy(channel, copy, capture);
+            }));
+    };
+    whenUpToDate(tr("a copy of %1").arg(text(channel)), keep, true);
+}
+
+void Workbench::align(const std::string &channel, const std::string &reference, bool byEdges)
+{
+    const ChannelEntry *entry = findEntry(document().channels, channel);
+    if (entry && !entry->formula.empty()) {
+        emit failed(
+            tr("%1 is computed and has no delay of its own: align the channels it is made of.").arg(text(channel)));
+        return;
+    }
+    whenUpToDate(
+        tr("aligning %1").arg(text(channel)), [=, this] { alignNow(channel, reference, byEdges); }, true);
+}
+
+void Workbench::alignNow(const std::string &channel, const std::string &reference, bool byEdges)
+{
+    const ChannelEntry *entry = findEntry(document().channels, channel);
+    const auto sourceOf = [this](const std::string &id) {
+        const ChannelResult *result = results() ? findEntry(results()->channels, id) : nullptr;
+        return result ? result->source : nullptr;
+    };
+    const SourcePtr moved = sourceOf(channel), fixed = sourceOf(reference);
+    if (!entry || !moved || !fixed) {
+        emit failed(tr("There is nothing to align: select a channel whose samples could be read."));
+        return;
+    }
+    const auto found = std::make_shared<Alignment>();
+    m_errands.run(
+        [found, moved, fixed, byEdges](Progress &progress) {
+            *found = byEdges ? alignByEdges(fixed, moved, progress) : alignByCorrelation(fixed, moved, progress);
+        },
+        m_project.here([this, found, channel, reference, moving = *entry,
+                        to = *findEntry(document().channels, reference)] {
+            const ChannelEntry *now = findEntry(document().channels, channel),
+                               *still = findEntry(document().channels, reference);
+            if (!now || !still || !(*now == moving) || !(*still == to)) {
+                emit failed(
+                    tr("%1 or %2 was changed meanwhile: align them again.").arg(text(channel), text(reference)));
+                return;
+            }
+            if (!found->reason.empty()) {
+                emit failed(
+                    tr("%1 cannot be aligned to %2: %3.").arg(text(channel), text(reference), text(found->reason)));
+                return;
+            }
+            const QString by = text(quantityText(-found->lag, "s", found->uncertainty));
+            change(tr("align %1 to %2: %3").arg(text(channel), text(reference), by), [&](Document &document) {
+                if (ChannelEntry *one = findEntry(document.channels, channel)) one->delay -= found->lag;
+            });
+            emit told(tr("%1 is moved by %2 onto %3%4 (correlation %5%6).")
+                          .arg(text(channel), by, text(reference), found->inverted ? tr(", turned over") : QString(),
+                               text(fixedText(found->likeness, 3)),
+                               found->edges ? tr(", %1 edges").arg(found->edges) : QString()));
+        }));
+}
+
+} // namespace fulvex
