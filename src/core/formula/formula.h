@@ -65,6 +65,8 @@ private:
     struct Inputs;
     SourcePtr on(const TimeAxis &axis, const Inputs &inputs) const;
     Formula part(std::size_t node) const; ///< as a formula of its own
+    /// Which nodes a node stands on, itself included; with those beneath functions that look at more than a sample.
+    std::vector<bool> neededFor(std::size_t node, bool overTime) const;
     friend class FormulaSource;
     std::vector<std::string> m_names;
     std::vector<Node> m_nodes;

@@ -54,29 +54,6 @@ public:
         }
         return here.back();
     }
-    /// Leaves out what the last operation does not stand on.
-    void dropUnused()
-    {
-        std::vector<bool> used(m_operations.size());
-        used.back() = true;
-        for (std::size_t i = m_operations.size(); i-- > 0;)
-            if (used[i])
-                for (const std::size_t argument : argumentsOf(m_operations[i])) used[argument] = true;
-        Program rest;
-        std::vector<std::size_t> here(m_operations.size());
-        for (std::size_t i = 0; i < m_operations.size(); ++i) {
-            if (!used[i]) continue;
-            Operation operation = m_operations[i];
-            if (operation.kind == Operation::Kind::leaf) {
-                here[i] = rest.leaf(m_leaves[operation.index]);
-                continue;
-            }
-            if (!argumentsOf(operation).empty())
-                for (std::size_t &argument : operation.arguments) argument = here[argument];
-            here[i] = rest.add(operation);
-        }
-        *this = std::move(rest);
-    }
     const std::vector<Operation> &operations() const { return m_operations; }
     const std::vector<SourcePtr> &leaves() const { return m_leaves; }
 
@@ -178,10 +155,14 @@ class FormulaSource final : public SampleSource {
 public:
     FormulaSource(TimeAxis axis, const Formula &formula, const Formula::Inputs &inputs) : m_axis(axis)
     {
+        // What only functions over time stand on is a part of theirs.
+        const std::vector<bool> wanted = formula.neededFor(formula.nodes().size() - 1, false);
         std::vector<std::size_t> here;
         for (std::size_t place = 0; place < formula.nodes().size(); ++place) {
             const Formula::Node &node = formula.nodes()[place];
-            if (node.kind == Formula::Node::Kind::number)
+            if (!wanted[place])
+                here.push_back(0);
+            else if (node.kind == Formula::Node::Kind::number)
                 here.push_back(m_program.constant(node.number));
             else if (node.kind == Formula::Node::Kind::call && formulaFunctions()[node.index].over)
                 here.push_back(m_program.leaf(madeOver(formula, place, inputs)));
@@ -192,7 +173,6 @@ public:
             else
                 here.push_back(m_program.constant(inputs.parameters.at(formula.names()[node.index])));
         }
-        m_program.dropUnused();
         m_program.place();
         for (const Program::Operation &operation : m_program.operations()) {
             if (operation.kind == Program::Operation::Kind::call)
@@ -250,14 +230,23 @@ SourcePtr Formula::on(const TimeAxis &axis, const Inputs &inputs) const
     return bare ? bare : std::make_shared<const FormulaSource>(axis, *this, inputs);
 }
 
+std::vector<bool> Formula::neededFor(std::size_t node, bool overTime) const
+{
+    std::vector<bool> needed(node + 1);
+    needed[node] = true;
+    for (std::size_t i = node + 1; i-- > 0;) {
+        if (!needed[i] || m_nodes[i].kind != Node::Kind::call) continue;
+        const FormulaFunction &function = formulaFunctions()[m_nodes[i].index];
+        if (function.over && !overTime) continue;
+        for (int argument = 0; argument < function.arguments; ++argument)
+            needed[m_nodes[i].arguments[std::size_t(argument)]] = true;
+    }
+    return needed;
+}
+
 Formula Formula::part(std::size_t node) const
 {
-    std::vector<bool> wanted(node + 1);
-    wanted[node] = true;
-    for (std::size_t i = node + 1; i-- > 0;) {
-        if (!wanted[i] || m_nodes[i].kind != Node::Kind::call) continue;
-        for (const std::size_t argument : m_nodes[i].arguments) wanted[argument] = true;
-    }
+    const std::vector<bool> wanted = neededFor(node, true);
     Formula found;
     std::vector<std::size_t> here(node + 1);
     for (std::size_t i = 0; i <= node; ++i) {

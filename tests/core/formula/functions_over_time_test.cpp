@@ -158,6 +158,17 @@ TEST(FunctionsOverTime, EachIsAskedForByItsPartOfTheFormulaAndMadeOnce)
     EXPECT_EQ(times, 2);
 }
 
+TEST(FunctionsOverTime, NestedOnesAreMadeOnceEachWhateverTheDepth)
+{
+    std::string formula = "x";
+    for (int i = 0; i < 40; ++i) formula = "derivative(" + formula + ")"; // without a cache
+    std::vector<double> values(200);
+    for (std::size_t i = 0; i < values.size(); ++i) values[i] = double(i);
+    const auto found = all(made(formula, values, 1));
+    EXPECT_EQ(found[100], 0);
+    EXPECT_THROW(made("integral(integral(x)) + y", values, 1), std::exception); // there is no y
+}
+
 TEST(FunctionsOverTime, CarryTheUnitOn)
 {
     const auto unitOf = [](const std::string &formula, const std::string &unit) {
