@@ -247,7 +247,7 @@ public:
             for (std::size_t after = 0; after <= symbols; ++after)
                 listOf[before * (symbols + 1) + after] = before == after || before == symbols || after == symbols
                                                              ? none
-                                                             : before * (symbols - 1) + after - (after > before);
+                                                             : EyeFold::Part::placeOf(before, after, symbols);
         m_listed.assign(none + 1, 0);
         m_lists.resize((none + 1) * m_count);
         for (std::size_t n = firstOwn(); n < lastOwn(); ++n) {

@@ -70,16 +70,18 @@ struct EyeFold {
         explicit Part(std::size_t symbols = 0) : levels(symbols), traces(symbols > 1 ? symbols * (symbols - 1) : 0) {}
         const Moments &level(std::size_t symbol) const; ///< empty where there is none
         /// The mean trace from one symbol to another one.
-        const Trace &from(std::size_t before, std::size_t after) const { return traces[placeOf(before, after)]; }
-        Trace &from(std::size_t before, std::size_t after) { return traces[placeOf(before, after)]; }
+        const Trace &from(std::size_t before, std::size_t after) const
+        {
+            return traces[placeOf(before, after, levels.size())];
+        }
+        Trace &from(std::size_t before, std::size_t after) { return traces[placeOf(before, after, levels.size())]; }
+        /// Where the trace of a pair stands, of so many symbols.
+        static std::size_t placeOf(std::size_t before, std::size_t after, std::size_t symbols)
+        {
+            return before * (symbols - 1) + after - (after > before);
+        }
         void merge(const Part &later);
         auto operator<=>(const Part &) const = default;
-
-    private:
-        std::size_t placeOf(std::size_t before, std::size_t after) const
-        {
-            return before * (levels.size() - 1) + after - (after > before);
-        }
     };
     const Moments &zero() const { return sum.level(0); } ///< of two symbols
     const Moments &one() const { return sum.level(1); }

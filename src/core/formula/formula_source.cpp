@@ -286,11 +286,12 @@ SourcePtr Formula::evaluate(const std::function<SourcePtr(const std::string &)> 
     auto made = std::make_shared<const FormulaSource>(axis, *this, inputs);
     constexpr double most = 1000; // readings of a file's samples for one sample of the channel
     if (made->readEffort() > most)
-        throw Error(
-            "",
-            "stands on formulas over channels of different sample grids, which would all be computed more than " +
-                std::to_string(int(most)) + " times a sample",
-            "keep a copy of a channel on the way, or bring the captures to one grid");
+        throw Error("",
+                    "stands on so many integrals, or on formulas over channels of different sample grids, that each "
+                    "sample would "
+                    "be computed more than " +
+                        std::to_string(int(most)) + " times",
+                    "keep a copy of a channel on the way, or bring the captures to one grid");
     return made;
 }
 

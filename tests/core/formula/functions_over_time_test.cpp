@@ -1,5 +1,6 @@
 // Functions that look at more than a sample at a time.
 
+#include "error.h"
 #include "formula.h"
 #include "signals.h"
 
@@ -166,7 +167,15 @@ TEST(FunctionsOverTime, NestedOnesAreMadeOnceEachWhateverTheDepth)
     for (std::size_t i = 0; i < values.size(); ++i) values[i] = double(i);
     const auto found = all(made(formula, values, 1));
     EXPECT_EQ(found[100], 0);
-    EXPECT_THROW(made("integral(integral(x)) + y", values, 1), std::exception); // there is no y
+    EXPECT_THROW(made("integral(integral(x)) + y", values, 1), Error); // there is no y
+    std::string deep = "x";                                            // each goes back to a fixed place before a block
+    for (int i = 0; i < 20; ++i) deep = "integral(" + deep + ")";
+    try {
+        made(deep, values, 1);
+        ADD_FAILURE() << "taken";
+    } catch (const Error &error) {
+        EXPECT_NE(std::string(error.what()).find("so many integrals"), std::string::npos) << error.what();
+    }
 }
 
 TEST(FunctionsOverTime, CarryTheUnitOn)
