@@ -95,6 +95,28 @@ TEST(Recovery, CopiesOfProgramsThatRunAndTornOnesAreLeftAlone)
     clear();
 }
 
+TEST(Recovery, ACopyThatCannotBeKeptIsSaidOnceAndTriedAgain)
+{
+    clear();
+    Desk desk;
+    desk.openDemo();
+    clear();
+    QFile inTheWay(unsaved().path());
+    ASSERT_TRUE(inTheWay.open(QIODevice::WriteOnly));
+    const auto rename = [&](const std::string &title) {
+        desk.bench().change("rename", [&](Document &document) { document.title = title; });
+    };
+    rename("one");
+    ASSERT_TRUE(test::waitFor([&] { return !desk.message().isEmpty(); }));
+    EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("No copy of what is not saved"));
+    EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("check that its folder exists"));
+    ASSERT_TRUE(inTheWay.remove());
+    ASSERT_TRUE(unsaved().mkpath("."));
+    rename("two");
+    EXPECT_THAT(keptCopy().toStdString(), testing::HasSubstr("\"two\""));
+    desk.bench().undoStack().clear();
+}
+
 TEST(Recovery, TheOnlyCopyStaysUntilTheNextIsWrittenAndAnEvaluationHasEnded)
 {
     const QByteArray kept = keptOfDemo("fragile");

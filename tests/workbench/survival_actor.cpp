@@ -3,8 +3,6 @@
 // FOLDER/journal as it happens:
 //   begun N      goes on with edit N, from what was left by a crash or else from the project
 //   edit N MS    at this time
-//   save MS      begins to write a file at this time
-//   wrote MS     the first of those not yet done is
 //   saved N NAME a file is written, as far as the program knows
 
 #include "recovery.h"
@@ -59,11 +57,7 @@ int main(int argc, char **argv)
     };
     edit(false);
     const auto saved = [&](const QString &name) {
-        tell(QString("save %1").arg(now()));
-        bench.save(folder + "/" + name, [&, name, n = number] {
-            tell(QString("wrote %1").arg(now()));
-            tell(QString("saved %1 %2").arg(n).arg(name));
-        });
+        bench.save(folder + "/" + name, [&, name, n = number] { tell(QString("saved %1 %2").arg(n).arg(name)); });
     };
     while (true) {
         const int what = int(random() % 24);

@@ -35,6 +35,7 @@ MainWindow::MainWindow(QWidget *parent)
     buildMenus();
     applyLook();
     connect(&m_bench, &Workbench::failed, this, [this](const QString &message) { m_message->show(message); });
+    connect(&m_recovery, &Recovery::failed, this, [this](const QString &message) { m_message->show(message); });
     connect(&m_bench, &Workbench::told, this, [this](const QString &message) { m_message->show(message); });
     connect(&m_bench, &Workbench::capturesMissing, this, &MainWindow::offerFound);
     connect(&m_bench, &Workbench::importsRead, this, &MainWindow::showImports);

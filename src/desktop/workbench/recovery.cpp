@@ -49,8 +49,20 @@ Recovery::Recovery(Workbench &bench) : m_bench(bench), m_errands(std::make_uniqu
     static int count = 0; // of this program's windows
     m_file = folder().filePath(QString("%1-%2").arg(QString::fromStdString(processTag())).arg(++count));
     m_soon.setSingleShot(true);
-    m_soon.setInterval(600);
-    connect(&m_soon, &QTimer::timeout, this, &Recovery::keep);
+    m_soon.setInterval(300);
+    connect(&m_soon, &QTimer::timeout, this, [this] {
+        if (m_errands->busy())
+            m_due = true; // on a slow disk they do not pile up
+        else
+            keep();
+    });
+    connect(m_errands.get(), &Errands::busyChanged, this, [this](bool busy) {
+        if (!busy && m_due) keep();
+    });
+    connect(m_errands.get(), &Errands::failed, this, [this](const QString &message) {
+        if (!std::exchange(m_failing, true))
+            emit failed("No copy of what is not saved is kept for the case of a crash: " + message);
+    });
     // Not put off by each change: a long drag is kept as well.
     connect(&bench, &Workbench::documentChanged, this, [this] {
         if (!m_soon.isActive()) m_soon.start();
@@ -94,6 +106,7 @@ void Recovery::settle()
 
 void Recovery::keep()
 {
+    m_due = false;
     if (m_bench.undoStack().isClean()) return;
     Document copy = m_bench.document();
     for (CaptureEntry &capture : copy.captures) capture.file = absoluteFile(m_bench.base() / capture.file);
@@ -106,6 +119,7 @@ void Recovery::keep()
         [this] {
             if (m_bench.undoStack().isClean()) return forget(); // saved meanwhile
             m_copied = true;
+            m_failing = false;
             settle();
         });
 }

@@ -36,6 +36,9 @@ public:
     /// Goes on with it in this window; with `held` nothing is computed before the user asks for it.
     void goOnWith(const Left &left, bool held);
 
+signals:
+    void failed(const QString &message); ///< no copy could be kept; told again only after one could
+
 private:
     void keep();
     void forget();
@@ -47,6 +50,8 @@ private:
     QString m_file;
     std::optional<Left> m_from;                 ///< what this session goes on with, while it still lies there
     bool m_copied = false, m_evaluated = false; ///< since then
+    bool m_due = false;                         ///< another copy, when the one that is being written is done
+    bool m_failing = false;
 };
 
 } // namespace fulvex
