@@ -17,6 +17,7 @@
 #include <filesystem>
 #include <fstream>
 #include <map>
+#include <utility>
 
 using namespace fulvex;
 
@@ -94,25 +95,24 @@ int main(int argc, char **argv)
     Workbench &bench = window.bench();
     QElapsedTimer clock;
     clock.start();
-    std::map<std::uint64_t, double> asked;      // when, by revision
-    std::vector<double> waits, arrivals, shown; // `shown`: when those were asked for that came and are to be painted
+    std::map<std::uint64_t, double> asked; // when, by revision
+    std::vector<double> waits, arrivals;
+    std::vector<double> made; // when those were asked for whose figures are made, to be shown by the next painting
     std::function<bool(const Results &)> pictured;
-    // After the views have taken the results: they were connected before.
+    // After the views have taken the results and asked for their figures: they were connected before.
     QObject::connect(&bench.evaluator(), &Evaluator::finished,
                      [&](std::shared_ptr<const Results> results, EvaluationTicket ticket, bool) {
                          const auto when = asked.find(ticket.revision);
                          if (when == asked.end() || !pictured(*results)) return;
-                         shown.push_back(when->second);
+                         bench.figures().afterwards([&made, since = when->second] { made.push_back(since); });
                          asked.erase(when);
                      });
     app.painted = [&] {
-        if (bench.figures().busy()) return; // what is painted is not what came
         const double now = double(clock.nsecsElapsed()) / 1e6;
-        for (const double since : shown) {
+        for (const double since : std::exchange(made, {})) {
             waits.push_back(now - since);
             arrivals.push_back(now);
         }
-        shown.clear();
     };
     const auto run = [&](const char *what, double seconds, const std::function<void(int)> &step) {
         app.stalls.clear();

@@ -272,8 +272,8 @@ std::pair<double, double> Agenda::spanOf(const std::string &channel, const std::
 
 void Agenda::glance(const Glimpse &glimpse, std::pair<double, double> span)
 {
-    constexpr int places = 8;
-    constexpr double samples = 20000; // each
+    constexpr int places = 6;
+    constexpr double samples = 12000; // each, beside what a loop settles in
     double settling = 0, interval = 0;
     const auto heed = [&](const std::string &channel, const std::string &clock) {
         if (const ClockEntry *entry = findEntry(m_document.clocks, clock)) {

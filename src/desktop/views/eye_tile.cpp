@@ -29,7 +29,14 @@ void EyeTile::refresh()
         m_figure.asked = QRectF(QPointF(question.phases->first, question.values->first),
                                 QPointF(question.phases->second, question.values->second));
     m_figure.picture = before.picture;
-    if (!(m_figure == before)) update();
+    if (m_figure == before) return;
+    if (isVisible()) wantPicture(); // has it drawn while the rest is painted
+    update();
+}
+
+void EyeTile::wantPicture()
+{
+    if (const auto from = m_figure.pictureFrom(bench().look())) m_drawn.want(*from);
 }
 
 QString EyeTile::facts() const
@@ -46,7 +53,7 @@ bool EyeTile::selected() const
 
 void EyeTile::paintBody(QPainter &painter, const QRectF &area)
 {
-    if (const auto from = m_figure.pictureFrom(bench().look())) m_drawn.want(*from);
+    wantPicture();
     m_figure.picture = m_drawn.newest();
     paintEye(painter, area, m_figure, bench().look());
 }

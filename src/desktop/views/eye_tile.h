@@ -29,6 +29,7 @@ protected:
 private:
     std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
     void refresh();
+    void wantPicture();
     EyeFigure m_figure;
     Drawn<EyePicture> m_drawn;
     std::optional<QPointF> m_pressed;

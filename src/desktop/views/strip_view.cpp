@@ -21,7 +21,9 @@ StripView::StripView(Workbench &bench, QWidget *parent)
     connect(&bench, &Workbench::sessionBegun, this, [this] { m_drawn.drop(); });
     for (auto changed : {&Workbench::resultsChanged, &Workbench::documentChanged}) {
         connect(&bench, changed, this, [this] {
-            if (m_paintedFrom.changes(m_bench, PaintedFrom::With::clocksAndMasks)) update();
+            if (!m_paintedFrom.changes(m_bench, PaintedFrom::With::clocksAndMasks)) return;
+            if (isVisible()) wantRecord(); // has it drawn while the rest is painted
+            update();
         });
     }
 }
@@ -59,15 +61,18 @@ const ChannelResult *StripView::shownChannel() const
     return found ? found : results.channels.empty() ? nullptr : &results.channels.front();
 }
 
-void StripView::paintRecord(QPainter &painter)
+bool StripView::wantRecord()
 {
+    const auto record = m_bench.record();
+    if (!record) return false;
+    m_whole = *record;
     const ChannelResult *channel = shownChannel();
-    if (!channel || !channel->source || !channel->pyramid || channel->pyramid->whole().empty()) return;
+    if (!channel || !channel->source || !channel->pyramid || channel->pyramid->whole().empty()) return false;
     const Extent whole = channel->pyramid->whole();
     const double low = whole.low, high = whole.high > whole.low ? whole.high : whole.low + 1;
     m_drawn.want({channel->source, channel->pyramid, m_whole.first, m_whole.second, int(plot().width()), true, low,
                   high, int(plot().height()), m_bench.look().trace(inkOf(m_bench.document(), channel->id)).rgb()});
-    if (const auto &drawn = m_drawn.newest()) painter.drawImage(plot(), drawn->shade);
+    return true;
 }
 
 /// Where along the record a mask failed: each failure where they are few, else the spans of time that have any.
@@ -139,15 +144,14 @@ void StripView::paintEvent(QPaintEvent *)
     painter.fillRect(rect(), look.panel);
     painter.setPen(look.hairline);
     painter.drawLine(0, height() - 1, width(), height() - 1);
-    const auto whole = m_bench.record();
-    if (!whole) {
+    if (!m_bench.record()) {
         paintEmpty(painter, rect(),
                    m_bench.document().captures.empty() ? tr("The whole record will lie here") : tr("Reading…"), look);
         return;
     }
-    m_whole = *whole;
+    const bool drawable = wantRecord();
     paintRegions(painter);
-    paintRecord(painter);
+    if (const auto &drawn = m_drawn.newest(); drawn && drawable) painter.drawImage(plot(), drawn->shade);
     paintMarks(painter);
     painter.setFont(look.font(9));
     painter.setPen(look.quiet);

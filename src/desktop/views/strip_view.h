@@ -31,7 +31,7 @@ private:
     double timeAt(double x) const;
     double xOf(double time) const;
     const ChannelResult *shownChannel() const;
-    void paintRecord(QPainter &painter);
+    bool wantRecord(); ///< drawn as it is now; whether there is one
     void paintMarks(QPainter &painter);
     void paintRegions(QPainter &painter);
     void paintFrames(QPainter &painter);

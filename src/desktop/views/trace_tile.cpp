@@ -26,8 +26,10 @@ TraceTile::TraceTile(Workbench &bench, int index, QWidget *parent)
 
 void TraceTile::follow()
 {
-    if (m_paintedFrom.changes(bench(), m_close ? PaintedFrom::With::clocksAndMasks : PaintedFrom::With::traces))
-        update();
+    if (!m_paintedFrom.changes(bench(), m_close ? PaintedFrom::With::clocksAndMasks : PaintedFrom::With::traces))
+        return;
+    if (isVisible() && bench().results()) m_figure = figureOf(body()); // has it drawn while the rest is painted
+    update();
 }
 
 QString TraceTile::facts() const

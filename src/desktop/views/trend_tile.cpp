@@ -27,7 +27,14 @@ void TrendTile::refresh()
     m_figure.asked = question.id == rowId() ? question.times : Question::Span();
     if (bench().moment()) m_figure.shown = {bench().moment()->from, bench().moment()->to};
     m_figure.drawing = m_drawn.newest();
-    if (!(m_figure == before)) update();
+    if (m_figure == before) return;
+    if (isVisible()) wantDrawing(body()); // has it drawn while the rest is painted
+    update();
+}
+
+void TrendTile::wantDrawing(const QRectF &area)
+{
+    if (const auto from = m_figure.drawingFrom(area)) m_drawn.want(*from);
 }
 
 bool TrendTile::selected() const
@@ -37,7 +44,7 @@ bool TrendTile::selected() const
 
 void TrendTile::paintBody(QPainter &painter, const QRectF &area)
 {
-    if (const auto from = m_figure.drawingFrom(area)) m_drawn.want(*from);
+    wantDrawing(area);
     paintTrend(painter, area, m_figure, bench().look());
 }
 

@@ -35,6 +35,7 @@ private:
     enum class Drag { none, span, pan };
     std::string rowId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
     void refresh();
+    void wantDrawing(const QRectF &area);
     void ask(double from, double to);
     void goToNearest(double time);
     TrendFigure m_figure;
