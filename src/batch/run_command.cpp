@@ -146,10 +146,13 @@ int run(const RunCommand &command)
         for (const Document &one : documents) {
             const bool report = !command.out.empty();
             try {
-                runs.push_back(engine.evaluate(
-                    one, project.base,
-                    {.pyramids = report, .fingerprints = true, .check = true, .mergeable = documents.size() > 1},
-                    progress));
+                runs.push_back(engine.evaluate(one, project.base,
+                                               {.pyramids = report,
+                                                .traces = tracesInReport(one),
+                                                .fingerprints = true,
+                                                .check = true,
+                                                .mergeable = documents.size() > 1},
+                                               progress));
             } catch (const Error &error) {
                 throw error.within(command.project);
             }

@@ -4,6 +4,7 @@
 #include "fulvex_version.h"
 #include "histogram_figure.h"
 #include "number_text.h"
+#include "report_html.h"
 #include "trace_figure.h"
 #include "trend_figure.h"
 
@@ -214,6 +215,20 @@ void addProvenance(ReportContent &content, const Results &results)
 }
 
 } // namespace
+
+std::set<std::string> tracesInReport(const Document &document)
+{
+    std::set<std::string> shown;
+    for (const SheetEntry &sheet : document.sheets) {
+        for (const TileEntry &tile : sheet.tiles) {
+            if (tile.kind == "traces") shown.insert(tile.of.begin(), tile.of.end());
+        }
+    }
+    for (const MaskEntry &mask : document.masks) {
+        if (const EyeEntry *eye = findEntry(document.eyes, mask.eye)) shown.insert(eye->source);
+    }
+    return shown;
+}
 
 ReportContent reportContent(const Results &results, const ProjectFacts &facts, Progress &progress)
 {

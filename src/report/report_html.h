@@ -4,6 +4,7 @@
 #include "results.h"
 #include "results_json.h"
 
+#include <set>
 #include <string>
 
 namespace fulvex {
@@ -15,5 +16,8 @@ std::string reportHtml(const Results &results, const ProjectFacts &facts, Progre
 
 /// The same as an A4 PDF: the bytes of the file.
 std::string reportPdf(const Results &results, const ProjectFacts &facts, Progress &progress);
+
+/// Ids of the channels whose traces a report shows, which pyramids are needed of (Engine::Options::traces).
+std::set<std::string> tracesInReport(const Document &document);
 
 } // namespace fulvex

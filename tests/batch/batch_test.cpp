@@ -79,6 +79,22 @@ TEST_F(Batch, RunWritesAllFourFilesWithTheContractsKeys)
     EXPECT_EQ(test::readAll(folder / "out/report.pdf").substr(0, 5), "%PDF-");
 }
 
+TEST_F(Batch, AReportShowsTheTracesOfSheetsAndOfAMasksWorstFailure)
+{
+    makeLink();
+    std::string text = test::readAll(folder / "link.fulvex");
+    text.insert(text.rfind('}'), R"(, "sheets": [{"id": "s", "title": "Bench", "tiles": [
+        {"id": "t", "kind": "traces", "of": ["g"], "row": 0, "column": 0}]}])");
+    text.replace(text.find("\"margin\": 0.0"), 13, "\"margin\": 0.9"); // which it fails
+    folder.write("sheet.fulvex", text);
+    EXPECT_EQ(run("run sheet.fulvex --out out").status, 1);
+    const std::string html = test::readAll(folder / "out/report.html");
+    EXPECT_THAT(html, testing::HasSubstr("Traces of sheet Bench: g"));
+    EXPECT_THAT(html, testing::HasSubstr("Worst failure of mask mask1 on the trace"));
+    EXPECT_EQ(run("run link.fulvex --out out").status, 0);
+    EXPECT_THAT(test::readAll(folder / "out/report.html"), testing::Not(testing::HasSubstr("Traces of")));
+}
+
 TEST_F(Batch, WithoutOutThePeopleGetATable)
 {
     makeLink();

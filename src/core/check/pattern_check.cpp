@@ -9,7 +9,7 @@ namespace fulvex {
 
 std::vector<std::uint8_t> symbolsOf(const EdgeList &edges, const std::function<std::int64_t(std::size_t)> &numberOf)
 {
-    constexpr std::size_t most = 1 << 18;
+    constexpr auto most = std::size_t(2 * longestPattern);
     std::vector<std::uint8_t> longest, here;
     for (std::size_t i = 0; i + 1 < edges.size() && here.size() < most; ++i) {
         const std::int64_t length = numberOf(i + 1) - numberOf(i);
@@ -39,14 +39,15 @@ std::int64_t patternLength(std::span<const std::uint8_t> symbols, Progress &prog
 
 std::vector<Finding> checkPattern(std::int64_t length, std::int64_t unitIntervals, const std::string &channel)
 {
-    constexpr double wanted = 30;
     if (length == 0) return {};
     const double repeats = double(unitIntervals) / double(length);
-    if (repeats >= wanted) return {};
+    if (repeats >= wantedRepeats) return {};
     return {{"pattern_repeats",
              "warning",
              "the pattern of " + std::to_string(length) + " symbols is repeated " + fixedText(repeats, 1) +
-                 " times: data-dependent jitter is told from random jitter by its repeats, and 30 are needed; take a "
+                 " times: data-dependent jitter is told from random jitter by its repeats, and " +
+                 std::to_string(wantedRepeats) +
+                 " are needed; take a "
                  "longer "
                  "record",
              channel,

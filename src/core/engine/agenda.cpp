@@ -169,8 +169,8 @@ void Agenda::once(const Entry &entry)
 
 void Agenda::put(const ChannelEntry &entry, bool sketchWillDo)
 {
-    m_board.put(placeOf(m_document.channels, entry),
-                channelResult(m_evaluation, entry, m_options.pyramids, sketchWillDo));
+    const bool pyramid = m_options.pyramids && (!m_options.traces || m_options.traces->contains(entry.id));
+    m_board.put(placeOf(m_document.channels, entry), channelResult(m_evaluation, entry, pyramid, sketchWillDo));
 }
 
 void Agenda::compute(const ChannelEntry &entry)

@@ -91,6 +91,7 @@ static std::vector<Finding> patternFindings(Evaluation &evaluation, const ClockE
     try {
         const auto node = evaluation.clock(entry.id);
         const Clock &clock = *node.clock;
+        if (clock.map.unitIntervals() >= wantedRepeats * longestPattern) return {};
         return *evaluation.checked({entry.source}, "pattern" + node.key, [&](Progress &progress) {
             const auto symbols =
                 symbolsOf(clock.edges.edges(), [&](std::size_t edge) { return clock.edges.numberOf(edge); });

@@ -6,6 +6,8 @@
 
 #include <filesystem>
 #include <functional>
+#include <optional>
+#include <set>
 
 namespace fulvex {
 
@@ -15,7 +17,8 @@ namespace fulvex {
 class Engine {
 public:
     struct Options {
-        bool pyramids = false;     ///< what trace views need
+        bool pyramids = false;                            ///< what trace views need
+        std::optional<std::set<std::string>> traces = {}; ///< of these channels only; none given: of all
         bool sketches = false;     ///< of long records a sketch will do at first, where no pyramid is kept
         bool fingerprints = false; ///< SHA-256 of the capture files
         bool check = false;        ///< the capture check
