@@ -47,12 +47,16 @@ public:
         if (out.empty()) return;
         const std::int64_t count = axis().count, last = first + std::int64_t(out.size());
         const std::int64_t from = std::max<std::int64_t>(0, first - 1), to = std::min(count, last + 1);
-        const auto around = values(from, to - from);
+        const auto read = values(from, to - from);
+        const auto at = [&](std::int64_t i) { return i < 0 || i >= count ? nan : read[std::size_t(i - from)]; };
+        double before = at(first - 1), here = at(first);
         for (std::int64_t i = first; i < last; ++i) {
-            const std::int64_t before = std::max<std::int64_t>(0, i - 1), behind = std::min(count - 1, i + 1);
-            const double steps = double(std::max<std::int64_t>(1, behind - before));
-            out[std::size_t(i - first)] = finite(
-                (around[std::size_t(behind - from)] - around[std::size_t(before - from)]) / (steps * axis().interval));
+            const double behind = at(i + 1);
+            const bool since = before == before, until = behind == behind;
+            const double rise = (until ? behind : here) - (since ? before : here);
+            // 0 / 0 where it has no neighbour
+            out[std::size_t(i - first)] = here == here ? finite(rise / (double(since + until) * axis().interval)) : nan;
+            before = std::exchange(here, behind);
         }
     }
 };

@@ -15,9 +15,11 @@ struct Named {
     std::array<std::pair<const char *, int>, 3> of; ///< words and powers
 };
 
-constexpr Named named[] = {{"W", {{{"V", 1}, {"A", 1}}}},  {"Ω", {{{"V", 1}, {"A", -1}}}},
-                           {"S", {{{"A", 1}, {"V", -1}}}}, {"Hz", {{{"s", -1}}}},
-                           {"C", {{{"A", 1}, {"s", 1}}}},  {"Wb", {{{"V", 1}, {"s", 1}}}}};
+constexpr Named named[] = {{"W", {{{"V", 1}, {"A", 1}}}},
+                           {"Ω", {{{"V", 1}, {"A", -1}}}},
+                           {"S", {{{"A", 1}, {"V", -1}}}},
+                           {"Hz", {{{"s", -1}}}},
+                           {"C", {{{"A", 1}, {"s", 1}}}}};
 
 /// Takes a power off the end of a word ("²", "³", "^2.5"); in halves.
 int takePower(std::string &word)

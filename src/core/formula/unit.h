@@ -11,7 +11,7 @@ namespace fulvex {
 class Unit {
 public:
     Unit() = default; ///< of pure numbers
-    /// "V", "V/s", "V²", "A·s"; W, Ω, S, Hz, C and Wb are products of the three. Whatever is none of these is a word.
+    /// "V", "V/s", "V²", "A·s"; W, Ω, S, Hz and C are products of the three. Whatever is none of these is a word.
     explicit Unit(std::string_view text);
     Unit times(const Unit &other) const;
     Unit over(const Unit &other) const;
