@@ -28,7 +28,7 @@ void TraceTile::follow()
 {
     if (!m_paintedFrom.changes(bench(), m_close ? PaintedFrom::With::clocksAndMasks : PaintedFrom::With::traces))
         return;
-    if (isVisible() && bench().results()) m_figure = figureOf(body()); // has it drawn while the rest is painted
+    if (isVisible()) m_figure = figureOf(body()); // has it drawn while the rest is painted
     update();
 }
 
@@ -148,6 +148,7 @@ const TileEntry &TraceTile::shownEntry() const
 
 TraceFigure TraceTile::figureOf(const QRectF &area)
 {
+    if (!bench().results()) return {};
     const Document &document = shownDocument();
     TraceFigure figure = traceFigure(*bench().results(), document, shownEntry(), view().from, view().to);
     figure.handles = true;
@@ -160,13 +161,13 @@ TraceFigure TraceTile::figureOf(const QRectF &area)
 
 void TraceTile::paintBody(QPainter &painter, const QRectF &area)
 {
+    m_figure = figureOf(area);
     if (!bench().results()) {
         paintEmpty(painter, area,
                    bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.") : tr("Reading…"),
                    bench().look());
         return;
     }
-    m_figure = figureOf(area);
     paintTraces(painter, area, m_figure, bench().look());
     if ((m_drag == Drag::span || m_drag == Drag::region) && std::abs(m_to.x() - m_from.x()) > 3) {
         const QRectF plot = m_figure.plotRect(area);
