@@ -1,6 +1,6 @@
-// A hand that does anything anywhere, at once or after a while, on the demo in a real window: whatever state the results
-// are in, every tile takes what is done to it; what was done is undone and done again by the hundred, to the same
-// document and the same numbers. FULVEX_MEDDLING=SEEDS[,STEPS[,FIRST]] runs longer.
+// A hand that does anything anywhere, at once or after a while, on the demo in a real window: whatever state the
+// results are in, every tile takes what is done to it; what was done is undone and done again by the hundred, to the
+// same document and the same numbers. FULVEX_MEDDLING=SEEDS[,STEPS[,FIRST]] runs longer.
 
 #include "desktop_support.h"
 #include "document_json.h"
@@ -78,8 +78,8 @@ private:
             QTest::mouseRelease(tile, Qt::LeftButton, held, within(tile->rect()));
         }
         if (what == 8) {
-            static const Qt::Key keys[] = {Qt::Key_Left,  Qt::Key_Right,  Qt::Key_Plus,   Qt::Key_Minus,
-                                           Qt::Key_F,     Qt::Key_Return, Qt::Key_Escape, Qt::Key_Delete};
+            static const Qt::Key keys[] = {Qt::Key_Left, Qt::Key_Right,  Qt::Key_Plus,   Qt::Key_Minus,
+                                           Qt::Key_F,    Qt::Key_Return, Qt::Key_Escape, Qt::Key_Delete};
             QTest::keyClick(tile, keys[below(8)]);
         }
         if (what == 9) {
@@ -109,9 +109,42 @@ private:
         if (below(2)) QTest::keyClick(table, below(2) ? Qt::Key_Down : Qt::Key_Up);
     }
 
+    void touchChain()
+    {
+        static const Qt::Key keys[] = {Qt::Key_Up, Qt::Key_Down, Qt::Key_Down, Qt::Key_Return, Qt::Key_Delete};
+        auto *chain = m_desk.find<QWidget>("chainRails");
+        QTest::mouseClick(chain, Qt::LeftButton, {}, within(chain->rect()));
+        QTest::keyClick(chain, keys[below(5)]);
+        if (below(4)) return;
+        QTest::keyClick(chain, Qt::Key_F2);
+        auto *editor = m_desk.find<QLineEdit>("chainEditor");
+        if (!editor || !editor->isVisible()) return;
+        editor->setText(below(2) ? "p - 0.5 * n" : "p +"); // which is no formula
+        QTest::keyClick(editor, below(2) ? Qt::Key_Return : Qt::Key_Escape);
+    }
+
+    /// What the menus offer, but for files and help.
+    void useMenu()
+    {
+        const QList<QAction *> bar = m_desk.window().findChild<QMenuBar *>()->actions();
+        QMenu *menu = bar[1 + below(int(bar.size()) - 2)]->menu();
+        while (menu) {
+            emit menu->aboutToShow();
+            QList<QAction *> offered;
+            for (QAction *entry : menu->actions())
+                if (entry->isEnabled() && !entry->isSeparator()) offered.push_back(entry);
+            if (offered.isEmpty()) return;
+            QAction *taken = offered[below(int(offered.size()))];
+            menu = taken->menu();
+            if (!menu) taken->trigger();
+        }
+    }
+
     void act()
     {
-        const int what = below(100);
+        const int what = below(114);
+        if (what >= 107) return useMenu();
+        if (what >= 100) return touchChain();
         if (what < 50) return touchTile();
         if (what < 60) return dragClock();
         if (what < 66) return touchTable("ledgerTable");
@@ -138,7 +171,8 @@ private:
         bench.evaluate(); // it may have been cancelled
         ASSERT_TRUE(m_desk.settled());
         std::vector<std::string> tiles, shown;
-        for (const TileEntry &tile : bench.document().sheets[std::size_t(bench.sheet())].tiles) tiles.push_back(tile.id);
+        for (const TileEntry &tile : bench.document().sheets[std::size_t(bench.sheet())].tiles)
+            tiles.push_back(tile.id);
         for (const auto *tile : m_desk.window().findChildren<TileFrame *>()) {
             if (tile->isVisibleTo(&m_desk.window())) shown.push_back(tile->id());
         }
