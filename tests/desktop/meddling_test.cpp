@@ -2,6 +2,7 @@
 // results are in, every tile takes what is done to it; what was done is undone and done again by the hundred, to the
 // same document and the same numbers. FULVEX_MEDDLING=SEEDS[,STEPS[,FIRST]] runs longer.
 
+#include "action.h"
 #include "desktop_support.h"
 #include "document_json.h"
 #include "engine.h"
@@ -34,9 +35,11 @@ public:
     {
         for (int step = 0; step < steps && !testing::Test::HasFailure(); ++step) {
             act();
+            m_most = std::max(m_most, m_desk.bench().undoStack().count());
             if (below(3) == 0) QTest::qWait(below(60));
         }
         rest();
+        EXPECT_GT(m_most, steps / 30) << "it did happen";
     }
 
 private:
@@ -140,9 +143,65 @@ private:
         }
     }
 
+    /// Any field, list or button that is shown there; what is typed is seldom sensible.
+    void touchField(QWidget *area)
+    {
+        QList<QWidget *> fields;
+        for (QWidget *one : area->findChildren<QWidget *>()) {
+            const bool field = qobject_cast<QLineEdit *>(one) || qobject_cast<QComboBox *>(one) ||
+                               qobject_cast<QAbstractButton *>(one) || qobject_cast<QSlider *>(one);
+            if (field && one->isVisible() && one->isEnabled()) fields.push_back(one);
+        }
+        if (fields.isEmpty()) return;
+        QWidget *field = fields[below(int(fields.size()))];
+        if (auto *edit = qobject_cast<QLineEdit *>(field)) {
+            static const char *const texts[] = {"",     "0",     "-1",    "nan",   "1e400", "1e300",  "5e-324",
+                                                "µ",    "10 ns", "2.5 G", "1 MHz", "0,5",   "450 ps", "p",
+                                                "a\tb", "=1+1",  "link",  "8",     "1e-9",  "-30 mV"};
+            edit->setText(texts[below(20)]);
+            QTest::keyClick(edit, below(4) ? Qt::Key_Return : Qt::Key_Escape);
+        } else if (qobject_cast<QAbstractButton *>(field)) {
+            QTest::mouseClick(field, Qt::LeftButton);
+        } else {
+            QTest::keyClick(field, below(2) ? Qt::Key_Down : Qt::Key_Up);
+        }
+    }
+
+    void inspect()
+    {
+        const Document &document = m_desk.bench().document();
+        using Kind = Selection::Kind;
+        static const Kind kinds[] = {Kind::capture, Kind::channel,     Kind::clock,  Kind::eye,  Kind::mask,
+                                     Kind::region,  Kind::measurement, Kind::marker, Kind::note, Kind::nothing};
+        const Kind kind = kinds[below(10)];
+        const std::vector<std::string> ids = idsOf(document, kind);
+        if (kind == Kind::nothing)
+            m_desk.bench().select({});
+        else if (!ids.empty())
+            m_desk.bench().select({kind, ids[std::size_t(below(int(ids.size())))]});
+        for (int i = below(4); i >= 0; --i) touchField(m_desk.find<QWidget>("inspectorScroll"));
+    }
+
+    void bringIn()
+    {
+        auto *page = m_desk.find<QWidget>("importPage");
+        if (!page->isVisible()) {
+            const QStringList files = QDir(FULVEX_FIXTURES).entryList(QDir::Files);
+            QStringList some;
+            for (int i = below(3); i >= 0; --i) some << QDir(FULVEX_FIXTURES).filePath(files[below(int(files.size()))]);
+            m_desk.drop(some);
+        }
+        for (int i = below(6); i >= 0; --i) {
+            if (below(2)) QTest::qWait(below(40));
+            if (page->isVisible()) touchField(page);
+        }
+    }
+
     void act()
     {
-        const int what = below(114);
+        const int what = below(130);
+        if (what >= 126) return bringIn();
+        if (what >= 114) return inspect();
         if (what >= 107) return useMenu();
         if (what >= 100) return touchChain();
         if (what < 50) return touchTile();
@@ -168,6 +227,11 @@ private:
     void rest()
     {
         Workbench &bench = m_desk.bench();
+        auto *page = m_desk.find<QWidget>("importPage");
+        ASSERT_TRUE(test::waitFor([&] {
+            if (page->isVisible()) QTest::mouseClick(m_desk.find<QWidget>("importLeave"), Qt::LeftButton);
+            return !page->isVisible() && !bench.errands().busy();
+        }));
         bench.evaluate(); // it may have been cancelled
         ASSERT_TRUE(m_desk.settled());
         std::vector<std::string> tiles, shown;
@@ -203,6 +267,7 @@ private:
     std::mt19937_64 m_random;
     Desk m_desk;
     Document m_opened;
+    int m_most = 0; ///< steps that could be undone at a time
     QTimer m_impatience;
 };
 
