@@ -63,10 +63,20 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
                middleFrom = hn::Set(d, 0.4), middleTo = hn::Set(d, 0.6), offset = hn::Set(d, origin),
                one = hn::Set(d, 1.0), counting = hn::Iota(d, 0.0);
     const std::int32_t begin = input.starts[first];
+    const auto addMiddle = [&](LaneSums &own, auto v, auto phase, std::int32_t lane) {
+        const auto used = hn::And(hn::Eq(v, v), hn::And(hn::Ge(phase, middleFrom), hn::Lt(phase, middleTo)));
+        const auto value = hn::IfThenElseZero(used, hn::Sub(v, offset));
+        double *count = own.count.data() + lane, *sum = own.sum.data() + lane, *squares = own.squares.data() + lane;
+        hn::Store(hn::Add(hn::Load(d, count), hn::IfThenElseZero(used, one)), d, count);
+        hn::Store(hn::Add(hn::Load(d, sum), value), d, sum);
+        hn::Store(hn::Add(hn::Load(d, squares), hn::Mul(value, value)), d, squares);
+    };
     for (std::size_t n = first; n < last; ++n) {
         const double from = input.boundaries[n], slope = input.slopes[n];
         const auto boundary = hn::Set(d, from), slopes = hn::Set(d, slope),
                    columnSlopes = hn::Set(d, slope * grid.columns);
+        LaneSums &own = sums[input.symbols[n]];
+        const bool isShort = input.starts[n + 1] - input.starts[n] <= eight; // its middle is in the same eight
         for (std::int32_t i = input.starts[n]; i < input.starts[n + 1]; i += eight) {
             for (std::int32_t lane = 0; lane < eight; lane += lanes) {
                 const auto v = hn::LoadU(d, input.values + i + lane);
@@ -76,25 +86,18 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
                 const auto cell = hn::Add(hn::Mul(row, columns), hn::Trunc(column));
                 hn::StoreU(hn::DemoteTo(di, hn::IfThenElse(hn::Eq(v, v), cell, nowhere)), di,
                            cells + (i - begin) + lane);
+                if (isShort) addMiddle(own, v, hn::Mul(place, slopes), lane);
             }
         }
-        LaneSums &own = sums[input.symbols[n]];
+        if (isShort) continue;
         // One sample before the middle fifth, by rounding; phases decide.
         const double length = input.boundaries[n + 1] - from;
         const auto middle = std::max(input.starts[n], std::int32_t(from + 0.4 * length)),
                    behind = std::min(input.starts[n + 1], std::int32_t(from + 0.6 * length) + 2);
         for (std::int32_t i = middle; i < behind; i += eight) {
             for (std::int32_t lane = 0; lane < eight; lane += lanes) {
-                const auto v = hn::LoadU(d, input.values + i + lane);
                 const auto place = hn::Sub(hn::Add(counting, hn::Set(d, double(i + lane))), boundary);
-                const auto phase = hn::Mul(place, slopes);
-                const auto used = hn::And(hn::Eq(v, v), hn::And(hn::Ge(phase, middleFrom), hn::Lt(phase, middleTo)));
-                const auto value = hn::IfThenElseZero(used, hn::Sub(v, offset));
-                double *count = own.count.data() + lane, *sum = own.sum.data() + lane,
-                       *squares = own.squares.data() + lane;
-                hn::Store(hn::Add(hn::Load(d, count), hn::IfThenElseZero(used, one)), d, count);
-                hn::Store(hn::Add(hn::Load(d, sum), value), d, sum);
-                hn::Store(hn::Add(hn::Load(d, squares), hn::Mul(value, value)), d, squares);
+                addMiddle(own, hn::LoadU(d, input.values + i + lane), hn::Mul(place, slopes), lane);
             }
         }
     }
@@ -104,12 +107,12 @@ void addTransitions(const FoldInput &input, std::span<const std::uint32_t> bound
                     std::span<PhaseBin> bins)
 {
     const Lanes d;
-    const hn::CappedTag<double, sizeof(PhaseBin) / sizeof(double)> together;
+    const hn::Rebind<std::int32_t, Lanes> small;
     const auto lanes = std::int32_t(hn::Lanes(d));
-    const auto from = hn::Set(d, -reach), to = hn::Set(d, reach), one = hn::Set(d, 1.0);
-    const double scale = double(bins.size()) / (2 * reach);
-    const auto lastBin = std::int32_t(bins.size()) - 1;
-    alignas(64) double some[LaneSums::lanes * sizeof(PhaseBin) / sizeof(double)];
+    const auto from = hn::Set(d, -reach), to = hn::Set(d, reach), zero = hn::Zero(d),
+               scale = hn::Set(d, double(bins.size()) / (2 * reach)), lastBin = hn::Set(d, double(bins.size()) - 1);
+    alignas(64) double phases[LaneSums::lanes], values[LaneSums::lanes];
+    std::int32_t places[LaneSums::lanes];
     for (const std::uint32_t n : boundaries) {
         const double at = input.boundaries[n], before = at - input.boundaries[n - 1],
                      after = input.boundaries[n + 1] - at;
@@ -122,14 +125,16 @@ void addTransitions(const FoldInput &input, std::span<const std::uint32_t> bound
             const auto slope = hn::IfThenElse(hn::Lt(distance, hn::Zero(d)), slopeBefore, slopeAfter);
             const auto phase = hn::Mul(distance, slope);
             const auto used = hn::And(hn::Eq(v, v), hn::And(hn::Ge(phase, from), hn::Lt(phase, to)));
-            hn::StoreInterleaved4(one, phase, v, hn::Zero(d), d, some);
+            const auto place = hn::Min(hn::Max(hn::Mul(hn::Add(phase, to), scale), zero), lastBin);
+            hn::StoreU(hn::DemoteTo(small, place), small, places);
+            hn::Store(phase, d, phases);
+            hn::Store(v, d, values);
             for (std::uint64_t bits = bitsOf(used); bits; bits &= bits - 1) {
-                const double *add = some + 4 * std::countr_zero(bits);
-                const auto place = std::clamp(std::int32_t((add[1] + reach) * scale), 0, lastBin);
-                double *bin = &bins[std::size_t(place)].count;
-                for (std::size_t lane = 0; lane < 4; lane += hn::Lanes(together))
-                    hn::Store(hn::Add(hn::Load(together, bin + lane), hn::Load(together, add + lane)), together,
-                              bin + lane);
+                const int lane = std::countr_zero(bits);
+                PhaseBin &bin = bins[std::size_t(places[lane])];
+                bin.count += 1;
+                bin.phase += phases[lane];
+                bin.value += values[lane];
             }
         }
     }
