@@ -66,4 +66,18 @@ private:
     std::int64_t m_unitIntervals = 0, m_firstSettled = 0;
 };
 
+inline double UnitIntervalMap::latenessOf(double position, std::int64_t number, std::size_t &hint) const
+{
+    const std::int64_t onLine = number + m_shift;
+    const double late = (position - m_offset) / m_period - double(onLine);
+    if (m_late.empty()) return late;
+    const std::size_t last = m_late.size() - 1;
+    while (hint < last && lineNumberOf(hint + 1) <= onLine) ++hint;
+    double expected = m_late[hint];
+    if (hint < last && onLine > lineNumberOf(hint))
+        expected += (m_late[hint + 1] - expected) * double(onLine - lineNumberOf(hint)) /
+                    double(lineNumberOf(hint + 1) - lineNumberOf(hint));
+    return late - expected;
+}
+
 } // namespace fulvex
