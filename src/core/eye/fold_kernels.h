@@ -33,9 +33,8 @@ struct LaneSums {
 };
 
 /// Sums over the samples at a phase about a boundary between two symbols.
-struct alignas(32) PhaseBin {
+struct PhaseBin {
     double count = 0, phase = 0, value = 0; ///< unit intervals from the boundary; channel's unit
-    double unused = 0;                      ///< so that all are added at once
 };
 
 /// Decides every unit interval by the value at its middle, on the straight line between the samples around it: how many

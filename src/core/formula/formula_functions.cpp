@@ -46,9 +46,9 @@ constexpr FormulaFunction functions[] = {
                                                                : b; }>, UnitRule::alike,
      "max(a, b): the larger"},
     {"derivative", 1, nullptr, UnitRule::rate,
-     "derivative(a): slope from the sample before to the one behind, per second; at the ends to the one neighbour; a "
-     "gap "
-     "beside gaps",
+     "derivative(a): slope from the sample before to the one behind, per second; at the ends and beside gaps to the "
+     "one "
+     "neighbour",
      derivativeOf},
     {"integral", 1, nullptr, UnitRule::total,
      "integral(a): sum of trapezoids from the first sample on, times a second, 0 there; an offset of a makes a ramp of "
