@@ -6,8 +6,8 @@
 #include "edge_finder.h"
 #include "eye_fold.h"
 #include "link_record.h"
+#include "parallel.h"
 
-#include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <cstdio>
@@ -45,18 +45,18 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation)
     const EyeFold fold =
         foldEye(link, clock.map, {{0}, -0.36, 0.36, clock.map.firstSettled(), clock.map.unitIntervals(), 1}, progress);
     double squares = 0;
-    std::size_t used = 0, settled = 0;
+    std::size_t settled = 0;
     while (settled < edges->size() && clock.edges.numberOf(settled) < clock.map.firstSettled()) ++settled;
-    std::vector<double> late(1 << 16);
-    for (std::size_t first = settled; first < edges->size(); first += late.size()) {
-        const auto some = std::span(late).first(std::min(late.size(), edges->size() - first));
-        clock.edges.lateness(clock.map, first, some);
-        for (const double error : some) squares += error * error;
-        used += some.size();
-    }
+    const SampleRange used{std::int64_t(settled), std::int64_t(edges->size())};
+    for (const double part : inChunks<double>(used, 1 << 16, progress, [&](SampleRange mine, double &sum) {
+             std::vector<double> late(std::size_t(mine.size()));
+             clock.edges.lateness(clock.map, std::size_t(mine.first), late);
+             for (const double error : late) sum += error * error;
+         }))
+        squares += part;
     std::uint64_t counted = 0;
     for (const std::uint64_t count : fold.picture.counts) counted += count;
-    return {edges->size(), std::sqrt(squares / double(used)), counted};
+    return {edges->size(), std::sqrt(squares / double(used.size())), counted};
 }
 
 } // namespace

@@ -144,7 +144,7 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
     const auto lateAt = [&, inverse = 1 / base](std::size_t i) {
         return (edges->positions[i] - offset) * inverse - double(timing->numbers[i]);
     };
-    std::vector<double> followed(edges->size());
+    RawVector<double> followed(edges->size());
     progress.expect(double(edges->size()));
     const auto follow = [&](std::size_t first, std::size_t last, Loop::State state, double *out) {
         for (std::size_t i = first; i < last; ++i) {

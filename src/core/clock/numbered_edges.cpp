@@ -13,19 +13,24 @@ NumberedEdges::NumberedEdges(std::shared_ptr<const EdgeList> edges, std::shared_
 NumberedEdges::NumberedEdges(std::shared_ptr<const EdgeList> edges, const UnitIntervalMap &map)
     : m_edges(std::move(edges))
 {
-    std::vector<std::int64_t> numbers(m_edges->size());
+    RawVector<std::int64_t> numbers(m_edges->size());
     std::size_t hint = 0;
     for (std::size_t i = 0; i < numbers.size(); ++i) {
         const double position = m_edges->positions[i];
         const UnitIntervalMap::Piece piece = map.pieceAt(position, hint);
         numbers[i] = std::llround(piece.number + (position - piece.from) * piece.slope);
     }
-    m_numbers = std::make_shared<const std::vector<std::int64_t>>(std::move(numbers));
+    m_numbers = std::make_shared<const RawVector<std::int64_t>>(std::move(numbers));
 }
 
 void NumberedEdges::lateness(const UnitIntervalMap &map, std::size_t first, std::span<double> late) const
 {
     if (late.empty()) return;
+    if (map.hasKnots(m_numbers)) {
+        for (std::size_t i = 0; i < late.size(); ++i)
+            late[i] = map.latenessAtKnot(m_edges->positions[first + i], first + i);
+        return;
+    }
     std::size_t hint = map.knotOf(numberOf(first));
     for (std::size_t i = 0; i < late.size(); ++i)
         late[i] = map.latenessOf(m_edges->positions[first + i], numberOf(first + i), hint);

@@ -184,7 +184,7 @@ struct Tracker {
 
 /// Gives every edge its number. Chunks are followed side by side, each warmed up on the edges before it; where that did
 /// not bring it to the state the chunk before ended in, it is followed again from there.
-void numberEdges(const EdgeList &edges, double period, std::vector<std::int64_t> &numbers, Progress &progress)
+void numberEdges(const EdgeList &edges, double period, RawVector<std::int64_t> &numbers, Progress &progress)
 {
     constexpr std::int64_t warmUp = 4096;
     const auto count = std::int64_t(edges.size());

@@ -13,7 +13,7 @@ UnitIntervalMap::UnitIntervalMap(const TimeAxis &axis, double offset, double per
 }
 
 UnitIntervalMap::UnitIntervalMap(const TimeAxis &axis, double offset, double period, Numbers numbers,
-                                 std::vector<double> late, double settleTime)
+                                 RawVector<double> late, double settleTime)
     : m_axis(axis), m_offset(offset), m_period(period), m_settleTime(settleTime), m_numbers(std::move(numbers)),
       m_late(std::move(late))
 {

@@ -1,11 +1,11 @@
 #pragma once
 
+#include "raw_vector.h"
 #include "time_axis.h"
 
 #include <cstdint>
 #include <memory>
 #include <span>
-#include <vector>
 
 namespace fulvex {
 
@@ -14,14 +14,14 @@ namespace fulvex {
 /// the boundaries n and n + 1. Boundary 0 is the record's first, so that unit interval 0 is its first whole one.
 class UnitIntervalMap {
 public:
-    using Numbers = std::shared_ptr<const std::vector<std::int64_t>>;
+    using Numbers = std::shared_ptr<const RawVector<std::int64_t>>;
 
     /// A straight line: a boundary at the position `offset`, and `period` samples to the next.
     UnitIntervalMap(const TimeAxis &axis, double offset, double period);
     /// Straight pieces between knots: boundary numbers[i], counted from the one at `offset`, lies late[i] unit
     /// intervals behind the line; before and behind them as late as the first and last. Numbers do not fall; where some
     /// are equal, the last counts. Until `settleTime` (s) it is not to be used.
-    UnitIntervalMap(const TimeAxis &axis, double offset, double period, Numbers numbers, std::vector<double> late,
+    UnitIntervalMap(const TimeAxis &axis, double offset, double period, Numbers numbers, RawVector<double> late,
                     double settleTime);
 
     const TimeAxis &axis() const { return m_axis; }
@@ -44,6 +44,10 @@ public:
     /// along (start with knotOf(number)).
     double latenessOf(double position, std::int64_t number, std::size_t &hint) const;
     std::size_t knotOf(std::int64_t number) const;
+    /// Whether its knots have these numbers: then the edges that are numbered so are its knots.
+    bool hasKnots(const Numbers &numbers) const { return !m_late.empty() && m_numbers == numbers; }
+    /// latenessOf() for the number that a knot has.
+    double latenessAtKnot(double position, std::size_t knot) const;
 
     /// A straight piece of the map: ui = number + (position - from) * slope, for from <= position < to.
     struct Piece {
@@ -61,10 +65,17 @@ private:
     TimeAxis m_axis;
     double m_offset, m_period, m_settleTime = 0;
     Numbers m_numbers;
-    std::vector<double> m_late; ///< empty: the line itself
+    RawVector<double> m_late; ///< empty: the line itself
     std::int64_t m_shift = 0;
     std::int64_t m_unitIntervals = 0, m_firstSettled = 0;
 };
+
+inline double UnitIntervalMap::latenessAtKnot(double position, std::size_t knot) const
+{
+    const std::int64_t number = lineNumberOf(knot);
+    while (knot + 1 < m_late.size() && lineNumberOf(knot + 1) == number) ++knot;
+    return (position - m_offset) / m_period - double(number) - m_late[knot];
+}
 
 inline double UnitIntervalMap::latenessOf(double position, std::int64_t number, std::size_t &hint) const
 {

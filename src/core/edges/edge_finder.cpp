@@ -31,6 +31,8 @@ EdgeList findLinearEdges(const SampleSource &source, SampleRange range, Crossing
         double before = std::numeric_limits<double>::quiet_NaN();
         if (mine.first > range.first) source.read(mine.first - 1, std::span(&before, 1));
         part.scanner.emplace(level, mine.first, before);
+        part.edges.positions.reserve(std::size_t(mine.size() / 8)); // of four samples each: so that none is moved
+        part.edges.flags.reserve(std::size_t(mine.size() / 8));
         forBlocks(source, mine, progress,
                   [&](std::int64_t, std::span<const double> values) { part.scanner->feed(values, part.edges); });
         part.edges.positions.shrink_to_fit(); // thousands of parts live side by side until they are joined

@@ -1,17 +1,17 @@
 #pragma once
 
+#include "raw_vector.h"
 #include "time_axis.h"
 
 #include <cstdint>
-#include <vector>
 
 namespace fulvex {
 
 /// Crossings of one level, ascending. Rising and falling alternate, except across a gap.
 struct EdgeList {
     enum : std::uint8_t { rising = 1, afterGap = 2 }; ///< afterGap: a gap lies between the edge before and this one
-    std::vector<double> positions;                    ///< sample positions
-    std::vector<std::uint8_t> flags;
+    RawVector<double> positions;                      ///< sample positions
+    RawVector<std::uint8_t> flags;
     bool interpolatedBySinc = false; ///< otherwise by the straight line between the neighbouring samples
     std::size_t size() const { return positions.size(); }
     bool isRising(std::size_t edge) const { return flags[edge] & rising; }

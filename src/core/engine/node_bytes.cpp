@@ -8,8 +8,8 @@ namespace fulvex {
 
 namespace {
 
-template <typename Element>
-std::size_t held(const std::vector<Element> &elements)
+template <typename Element, typename Allocator>
+std::size_t held(const std::vector<Element, Allocator> &elements)
 {
     return sizeof elements + elements.capacity() * sizeof(Element);
 }

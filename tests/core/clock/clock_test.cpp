@@ -12,7 +12,7 @@ namespace {
 std::shared_ptr<const EdgeList> edgesOf(const test::Data &data)
 {
     auto edges = std::make_shared<EdgeList>();
-    edges->positions = data.edges;
+    edges->positions.assign(data.edges.begin(), data.edges.end());
     for (const bool rising : data.rising) edges->flags.push_back(rising ? EdgeList::rising : 0);
     return edges;
 }

@@ -233,8 +233,9 @@ TEST(Pulses, SharePlacesWithTheEdgesTheyAreFoundAt)
             EXPECT_EQ(found.ownBytes(), (gaps ? 16 : 8) * found.size());
             EXPECT_EQ(reciprocal(found).position, found.position);
         }
-        const auto transitions =
-            std::make_shared<const Transitions>(Transitions{list.positions, list.positions, list.flags});
+        const std::vector<double> instants(list.positions.begin(), list.positions.end());
+        const auto transitions = std::make_shared<const Transitions>(
+            Transitions{instants, instants, {list.flags.begin(), list.flags.end()}});
         EXPECT_EQ(transitionTimes(transitions, axis).ownBytes(), 0u);
         EXPECT_EQ(slewRates(transitions, axis, 1).ownBytes(), 8 * list.size());
         EXPECT_EQ(slewRates(transitions, axis, 2).value[3],

@@ -1,0 +1,38 @@
+#pragma once
+
+#include <memory>
+#include <new>
+#include <utility>
+#include <vector>
+
+namespace fulvex {
+
+/// Leaves new elements as they were in memory where they are given no value.
+template <typename T>
+struct RawAllocator : std::allocator<T> {
+    template <typename U>
+    struct rebind {
+        using other = RawAllocator<U>;
+    };
+    RawAllocator() = default;
+    template <typename U>
+    RawAllocator(const RawAllocator<U> &)
+    {
+    }
+    template <typename U>
+    void construct(U *place)
+    {
+        ::new (static_cast<void *>(place)) U;
+    }
+    template <typename U, typename... From>
+    void construct(U *place, From &&...from)
+    {
+        ::new (static_cast<void *>(place)) U(std::forward<From>(from)...);
+    }
+};
+
+/// A vector for columns that many cores fill at once: resize() does not write to them on one core before.
+template <typename T>
+using RawVector = std::vector<T, RawAllocator<T>>;
+
+} // namespace fulvex
