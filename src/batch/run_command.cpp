@@ -8,7 +8,7 @@
 #include "plain_text.h"
 #include "program_log.h"
 #include "project_file.h"
-#include "report_html.h"
+#include "report.h"
 #include "share_folder.h"
 #include "table_text.h"
 
@@ -122,8 +122,9 @@ static void writeReport(const Results &results, const std::string &fingerprint, 
         facts.files[name] = sha256(content);
     };
     add("measurements.csv", measurementsCsv(results));
-    add("report.html", reportHtml(results, facts, progress));
-    add("report.pdf", reportPdf(results, facts, progress));
+    const ReportContent report = reportContent(results, facts, progress);
+    add("report.html", reportHtml(report, progress));
+    add("report.pdf", reportPdf(report, progress));
     set.add(out / "results.json").write(resultsJson(results, facts));
     check();
     set.commit();

@@ -4,7 +4,6 @@
 #include "fulvex_version.h"
 #include "histogram_figure.h"
 #include "number_text.h"
-#include "report_html.h"
 #include "trace_figure.h"
 #include "trend_figure.h"
 

@@ -10,6 +10,8 @@
 #include <QString>
 #include <QStringList>
 #include <functional>
+#include <set>
+#include <string>
 #include <vector>
 
 namespace fulvex {
@@ -18,8 +20,8 @@ namespace fulvex {
 struct ReportContent {
     struct Figure {
         QString caption;
-        QSizeF size; ///< in points, as laid out
-        std::function<void(QPainter &, const QRectF &)> paint;
+        QSizeF size;                                           ///< in points, as laid out
+        std::function<void(QPainter &, const QRectF &)> paint; ///< from any thread, and several at a time
     };
     struct Table {
         QString heading;
@@ -37,5 +39,8 @@ struct ReportContent {
 
 /// On any thread; where that is not the interface's, its event loop has to run. Throws Cancelled.
 ReportContent reportContent(const Results &results, const ProjectFacts &facts, Progress &progress);
+
+/// Ids of the channels whose traces a report shows, which pyramids are needed of (Engine::Options::traces).
+std::set<std::string> tracesInReport(const Document &document);
 
 } // namespace fulvex

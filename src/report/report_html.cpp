@@ -1,8 +1,7 @@
-#include "report_html.h"
-
+#include "core_loop.h"
 #include "look.h"
 #include "plain_text.h"
-#include "report_content.h"
+#include "report.h"
 
 #include <QBuffer>
 #include <QImage>
@@ -69,11 +68,22 @@ QString embedded(const ReportContent::Figure &figure)
     return "data:image/png;base64," + QString::fromLatin1(png.toBase64());
 }
 
+/// What takes the time, on all cores.
+std::vector<QString> embedded(const std::vector<ReportContent::Figure> &figures, Progress &progress)
+{
+    std::vector<QString> all(figures.size());
+    progress.expect(double(figures.size()));
+    onAllCores(std::int64_t(figures.size()), [&](std::int64_t index) {
+        progress.advance(1);
+        all[std::size_t(index)] = embedded(figures[std::size_t(index)]);
+    });
+    return all;
+}
+
 } // namespace
 
-std::string reportHtml(const Results &results, const ProjectFacts &facts, Progress &progress)
+std::string reportHtml(const ReportContent &content, Progress &progress)
 {
-    const ReportContent content = reportContent(results, facts, progress);
     QString html = "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escaped(content.title) +
                    "</title><style>" + style + "</style></head><body><main>\n";
     html += "<h1>" + escaped(content.title) + "</h1>\n";
@@ -88,11 +98,11 @@ std::string reportHtml(const Results &results, const ProjectFacts &facts, Progre
                      content.verdict, escaped(content.summary));
     addTable(html, content.ledger, "numbers");
     html += "<h2>Figures</h2><div class=\"figures\">\n";
-    progress.expect(double(content.figures.size()));
-    for (const auto &figure : content.figures) {
-        progress.advance(1);
-        html += "<figure><figcaption>" + escaped(figure.caption) + "</figcaption><img alt=\"" +
-                escaped(figure.caption) + "\" src=\"" + embedded(figure) + "\"></figure>\n";
+    const std::vector<QString> pictures = embedded(content.figures, progress);
+    for (std::size_t i = 0; i < pictures.size(); ++i) {
+        const QString caption = escaped(content.figures[i].caption);
+        html += "<figure><figcaption>" + caption + "</figcaption><img alt=\"" + caption + "\" src=\"" + pictures[i] +
+                "\"></figure>\n";
     }
     html += "</div>\n";
     addTable(html, content.failures, "plain");

@@ -1,6 +1,5 @@
 #include "look.h"
-#include "report_content.h"
-#include "report_html.h"
+#include "report.h"
 
 #include <QBuffer>
 #include <QPageSize>
@@ -125,9 +124,8 @@ private:
 
 } // namespace
 
-std::string reportPdf(const Results &results, const ProjectFacts &facts, Progress &progress)
+std::string reportPdf(const ReportContent &content, Progress &progress)
 {
-    const ReportContent content = reportContent(results, facts, progress);
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);

@@ -2,14 +2,6 @@
 
 namespace fulvex {
 
-Column::Column(std::vector<double> numbers)
-{
-    const auto own = std::make_shared<const std::vector<double>>(std::move(numbers));
-    m_first = own->data();
-    m_count = own->size();
-    m_owner = own;
-}
-
 Column Column::constant(double number, std::size_t count)
 {
     const auto one = std::make_shared<const double>(number);

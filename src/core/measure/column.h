@@ -13,7 +13,14 @@ namespace fulvex {
 class Column {
 public:
     Column() = default;
-    explicit Column(std::vector<double> numbers);
+    /// Numbers of its own.
+    template <typename Allocator = std::allocator<double>>
+    explicit Column(std::vector<double, Allocator> numbers)
+    {
+        const auto own = std::make_shared<const std::vector<double, Allocator>>(std::move(numbers));
+        *this = view(own, own->data(), own->size());
+        m_isView = false;
+    }
     /// As many times the same.
     static Column constant(double number, std::size_t count);
     /// Of numbers that `owner` keeps: `count` of them, each `step` behind the one before.

@@ -82,7 +82,7 @@ Population spansOf(const std::shared_ptr<const EdgeList> &edges, const TimeAxis 
 template <typename Make>
 Population withValues(const Population &of, Make &&make)
 {
-    std::vector<double> values(of.size());
+    RawVector<double> values(of.size());
     inRuns(values.size(), [&](std::size_t first, std::size_t last) {
         for (std::size_t i = first; i < last; ++i) values[i] = make(i);
     });
@@ -163,21 +163,27 @@ Population timeIntervalErrors(const NumberedEdges &numbered, const UnitIntervalM
     const double unit = map.period() * map.axis().interval;
     std::size_t settled = 0; // numbers do not fall
     while (settled < edges.size() && numbered.numberOf(settled) < map.firstSettled()) ++settled;
-    std::vector<double> late(edges.size() - settled);
+    RawVector<double> late(edges.size() - settled);
     inRuns(late.size(), [&](std::size_t first, std::size_t last) {
         glance(progress, 0);
         numbered.lateness(map, settled + first, std::span(late).subspan(first, last - first));
         for (std::size_t i = first; i < last; ++i) late[i] *= unit;
     });
+    const auto found = [&](const Column &position, Column value) {
+        return Population{map.axis(), position, Column::constant(0, position.size()), std::move(value)};
+    };
+    if (edge == EdgeChoice::both) {
+        const Column position = Column::view(numbered.shared(), edges.positions.data() + settled, late.size());
+        return found(position, Column(std::move(late)));
+    }
     Places places(numbered.shared());
     std::vector<double> values;
     for (std::size_t i = 0; i < late.size(); ++i) {
         if (!chosen(edge, edges.isRising(settled + i))) continue;
         places.add(settled + i);
-        if (edge != EdgeChoice::both) values.push_back(late[i]);
+        values.push_back(late[i]);
     }
-    if (edge == EdgeChoice::both) values = std::move(late);
-    return {map.axis(), places.take(), Column::constant(0, values.size()), Column(std::move(values))};
+    return found(places.take(), Column(std::move(values)));
 }
 
 } // namespace fulvex

@@ -3,6 +3,7 @@
 #include "workbench.h"
 
 #include <QPointF>
+#include <QRectF>
 #include <QString>
 #include <string>
 #include <vector>
@@ -18,15 +19,18 @@ struct ChainLayout {
         double x = 0, y = 0; ///< of the node
         bool problem = false;
         QStringList remarks = {}; ///< in full, for when the pointer rests there
+        QRectF place(double width) const { return {0, y - rowHeight / 2, width, rowHeight}; }
+        bool operator==(const Row &) const = default;
     };
     struct Rail {
         QPointF from, to;
         int ink;
+        bool operator==(const Rail &) const = default;
     };
+    static constexpr double rowHeight = 34, indent = 22;
     std::vector<Row> rows;
     std::vector<Rail> rails;
     double height = 0;
-    static constexpr double rowHeight = 34, indent = 22;
 };
 
 /// Top down as the data flows: each capture with its channels, formulas after the channels they join, clocks off their

@@ -26,17 +26,22 @@ ChainRails::ChainRails(Workbench &bench, QWidget *parent)
         setFocus();
     });
     connect(&bench, &Workbench::sessionBegun, m_editor, &QWidget::hide); // what was typed was of another project
-    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
-                         &Workbench::lookChanged})
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
         connect(&bench, changed, this, &ChainRails::refresh);
+    for (auto changed : {&Workbench::selectionChanged, &Workbench::lookChanged})
+        connect(&bench, changed, this, qOverload<>(&QWidget::update));
     refresh();
 }
 
 void ChainRails::refresh()
 {
-    m_layout = chainLayout(m_bench.document(), m_bench.results());
-    setMinimumHeight(int(m_layout.height));
-    update();
+    const ChainLayout before = std::exchange(m_layout, chainLayout(m_bench.document(), m_bench.results()));
+    if (m_layout.rails != before.rails || m_layout.rows.size() != before.rows.size()) {
+        setMinimumHeight(int(m_layout.height));
+        return update();
+    }
+    for (std::size_t i = 0; i < m_layout.rows.size(); ++i) // while something is dragged, few say anything new
+        if (m_layout.rows[i] != before.rows[i]) update(m_layout.rows[i].place(width()).toAlignedRect());
 }
 
 const ChainLayout::Row *ChainRails::rowAt(double y) const
@@ -47,7 +52,7 @@ const ChainLayout::Row *ChainRails::rowAt(double y) const
     return nullptr;
 }
 
-void ChainRails::paintEvent(QPaintEvent *)
+void ChainRails::paintEvent(QPaintEvent *event)
 {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing, true);
@@ -56,9 +61,8 @@ void ChainRails::paintEvent(QPaintEvent *)
         paintEmpty(painter, rect(), tr("No capture yet. Drop a file anywhere in the window."), look);
     for (const auto &row : m_layout.rows) {
         if (!(row.what == m_bench.selection())) continue;
-        painter.fillRect(QRectF(0, row.y - ChainLayout::rowHeight / 2 + 1, width(), ChainLayout::rowHeight - 2),
-                         look.accentWash);
-        painter.fillRect(QRectF(0, row.y - ChainLayout::rowHeight / 2 + 1, 3, ChainLayout::rowHeight - 2), look.accent);
+        painter.fillRect(row.place(width()).adjusted(0, 1, 0, -1), look.accentWash);
+        painter.fillRect(row.place(3).adjusted(0, 1, 0, -1), look.accent);
     }
     for (const auto &rail : m_layout.rails) {
         painter.setPen(QPen(look.trace(rail.ink), 1.6));
@@ -70,6 +74,7 @@ void ChainRails::paintEvent(QPaintEvent *)
         painter.drawPath(path);
     }
     for (const auto &row : m_layout.rows) {
+        if (!event->region().intersects(row.place(width()).toAlignedRect())) continue;
         const QColor ink = row.ink < 0 ? look.quiet : look.trace(row.ink);
         painter.setPen(QPen(ink, 1.8));
         painter.setBrush(

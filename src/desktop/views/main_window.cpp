@@ -12,7 +12,7 @@
 #include "number_text.h"
 #include "project_file.h"
 #include "recent_projects.h"
-#include "report_html.h"
+#include "report.h"
 #include "sheet_view.h"
 #include "strip_view.h"
 #include "style_sheet.h"
@@ -372,7 +372,8 @@ void MainWindow::exportReport(const QString &path)
     m_bench.exportFile(path, [html = path.endsWith(".html")](const Results &results, const std::string &fingerprint,
                                                              Progress &progress) {
         const ProjectFacts facts{fingerprint, utcNow()};
-        return html ? reportHtml(results, facts, progress) : reportPdf(results, facts, progress);
+        const ReportContent content = reportContent(results, facts, progress);
+        return html ? reportHtml(content, progress) : reportPdf(content, progress);
     });
 }
 
