@@ -1,5 +1,6 @@
 // The headline pipeline: two 16-bit legs -> subtract -> edges with hysteresis -> loop of order 2 -> eye counts.
-// fulvex-bench-link FILE [linear|instants]: prints "seconds samples errors-checksum peak-memory-bytes"; see compare.sh.
+// fulvex-bench-link FILE [linear|instants|document]: prints "seconds samples errors-checksum peak-memory-bytes"; see
+// compare.sh. `document`: instants, and the eye interpolated as a document's is.
 
 #include "clock_recovery.h"
 #include "crossing_masks.h"
@@ -34,7 +35,7 @@ struct Outcome {
     std::uint64_t counted;
 };
 
-Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation)
+Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation, bool fine)
 {
     Progress progress;
     const SampleRange all{0, link->axis().count};
@@ -42,8 +43,9 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation)
     auto edges = std::make_shared<EdgeList>(findEdges(*link, all, levels, interpolation, progress));
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, 4.0, progress));
     const Clock clock = loopClock(edges, timing, link->axis(), {}, {2, 1.5e6, 0.7071, false}, progress);
-    const EyeFold fold =
-        foldEye(link, clock.map, {{0}, -0.36, 0.36, clock.map.firstSettled(), clock.map.unitIntervals(), 1}, progress);
+    const int points = fine ? automaticInterpolation(clock.map.period()) : 1;
+    const EyeFold fold = foldEye(
+        link, clock.map, {{0}, -0.36, 0.36, clock.map.firstSettled(), clock.map.unitIntervals(), points}, progress);
     double squares = 0;
     std::size_t settled = 0;
     while (settled < edges->size() && clock.edges.numberOf(settled) < clock.map.firstSettled()) ++settled;
@@ -64,14 +66,15 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation)
 int main(int argc, char **argv)
 {
     const std::string file = argc > 1 ? argv[1] : "link";
-    const bool sinc = argc > 2 && std::string(argv[2]) == "instants";
+    const std::string kind = argc > 2 ? argv[2] : "linear";
     bench::makeLinkRecord(file, 50000000);
     const SourcePtr link = bench::openLinkRecord(file);
     double best = 1e9;
     Outcome outcome{};
     for (int run = 0; run < 3; ++run) {
         const auto start = std::chrono::steady_clock::now();
-        outcome = pipeline(link, sinc ? EdgeInterpolation::instants : EdgeInterpolation::linear);
+        outcome = pipeline(link, kind == "linear" ? EdgeInterpolation::linear : EdgeInterpolation::instants,
+                           kind == "document");
         best = std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
     }
     std::printf("%.4f %lld %zu %.6f %llu %lld %s\n", best, static_cast<long long>(link->axis().count), outcome.edges,

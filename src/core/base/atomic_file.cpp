@@ -58,7 +58,7 @@ void cleanParts(const fs::path &folder)
 
 } // namespace
 
-AtomicFile::AtomicFile(const fs::path &path) : m_path(path), m_target(targetOf(path))
+AtomicFile::AtomicFile(const fs::path &path, Kept kept) : m_path(path), m_target(targetOf(path)), m_kept(kept)
 {
     struct stat there {};
     const bool exists = ::stat(m_target.c_str(), &there) == 0;
@@ -123,7 +123,7 @@ void AtomicFile::seal()
         [[maybe_unused]] const int ignored = ::fchown(m_handle, there.st_uid, there.st_gid); // as far as one may
         if (::fchmod(m_handle, there.st_mode & 07777) != 0) fail("setting the permissions");
     }
-    if (::fsync(m_handle) != 0) fail("syncing");
+    if (m_kept == Kept::durably && ::fsync(m_handle) != 0) fail("syncing");
     temporary();
 }
 
@@ -154,6 +154,7 @@ void AtomicFile::commit()
 {
     seal();
     place();
+    if (m_kept == Kept::cached) return;
     if (const int folder = ::open(folderOf(m_target).c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC); folder >= 0) {
         ::fsync(folder); // so that the name outlives the power, where the file system can promise that
         ::close(folder);

@@ -12,7 +12,9 @@ namespace fulvex {
 /// replaced, not the link. Without a commit nothing happened, also when the program is killed. Every step throws Error.
 class AtomicFile {
 public:
-    explicit AtomicFile(const std::filesystem::path &path);
+    /// `cached`: what can be made anew, and is found to be damaged when it is read, need not outlive a power cut.
+    enum class Kept { durably, cached };
+    explicit AtomicFile(const std::filesystem::path &path, Kept kept = Kept::durably);
     ~AtomicFile();
     AtomicFile(const AtomicFile &) = delete;
     AtomicFile &operator=(const AtomicFile &) = delete;
@@ -29,6 +31,7 @@ private:
     void place();  ///< what was there is at temporary() then, where the file system can exchange the two
     void revert(); ///< place() undone, where it can be
     std::filesystem::path m_path, m_target;
+    Kept m_kept;
     std::string m_temporary;
     int m_handle = -1;
     bool m_exchanged = false, m_fresh = false; ///< placed, over another file or where none was

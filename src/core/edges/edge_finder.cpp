@@ -79,6 +79,21 @@ EdgeInterpolation settled(EdgeInterpolation asked, double transitionSamples)
     return asked;
 }
 
+EdgeList copyOf(const EdgeList &edges)
+{
+    EdgeList copy;
+    copy.positions.resize(edges.size());
+    copy.flags.resize(edges.size());
+    copy.interpolatedBySinc = edges.interpolatedBySinc;
+    constexpr std::size_t some = 1 << 18;
+    onAllCores(std::int64_t((edges.size() + some - 1) / some), [&](std::int64_t index) {
+        const std::size_t first = std::size_t(index) * some, count = std::min(some, edges.size() - first);
+        std::copy_n(edges.positions.data() + first, count, copy.positions.data() + first);
+        std::copy_n(edges.flags.data() + first, count, copy.flags.data() + first);
+    });
+    return copy;
+}
+
 EdgeList refinedEdges(const SampleSource &source, EdgeList edges, double mid, Progress &progress)
 {
     edges.interpolatedBySinc = true;

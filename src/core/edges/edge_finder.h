@@ -24,6 +24,7 @@ inline bool isOpen(EdgeInterpolation asked)
 }
 EdgeInterpolation settled(EdgeInterpolation asked, double transitionSamples);
 EdgeList refinedEdges(const SampleSource &source, EdgeList edges, double mid, Progress &progress);
+EdgeList copyOf(const EdgeList &edges); ///< made on all cores
 
 /// Crossings by the straight line only.
 EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress);

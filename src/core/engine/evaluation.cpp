@@ -455,8 +455,9 @@ Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const
     }
     if (how == EdgeInterpolation::linear) return {straight, linear()};
     const std::string key = edgesKey(at.key, how);
-    Node<EdgeList> refined{
-        key, m_cache.get<EdgeList>(key, [&] { return refinedEdges(source, *linear(), at.value->mid, m_progress); })};
+    Node<EdgeList> refined{key, m_cache.get<EdgeList>(key, [&] {
+                               return refinedEdges(source, copyOf(*linear()), at.value->mid, m_progress);
+                           })};
     m_cache.drop(straight); // as long again, and hardly wanted beside them
     return refined;
 }

@@ -3,18 +3,35 @@
 #include "atomic_file.h"
 #include "cache_folder.h"
 #include "error.h"
-#include "fingerprint.h"
 #include "mapped_file.h"
 
 #include <cstring>
+#include <functional>
+#include <string_view>
 
 namespace fulvex {
 
 namespace {
 
-constexpr char magic[8] = {'F', 'V', 'X', 'P', 'Y', 'R', '0', '3'};
-constexpr std::size_t digestSize = 64;
+constexpr char magic[8] = {'F', 'V', 'X', 'P', 'Y', 'R', '0', '4'};
 constexpr std::uintmax_t keptBytes = std::uintmax_t(4) << 30;
+
+/// What tells damage. Files are read where they were written: on other machines and libraries they are made anew.
+std::size_t digestOf(std::string_view bytes)
+{
+    return std::hash<std::string_view>()(bytes);
+}
+
+template <typename Values>
+std::string_view bytesOf(const Values &values)
+{
+    return {reinterpret_cast<const char *>(values.data()), values.size() * sizeof(values[0])};
+}
+
+struct Head {
+    char is[sizeof magic];
+    std::size_t ground, picks; ///< their digests
+};
 
 std::filesystem::path placeOf(const std::string &key)
 {
@@ -32,17 +49,16 @@ std::optional<Pyramid> PyramidStore::find(const std::string &key, std::int64_t s
         if (!std::filesystem::exists(path, missing)) return {};
         const auto file = MappedFile::open(path);
         const auto bytes = file->bytes();
-        const auto blocks = std::size_t((samples + Pyramid::finest - 1) / Pyramid::finest);
-        if (bytes.size() != sizeof magic + digestSize + blocks * (sizeof(Extent) + Pyramid::picked * sizeof(float)) ||
-            std::memcmp(bytes.data(), magic, sizeof magic) != 0)
+        std::vector<Extent> ground(std::size_t((samples + Pyramid::finest - 1) / Pyramid::finest));
+        RawVector<float> picks(ground.size() * Pyramid::picked);
+        Head head;
+        if (bytes.size() != sizeof head + bytesOf(ground).size() + bytesOf(picks).size()) return {};
+        std::memcpy(&head, bytes.data(), sizeof head);
+        std::memcpy(ground.data(), bytes.data() + sizeof head, bytesOf(ground).size());
+        std::memcpy(picks.data(), bytes.data() + sizeof head + bytesOf(ground).size(), bytesOf(picks).size());
+        if (!file->disturbance().empty() || std::memcmp(head.is, magic, sizeof magic) != 0 ||
+            head.ground != digestOf(bytesOf(ground)) || head.picks != digestOf(bytesOf(picks)))
             return {};
-        const auto stored = bytes.subspan(sizeof magic + digestSize);
-        if (std::memcmp(bytes.data() + sizeof magic, sha256(stored).data(), digestSize) != 0) return {}; // damaged
-        std::vector<Extent> ground(blocks);
-        std::memcpy(ground.data(), stored.data(), blocks * sizeof(Extent));
-        std::vector<float> picks(blocks * Pyramid::picked);
-        std::memcpy(picks.data(), stored.data() + blocks * sizeof(Extent), picks.size() * sizeof(float));
-        if (!file->disturbance().empty()) return {};
         touchCached(path);
         return Pyramid::over(std::move(ground), std::move(picks));
     } catch (const Error &) {
@@ -54,16 +70,14 @@ void PyramidStore::keep(const std::string &key, const Pyramid &pyramid)
 {
     if (std::int64_t(pyramid.blocks()) * Pyramid::finest < leastSamples || pyramid.isSketch()) return;
     try {
-        std::string stored;
-        const auto append = [&](const auto &values) {
-            stored.append(reinterpret_cast<const char *>(values.data()), values.size() * sizeof(values[0]));
-        };
-        append(pyramid.ground());
-        append(pyramid.picks());
-        AtomicFile file(placeOf(key));
-        file.write(std::string_view(magic, sizeof magic));
-        file.write(sha256(std::string_view(stored)));
-        file.write(stored);
+        const auto ground = pyramid.ground();
+        const auto picks = pyramid.picks();
+        Head head{{}, digestOf(bytesOf(ground)), digestOf(bytesOf(picks))};
+        std::memcpy(head.is, magic, sizeof magic);
+        AtomicFile file(placeOf(key), AtomicFile::Kept::cached);
+        file.write(std::string_view(reinterpret_cast<const char *>(&head), sizeof head));
+        file.write(bytesOf(ground));
+        file.write(bytesOf(picks));
         file.commit();
         trimCache(cacheFolder("pyramids"), keptBytes);
     } catch (const Error &) {

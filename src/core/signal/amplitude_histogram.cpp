@@ -45,17 +45,27 @@ void AmplitudeHistogram::add(std::span<const double> values, double low, double 
 {
     if (!(low <= high) || !(std::max(std::abs(low), std::abs(high)) <= 1e150)) return;
     widen(low, high);
-    bins.emplace_back(); // for gaps
+    bins.emplace_back();               // for gaps
+    std::vector<Bin> odd(bins.size()); // so that of two alike samples in a row the second need not wait for the first
     const double scale = std::ldexp(1.0, -grid.exponent), first = double(grid.first);
     std::array<std::int32_t, 512> places;
     for (std::size_t done = 0; done < values.size(); done += places.size()) {
         const auto some = values.subspan(done, std::min(places.size(), values.size() - done));
         placesOf(some.data(), some.size(), scale, first, grid.count, places.data());
-        for (std::size_t i = 0; i < some.size(); ++i) {
-            Bin &bin = bins[std::size_t(places[i])];
+        const auto count = [&](std::vector<Bin> &into, std::size_t i) {
+            Bin &bin = into[std::size_t(places[i])];
             bin.count += 1;
             bin.sum += some[i];
+        };
+        for (std::size_t i = 0; i + 1 < some.size(); i += 2) {
+            count(bins, i);
+            count(odd, i + 1);
         }
+        if (some.size() % 2 == 1) count(bins, some.size() - 1);
+    }
+    for (std::size_t i = 0; i < bins.size(); ++i) {
+        bins[i].count += odd[i].count;
+        bins[i].sum += odd[i].sum;
     }
     bins.pop_back();
 }

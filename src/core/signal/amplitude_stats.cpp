@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <cstring>
 
 namespace fulvex {
 
@@ -39,6 +40,7 @@ void AmplitudeStats::merge(const AmplitudeStats &later)
 namespace {
 
 constexpr std::size_t lanes = 8; // side by side, and added up in their order: the same bits in vectors of any width
+using Lanes = double __attribute__((vector_size(lanes * sizeof(double)))); // which loops with gaps are not turned into
 
 struct BlockSums {
     double low = INFINITY, high = -INFINITY, sum = 0, count = 0;
@@ -47,20 +49,19 @@ struct BlockSums {
 /// NaN compares false everywhere.
 FULVEX_WIDEST_VECTORS BlockSums sumsOf(const double *values, std::size_t size)
 {
-    double low[lanes], high[lanes], sum[lanes] = {}, count[lanes] = {};
-    for (std::size_t lane = 0; lane < lanes; ++lane) low[lane] = INFINITY, high[lane] = -INFINITY;
-    const auto take = [&](std::size_t lane, double v) {
-        const bool there = v == v;
-        count[lane] += there ? 1 : 0;
-        sum[lane] += there ? v : 0;
-        low[lane] = v < low[lane] ? v : low[lane];
-        high[lane] = v > high[lane] ? v : high[lane];
-    };
-    std::size_t i = 0;
-    for (; i + lanes <= size; i += lanes) {
-        for (std::size_t lane = 0; lane < lanes; ++lane) take(lane, values[i + lane]);
+    Lanes low = Lanes{} + INFINITY, high = -low, sum = {}, count = {};
+    for (std::size_t i = 0; i < size; i += lanes) {
+        Lanes v = Lanes{} + NAN;
+        if (i + lanes <= size)
+            std::memcpy(&v, values + i, sizeof v);
+        else
+            std::memcpy(&v, values + i, (size - i) * sizeof(double));
+        const auto there = v == v;
+        count += there ? 1.0 : 0.0;
+        sum += there ? v : 0.0;
+        low = v < low ? v : low;
+        high = v > high ? v : high;
     }
-    for (; i < size; ++i) take(i % lanes, values[i]);
     BlockSums all;
     for (std::size_t lane = 0; lane < lanes; ++lane) {
         all.low = std::min(all.low, low[lane]);

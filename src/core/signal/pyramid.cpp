@@ -43,9 +43,9 @@ std::vector<Extent> Pyramid::ground() const
     return extents;
 }
 
-std::vector<float> Pyramid::picks() const
+RawVector<float> Pyramid::picks() const
 {
-    std::vector<float> all = m_stored->picks;
+    RawVector<float> all = m_stored->picks;
     for (float &pick : all) pick = scaled(pick);
     return all;
 }
@@ -123,7 +123,7 @@ Pyramid Pyramid::build(const SampleSource &source, Progress &progress)
     const SampleRange all{0, source.axis().count};
     const auto blocks = std::size_t((all.last + finest - 1) / finest);
     std::vector<Extent> ground(blocks, nothing);
-    std::vector<float> picks(blocks * picked);
+    RawVector<float> picks(blocks * picked);
     struct Nothing {};
     inChunks<Nothing>(all, 4 * defaultChunk, progress, [&](SampleRange mine, Nothing &) {
         const auto place = std::size_t(mine.first / finest), count = std::size_t((mine.size() + finest - 1) / finest);
@@ -134,7 +134,7 @@ Pyramid Pyramid::build(const SampleSource &source, Progress &progress)
     return over(std::move(ground), std::move(picks));
 }
 
-Pyramid Pyramid::over(std::vector<Extent> ground, std::vector<float> picks)
+Pyramid Pyramid::over(std::vector<Extent> ground, RawVector<float> picks)
 {
     auto stored = std::make_shared<Stored>();
     stored->levels.push_back(std::move(ground));

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "progress.h"
+#include "raw_vector.h"
 #include "sample_source.h"
 
 #include <cstdint>
@@ -23,7 +24,7 @@ public:
     /// read.
     static Pyramid sketch(const SampleSource &source);
     /// Of the finest blocks, as ground() and picks() give them.
-    static Pyramid over(std::vector<Extent> ground, std::vector<float> picks);
+    static Pyramid over(std::vector<Extent> ground, RawVector<float> picks);
 
     /// That of value * gain + shift: the same bits as build() gives where all values are floats, as integers of up to
     /// 24 bits are.
@@ -38,7 +39,7 @@ public:
     std::size_t bytes() const;                                             ///< of memory of its own
     std::size_t blocks() const { return m_stored->levels.front().size(); } ///< of the lowest level
     std::vector<Extent> ground() const;                                    ///< of these blocks
-    std::vector<float> picks() const;                                      ///< `picked` of each of them
+    RawVector<float> picks() const;                                        ///< `picked` of each of them
     void appendPicks(std::size_t block, std::vector<float> &values) const; ///< without gaps
 
 private:
@@ -46,7 +47,7 @@ private:
         std::int64_t base = finest;
         bool sketch = false;
         std::vector<std::vector<Extent>> levels;
-        std::vector<float> picks;
+        RawVector<float> picks;
         void stack();
     };
     explicit Pyramid(std::shared_ptr<const Stored> stored) : m_stored(std::move(stored)) {}

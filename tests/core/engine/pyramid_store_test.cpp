@@ -15,7 +15,7 @@ struct PyramidStoreTest : testing::Test {
     {
         std::vector<Extent> ground(PyramidStore::leastSamples / Pyramid::finest);
         for (std::size_t i = 0; i < ground.size(); ++i) ground[i] = {float(i % 7), float(i % 11 + 10)};
-        std::vector<float> picks(ground.size() * Pyramid::picked);
+        RawVector<float> picks(ground.size() * Pyramid::picked);
         for (std::size_t i = 0; i < picks.size(); ++i) picks[i] = float(i % 13);
         return Pyramid::over(std::move(ground), std::move(picks));
     }
@@ -44,11 +44,17 @@ TEST_F(PyramidStoreTest, PassesOverDamageAndFoldersThatCannotBeUsed)
     const std::string whole = test::readAll(path);
     std::ofstream(path, std::ios::binary) << whole.substr(0, whole.size() - 1);
     EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples));
-    std::string damaged = whole;
-    damaged[0] = 'x';
-    std::ofstream(path, std::ios::binary) << damaged;
-    EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples));
-    PyramidStore::keep("short", Pyramid::over({{0, 1}}, std::vector<float>(Pyramid::picked)));
+    std::string damaged;
+    for (const std::size_t at :
+         {std::size_t(0), std::size_t(10), std::size_t(20), whole.size() / 3, whole.size() - 1}) {
+        damaged = whole;
+        damaged[at] ^= 1;
+        std::ofstream(path, std::ios::binary) << damaged;
+        EXPECT_FALSE(PyramidStore::find("key", PyramidStore::leastSamples)) << at;
+    }
+    std::ofstream(path, std::ios::binary) << whole;
+    EXPECT_TRUE(PyramidStore::find("key", PyramidStore::leastSamples));
+    PyramidStore::keep("short", Pyramid::over({{0, 1}}, RawVector<float>(Pyramid::picked)));
     EXPECT_FALSE(std::filesystem::exists(cacheFolder("pyramids") / "short"));
     folder.write("file", "");
     setenv("XDG_CACHE_HOME", (folder / "file").c_str(), 1);

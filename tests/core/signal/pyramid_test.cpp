@@ -198,7 +198,7 @@ TEST(Pyramid, PicksAreSamplesOfAllPhases)
     Progress progress;
     const Pyramid pyramid = Pyramid::build(*source, progress);
     ASSERT_EQ(pyramid.picks().size(), pyramid.ground().size() * Pyramid::picked);
-    const std::vector<float> picks = pyramid.picks();
+    const auto picks = pyramid.picks();
     std::vector<double> seen(period);
     for (std::size_t i = 0; i < std::size_t(count / 256 * Pyramid::picked); ++i) ++seen[std::size_t(picks[i])];
     // Of N independent picks each phase gets N / 16 within four standard deviations.
