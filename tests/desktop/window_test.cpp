@@ -346,6 +346,35 @@ TEST(Window, FilterSortAndCopyTheLedger)
     EXPECT_EQ(desk.ledgerCell(0, 0), "amplitude");
 }
 
+TEST(Window, NoNumberOfTheLedgerIsCutAndWidthsSetByHandStay)
+{
+    Desk desk;
+    desk.openDemo();
+    auto *table = desk.find<QTableView>("ledgerTable");
+    const auto cut = [&] { // as a column's width less its margins has no room for it
+        int cells = 0;
+        const int margins = 2 * (table->style()->pixelMetric(QStyle::PM_FocusFrameHMargin, nullptr, table) + 1);
+        for (int row = 0; row < table->model()->rowCount() && table->rowViewportPosition(row) < table->height(); ++row)
+            for (int column = 2; column < 7; ++column) {
+                const QVariant font = table->model()->index(row, column).data(Qt::FontRole);
+                const QFontMetrics metrics(font.isValid() ? font.value<QFont>() : table->font());
+                cells += metrics.horizontalAdvance(desk.ledgerCell(row, column)) + margins > table->columnWidth(column);
+            }
+        return cells;
+    };
+    EXPECT_EQ(cut(), 0);
+    desk.bench().change("units", [](Document &document) {
+        for (ChannelEntry &channel : document.channels) channel.unit = "Pa·m³/(kg·s)";
+    });
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(cut(), 0);
+    table->horizontalHeader()->resizeSection(2, 60); // as a drag of its border does
+    desk.bench().change("bandwidth", [](Document &document) { document.clocks.front().bandwidth = 1.4e6; });
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(table->columnWidth(2), 60);
+    EXPECT_GT(cut(), 0);
+}
+
 TEST(Window, DarkAndLargeAndDoubleDrawEverything)
 {
     Desk desk({2560, 1440});

@@ -141,8 +141,10 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     m_table->setSelectionMode(QAbstractItemView::ExtendedSelection);
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
     m_table->horizontalHeader()->setStretchLastSection(true);
-    const int widths[] = {138, 84, 148, 74, 70, 70, 66, 176, 62};
-    for (int i = 0; i < int(std::size(widths)); ++i) m_table->setColumnWidth(i, widths[i]);
+    fit();
+    connect(m_table->horizontalHeader(), &QHeaderView::sectionResized, this,
+            [this](int column) { m_sizedByHand |= !m_fitting && column + 1 < m_model->columnCount(); });
+    connect(m_table->verticalScrollBar(), &QScrollBar::valueChanged, this, &LedgerView::fit);
     layout->addWidget(m_table, 1);
 
     connect(filter, &QLineEdit::textChanged, m_proxy, &QSortFilterProxyModel::setFilterFixedString);
@@ -156,6 +158,9 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
         m_bench.select(m_model->selectionAt(m_proxy->mapToSource(at).row()));
     });
     connect(&bench, &Workbench::resultsChanged, this, &LedgerView::showFacts);
+    connect(&bench, &Workbench::resultsChanged, this, [this] {
+        if (m_bench.upToDate()) fit();
+    });
     connect(&bench, &Workbench::documentChanged, this, &LedgerView::showFacts);
     connect(&bench, &Workbench::selectionChanged, this, &LedgerView::followSelection);
     m_table->setContextMenuPolicy(Qt::CustomContextMenu);
@@ -200,6 +205,15 @@ void LedgerView::showFacts()
     else
         m_facts->setText(tr("  %n quantities", nullptr, rows).replace("%n", QString::number(rows)) + state +
                          (failed ? failed == 1 ? tr(" · 1 fails") : tr(" · %1 fail").arg(failed) : QString()));
+}
+
+void LedgerView::fit()
+{
+    if (m_sizedByHand) return;
+    static constexpr int usual[] = {138, 84, 148, 74, 70, 70, 66, 176, 62};
+    m_fitting = true;
+    fitColumns(*m_table, usual);
+    m_fitting = false;
 }
 
 void LedgerView::followSelection()

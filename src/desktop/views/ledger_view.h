@@ -47,12 +47,14 @@ signals:
 private:
     void copyNow() const;
     void showFacts();
+    void fit();
     void followSelection();
     Workbench &m_bench;
     LedgerModel *m_model;
     QSortFilterProxyModel *m_proxy;
     QTableView *m_table;
     QLabel *m_facts;
+    bool m_fitting = false, m_sizedByHand = false; ///< columns
 };
 
 } // namespace fulvex

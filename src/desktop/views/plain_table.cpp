@@ -1,5 +1,9 @@
 #include "plain_table.h"
 
+#include <QHeaderView>
+#include <algorithm>
+#include <vector>
+
 namespace fulvex {
 
 QTableView *makePlainTable(const char *name, QAbstractItemModel *model)
@@ -16,7 +20,35 @@ QTableView *makePlainTable(const char *name, QAbstractItemModel *model)
     table->verticalHeader()->setMinimumSectionSize(16);
     table->verticalHeader()->setDefaultSectionSize(20);
     table->horizontalHeader()->setHighlightSections(false);
+    table->horizontalHeader()->setResizeContentsPrecision(0); // rows in sight count
     return table;
+}
+
+void fitColumns(QTableView &table, std::span<const int> usual)
+{
+    const QAbstractItemView &view = table;
+    struct Fit {
+        int width, spare;
+    };
+    std::vector<Fit> columns;
+    int grown = 0;
+    for (int column = 0; column < int(usual.size()); ++column) {
+        const int wanted = usual[std::size_t(column)];
+        const int needed = std::max(view.sizeHintForColumn(column), table.horizontalHeader()->sectionSizeHint(column));
+        columns.push_back({std::max(wanted, needed), std::max(0, wanted - needed)});
+        grown += std::max(0, needed - wanted);
+    }
+    while (grown > 0) {
+        Fit &roomiest = *std::max_element(columns.begin(), columns.end(),
+                                          [](const Fit &a, const Fit &b) { return a.spare < b.spare; });
+        if (roomiest.spare == 0) break;
+        const int taken = std::min(grown, roomiest.spare);
+        roomiest.width -= taken;
+        roomiest.spare -= taken;
+        grown -= taken;
+    }
+    for (std::size_t column = 0; column < columns.size(); ++column)
+        table.setColumnWidth(int(column), columns[column].width);
 }
 
 } // namespace fulvex
