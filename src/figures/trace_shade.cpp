@@ -1,21 +1,72 @@
 #include "trace_shade.h"
 
+#include "widest_vectors.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <numeric>
+#include <span>
 
 namespace fulvex {
 
 namespace {
+
+/// Added up in eight lanes, as vectors do.
+FULVEX_WIDEST_VECTORS float sumOf(const float *values, std::size_t size)
+{
+    constexpr std::size_t lanes = 8;
+    float sums[lanes] = {};
+    std::size_t i = 0;
+    for (; i + lanes <= size; i += lanes)
+        for (std::size_t lane = 0; lane < lanes; ++lane) sums[lane] += values[i + lane];
+    for (; i < size; ++i) sums[0] += values[i];
+    float all = 0;
+    for (const float sum : sums) all += sum;
+    return all;
+}
+
+FULVEX_WIDEST_VECTORS void addTo(float *__restrict sums, const float *__restrict values, std::size_t size, float times)
+{
+    for (std::size_t i = 0; i < size; ++i) sums[i] += times * values[i];
+}
+
+float within(float value, float most)
+{
+    const float above = value > 0 ? value : 0;
+    return above < most ? above : most;
+}
+
+/// Each row's time becomes a mixture of its own and, where the signal is seldom, the mean over the `around` rows about
+/// it; `below`: sums of all rows before, beginning that far above, to `wide` later.
+FULVEX_WIDEST_VECTORS void smooth(float *__restrict times, const float *__restrict below,
+                                  const float *__restrict around, std::size_t rows, std::size_t wide, float perEven,
+                                  float scale)
+{
+    for (std::size_t i = 0; i < rows; ++i) {
+        const float coarse = (below[i + wide] - below[i]) / around[i];
+        const float own = within(coarse * perEven - 0.3f, 1); // where it is often, rows are told apart
+        times[i] = own * times[i] + (1 - own) * coarse * scale;
+    }
+}
+
+/// Steps from 0 to `last`, at density 1.
+FULVEX_WIDEST_VECTORS void stepsOf(const float *__restrict times, std::size_t rows, float perEven, float last,
+                                   std::int32_t *__restrict steps)
+{
+    for (std::size_t i = 0; i < rows; ++i) steps[i] = std::int32_t(within(times[i] * perEven * last, last));
+}
 
 /// A column's rows from the top, and for how long the signal is in each: sums of shares of a sample's time.
 class Shader {
 public:
     Shader(const TraceColumns &columns, double low, double high, int rows)
         : m_columns(columns), m_high(float(high)), m_scale(float(rows / (high - low))), m_rows(rows),
-          m_time(std::size_t(rows) * columns.size()), m_tops(columns.size()), m_bottoms(columns.size(), -1)
+          m_time(std::size_t(rows) * columns.size()), m_tops(columns.size()), m_bottoms(columns.size(), -1),
+          m_around(std::size_t(rows)), m_below(std::size_t(rows) + 2 * std::size_t(reach()) + 1)
     {
+        for (int row = 0; row < rows; ++row)
+            m_around[std::size_t(row)] = float(std::min(rows - 1, row + reach()) - std::max(0, row - reach()) + 1);
         layExtents();
         addTimes();
     }
@@ -30,25 +81,15 @@ public:
         m_times = m_near.sums;
         if (m_columns.inOrder) return m_times;
         m_wide.moveTo(column, *this);
-        const std::vector<float> &wide = m_wide.sums;
-        const int reach = std::max(1, m_rows / 20), top = m_tops[column], bottom = m_bottoms[column];
-        float all = 0, near = 0;
-        for (int row = top; row <= bottom; ++row) {
-            all += wide[std::size_t(row)];
-            near += m_times[std::size_t(row)];
-        }
-        if (!(all > 0)) return m_times;
-        const float perEven = float(bottom - top + 1) / all, scale = near / all;
-        float sum = 0; // of the rows first to last
-        int first = std::max(0, top - reach), last = first - 1;
-        for (int row = top; row <= bottom; ++row) {
-            while (last < std::min(m_rows - 1, row + reach)) sum += wide[std::size_t(++last)];
-            while (first < row - reach) sum -= wide[std::size_t(first++)];
-            const float coarse = std::max(0.0f, sum) / float(last - first + 1);
-            const float often = std::clamp(coarse * perEven - 0.3f, 0.0f, 1.0f); // there its own rows are told apart
-            float &time = m_times[std::size_t(row)];
-            time = often * time + (1 - often) * coarse * scale;
-        }
+        addUp(m_wide.sums);
+        // Counts are whole numbers: differences of sums are exact.
+        const auto top = std::size_t(m_tops[column]), rows = std::size_t(m_bottoms[column]) + 1 - top;
+        const float *const below = m_below.data() + top;
+        const float all = below[std::size_t(reach()) + rows] - below[reach()];
+        float *const times = m_times.data() + top;
+        if (all > 0)
+            smooth(times, below, m_around.data() + top, rows, std::size_t(2 * reach() + 1), float(rows) / all,
+                   sumOf(times, rows) / all);
         return m_times;
     }
 
@@ -73,6 +114,15 @@ public:
     }
 
 private:
+    /// Of rows to either side, that a row where the signal is seldom is smoothed over.
+    int reach() const { return std::max(1, m_rows / 20); }
+    /// m_below[i]: all that is above row i - reach(), as if the rows went on without anything.
+    void addUp(const std::vector<float> &sums)
+    {
+        const auto begin = m_below.begin() + reach() + 1;
+        std::partial_sum(sums.begin(), sums.end(), begin);
+        std::fill(begin + m_rows, m_below.end(), begin[m_rows - 1]);
+    }
     int rowOf(float value) const { return int(std::clamp((m_high - value) * m_scale, 0.0f, float(m_rows - 1))); }
     void layExtents()
     {
@@ -99,8 +149,7 @@ private:
         {
             const auto rows = std::size_t(shader.m_rows);
             const auto add = [&](std::size_t c, float sign) {
-                const float *const own = shader.m_time.data() + c * rows;
-                for (std::size_t row = 0; row < rows; ++row) sums[row] += sign * own[row];
+                addTo(sums.data(), shader.m_time.data() + c * rows, rows, sign);
             };
             sums.resize(rows);
             for (; last < std::min(shader.m_columns.size(), column + reach + 1); ++last) add(last, 1);
@@ -143,9 +192,10 @@ private:
     std::vector<int> m_tops, m_bottoms;
     Window m_near{2}, m_wide{8};
     std::vector<float> m_times;
+    std::vector<float> m_around, m_below; ///< per row: of how many it is smoothed over; see addUp
 };
 
-/// Opacities where the signal is `density` times as long as if it were everywhere alike.
+/// Opacities of rows, by for how long the signal is there: `perEven` times as long as if it were everywhere alike.
 class Opacities {
 public:
     Opacities()
@@ -155,10 +205,14 @@ public:
             m_steps[i] = std::uint8_t(TraceShade::least + int((TraceShade::most - TraceShade::least) * share));
         }
     }
-    std::uint8_t at(float density) const
+    void put(std::span<const float> times, float perEven, std::uint8_t *shade) const
     {
-        const auto last = float(m_steps.size() - 1);
-        return m_steps[std::size_t(std::clamp(density * last, 0.0f, last))];
+        std::array<std::int32_t, 256> places;
+        for (std::size_t first = 0; first < times.size(); first += places.size()) {
+            const std::size_t count = std::min(places.size(), times.size() - first);
+            stepsOf(times.data() + first, count, perEven, float(m_steps.size() - 1), places.data());
+            for (std::size_t i = 0; i < count; ++i) shade[first + i] = m_steps[std::size_t(places[i])];
+        }
     }
 
 private:
@@ -183,16 +237,17 @@ QImage TraceShade::picture(const TraceColumns &columns, double low, double high,
         const auto column = std::size_t(c);
         if (shader.isEmpty(column)) continue;
         const int top = shader.top(column), bottom = shader.bottom(column);
-        const std::vector<float> &times = shader.timesAt(column);
-        const float sum = std::accumulate(times.begin() + top, times.begin() + bottom + 1, 0.0f);
-        const float perEven = sum > 0 ? float(bottom - top + 1) / sum : 0;
+        const std::span times =
+            std::span(shader.timesAt(column)).subspan(std::size_t(top), std::size_t(bottom - top + 1));
+        const float sum = sumOf(times.data(), times.size());
+        std::uint8_t *const shade = shades.data() + column * std::size_t(rows) + top;
+        std::fill_n(shade, times.size(), std::uint8_t(TraceShade::rare));
+        if (!(sum > 0)) continue;
         const auto [usualTop, usualBottom] = shader.usualRows(column);
-        std::uint8_t *const shade = shades.data() + column * std::size_t(rows);
-        for (int row = top; row <= bottom; ++row) {
-            const bool usual = row >= usualTop && row <= usualBottom;
-            shade[row] = !usual || perEven == 0 ? std::uint8_t(TraceShade::rare)
-                                                : opacities.at(times[std::size_t(row)] * perEven);
-        }
+        const int first = std::max(top, usualTop) - top, last = std::min(bottom, usualBottom) - top;
+        if (first <= last)
+            opacities.put(times.subspan(std::size_t(first), std::size_t(last - first + 1)), float(times.size()) / sum,
+                          shade + first);
     }
     uchar *const bits = image.bits();
     const qsizetype bytesPerLine = image.bytesPerLine();
