@@ -346,6 +346,40 @@ TEST(Window, FilterSortAndCopyTheLedger)
     EXPECT_EQ(desk.ledgerCell(0, 0), "amplitude");
 }
 
+TEST(Window, OnlyRowsOfTheChainThatSaySomethingNewArePainted)
+{
+    struct Painted final : QObject {
+        QRegion region;
+        bool eventFilter(QObject *, QEvent *event) override
+        {
+            if (event->type() == QEvent::Paint) region += static_cast<QPaintEvent *>(event)->region();
+            return false;
+        }
+    } painted;
+    Desk desk;
+    desk.openDemo();
+    auto *chain = desk.find<QWidget>("chainRails");
+    chain->installEventFilter(&painted);
+    const auto paintedBy = [&](const std::function<void(Document &)> &edit) {
+        QTest::qWait(50);
+        painted.region = {};
+        EXPECT_TRUE(desk.bench().change("edit", edit));
+        EXPECT_TRUE(desk.settled());
+        QTest::qWait(50);
+        return painted.region.boundingRect().height();
+    };
+    constexpr int row = 34;
+    EXPECT_EQ(paintedBy([](Document &d) { d.measurements.front().limit.max = 1; }), 0);
+    const int one = paintedBy([](Document &d) { d.channels.front().label = "leg"; });
+    EXPECT_GE(one, row);
+    EXPECT_LT(one, 2 * row);
+    const auto addChannel = [](Document &d) { // its row comes behind the first capture's
+        d.channels.insert(d.channels.begin(), d.channels.front());
+        d.channels.front().id = "again";
+    };
+    EXPECT_GT(paintedBy(addChannel), 4 * row); // all behind it move down
+}
+
 TEST(Window, NoNumberOfTheLedgerIsCutAndWidthsSetByHandStay)
 {
     Desk desk;
