@@ -66,9 +66,7 @@ static void forEachIn(const std::vector<Field> &fields, const std::string &path,
     for (const Field &field : fields) {
         const auto *list = std::get_if<EntryList>(&field.value);
         if (!list) continue;
-        const std::vector<Field> standard = list->standard();
-        const bool nested = std::any_of(standard.begin(), standard.end(),
-                                        [](const Field &one) { return std::holds_alternative<EntryList>(one.value); });
+        const bool nested = list->holdsLists();
         for (std::size_t i = 0; i < list->size(); ++i) {
             const std::string where = path + field.key + "[" + std::to_string(i) + "]";
             use(*list, i, where);
@@ -174,13 +172,17 @@ void moveTimeOrigin(Document &document, double origin)
     });
 }
 
+static bool counts(const Field &field, bool andWhatIsHeld)
+{
+    const bool isHeld = field.role == Role::judges || field.role == Role::names;
+    return field.belongs && (field.role == Role::computes || (andWhatIsHeld && isHeld));
+}
+
 std::string computingText(const std::vector<Field> &fields, bool andWhatIsHeld)
 {
     std::string text;
     for (const Field &field : fields) {
-        const bool isHeld = field.role == Role::judges || field.role == Role::names;
-        const bool counts = field.role == Role::computes || (andWhatIsHeld && isHeld);
-        if (!counts || !field.belongs) continue;
+        if (!counts(field, andWhatIsHeld)) continue;
         text += std::string(field.group) + "." + field.key + "=";
         if (const auto *list = std::get_if<EntryList>(&field.value)) {
             for (std::size_t i = 0; i < list->size(); ++i)
@@ -195,7 +197,20 @@ std::string computingText(const std::vector<Field> &fields, bool andWhatIsHeld)
 
 bool sameComputation(const Document &a, const Document &b)
 {
-    return computingText(fieldsOf(a), true) == computingText(fieldsOf(b), true);
+    const std::vector<Field> first = fieldsOf(a), second = fieldsOf(b);
+    for (std::size_t f = 0; f < first.size(); ++f) {
+        if (!counts(first[f], true)) continue;
+        const auto *list = std::get_if<EntryList>(&first[f].value), *other = std::get_if<EntryList>(&second[f].value);
+        if (!list && exactText(first[f].value) != exactText(second[f].value)) return false;
+        if (!list) continue;
+        if (list->size() != other->size()) return false;
+        for (std::size_t i = 0; i < list->size(); ++i) { // of a thousand entries a change leaves most as they were
+            if (!list->equals(i, *other, i) &&
+                computingText(list->fields(i), true) != computingText(other->fields(i), true))
+                return false;
+        }
+    }
+    return true;
 }
 
 } // namespace fulvex

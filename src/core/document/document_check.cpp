@@ -18,17 +18,20 @@ bool wellFormed(const std::string &id)
     return !id.empty() && std::islower(static_cast<unsigned char>(id[0])) && std::all_of(id.begin(), id.end(), inner);
 }
 
-void needsShort(std::size_t bytes, std::size_t most, const std::string &where)
+/// `where()`: the path, which is put together where there is something to say.
+template <typename Where>
+void needsShort(std::size_t bytes, std::size_t most, const Where &where)
 {
     if (bytes > most)
-        throw Error(where, "has " + std::to_string(bytes) + " bytes",
+        throw Error(where(), "has " + std::to_string(bytes) + " bytes",
                     "at most " + std::to_string(most) + " are read here: shorten it");
 }
 
-void needsAtMost(std::size_t count, std::size_t most, const std::string &where)
+template <typename Where>
+void needsAtMost(std::size_t count, std::size_t most, const Where &where)
 {
     if (count > most)
-        throw Error(where,
+        throw Error(where(),
                     "holds " + std::to_string(count) + ", more than the " + std::to_string(most) + " that are read",
                     "split the project");
 }
@@ -53,7 +56,8 @@ public:
         return (found != m_ids.end() && found->second.kind == kind) || (kind == EntryKind::levels && id == "default");
     }
     /// "no clock has the id …; use "a" or "b"".
-    void needs(EntryKind kind, const std::string &id, const std::string &where) const
+    template <typename Where>
+    void needs(EntryKind kind, const std::string &id, const Where &where) const
     {
         if (has(kind, id)) return;
         const auto &[word, list] = m_words.at(kind);
@@ -61,8 +65,8 @@ public:
         std::string known = found == m_known.end() ? std::string() : found->second;
         if (known.ends_with(", ")) known.resize(known.size() - 2);
         const std::string add = "add it to \"" + list + "\"";
-        if (id.empty()) throw Error(where, "names no " + word, known.empty() ? add : "use " + known);
-        throw Error(where, "no " + word + " has the id \"" + id + "\"",
+        if (id.empty()) throw Error(where(), "names no " + word, known.empty() ? add : "use " + known);
+        throw Error(where(), "no " + word + " has the id \"" + id + "\"",
                     known.empty() ? add : "use " + known + ", or " + add);
     }
 
@@ -95,9 +99,8 @@ private:
 /// One field's value against what its description allows.
 class FieldCheck {
 public:
-    FieldCheck(const Field &field, const std::string &where, const Ids &ids)
-        : m_field(field), m_where(where + (*field.group ? std::string(".") + field.group : "") + "." + field.key),
-          m_ids(ids)
+    FieldCheck(const Field &field, const std::string &entry, const Ids &ids)
+        : m_field(field), m_where{field, entry}, m_ids(ids)
     {
     }
     void operator()(const std::string *value) const { text(*value); }
@@ -129,7 +132,7 @@ public:
     {
         needsAtMost(value->size(), m_field.letters, m_where);
         for (const auto &[id, range] : *value) {
-            if (!(range.first < range.second)) throw Error(m_where + "." + id, "does not rise", "give [low, high]");
+            if (!(range.first < range.second)) throw Error(m_where() + "." + id, "does not rise", "give [low, high]");
         }
     }
     void operator()(const EntryList &) const {}
@@ -142,23 +145,23 @@ private:
             if (!value.empty() || m_field.needed) m_ids.needs(m_field.refers, value, m_where);
             return;
         }
-        if (value.empty() && m_field.needed) throw Error(m_where, m_field.wrong, m_field.mend);
+        if (value.empty() && m_field.needed) throw Error(m_where(), m_field.wrong, m_field.mend);
+        const auto &choices = m_field.choices;
+        const auto isIt = [&](const Choice &choice) { return value == choice.word; };
+        if (value.empty() || choices.empty() || std::any_of(choices.begin(), choices.end(), isIt)) return;
         std::string list;
-        for (const Choice &choice : m_field.choices) {
-            if (value.empty() || value == choice.word) return;
-            list += (list.empty() ? "" : ", ") + std::string(choice.word);
-        }
-        if (!list.empty()) throw Error(m_where, "\"" + value.substr(0, 100) + "\" is not known", "use " + list);
+        for (const Choice &choice : choices) list += (list.empty() ? "" : ", ") + std::string(choice.word);
+        throw Error(m_where(), "\"" + value.substr(0, 100) + "\" is not known", "use " + list);
     }
     void number(double value) const
     {
         const double least = m_field.least, most = m_field.most;
         if ((m_field.above ? value > least : value >= least) && value <= most) return;
-        if (*m_field.wrong) throw Error(m_where, m_field.wrong, m_field.mend);
+        if (*m_field.wrong) throw Error(m_where(), m_field.wrong, m_field.mend);
         if (std::isinf(most))
-            throw Error(m_where, m_field.above ? "must be greater than 0" : "must not be below " + shown(least),
+            throw Error(m_where(), m_field.above ? "must be greater than 0" : "must not be below " + shown(least),
                         *m_field.mend ? m_field.mend : std::string("give it in ") + m_field.unit);
-        throw Error(m_where, "is not within " + shown(least) + " … " + shown(most), m_field.mend);
+        throw Error(m_where(), "is not within " + shown(least) + " … " + shown(most), m_field.mend);
     }
     static std::string shown(double value)
     {
@@ -167,8 +170,16 @@ private:
         if (digits.ends_with('.')) digits.pop_back();
         return digits;
     }
+    struct Where {
+        const Field &field;
+        const std::string &entry;
+        std::string operator()() const
+        {
+            return entry + (*field.group ? std::string(".") + field.group : "") + "." + field.key;
+        }
+    };
     const Field &m_field;
-    std::string m_where;
+    Where m_where;
     const Ids &m_ids;
 };
 
@@ -178,11 +189,12 @@ void checkSizes(const std::vector<Field> &fields, const std::string &path)
     for (const Field &field : fields) {
         const auto *list = std::get_if<EntryList>(&field.value);
         if (!list) continue;
-        needsAtMost(list->size(), list->most(), path + field.key);
+        needsAtMost(list->size(), list->most(), [&] { return path + field.key; });
+        const bool nested = list->holdsLists();
         for (std::size_t i = 0; i < list->size(); ++i) {
-            const std::string where = path + field.key + "[" + std::to_string(i) + "]";
-            needsShort(list->id(i).size(), 200, where + ".id");
-            checkSizes(list->fields(i), where + ".");
+            const auto where = [&] { return path + field.key + "[" + std::to_string(i) + "]"; };
+            needsShort(list->id(i).size(), 200, [&] { return where() + ".id"; });
+            if (nested) checkSizes(list->fields(i), where() + ".");
         }
     }
 }

@@ -1,5 +1,7 @@
 #include "field.h"
 
+#include <algorithm>
+
 namespace fulvex {
 
 std::vector<Field> EntryList::fields(std::size_t i) const
@@ -10,6 +12,13 @@ std::vector<Field> EntryList::fields(std::size_t i) const
 std::vector<Field> EntryList::standard() const
 {
     return m_access->standard();
+}
+
+bool EntryList::holdsLists() const
+{
+    const std::vector<Field> fields = standard();
+    return std::any_of(fields.begin(), fields.end(),
+                       [](const Field &field) { return std::holds_alternative<EntryList>(field.value); });
 }
 
 Field timeField(const char *key, const char *words, FieldValue value)

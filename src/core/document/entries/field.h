@@ -80,12 +80,18 @@ public:
     std::size_t size() const { return m_access->size(); }
     std::string &id(std::size_t i) const { return m_access->id(i); }
     std::vector<Field> fields(std::size_t i) const;
+    /// Whether its entry is the same in all as one of another list of that kind.
+    bool equals(std::size_t i, const EntryList &other, std::size_t k) const
+    {
+        return m_access->equals(i, *other.m_access, k);
+    }
     /// Throws Error for what single fields cannot say.
     void check(std::size_t i, const std::string &where) const { m_access->check(i, where); }
     void add() const { m_access->add(); }
     void erase(const std::function<bool(std::size_t)> &which) const { m_access->erase(which); }
     /// Fields of an entry as one is made, for as long as this list lives.
     std::vector<Field> standard() const;
+    bool holdsLists() const; ///< its entries do
 
 private:
     struct Access {
@@ -94,6 +100,7 @@ private:
         virtual std::string &id(std::size_t i) = 0;
         virtual std::vector<Field> fields(std::size_t i) = 0;
         virtual std::vector<Field> standard() = 0;
+        virtual bool equals(std::size_t i, const Access &other, std::size_t k) const = 0;
         virtual void check(std::size_t i, const std::string &where) const = 0;
         virtual void add() = 0;
         virtual void erase(const std::function<bool(std::size_t)> &which) = 0;
@@ -105,6 +112,10 @@ private:
         std::string &id(std::size_t i) override { return entries[i].id; }
         std::vector<Field> fields(std::size_t i) override { return fieldsOf(entries[i]); }
         std::vector<Field> standard() override { return fieldsOf(made); }
+        bool equals(std::size_t i, const Access &other, std::size_t k) const override
+        {
+            return entries[i] == static_cast<const Of &>(other).entries[k];
+        }
         void check(std::size_t i, const std::string &where) const override
         {
             if constexpr (requires { checkEntry(entries[i], where); }) checkEntry(entries[i], where);
