@@ -103,40 +103,71 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
     }
 }
 
+/// The samples within reach of some boundaries: from `first` to before `last`, whole numbers.
+void samplesNear(const FoldInput &input, const std::uint32_t *boundaries, double reach, double *first, double *last)
+{
+    const Lanes d;
+    const hn::Rebind<std::int64_t, Lanes> di;
+    const std::size_t lanes = hn::Lanes(d);
+    const auto reaches = hn::Set(d, reach), least = hn::Set(d, double(input.starts.front())),
+               most = hn::Set(d, double(input.starts.back()));
+    alignas(64) std::int64_t places[LaneSums::lanes];
+    for (std::size_t lane = 0; lane < LaneSums::lanes; lane += lanes) {
+        for (std::size_t k = 0; k < lanes; ++k) places[k] = boundaries[lane + k];
+        const auto n = hn::Load(di, places);
+        const auto at = hn::GatherIndex(d, input.boundaries.data(), n),
+                   before = hn::GatherIndex(d, input.boundaries.data() - 1, n),
+                   after = hn::GatherIndex(d, input.boundaries.data() + 1, n);
+        const auto from = hn::Ceil(hn::Sub(at, hn::Mul(reaches, hn::Sub(at, before)))),
+                   to = hn::Ceil(hn::Add(at, hn::Mul(reaches, hn::Sub(after, at))));
+        hn::StoreU(hn::Max(least, from), d, first + lane);
+        hn::StoreU(hn::Min(most, to), d, last + lane);
+    }
+}
+
 void addTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
                     std::span<PhaseBin> bins)
 {
     const Lanes d;
     const hn::Rebind<std::int32_t, Lanes> small;
+    const hn::CappedTag<double, 4> four;
     const auto lanes = std::int32_t(hn::Lanes(d));
-    const auto from = hn::Set(d, -reach), to = hn::Set(d, reach), zero = hn::Zero(d),
+    const auto from = hn::Set(d, -reach), to = hn::Set(d, reach), zero = hn::Zero(d), one = hn::Set(d, 1.0),
                scale = hn::Set(d, double(bins.size()) / (2 * reach)), lastBin = hn::Set(d, double(bins.size()) - 1);
-    alignas(64) double phases[LaneSums::lanes], values[LaneSums::lanes];
+    alignas(64) double added[4 * LaneSums::lanes]; // to the bins, one behind the other
     std::int32_t places[LaneSums::lanes];
-    for (const std::uint32_t n : boundaries) {
-        const double at = input.boundaries[n], before = at - input.boundaries[n - 1],
-                     after = input.boundaries[n + 1] - at;
-        const auto boundary = hn::Set(d, at), slopeBefore = hn::Set(d, input.slopes[n - 1]),
+    const auto addSamples = [&](std::uint32_t n, double first, double last) {
+        const auto boundary = hn::Set(d, input.boundaries[n]), slopeBefore = hn::Set(d, input.slopes[n - 1]),
                    slopeAfter = hn::Set(d, input.slopes[n]);
-        const auto first = std::max(input.starts.front(), std::int32_t(std::ceil(at - reach * before)));
-        const auto last = std::min(input.starts.back(), std::int32_t(std::ceil(at + reach * after)));
-        for (std::int32_t i = first; i < last; i += lanes) {
-            const auto v = hn::LoadU(d, input.values + i), distance = hn::Sub(hn::Iota(d, double(i)), boundary);
-            const auto slope = hn::IfThenElse(hn::Lt(distance, hn::Zero(d)), slopeBefore, slopeAfter);
+        for (double i = first; i < last; i += lanes) {
+            const auto v = hn::LoadU(d, input.values + std::int32_t(i)), distance = hn::Sub(hn::Iota(d, i), boundary);
+            const auto slope = hn::IfThenElse(hn::Lt(distance, zero), slopeBefore, slopeAfter);
             const auto phase = hn::Mul(distance, slope);
             const auto used = hn::And(hn::Eq(v, v), hn::And(hn::Ge(phase, from), hn::Lt(phase, to)));
             const auto place = hn::Min(hn::Max(hn::Mul(hn::Add(phase, to), scale), zero), lastBin);
             hn::StoreU(hn::DemoteTo(small, place), small, places);
-            hn::Store(phase, d, phases);
-            hn::Store(v, d, values);
+            hn::StoreInterleaved4(one, phase, v, zero, d, added);
             for (std::uint64_t bits = bitsOf(used); bits; bits &= bits - 1) {
                 const int lane = std::countr_zero(bits);
-                PhaseBin &bin = bins[std::size_t(places[lane])];
-                bin.count += 1;
-                bin.phase += phases[lane];
-                bin.value += values[lane];
+                double *const bin = &bins[std::size_t(places[lane])].count;
+                for (std::size_t k = 0; k < 4; k += hn::Lanes(four))
+                    hn::Store(hn::Add(hn::Load(four, bin + k), hn::Load(four, added + 4 * lane + k)), four, bin + k);
             }
         }
+    };
+    // By eights: where each begins is not to be waited for.
+    constexpr std::size_t eight = LaneSums::lanes;
+    double first[eight], last[eight];
+    std::uint32_t rest[eight];
+    for (std::size_t done = 0; done < boundaries.size(); done += eight) {
+        const std::size_t some = std::min(eight, boundaries.size() - done);
+        const std::uint32_t *n = boundaries.data() + done;
+        if (some < eight) {
+            std::fill(std::copy_n(n, some, rest), rest + eight, *n);
+            n = rest;
+        }
+        samplesNear(input, n, reach, first, last);
+        for (std::size_t k = 0; k < some; ++k) addSamples(n[k], first[k], last[k]);
     }
 }
 

@@ -32,9 +32,10 @@ struct LaneSums {
     alignas(64) std::array<double, lanes> count{}, sum{}, squares{};
 };
 
-/// Sums over the samples at a phase about a boundary between two symbols.
-struct PhaseBin {
+/// Sums over the samples at a phase about a boundary between two symbols; as long as a vector, to be added to at once.
+struct alignas(32) PhaseBin {
     double count = 0, phase = 0, value = 0; ///< unit intervals from the boundary; channel's unit
+    double nothing = 0;
 };
 
 /// Decides every unit interval by the value at its middle, on the straight line between the samples around it: how many
