@@ -1,6 +1,7 @@
 #include "run_command.h"
 
 #include "atomic_file.h"
+#include "core_loop.h"
 #include "engine.h"
 #include "error.h"
 #include "fingerprint.h"
@@ -123,8 +124,15 @@ static void writeReport(const Results &results, const std::string &fingerprint, 
     };
     add("measurements.csv", measurementsCsv(results));
     const ReportContent report = reportContent(results, facts, progress);
-    add("report.html", reportHtml(report, progress));
-    add("report.pdf", reportPdf(report, progress));
+    std::string html, pdf;
+    onAllCores(2, [&](std::int64_t which) {
+        if (which == 0)
+            html = reportHtml(report, progress);
+        else
+            pdf = reportPdf(report, progress);
+    });
+    add("report.html", html);
+    add("report.pdf", pdf);
     set.add(out / "results.json").write(resultsJson(results, facts));
     check();
     set.commit();
