@@ -212,8 +212,8 @@ void paintRecorded(QPainter &painter, const QRectF &area, const QPicture &pictur
     // Pictures are played larger on devices with more dots an inch.
     painter.scale(area.width() / size.width() * picture.logicalDpiX() / painter.device()->logicalDpiX(),
                   area.height() / size.height() * picture.logicalDpiY() / painter.device()->logicalDpiY());
-    QPicture own = picture; // playing one moves a place in it: others may play it at the same time
-    own.detach();
+    QPicture own; // playing one moves a place in it: others may play it at the same time
+    own.setData(picture.data(), picture.size());
     painter.drawPicture(0, 0, own);
     painter.restore();
 }

@@ -1,3 +1,4 @@
+#include "core_loop.h"
 #include "figure_worker.h"
 #include "function_plot.h"
 #include "trend_figure.h"
@@ -142,14 +143,20 @@ TEST(FunctionPlot, OnPaperItIsWhatItIsOnScreen)
     Progress progress;
     const QPicture picture = recordedPlot(plot, area.size(), Look::light(), progress);
     const QImage direct = painted(plot);
-    for (const int dotsPerInch : {72, 288, 1200}) {
-        QImage replayed(area.size().toSize(), QImage::Format_RGB32);
-        replayed.setDotsPerMeterX(int(dotsPerInch / 0.0254));
-        replayed.setDotsPerMeterY(int(dotsPerInch / 0.0254));
-        replayed.fill(Look::light().tile);
-        QPainter painter(&replayed);
+    const auto playedOn = [&](int dotsPerInch) {
+        QImage paper(area.size().toSize(), QImage::Format_RGB32);
+        paper.setDotsPerMeterX(int(dotsPerInch / 0.0254));
+        paper.setDotsPerMeterY(int(dotsPerInch / 0.0254));
+        paper.fill(Look::light().tile);
+        QPainter painter(&paper);
         paintRecorded(painter, area, picture, area.size());
-        painter.end();
+        return paper;
+    };
+    std::vector<QImage> atOnce(16); // as two reports are made
+    onAllCores(std::int64_t(atOnce.size()), [&](std::int64_t i) { atOnce[std::size_t(i)] = playedOn(288); });
+    for (const QImage &paper : atOnce) EXPECT_EQ(paper, playedOn(288));
+    for (const int dotsPerInch : {72, 288, 1200}) {
+        const QImage replayed = playedOn(dotsPerInch);
         int other = 0, inked = 0;
         for (int y = 0; y < direct.height(); ++y) {
             for (int x = 0; x < direct.width(); ++x) {
