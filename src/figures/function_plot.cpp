@@ -1,7 +1,9 @@
 #include "function_plot.h"
 
 #include <QCoreApplication>
+#include <QLocale>
 #include <QThread>
+#include <QVector>
 #include <algorithm>
 #include <cmath>
 #include <condition_variable>

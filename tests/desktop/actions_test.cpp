@@ -4,6 +4,7 @@
 #include "desktop_support.h"
 #include "project_actions.h"
 
+#include <QTableWidget>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <set>

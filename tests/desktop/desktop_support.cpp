@@ -1,5 +1,7 @@
 #include "desktop_support.h"
 
+#include <QDialog>
+#include <QMimeData>
 #include <gtest/gtest.h>
 
 namespace fulvex::test {

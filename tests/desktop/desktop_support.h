@@ -3,7 +3,6 @@
 #include "main_window.h"
 #include "wait_for.h"
 
-#include <QtWidgets>
 #include <functional>
 
 namespace fulvex::test {

@@ -4,7 +4,6 @@
 #include "trend_figure.h"
 #include "wait_for.h"
 
-#include <QtWidgets>
 #include <cmath>
 #include <gtest/gtest.h>
 #include <thread>

@@ -4,8 +4,10 @@
 #include "document_json.h"
 #include "temporary_folder.h"
 
+#include <QCheckBox>
 #include <QSettings>
 #include <QStandardPaths>
+#include <QToolButton>
 #include <cmath>
 #include <cstring>
 #include <gmock/gmock.h>

@@ -11,6 +11,7 @@
 #include "trace_figure.h"
 #include "zip_archive.h"
 
+#include <QClipboard>
 #include <QSignalSpy>
 #include <gmock/gmock.h>
 

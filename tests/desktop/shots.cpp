@@ -4,6 +4,7 @@
 
 #include <QStandardPaths>
 #include <QStyleFactory>
+#include <QTableView>
 #include <cstdio>
 
 using namespace fulvex;

@@ -4,6 +4,8 @@
 #include "document_json.h"
 #include "temporary_folder.h"
 
+#include <QCheckBox>
+#include <QClipboard>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>

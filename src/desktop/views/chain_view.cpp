@@ -4,6 +4,10 @@
 #include "document_edits.h"
 #include "references.h"
 
+#include <QDrag>
+#include <QMimeData>
+#include <QPainterPath>
+#include <QToolTip>
 #include <algorithm>
 
 namespace fulvex {

@@ -4,6 +4,7 @@
 #include "give_way.h"
 #include "plain_table.h"
 
+#include <QInputDialog>
 #include <QThreadPool>
 
 namespace fulvex {

@@ -9,7 +9,9 @@
 #include <QFileInfo>
 #include <QKeyEvent>
 #include <QPainter>
+#include <QScrollBar>
 #include <QSplitter>
+#include <QToolButton>
 
 namespace fulvex {
 

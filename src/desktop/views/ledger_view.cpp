@@ -5,6 +5,8 @@
 #include "plain_table.h"
 #include "references.h"
 
+#include <QClipboard>
+#include <QScrollBar>
 #include <algorithm>
 
 namespace fulvex {

@@ -18,6 +18,12 @@
 #include "style_sheet.h"
 #include "table_text.h"
 
+#include <QFileDialog>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QSplitter>
+
 namespace fulvex {
 
 static constexpr int workPage = 0, firstPage = 1; ///< in m_pages

@@ -8,6 +8,7 @@
 
 #include <QLabel>
 #include <QMainWindow>
+#include <QMenuBar>
 #include <QProgressBar>
 #include <QStackedWidget>
 #include <QTimer>

@@ -1,5 +1,7 @@
 #include "time_tile.h"
 
+#include <QGestureEvent>
+#include <QPinchGesture>
 #include <algorithm>
 #include <cmath>
 

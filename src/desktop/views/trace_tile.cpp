@@ -4,6 +4,8 @@
 #include "number_text.h"
 #include "references.h"
 
+#include <QInputDialog>
+#include <QMimeData>
 #include <algorithm>
 #include <cmath>
 

@@ -13,6 +13,10 @@
 #include "recent_projects.h"
 #include "sheet_view.h"
 
+#include <QClipboard>
+#include <QFileDialog>
+#include <QInputDialog>
+
 namespace fulvex {
 
 using Kind = Selection::Kind;
