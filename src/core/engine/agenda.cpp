@@ -357,20 +357,24 @@ void Agenda::run()
     for (const MeasurementEntry &entry : m_document.measurements) once(entry);
     for (const EyeEntry &entry : m_document.eyes) once(entry);
     for (const MaskEntry &entry : m_document.masks) once(entry);
-    fingerprints();
+    hashAndCheck();
     for (const CaptureEntry &entry : m_document.captures)
         m_board.put(placeOf(m_document.captures, entry), captureResult(m_evaluation, entry, m_options, true));
 }
 
-void Agenda::fingerprints()
+void Agenda::hashAndCheck()
 {
     std::vector<Evaluation::Node<Capture>> open; // on this thread: opening is for one at a time
     for (const CaptureEntry &entry : m_document.captures) {
         if (m_options.fingerprints || !entry.sha256.empty())
             reasonAgainst([&] { open.push_back(m_evaluation.capture(entry)); });
     }
-    onAllCores(std::int64_t(open.size()), [&](std::int64_t index) { // each takes one core
-        reasonAgainst([&] { m_evaluation.fingerprint(open[std::size_t(index)]); });
+    const auto check = [&] {
+        for (const CaptureEntry &entry : m_document.captures) captureFindings(m_evaluation, entry);
+    };
+    const auto hashed = std::int64_t(open.size());
+    onAllCores(hashed + (m_options.check ? 1 : 0), [&](std::int64_t index) { // a hash takes one core, a check all
+        reasonAgainst([&] { index < hashed ? (void)m_evaluation.fingerprint(open[std::size_t(index)]) : check(); });
     });
 }
 

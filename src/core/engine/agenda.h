@@ -23,8 +23,8 @@ private:
     void firstPictures(); ///< of eyes in view
     void firstNumbers();  ///< of rows in view
     void tell() const;
-    /// Finds them side by side; captureResult() tells them.
-    void fingerprints();
+    /// What takes all bytes of the captures, side by side; captureResult() tells it.
+    void hashAndCheck();
     /// What of the view is first answered together, as a document of its own.
     struct Glimpse {
         std::shared_ptr<Document> of = std::make_shared<Document>();
