@@ -189,6 +189,11 @@ Document documentOf(Any &any)
         if (quantity.needs == Needs::source) row.source = idOf(any, document.channels);
         if (quantity.needs == Needs::clock || rarely(any)) row.clock = idOf(any, document.clocks);
         if (quantity.needs == Needs::eye) row.eye = idOf(any, document.eyes);
+        if (quantity.takes("to")) row.to = idOf(any, document.channels);
+        if (quantity.takes("to_edge")) row.toEdge = one(any, {"", "rising", "falling", "both"});
+        if (quantity.takes("gap")) row.gap = number(any, 1e-8);
+        if (quantity.takes("band")) row.band = number(any, 2);
+        if (quantity.takes("of") && rarely(any, 2)) row.of = "amplitude";
         if (rarely(any, 4)) row.region = "part";
         row.edge = one(any, {"", "rising", "falling", "both"});
         if (rarely(any, 4)) row.limit = LimitEntry{perhaps(any, 0.1), perhaps(any, 1)};

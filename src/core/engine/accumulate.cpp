@@ -31,15 +31,6 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
             const MeasurementEntry *of = nullptr;
             const EyeResult *from = nullptr;
             const MeasurementEntry &entry() const override { return *of; }
-            TimeAxis axis() override { throw Unmeasurable{}; }
-            AmplitudeStats stats() override { throw Unmeasurable{}; }
-            double resolution() override { throw Unmeasurable{}; }
-            ReferenceLevels levels() override { throw Unmeasurable{}; }
-            std::shared_ptr<const EdgeList> edges() override { throw Unmeasurable{}; }
-            std::shared_ptr<const Transitions> transitions(EdgeChoice) override { throw Unmeasurable{}; }
-            std::shared_ptr<const Clock> clock() override { throw Unmeasurable{}; }
-            double rateUncertainty() override { throw Unmeasurable{}; }
-            bool inRegion(double) override { return true; }
             Progress none;
             Progress &progress() override { return none; }
             EyeQuantities eye(bool) override { return {*from->fold, from->crossings.get(), from->unitInterval}; }

@@ -405,7 +405,8 @@ SampleRange Evaluation::range(const SampleSource &source, const std::string &reg
 Evaluation Evaluation::within(double from, double to) const
 {
     Evaluation part = *this;
-    part.m_window = std::pair(from, to);
+    part.m_window =
+        m_window ? std::pair(std::max(from, m_window->first), std::min(to, m_window->second)) : std::pair(from, to);
     part.m_definitions.clear();
     return part;
 }
@@ -471,6 +472,20 @@ Evaluation::Node<Transitions> Evaluation::transitions(const std::string &channel
     const std::string key = keyOf("transitions", crossings.key, at.key, std::to_string(int(choice)));
     return {key, m_cache.get<Transitions>(key, [&] {
                 return findTransitions(*source, range(*source, region), *crossings.value, *at.value, choice,
+                                       m_progress);
+            })};
+}
+
+Evaluation::Node<Aberrations> Evaluation::aberrations(const std::string &channelId, const std::string &region,
+                                                      const std::string &levelsId, EdgeChoice choice)
+{
+    const Node<EdgeList> crossings = edges(channelId, region, levelsId, "auto");
+    const Node<Transitions> beside = transitions(channelId, region, levelsId, choice);
+    const Node<ReferenceLevels> at = levels(channelId, region, levelsId);
+    const SourcePtr source = channel(channelId).source;
+    const std::string key = keyOf("aberrations", beside.key);
+    return {key, m_cache.get<Aberrations>(key, [&] {
+                return findAberrations(*source, range(*source, region), *crossings.value, *beside.value, *at.value,
                                        m_progress);
             })};
 }

@@ -3,7 +3,7 @@
 #include "engine.h"
 #include "error.h"
 #include "formula.h"
-#include "quantity_table.h"
+#include "quantity.h"
 
 #include <functional>
 #include <map>
@@ -69,6 +69,9 @@ public:
                          const std::string &interpolate);
     /// Among those edges, interpolated as usual for measuring.
     Node<Transitions> transitions(const std::string &channelId, const std::string &region, const std::string &levelsId,
+                                  EdgeChoice choice);
+    /// Beside those transitions.
+    Node<Aberrations> aberrations(const std::string &channelId, const std::string &region, const std::string &levelsId,
                                   EdgeChoice choice);
     /// Throws Unmeasurable.
     ClockNode clock(const std::string &id);

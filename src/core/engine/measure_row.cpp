@@ -2,6 +2,7 @@
 #include "evaluation.h"
 #include "failure_text.h"
 #include "number_text.h"
+#include "quantity_table.h"
 
 #include <cmath>
 #include <limits>
@@ -20,6 +21,11 @@ public:
         m_source = entry.source;
         if (quantity.needs == Needs::clock && m_source.empty()) m_source = clockEntry().source;
         if (quantity.needs == Needs::eye) m_source = findEntry(evaluation.document().eyes, entry.eye)->source;
+    }
+    /// Of another channel of the row; what it rests on is noted with the channel's name.
+    RowInputs(Evaluation &evaluation, const MeasurementEntry &entry, Row &row, const std::string &channel)
+        : m_evaluation(evaluation), m_entry(entry), m_row(row), m_source(channel), m_suffix(" of " + channel)
+    {
     }
     const std::string &source() const { return m_source; }
     const MeasurementEntry &entry() const override { return m_entry; }
@@ -58,6 +64,32 @@ public:
         edges(); // and notes on what they rest
         return m_evaluation.transitions(m_source, m_entry.region, m_entry.levels, choice).value;
     }
+    std::shared_ptr<const Aberrations> aberrations(EdgeChoice choice) override
+    {
+        return m_evaluation.aberrations(m_source, m_entry.region, m_entry.levels, choice).value;
+    }
+    SourcePtr samples() override { return m_evaluation.channel(m_source).source; }
+    SampleRange range() override { return m_evaluation.range(*samples(), m_entry.region); }
+    QuantityInputs &to() override
+    {
+        if (!m_to) m_to.reset(new RowInputs(m_evaluation, m_entry, m_row, m_entry.to));
+        return *m_to;
+    }
+    std::pair<AmplitudeStats, AmplitudeStats> statsInCommon() override
+    {
+        noteRegion();
+        const TimeAxis own = axis(), other = to().axis();
+        if (own == other) return {stats(), to().stats()};
+        const double from = std::max(own.timeOf(0), other.timeOf(0)),
+                     until = std::min(own.timeOf(double(own.count - 1)), other.timeOf(double(other.count - 1)));
+        if (!(from < until))
+            throw Unmeasurable{m_source + " and " + m_entry.to +
+                               " do not overlap in time: check the captures' starts "
+                               "and the channels' delays"};
+        Evaluation both = m_evaluation.within(from, until);
+        const auto of = [&](const std::string &id) { return both.survey(id, m_entry.region).value->stats; };
+        return {of(m_source), of(m_entry.to)};
+    }
     std::shared_ptr<const Clock> clock() override
     {
         const auto node = m_evaluation.clock(m_entry.clock);
@@ -92,19 +124,22 @@ public:
         return position >= m_span->first - 1e-6 && position <= m_span->second + 1e-6; // as Evaluation::range
     }
 
+    void note(const std::string &what, const std::string &how) override
+    {
+        const std::string name = what + m_suffix;
+        for (const auto &[known, text] : m_row.provenance) {
+            if (known == name) return;
+        }
+        m_row.provenance.emplace_back(name, how);
+    }
+
 private:
     const ClockEntry &clockEntry() const { return *findEntry(m_evaluation.document().clocks, m_entry.clock); }
     std::string unit() const { return m_evaluation.channel(m_source).unit; }
-    void note(const std::string &what, const std::string &how)
-    {
-        for (const auto &[known, text] : m_row.provenance) {
-            if (known == what) return;
-        }
-        m_row.provenance.emplace_back(what, how);
-    }
     void noteRegion()
     {
         const RegionEntry *region = findEntry(m_evaluation.document().regions, m_entry.region);
+        if (!m_suffix.empty()) return; // the row's
         note("region",
              region ? region->id + ", " + quantityText(region->start, "s") + " to " + quantityText(region->stop, "s")
                     : "whole record");
@@ -129,7 +164,8 @@ private:
     Evaluation &m_evaluation;
     const MeasurementEntry &m_entry;
     Row &m_row;
-    std::string m_source;
+    std::string m_source, m_suffix;
+    std::unique_ptr<RowInputs> m_to;
     Evaluation::EyeNode m_eye;
     std::optional<std::pair<double, double>> m_span; ///< of the region, in samples
 };
@@ -139,6 +175,7 @@ std::string missingSetting(const Quantity &quantity, const MeasurementEntry &ent
     if (quantity.needs == Needs::source && entry.source.empty() && entry.clock.empty()) return "a \"source\"";
     if (quantity.needs == Needs::clock && entry.clock.empty()) return "a \"clock\"";
     if (quantity.needs == Needs::eye && entry.eye.empty()) return "an \"eye\"";
+    if (quantity.takes("to") && entry.to.empty()) return "a second channel, \"to\"";
     return {};
 }
 

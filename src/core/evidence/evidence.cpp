@@ -72,14 +72,16 @@ Evidence ofOccurrences(const Results &results, const Row &row, const Question &q
         found.none = row.reason;
         return found;
     }
-    if (row.measured->single) {
+    if (row.measured->single && row.measured->population.size() == 0) {
         found.none = "One number for the whole record: select a quantity with occurrences, or a mask, to step through "
                      "its moments.";
         return found;
     }
     const Population &all = row.measured->population;
-    found.mean = row.statistics.mean.value_or(0);
-    found.std = row.statistics.std.value_or(0);
+    const Statistics told = row.measured->single ? statisticsOf(all) : row.statistics;
+    if (row.measured->single) found.unit = row.measured->momentsUnit;
+    found.mean = told.mean.value_or(0);
+    found.std = told.std.value_or(0);
     found.all = std::int64_t(all.size());
     std::vector<std::size_t> order;
     for (std::size_t i = 0; i < all.size(); ++i) {

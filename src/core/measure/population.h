@@ -60,10 +60,11 @@ Statistics statisticsOf(const Population &population);
 
 /// A measured quantity: a population, or one number for the whole record, or neither and a reason why.
 struct Measured {
-    std::string reason; ///< not empty: unmeasurable, why, and what would make it measurable
-    Population population;
+    std::string reason;    ///< not empty: unmeasurable, why, and what would make it measurable
+    Population population; ///< of a single number: the moments that it rests on, where it tells them
     bool single = false;
     double value = 0;
+    const char *momentsUnit = ""; ///< of a single number's population
     std::optional<double> uncertainty;
     static Measured none(std::string why);
     static Measured one(double value, std::optional<double> uncertainty = {});

@@ -34,6 +34,8 @@ void addMeasurements(Workbench &bench, std::vector<Action> &actions)
         action.on = quantity.needs == Needs::source  ? Kind::channel
                     : quantity.needs == Needs::clock ? Kind::clock
                                                      : Kind::eye;
+        if (quantity.takes("to"))
+            action.enabled = [&bench](const Of &of) { return !otherChannel(bench.document(), of).empty(); };
         action.act = [&bench, name = std::string(quantity.name)](const Of &of) { addMeasurement(bench, name, of); };
         actions.push_back(std::move(action));
     }

@@ -3,7 +3,7 @@
 
 #include "engine.h"
 #include "error.h"
-#include "quantity_table.h"
+#include "quantity_rows.h"
 #include "results_json.h"
 #include "signals.h"
 #include "temporary_folder.h"
@@ -50,12 +50,8 @@ Document everything()
         document.masks.push_back(
             {std::string("mask_") + method, std::string("eye_") + method, "ieee-802.3-10gbase-s", 0});
         for (const Quantity &quantity : quantities()) {
-            MeasurementEntry entry;
-            entry.id = std::string(quantity.name) + "_" + method;
-            entry.quantity = quantity.name;
-            if (quantity.needs == Needs::source) entry.source = "a";
-            if (quantity.needs == Needs::clock) entry.clock = method;
-            if (quantity.needs == Needs::eye) entry.eye = std::string("eye_") + method;
+            MeasurementEntry entry = test::rowOf(quantity, {"a", "a", method, std::string("eye_") + method});
+            entry.id += std::string("_") + method;
             document.measurements.push_back(entry);
         }
     }

@@ -3,7 +3,7 @@
 #include "document_json.h"
 #include "engine.h"
 #include "fingerprint.h"
-#include "quantity_table.h"
+#include "quantity_rows.h"
 #include "results_json.h"
 #include "signals.h"
 #include "temporary_folder.h"
@@ -161,14 +161,8 @@ TEST_F(DisturbedCaptures, SamplesThatNoInstrumentMeasuredAreUnmeasurableWithARea
         document.eyes.push_back({"e", "a", "k", {}});
         document.masks.push_back({"m", "e", "ieee-802.3-1000base-x", 0});
         document.measurements.clear();
-        for (const Quantity &quantity : quantities()) {
-            MeasurementEntry entry;
-            entry.id = entry.quantity = quantity.name;
-            if (quantity.needs == Needs::source) entry.source = "a";
-            if (quantity.needs == Needs::clock) entry.clock = "k";
-            if (quantity.needs == Needs::eye) entry.eye = "e";
-            document.measurements.push_back(entry);
-        }
+        for (const Quantity &quantity : quantities())
+            document.measurements.push_back(test::rowOf(quantity, {"a", "a", "k", "e"}));
         const Results results = evaluate(document);
         for (const Row &row : results.rows) {
             EXPECT_FALSE(row.measurable()) << row.id;

@@ -2,7 +2,7 @@
 #include "engine.h"
 #include "error.h"
 #include "pyramid_store.h"
-#include "quantity_table.h"
+#include "quantity_rows.h"
 #include "signals.h"
 #include "table_project.h"
 
@@ -132,9 +132,12 @@ TEST(Engine, EveryQuantityOfTheTableGivesANumberOrAReason)
     test::TableProject project(test::makeData(spec).volts);
     project.document.clocks.push_back(loop("a", 20e6));
     project.document.eyes.push_back({"eye", "a", "loop", "", "auto"});
+    ChannelEntry slower; // so that a device's own rise time can be told
+    slower.id = "b";
+    slower.formula = "a + 5e-21 * derivative(derivative(a))"; // the heat equation's step: each edge is wider
+    project.document.channels.push_back(slower);
     for (const Quantity &quantity : quantities())
-        project.measure(quantity.name, quantity.needs == Needs::eye ? "" : "a",
-                        quantity.needs == Needs::clock ? "loop" : "", quantity.needs == Needs::eye ? "eye" : "");
+        project.document.measurements.push_back(test::rowOf(quantity, {"a", "b", "loop", "eye"}));
     const Results results = project.evaluate();
     for (const Row &row : results.rows) {
         const bool later = findQuantity(row.quantity)->measure == nullptr;

@@ -6,8 +6,9 @@
 namespace fulvex {
 
 namespace {
+constexpr Choice gains[] = {{"ac_rms", "ac rms"}, {"amplitude", "state levels"}};
 constexpr Choice methods[] = {{"spectral", "by its spectrum"}, {"tail", "by its tails"}};
-}
+} // namespace
 
 std::vector<Field> fieldsOf(MeasurementEntry &entry)
 {
@@ -39,8 +40,9 @@ std::vector<Field> fieldsOf(MeasurementEntry &entry)
         {.key = "from", .unit = "Hz", .value = &entry.from},
         {.key = "to", .unit = "Hz", .value = &entry.toFrequency},
         {.key = "opening", .least = 0, .most = 100, .value = &entry.opening},
-        {.key = "gap", .unit = "s", .value = &entry.gap},
-        {.key = "band", .unit = "%", .value = &entry.band},
+        {.key = "gap", .words = "quiet between bursts", .unit = "s", .none = "not told", .value = &entry.gap},
+        {.key = "band", .words = "settled within ±", .unit = "%", .none = "2 %", .value = &entry.band},
+        {.key = "of", .words = "by", .choices = gains, .none = "as usual for it", .value = &entry.of},
         {.key = "method", .choices = methods, .value = &entry.method},
         {.key = "pattern", .value = &entry.pattern},
         {.key = "data", .value = &entry.data},

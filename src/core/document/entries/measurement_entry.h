@@ -21,6 +21,7 @@ struct MeasurementEntry {
     /// Settings of single quantities; empty: the quantity's default.
     std::optional<double> ber, offset, from, toFrequency, gap, band; ///< 1, Hz, Hz, Hz, s, %
     std::optional<int> opening;                                      ///< of more than two levels, from the bottom up
+    std::string of;                                                  ///< of a gain: ac_rms, amplitude
     std::string method;                                              ///< of a jitter's make-up: spectral, tail
     NumberOrName pattern = "auto";                                   ///< its length in UI, auto, none
     std::optional<bool> data;                                        ///< transitions of data, or of a clock

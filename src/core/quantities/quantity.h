@@ -1,11 +1,10 @@
 #pragma once
 
 #include "document.h"
-#include "edge_finder.h"
 #include "eye_quantities.h"
 #include "numbered_edges.h"
 #include "population.h"
-#include "transition_finder.h"
+#include "pulse_shape.h"
 
 #include <exception>
 #include <span>
@@ -21,25 +20,36 @@ struct Unmeasurable final : std::exception {
 };
 
 /// What a quantity may ask for. Each getter computes once (see NodeCache), notes in the row's provenance what was
-/// used, and throws Unmeasurable with a reason when it is not to be had.
+/// used, and throws Unmeasurable with a reason when it is not to be had; as they stand here, nothing is.
 class QuantityInputs {
 public:
     virtual ~QuantityInputs() = default;
     virtual const MeasurementEntry &entry() const = 0;
-    virtual TimeAxis axis() = 0;
-    virtual AmplitudeStats stats() = 0;
-    virtual double resolution() = 0; ///< of the stored values, in the channel's unit; 0 unknown
-    virtual ReferenceLevels levels() = 0;
-    virtual std::shared_ptr<const EdgeList> edges() = 0;
-    virtual std::shared_ptr<const Transitions> transitions(EdgeChoice choice) = 0;
-    virtual std::shared_ptr<const Clock> clock() = 0;
-    virtual double rateUncertainty() = 0; ///< of clock()
-    virtual EyeQuantities eye(bool withCrossings) = 0;
     virtual Progress &progress() = 0;
+    /// Of the row's channel, in its region.
+    virtual TimeAxis axis() { throw Unmeasurable{}; }
+    virtual SourcePtr samples() { throw Unmeasurable{}; }
+    virtual SampleRange range() { throw Unmeasurable{}; }
+    virtual AmplitudeStats stats() { throw Unmeasurable{}; }
+    virtual double resolution() { throw Unmeasurable{}; } ///< of the stored values, in the channel's unit; 0 unknown
+    virtual ReferenceLevels levels() { throw Unmeasurable{}; }
+    virtual std::shared_ptr<const EdgeList> edges() { throw Unmeasurable{}; }
+    virtual std::shared_ptr<const Transitions> transitions(EdgeChoice) { throw Unmeasurable{}; }
+    virtual std::shared_ptr<const Aberrations> aberrations(EdgeChoice) { throw Unmeasurable{}; } ///< of those
+    /// The same of the channel that the row's "to" names.
+    virtual QuantityInputs &to() { throw Unmeasurable{}; }
+    /// Of both channels, where they overlap in time; in the row's region.
+    virtual std::pair<AmplitudeStats, AmplitudeStats> statsInCommon() { throw Unmeasurable{}; }
+    virtual std::shared_ptr<const Clock> clock() { throw Unmeasurable{}; }
+    virtual double rateUncertainty() { throw Unmeasurable{}; } ///< of clock()
+    virtual EyeQuantities eye(bool /*withCrossings*/) { throw Unmeasurable{}; }
     /// Whether a sample position of axis() lies in the region.
-    virtual bool inRegion(double position) = 0;
+    virtual bool inRegion(double /*position*/) { return true; }
+    /// Adds to the row's provenance what was done how.
+    virtual void note(const std::string & /*what*/, const std::string & /*how*/) {}
     /// The entry's "edge", or the quantity's own default.
     EdgeChoice edge(EdgeChoice standard) const;
+    EdgeChoice toEdge(EdgeChoice standard) const;
 };
 
 enum class Needs { source, clock, eye };
@@ -58,8 +68,5 @@ struct Quantity {
     /// Whether a row's setting with that key has a meaning for it.
     bool takes(std::string_view key) const;
 };
-
-std::span<const Quantity> quantities();
-const Quantity *findQuantity(const std::string &name);
 
 } // namespace fulvex

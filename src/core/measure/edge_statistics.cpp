@@ -1,0 +1,80 @@
+#include "edge_statistics.h"
+
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+namespace fulvex {
+
+namespace {
+
+/// Instants, and how many periods each lies behind the first.
+struct Counted {
+    std::vector<double> at;
+    std::vector<std::int64_t> number;
+};
+
+Counted counted(const EdgeList &edges, bool rising)
+{
+    Counted all;
+    std::vector<bool> broken; // a gap lies before it
+    bool gap = false;
+    double whole = 0;
+    std::int64_t steps = 0;
+    for (std::size_t i = 0; i < edges.size(); ++i) {
+        gap |= edges.isAfterGap(i);
+        if (edges.isRising(i) != rising) continue;
+        if (!all.at.empty() && !gap) whole += edges.positions[i] - all.at.back(), ++steps;
+        broken.push_back(gap);
+        all.at.push_back(edges.positions[i]);
+        gap = false;
+    }
+    const double usual = steps > 0 ? whole / double(steps) : 0;
+    for (std::size_t i = 0; i < all.at.size(); ++i) {
+        std::int64_t step = i > 0;
+        if (i > 0 && broken[i])
+            step = usual > 0 ? std::max<std::int64_t>(1, std::llround((all.at[i] - all.at[i - 1]) / usual)) : 1;
+        all.number.push_back(i > 0 ? all.number.back() + step : 0);
+    }
+    return all;
+}
+
+} // namespace
+
+std::optional<PeriodFit> fitPeriod(const EdgeList &edges, EdgeChoice choice)
+{
+    const Counted from = counted(edges, choice != EdgeChoice::falling);
+    const std::size_t count = from.at.size();
+    if (count < 3) return {};
+    double middle = 0;
+    for (const std::int64_t number : from.number) middle += double(number);
+    middle /= double(count);
+    const double origin = from.at.front(); // so that the sums keep their digits
+    double squares = 0, products = 0, mean = 0;
+    for (std::size_t i = 0; i < count; ++i) mean += (from.at[i] - origin) / double(count);
+    for (std::size_t i = 0; i < count; ++i) {
+        const double off = double(from.number[i]) - middle;
+        squares += off * off;
+        products += off * (from.at[i] - origin - mean);
+    }
+    PeriodFit fit{products / squares, 0, std::int64_t(count), from.number.back()};
+    // The slope is a weighted sum of the instants; of weighted residues in runs so long that runs are independent.
+    const auto run = std::max<std::size_t>(1, std::size_t(std::sqrt(double(count))));
+    double sum = 0, spread = 0, lever = 0;
+    std::size_t first = 0;
+    for (std::size_t i = 0; i < count; ++i) {
+        const double off = double(from.number[i]) - middle;
+        sum += off * (from.at[i] - origin - mean - fit.period * off);
+        lever += off * off;
+        if ((i + 1) % run != 0 && i + 1 != count) continue;
+        // A run draws the line towards itself, the more so the farther out it lies: its residues are too small by that.
+        const double own = std::min(0.9, lever / squares + double(i + 1 - first) / double(count));
+        spread += sum * sum / ((1 - own) * (1 - own));
+        sum = lever = 0;
+        first = i + 1;
+    }
+    fit.uncertainty = std::sqrt(spread) / squares;
+    return fit;
+}
+
+} // namespace fulvex

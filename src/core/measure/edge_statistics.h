@@ -1,0 +1,23 @@
+#pragma once
+
+#include "edge_list.h"
+
+#include <optional>
+
+namespace fulvex {
+
+/// The period of chosen edges as one number for the whole record: the slope of the straight line through their
+/// instants over their count, by least squares.
+struct PeriodFit {
+    double period = 0;      ///< samples
+    double uncertainty = 0; ///< samples, standard
+    std::int64_t edges = 0, periods = 0;
+};
+
+/// Of rising edges where both are chosen. Periods that a gap in the capture takes are counted by the mean period of the
+/// others. None with fewer than three edges. The uncertainty is the line's from what is left over, neighbours that hang
+/// together heeded: residues are summed in about sqrt(N) runs. Source: JCGM 100:2008, H.3; runs as clusters with the
+/// jackknife's correction: Cameron, Miller, "A Practitioner's Guide to Cluster-Robust Inference" (2015), VI.
+std::optional<PeriodFit> fitPeriod(const EdgeList &edges, EdgeChoice choice);
+
+} // namespace fulvex

@@ -1,0 +1,80 @@
+#include "pair_populations.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace fulvex {
+
+RawVector<double> ChosenEdges::on(const TimeAxis &other) const
+{
+    RawVector<double> positions;
+    positions.reserve(edges->size());
+    for (std::size_t i = 0; i < edges->size(); ++i) {
+        if (!chosen(choice, edges->isRising(i))) continue;
+        positions.push_back(axis == other ? edges->positions[i] : axis.positionOn(other, edges->positions[i]));
+    }
+    return positions;
+}
+
+Population delays(const ChosenEdges &from, const ChosenEdges &to, std::optional<double> period)
+{
+    const RawVector<double> own = from.on(from.axis), others = to.on(from.axis);
+    PopulationBuilder found(from.axis);
+    std::size_t next = 0; // the first that is not before
+    for (const double at : own) {
+        while (next < others.size() && others[next] < at) ++next;
+        double nearest = INFINITY;
+        if (next > 0) nearest = others[next - 1] - at;
+        if (next < others.size() && others[next] - at <= std::abs(nearest)) nearest = others[next] - at;
+        if (!(std::abs(nearest) <= (period ? *period / 2 : 1e300))) continue;
+        found.add(std::min(at, at + nearest), std::abs(nearest), nearest * from.axis.interval);
+    }
+    return found.take();
+}
+
+Population setupTimes(const ChosenEdges &data, const ChosenEdges &clock)
+{
+    const RawVector<double> moves = data.on(data.axis), ticks = clock.on(data.axis);
+    PopulationBuilder found(data.axis);
+    std::size_t next = 0;
+    for (const double tick : ticks) {
+        while (next < moves.size() && moves[next] < tick) ++next;
+        if (next == 0) continue;
+        const double lasts = tick - moves[next - 1];
+        found.add(moves[next - 1], lasts, lasts * data.axis.interval);
+    }
+    return found.take();
+}
+
+Population holdTimes(const ChosenEdges &data, const ChosenEdges &clock)
+{
+    const RawVector<double> moves = data.on(data.axis), ticks = clock.on(data.axis);
+    PopulationBuilder found(data.axis);
+    std::size_t next = 0;
+    for (const double tick : ticks) {
+        while (next < moves.size() && moves[next] < tick) ++next;
+        if (next == moves.size()) break;
+        const double lasts = moves[next] - tick;
+        found.add(tick, lasts, lasts * data.axis.interval);
+    }
+    return found.take();
+}
+
+double phaseOf(const Population &delays, double period)
+{
+    double x = 0, y = 0;
+    const double turn = 2 * std::numbers::pi / period;
+    delays.value.each(0, delays.size(), [&](double delay) {
+        x += std::cos(turn * delay);
+        y += std::sin(turn * delay);
+    });
+    const double about = std::atan2(y, x) / turn;
+    double sum = 0;
+    delays.value.each(0, delays.size(),
+                      [&](double delay) { sum += delay - period * std::round((delay - about) / period); });
+    const double phase = 360 * sum / double(delays.size()) / period;
+    return phase - 360 * std::ceil((phase - 180) / 360); // into (-180, 180]
+}
+
+} // namespace fulvex

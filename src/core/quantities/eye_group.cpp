@@ -1,0 +1,41 @@
+#include "quantity_support.h"
+#include "quantity_table.h"
+
+namespace fulvex {
+
+namespace {
+
+using In = QuantityInputs &;
+
+template <auto quantity, bool withCrossings = false>
+Measured ofEye(In in)
+{
+    const EyeQuantities eye = in.eye(withCrossings);
+    return (eye.*quantity)();
+}
+
+constexpr Quantity table[] = {
+    {"one_level", "one level", nullptr, Needs::eye, ofEye<&EyeQuantities::oneLevel>},
+    {"zero_level", "zero level", nullptr, Needs::eye, ofEye<&EyeQuantities::zeroLevel>},
+    {"eye_amplitude", "eye amplitude", nullptr, Needs::eye, ofEye<&EyeQuantities::amplitude>},
+    {"eye_height", "eye height", nullptr, Needs::eye, ofEye<&EyeQuantities::height>},
+    {"eye_width", "eye width", "s", Needs::eye, ofEye<&EyeQuantities::width, true>},
+    {"crossing_level", "crossing level", "%", Needs::eye, ofEye<&EyeQuantities::crossingLevel>},
+    {"one_noise", "one noise", nullptr, Needs::eye, ofEye<&EyeQuantities::oneNoise>},
+    {"zero_noise", "zero noise", nullptr, Needs::eye, ofEye<&EyeQuantities::zeroNoise>},
+    {"q_factor", "Q factor", "", Needs::eye, ofEye<&EyeQuantities::qFactor>},
+    {"signal_to_noise", "signal to noise", "dB", Needs::eye, ofEye<&EyeQuantities::signalToNoise>},
+    {"eye_jitter_rms", "eye jitter, rms", "s", Needs::eye, ofEye<&EyeQuantities::jitterRms, true>},
+    {"eye_jitter_pp", "eye jitter, pp", "s", Needs::eye, ofEye<&EyeQuantities::jitterPeakToPeak, true>},
+    {"eye_rise_time", "eye rise time", "s", Needs::eye, nullptr},
+    {"eye_fall_time", "eye fall time", "s", Needs::eye, nullptr},
+};
+
+} // namespace
+
+QuantityGroup eyeRowQuantities()
+{
+    return {"eye", table};
+}
+
+} // namespace fulvex

@@ -1,0 +1,71 @@
+#include "edge_statistics.h"
+#include "quantity_support.h"
+#include "quantity_table.h"
+
+namespace fulvex {
+
+namespace {
+
+using In = QuantityInputs &;
+
+Measured peakTime(In in)
+{
+    return orReason(peakTimes(*in.samples(), *in.edges(), in.edge(EdgeChoice::rising), in.progress()),
+                    wants(in, "a peak needs an edge and the next one"));
+}
+Measured pulseArea(In in)
+{
+    const auto edges = in.edges();
+    return orReason(pulseAreas(*in.samples(), *edges, *in.transitions(EdgeChoice::both), in.levels(),
+                               in.edge(EdgeChoice::rising), in.progress()),
+                    wants(in, "a pulse needs two transitions that reach both levels"));
+}
+Measured slopeAtMid(In in)
+{
+    return orReason(slopesAtMid(*in.samples(), in.edges(), in.edge(EdgeChoice::rising), in.progress()),
+                    wants(in, "a slope needs an edge of that direction"));
+}
+Measured runts(In in, bool rising)
+{
+    Population found = runtPulses(*in.samples(), in.range(), *in.edges(), in.levels(), rising, in.progress());
+    Measured measured = Measured::one(double(found.size()), 0.0);
+    measured.population = std::move(found);
+    measured.momentsUnit = "%";
+    return measured;
+}
+Measured risingRunts(In in)
+{
+    return runts(in, true);
+}
+Measured fallingRunts(In in)
+{
+    return runts(in, false);
+}
+Measured countedFrequency(In in)
+{
+    const auto fit = fitPeriod(*in.edges(), in.edge(EdgeChoice::rising));
+    if (!fit)
+        return Measured::none(wants(in, "a frequency counted over the record needs three edges of one direction"));
+    const double period = fit->period * in.axis().interval;
+    in.note("counted", std::to_string(fit->edges) + " edges over " + std::to_string(fit->periods) +
+                           " periods, straight line by least squares");
+    return Measured::one(1 / period, fit->uncertainty / fit->period / period);
+}
+
+constexpr Quantity table[] = {
+    {"peak_time", "time to the peak", "s", Needs::source, peakTime, "region levels edge"},
+    {"pulse_area", "area under a pulse", nullptr, Needs::source, pulseArea, "region levels edge", "·s"},
+    {"slope_at_mid", "slope at the mid level", nullptr, Needs::source, slopeAtMid, "region levels edge", "/s"},
+    {"rising_runts", "runts, rising", "", Needs::source, risingRunts, "region levels"},
+    {"falling_runts", "runts, falling", "", Needs::source, fallingRunts, "region levels"},
+    {"counted_frequency", "frequency, counted", "Hz", Needs::source, countedFrequency, "region levels edge"},
+};
+
+} // namespace
+
+QuantityGroup pulseQuantities()
+{
+    return {"pulses", table};
+}
+
+} // namespace fulvex

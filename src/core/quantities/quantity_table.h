@@ -1,0 +1,29 @@
+#pragma once
+
+#include "quantity.h"
+
+#include <span>
+#include <string>
+
+namespace fulvex {
+
+/// Quantities that belong together, in the order in which they are offered.
+struct QuantityGroup {
+    const char *title;
+    std::span<const Quantity> quantities;
+};
+
+QuantityGroup levelQuantities();
+QuantityGroup timingQuantities();
+QuantityGroup pulseQuantities();
+QuantityGroup pairQuantities();
+QuantityGroup clockQuantities();
+QuantityGroup jitterQuantities();
+QuantityGroup eyeRowQuantities();
+QuantityGroup phaseNoiseQuantities();
+
+std::span<const QuantityGroup> quantityGroups();
+std::span<const Quantity> quantities(); ///< of all groups
+const Quantity *findQuantity(const std::string &name);
+
+} // namespace fulvex

@@ -1,0 +1,25 @@
+#pragma once
+
+#include "quantity_table.h"
+
+namespace fulvex::test {
+
+/// Ids of what rows may be measured of.
+struct RowSubjects {
+    std::string channel, to, clock, eye;
+};
+
+/// A row of a quantity with all that it takes to be measured, its name as its id.
+inline MeasurementEntry rowOf(const Quantity &quantity, const RowSubjects &of)
+{
+    MeasurementEntry entry;
+    entry.id = entry.quantity = quantity.name;
+    if (quantity.takes("source")) entry.source = of.channel;
+    if (quantity.takes("to")) entry.to = of.to;
+    if (quantity.needs == Needs::clock) entry.clock = of.clock;
+    if (quantity.takes("eye")) entry.eye = of.eye;
+    if (quantity.takes("gap")) entry.gap = 2e-9;
+    return entry;
+}
+
+} // namespace fulvex::test
