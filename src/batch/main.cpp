@@ -8,6 +8,7 @@
 #include "program_log.h"
 #include "progress.h"
 #include "run_command.h"
+#include "write_command.h"
 
 #include <CLI/CLI.hpp>
 #include <QApplication>
@@ -35,7 +36,16 @@ int main(int argc, char **argv)
     run->add_option(
         "--out", command.out,
         "folder for results.json, measurements.csv, report.html, report.pdf; without it the table is printed");
+    run->add_option("--populations", command.populations,
+                    "folder for each row's population, ID.npy: time in s and value of each occurrence");
     run->fallthrough();
+    fulvex::WriteCommand channel;
+    auto *write = app.add_subcommand("write", "write a channel's samples to a file");
+    write->add_option("PROJECT", channel.project, "project document (NAME.fulvex)")->required();
+    write->add_option("--channel", channel.channel, "id of the channel")->required();
+    write->add_option("--region", channel.region, "id of a region: only what lies in it");
+    write->add_option("--to", channel.to, "the file: .npy (64-bit floats) or .csv (time in s, value)")->required();
+    write->fallthrough();
     auto *info = app.add_subcommand("info", "say what files hold");
     std::vector<std::string> files;
     bool json = false;
@@ -63,6 +73,8 @@ int main(int argc, char **argv)
     fulvex::logLine(fulvex::LogLevel::info, std::string("version ") + fulvex::fulvexVersion);
     try {
         if (*info) return fulvex::info(files, json);
+        channel.quiet = command.quiet;
+        if (*write) return fulvex::write(channel);
         if (*evidence) return fulvex::evidence(question);
         if (!command.out.empty() && !std::getenv("QT_QPA_PLATFORM")) setenv("QT_QPA_PLATFORM", "offscreen", 1);
         if (command.out.empty()) return fulvex::run(command);

@@ -5,6 +5,7 @@
 #include "engine.h"
 #include "error.h"
 #include "fingerprint.h"
+#include "number_files.h"
 #include "number_text.h"
 #include "plain_text.h"
 #include "program_log.h"
@@ -138,15 +139,30 @@ static void writeReport(const Results &results, const std::string &fingerprint, 
     set.commit();
 }
 
+static void makeFolder(const std::string &folder, const char *option)
+{
+    if (folder.empty()) return;
+    std::error_code failure;
+    fs::create_directories(folder, failure);
+    if (failure) throw Error(folder, "cannot be made: " + failure.message(), std::string("give another ") + option);
+}
+
+/// Each row's population, by its id.
+static void writePopulations(const Results &results, const fs::path &folder)
+{
+    for (const Row &row : results.rows) {
+        AtomicFile file(folder / (row.id + ".npy"));
+        writePopulation(file, NumberFormat::npy, row);
+        file.commit();
+    }
+}
+
 int run(const RunCommand &command)
 {
     Progress progress;
     const OpenedProject project = openProject(command.project, progress);
-    if (!command.out.empty()) {
-        std::error_code failure;
-        fs::create_directories(command.out, failure);
-        if (failure) throw Error(command.out, "cannot be made: " + failure.message(), "give another --out");
-    }
+    makeFolder(command.out, "--out");
+    makeFolder(command.populations, "--populations");
     Engine engine(shareFolder() / "masks", 0); // what one run used helps the next, and nobody after that
     std::vector<Results> runs;
     {
@@ -179,6 +195,10 @@ int run(const RunCommand &command)
                 throw Error("", why, "wait until it is written, and run again");
         }
     };
+    if (!command.populations.empty()) {
+        check();
+        writePopulations(results, command.populations);
+    }
     if (command.out.empty()) {
         if (!command.quiet) std::fputs(terminalTable(results).c_str(), stdout);
     } else {

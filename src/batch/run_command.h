@@ -6,7 +6,7 @@
 namespace fulvex {
 
 struct RunCommand {
-    std::string project, out;
+    std::string project, out, populations;
     std::vector<std::string> captures;   ///< "ID=FILE"
     std::vector<std::string> parameters; ///< "PARAMETER=VALUE"
     bool quiet = false, verbose = false;

@@ -4,8 +4,11 @@
 #include "project_file.h"
 #include "signals.h"
 
+#include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <cstring>
+#include <filesystem>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
@@ -44,6 +47,76 @@ protected:
 };
 
 } // namespace
+
+namespace {
+
+/// The numbers of a .npy file of 64-bit floats.
+std::vector<double> npyNumbers(const std::string &bytes, const std::string &shape)
+{
+    const std::size_t header = 10 + std::size_t(static_cast<unsigned char>(bytes.at(8))) +
+                               256 * std::size_t(static_cast<unsigned char>(bytes.at(9)));
+    EXPECT_THAT(bytes.substr(0, header), testing::HasSubstr("'shape': " + shape)) << bytes.substr(0, header);
+    std::vector<double> numbers((bytes.size() - header) / sizeof(double));
+    std::memcpy(numbers.data(), bytes.data() + header, numbers.size() * sizeof(double));
+    return numbers;
+}
+
+} // namespace
+
+TEST_F(Batch, PopulationsGoOnAsFiles)
+{
+    makeLink();
+    const test::Outcome outcome = run("run link.fulvex --populations made/here --out out");
+    EXPECT_EQ(outcome.status, 0) << outcome.err;
+    const auto rows = nlohmann::json::parse(test::readAll(folder / "out/results.json"))["measurements"];
+    const auto count = rows[0]["count"].get<std::size_t>();
+    const auto rise = npyNumbers(test::readAll(folder / "made/here/tr.npy"), "(" + std::to_string(count) + ", 2)");
+    ASSERT_EQ(rise.size(), 2 * count);
+    double sum = 0;
+    for (std::size_t i = 0; i < count; ++i) {
+        sum += rise[2 * i + 1];
+        if (i > 0) EXPECT_GT(rise[2 * i], rise[2 * i - 2]); // in time
+    }
+    EXPECT_NEAR(sum / double(count), rows[0]["mean"].get<double>(), 1e-12);
+    const auto single = npyNumbers(test::readAll(folder / "made/here/pp.npy"), "(1, 2)");
+    EXPECT_TRUE(std::isnan(single.at(0)));
+    EXPECT_EQ(single.at(1), rows[1]["mean"].get<double>());
+    EXPECT_TRUE(npyNumbers(test::readAll(folder / "made/here/rj.npy"), "(0, 2)").empty());
+}
+
+TEST_F(Batch, AChannelIsWrittenWithWhatItsFormulaGives)
+{
+    makeLink();
+    std::string project = test::readAll(folder / "link.fulvex");
+    project.insert(project.find("\"clocks\""), R"("regions": [{"id": "part", "start": 10, "stop": 20}],
+  )");
+    folder.write("link.fulvex", project);
+    const test::Outcome whole = run("write link.fulvex --channel g --to g.npy");
+    EXPECT_EQ(whole.status, 0) << whole.err;
+    test::DataSpec spec;
+    spec.unitIntervals = 3000;
+    spec.noise = 0.004;
+    const auto volts = test::makeData(spec).volts;
+    const auto doubled = npyNumbers(test::readAll(folder / "g.npy"), "(" + std::to_string(volts.size()) + ",)");
+    ASSERT_EQ(doubled.size(), volts.size());
+    for (std::size_t i = 0; i < volts.size(); ++i) ASSERT_NEAR(doubled[i], 2 * volts[i], 1.1e-6); // as the table has it
+    const test::Outcome part = run("write link.fulvex --channel d --region part --to d.csv");
+    EXPECT_EQ(part.status, 0) << part.err;
+    EXPECT_THAT(part.out, testing::HasSubstr("101 samples"));
+    const std::string table = test::readAll(folder / "d.csv");
+    EXPECT_EQ(table.substr(0, table.find('\n')), "time (s),d (V)");
+    EXPECT_EQ(std::count(table.begin(), table.end(), '\n'), 102);
+    EXPECT_EQ(table.substr(table.find('\n') + 1, 3), "10,");
+    // What is written can be brought in again.
+    EXPECT_EQ(run("info d.csv").status, 0);
+    for (const char *wrong : {"--channel x --to a.npy", "--channel d --region x --to a.npy", "--channel d --to a.txt",
+                              "--channel d --to none/a.npy"}) {
+        const test::Outcome refused = run(std::string("write link.fulvex ") + wrong);
+        EXPECT_EQ(refused.status, 2) << wrong;
+        EXPECT_EQ(std::count(refused.err.begin(), refused.err.end(), '\n'), 1) << refused.err;
+    }
+    EXPECT_FALSE(std::filesystem::exists(folder / "a.npy"));
+}
 
 TEST_F(Batch, RunWritesAllFourFilesWithTheContractsKeys)
 {

@@ -378,13 +378,6 @@ Evaluation::Node<Pyramid> Evaluation::pyramid(const SampleSource &source, const 
             })};
 }
 
-/// The samples of an axis within a span of time.
-static SampleRange samplesWithin(const TimeAxis &axis, double from, double to)
-{
-    const auto clamped = [&](double position) { return std::int64_t(std::clamp(position, 0.0, double(axis.count))); };
-    return {clamped(std::ceil(axis.positionOf(from) - 1e-6)), clamped(std::floor(axis.positionOf(to) + 1e-6) + 1)};
-}
-
 SampleRange Evaluation::range(const SampleSource &source, const std::string &region) const
 {
     const TimeAxis &axis = source.axis();

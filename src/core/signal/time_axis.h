@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <cmath>
 #include <cstdint>
 
@@ -37,5 +38,13 @@ struct SampleRange {
     std::int64_t size() const { return last > first ? last - first : 0; }
     bool operator==(const SampleRange &) const = default;
 };
+
+/// Those of a grid from a moment to another, s, both included; one that lies beside them by less than a millionth of an
+/// interval, by rounding, as well.
+inline SampleRange samplesWithin(const TimeAxis &axis, double from, double to)
+{
+    const auto clamped = [&](double position) { return std::int64_t(std::clamp(position, 0.0, double(axis.count))); };
+    return {clamped(std::ceil(axis.positionOf(from) - 1e-6)), clamped(std::floor(axis.positionOf(to) + 1e-6) + 1)};
+}
 
 } // namespace fulvex

@@ -1,0 +1,59 @@
+#include "write_command.h"
+
+#include "engine.h"
+#include "error.h"
+#include "number_files.h"
+#include "number_text.h"
+#include "plain_text.h"
+#include "project_file.h"
+#include "share_folder.h"
+
+#include <cstdio>
+
+namespace fulvex {
+
+int write(const WriteCommand &command)
+{
+    const NumberFormat format = numberFormatOf(command.to);
+    Progress progress;
+    OpenedProject project = openProject(command.project, progress);
+    Document &document = project.document;
+    const ChannelEntry *channel = findEntry(document.channels, command.channel);
+    if (!channel)
+        throw Error("--channel " + command.channel, "the project has no such channel",
+                    "see \"channels\" in " + command.project);
+    const RegionEntry *region = findEntry(document.regions, command.region);
+    if (!command.region.empty() && !region)
+        throw Error("--region " + command.region, "the project has no such region",
+                    "see \"regions\" in " + command.project);
+    document.measurements.clear(); // only the samples are wanted
+    document.masks.clear();
+    document.eyes.clear();
+    document.clocks.clear();
+    document.sheets.clear();
+    Engine engine(shareFolder() / "masks", 0);
+    const Results results = engine.evaluate(document, project.base, {}, progress);
+    const ChannelResult &found = *findEntry(results.channels, command.channel);
+    if (!found.error.empty()) throw Error("channel \"" + command.channel + "\"", found.error);
+    const SampleSource &source = *found.source;
+    const SampleRange range =
+        region ? samplesWithin(source.axis(), region->start, region->stop) : SampleRange{0, source.axis().count};
+    if (range.size() == 0)
+        throw Error("--region " + command.region, "no sample of the channel lies in it", "choose another");
+    const std::string name = channel->label.empty() ? channel->id : channel->label;
+    AtomicFile file(command.to);
+    writeChannel(file, format, source, range, name + " (" + found.unit + ")", progress);
+    for (const CaptureResult &capture : results.captures) {
+        if (const std::string why = capture.disturbance(); !why.empty())
+            throw Error("", why, "wait until it is written, and write it again");
+    }
+    file.commit();
+    if (!command.quiet)
+        std::printf("%s: %lld samples of %s from %s on, %s apart\n", shownText(command.to).c_str(),
+                    static_cast<long long>(range.size()), shownText(command.channel).c_str(),
+                    quantityText(source.axis().timeOf(double(range.first)), "s").c_str(),
+                    quantityText(source.axis().interval, "s").c_str());
+    return 0;
+}
+
+} // namespace fulvex

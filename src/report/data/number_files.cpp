@@ -1,0 +1,116 @@
+#include "number_files.h"
+
+#include "error.h"
+#include "npy_header.h"
+#include "parallel.h"
+
+#include <charconv>
+#include <limits>
+
+namespace fulvex {
+
+namespace {
+
+void appendBytes(std::string &bytes, double number)
+{
+    bytes.append(reinterpret_cast<const char *>(&number), sizeof number);
+}
+
+/// The shortest text that is read as the same number.
+void append(std::string &text, double number)
+{
+    char digits[32];
+    text.append(digits, std::to_chars(digits, digits + sizeof digits, number).ptr);
+}
+
+/// What is not a number is an empty field.
+void appendLine(std::string &text, double time, double value)
+{
+    if (time == time) append(text, time);
+    text += ',';
+    if (value == value) append(text, value);
+    text += '\n';
+}
+
+/// Calls `use(time, value)` for what a row counts.
+template <typename Use>
+void eachOccurrence(const Row &row, const Use &use)
+{
+    if (!row.measurable()) return;
+    const Population &all = row.measured->population;
+    if (row.measured->single && all.size() == 0)
+        return use(std::numeric_limits<double>::quiet_NaN(), row.measured->value);
+    for (std::size_t i = 0; i < all.size(); ++i) use(all.time(i), all.value[i]);
+}
+
+std::int64_t occurrences(const Row &row)
+{
+    if (!row.measurable()) return 0;
+    const auto all = std::int64_t(row.measured->population.size());
+    return row.measured->single && all == 0 ? 1 : all;
+}
+
+/// A field of a text table, quoted where it has to be.
+std::string field(const std::string &text)
+{
+    if (text.find_first_of(",\"\r\n") == std::string::npos) return text;
+    std::string quoted = "\"";
+    for (const char c : text) quoted += c == '"' ? "\"\"" : std::string(1, c);
+    return quoted + "\"";
+}
+
+std::string headingOf(const std::string &heading)
+{
+    return "time (s)," + field(heading) + "\n";
+}
+
+constexpr std::size_t enough = 1 << 20; ///< bytes, to be written at once
+
+} // namespace
+
+NumberFormat numberFormatOf(const std::filesystem::path &path)
+{
+    const std::string kind = path.extension().string();
+    if (kind == ".npy") return NumberFormat::npy;
+    if (kind == ".csv") return NumberFormat::csv;
+    throw Error(path.string(), "is neither a .npy nor a .csv by its name", "end it with one of them");
+}
+
+void writePopulation(AtomicFile &file, NumberFormat format, const Row &row)
+{
+    const bool npy = format == NumberFormat::npy;
+    file.write(npy ? npyHeader("<f8", occurrences(row), 2)
+                   : headingOf(row.title + (row.unit.empty() ? "" : " (" + row.unit + ")")));
+    std::string some;
+    eachOccurrence(row, [&](double time, double value) {
+        if (npy) {
+            appendBytes(some, time);
+            appendBytes(some, value);
+        } else {
+            appendLine(some, time, value);
+        }
+        if (some.size() < enough) return;
+        file.write(some);
+        some.clear();
+    });
+    file.write(some);
+}
+
+void writeChannel(AtomicFile &file, NumberFormat format, const SampleSource &source, SampleRange range,
+                  const std::string &heading, Progress &progress)
+{
+    const bool npy = format == NumberFormat::npy;
+    file.write(npy ? npyHeader("<f8", range.size()) : headingOf(heading));
+    progress.expect(double(range.size()));
+    std::string some;
+    forBlocks(source, range, progress, [&](std::int64_t first, std::span<const double> values) {
+        progress.advance(double(values.size()));
+        if (npy) return file.write({reinterpret_cast<const char *>(values.data()), values.size_bytes()});
+        some.clear();
+        for (std::size_t i = 0; i < values.size(); ++i)
+            appendLine(some, source.axis().timeOf(double(first) + double(i)), values[i]);
+        file.write(some);
+    });
+}
+
+} // namespace fulvex
