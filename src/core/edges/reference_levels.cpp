@@ -1,7 +1,11 @@
 #include "reference_levels.h"
 
+#include "jackknife.h"
+
 #include <algorithm>
 #include <cmath>
+#include <numbers>
+#include <utility>
 #include <vector>
 
 namespace fulvex {
@@ -10,7 +14,42 @@ namespace {
 
 struct Mode {
     double value, uncertainty;
+    double spread; ///< of the samples about it, rms
 };
+
+constexpr double wide = 2.355; ///< sigmas that a normal curve is wide at half its height
+
+/// The mean of the samples about a peak that is `width` wide at half its height, from a first guess of it. They are
+/// weighed by how near they are, so that a sample more or less at a border makes little. Transitions pass one side of a
+/// state only and would draw it there: what lies farther off on that side, more than on the other, is taken for theirs,
+/// thinned out by the same noise as the state.
+double centreOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t last, double value, double width)
+{
+    const auto &bins = histogram.bins;
+    const double bin = histogram.grid.width();
+    for (int round = 0; round < 4; ++round) {
+        double below = 0, above = 0; // from one and a half to three widths off
+        for (std::size_t i = first; i < last; ++i) {
+            if (bins[i].count == 0) continue;
+            const double off = (bins[i].sum / bins[i].count - value) / width;
+            if (std::abs(off) > 1.5 && std::abs(off) <= 3) (off < 0 ? below : above) += bins[i].count;
+        }
+        const double passing = (above - below) * bin / (1.5 * width), side = passing < 0 ? -1 : 1; // samples a bin
+        double weights = 0, moved = 0;
+        for (std::size_t i = first; i < last; ++i) {
+            const double middle = (histogram.grid.low() + (double(i) + 0.5) * bin - value) / width;
+            const double off = bins[i].count > 0 ? (bins[i].sum / bins[i].count - value) / width : middle;
+            if (off * off >= 1) continue;
+            const double share = 0.5 * std::erfc(-side * middle * wide / std::numbers::sqrt2);
+            const double weight = 1 - off * off, kept = bins[i].count - std::abs(passing) * share;
+            weights += weight * kept;
+            moved += weight * (bins[i].count * off - std::abs(passing) * share * middle);
+        }
+        if (!(weights > 0)) break;
+        value += std::clamp(moved / weights, -1.0, 1.0) * width;
+    }
+    return value;
+}
 
 /// The mode within [first, last), from counts smoothed over 2 * reach + 1 bins, and the mean of the samples in the
 /// neighbours around it, out to where the smoothed counts fall below half: noise spreads a state over many bins, and
@@ -38,12 +77,15 @@ Mode modeOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t 
         sum += bins[i].sum;
         count += bins[i].count;
     }
-    return {sum / count, double(to - from + 1) * histogram.grid.width() / std::sqrt(12 * count)};
+    const double width = double(to - from + 1) * histogram.grid.width(); // about that at half of the peak
+    return {centreOf(histogram, first, last, sum / count, width), width / std::sqrt(12 * count), width / wide};
 }
 
 } // namespace
 
-StateLevels histogramStates(const AmplitudeHistogram &histogram)
+namespace {
+
+std::pair<Mode, Mode> modesOf(const AmplitudeHistogram &histogram)
 {
     double samples = 0;
     for (const AmplitudeHistogram::Bin &bin : histogram.bins) samples += bin.count;
@@ -51,8 +93,49 @@ StateLevels histogramStates(const AmplitudeHistogram &histogram)
     const double half = (histogram.least / 2 + histogram.most / 2 - histogram.grid.low()) / histogram.grid.width();
     const auto middle = std::size_t(std::clamp(std::round(half), 1.0, double(bins) - 1));
     const auto reach = std::size_t(std::max(1.0, std::round(0.1 * double(bins) / std::cbrt(samples))));
-    const Mode low = modeOf(histogram, 0, middle, reach), high = modeOf(histogram, middle, bins, reach);
-    return {low.value, high.value, low.uncertainty, high.uncertainty};
+    return {modeOf(histogram, 0, middle, reach), modeOf(histogram, middle, bins, reach)};
+}
+
+/// What the steps of the converter may shift a mean by: their rectangle's rms, less where noise spreads over some.
+/// Source: B. Widrow, I. Kollar, "Quantization Noise" (2008), the bias of a Gaussian input.
+double stepBias(double resolution, double spread)
+{
+    if (!(resolution > 0)) return 0;
+    const double steps = spread / resolution;
+    return resolution / std::sqrt(12.0) * std::exp(-2 * std::numbers::pi * std::numbers::pi * steps * steps);
+}
+
+} // namespace
+
+StateLevels histogramStates(const AmplitudeHistogram &histogram)
+{
+    const auto [low, high] = modesOf(histogram);
+    return {low.value, high.value, low.uncertainty, high.uncertainty, std::hypot(low.uncertainty, high.uncertainty)};
+}
+
+StateLevels histogramStates(const AmplitudeSurvey &survey, double resolution)
+{
+    const auto [low, high] = modesOf(survey.histogram);
+    StateLevels states = histogramStates(survey.histogram);
+    const std::size_t parts = survey.stretches.size();
+    std::vector<std::pair<double, double>> without(parts); // each stretch
+    for (std::size_t part = 0; part < parts; ++part) {
+        const auto rest = modesOf(survey.histogram.without(survey.stretches[part].histogram));
+        without[part] = {rest.first.value, rest.second.value};
+    }
+    const auto whole = [&](double plain, auto &&of, double bias) {
+        return std::hypot(
+            jackknifeUncertainty(parts, [&](std::size_t part) { return of(without[part]); }).value_or(plain), bias);
+    };
+    const double lowBias = stepBias(resolution, low.spread), highBias = stepBias(resolution, high.spread);
+    states.lowUncertainty = whole(
+        low.uncertainty, [](const auto &rest) { return rest.first; }, lowBias);
+    states.highUncertainty = whole(
+        high.uncertainty, [](const auto &rest) { return rest.second; }, highBias);
+    states.amplitudeUncertainty = whole(
+        states.amplitudeUncertainty, [](const auto &rest) { return rest.second - rest.first; },
+        std::hypot(lowBias, highBias));
+    return states;
 }
 
 ReferenceLevels referenceLevels(const AmplitudeSurvey &survey, double resolution, const LevelRule &rule)
@@ -61,11 +144,11 @@ ReferenceLevels referenceLevels(const AmplitudeSurvey &survey, double resolution
     const AmplitudeStats &stats = survey.stats;
     const double step = resolution / std::sqrt(12.0);
     if (rule.states == LevelRule::States::fixed) {
-        levels.states = {rule.stateLow, rule.stateHigh, 0, 0};
+        levels.states = {rule.stateLow, rule.stateHigh};
     } else if (rule.states == LevelRule::States::extremes || survey.histogram.bins.size() < 2) {
-        levels.states = {stats.minimum, stats.maximum, step, step};
+        levels.states = {stats.minimum, stats.maximum, step, step, std::sqrt(2.0) * step};
     } else {
-        levels.states = histogramStates(survey.histogram);
+        levels.states = histogramStates(survey, resolution);
     }
     const double amplitude = levels.states.amplitude();
     const bool percent = rule.kind == LevelRule::Kind::percent;

@@ -11,6 +11,7 @@ namespace fulvex {
 struct StateLevels {
     double low = 0, high = 0;                       ///< V
     double lowUncertainty = 0, highUncertainty = 0; ///< V, standard
+    double amplitudeUncertainty = 0;                ///< V, standard
     double amplitude() const { return high - low; }
 };
 
@@ -20,6 +21,9 @@ struct StateLevels {
 /// of the count to either side), so that a chance peak does not win. Source: IEEE Std 181, state levels by the
 /// histogram method.
 StateLevels histogramStates(const AmplitudeHistogram &histogram);
+/// The same; the uncertainties from what they are without each stretch of the record, and what steps of `resolution`
+/// (0: unknown) may hide.
+StateLevels histogramStates(const AmplitudeSurvey &survey, double resolution);
 
 /// How reference levels are to be laid; the document's "levels" entry.
 struct LevelRule {

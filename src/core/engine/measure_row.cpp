@@ -31,10 +31,10 @@ public:
     const MeasurementEntry &entry() const override { return m_entry; }
     TimeAxis axis() override { return m_evaluation.channel(m_source).source->axis(); }
     double resolution() override { return m_evaluation.channel(m_source).source->resolution(); }
-    AmplitudeStats stats() override
+    std::shared_ptr<const AmplitudeSurvey> survey() override
     {
         noteRegion();
-        return m_evaluation.survey(m_source, m_entry.region).value->stats;
+        return m_evaluation.survey(m_source, m_entry.region).value;
     }
     ReferenceLevels levels() override
     {
@@ -52,6 +52,7 @@ public:
             note("states", inUnit(found.states.low) + " and " + inUnit(found.states.high) + ", by " + rule.states);
         return found;
     }
+    bool percentLevels() override { return m_evaluation.document().levelsOf(m_entry.levels).kind == "percent"; }
     std::shared_ptr<const EdgeList> edges() override
     {
         const auto found = m_evaluation.edges(m_source, m_entry.region, m_entry.levels, "auto").value;
@@ -75,11 +76,11 @@ public:
         if (!m_to) m_to.reset(new RowInputs(m_evaluation, m_entry, m_row, m_entry.to));
         return *m_to;
     }
-    std::pair<AmplitudeStats, AmplitudeStats> statsInCommon() override
+    Surveys surveysInCommon() override
     {
         noteRegion();
         const TimeAxis own = axis(), other = to().axis();
-        if (own == other) return {stats(), to().stats()};
+        if (own == other) return {survey(), to().survey()};
         const double from = std::max(own.timeOf(0), other.timeOf(0)),
                      until = std::min(own.timeOf(double(own.count - 1)), other.timeOf(double(other.count - 1)));
         if (!(from < until))
@@ -87,7 +88,7 @@ public:
                                " do not overlap in time: check the captures' starts "
                                "and the channels' delays"};
         Evaluation both = m_evaluation.within(from, until);
-        const auto of = [&](const std::string &id) { return both.survey(id, m_entry.region).value->stats; };
+        const auto of = [&](const std::string &id) { return both.survey(id, m_entry.region).value; };
         return {of(m_source), of(m_entry.to)};
     }
     std::shared_ptr<const Clock> clock() override

@@ -18,7 +18,10 @@ std::size_t held(const std::vector<Element, Allocator> &elements)
 
 std::size_t bytesOf(const AmplitudeSurvey &survey)
 {
-    return sizeof survey + held(survey.histogram.bins);
+    std::size_t bytes = sizeof survey + held(survey.histogram.bins);
+    for (const AmplitudeSurvey::Stretch &stretch : survey.stretches)
+        bytes += sizeof stretch + held(stretch.histogram.bins);
+    return bytes;
 }
 
 std::size_t bytesOf(const Capture &capture)

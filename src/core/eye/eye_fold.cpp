@@ -1,6 +1,7 @@
 #include "eye_fold.h"
 
 #include "fold_kernels.h"
+#include "jackknife.h"
 #include "parallel.h"
 #include "resampled_source.h"
 #include "sample_window.h"
@@ -125,9 +126,12 @@ EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
                                          ? fold->samplesPerUnitInterval
                                          : std::min(all.samplesPerUnitInterval, fold->samplesPerUnitInterval);
         all.parts.insert(all.parts.end(), fold->parts.begin(), fold->parts.end());
+        all.stretches.insert(all.stretches.end(), fold->stretches.begin(), fold->stretches.end());
     }
     all.picture = EyeCounts::merged(pictures);
-    std::sort(all.parts.begin(), all.parts.end(), [](const Part &a, const Part &b) { return (a <=> b) < 0; });
+    const auto before = [](const Part &a, const Part &b) { return (a <=> b) < 0; };
+    std::sort(all.parts.begin(), all.parts.end(), before);
+    std::sort(all.stretches.begin(), all.stretches.end(), before);
     for (const Part &part : all.parts) all.sum.merge(part);
     return all;
 }
@@ -137,11 +141,11 @@ void EyeFold::merge(const EyeFold &later)
     *this = merged({this, &later});
 }
 
-double EyeFold::crossing(std::size_t lower) const
+double EyeFold::Part::crossing(std::size_t lower) const
 {
     constexpr double nan = std::numeric_limits<double>::quiet_NaN();
-    if (lower + 1 >= sum.levels.size()) return nan;
-    const Trace &rising = sum.from(lower, lower + 1), &falling = sum.from(lower + 1, lower);
+    if (lower + 1 >= levels.size()) return nan;
+    const Trace &rising = from(lower, lower + 1), &falling = from(lower + 1, lower);
     // The difference of the mean traces, at the phases where both are known, changes sign at the crossing.
     const auto valueAt = [](const Trace &trace, double phase) {
         double before = -1, beforeValue = 0;
@@ -438,32 +442,41 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     assert(symbols <= mostSymbols && std::is_sorted(rule.thresholds.begin(), rule.thresholds.end()));
     const double origin = rule.thresholds[rule.thresholds.size() / 2]; // sums keep their digits about it
     const double samplesPerUi = map.period() * rule.interpolation;
-    Folded folded;
-    if (samplesPerUi > longestStretched) {
-        const SampleRange range =
-            UnitIntervalWalk(*source, map, rule.interpolation, progress).between(double(rule.first), double(rule.last));
-        folded = inChunksMerged<Folded>(range, defaultChunk, progress, [&](SampleRange mine, Folded &part) {
-            part.part = EyeFold::Part(symbols);
-            SlowFold(*source, map, rule, picture, progress).fold(mine, owns.local().counts.expect(mine.size()), part);
-        });
-    } else {
+    const auto foldSome = [&](SampleRange unitIntervals) {
+        if (samplesPerUi > longestStretched) {
+            const SampleRange range = UnitIntervalWalk(*source, map, rule.interpolation, progress)
+                                          .between(double(unitIntervals.first), double(unitIntervals.last));
+            return inChunksMerged<Folded>(range, defaultChunk, progress, [&](SampleRange mine, Folded &part) {
+                part.part = EyeFold::Part(symbols);
+                SlowFold(*source, map, rule, picture, progress)
+                    .fold(mine, owns.local().counts.expect(mine.size()), part);
+            });
+        }
         const FoldGrid grid{1 / picture.rows.width(), double(picture.rows.first), picture.columns, picture.rows.count};
         const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 / samplesPerUi));
-        folded =
-            inChunksMerged<Folded>({rule.first, rule.last}, perChunk, progress, [&](SampleRange mine, Folded &part) {
-                Own &own = owns.local();
-                Stretch &stretch = own.stretch;
-                stretch.load(*source, map, rule.interpolation, mine);
-                stretch.decide(rule.thresholds);
-                const SampleRange range = stretch.samples();
-                part.samples = ownSamples(range, rule.interpolation);
-                part.part = EyeFold::Part(symbols);
-                std::array<LaneSums, mostSymbols + 1> sums; // of unknown symbols as well
-                stretch.count(grid, origin, own.counts.expect(range.size()), sums.data());
-                for (std::size_t i = 0; i < symbols; ++i) part.part.levels[i] = momentsOf(sums[i], origin);
-                stretch.addTransitions(part.part);
-                source->release(range);
-            });
+        return inChunksMerged<Folded>(unitIntervals, perChunk, progress, [&](SampleRange mine, Folded &part) {
+            Own &own = owns.local();
+            Stretch &stretch = own.stretch;
+            stretch.load(*source, map, rule.interpolation, mine);
+            stretch.decide(rule.thresholds);
+            const SampleRange range = stretch.samples();
+            part.samples = ownSamples(range, rule.interpolation);
+            part.part = EyeFold::Part(symbols);
+            std::array<LaneSums, mostSymbols + 1> sums; // of unknown symbols as well
+            stretch.count(grid, origin, own.counts.expect(range.size()), sums.data());
+            for (std::size_t i = 0; i < symbols; ++i) part.part.levels[i] = momentsOf(sums[i], origin);
+            stretch.addTransitions(part.part);
+            source->release(range);
+        });
+    };
+    constexpr std::int64_t few = 16; // unit intervals of a stretch
+    const auto stretches = std::clamp<std::int64_t>(all.unitIntervals / few, 1, jackknifeParts);
+    Folded folded;
+    for (std::int64_t stretch = 0; stretch < stretches; ++stretch) {
+        const auto border = [&](std::int64_t at) { return rule.first + at * all.unitIntervals / stretches; };
+        const Folded one = foldSome({border(stretch), border(stretch + 1)});
+        all.stretches.push_back(one.part);
+        folded.merge(one);
     }
     all.samples = folded.samples;
     all.parts = {folded.part};

@@ -80,6 +80,9 @@ struct EyeFold {
         {
             return before * (symbols - 1) + after - (after > before);
         }
+        /// The level, in the channel's unit, at which the mean traces between a symbol and the next higher one meet,
+        /// rising and falling; NaN without both.
+        double crossing(std::size_t lower = 0) const;
         void merge(const Part &later);
         auto operator<=>(const Part &) const = default;
     };
@@ -87,11 +90,11 @@ struct EyeFold {
     const Moments &one() const { return sum.level(1); }
     std::vector<Part> parts; ///< one a record, sorted
     Part sum;                ///< of the parts, in their order
+    /// The same of stretches of the records, sorted: what uncertainties are told by. As many as there is much to fold.
+    std::vector<Part> stretches;
     void merge(const EyeFold &later);
     static EyeFold merged(const std::vector<const EyeFold *> &folds);
-    /// The level, in the channel's unit, at which the mean traces between a symbol and the next higher one meet, rising
-    /// and falling; NaN without both.
-    double crossing(std::size_t lower = 0) const;
+    double crossing(std::size_t lower = 0) const { return sum.crossing(lower); }
 };
 
 struct EyeRule {

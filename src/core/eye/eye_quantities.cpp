@@ -1,5 +1,6 @@
 #include "eye_quantities.h"
 
+#include "jackknife.h"
 #include "parallel.h"
 
 #include <algorithm>
@@ -32,7 +33,13 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, d
         }
     };
     EyeCrossings found;
-    found.error = inChunksMerged<Moments>({0, std::int64_t(edges.size())}, 1 << 16, progress, errors);
+    constexpr std::int64_t few = 8; // edges of a stretch
+    const auto count = std::int64_t(edges.size()), stretches = std::clamp<std::int64_t>(count / few, 1, jackknifeParts);
+    for (std::int64_t stretch = 0; stretch < stretches; ++stretch) {
+        const SampleRange mine{stretch * count / stretches, (stretch + 1) * count / stretches};
+        found.stretches.push_back(inChunksMerged<Moments>(mine, 1 << 16, progress, errors));
+        found.error.merge(found.stretches.back());
+    }
     found.parts = {found.error};
     return found;
 }
@@ -40,9 +47,13 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, d
 EyeCrossings EyeCrossings::merged(const std::vector<const EyeCrossings *> &records)
 {
     EyeCrossings all;
-    for (const EyeCrossings *record : records)
+    for (const EyeCrossings *record : records) {
         all.parts.insert(all.parts.end(), record->parts.begin(), record->parts.end());
-    std::sort(all.parts.begin(), all.parts.end(), [](const Moments &a, const Moments &b) { return (a <=> b) < 0; });
+        all.stretches.insert(all.stretches.end(), record->stretches.begin(), record->stretches.end());
+    }
+    const auto before = [](const Moments &a, const Moments &b) { return (a <=> b) < 0; };
+    std::sort(all.parts.begin(), all.parts.end(), before);
+    std::sort(all.stretches.begin(), all.stretches.end(), before);
     for (const Moments &part : all.parts) all.error.merge(part);
     return all;
 }
@@ -64,54 +75,95 @@ std::string EyeQuantities::missingCrossings() const
     return noMeeting;
 }
 
-Measured EyeQuantities::ofLevels(double value, double variance) const
+namespace {
+
+/// What is left of merged parts without one of them, part by part.
+template <typename Part>
+std::vector<Part> leftWithoutEach(const std::vector<Part> &parts)
 {
-    const std::string reason = missing();
-    return reason.empty() ? Measured::one(value, std::sqrt(variance)) : Measured::none(reason);
+    std::vector<Part> left(parts.size());
+    Part before;
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        left[i] = before;
+        before.merge(parts[i]);
+    }
+    Part behind;
+    for (std::size_t i = parts.size(); i-- > 0;) {
+        left[i].merge(behind);
+        Part more = parts[i];
+        more.merge(behind);
+        behind = std::move(more);
+    }
+    return left;
 }
 
-static double variance(const Moments &moments)
+using Fold = EyeFold::Part;
+
+double oneOf(const Fold &fold)
 {
-    return moments.std() * moments.std();
+    return fold.level(1).mean;
+}
+double zeroOf(const Fold &fold)
+{
+    return fold.level(0).mean;
+}
+double noiseOf(const Fold &fold)
+{
+    return fold.level(1).std() + fold.level(0).std();
+}
+double qOf(const Fold &fold)
+{
+    return (oneOf(fold) - zeroOf(fold)) / noiseOf(fold);
+}
+
+} // namespace
+
+Measured EyeQuantities::ofFold(double (*of)(const Fold &)) const
+{
+    if (const std::string reason = missing(); !reason.empty()) return Measured::none(reason);
+    const std::vector<Fold> left = leftWithoutEach(fold.stretches);
+    return Measured::one(of(fold.sum), jackknifeUncertainty(left.size(), [&](std::size_t i) { return of(left[i]); }));
+}
+
+Measured EyeQuantities::ofCrossings(double (*of)(const Moments &, double)) const
+{
+    if (const std::string reason = missingCrossings(); !reason.empty()) return Measured::none(reason);
+    const std::vector<Moments> left = leftWithoutEach(crossings->stretches);
+    return Measured::one(of(crossings->error, unitInterval),
+                         jackknifeUncertainty(left.size(), [&](std::size_t i) { return of(left[i], unitInterval); }));
 }
 
 Measured EyeQuantities::oneLevel() const
 {
-    return ofLevels(fold.one().mean, variance(fold.one()) / fold.one().count);
+    return ofFold(oneOf);
 }
 Measured EyeQuantities::zeroLevel() const
 {
-    return ofLevels(fold.zero().mean, variance(fold.zero()) / fold.zero().count);
+    return ofFold(zeroOf);
 }
 Measured EyeQuantities::oneNoise() const
 {
-    return ofLevels(fold.one().std(), variance(fold.one()) / (2 * fold.one().count));
+    return ofFold([](const Fold &part) { return part.level(1).std(); });
 }
 Measured EyeQuantities::zeroNoise() const
 {
-    return ofLevels(fold.zero().std(), variance(fold.zero()) / (2 * fold.zero().count));
+    return ofFold([](const Fold &part) { return part.level(0).std(); });
 }
 
 Measured EyeQuantities::amplitude() const
 {
-    return ofLevels(fold.one().mean - fold.zero().mean,
-                    variance(fold.one()) / fold.one().count + variance(fold.zero()) / fold.zero().count);
+    return ofFold([](const Fold &part) { return oneOf(part) - zeroOf(part); });
 }
 
 Measured EyeQuantities::height() const
 {
-    // The variance of a mean is s^2/N, of a standard deviation about s^2/(2N).
-    return ofLevels(fold.one().mean - 3 * fold.one().std() - fold.zero().mean - 3 * fold.zero().std(),
-                    5.5 * (variance(fold.one()) / fold.one().count + variance(fold.zero()) / fold.zero().count));
+    return ofFold([](const Fold &part) { return oneOf(part) - zeroOf(part) - 3 * noiseOf(part); });
 }
 
 Measured EyeQuantities::qFactor() const
 {
-    const double noise = fold.one().std() + fold.zero().std(), q = (fold.one().mean - fold.zero().mean) / noise;
-    if (missing().empty() && noise == 0) return Measured::none("the levels show no noise at all");
-    const double spread =
-        variance(fold.one()) / (2 * fold.one().count) + variance(fold.zero()) / (2 * fold.zero().count);
-    return ofLevels(q, q * q * spread / (noise * noise));
+    if (missing().empty() && noiseOf(fold.sum) == 0) return Measured::none("the levels show no noise at all");
+    return ofFold(qOf);
 }
 
 Measured EyeQuantities::signalToNoise() const
@@ -119,38 +171,31 @@ Measured EyeQuantities::signalToNoise() const
     const Measured q = qFactor();
     if (!q.reason.empty()) return q;
     if (q.value <= 0) return Measured::none("the one level does not lie above the zero level");
-    return Measured::one(20 * std::log10(q.value), 20 / std::log(10.0) * *q.uncertainty / q.value);
+    return ofFold([](const Fold &part) { return 20 * std::log10(qOf(part)); });
 }
 
 Measured EyeQuantities::crossingLevel() const
 {
-    const double level = fold.crossing(), amplitude = fold.one().mean - fold.zero().mean;
     if (!missing().empty()) return Measured::none(missing());
-    if (!(level == level) || amplitude == 0) return Measured::none(noMeeting);
-    return Measured::one(100 * (level - fold.zero().mean) / amplitude);
+    const double level = fold.sum.crossing();
+    if (!(level == level) || oneOf(fold.sum) == zeroOf(fold.sum)) return Measured::none(noMeeting);
+    return ofFold(
+        [](const Fold &part) { return 100 * (part.crossing() - zeroOf(part)) / (oneOf(part) - zeroOf(part)); });
 }
 
 Measured EyeQuantities::width() const
 {
-    const std::string reason = missingCrossings();
-    if (!reason.empty()) return Measured::none(reason);
-    const double sigma = crossings->error.std();
-    return Measured::one((1 - 6 * sigma) * unitInterval,
-                         6 * sigma * unitInterval / std::sqrt(2 * crossings->error.count));
+    return ofCrossings([](const Moments &error, double unit) { return (1 - 6 * error.std()) * unit; });
 }
 
 Measured EyeQuantities::jitterRms() const
 {
-    const std::string reason = missingCrossings();
-    if (!reason.empty()) return Measured::none(reason);
-    const double sigma = crossings->error.std() * unitInterval;
-    return Measured::one(sigma, sigma / std::sqrt(2 * crossings->error.count));
+    return ofCrossings([](const Moments &error, double unit) { return error.std() * unit; });
 }
 
 Measured EyeQuantities::jitterPeakToPeak() const
 {
-    const std::string reason = missingCrossings();
-    if (!reason.empty()) return Measured::none(reason);
+    if (const std::string reason = missingCrossings(); !reason.empty()) return Measured::none(reason);
     return Measured::one((crossings->error.max - crossings->error.min) * unitInterval);
 }
 

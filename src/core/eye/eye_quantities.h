@@ -8,8 +8,9 @@ namespace fulvex {
 
 /// How the crossings of an eye scatter at its crossing level, in unit intervals; of several records each at its own.
 struct EyeCrossings {
-    Moments error;              ///< UI, against the clock; late is positive
-    std::vector<Moments> parts; ///< one a record, sorted: the same in whatever order they come
+    Moments error;                  ///< UI, against the clock; late is positive
+    std::vector<Moments> parts;     ///< one a record, sorted: the same in whatever order they come
+    std::vector<Moments> stretches; ///< of the records, sorted: what uncertainties are told by
     static EyeCrossings merged(const std::vector<const EyeCrossings *> &records);
 };
 
@@ -40,7 +41,9 @@ struct EyeQuantities {
     Measured jitterPeakToPeak() const;
 
 private:
-    Measured ofLevels(double value, double variance) const;
+    /// A number made of the fold, with the uncertainty that it has by its stretches.
+    Measured ofFold(double (*of)(const EyeFold::Part &)) const;
+    Measured ofCrossings(double (*of)(const Moments &, double unitInterval)) const;
     std::string missing() const;
     std::string missingCrossings() const;
 };

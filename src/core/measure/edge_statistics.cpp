@@ -77,4 +77,36 @@ std::optional<PeriodFit> fitPeriod(const EdgeList &edges, EdgeChoice choice)
     return fit;
 }
 
+std::optional<double> meanPeriodUncertainty(const Population &periods)
+{
+    const std::size_t count = periods.size();
+    if (count < 16) return {};
+    const double mean = *statisticsOf(periods).mean;
+    std::vector<double> strays{0}; // of each edge from an even grid
+    strays.reserve(count + 1);
+    for (std::size_t i = 0; i < count; ++i) {
+        const double ends = periods.position[i] + periods.span[i];
+        if (i + 1 < count && std::abs(periods.position[i + 1] - ends) > 1e-6 * periods.span[i]) return {};
+        strays.push_back(strays.back() + periods.value[i] - mean);
+    }
+    // Fitted: log of the mean square over the log of the distance; few pairs that do not overlap say little. What hangs
+    // together over short distances alone is to be over where the line begins.
+    double weights = 0, x = 0, y = 0, xx = 0, xy = 0;
+    for (std::size_t apart = std::max<std::size_t>(1, count / 64); apart <= count / 8; apart *= 2) {
+        double squares = 0;
+        for (std::size_t i = 0; i + apart <= count; ++i) {
+            const double off = strays[i + apart] - strays[i];
+            squares += off * off;
+        }
+        if (squares == 0) return 0.0;
+        const double weight = double(count) / double(apart), at = std::log2(double(apart)),
+                     is = std::log2(squares / double(count + 1 - apart));
+        weights += weight, x += weight * at, y += weight * is, xx += weight * at * at, xy += weight * at * is;
+    }
+    const double spread = xx - x * x / weights;
+    const double power = spread > 0 ? std::clamp((xy - x * y / weights) / spread, 0.0, 2.0) : 0;
+    const double whole = (y - power * x) / weights + power * std::log2(double(count));
+    return std::exp2(whole / 2) / double(count);
+}
+
 } // namespace fulvex

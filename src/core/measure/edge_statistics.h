@@ -1,6 +1,7 @@
 #pragma once
 
 #include "edge_list.h"
+#include "population.h"
 
 #include <optional>
 
@@ -19,5 +20,12 @@ struct PeriodFit {
 /// together heeded: residues are summed in about sqrt(N) runs. Source: JCGM 100:2008, H.3; runs as clusters with the
 /// jackknife's correction: Cameron, Miller, "A Practitioner's Guide to Cluster-Robust Inference" (2015), VI.
 std::optional<PeriodFit> fitPeriod(const EdgeList &edges, EdgeChoice choice);
+
+/// Standard uncertainty of the mean of periods that follow on each other, in their unit. It rests on the first and the
+/// last edge alone, so on how far two edges so many periods apart stray: that is measured for a sixty-fourth to an
+/// eighth of them and carried on by the power of the distance that fits. Edges that are independent stray alike at
+/// every distance, periods that are independent with the root of it. None for fewer than 16 periods, or where they do
+/// not follow on each other.
+std::optional<double> meanPeriodUncertainty(const Population &periods);
 
 } // namespace fulvex

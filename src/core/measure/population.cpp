@@ -127,7 +127,11 @@ Measured Measured::one(double value, std::optional<double> uncertainty)
 Statistics Measured::statistics() const
 {
     if (!reason.empty()) return {};
-    if (!single) return statisticsOf(population);
+    if (!single) {
+        Statistics found = statisticsOf(population);
+        if (uncertainty) found.uncertainty = uncertainty;
+        return found;
+    }
     Statistics found;
     found.count = 1;
     found.mean = found.min = found.max = found.last = value;

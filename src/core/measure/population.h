@@ -64,8 +64,8 @@ struct Measured {
     Population population; ///< of a single number: the moments that it rests on, where it tells them
     bool single = false;
     double value = 0;
-    const char *momentsUnit = ""; ///< of a single number's population
-    std::optional<double> uncertainty;
+    const char *momentsUnit = "";      ///< of a single number's population
+    std::optional<double> uncertainty; ///< of a population: that of its mean, where it is not told by batch means
     static Measured none(std::string why);
     static Measured one(double value, std::optional<double> uncertainty = {});
     Statistics statistics() const;

@@ -9,40 +9,30 @@ namespace {
 
 using In = QuantityInputs &;
 
-/// Standard uncertainty of a mean over a region's samples; neighbours may be correlated, so it is a lower bound.
-double samplingUncertainty(In in, const AmplitudeStats &stats)
-{
-    return std::hypot(stats.acRms() / std::sqrt(double(stats.count)),
-                      stepUncertainty(in) / std::sqrt(double(stats.count)));
-}
-
 Measured maximum(In in)
 {
-    return Measured::one(in.stats().maximum, stepUncertainty(in));
+    return Measured::one(in.survey()->stats.maximum, stepUncertainty(in));
 }
 Measured minimum(In in)
 {
-    return Measured::one(in.stats().minimum, stepUncertainty(in));
+    return Measured::one(in.survey()->stats.minimum, stepUncertainty(in));
 }
 Measured peakToPeak(In in)
 {
-    const AmplitudeStats stats = in.stats();
-    return Measured::one(stats.maximum - stats.minimum, std::sqrt(2.0) * stepUncertainty(in));
+    const auto survey = in.survey();
+    return Measured::one(survey->stats.maximum - survey->stats.minimum, std::sqrt(2.0) * stepUncertainty(in));
 }
 Measured mean(In in)
 {
-    const AmplitudeStats stats = in.stats();
-    return Measured::one(stats.mean, samplingUncertainty(in, stats));
+    return ofSamples(*in.survey(), in.resolution(), [](const AmplitudeStats &stats) { return stats.mean; });
 }
 Measured rms(In in)
 {
-    const AmplitudeStats stats = in.stats();
-    return Measured::one(stats.rms(), samplingUncertainty(in, stats));
+    return ofSamples(*in.survey(), in.resolution(), [](const AmplitudeStats &stats) { return stats.rms(); });
 }
 Measured acRms(In in)
 {
-    const AmplitudeStats stats = in.stats();
-    return Measured::one(stats.acRms(), samplingUncertainty(in, stats));
+    return ofSamples(*in.survey(), in.resolution(), [](const AmplitudeStats &stats) { return stats.acRms(); });
 }
 Measured high(In in)
 {
@@ -57,7 +47,7 @@ Measured low(In in)
 Measured amplitude(In in)
 {
     const StateLevels states = in.levels().states;
-    return Measured::one(states.amplitude(), std::hypot(states.lowUncertainty, states.highUncertainty));
+    return Measured::one(states.amplitude(), states.amplitudeUncertainty);
 }
 
 Measured aberration(In in, EdgeChoice choice, RawVector<double> Aberrations::*which)

@@ -96,20 +96,21 @@ Ratio ratio(In in)
         const auto amplitude = [](In of, double &value, double &uncertainty) {
             const StateLevels states = of.levels().states;
             value = states.amplitude();
-            uncertainty = std::hypot(states.lowUncertainty, states.highUncertainty);
+            uncertainty = states.amplitudeUncertainty;
         };
         amplitude(in, from, fromUncertainty);
         amplitude(in.to(), to, toUncertainty);
         in.note("gain", "by state levels");
     } else {
-        const auto [own, other] = in.statsInCommon();
-        // Of an rms: that of samples that do not hang together; slow signals' is larger.
-        const auto rms = [](const AmplitudeStats &stats, double &value, double &uncertainty) {
-            value = stats.acRms();
-            uncertainty = value / std::sqrt(2 * double(stats.count));
+        const auto [own, other] = in.surveysInCommon();
+        const auto rms = [](const AmplitudeSurvey &survey, double resolution, double &value, double &uncertainty) {
+            const Measured found =
+                ofSamples(survey, resolution, [](const AmplitudeStats &stats) { return stats.acRms(); });
+            value = found.value;
+            uncertainty = *found.uncertainty;
         };
-        rms(own, from, fromUncertainty);
-        rms(other, to, toUncertainty);
+        rms(*own, in.resolution(), from, fromUncertainty);
+        rms(*other, in.to().resolution(), to, toUncertainty);
         in.note("gain", "by ac rms over the time that both channels have");
     }
     if (!(from > 0)) throw Unmeasurable{in.entry().source + " is constant: a gain needs a signal at the input"};
@@ -177,11 +178,11 @@ constexpr Quantity table[] = {
     {"delay", "delay", "s", Needs::source, delay, "to region levels edge to_edge"},
     {"phase", "phase", "deg", Needs::source, phase, "to region levels edge to_edge"},
     {"gain", "gain", "V/V", Needs::source, gain, "to region of"},
-    {"gain_db", "gain", "dB", Needs::source, gainInDecibels, "to region of"},
+    {"gain_db", "gain in dB", "dB", Needs::source, gainInDecibels, "to region of"},
     {"setup_time", "setup time", "s", Needs::source, setupTime, "to region levels edge to_edge"},
     {"hold_time", "hold time", "s", Needs::source, holdTime, "to region levels edge to_edge"},
-    {"trigger_jitter", "jitter against a trigger", "s", Needs::source, triggerJitter, "to region levels edge to_edge"},
-    {"device_rise_time", "rise time of the device", "s", Needs::source, deviceRiseTime, "to region levels edge"},
+    {"trigger_jitter", "trigger jitter", "s", Needs::source, triggerJitter, "to region levels edge to_edge"},
+    {"device_rise_time", "device rise time", "s", Needs::source, deviceRiseTime, "to region levels edge"},
 };
 
 } // namespace

@@ -30,16 +30,18 @@ public:
     virtual TimeAxis axis() { throw Unmeasurable{}; }
     virtual SourcePtr samples() { throw Unmeasurable{}; }
     virtual SampleRange range() { throw Unmeasurable{}; }
-    virtual AmplitudeStats stats() { throw Unmeasurable{}; }
+    virtual std::shared_ptr<const AmplitudeSurvey> survey() { throw Unmeasurable{}; }
     virtual double resolution() { throw Unmeasurable{}; } ///< of the stored values, in the channel's unit; 0 unknown
     virtual ReferenceLevels levels() { throw Unmeasurable{}; }
+    virtual bool percentLevels() { return false; } ///< the levels lie in percent of the states
     virtual std::shared_ptr<const EdgeList> edges() { throw Unmeasurable{}; }
     virtual std::shared_ptr<const Transitions> transitions(EdgeChoice) { throw Unmeasurable{}; }
     virtual std::shared_ptr<const Aberrations> aberrations(EdgeChoice) { throw Unmeasurable{}; } ///< of those
     /// The same of the channel that the row's "to" names.
     virtual QuantityInputs &to() { throw Unmeasurable{}; }
     /// Of both channels, where they overlap in time; in the row's region.
-    virtual std::pair<AmplitudeStats, AmplitudeStats> statsInCommon() { throw Unmeasurable{}; }
+    using Surveys = std::pair<std::shared_ptr<const AmplitudeSurvey>, std::shared_ptr<const AmplitudeSurvey>>;
+    virtual Surveys surveysInCommon() { throw Unmeasurable{}; }
     virtual std::shared_ptr<const Clock> clock() { throw Unmeasurable{}; }
     virtual double rateUncertainty() { throw Unmeasurable{}; } ///< of clock()
     virtual EyeQuantities eye(bool /*withCrossings*/) { throw Unmeasurable{}; }

@@ -1,7 +1,9 @@
 #include "quantity_support.h"
 
+#include "jackknife.h"
 #include "pulse_populations.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace fulvex {
@@ -35,6 +37,16 @@ Population allPeriods(QuantityInputs &in)
 double stepUncertainty(QuantityInputs &in)
 {
     return in.resolution() / std::sqrt(12.0);
+}
+
+Measured ofSamples(const AmplitudeSurvey &survey, double resolution, double (*of)(const AmplitudeStats &))
+{
+    const AmplitudeStats &all = survey.stats;
+    const auto scatter = jackknifeUncertainty(
+        survey.stretches.size(), [&](std::size_t part) { return of(all.without(survey.stretches[part].stats)); });
+    const double steps = resolution > 0 ? std::max(1.0, all.acRms() / resolution) : 1;
+    const double plain = all.acRms() / std::sqrt(double(all.count));
+    return Measured::one(of(all), std::hypot(scatter.value_or(plain), resolution / std::sqrt(12.0) / steps));
 }
 
 } // namespace fulvex

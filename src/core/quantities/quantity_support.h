@@ -15,4 +15,8 @@ Population allPeriods(QuantityInputs &in);
 /// Of a resolution, as of a rectangular distribution.
 double stepUncertainty(QuantityInputs &in);
 
+/// A number made of the statistics of all samples. Its uncertainty: from what it is without each stretch of the record
+/// (samples hang together), and the steps of the converter, shared out over those that the signal passes.
+Measured ofSamples(const AmplitudeSurvey &survey, double resolution, double (*of)(const AmplitudeStats &));
+
 } // namespace fulvex

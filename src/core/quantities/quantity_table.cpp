@@ -42,9 +42,9 @@ bool Quantity::takes(std::string_view key) const
 
 std::span<const QuantityGroup> quantityGroups()
 {
-    static const QuantityGroup groups[] = {levelQuantities(),  timingQuantities(),    pulseQuantities(),
-                                           pairQuantities(),   clockQuantities(),     jitterQuantities(),
-                                           eyeRowQuantities(), phaseNoiseQuantities()};
+    static const QuantityGroup groups[] = {
+        levelQuantities(),  timingQuantities(), pulseQuantities(),      clockQuantities(), // those of one channel first
+        jitterQuantities(), eyeRowQuantities(), phaseNoiseQuantities(), pairQuantities()};
     return groups;
 }
 

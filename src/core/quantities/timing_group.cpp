@@ -1,10 +1,12 @@
 #include "bursts.h"
+#include "edge_statistics.h"
 #include "number_text.h"
 #include "pulse_populations.h"
 #include "quantity_support.h"
 #include "quantity_table.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace fulvex {
 
@@ -28,12 +30,24 @@ std::string gapWanted(In in, const EdgeList &edges)
     return "bursts are told apart by the quiet between them: give a \"gap\" in s" + seen;
 }
 
+/// Beside what the population scatters, the levels may be off, by which all values are alike.
+void addLevels(In in, Measured &measured)
+{
+    const Statistics found = measured.statistics();
+    const StateLevels states = in.levels().states;
+    if (!found.uncertainty || !(states.amplitude() > 0)) return;
+    measured.uncertainty =
+        std::hypot(*found.uncertainty, *found.mean * states.amplitudeUncertainty / states.amplitude());
+}
+
 Measured transitionTime(In in, EdgeChoice choice)
 {
-    return orReason(transitionTimes(in.transitions(choice), in.axis()),
-                    wants(in, choice == EdgeChoice::rising
-                                  ? "no rising transition reaches both the low and the high level"
-                                  : "no falling transition reaches both the high and the low level"));
+    Measured found = orReason(transitionTimes(in.transitions(choice), in.axis()),
+                              wants(in, choice == EdgeChoice::rising
+                                            ? "no rising transition reaches both the low and the high level"
+                                            : "no falling transition reaches both the high and the low level"));
+    if (in.percentLevels()) addLevels(in, found);
+    return found;
 }
 Measured riseTime(In in)
 {
@@ -60,11 +74,19 @@ Measured slewFalling(In in)
 
 Measured period(In in)
 {
-    return orReason(allPeriods(in), wants(in, "a period needs two edges of one direction"));
+    Measured found = orReason(allPeriods(in), wants(in, "a period needs two edges of one direction"));
+    found.uncertainty = meanPeriodUncertainty(found.population);
+    return found;
 }
 Measured frequency(In in)
 {
-    return orReason(reciprocal(allPeriods(in)), wants(in, "a frequency needs two edges of one direction"));
+    const Population periods = allPeriods(in);
+    Measured found = orReason(reciprocal(periods), wants(in, "a frequency needs two edges of one direction"));
+    if (const auto uncertainty = meanPeriodUncertainty(periods)) {
+        const double mean = *statisticsOf(periods).mean;
+        found.uncertainty = *uncertainty / (mean * mean);
+    }
+    return found;
 }
 Measured positiveWidth(In in)
 {

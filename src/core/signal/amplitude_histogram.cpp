@@ -16,9 +16,11 @@ FULVEX_WIDEST_VECTORS void placesOf(const double *values, std::size_t size, doub
                                     std::int32_t nowhere, std::int32_t *places)
 {
     for (std::size_t i = 0; i < size; ++i) {
-        // What is taken away is whole, and nothing lies below: cut off is rounded down.
-        const double place = values[i] == values[i] ? values[i] * scale - first : double(nowhere);
-        places[i] = std::int32_t(place);
+        // What is taken away is whole, and nothing lies below: cut off is rounded down. Just below a whole number the
+        // difference may be rounded up to it, beyond the last bin.
+        const double last = double(nowhere) - 1, place = values[i] * scale - first;
+        const double kept = place < last ? place : last;
+        places[i] = std::int32_t(values[i] == values[i] ? kept : double(nowhere));
     }
 }
 
@@ -80,6 +82,18 @@ void AmplitudeHistogram::merge(const AmplitudeHistogram &later)
         there.count += later.bins[i].count;
         there.sum += later.bins[i].sum;
     }
+}
+
+AmplitudeHistogram AmplitudeHistogram::without(const AmplitudeHistogram &part) const
+{
+    AmplitudeHistogram rest = *this;
+    for (std::size_t i = 0; i < part.bins.size(); ++i) {
+        if (part.bins[i].count == 0) continue;
+        Bin &there = rest.bins[std::size_t(grid.binOf(part.grid, std::int64_t(i)))];
+        there.count -= part.bins[i].count;
+        there.sum -= part.bins[i].sum;
+    }
+    return rest;
 }
 
 double AmplitudeHistogram::countWithin(double from, double to) const

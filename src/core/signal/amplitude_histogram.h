@@ -23,6 +23,8 @@ struct AmplitudeHistogram {
     /// computed from such records (AmplitudeStats::trouble).
     void add(std::span<const double> values, double low, double high);
     void merge(const AmplitudeHistogram &later);
+    /// What is left without one of its parts, in the same bins.
+    AmplitudeHistogram without(const AmplitudeHistogram &part) const;
     /// Samples in the bins that lie wholly within the two values.
     double countWithin(double from, double to) const;
 

@@ -130,4 +130,16 @@ std::string AmplitudeStats::trouble() const
     return {};
 }
 
+AmplitudeStats AmplitudeStats::without(const AmplitudeStats &part) const
+{
+    AmplitudeStats rest;
+    rest.count = count - part.count;
+    if (rest.count <= 0) return {};
+    const double own = double(rest.count), off = part.mean - mean;
+    rest.mean = mean - off * double(part.count) / own;
+    const double moved = rest.mean - mean;
+    rest.squares = std::max(0.0, squares - part.squares - off * off * double(part.count) - moved * moved * own);
+    return rest;
+}
+
 } // namespace fulvex

@@ -24,6 +24,8 @@ struct AmplitudeStats {
     std::pair<double, double> add(std::int64_t first, std::span<const double> values);
     /// Adds what another part saw; parts merge in the order of the record. Chan, Golub, LeVeque (1979).
     void merge(const AmplitudeStats &later);
+    /// Count, mean and squares of what is left without one of its parts; no extremes.
+    AmplitudeStats without(const AmplitudeStats &part) const;
 };
 
 } // namespace fulvex

@@ -14,6 +14,12 @@ struct AmplitudeSurvey {
     AmplitudeStats stats;
     AmplitudeHistogram histogram;
     ExtremeRuns runs;
+    /// The same of stretches of the range, in its order: what uncertainties are told by.
+    struct Stretch {
+        AmplitudeStats stats;
+        AmplitudeHistogram histogram;
+    };
+    std::vector<Stretch> stretches;
     void merge(const AmplitudeSurvey &later);
 };
 
