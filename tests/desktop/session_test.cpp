@@ -5,6 +5,7 @@
 #include "document_json.h"
 #include "fingerprint.h"
 #include "import_page.h"
+#include "measurement_edits.h"
 #include "project_file.h"
 #include "signals.h"
 #include "temporary_folder.h"

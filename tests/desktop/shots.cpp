@@ -11,13 +11,17 @@ using namespace fulvex;
 
 namespace {
 
-void shoot(test::Desk &desk, const QString &folder, const char *name)
+/// `above`: what lies above the window.
+void shoot(test::Desk &desk, const QString &folder, const char *name, QWidget *above = nullptr)
 {
     desk.window().clearFocus();
     if (QWidget *focused = QApplication::focusWidget()) focused->clearFocus();
     QTest::qWait(400);
     const QString path = folder + "/" + name + ".png";
-    if (!desk.window().grab().save(path)) std::fprintf(stderr, "%s cannot be written\n", qPrintable(path));
+    QPixmap picture = desk.window().grab();
+    if (above)
+        QPainter(&picture).drawPixmap(desk.window().mapFromGlobal(above->mapToGlobal(QPoint(0, 0))), above->grab());
+    if (!picture.save(path)) std::fprintf(stderr, "%s cannot be written\n", qPrintable(path));
 }
 
 } // namespace
@@ -39,6 +43,13 @@ int main(int argc, char **argv)
     auto *tabs = desk.find<QTabBar>("sheetTabs");
     desk.bench().select({Selection::Kind::measurement, "tr"});
     shoot(desk, folder, "bring-up");
+    desk.bench().select({Selection::Kind::channel, "link"});
+    desk.key(Qt::Key_M, Qt::ControlModifier);
+    auto *picker = desk.find<QWidget>("quantityPicker");
+    auto *quantities = desk.find<QListWidget>("pickerList");
+    for (const int row : {9, 14, 15}) emit quantities->itemClicked(quantities->item(row));
+    shoot(desk, folder, "quantities", picker);
+    picker->close();
     tabs->setCurrentIndex(1);
     desk.bench().select({Selection::Kind::clock, "ideal"});
     shoot(desk, folder, "wrong-clock");

@@ -29,21 +29,26 @@ double centreOf(const AmplitudeHistogram &histogram, std::size_t first, std::siz
     const double bin = histogram.grid.width();
     for (int round = 0; round < 4; ++round) {
         double below = 0, above = 0; // from one and a half to three widths off
+        double about = 0;            // within one
         for (std::size_t i = first; i < last; ++i) {
             if (bins[i].count == 0) continue;
             const double off = (bins[i].sum / bins[i].count - value) / width;
             if (std::abs(off) > 1.5 && std::abs(off) <= 3) (off < 0 ? below : above) += bins[i].count;
+            if (std::abs(off) <= 1) about += bins[i].count;
         }
-        const double passing = (above - below) * bin / (1.5 * width), side = passing < 0 ? -1 : 1; // samples a bin
+        // Samples a bin; no more of them than a fifth of the state's, as where a sine turns, or where few amplitudes
+        // come again and again.
+        const double most = 0.2 * about * bin / width, side = above < below ? -1 : 1;
+        const double passing = std::min(std::abs(above - below) * bin / (1.5 * width), most);
         double weights = 0, moved = 0;
         for (std::size_t i = first; i < last; ++i) {
             const double middle = (histogram.grid.low() + (double(i) + 0.5) * bin - value) / width;
             const double off = bins[i].count > 0 ? (bins[i].sum / bins[i].count - value) / width : middle;
             if (off * off >= 1) continue;
             const double share = 0.5 * std::erfc(-side * middle * wide / std::numbers::sqrt2);
-            const double weight = 1 - off * off, kept = bins[i].count - std::abs(passing) * share;
+            const double weight = 1 - off * off, kept = bins[i].count - passing * share;
             weights += weight * kept;
-            moved += weight * (bins[i].count * off - std::abs(passing) * share * middle);
+            moved += weight * (bins[i].count * off - passing * share * middle);
         }
         if (!(weights > 0)) break;
         value += std::clamp(moved / weights, -1.0, 1.0) * width;
@@ -63,11 +68,22 @@ Mode modeOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t 
         const std::size_t from = bin - first > reach ? bin - first - reach : 0;
         return running[std::min(bin - first + reach + 1, last - first)] - running[from];
     };
-    std::size_t mode = first;
-    for (std::size_t bin = first; bin < last; ++bin) {
-        const auto better = [&](auto key) { return key(bin) > key(mode); };
-        const bool same = smoothed(bin) == smoothed(mode);
-        if (better(smoothed) || (same && better([&](std::size_t i) { return bins[i].count; }))) mode = bin;
+    double fullest = 0;
+    for (std::size_t bin = first; bin < last; ++bin) fullest = std::max(fullest, smoothed(bin));
+    // Of bins that differ by chance alone (a few amplitudes that come again and again, as of a sine that the sampling
+    // meets at the same phases; a ramp) the outermost one's is the state; of its neighbours the fullest.
+    const double alike = std::max(fullest / 2, fullest - 2 * std::sqrt(fullest));
+    const bool upper = first > 0;
+    std::size_t mode = upper ? last - 1 : first;
+    while (smoothed(mode) < alike) upper ? --mode : ++mode;
+    const auto betterThan = [&](std::size_t bin, std::size_t other) {
+        return smoothed(bin) != smoothed(other) ? smoothed(bin) > smoothed(other) : bins[bin].count > bins[other].count;
+    };
+    const std::size_t outermost = mode;
+    for (std::size_t step = 1; step <= 2 * reach + 1; ++step) {
+        if (upper ? outermost < first + step : outermost + step >= last) break;
+        const std::size_t bin = upper ? outermost - step : outermost + step;
+        if (betterThan(bin, mode)) mode = bin;
     }
     std::size_t from = mode, to = mode;
     while (from > first && 2 * smoothed(from - 1) >= smoothed(mode)) --from;

@@ -289,7 +289,7 @@ void Agenda::glance(const Glimpse &glimpse, std::pair<double, double> span)
     std::vector<Results> parts(places);
     onAllCores(places, [&](std::int64_t place) {
         const double from = span.first + (room - length) * double(place) / (places - 1);
-        Evaluation within = m_evaluation.within(from, from + length);
+        Evaluation within = m_evaluation.within(from, from + length, true);
         Results &part = parts[std::size_t(place)];
         part.document = glimpse.of;
         for (const MeasurementEntry &row : glimpse.of->measurements) part.rows.push_back(within.row(row));

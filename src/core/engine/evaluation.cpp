@@ -155,9 +155,9 @@ void checkCorner(const ClockEntry &entry, double rate)
                        quantityText(highest, "Hz", {}, 3)};
 }
 
-std::string surveyKey(const std::string &channel, SampleRange samples)
+std::string surveyKey(const std::string &channel, SampleRange samples, bool stretches)
 {
-    return keyOf("survey", channel, samples.first, samples.last);
+    return keyOf("survey", channel, samples.first, samples.last, stretches);
 }
 
 std::string levelsKey(const std::string &survey, const LevelRule &rule)
@@ -395,11 +395,12 @@ SampleRange Evaluation::range(const SampleSource &source, const std::string &reg
     return all;
 }
 
-Evaluation Evaluation::within(double from, double to) const
+Evaluation Evaluation::within(double from, double to, bool first) const
 {
     Evaluation part = *this;
     part.m_window =
         m_window ? std::pair(std::max(from, m_window->first), std::min(to, m_window->second)) : std::pair(from, to);
+    part.m_first |= first;
     part.m_definitions.clear();
     return part;
 }
@@ -408,8 +409,10 @@ Evaluation::Node<AmplitudeSurvey> Evaluation::survey(const std::string &channelI
 {
     const ChannelNode from = channel(channelId);
     const SampleRange samples = range(*from.source, region);
-    const std::string key = surveyKey(from.key, samples);
-    auto value = m_cache.get<AmplitudeSurvey>(key, [&] { return surveyAmplitudes(*from.source, samples, m_progress); });
+    const bool stretches = !m_first;
+    const std::string key = surveyKey(from.key, samples, stretches);
+    auto value = m_cache.get<AmplitudeSurvey>(
+        key, [&] { return surveyAmplitudes(*from.source, samples, m_progress, stretches); });
     if (value->stats.count == 0) throw Unmeasurable{"all samples are gaps: check the capture's columns"};
     if (const std::string trouble = value->stats.trouble(); !trouble.empty()) throw Unmeasurable{trouble};
     return {key, value};
@@ -511,7 +514,7 @@ std::optional<Evaluation::Timed> Evaluation::knownTimed(const ClockEntry &entry)
     const ChannelNode from = channel(entry.source);
     const SampleRange all = range(*from.source, "");
     // Keys follow from keys alone, so that nothing is computed to find out whether it is there.
-    const std::string levels = levelsKey(surveyKey(from.key, all), ruleOf(m_document.levelsOf(entry.levels)));
+    const std::string levels = levelsKey(surveyKey(from.key, all, true), ruleOf(m_document.levelsOf(entry.levels)));
     EdgeInterpolation how = interpolationOf(instantsOf(entry));
     const auto steepness = m_cache.peek<double>(steepnessKey(levels));
     if (isOpen(how) && steepness) how = settled(how, *steepness);
@@ -608,7 +611,9 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id, Crossings crossings)
     rule.interpolation = entry.interpolate == "none"   ? 1
                          : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->map.period()))
                                                        : automaticInterpolation(by.clock->map.period());
-    node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, node.levels.mid, rule.interpolation);
+    rule.withStretches = !m_first;
+    node.key =
+        keyOf("eye", from.key, by.key, rule.first, rule.last, node.levels.mid, rule.interpolation, rule.withStretches);
     node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, by.clock->map, rule, m_progress); });
     const double level = node.fold->crossing();
     if (crossings == Crossings::none || !(level == level)) return node;

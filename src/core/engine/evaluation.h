@@ -101,9 +101,9 @@ public:
         const std::string key = definition(id);
         return !key.empty() && m_cache.peek<Result>(key);
     }
-    /// The same, but that only what lies in this span of time (s) is looked at: for first answers. Captures are those
-    /// that this one opened.
-    Evaluation within(double from, double to) const;
+    /// The same, but that only what lies in this span of time (s) is looked at. Captures are those that this one
+    /// opened. `first`: for first answers, of which nobody asks how certain they are.
+    Evaluation within(double from, double to, bool first) const;
     /// The unit of a channel, also of one that cannot be read.
     std::string unitOf(const std::string &channelId);
 
@@ -138,6 +138,7 @@ private:
     std::map<std::string, Error> m_spoilt;
     std::map<std::string, std::string> m_definitions;  ///< by id
     std::optional<std::pair<double, double>> m_window; ///< s; none: everything
+    bool m_first = false;                              ///< answers
 };
 
 } // namespace fulvex

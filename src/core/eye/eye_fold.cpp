@@ -470,12 +470,13 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
         });
     };
     constexpr std::int64_t few = 16; // unit intervals of a stretch
-    const auto stretches = std::clamp<std::int64_t>(all.unitIntervals / few, 1, jackknifeParts);
+    const std::int64_t stretches =
+        rule.withStretches ? std::clamp<std::int64_t>(all.unitIntervals / few, 1, jackknifeParts) : 1;
     Folded folded;
     for (std::int64_t stretch = 0; stretch < stretches; ++stretch) {
         const auto border = [&](std::int64_t at) { return rule.first + at * all.unitIntervals / stretches; };
         const Folded one = foldSome({border(stretch), border(stretch + 1)});
-        all.stretches.push_back(one.part);
+        if (rule.withStretches) all.stretches.push_back(one.part);
         folded.merge(one);
     }
     all.samples = folded.samples;

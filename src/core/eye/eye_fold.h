@@ -104,6 +104,7 @@ struct EyeRule {
     double least = 0, most = 1;       ///< channel's unit, extremes of the samples, that the picture's rows are laid for
     std::int64_t first = 0, last = 0; ///< unit intervals folded: first <= n < last
     int interpolation = 1;
+    bool withStretches = true; ///< also told by those
 };
 
 /// Folds the record by a clock's map, on all cores.

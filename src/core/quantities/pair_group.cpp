@@ -106,7 +106,8 @@ Ratio ratio(In in)
         const auto rms = [](const AmplitudeSurvey &survey, double resolution, double &value, double &uncertainty) {
             const Measured found =
                 ofSamples(survey, resolution, [](const AmplitudeStats &stats) { return stats.acRms(); });
-            value = found.value;
+            const bool constant = survey.stats.minimum == survey.stats.maximum; // to the last bit, unlike its rms
+            value = constant ? 0 : found.value;
             uncertainty = *found.uncertainty;
         };
         rms(*own, in.resolution(), from, fromUncertainty);

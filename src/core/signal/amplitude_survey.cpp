@@ -16,11 +16,12 @@ void AmplitudeSurvey::merge(const AmplitudeSurvey &later)
     stretches.insert(stretches.end(), later.stretches.begin(), later.stretches.end());
 }
 
-AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, Progress &progress)
+AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, Progress &progress, bool withStretches)
 {
     constexpr std::int64_t parts = 256;    // each with a histogram of its own
     constexpr std::int64_t shortest = 512; // samples of a stretch: for the work of its histogram
-    const auto stretches = std::clamp<std::int64_t>(range.size() / shortest, jackknifeParts / 2, jackknifeParts);
+    const auto stretches =
+        withStretches ? std::clamp<std::int64_t>(range.size() / shortest, jackknifeParts / 2, jackknifeParts) : 1;
     const std::int64_t each = (range.size() + stretches - 1) / stretches;
     const std::int64_t chunk = std::min(std::max(defaultChunk, range.size() / parts), each);
     const auto found = inChunks<AmplitudeSurvey>(range, chunk, progress, [&](SampleRange mine, AmplitudeSurvey &part) {
@@ -41,7 +42,7 @@ AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, 
         AmplitudeSurvey some;
         for (std::int64_t i = stretch * count / made; i < (stretch + 1) * count / made; ++i)
             some.merge(found[std::size_t(i)]);
-        some.stretches.push_back({some.stats, some.histogram});
+        if (withStretches) some.stretches.push_back({some.stats, some.histogram});
         all.merge(some);
     }
     return all;

@@ -23,7 +23,8 @@ struct AmplitudeSurvey {
     void merge(const AmplitudeSurvey &later);
 };
 
-/// One scan over the range, on all cores.
-AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, Progress &progress);
+/// One scan over the range, on all cores; `withStretches`: also told by those.
+AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, Progress &progress,
+                                 bool withStretches = true);
 
 } // namespace fulvex

@@ -1,7 +1,6 @@
 #include "document_edits.h"
 
 #include "axis_painter.h"
-#include "quantity_table.h"
 
 #include <algorithm>
 
@@ -246,33 +245,6 @@ std::string addMask(Workbench &bench, const std::string &eye, const std::string 
     });
     if (!taken) return {};
     bench.select({Selection::Kind::mask, id});
-    return id;
-}
-
-std::string otherChannel(const Document &document, const std::string &of)
-{
-    const auto &channels = document.channels;
-    const auto at = std::find_if(channels.begin(), channels.end(), [&](const auto &entry) { return entry.id == of; });
-    if (at == channels.end() || channels.size() < 2) return {};
-    return at + 1 == channels.end() ? channels.front().id : (at + 1)->id;
-}
-
-std::string addMeasurement(Workbench &bench, const std::string &quantity, const std::string &of)
-{
-    std::string id;
-    const bool taken = bench.change(QObject::tr("measure %1").arg(text(quantity)), [&](Document &document) {
-        MeasurementEntry entry;
-        entry.id = id = freeId(document, quantity);
-        entry.quantity = quantity;
-        if (findEntry(document.channels, of)) entry.source = of;
-        const Quantity *made = findQuantity(quantity);
-        if (made && made->takes("to")) entry.to = otherChannel(document, of);
-        if (findEntry(document.clocks, of)) entry.clock = of;
-        if (findEntry(document.eyes, of)) entry.eye = of;
-        document.measurements.push_back(entry);
-    });
-    if (!taken) return {};
-    bench.select({Selection::Kind::measurement, id});
     return id;
 }
 

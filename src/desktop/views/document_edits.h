@@ -16,11 +16,6 @@ std::string addFormula(Workbench &bench, const std::string &formula);
 std::string addClock(Workbench &bench, const std::string &channel, const std::string &method);
 std::string addEye(Workbench &bench, const std::string &clock);
 std::string addMask(Workbench &bench, const std::string &eye, const std::string &mask);
-/// The channel that something between two is measured to where none is named: the one behind it in the list, or the
-/// first; empty where there is no other.
-std::string otherChannel(const Document &document, const std::string &of);
-/// `of`: a channel, clock or eye, by what the quantity needs.
-std::string addMeasurement(Workbench &bench, const std::string &quantity, const std::string &of);
 /// Puts a tile under what the shown sheet has, or on a new sheet when there is none.
 void addTile(Document &document, int sheet, TileEntry tile);
 /// A tile by its id, on whatever sheet; null where there is none.

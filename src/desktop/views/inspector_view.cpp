@@ -5,6 +5,7 @@
 #include "document_edits.h"
 #include "loop_plot.h"
 #include "mask_list.h"
+#include "measurement_edits.h"
 #include "number_text.h"
 #include "quantity_table.h"
 #include "references.h"

@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "document_edits.h"
 #include "plain_table.h"
+#include "quantity_picker.h"
 #include "references.h"
 
 #include <QClipboard>
@@ -113,7 +114,7 @@ int LedgerModel::rowOf(const Selection &selection) const
 
 LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_model(new LedgerModel(bench, this)), m_proxy(new QSortFilterProxyModel(this)),
-      m_table(makePlainTable("ledgerTable", m_proxy)), m_facts(new QLabel)
+      m_table(makePlainTable("ledgerTable", m_proxy)), m_facts(new QLabel), m_more(new QPushButton)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 0);
@@ -132,7 +133,13 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     filter->setClearButtonEnabled(true);
     filter->setFixedWidth(130);
     head->addWidget(filter);
+    m_more->setText("+");
+    m_more->setObjectName("addRows");
+    m_more->setToolTip(tr("Add quantities (Ctrl+M)"));
+    m_more->setFixedWidth(35);
+    head->addWidget(m_more);
     layout->addLayout(head);
+    connect(m_more, &QPushButton::clicked, this, &LedgerView::pickQuantities);
 
     m_proxy->setSourceModel(m_model);
     m_proxy->setFilterKeyColumn(-1);
@@ -187,6 +194,12 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     m_table->addAction(copyRows);
     connect(copyRows, &QAction::triggered, this, &LedgerView::copy);
     showFacts();
+}
+
+void LedgerView::pickQuantities()
+{
+    if (!m_picker) m_picker = new QuantityPicker(m_bench, this);
+    m_picker->open(QRect(m_more->mapToGlobal(QPoint(0, 0)), m_more->size()));
 }
 
 void LedgerView::showFacts()

@@ -10,6 +10,8 @@
 
 namespace fulvex {
 
+class QuantityPicker;
+
 /// The rows of the Ledger as a table model; a mask is a row like any other.
 class LedgerModel final : public QAbstractTableModel {
     Q_OBJECT
@@ -40,6 +42,8 @@ public:
     QTableView *table() { return m_table; }
     /// Copies the table of the present document, once its numbers are there.
     void copy();
+    /// Opens the quantities to add.
+    void pickQuantities();
 
 signals:
     void contextRequested(const fulvex::Selection &what, QPoint at);
@@ -54,6 +58,8 @@ private:
     QSortFilterProxyModel *m_proxy;
     QTableView *m_table;
     QLabel *m_facts;
+    QPushButton *m_more;
+    QuantityPicker *m_picker = nullptr;            ///< once it is asked for
     bool m_fitting = false, m_sizedByHand = false; ///< columns
 };
 

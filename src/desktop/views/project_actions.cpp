@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "document_edits.h"
 #include "mask_choices.h"
+#include "measurement_edits.h"
 #include "quantity_table.h"
 #include "references.h"
 #include "tile_kinds.h"

@@ -59,6 +59,7 @@ QPushButton#importAdd { background: @wash; border-color: @accent; font-weight: 6
 QWidget#firstPage { background: @paper; } QLabel#firstTitle { font-size: 30px; font-weight: 600; } QLabel#firstLine { font-size: 15px; }
 QListWidget#firstRecent { background: transparent; } QListWidget#firstRecent::item { border-radius: 4px; padding: 3px; } QListWidget#firstRecent::item:selected, QListWidget#firstRecent::item:hover { background: @wash; color: @ink; }
 QListWidget#maskList { background: @tile; border: 1px solid @line; border-radius: 4px; } QListWidget#maskList::item { padding: 4px; } QListWidget#maskList::item:selected { background: @wash; color: @ink; }
+QFrame#quantityPicker { background: @panel; border: 1px solid @line; } QListWidget#pickerList { background: @panel; border: none; } QListWidget#pickerList::item:selected { background: transparent; color: @ink; border: 1px solid @quiet; border-radius: 4px; }
 QFrame#messageBar { background: @wash; border-bottom: 1px solid @line; }
 )";
     QString filled = sheet;

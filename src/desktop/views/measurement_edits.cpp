@@ -1,0 +1,79 @@
+#include "measurement_edits.h"
+
+#include "action.h"
+#include "axis_painter.h"
+
+#include <algorithm>
+
+namespace fulvex {
+
+std::string otherChannel(const Document &document, const std::string &of)
+{
+    const auto &channels = document.channels;
+    const auto at = std::find_if(channels.begin(), channels.end(), [&](const auto &entry) { return entry.id == of; });
+    if (at == channels.end() || channels.size() < 2) return {};
+    return at + 1 == channels.end() ? channels.front().id : (at + 1)->id;
+}
+
+/// A row of a quantity of `of`, appended; its id.
+static std::string appendRow(Document &document, const std::string &quantity, const std::string &of)
+{
+    MeasurementEntry entry;
+    entry.id = freeId(document, quantity);
+    entry.quantity = quantity;
+    if (findEntry(document.channels, of)) entry.source = of;
+    const Quantity *made = findQuantity(quantity);
+    if (made && made->takes("to")) entry.to = otherChannel(document, of);
+    if (findEntry(document.clocks, of)) entry.clock = of;
+    if (findEntry(document.eyes, of)) entry.eye = of;
+    document.measurements.push_back(entry);
+    return entry.id;
+}
+
+std::string addMeasurement(Workbench &bench, const std::string &quantity, const std::string &of)
+{
+    std::string id;
+    const bool taken = bench.change(QObject::tr("measure %1").arg(text(quantity)),
+                                    [&](Document &document) { id = appendRow(document, quantity, of); });
+    if (!taken) return {};
+    bench.select({Selection::Kind::measurement, id});
+    return id;
+}
+
+std::string subjectOf(const Workbench &bench, const Quantity &quantity, const std::string &channel)
+{
+    const Document &document = bench.document();
+    if (quantity.needs == Needs::source)
+        return quantity.takes("to") && otherChannel(document, channel).empty() ? std::string() : channel;
+    std::vector<std::string> near = foundationsOf(document, bench.selection().id);
+    near.push_back(bench.selection().id);
+    std::string found;
+    const auto look = [&](const auto &entries) {
+        for (const auto &entry : entries) {
+            if (entry.source != channel) continue;
+            found = entry.id;
+            if (std::find(near.begin(), near.end(), entry.id) != near.end()) return;
+        }
+    };
+    if (quantity.needs == Needs::clock)
+        look(document.clocks);
+    else
+        look(document.eyes);
+    return found;
+}
+
+void addMeasurements(Workbench &bench, const std::vector<std::string> &quantities, const std::string &channel)
+{
+    std::string last;
+    bench.change(QObject::tr("measure %n quantities", nullptr, int(quantities.size()))
+                     .replace("%n", QString::number(quantities.size())),
+                 [&](Document &document) {
+                     for (const std::string &quantity : quantities) {
+                         const std::string of = subjectOf(bench, *findQuantity(quantity), channel);
+                         if (!of.empty()) last = appendRow(document, quantity, of);
+                     }
+                 });
+    if (!last.empty()) bench.select({Selection::Kind::measurement, last});
+}
+
+} // namespace fulvex

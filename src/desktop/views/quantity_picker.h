@@ -1,0 +1,43 @@
+#pragma once
+
+#include "workbench.h"
+
+#include <QComboBox>
+#include <QFrame>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <set>
+
+namespace fulvex {
+
+/// The quantities in their groups, with a drawing of what each measures, to add as rows of the Ledger; several at once.
+/// What the chosen channel cannot give (it has no clock, no eye, no other channel) says so. Typing searches; Space or a
+/// click takes a quantity, Return adds what is taken.
+class QuantityPicker final : public QFrame {
+    Q_OBJECT
+public:
+    explicit QuantityPicker(Workbench &bench, QWidget *parent = nullptr);
+    /// Opens below (or above) a place on the screen, for the channel that the work is about.
+    void open(const QRect &by);
+
+protected:
+    bool eventFilter(QObject *watched, QEvent *event) override;
+
+private:
+    void fill();
+    void search();
+    void take(QListWidgetItem *item);
+    void showTaken();
+    void add();
+    std::string channel() const;
+    Workbench &m_bench;
+    QComboBox *m_channels;
+    QLineEdit *m_search;
+    QListWidget *m_list;
+    QPushButton *m_add;
+    std::set<QString> m_taken; ///< names of quantities
+};
+
+} // namespace fulvex
