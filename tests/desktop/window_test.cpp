@@ -382,6 +382,46 @@ TEST(Window, OnlyRowsOfTheChainThatSaySomethingNewArePainted)
     EXPECT_GT(paintedBy(addChannel), 4 * row); // all behind it move down
 }
 
+/// Typed where it stands, with SI prefixes; judged at once, undone in one step; what is no limit says so and changes
+/// nothing.
+TEST(Window, ALimitIsTypedInTheLedger)
+{
+    test::Desk desk;
+    desk.openDemo();
+    auto *table = desk.find<QTableView>("ledgerTable");
+    const int row = desk.ledgerRow("rise time, 20–80 %", "link");
+    ASSERT_GE(row, 0);
+    const std::string id = "tr";
+    const LimitEntry before = findEntry(desk.bench().document().measurements, id)->limit;
+    const auto type = [&](const QString &words) {
+        table->setCurrentIndex(table->model()->index(row, 0));
+        table->setFocus();
+        QTest::keyClick(table, Qt::Key_F2);
+        auto *editor = qobject_cast<QLineEdit *>(QApplication::focusWidget());
+        ASSERT_TRUE(editor && table->isAncestorOf(editor));
+        editor->selectAll();
+        QTest::keyClicks(editor, words);
+        QTest::keyClick(editor, Qt::Key_Return);
+        EXPECT_TRUE(test::waitFor([&] { return table->hasFocus(); })); // it is taken then
+    };
+    type("< 300p");
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(desk.ledgerCell(row, 7), "< 300 ps");
+    EXPECT_EQ(desk.ledgerCell(row, 8), "✕ fail");
+    type("0.3 .. 0.4 ns");
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(desk.ledgerCell(row, 7), "300 … 400 ps");
+    EXPECT_EQ(desk.ledgerCell(row, 8), "✓ pass");
+    type("fast enough");
+    EXPECT_TRUE(desk.message().contains("is no limit")) << desk.message().toStdString();
+    EXPECT_EQ(desk.ledgerCell(row, 7), "300 … 400 ps");
+    desk.bench().undoStack().undo();
+    desk.bench().undoStack().undo();
+    EXPECT_EQ(findEntry(desk.bench().document().measurements, id)->limit, before);
+    type("none");
+    EXPECT_FALSE(findEntry(desk.bench().document().measurements, id)->limit.isSet());
+}
+
 TEST(Window, NoNumberOfTheLedgerIsCutAndWidthsSetByHandStay)
 {
     Desk desk;

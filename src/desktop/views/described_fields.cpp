@@ -70,14 +70,6 @@ std::string channelOf(const Document &document, const std::string &id)
     return {};
 }
 
-std::string rowsUnit(const Workbench &bench, const std::string &id)
-{
-    const MeasurementEntry *entry = findEntry(bench.document().measurements, id);
-    const Quantity *quantity = entry ? findQuantity(entry->quantity) : nullptr;
-    if (!quantity) return {};
-    return quantity->unit ? quantity->unit : bench.unitOf(channelOf(bench.document(), id)) + quantity->per;
-}
-
 /// Adds one field, by the type of its value.
 class FieldMaker {
 public:
@@ -203,6 +195,14 @@ private:
 };
 
 } // namespace
+
+std::string rowsUnit(const Workbench &bench, const std::string &id)
+{
+    const MeasurementEntry *entry = findEntry(bench.document().measurements, id);
+    const Quantity *quantity = entry ? findQuantity(entry->quantity) : nullptr;
+    if (!quantity) return {};
+    return quantity->unit ? quantity->unit : bench.unitOf(channelOf(bench.document(), id)) + quantity->per;
+}
 
 void addDescribedFields(InspectorForm &form, Workbench &bench, const std::string &id,
                         const std::function<bool(const Field &)> &wanted)

@@ -9,4 +9,7 @@ namespace fulvex {
 void addDescribedFields(InspectorForm &form, Workbench &bench, const std::string &id,
                         const std::function<bool(const Field &)> &wanted = {});
 
+/// The unit that a row of the Ledger is measured in.
+std::string rowsUnit(const Workbench &bench, const std::string &id);
+
 } // namespace fulvex

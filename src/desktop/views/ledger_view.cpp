@@ -1,18 +1,37 @@
 #include "ledger_view.h"
 
 #include "axis_painter.h"
+#include "described_fields.h"
 #include "document_edits.h"
+#include "limit_text.h"
 #include "plain_table.h"
 #include "quantity_picker.h"
 #include "references.h"
 
 #include <QClipboard>
 #include <QScrollBar>
+#include <QStyledItemDelegate>
 #include <algorithm>
 
 namespace fulvex {
 
+static constexpr int limitColumn = 7;
 static const char *const headings[] = {"quantity", "of", "mean", "spread", "min", "max", "count", "limit", "verdict"};
+
+namespace {
+
+/// Results come while a limit is typed: what was typed stays.
+class LimitDelegate final : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    void setEditorData(QWidget *editor, const QModelIndex &index) const override
+    {
+        const auto *line = qobject_cast<const QLineEdit *>(editor);
+        if (!line || !line->isModified()) QStyledItemDelegate::setEditorData(editor, index);
+    }
+};
+
+} // namespace
 
 LedgerModel::LedgerModel(Workbench &bench, QObject *parent) : QAbstractTableModel(parent), m_bench(bench)
 {
@@ -74,6 +93,8 @@ QVariant LedgerModel::data(const QModelIndex &index, int role) const
     switch (role) {
     case Qt::DisplayRole:
         return cell(line, index.column());
+    case Qt::EditRole:
+        return line.limit == "—" ? QString() : cell(line, index.column());
     case Qt::TextAlignmentRole:
         return int((index.column() < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
     case Qt::ToolTipRole:
@@ -88,6 +109,31 @@ QVariant LedgerModel::data(const QModelIndex &index, int role) const
     default:
         return {};
     }
+}
+
+Qt::ItemFlags LedgerModel::flags(const QModelIndex &index) const
+{
+    const Qt::ItemFlags usual = QAbstractTableModel::flags(index);
+    const bool mine = index.column() == limitColumn && !m_lines[std::size_t(index.row())].isMask;
+    return mine ? usual | Qt::ItemIsEditable : usual;
+}
+
+bool LedgerModel::setData(const QModelIndex &index, const QVariant &value, int role)
+{
+    if (role != Qt::EditRole || !(flags(index) & Qt::ItemIsEditable)) return false;
+    const std::string id = m_lines[std::size_t(index.row())].id, unit = rowsUnit(m_bench, id);
+    const QString typed = value.toString();
+    if (typed == cell(m_lines[std::size_t(index.row())], limitColumn)) return true; // nothing was changed
+    const auto limit = parseLimit(typed.toStdString(), unit);
+    if (!limit) {
+        emit m_bench.failed(tr("\"%1\" is no limit: write \"< 450 %2\", \"> 0.6 %2\", \"0.6 … 1 %2\", with SI prefixes "
+                               "as you like, or nothing for none")
+                                .arg(typed, text(unit)));
+        return false;
+    }
+    return m_bench.change(tr("limit of %1").arg(text(id)), [&](Document &document) {
+        if (MeasurementEntry *entry = findEntry(document.measurements, id)) entry->limit = *limit;
+    });
 }
 
 QVariant LedgerModel::headerData(int section, Qt::Orientation orientation, int role) const
@@ -148,6 +194,8 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     m_table->setSortingEnabled(true);
     m_table->sortByColumn(-1, Qt::AscendingOrder);
     m_table->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    m_table->setEditTriggers(QAbstractItemView::DoubleClicked);
+    m_table->setItemDelegateForColumn(limitColumn, new LimitDelegate(m_table));
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
     m_table->horizontalHeader()->setStretchLastSection(true);
     fit();
@@ -187,6 +235,14 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
         const Selection selection = m_bench.selection();
         m_bench.change(tr("remove %1").arg(text(selection.id)),
                        [&](Document &document) { removeWithDependents(document, selection.id); });
+    });
+    auto *limit = new QAction(m_table);
+    limit->setShortcuts({Qt::Key_F2, Qt::Key_L});
+    limit->setShortcutContext(Qt::WidgetShortcut);
+    m_table->addAction(limit);
+    connect(limit, &QAction::triggered, this, [this] {
+        const QModelIndex at = m_table->currentIndex().siblingAtColumn(limitColumn);
+        if (at.isValid() && at.flags() & Qt::ItemIsEditable) m_table->edit(at);
     });
     auto *copyRows = new QAction(m_table);
     copyRows->setShortcut(QKeySequence::Copy);

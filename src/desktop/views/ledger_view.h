@@ -20,6 +20,9 @@ public:
     int rowCount(const QModelIndex &parent = {}) const override;
     int columnCount(const QModelIndex &parent = {}) const override;
     QVariant data(const QModelIndex &index, int role) const override;
+    Qt::ItemFlags flags(const QModelIndex &index) const override;
+    /// A limit, as it is typed.
+    bool setData(const QModelIndex &index, const QVariant &value, int role) override;
     QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
     Selection selectionAt(int row) const;
     int pending() const; ///< lines that are not the last word
@@ -33,8 +36,8 @@ private:
     std::vector<LedgerLine> m_lines;
 };
 
-/// One row per measured quantity: sortable, filterable; Ctrl+C copies the selected rows (all without a selection) as a
-/// tab-separated table.
+/// One row per measured quantity: sortable, filterable; its limit is typed in place (a double click, F2 or L); Ctrl+C
+/// copies the selected rows (all without a selection) as a tab-separated table.
 class LedgerView final : public QWidget {
     Q_OBJECT
 public:

@@ -1,5 +1,6 @@
 #include "table_text.h"
 
+#include "limit_text.h"
 #include "number_text.h"
 #include "plain_text.h"
 #include "quantity_table.h"
@@ -12,24 +13,6 @@ namespace fulvex {
 namespace {
 
 constexpr const char *dash = "\u2014";
-
-/// "450 ps": a limit as it was set, without zeros that nobody wrote.
-std::string limitNumber(double value, const SiScale &scale, bool withUnit)
-{
-    std::string number = fixedText(value * scale.factor, 6);
-    number.erase(number.find_last_not_of('0') + 1);
-    if (number.ends_with('.')) number.pop_back();
-    return withUnit && !scale.unit.empty() ? number + " " + scale.unit : number;
-}
-
-std::string limitText(const LimitEntry &limit, const std::string &unit)
-{
-    if (!limit.isSet()) return dash;
-    const SiScale scale = siScale(limit.max ? *limit.max : *limit.min, unit);
-    if (limit.min && limit.max)
-        return limitNumber(*limit.min, scale, false) + " … " + limitNumber(*limit.max, scale, true);
-    return limit.min ? "> " + limitNumber(*limit.min, scale, true) : "< " + limitNumber(*limit.max, scale, true);
-}
 
 /// Nothing is known of it yet.
 LedgerLine lineToCome(const MeasurementEntry &entry)
@@ -59,6 +42,8 @@ LedgerLine lineOf(const Row &row, const MeasurementEntry &entry)
     line.id = row.id;
     line.quantity = row.title;
     line.of = entry.clock.empty() || row.source == entry.clock ? row.source : row.source + " · " + entry.clock;
+    const Quantity *quantity = findQuantity(row.quantity);
+    if (quantity && quantity->takes("to")) line.of += " → " + entry.to;
     line.limit = limitText(entry.limit, row.unit);
     line.state = row.verdict;
     line.verdict = row.verdict == Verdict::none ? dash : verdictName(row.verdict);
