@@ -1,6 +1,7 @@
 // Rows are added to the Ledger where they stand, by mouse and keyboard.
 
 #include "desktop_support.h"
+#include "measurement_edits.h"
 #include "quantity_drawing.h"
 #include "quantity_table.h"
 
@@ -118,6 +119,31 @@ TEST_F(PickingQuantities, WhatTheChannelCannotGiveSaysWhy)
     const std::size_t before = rows();
     QTest::keyClick(search, Qt::Key_Return);
     EXPECT_EQ(rows(), before);
+}
+
+/// A row with its levels and limit, again for another channel, in one action; of what the other has no clock for, not.
+TEST(MeasuringAgain, ARowIsMeasuredInTheSameWayOfAnotherChannel)
+{
+    test::Desk desk;
+    desk.openDemo();
+    desk.bench().select({Selection::Kind::measurement, "tr"});
+    const std::size_t before = desk.bench().document().measurements.size();
+    desk.ask("same of p");
+    const auto &rows = desk.bench().document().measurements;
+    ASSERT_EQ(rows.size(), before + 1);
+    const MeasurementEntry &from = *findEntry(rows, "tr"), &made = rows.back();
+    EXPECT_EQ(made.quantity, "rise_time");
+    EXPECT_EQ(made.source, "p");
+    EXPECT_EQ(made.levels, from.levels);
+    EXPECT_EQ(made.limit, from.limit);
+    EXPECT_EQ(desk.bench().selection().id, made.id);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_GE(desk.ledgerRow("rise time, 20–80 %", "p"), 0);
+    EXPECT_FALSE(canMeasureAgain(desk.bench(), made.id, "p")); // it is
+    for (const MeasurementEntry &row : rows) {
+        if (row.quantity != "eye_height") continue;
+        EXPECT_FALSE(canMeasureAgain(desk.bench(), row.id, "p")); // p has no eye
+    }
 }
 
 TEST(QuantityDrawings, EachQuantityThatIsMeasuredHasOne)

@@ -34,17 +34,56 @@ double weighted(const double *samples, const SincKernel::Row &row)
     return (sums[0] + sums[2]) + (sums[1] + sums[3]);
 }
 
-/// The passage of the polynomial c[0] + x (c[1] + (x - 1) (c[2] + …)) within 0 … 4 from a start, by Newton's method;
-/// outside when it does not settle.
-double newton(const double *c, double x)
-{
-    for (int round = 0; round < 5; ++round) {
+/// A polynomial on the nodes 0, 1, 2, 3, 4 (quarters of the sample interval) by Newton's divided differences.
+struct Quartic {
+    double c[5]; ///< c[0] + x (c[1] + (x - 1) (c[2] + …))
+    struct At {
+        double value, slope; ///< per quarter
+    };
+    At at(double x) const
+    {
         double value = c[4], slope = 0;
         for (int k = 3; k >= 0; --k) {
             slope = slope * (x - k) + value;
             value = value * (x - k) + c[k];
         }
-        const double step = value / slope;
+        return {value, slope};
+    }
+};
+
+Quartic quarticThrough(const double *values)
+{
+    Quartic quartic;
+    std::copy_n(values, 5, quartic.c);
+    for (int order = 1; order < 5; ++order) {
+        for (int i = 4; i >= order; --i) quartic.c[i] = (quartic.c[i] - quartic.c[i - 1]) / order;
+    }
+    return quartic;
+}
+
+/// The band-limited signal at the quarters between two samples, minus a level; none where the kernel has no room.
+struct Quarters {
+    Quarters(SampleWindow &window, std::int64_t left, double level)
+    {
+        const std::int64_t first = left - SincKernel::before;
+        if (first < 0 || first + SincKernel::taps > window.count()) return;
+        double scratch[SincKernel::taps];
+        const double *samples = window.run(first, SincKernel::taps, scratch);
+        f[0] = samples[SincKernel::before] - level;
+        f[4] = samples[SincKernel::before + 1] - level;
+        for (int q = 0; q < 3; ++q) f[q + 1] = weighted(samples, quarterRows()[q]) - level;
+        known = std::isfinite(f[0] + f[1] + f[2] + f[3] + f[4]); // else a gap lies within the kernel
+    }
+    double f[5] = {};
+    bool known = false;
+};
+
+/// Its passage within 0 … 4 from a start, by Newton's method; outside when it does not settle.
+double newton(const Quartic &quartic, double x)
+{
+    for (int round = 0; round < 5; ++round) {
+        const Quartic::At here = quartic.at(x);
+        const double step = here.value / here.slope;
         x -= step;
         if (!(x >= 0 && x <= 4)) return -1;
         if (std::abs(step) < CrossingLanes::settled) return x;
@@ -56,25 +95,13 @@ double newton(const double *c, double x)
 
 double refinedCrossing(SampleWindow &window, double position, double level, bool rising)
 {
-    const SincKernel::Row *quarters = quarterRows();
     const std::int64_t left = sampleBefore(position, rising);
-    const std::int64_t first = left - SincKernel::before;
-    if (first < 0 || first + SincKernel::taps > window.count()) return position;
-    double scratch[SincKernel::taps];
-    const double *samples = window.run(first, SincKernel::taps, scratch);
-    double f[5] = {samples[SincKernel::before] - level, 0, 0, 0, samples[SincKernel::before + 1] - level};
-    for (int q = 0; q < 3; ++q) f[q + 1] = weighted(samples, quarters[q]) - level;
-    if (!(f[0] * f[4] <= 0) || f[0] == f[4]) return position; // no bracket
-    if (!std::isfinite(f[1] + f[2] + f[3])) return position;  // a gap within the kernel
-    // Newton's divided differences on the nodes 0, 1, 2, 3, 4 quarters.
-    double c[5] = {f[0], f[1], f[2], f[3], f[4]};
-    for (int order = 1; order < 5; ++order) {
-        for (int i = 4; i >= order; --i) c[i] = (c[i] - c[i - 1]) / order;
-    }
-    const auto value = [&](double x) {
-        return c[0] + x * (c[1] + (x - 1) * (c[2] + (x - 2) * (c[3] + (x - 3) * c[4])));
-    };
-    const double quick = newton(c, 4 * (position - double(left)));
+    const Quarters quarters(window, left, level);
+    const double *f = quarters.f;
+    if (!quarters.known || !(f[0] * f[4] <= 0) || f[0] == f[4]) return position; // no bracket
+    const Quartic quartic = quarticThrough(f);
+    const auto value = [&](double x) { return quartic.at(x).value; };
+    const double quick = newton(quartic, 4 * (position - double(left)));
     if (quick >= 0) return double(left) + quick / 4;
     // Regula falsi, the end that stays being halved (Illinois): keeps the bracket, converges superlinearly.
     double a = 0, b = 4, fa = f[0], fb = f[4], x = 4 * (position - double(left));
@@ -95,6 +122,14 @@ double refinedCrossing(SampleWindow &window, double position, double level, bool
         if (settled) break;
     }
     return double(left) + x / 4;
+}
+
+std::optional<double> refinedSlope(SampleWindow &window, double position)
+{
+    const auto left = std::int64_t(std::floor(position));
+    const Quarters quarters(window, left, 0);
+    if (!quarters.known) return {};
+    return 4 * quarticThrough(quarters.f).at(4 * (position - double(left))).slope;
 }
 
 void refineCrossings(SampleWindow &window, double level, std::span<double> positions,

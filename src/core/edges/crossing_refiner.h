@@ -4,6 +4,7 @@
 #include "sample_window.h"
 
 #include <cstdint>
+#include <optional>
 #include <span>
 
 namespace fulvex {
@@ -19,5 +20,9 @@ double refinedCrossing(SampleWindow &window, double position, double level, bool
 /// do not settle by refinedCrossing. Agrees with it to 1e-8 of a sample.
 void refineCrossings(SampleWindow &window, double level, std::span<double> positions,
                      std::span<const std::uint8_t> flags);
+
+/// Slope of the quartic of refinedCrossing() at a position, per sample; none where the kernel reaches a gap or beyond
+/// the record.
+std::optional<double> refinedSlope(SampleWindow &window, double position);
 
 } // namespace fulvex

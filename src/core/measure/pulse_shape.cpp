@@ -1,9 +1,9 @@
 #include "pulse_shape.h"
 
+#include "crossing_refiner.h"
 #include "edge_finder.h"
 #include "parallel.h"
 #include "sample_window.h"
-#include "sinc_kernel.h"
 
 #include <algorithm>
 #include <cmath>
@@ -219,22 +219,7 @@ Population slopesAtMid(const SampleSource &source, const std::shared_ptr<const E
         const double at = edges->positions[edge];
         const auto left = std::clamp<std::int64_t>(std::int64_t(std::floor(at)), 0, window.count() - 2);
         double slope = window.at(left + 1) - window.at(left);
-        const std::int64_t first = left - SincKernel::before - 1;
-        if (edges->interpolatedBySinc && first >= 0 && first + SincKernel::taps + 2 <= window.count()) {
-            constexpr double step = 0.125; // a signal of a fifth of the sample rate: the difference is 0.4 % of it low
-            std::array<double, SincKernel::taps + 2> scratch;
-            const double *samples = window.run(first, SincKernel::taps + 2, scratch.data());
-            const auto valueAt = [&](double position) {
-                const auto whole = std::floor(position);
-                const SincKernel::Row row = SincKernel::row(position - whole);
-                const double *from = samples + (std::int64_t(whole) - SincKernel::before - first);
-                double sum = 0;
-                for (int tap = 0; tap < SincKernel::taps; ++tap) sum += row[std::size_t(tap)] * from[tap];
-                return sum;
-            };
-            const double refined = (valueAt(at + step) - valueAt(at - step)) / (2 * step);
-            if (refined == refined) slope = refined;
-        }
+        if (edges->interpolatedBySinc) slope = refinedSlope(window, at).value_or(slope);
         found.add(at, 0, slope / source.axis().interval);
     });
 }

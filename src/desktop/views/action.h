@@ -25,6 +25,7 @@ struct Action {
     bool each = false;    ///< menus show it for every entry that it could act on, not only for the chosen one
     bool apart = false;   ///< menus draw a line before it
     QString byHand = {};  ///< how it is done by mouse or key where the window's keys do not reach
+    bool askOnly = false; ///< in no menu, not even of what it acts on: there are too many of its kind
     bool isPlace = false; ///< goes somewhere: Ask tells of it after what does something
 };
 

@@ -137,7 +137,7 @@ void ActionMenus::showContext(const Selection &entry, QPoint at)
     menu.setObjectName("contextMenu");
     const Document &document = m_bench.document();
     for (const Action &action : m_actions()) {
-        if (action.on != entry.kind || (action.enabled && !action.enabled(entry.id))) continue;
+        if (action.askOnly || action.on != entry.kind || (action.enabled && !action.enabled(entry.id))) continue;
         QString within = action.menu.section('/', 1);
         if (within == "%1") within = action.menu.section('/', 0, 0); // whose entry is clear here
         if (within.isEmpty() || action.brief == "%1")

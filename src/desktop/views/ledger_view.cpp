@@ -1,5 +1,6 @@
 #include "ledger_view.h"
 
+#include "action.h"
 #include "axis_painter.h"
 #include "described_fields.h"
 #include "document_edits.h"
@@ -185,7 +186,8 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     m_more->setFixedWidth(35);
     head->addWidget(m_more);
     layout->addLayout(head);
-    connect(m_more, &QPushButton::clicked, this, &LedgerView::pickQuantities);
+    connect(m_more, &QPushButton::clicked, this,
+            [this] { pickQuantities(chosenEntry(m_bench, Selection::Kind::channel)); });
 
     m_proxy->setSourceModel(m_model);
     m_proxy->setFilterKeyColumn(-1);
@@ -252,10 +254,10 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     showFacts();
 }
 
-void LedgerView::pickQuantities()
+void LedgerView::pickQuantities(const std::string &channel)
 {
     if (!m_picker) m_picker = new QuantityPicker(m_bench, this);
-    m_picker->open(QRect(m_more->mapToGlobal(QPoint(0, 0)), m_more->size()));
+    m_picker->open(channel, QRect(m_more->mapToGlobal(QPoint(0, 0)), m_more->size()));
 }
 
 void LedgerView::showFacts()

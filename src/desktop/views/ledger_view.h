@@ -45,8 +45,8 @@ public:
     QTableView *table() { return m_table; }
     /// Copies the table of the present document, once its numbers are there.
     void copy();
-    /// Opens the quantities to add.
-    void pickQuantities();
+    /// Opens the quantities to add, of a channel.
+    void pickQuantities(const std::string &channel);
 
 signals:
     void contextRequested(const fulvex::Selection &what, QPoint at);

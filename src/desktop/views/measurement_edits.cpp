@@ -62,6 +62,39 @@ std::string subjectOf(const Workbench &bench, const Quantity &quantity, const st
     return found;
 }
 
+bool canMeasureAgain(const Workbench &bench, const std::string &row, const std::string &channel)
+{
+    const Document &document = bench.document();
+    const MeasurementEntry *entry = findEntry(document.measurements, row);
+    const Quantity *quantity = entry ? findQuantity(entry->quantity) : nullptr;
+    if (!quantity || !quantity->measure) return false;
+    const std::vector<std::string> on = foundationsOf(document, row);
+    return std::find(on.begin(), on.end(), channel) == on.end() && !subjectOf(bench, *quantity, channel).empty();
+}
+
+void measureAgain(Workbench &bench, const std::string &row, const std::string &channel)
+{
+    if (!canMeasureAgain(bench, row, channel)) return;
+    MeasurementEntry entry = *findEntry(bench.document().measurements, row);
+    const Quantity &quantity = *findQuantity(entry.quantity);
+    const std::string subject = subjectOf(bench, quantity, channel);
+    const bool ofSource = quantity.needs == Needs::source;
+    // A clock beside a channel is the other channel's as well.
+    const Quantity byClock{.name = "", .title = "", .unit = nullptr, .needs = Needs::clock, .measure = nullptr};
+    if (!entry.source.empty()) entry.source = channel;
+    if (!entry.clock.empty())
+        entry.clock = quantity.needs == Needs::clock ? subject : subjectOf(bench, byClock, channel);
+    if (!entry.eye.empty()) entry.eye = subject;
+    if (ofSource && entry.source.empty()) entry.source = channel; // it was told by its clock alone
+    if (entry.to == channel) entry.to = otherChannel(bench.document(), channel);
+    const bool taken =
+        bench.change(QObject::tr("measure %1 of %2").arg(text(entry.quantity), text(channel)), [&](Document &document) {
+            entry.id = freeId(document, entry.quantity);
+            document.measurements.push_back(entry);
+        });
+    if (taken) bench.select({Selection::Kind::measurement, entry.id});
+}
+
 void addMeasurements(Workbench &bench, const std::vector<std::string> &quantities, const std::string &channel)
 {
     std::string last;

@@ -16,6 +16,11 @@ std::string addMeasurement(Workbench &bench, const std::string &quantity, const 
 /// What on a channel a quantity can be measured of: itself, or a clock or an eye of it, that which is selected or the
 /// last; empty where there is none.
 std::string subjectOf(const Workbench &bench, const Quantity &quantity, const std::string &channel);
+/// Whether a row can be measured again in the same way of a channel; that it is measured of already it cannot.
+bool canMeasureAgain(const Workbench &bench, const std::string &row, const std::string &channel);
+/// Does so: quantity, levels, region, edges and limit stay, channel, clock and eye are the other's. Selects the new
+/// row.
+void measureAgain(Workbench &bench, const std::string &row, const std::string &channel);
 /// Rows of several quantities of a channel, in one step.
 void addMeasurements(Workbench &bench, const std::vector<std::string> &quantities, const std::string &channel);
 

@@ -29,9 +29,7 @@ void addMeasurements(Workbench &bench, std::vector<Action> &actions)
         const QString title = QCoreApplication::translate("Quantities", quantity.title);
         Action action{.id = QString("measure_") + quantity.name, .words = tr("Measure %3 of %1")};
         action.words.replace("%3", title);
-        action.menu = "Measure/%1";
-        action.brief = title;
-        action.each = true;
+        action.askOnly = true; // menus offer them together, in groups
         action.on = quantity.needs == Needs::source  ? Kind::channel
                     : quantity.needs == Needs::clock ? Kind::clock
                                                      : Kind::eye;
@@ -40,6 +38,18 @@ void addMeasurements(Workbench &bench, std::vector<Action> &actions)
         action.act = [&bench, name = std::string(quantity.name)](const Of &of) { addMeasurement(bench, name, of); };
         actions.push_back(std::move(action));
     }
+}
+
+void addMeasuringAgain(Workbench &bench, std::vector<Action> &actions)
+{
+    Action action{.id = "measure_again", .words = tr("Measure the same of %1")};
+    action.menu = "Measure/The chosen row again";
+    action.brief = "%1";
+    action.on = Kind::channel;
+    action.each = true;
+    action.act = [&bench](const Of &of) { measureAgain(bench, bench.selection().id, of); };
+    action.enabled = [&bench](const Of &of) { return canMeasureAgain(bench, bench.selection().id, of); };
+    actions.push_back(std::move(action));
 }
 
 void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
@@ -282,6 +292,7 @@ std::vector<Action> projectActions(Workbench &bench)
     addEdits(bench, actions);
     addViews(bench, actions);
     addMeasurements(bench, actions);
+    addMeasuringAgain(bench, actions);
     addClocksAndEyes(bench, actions);
     addAlignments(bench, actions);
     addSheets(bench, actions);

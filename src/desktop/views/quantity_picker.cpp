@@ -58,7 +58,7 @@ std::string QuantityPicker::channel() const
     return m_channels->currentData().toString().toStdString();
 }
 
-void QuantityPicker::open(const QRect &by)
+void QuantityPicker::open(const std::string &channel, const QRect &by)
 {
     const Document &document = m_bench.document();
     m_taken.clear();
@@ -66,7 +66,7 @@ void QuantityPicker::open(const QRect &by)
     m_channels->clear();
     for (const ChannelEntry &entry : document.channels)
         m_channels->addItem(nameOf(document, Selection::Kind::channel, entry.id), text(entry.id));
-    m_channels->setCurrentIndex(m_channels->findData(text(chosenEntry(m_bench, Selection::Kind::channel))));
+    m_channels->setCurrentIndex(m_channels->findData(text(channel)));
     fill();
     const QRect room = screen()->availableGeometry();
     const int below = by.bottom() + 4, above = by.top() - 4 - height();

@@ -19,8 +19,8 @@ class QuantityPicker final : public QFrame {
     Q_OBJECT
 public:
     explicit QuantityPicker(Workbench &bench, QWidget *parent = nullptr);
-    /// Opens below (or above) a place on the screen, for the channel that the work is about.
-    void open(const QRect &by);
+    /// Opens below (or above) a place on the screen.
+    void open(const std::string &channel, const QRect &by);
 
 protected:
     bool eventFilter(QObject *watched, QEvent *event) override;
