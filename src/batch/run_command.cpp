@@ -5,9 +5,9 @@
 #include "engine.h"
 #include "error.h"
 #include "fingerprint.h"
-#include "number_files.h"
 #include "number_text.h"
 #include "plain_text.h"
+#include "population_file.h"
 #include "program_log.h"
 #include "project_file.h"
 #include "report.h"
@@ -148,13 +148,9 @@ static void makeFolder(const std::string &folder, const char *option)
 }
 
 /// Each row's population, by its id.
-static void writePopulations(const Results &results, const fs::path &folder)
+static void writePopulations(const Results &results, const fs::path &folder, Progress &progress)
 {
-    for (const Row &row : results.rows) {
-        AtomicFile file(folder / (row.id + ".npy"));
-        writePopulation(file, NumberFormat::npy, row);
-        file.commit();
-    }
+    for (const Row &row : results.rows) writePopulation(folder / (row.id + ".npy"), row, progress);
 }
 
 int run(const RunCommand &command)
@@ -197,7 +193,7 @@ int run(const RunCommand &command)
     };
     if (!command.populations.empty()) {
         check();
-        writePopulations(results, command.populations);
+        writePopulations(results, command.populations, progress);
     }
     if (command.out.empty()) {
         if (!command.quiet) std::fputs(terminalTable(results).c_str(), stdout);

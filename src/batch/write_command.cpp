@@ -1,8 +1,8 @@
 #include "write_command.h"
 
+#include "capture_writer.h"
 #include "engine.h"
 #include "error.h"
-#include "number_files.h"
 #include "number_text.h"
 #include "plain_text.h"
 #include "project_file.h"
@@ -14,7 +14,6 @@ namespace fulvex {
 
 int write(const WriteCommand &command)
 {
-    const NumberFormat format = numberFormatOf(command.to);
     Progress progress;
     OpenedProject project = openProject(command.project, progress);
     Document &document = project.document;
@@ -40,14 +39,16 @@ int write(const WriteCommand &command)
         region ? samplesWithin(source.axis(), region->start, region->stop) : SampleRange{0, source.axis().count};
     if (range.size() == 0)
         throw Error("--region " + command.region, "no sample of the channel lies in it", "choose another");
-    const std::string name = channel->label.empty() ? channel->id : channel->label;
-    AtomicFile file(command.to);
-    writeChannel(file, format, source, range, name + " (" + found.unit + ")", progress);
-    for (const CaptureResult &capture : results.captures) {
-        if (const std::string why = capture.disturbance(); !why.empty())
-            throw Error("", why, "wait until it is written, and write it again");
-    }
-    file.commit();
+    const auto check = [&] {
+        for (const CaptureResult &capture : results.captures) {
+            if (const std::string why = capture.disturbance(); !why.empty())
+                throw Error("", why, "wait until it is written, and write it again");
+        }
+    };
+    check();
+    const WrittenChannel written{channel->shownName(), found.unit, found.source};
+    writeCapture(command.to, std::span(&written, 1), range, progress);
+    check();
     if (!command.quiet)
         std::printf("%s: %lld samples of %s from %s on, %s apart\n", shownText(command.to).c_str(),
                     static_cast<long long>(range.size()), shownText(command.channel).c_str(),

@@ -4,6 +4,7 @@
 #include "measurement_edits.h"
 #include "quantity_drawing.h"
 #include "quantity_table.h"
+#include "temporary_folder.h"
 
 #include <gtest/gtest.h>
 
@@ -144,6 +145,23 @@ TEST(MeasuringAgain, ARowIsMeasuredInTheSameWayOfAnotherChannel)
         if (row.quantity != "eye_height") continue;
         EXPECT_FALSE(canMeasureAgain(desk.bench(), row.id, "p")); // p has no eye
     }
+}
+
+TEST(Populations, AreWrittenFromTheWindow)
+{
+    const test::TemporaryFolder folder;
+    test::Desk desk;
+    desk.openDemo();
+    const std::string path = folder / "rise.csv";
+    desk.bench().exportPopulation(QString::fromStdString(path), "tr");
+    ASSERT_TRUE(test::waitFor([&] { return std::filesystem::exists(path) && !desk.bench().errands().busy(); }));
+    const std::string table = test::readAll(path);
+    EXPECT_EQ(table.substr(0, table.find('\n')), "time (s),\"rise time, 20–80 % (s)\"");
+    const Row &row = *findEntry(desk.bench().results()->rows, "tr");
+    EXPECT_EQ(std::count(table.begin(), table.end(), '\n'), 1 + row.statistics.count);
+    EXPECT_EQ(desk.message(), "");
+    desk.bench().exportPopulation(QString::fromStdString(folder / "rise.txt"), "tr");
+    ASSERT_TRUE(test::waitFor([&] { return desk.message().contains("neither a .npy nor a .csv"); }));
 }
 
 TEST(QuantityDrawings, EachQuantityThatIsMeasuredHasOne)

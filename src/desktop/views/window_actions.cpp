@@ -141,6 +141,16 @@ std::vector<Action> MainWindow::windowActions()
          .menu = "Edit",
          .key = QKeySequence("Ctrl+Shift+C"),
          .act = [this](const Of &) { m_ledger->copy(); }},
+        {.id = "write_population",
+         .words = tr("Write the population of %1…"),
+         .menu = "Measure",
+         .on = Kind::measurement,
+         .act =
+             [this](const Of &of) {
+                 const QString path = QFileDialog::getSaveFileName(this, tr("Write the population of %1").arg(text(of)),
+                                                                   text(of + ".csv"), tr("CSV (*.csv);;NPY (*.npy)"));
+                 if (!path.isEmpty()) m_bench.exportPopulation(path, of);
+             }},
         {.id = "add_quantities",
          .words = tr("Add quantities of %1…"),
          .menu = "Measure",

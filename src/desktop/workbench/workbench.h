@@ -106,6 +106,8 @@ public:
     /// the format of the path's ending.
     void exportChannel(const QString &path, const std::string &channel,
                        std::optional<std::pair<double, double>> span = {});
+    /// Writes a row's occurrences, once they are those of the present document.
+    void exportPopulation(const QString &path, const std::string &row);
     /// Adds a channel that stays as this one is now, with a delay and scale of its own, beside it wherever it is shown.
     /// A computed channel is written to a file first: its samples are a capture then, with a fingerprint, like any
     /// other.

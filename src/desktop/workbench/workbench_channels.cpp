@@ -1,9 +1,11 @@
-// What the workbench does with a channel's samples beside the interface: writing them, keeping a copy, aligning.
+// What the workbench does with a channel's samples and a row's occurrences beside the interface: writing them, keeping
+// a copy, aligning.
 
 #include "alignment.h"
 #include "axis_painter.h"
 #include "capture_writer.h"
 #include "number_text.h"
+#include "population_file.h"
 #include "workbench.h"
 
 #include <QDateTime>
@@ -27,18 +29,22 @@ void Workbench::exportChannel(const QString &path, const std::string &channel,
         const ChannelEntry *entry = findEntry(document().channels, channel);
         const TimeAxis &axis = result->source->axis();
         SampleRange range{0, axis.count};
-        if (span) {
-            const auto within = [&](double position) {
-                return std::int64_t(std::clamp(position, 0.0, double(axis.count)));
-            };
-            range = {within(std::ceil(axis.positionOf(span->first))),
-                     within(std::floor(axis.positionOf(span->second)) + 1)};
-        }
+        if (span) range = samplesWithin(axis, span->first, span->second);
         m_errands.run(
             [path, range, written = WrittenChannel{entry ? entry->shownName() : channel, result->unit, result->source}](
                 Progress &progress) { writeCapture(path.toStdString(), std::span(&written, 1), range, progress); });
     };
     whenUpToDate(QFileInfo(path).fileName(), write, true);
+}
+
+void Workbench::exportPopulation(const QString &path, const std::string &id)
+{
+    const auto write = [this, path, id] {
+        const Row *row = results() ? findEntry(results()->rows, id) : nullptr;
+        if (!row || !row->measured) return; // it was removed meanwhile
+        m_errands.run([path, row = *row](Progress &progress) { writePopulation(path.toStdString(), row, progress); });
+    };
+    whenUpToDate(QFileInfo(path).fileName(), write);
 }
 
 void Workbench::addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture)

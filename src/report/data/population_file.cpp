@@ -1,11 +1,12 @@
-#include "number_files.h"
+#include "population_file.h"
 
+#include "atomic_file.h"
 #include "error.h"
 #include "npy_header.h"
-#include "parallel.h"
 
 #include <charconv>
 #include <limits>
+#include <utility>
 
 namespace fulvex {
 
@@ -68,49 +69,34 @@ constexpr std::size_t enough = 1 << 20; ///< bytes, to be written at once
 
 } // namespace
 
-NumberFormat numberFormatOf(const std::filesystem::path &path)
+void writePopulation(const std::filesystem::path &path, const Row &row, Progress &progress)
 {
-    const std::string kind = path.extension().string();
-    if (kind == ".npy") return NumberFormat::npy;
-    if (kind == ".csv") return NumberFormat::csv;
-    throw Error(path.string(), "is neither a .npy nor a .csv by its name", "end it with one of them");
-}
-
-void writePopulation(AtomicFile &file, NumberFormat format, const Row &row)
-{
-    const bool npy = format == NumberFormat::npy;
+    const bool npy = path.extension() == ".npy";
+    if (!npy && path.extension() != ".csv")
+        throw Error(path.string(), "is neither a .npy nor a .csv by its name", "end it with one of them");
+    AtomicFile file(path);
     file.write(npy ? npyHeader("<f8", occurrences(row), 2)
                    : headingOf(row.title + (row.unit.empty() ? "" : " (" + row.unit + ")")));
+    progress.expect(double(occurrences(row)));
     std::string some;
+    double told = 0;
+    const auto flush = [&] {
+        file.write(some);
+        some.clear();
+        progress.advance(std::exchange(told, 0));
+    };
     eachOccurrence(row, [&](double time, double value) {
+        ++told;
         if (npy) {
             appendBytes(some, time);
             appendBytes(some, value);
         } else {
             appendLine(some, time, value);
         }
-        if (some.size() < enough) return;
-        file.write(some);
-        some.clear();
+        if (some.size() >= enough) flush();
     });
-    file.write(some);
-}
-
-void writeChannel(AtomicFile &file, NumberFormat format, const SampleSource &source, SampleRange range,
-                  const std::string &heading, Progress &progress)
-{
-    const bool npy = format == NumberFormat::npy;
-    file.write(npy ? npyHeader("<f8", range.size()) : headingOf(heading));
-    progress.expect(double(range.size()));
-    std::string some;
-    forBlocks(source, range, progress, [&](std::int64_t first, std::span<const double> values) {
-        progress.advance(double(values.size()));
-        if (npy) return file.write({reinterpret_cast<const char *>(values.data()), values.size_bytes()});
-        some.clear();
-        for (std::size_t i = 0; i < values.size(); ++i)
-            appendLine(some, source.axis().timeOf(double(first) + double(i)), values[i]);
-        file.write(some);
-    });
+    flush();
+    file.commit();
 }
 
 } // namespace fulvex
