@@ -1,6 +1,7 @@
 #include "calibration.h"
 
 #include "engine.h"
+#include "npy_header.h"
 #include "signals.h"
 #include "temporary_folder.h"
 
@@ -132,15 +133,6 @@ std::vector<Signal> signals()
     return all;
 }
 
-std::string npyOf(const std::vector<double> &values)
-{
-    std::string header =
-        "{'descr': '<f8', 'fortran_order': False, 'shape': (" + std::to_string(values.size()) + ",), }";
-    header.resize(118, ' ');
-    header.back() = '\n';
-    return std::string("\x93NUMPY\x01\x00", 8) + char(header.size()) + char(0) + header + bytesOf(values);
-}
-
 Document documentOf(const Signal &signal)
 {
     Document document;
@@ -177,7 +169,8 @@ std::vector<Calibration> calibrations(int runs)
         const Document document = documentOf(signal);
         for (int run = 1; run <= runs; ++run) {
             const TemporaryFolder folder;
-            folder.write("a.npy", npyOf(signal.make(std::uint64_t(run))));
+            const std::vector<double> values = signal.make(std::uint64_t(run));
+            folder.write("a.npy", npyHeader("<f8", std::int64_t(values.size())) + bytesOf(values));
             Engine engine(FULVEX_SHIPPED_MASKS);
             Progress progress;
             const Results results = engine.evaluate(document, folder.path(), {}, progress);

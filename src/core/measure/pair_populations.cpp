@@ -33,32 +33,41 @@ Population delays(const ChosenEdges &from, const ChosenEdges &to, std::optional<
     return found.take();
 }
 
-Population setupTimes(const ChosenEdges &data, const ChosenEdges &clock)
+namespace {
+
+/// Calls `add(moves, tick, next, found)` for each clock edge; `next` is the place among the data's edges, `moves`, of
+/// the first at or after it, their size where there is none.
+template <typename Add>
+Population besideTicks(const ChosenEdges &data, const ChosenEdges &clock, const Add &add)
 {
     const RawVector<double> moves = data.on(data.axis), ticks = clock.on(data.axis);
     PopulationBuilder found(data.axis);
     std::size_t next = 0;
     for (const double tick : ticks) {
         while (next < moves.size() && moves[next] < tick) ++next;
-        if (next == 0) continue;
-        const double lasts = tick - moves[next - 1];
-        found.add(moves[next - 1], lasts, lasts * data.axis.interval);
+        add(moves, tick, next, found);
     }
     return found.take();
 }
 
+} // namespace
+
+Population setupTimes(const ChosenEdges &data, const ChosenEdges &clock)
+{
+    return besideTicks(data, clock, [&](const auto &moves, double tick, std::size_t next, PopulationBuilder &found) {
+        if (next == 0) return;
+        const double lasts = tick - moves[next - 1];
+        found.add(moves[next - 1], lasts, lasts * data.axis.interval);
+    });
+}
+
 Population holdTimes(const ChosenEdges &data, const ChosenEdges &clock)
 {
-    const RawVector<double> moves = data.on(data.axis), ticks = clock.on(data.axis);
-    PopulationBuilder found(data.axis);
-    std::size_t next = 0;
-    for (const double tick : ticks) {
-        while (next < moves.size() && moves[next] < tick) ++next;
-        if (next == moves.size()) break;
+    return besideTicks(data, clock, [&](const auto &moves, double tick, std::size_t next, PopulationBuilder &found) {
+        if (next == moves.size()) return;
         const double lasts = moves[next] - tick;
         found.add(tick, lasts, lasts * data.axis.interval);
-    }
-    return found.take();
+    });
 }
 
 double phaseOf(const Population &delays, double period)

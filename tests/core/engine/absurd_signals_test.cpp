@@ -3,6 +3,7 @@
 
 #include "engine.h"
 #include "error.h"
+#include "npy_header.h"
 #include "quantity_rows.h"
 #include "results_json.h"
 #include "signals.h"
@@ -17,16 +18,7 @@ namespace {
 
 std::string npyOf(const std::vector<double> &values)
 {
-    std::string header =
-        "{'descr': '<f8', 'fortran_order': False, 'shape': (" + std::to_string(values.size()) + ",), }";
-    header.resize(117, ' ');
-    header += '\n';
-    std::string bytes("\x93NUMPY\x01\x00", 8);
-    bytes += char(header.size());
-    bytes += '\0';
-    bytes += header;
-    bytes.append(reinterpret_cast<const char *>(values.data()), values.size() * 8);
-    return bytes;
+    return npyHeader("<f8", std::int64_t(values.size())) + test::bytesOf(values);
 }
 
 /// All quantities, two clocks, eyes on both and a mask, over one array.
