@@ -128,7 +128,8 @@ TEST(Actions, ARightClickOffersWhatCanBeDoneWithWhatIsThere)
     const auto ofRow = contextMenu(ledger->viewport(), first.center());
     EXPECT_THAT(ofRow, testing::ElementsAre(QString("Add a histogram of rise time of link"),
                                             QString("Add a trend of rise time of link"),
-                                            QString("Remove the measurement rise time of link")));
+                                            QString("Remove the measurement rise time of link"),
+                                            QString("Write the population of rise time of link…")));
     // A tile, and a tab.
     auto *trace = desk.find<QWidget>("traceTile");
     const bool lanes = desk.bench().document().sheets[0].tiles[0].lanes;
