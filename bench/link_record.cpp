@@ -8,6 +8,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdio>
+#include <cstdlib>
 #include <filesystem>
 #include <vector>
 
@@ -26,6 +28,10 @@ std::string npy(const std::vector<std::int16_t> &codes)
 
 void makeLinkRecord(const std::string &file, std::int64_t samples)
 {
+    if (std::filesystem::path(file).filename().string().starts_with('-')) {
+        std::fprintf(stderr, "%s: an option is no name for a record: give FILE, as in build/link\n", file.c_str());
+        std::exit(2);
+    }
     if (std::filesystem::exists(file + "-n.npy") &&
         std::filesystem::file_size(file + "-n.npy") == std::uintmax_t(samples * 2 + 128))
         return;
