@@ -40,26 +40,28 @@ std::string addMeasurement(Workbench &bench, const std::string &quantity, const 
     return id;
 }
 
+/// The clock or eye on a channel that is selected, or that the selection stands on; else the last; empty: there is
+/// none.
+template <typename Entry>
+static std::string nearestOn(const Workbench &bench, const std::vector<Entry> &entries, const std::string &channel)
+{
+    std::vector<std::string> near = foundationsOf(bench.document(), bench.selection().id);
+    near.push_back(bench.selection().id);
+    std::string found;
+    for (const Entry &entry : entries) {
+        if (entry.source != channel) continue;
+        found = entry.id;
+        if (std::find(near.begin(), near.end(), entry.id) != near.end()) break;
+    }
+    return found;
+}
+
 std::string subjectOf(const Workbench &bench, const Quantity &quantity, const std::string &channel)
 {
     const Document &document = bench.document();
-    if (quantity.needs == Needs::source)
-        return quantity.takes("to") && otherChannel(document, channel).empty() ? std::string() : channel;
-    std::vector<std::string> near = foundationsOf(document, bench.selection().id);
-    near.push_back(bench.selection().id);
-    std::string found;
-    const auto look = [&](const auto &entries) {
-        for (const auto &entry : entries) {
-            if (entry.source != channel) continue;
-            found = entry.id;
-            if (std::find(near.begin(), near.end(), entry.id) != near.end()) return;
-        }
-    };
-    if (quantity.needs == Needs::clock)
-        look(document.clocks);
-    else
-        look(document.eyes);
-    return found;
+    if (quantity.needs == Needs::clock) return nearestOn(bench, document.clocks, channel);
+    if (quantity.needs == Needs::eye) return nearestOn(bench, document.eyes, channel);
+    return quantity.takes("to") && otherChannel(document, channel).empty() ? std::string() : channel;
 }
 
 bool canMeasureAgain(const Workbench &bench, const std::string &row, const std::string &channel)
@@ -77,15 +79,10 @@ void measureAgain(Workbench &bench, const std::string &row, const std::string &c
     if (!canMeasureAgain(bench, row, channel)) return;
     MeasurementEntry entry = *findEntry(bench.document().measurements, row);
     const Quantity &quantity = *findQuantity(entry.quantity);
-    const std::string subject = subjectOf(bench, quantity, channel);
-    const bool ofSource = quantity.needs == Needs::source;
+    if (quantity.needs == Needs::source || !entry.source.empty()) entry.source = channel;
     // A clock beside a channel is the other channel's as well.
-    const Quantity byClock{.name = "", .title = "", .unit = nullptr, .needs = Needs::clock, .measure = nullptr};
-    if (!entry.source.empty()) entry.source = channel;
-    if (!entry.clock.empty())
-        entry.clock = quantity.needs == Needs::clock ? subject : subjectOf(bench, byClock, channel);
-    if (!entry.eye.empty()) entry.eye = subject;
-    if (ofSource && entry.source.empty()) entry.source = channel; // it was told by its clock alone
+    if (!entry.clock.empty()) entry.clock = nearestOn(bench, bench.document().clocks, channel);
+    if (!entry.eye.empty()) entry.eye = subjectOf(bench, quantity, channel);
     if (entry.to == channel) entry.to = otherChannel(bench.document(), channel);
     const bool taken =
         bench.change(QObject::tr("measure %1 of %2").arg(text(entry.quantity), text(channel)), [&](Document &document) {
