@@ -1,11 +1,11 @@
 #include "link_signal.h"
 
+#include "gaussian.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <numbers>
-#include <random>
-#include <utility>
 
 namespace fulvex::demo {
 
@@ -17,24 +17,6 @@ double normalCdf(double x)
 {
     return 0.5 * std::erfc(-x * std::numbers::sqrt2 / 2);
 }
-
-/// Gaussian numbers by Box and Muller: the same on every machine, which std::normal_distribution does not promise.
-class Gaussian {
-public:
-    explicit Gaussian(std::uint64_t seed) : m_engine(seed) {}
-    double operator()()
-    {
-        if (m_spare == m_spare) return std::exchange(m_spare, NAN);
-        const double u = (double(m_engine() >> 11) + 0.5) * 0x1p-53, v = double(m_engine() >> 11) * 0x1p-53;
-        const double radius = std::sqrt(-2 * std::log(u));
-        m_spare = radius * std::sin(turn * v);
-        return radius * std::cos(turn * v);
-    }
-
-private:
-    std::mt19937_64 m_engine;
-    double m_spare = NAN;
-};
 
 struct Edge {
     double time, step; ///< s, V

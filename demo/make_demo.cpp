@@ -1,7 +1,9 @@
 // Writes the captures of the Brackwater demo and the truth about them into a folder: see demo/README.md.
 
+#include "amplifier_signal.h"
 #include "atomic_file.h"
 #include "error.h"
+#include "latch_signal.h"
 #include "link_signal.h"
 #include "npy_header.h"
 
@@ -15,14 +17,15 @@ using fulvex::demo::LinkImpairments;
 
 namespace {
 
-/// A NumPy array of shape (samples, 2), little-endian 16-bit integers.
-std::string npyBytes(const LinkCapture &capture)
+/// A NumPy array of shape (samples, columns), little-endian 16-bit integers.
+std::string npyBytes(const std::vector<const std::vector<std::int16_t> *> &columns)
 {
-    std::string bytes = fulvex::npyHeader("<i2", std::int64_t(capture.p.size()), 2);
-    for (std::size_t i = 0; i < capture.p.size(); ++i) {
-        for (const std::int16_t code : {capture.p[i], capture.n[i]}) {
-            bytes += char(code & 255);
-            bytes += char(code >> 8 & 255);
+    const std::size_t samples = columns.front()->size();
+    std::string bytes = fulvex::npyHeader("<i2", std::int64_t(samples), std::int64_t(columns.size()));
+    for (std::size_t i = 0; i < samples; ++i) {
+        for (const auto *column : columns) {
+            bytes += char((*column)[i] & 255);
+            bytes += char((*column)[i] >> 8 & 255);
         }
     }
     return bytes;
@@ -77,9 +80,51 @@ std::string truthText(const LinkImpairments &is, const LinkCapture &capture)
 void write(const std::filesystem::path &folder, const std::string &name, const LinkImpairments &is)
 {
     const LinkCapture capture = fulvex::demo::makeLink(is);
-    fulvex::writeFileAtomically(folder / (name + ".npy"), npyBytes(capture));
+    fulvex::writeFileAtomically(folder / (name + ".npy"), npyBytes({&capture.p, &capture.n}));
     fulvex::writeFileAtomically(folder / (name + ".csv"), tableText(capture, is.sampleRate));
     fulvex::writeFileAtomically(folder / (name + ".truth.json"), truthText(is, capture));
+}
+
+void writeLatch(const std::filesystem::path &folder)
+{
+    const fulvex::demo::LatchDrive is;
+    const fulvex::demo::LatchCapture capture = fulvex::demo::makeLatch(is);
+    const nlohmann::ordered_json truth{{"sample_interval", 1 / is.sampleRate},
+                                       {"samples", is.samples},
+                                       {"scale", is.lsb},
+                                       {"seed", is.seed},
+                                       {"high", is.high},
+                                       {"low", 0},
+                                       {"resonance", is.resonance},
+                                       {"damping", is.damping},
+                                       {"overshoot_percent", 100 * is.overshoot()},
+                                       {"rise_time", is.riseTime()},
+                                       {"widths", is.widths},
+                                       {"pulses", capture.pulses},
+                                       {"runts", capture.runtTimes},
+                                       {"noise_rms", is.noise}};
+    fulvex::writeFileAtomically(folder / "gate-latch.npy", npyBytes({&capture.codes}));
+    fulvex::writeFileAtomically(folder / "gate-latch.truth.json", truth.dump(2) + "\n");
+}
+
+void writeAmplifier(const std::filesystem::path &folder)
+{
+    const fulvex::demo::AmplifierTest is;
+    const fulvex::demo::AmplifierCapture capture = fulvex::demo::makeAmplifier(is);
+    const nlohmann::ordered_json truth{{"sample_interval", 1 / is.sampleRate},
+                                       {"samples", is.samples},
+                                       {"input_scale", is.inputLsb},
+                                       {"output_scale", is.outputLsb},
+                                       {"seed", is.seed},
+                                       {"frequency", is.tone},
+                                       {"input_peak", is.inputPeak},
+                                       {"gain", is.gain},
+                                       {"delay", is.delay},
+                                       {"phase_degrees", 360 * is.tone * is.delay},
+                                       {"input_noise_rms", is.inputNoise},
+                                       {"output_noise_rms", is.outputNoise}};
+    fulvex::writeFileAtomically(folder / "hydrophone-amp.npy", npyBytes({&capture.input, &capture.output}));
+    fulvex::writeFileAtomically(folder / "hydrophone-amp.truth.json", truth.dump(2) + "\n");
 }
 
 } // namespace
@@ -102,6 +147,8 @@ int main(int argc, char **argv)
         after.legSkew = 3e-12;
         after.dentedBit = -1;
         write(folder, "camera-link-fixed", after);
+        writeLatch(folder);
+        writeAmplifier(folder);
     } catch (const std::exception &error) {
         std::fprintf(stderr, "%s\n", error.what());
         return 2;

@@ -40,10 +40,12 @@ struct Signal {
 
 constexpr double interval = 1e-9;
 
-/// Trapezoids of 0.2 to 1 V, rising and falling in `ramp` samples, with noise on the value and on the edges.
+constexpr double period = 201.37, width = 93.3; ///< samples, of pulses
+
+/// Trapezoids of 0.2 to 1 V, rising and falling in `ramp` samples, with noise on the value and on the edges. The levels
+/// lie at least three samples from a corner, beside which curves and straight lines differ.
 std::vector<double> pulses(std::uint64_t seed, double hangs, double ramp, double noise, double jitter)
 {
-    constexpr double period = 101.37, width = 47.3;
     constexpr int count = 400;
     Noise volts(seed, hangs), instants(seed + 1000003, hangs);
     std::vector<double> values(std::size_t(period * count));
@@ -96,23 +98,24 @@ std::vector<Signal> signals()
     }
     for (const double hangs : {0.0, 0.9}) {
         const std::string words = hangs > 0 ? ", noise and jitter hang together" : ", independent noise and jitter";
-        constexpr double ramp = 14, period = 101.37;
+        constexpr double ramp = 32;
+        constexpr double slope = 0.8 / ramp, between = 0.8 * ramp; // V a sample; 10 to 90 %
         // The mean of 1 / T lies above 1 / mean T by the periods' variance: of two edges' jitter, and of the noise that
         // an instant between two samples takes (two thirds of it on a straight line).
-        const double spread = 2 * 0.3 * 0.3 * (1 - hangs * hangs) + 2 * std::pow(0.004 * ramp / 0.8, 2) * 0.7;
+        const double spread = 2 * 0.3 * 0.3 * (1 - hangs * hangs) + 2 * std::pow(0.004 / slope, 2) * 0.7;
         all.push_back({"pulses" + words,
                        [=](auto seed) { return pulses(seed, hangs, ramp, 0.004, 0.3); },
                        {{"high", 1.0},
                         {"low", 0.2},
                         {"amplitude", 0.8},
-                        {"rise_time", 0.8 * ramp * interval},
-                        {"fall_time", 0.8 * ramp * interval},
-                        {"period", 101.37 * interval},
+                        {"rise_time", between * interval},
+                        {"fall_time", between * interval},
+                        {"period", period * interval},
                         {"frequency", (1 + spread / (period * period)) / (period * interval)},
-                        {"counted_frequency", 1 / (101.37 * interval)},
-                        {"positive_width", 47.3 * interval},
-                        {"negative_width", (101.37 - 47.3) * interval},
-                        {"duty_cycle", 100 * 47.3 / 101.37}}});
+                        {"counted_frequency", 1 / (period * interval)},
+                        {"positive_width", width * interval},
+                        {"negative_width", (period - width) * interval},
+                        {"duty_cycle", 100 * width / period}}});
     }
     for (const double hangs : {0.0, 0.9}) {
         const std::string words = hangs > 0 ? ", noise hangs together" : ", independent noise";

@@ -19,6 +19,7 @@ inline MeasurementEntry rowOf(const Quantity &quantity, const RowSubjects &of)
     if (quantity.needs == Needs::clock) entry.clock = of.clock;
     if (quantity.takes("eye")) entry.eye = of.eye;
     if (quantity.takes("gap")) entry.gap = 2e-9;
+    if (quantity.takes("above")) entry.above = -0.2, entry.below = 0.3;
     return entry;
 }
 

@@ -89,6 +89,8 @@ std::string quantityText(double value, std::string_view unit, std::optional<doub
 
 std::string quantityWithUncertainty(double value, std::string_view unit, std::optional<double> uncertainty)
 {
+    const bool counted = uncertainty && *uncertainty == 0 && unit.empty() && value == std::round(value);
+    if (counted && std::abs(value) < 1e15) return fixedText(value, 0);
     if (!std::isfinite(value) || !uncertainty || !std::isfinite(*uncertainty) || *uncertainty <= 0)
         return quantityText(value, unit, {}, 5);
     const SiScale scale = siScale(std::max(std::abs(value), *uncertainty), unit);

@@ -4,6 +4,7 @@
 #include "channel_entry.h"
 #include "clock_entry.h"
 #include "eye_entry.h"
+#include "kept_out_entry.h"
 #include "levels_entry.h"
 #include "mask_entry.h"
 #include "measurement_entry.h"
@@ -41,6 +42,7 @@ struct Document {
     std::vector<EyeEntry> eyes;
     std::vector<MaskEntry> masks;
     std::vector<MeasurementEntry> measurements;
+    std::vector<KeptOutEntry> keptOut;
     std::vector<NoteEntry> notes;
     std::vector<MarkerEntry> markers;
     std::vector<SheetEntry> sheets;

@@ -74,7 +74,8 @@ EdgeList findLinearEdges(const SampleSource &source, SampleRange range, Crossing
 
 EdgeInterpolation settled(EdgeInterpolation asked, double transitionSamples)
 {
-    const double fewest = asked == EdgeInterpolation::instants ? 12 : asked == EdgeInterpolation::automatic ? 5 : 0;
+    // Straight lines, by which they are counted here, take 2 to 5 % longer over a smooth edge of 5 samples.
+    const double fewest = asked == EdgeInterpolation::instants ? 12 : asked == EdgeInterpolation::automatic ? 5.25 : 0;
     if (fewest > 0) return transitionSamples < fewest ? EdgeInterpolation::sinc : EdgeInterpolation::linear;
     return asked;
 }

@@ -11,8 +11,9 @@ enum class EdgeInterpolation { automatic, instants, linear, sinc };
 
 /// All crossings of the mid level within a range, on all cores; the same bits as one EdgeScanner over the range.
 /// `automatic` refines by windowed sinc (SincKernel) where transitions take fewer than 5 samples between the low and
-/// the high level (median of up to 2000 of them). `instants`, for clocks and jitter, does so already below 12, so that
-/// the instants of band-limited data are good to 1e-3 of a sample rms whatever its rate.
+/// the high level (median of up to 2000 of them; counted on straight lines, which make 5.25 of a smooth edge of 5).
+/// `instants`, for clocks and jitter, does so already below 12, so that the instants of band-limited data are good to
+/// 1e-3 of a sample rms whatever its rate.
 EdgeList findEdges(const SampleSource &source, SampleRange range, const ReferenceLevels &levels,
                    EdgeInterpolation interpolation, Progress &progress);
 

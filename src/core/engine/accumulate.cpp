@@ -24,6 +24,17 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
             population.append(measured.population);
     }
     merged.population = population.take();
+    const Measured &first = *runs.front().rows[index].measured;
+    merged.scatter = first.scatter;
+    if (!first.single) merged.parts = first.parts;
+    row.keptOut.clear();
+    row.keptOutCount = 0;
+    for (const Results &run : runs) {
+        const Row &one = run.rows[index];
+        row.keptOutCount += one.keptOutCount;
+        const std::size_t room = std::min(one.keptOut.size(), Row::mostKeptOut - row.keptOut.size());
+        row.keptOut.insert(row.keptOut.end(), one.keptOut.begin(), one.keptOut.begin() + std::ptrdiff_t(room));
+    }
     if (merged.population.size() > 0) merged.reason.clear(); // what some of the captures gave counts
     if (quantity.needs == Needs::eye && quantity.measure) {
         const EyeResult &eye = *findEntry(all.eyes, entry.eye);

@@ -8,6 +8,7 @@
 #include "failure_text.h"
 #include "field_text.h"
 #include "fingerprint.h"
+#include "node_key.h"
 #include "number_text.h"
 #include "pyramid_store.h"
 #include "resampled_source.h"
@@ -24,23 +25,6 @@
 namespace fulvex {
 
 namespace {
-
-/// Of any number of parts; doubles to the last bit.
-template <typename... Parts>
-std::string digestOf(const Parts &...parts)
-{
-    std::ostringstream text;
-    text << std::hexfloat;
-    ((text << parts << '\x1f'), ...);
-    return sha256(text.str()).substr(0, 32);
-}
-
-/// The key of a node: its kind, and what it is made of.
-template <typename... Parts>
-std::string keyOf(const char *kind, const Parts &...parts)
-{
-    return std::string(kind) + "-" + digestOf(kind, parts...);
-}
 
 std::string text(const std::optional<double> &value)
 {
@@ -419,24 +403,30 @@ Evaluation::Node<AmplitudeSurvey> Evaluation::survey(const std::string &channelI
 }
 
 Evaluation::Node<ReferenceLevels> Evaluation::levels(const std::string &channelId, const std::string &region,
-                                                     const std::string &levelsId)
+                                                     const std::string &levelsId, std::optional<double> mid)
 {
     const ChannelNode from = channel(channelId);
     const Node<AmplitudeSurvey> base = survey(channelId, region);
-    const LevelRule rule = ruleOf(m_document.levelsOf(levelsId));
+    LevelRule rule = ruleOf(m_document.levelsOf(levelsId));
+    if (mid) {
+        rule.mid = *mid;
+        rule.low = std::min(rule.low, *mid); // they rise, wherever it lies
+        rule.high = std::max(rule.high, *mid);
+    }
     const std::string key = levelsKey(base.key, rule);
     return {key, m_cache.get<ReferenceLevels>(
                      key, [&] { return referenceLevels(*base.value, from.source->resolution(), rule); })};
 }
 
 Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const std::string &region,
-                                             const std::string &levelsId, const std::string &interpolate)
+                                             const std::string &levelsId, const std::string &interpolate,
+                                             std::optional<double> mid)
 {
     const ChannelNode from = channel(channelId);
     const auto amplitudes = survey(channelId, region).value;
     if (amplitudes->stats.minimum == amplitudes->stats.maximum)
         throw Unmeasurable{"the signal is constant: it crosses no level; check the channel or widen the region"};
-    const Node<ReferenceLevels> at = levels(channelId, region, levelsId);
+    const Node<ReferenceLevels> at = levels(channelId, region, levelsId, mid);
     const SampleSource &source = *from.source;
     const std::string straight = edgesKey(at.key, EdgeInterpolation::linear);
     const auto linear = [&] {

@@ -64,9 +64,11 @@ public:
     SampleRange range(const SampleSource &source, const std::string &region) const;
     /// Throws Unmeasurable where nothing can be computed from the samples.
     Node<AmplitudeSurvey> survey(const std::string &channelId, const std::string &region);
-    Node<ReferenceLevels> levels(const std::string &channelId, const std::string &region, const std::string &levelsId);
+    /// `mid`: that one in place of the rule's, in its unit.
+    Node<ReferenceLevels> levels(const std::string &channelId, const std::string &region, const std::string &levelsId,
+                                 std::optional<double> mid = {});
     Node<EdgeList> edges(const std::string &channelId, const std::string &region, const std::string &levelsId,
-                         const std::string &interpolate);
+                         const std::string &interpolate, std::optional<double> mid = {});
     /// Among those edges, interpolated as usual for measuring.
     Node<Transitions> transitions(const std::string &channelId, const std::string &region, const std::string &levelsId,
                                   EdgeChoice choice);

@@ -1,9 +1,12 @@
 #include "error.h"
 #include "evaluation.h"
 #include "failure_text.h"
+#include "keep_out.h"
+#include "node_key.h"
 #include "number_text.h"
 #include "quantity_table.h"
 
+#include <algorithm>
 #include <cmath>
 #include <limits>
 #include <optional>
@@ -39,13 +42,15 @@ public:
     ReferenceLevels levels() override
     {
         noteRegion();
-        const ReferenceLevels found = *m_evaluation.levels(m_source, m_entry.region, m_entry.levels).value;
+        const ReferenceLevels found = *m_evaluation.levels(m_source, m_entry.region, m_entry.levels, m_entry.at).value;
+        levelsUsed().levels = found;
         const LevelsEntry rule = m_evaluation.document().levelsOf(m_entry.levels);
         const auto inUnit = [&](double v) { return quantityText(v, unit()); };
         const auto percent = [](double value) { return quantityText(value, "", {}, 3); };
-        const std::string kind = rule.kind == "percent"
-                                     ? percent(rule.low) + "/" + percent(rule.mid) + "/" + percent(rule.high) + " %"
-                                     : rule.kind;
+        const std::string kind =
+            rule.kind == "percent"
+                ? percent(rule.low) + "/" + percent(m_entry.at.value_or(rule.mid)) + "/" + percent(rule.high) + " %"
+                : rule.kind;
         note("levels", inUnit(found.low) + " / " + inUnit(found.mid) + " / " + inUnit(found.high) + " (" +
                            m_entry.levels + ", " + kind + ")");
         if (rule.kind == "percent" || m_entry.quantity == "high" || m_entry.quantity == "low")
@@ -55,14 +60,16 @@ public:
     bool percentLevels() override { return m_evaluation.document().levelsOf(m_entry.levels).kind == "percent"; }
     std::shared_ptr<const EdgeList> edges() override
     {
-        const auto found = m_evaluation.edges(m_source, m_entry.region, m_entry.levels, "auto").value;
+        const auto found = m_evaluation.edges(m_source, m_entry.region, m_entry.levels, "auto", m_entry.at).value;
         levels();
         noteInstants(*found);
+        levelsUsed().mid = true;
         return found;
     }
     std::shared_ptr<const Transitions> transitions(EdgeChoice choice) override
     {
         edges(); // and notes on what they rest
+        levelsUsed().lowAndHigh = true;
         return m_evaluation.transitions(m_source, m_entry.region, m_entry.levels, choice).value;
     }
     std::shared_ptr<const Aberrations> aberrations(EdgeChoice choice) override
@@ -136,6 +143,13 @@ public:
 
 private:
     const ClockEntry &clockEntry() const { return *findEntry(m_evaluation.document().clocks, m_entry.clock); }
+    Row::Levels &levelsUsed()
+    {
+        for (Row::Levels &known : m_row.levels) {
+            if (known.channel == m_source) return known;
+        }
+        return m_row.levels.emplace_back(Row::Levels{m_source, {}, false, false});
+    }
     std::string unit() const { return m_evaluation.channel(m_source).unit; }
     void noteRegion()
     {
@@ -227,6 +241,13 @@ Row Evaluation::measured(const MeasurementEntry &entry, const Quantity &quantity
     if (measured.reason.empty() && !measured.single) row.histogram = histogramOf(measured.population);
     row.measured = std::make_shared<const Measured>(std::move(measured));
     row.statistics = row.measurable() ? found : Statistics{};
+    std::string parts;
+    for (const UncertaintyPart &part : row.statistics.parts) {
+        if (part.value > 0)
+            parts +=
+                (parts.empty() ? "" : ", ") + std::string(part.from) + " " + quantityText(part.value, row.unit, {}, 2);
+    }
+    if (!parts.empty()) row.provenance.emplace_back("uncertainty", "of the mean, by " + parts);
     return row;
 }
 
@@ -250,6 +271,18 @@ Row Evaluation::row(const MeasurementEntry &entry)
 {
     Row row = kept<Row>(entry.id, [&](bool &lasts) { return measured(entry, *findQuantity(entry.quantity), lasts); });
     row.id = entry.id;
+    std::vector<const KeptOutEntry *> out;
+    std::string spans;
+    for (const KeptOutEntry &span : m_document.keptOut) {
+        if (std::find(span.of.begin(), span.of.end(), entry.id) == span.of.end()) continue;
+        out.push_back(&span);
+        spans += digestOf(span.id, span.start, span.stop, span.reason);
+    }
+    if (!out.empty()) {
+        const std::string key = definition(entry.id);
+        const auto filtered = [&] { return withoutKeptOut(row, out); };
+        row = key.empty() ? filtered() : *m_cache.get<Row>(keyOf("kept out", key, entry.id, spans), filtered);
+    }
     row.verdict = verdictOf(row, entry.limit);
     return row;
 }

@@ -62,6 +62,21 @@ struct Row {
     std::shared_ptr<const Measured> measured;
     ValueHistogram histogram; ///< of its population; empty without one
     double share = 1;         ///< of the record or region that was looked at, as in EyeResult
+    /// Occurrences that the document keeps out of the population, the first of them.
+    struct KeptOut {
+        double time = 0, lasts = 0, value = 0; ///< s, s, `unit`
+        std::string by, reason;                ///< the entry's id
+    };
+    /// Reference levels of a channel, and which of them its instants were found at.
+    struct Levels {
+        std::string channel;
+        ReferenceLevels levels;
+        bool mid = false, lowAndHigh = false;
+    };
+    std::vector<Levels> levels;
+    std::vector<KeptOut> keptOut;
+    std::int64_t keptOutCount = 0;
+    static constexpr std::size_t mostKeptOut = 1000; ///< that are listed
     /// How the number was made, as (what, how) in words: levels, clock, region, interpolation.
     std::vector<std::pair<std::string, std::string>> provenance;
     bool measurable() const { return reason.empty(); }

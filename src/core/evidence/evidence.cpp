@@ -1,10 +1,11 @@
 #include "evidence.h"
 
 #include "eye_box.h"
+#include "number_text.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
+#include <numbers>
 
 namespace fulvex {
 
@@ -60,6 +61,63 @@ Evidence ofFindings(const Results &results, const CaptureResult &capture, std::s
     return found;
 }
 
+/// Those that answer, as many as are wanted; counts all of them.
+std::vector<std::size_t> occurrences(const Population &all, const Question &question, Evidence &found,
+                                     std::size_t wanted, Progress &progress)
+{
+    // Of what lies beyond the worst that are kept so far nobody needs to be told again: a heap of as many as are
+    // wanted.
+    const auto off = [&](std::size_t i) { return std::abs(all.value[i] - found.mean); };
+    const auto worse = [&](std::size_t a, std::size_t b) { return std::pair(-off(a), a) < std::pair(-off(b), b); };
+    std::vector<std::size_t> kept;
+    std::size_t first = 0, last = all.size();
+    if (question.times) { // positions ascend
+        first = all.position.firstNotBelow(all.axis.positionOf(question.times->first) - 1e-3);
+        last = std::max(first, all.position.firstNotBelow(all.axis.positionOf(question.times->second) + 1e-3));
+    }
+    found.count = 0;
+    for (std::size_t i = first; i < last; ++i) {
+        if (i % 65536 == 0) progress.advance(0);
+        if (!lies(question.values, all.value[i]) || !lies(question.times, all.time(i))) continue;
+        ++found.count;
+        if (kept.size() < wanted) {
+            kept.push_back(i);
+            if (!question.byTime) std::push_heap(kept.begin(), kept.end(), worse);
+        } else if (wanted > 0 && !question.byTime && worse(i, kept.front())) {
+            std::pop_heap(kept.begin(), kept.end(), worse);
+            kept.back() = i;
+            std::push_heap(kept.begin(), kept.end(), worse);
+        }
+    }
+    if (!question.byTime) std::sort_heap(kept.begin(), kept.end(), worse);
+    return kept;
+}
+
+/// The occurrence nearest to each crest of the component of that frequency, in the order of time.
+std::vector<std::size_t> crests(const Population &all, double frequency, const Question::Span &times,
+                                std::size_t wanted)
+{
+    std::vector<std::size_t> found;
+    if (all.size() == 0 || !(frequency > 0)) return found;
+    const double start = all.time(0), end = all.time(all.size() - 1), turn = 2 * std::numbers::pi * frequency;
+    const double mean = statisticsOf(all).mean.value_or(0);
+    double x = 0, y = 0;
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const double angle = turn * (all.time(i) - start), v = all.value[i] - mean;
+        x += v * std::cos(angle), y += v * std::sin(angle);
+    }
+    double crest = start + std::atan2(y, x) / turn;
+    if (crest < start) crest += 1 / frequency;
+    if (times) crest += std::ceil(std::max(0.0, times->first - crest) * frequency) / frequency;
+    const double until = times ? std::min(end, times->second) : end;
+    for (; crest <= until && found.size() < wanted; crest += 1 / frequency) {
+        std::size_t at = std::min(all.size() - 1, all.position.firstNotBelow(all.axis.positionOf(crest)));
+        if (at > 0 && std::abs(all.time(at - 1) - crest) < std::abs(all.time(at) - crest)) --at;
+        if (found.empty() || found.back() != at) found.push_back(at);
+    }
+    return found;
+}
+
 Evidence ofOccurrences(const Results &results, const Row &row, const Question &question, std::size_t wanted,
                        Progress &progress)
 {
@@ -83,27 +141,33 @@ Evidence ofOccurrences(const Results &results, const Row &row, const Question &q
     found.mean = told.mean.value_or(0);
     found.std = told.std.value_or(0);
     found.all = std::int64_t(all.size());
-    std::vector<std::size_t> order;
-    for (std::size_t i = 0; i < all.size(); ++i) {
-        if (i % 65536 == 0) progress.advance(0);
-        if (lies(question.values, all.value[i]) && lies(question.times, all.time(i))) order.push_back(i);
-    }
-    found.count = std::int64_t(order.size());
-    found.none = "No occurrence lies there.";
-    const auto end = order.begin() + std::ptrdiff_t(std::min(order.size(), wanted));
-    const auto off = [&](std::size_t i) { return std::abs(all.value[i] - found.mean); };
-    std::partial_sort(order.begin(), end, order.end(),
-                      [&](std::size_t a, std::size_t b) { return std::pair(-off(a), a) < std::pair(-off(b), b); });
-    order.erase(end, order.end());
     const double margin = 4 * intervalOf(results, row.source); // around an instant
-    for (const std::size_t i : order) {
-        const double around = all.span[i] > 0 ? 0 : margin;
+    const auto digit = found.std > 0 ? std::optional(found.std / 20) : std::nullopt;
+    const auto itemOf = [&](double from, double to, double value) {
+        const double around = to > from ? 0 : margin;
         Evidence::Item item;
-        item.time = all.time(i);
-        item.place = {all.time(i) - around, all.end(i) + around, row.source, false};
-        item.value = all.value[i];
+        item.time = from;
+        item.place = {from - around, to + around, row.source, false, {from}, quantityText(value, found.unit, digit)};
+        if (to > from) item.place.instants.push_back(to);
+        item.value = value;
+        return item;
+    };
+    for (const Row::KeptOut &out : row.keptOut) {
+        if (found.items.size() >= wanted || !lies(question.values, out.value) || !lies(question.times, out.time))
+            continue;
+        Evidence::Item item = itemOf(out.time, out.time + out.lasts, out.value);
+        item.words = out.reason;
+        item.keptOutBy = out.by;
         found.items.push_back(std::move(item));
     }
+    found.none = "No occurrence lies there.";
+    found.order = question.frequency ? "at the crests of " + quantityText(*question.frequency, "Hz", {}, 4)
+                  : question.byTime  ? "in time"
+                                     : "farthest first";
+    const auto order = question.frequency ? crests(all, *question.frequency, question.times, wanted)
+                                          : occurrences(all, question, found, wanted, progress);
+    if (question.frequency) found.count = std::int64_t(order.size());
+    for (const std::size_t i : order) found.items.push_back(itemOf(all.time(i), all.end(i), all.value[i]));
     return found;
 }
 
@@ -216,6 +280,23 @@ Evidence evidenceFor(const Results &results, const Question &question, std::size
                                            : eye->reason;
     }
     return nothing;
+}
+
+std::vector<double> outliersOf(const Results &results, const std::string &row, std::size_t wanted, Progress &progress)
+{
+    std::vector<double> times;
+    if (!findEntry(results.rows, row)) return times;
+    const Evidence worst = evidenceFor(results, {.id = row}, wanted, progress);
+    if (!(worst.std > 0)) return times;
+    double far = 0, beyond = 40; // sigma
+    for (int halvings = 0; halvings < 60; ++halvings) {
+        const double middle = (far + beyond) / 2;
+        (double(worst.all) * std::erfc(middle / std::numbers::sqrt2) > 0.5 ? far : beyond) = middle;
+    }
+    for (const Evidence::Item &item : worst.items) {
+        if (item.keptOutBy.empty() && std::abs(item.value - worst.mean) > far * worst.std) times.push_back(item.time);
+    }
+    return times;
 }
 
 bool isPending(const Results &results, const Question &question)

@@ -15,10 +15,13 @@ namespace fulvex {
 struct Question {
     using Span = std::optional<std::pair<double, double>>;
     std::string id;
-    Span times = {};  ///< s
-    Span values = {}; ///< of a measurement's occurrences, its unit; of an eye's box, the channel's unit
-    Span phases = {}; ///< of an eye's box, unit intervals from a unit interval's first crossing on
-    bool narrowed() const { return times || values || phases; }
+    Span times = {};     ///< s
+    Span values = {};    ///< of a measurement's occurrences, its unit; of an eye's box, the channel's unit
+    Span phases = {};    ///< of an eye's box, unit intervals from a unit interval's first crossing on
+    bool byTime = false; ///< occurrences in the order of time, not farthest from the mean first
+    /// Of a measurement: those at the crests of its trend's component of that frequency, Hz.
+    std::optional<double> frequency = {};
+    bool narrowed() const { return times || values || phases || frequency; }
     bool operator==(const Question &) const = default;
 };
 
@@ -27,9 +30,12 @@ struct RecordSpan {
     double from = 0, to = 0; ///< s; as long as nothing: it has no place
     std::string channel;
     bool failure = false;
+    std::vector<double> instants = {}; ///< s, between which something was measured, or at which
+    std::string words = {};            ///< what it measures
 };
 
-/// The moments that answer a question, worst first: of a measurement its occurrences, farthest from the mean first; of
+/// The moments that answer a question, worst first: of a measurement those that are kept out of it, then its
+/// occurrences, farthest from the mean first; of
 /// a mask, or an eye with one, what failed it, deepest first; of an eye's box the unit intervals that pass through it,
 /// in time; of a capture what its check found.
 struct Evidence {
@@ -37,6 +43,7 @@ struct Evidence {
     std::string title;               ///< what the moments are of
     std::string unit;                ///< of the values
     std::string none;                ///< why there are no moments, where there are none
+    std::string order;               ///< of occurrences, in words
     std::int64_t count = 0, all = 0; ///< that answer, of how many
     double step = 0;                 ///< s, to which a moment can be told
     double mean = 0, std = 0;        ///< of all occurrences, in `unit`
@@ -45,7 +52,8 @@ struct Evidence {
         RecordSpan place;
         double value = 0;              ///< occurrences, passes: `unit`; failures: how deep, in areas
         std::int64_t unitInterval = 0; ///< failures, passes
-        std::string words;             ///< failures: the area; findings: what was found
+        std::string words;             ///< failures: the area; findings: what was found; kept out: why
+        std::string keptOutBy;         ///< occurrences: id of the entry that keeps it out; empty: it counts
         bool warning = false;          ///< findings
     };
     std::vector<Item> items; ///< as many as were wanted
@@ -54,6 +62,11 @@ struct Evidence {
 /// O(n) in the occurrences; for a box a walk over the eye's samples on all cores. A cancel of `progress` ends it with
 /// Cancelled.
 Evidence evidenceFor(const Results &results, const Question &question, std::size_t wanted, Progress &progress);
+
+/// Where in time the occurrences of a measurement lie, s, that are farther from its mean than one would expect in so
+/// many of a normal distribution (Chauvenet's criterion: less than half an occurrence); the farthest of them, at most
+/// `wanted`.
+std::vector<double> outliersOf(const Results &results, const std::string &row, std::size_t wanted, Progress &progress);
 
 /// Whether what the answer rests on is not the last word.
 bool isPending(const Results &results, const Question &question);

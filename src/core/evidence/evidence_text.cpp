@@ -13,7 +13,8 @@ std::string headingOf(const Evidence &evidence)
         return evidence.title;
     case Evidence::Of::occurrences:
         if (evidence.all == 0) return evidence.title;
-        return evidence.title + ": " + (evidence.count < evidence.all ? count + " of " : "") + all + ", farthest first";
+        return evidence.title + ": " + (evidence.count < evidence.all ? count + " of " : "") + all + ", " +
+               evidence.order;
     case Evidence::Of::failures:
     case Evidence::Of::passes:
         return evidence.title + (evidence.all == 0 ? "" : ": " + count + " of " + all);
@@ -50,6 +51,8 @@ std::vector<std::string> cellsOf(const Evidence &evidence, const Evidence::Item 
     case Evidence::Of::occurrences: {
         const std::optional<double> digit = evidence.std > 0 ? std::optional(evidence.std / 20) : std::nullopt;
         const double off = item.value - evidence.mean;
+        if (!item.keptOutBy.empty())
+            return {moment, quantityText(item.value, evidence.unit, digit), "kept out: " + item.words, ""};
         return {moment, quantityText(item.value, evidence.unit, digit), quantityText(off, evidence.unit, digit),
                 evidence.std > 0 ? fixedText(off / evidence.std, 1) : "—"};
     }

@@ -122,15 +122,17 @@ Measured EyeQuantities::ofFold(double (*of)(const Fold &)) const
 {
     if (const std::string reason = missing(); !reason.empty()) return Measured::none(reason);
     const std::vector<Fold> left = leftWithoutEach(fold.stretches);
-    return Measured::one(of(fold.sum), jackknifeUncertainty(left.size(), [&](std::size_t i) { return of(left[i]); }));
+    return Measured::scattered(of(fold.sum),
+                               jackknifeUncertainty(left.size(), [&](std::size_t i) { return of(left[i]); }));
 }
 
 Measured EyeQuantities::ofCrossings(double (*of)(const Moments &, double)) const
 {
     if (const std::string reason = missingCrossings(); !reason.empty()) return Measured::none(reason);
     const std::vector<Moments> left = leftWithoutEach(crossings->stretches);
-    return Measured::one(of(crossings->error, unitInterval),
-                         jackknifeUncertainty(left.size(), [&](std::size_t i) { return of(left[i], unitInterval); }));
+    return Measured::scattered(
+        of(crossings->error, unitInterval),
+        jackknifeUncertainty(left.size(), [&](std::size_t i) { return of(left[i], unitInterval); }));
 }
 
 Measured EyeQuantities::oneLevel() const

@@ -34,4 +34,13 @@ bool Column::operator==(const Column &other) const
     return true;
 }
 
+Column Column::part(std::size_t first, std::size_t count) const
+{
+    Column some = *this;
+    some.m_first += first * m_step;
+    some.m_count = count;
+    some.m_isView = true;
+    return some;
+}
+
 } // namespace fulvex

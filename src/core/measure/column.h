@@ -28,6 +28,8 @@ public:
     /// A view of this one, each times `factor`.
     Column times(double factor) const;
 
+    /// A view of `count` of them from index `first` on.
+    Column part(std::size_t first, std::size_t count) const;
     std::size_t size() const { return m_count; }
     double operator[](std::size_t i) const { return m_first[i * m_step] * m_factor; }
     double front() const { return (*this)[0]; }

@@ -109,4 +109,14 @@ std::optional<double> meanPeriodUncertainty(const Population &periods)
     return std::exp2(whole / 2) / double(count);
 }
 
+std::optional<double> meanFrequencyUncertainty(const Population &frequencies)
+{
+    Population periods = frequencies;
+    periods.value = frequencies.span.times(frequencies.axis.interval);
+    const auto uncertainty = meanPeriodUncertainty(periods);
+    if (!uncertainty) return {};
+    const double mean = *statisticsOf(periods).mean;
+    return *uncertainty / (mean * mean);
+}
+
 } // namespace fulvex

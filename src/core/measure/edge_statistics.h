@@ -27,5 +27,7 @@ std::optional<PeriodFit> fitPeriod(const EdgeList &edges, EdgeChoice choice);
 /// every distance, periods that are independent with the root of it. None for fewer than 16 periods, or where they do
 /// not follow on each other.
 std::optional<double> meanPeriodUncertainty(const Population &periods);
+/// The same of frequencies, each of which lasts a period.
+std::optional<double> meanFrequencyUncertainty(const Population &frequencies);
 
 } // namespace fulvex

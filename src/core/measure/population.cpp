@@ -115,44 +115,72 @@ Measured Measured::none(std::string why)
     return measured;
 }
 
-Measured Measured::one(double value, std::optional<double> uncertainty)
+Measured Measured::one(double value, std::vector<UncertaintyPart> parts)
 {
     Measured measured;
     measured.single = true;
     measured.value = value;
-    measured.uncertainty = uncertainty;
+    measured.parts = std::move(parts);
     return measured;
+}
+
+Measured Measured::scattered(double value, std::optional<double> uncertainty)
+{
+    return uncertainty ? one(value, {{"scatter", *uncertainty}}) : one(value);
 }
 
 Statistics Measured::statistics() const
 {
     if (!reason.empty()) return {};
-    if (!single) {
-        Statistics found = statisticsOf(population);
-        if (uncertainty) found.uncertainty = uncertainty;
-        return found;
-    }
     Statistics found;
-    found.count = 1;
-    found.mean = found.min = found.max = found.last = value;
-    found.uncertainty = uncertainty;
+    if (!single) {
+        found = statisticsOf(population);
+        if (scatter) {
+            if (const auto told = scatter(population)) found.uncertainty = told;
+        }
+        if (found.uncertainty) found.parts.push_back({"scatter", *found.uncertainty});
+    } else {
+        found.count = 1;
+        found.mean = found.min = found.max = found.last = value;
+    }
+    found.parts.insert(found.parts.end(), parts.begin(), parts.end());
+    double squares = 0;
+    for (const UncertaintyPart &part : found.parts) squares += part.value * part.value;
+    if (!found.parts.empty()) found.uncertainty = std::sqrt(squares);
     return found;
 }
 
-ValueHistogram histogramOf(const Population &population)
+Population within(const Population &population, double from, double to)
 {
-    ValueHistogram histogram;
-    if (population.size() == 0) return histogram;
+    const std::size_t first = population.position.firstNotBelow(population.axis.positionOf(from)),
+                      last = population.position.firstAbove(population.axis.positionOf(to));
+    const std::size_t count = last > first ? last - first : 0;
+    return {population.axis, population.position.part(first, count), population.span.part(first, count),
+            population.value.part(first, count)};
+}
+
+std::size_t usualBins(std::size_t count)
+{
+    return std::size_t(std::clamp(2 * std::cbrt(double(count)), 16.0, 128.0));
+}
+
+ValueHistogram histogramOf(const Population &population, std::optional<std::size_t> bins)
+{
+    if (population.size() == 0) return {};
     const auto [low, high] = extremesOf(population.value);
     const double pad = high > low ? 0 : std::max(std::abs(low) * 1e-6, 1e-18);
-    histogram.low = low - pad;
-    histogram.high = high + pad;
-    const auto bins = std::size_t(std::clamp(2 * std::cbrt(double(population.size())), 16.0, 128.0));
-    histogram.counts.resize(bins);
+    return histogramOf(population, bins.value_or(usualBins(population.size())), low - pad, high + pad);
+}
+
+ValueHistogram histogramOf(const Population &population, std::size_t bins, double low, double high)
+{
+    ValueHistogram histogram{low, high, std::vector<std::int64_t>(bins)};
     using Counts = std::vector<std::int64_t>;
     const auto parts = inParts<Counts>(population.size(), [&](std::size_t first, std::size_t last, Counts &part) {
         part.resize(bins);
-        population.value.each(first, last, [&](double v) { ++part[histogram.binOf(v)]; });
+        population.value.each(first, last, [&](double v) {
+            if (v >= low && v <= high) ++part[histogram.binOf(v)];
+        });
     });
     for (const Counts &part : parts) {
         for (std::size_t bin = 0; bin < bins; ++bin) histogram.counts[bin] += part[bin];

@@ -46,11 +46,18 @@ private:
     std::vector<double> m_position, m_span, m_value;
 };
 
+/// A part of a standard uncertainty, in the quantity's unit, and what it comes from: parts add up as squares.
+struct UncertaintyPart {
+    const char *from; ///< scatter, levels, quantisation, interpolation
+    double value;
+};
+
 /// What is told of a population. Fields that cannot be had are empty, never 0.
 struct Statistics {
     std::int64_t count = 0;
     std::optional<double> mean, std, min, max, last;
-    std::optional<double> uncertainty; ///< standard uncertainty of the mean
+    std::optional<double> uncertainty;  ///< standard uncertainty of the mean
+    std::vector<UncertaintyPart> parts; ///< that it is made of
 };
 
 /// Uncertainty by batch means over about sqrt(N) batches, so that correlated neighbours do not flatter it; it needs 4
@@ -64,10 +71,16 @@ struct Measured {
     Population population; ///< of a single number: the moments that it rests on, where it tells them
     bool single = false;
     double value = 0;
-    const char *momentsUnit = "";      ///< of a single number's population
-    std::optional<double> uncertainty; ///< of a population: that of its mean, where it is not told by batch means
+    const char *momentsUnit = ""; ///< of a single number's population
+    bool counts = false;          ///< a single number that is how many moments there are
+    /// Parts of the uncertainty: of a single number all of them, of a population's mean those beside its scatter.
+    std::vector<UncertaintyPart> parts;
+    /// What the scatter of a population leaves uncertain of its mean, where batch means are not the way to tell.
+    std::optional<double> (*scatter)(const Population &) = nullptr;
     static Measured none(std::string why);
-    static Measured one(double value, std::optional<double> uncertainty = {});
+    static Measured one(double value, std::vector<UncertaintyPart> parts = {});
+    /// Without a part: nothing is known of how certain it is. By scatter alone.
+    static Measured scattered(double value, std::optional<double> uncertainty);
     Statistics statistics() const;
 };
 
@@ -87,7 +100,14 @@ struct ValueHistogram {
     std::pair<double, double> valuesOf(std::size_t first, std::size_t last) const;
 };
 
-/// About twice the cube root of the count of bins (Rice), 16 to 128; empty for an empty population.
-ValueHistogram histogramOf(const Population &population);
+/// The occurrences that begin within a span of time, s.
+Population within(const Population &population, double from, double to);
+
+/// About twice the cube root of the count (Rice), 16 to 128.
+std::size_t usualBins(std::size_t count);
+/// Over its extremes; empty for an empty population.
+ValueHistogram histogramOf(const Population &population, std::optional<std::size_t> bins = {});
+/// Between given values; what lies beyond them is not counted.
+ValueHistogram histogramOf(const Population &population, std::size_t bins, double low, double high);
 
 } // namespace fulvex

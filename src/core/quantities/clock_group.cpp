@@ -21,7 +21,7 @@ Population onlyInRegion(In in, Population all)
 
 Measured symbolRate(In in)
 {
-    return Measured::one(in.clock()->map.rate(), in.rateUncertainty());
+    return Measured::scattered(in.clock()->map.rate(), in.rateUncertainty());
 }
 Measured timeIntervalError(In in)
 {

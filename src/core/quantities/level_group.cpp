@@ -11,16 +11,17 @@ using In = QuantityInputs &;
 
 Measured maximum(In in)
 {
-    return Measured::one(in.survey()->stats.maximum, stepUncertainty(in));
+    return Measured::one(in.survey()->stats.maximum, {{"quantisation", stepUncertainty(in)}});
 }
 Measured minimum(In in)
 {
-    return Measured::one(in.survey()->stats.minimum, stepUncertainty(in));
+    return Measured::one(in.survey()->stats.minimum, {{"quantisation", stepUncertainty(in)}});
 }
 Measured peakToPeak(In in)
 {
     const auto survey = in.survey();
-    return Measured::one(survey->stats.maximum - survey->stats.minimum, std::sqrt(2.0) * stepUncertainty(in));
+    return Measured::one(survey->stats.maximum - survey->stats.minimum,
+                         {{"quantisation", std::sqrt(2.0) * stepUncertainty(in)}});
 }
 Measured mean(In in)
 {
@@ -37,17 +38,17 @@ Measured acRms(In in)
 Measured high(In in)
 {
     const StateLevels states = in.levels().states;
-    return Measured::one(states.high, states.highUncertainty);
+    return Measured::one(states.high, {{"levels", states.highUncertainty}});
 }
 Measured low(In in)
 {
     const StateLevels states = in.levels().states;
-    return Measured::one(states.low, states.lowUncertainty);
+    return Measured::one(states.low, {{"levels", states.lowUncertainty}});
 }
 Measured amplitude(In in)
 {
     const StateLevels states = in.levels().states;
-    return Measured::one(states.amplitude(), states.amplitudeUncertainty);
+    return Measured::one(states.amplitude(), {{"levels", states.amplitudeUncertainty}});
 }
 
 Measured aberration(In in, EdgeChoice choice, RawVector<double> Aberrations::*which)
@@ -73,6 +74,32 @@ Measured preshootFalling(In in)
     return aberration(in, EdgeChoice::falling, &Aberrations::preshoot);
 }
 
+/// In a box over a trace: each sample's value.
+Measured sampleValues(In in)
+{
+    constexpr std::int64_t most = 20'000'000; // each is kept
+    in.survey();                              // says why there is nothing to be had
+    const SampleRange range = in.range();
+    if (range.size() > most)
+        throw Unmeasurable{std::to_string(range.size()) +
+                           " samples are too many to keep each of them: restrict it to a "
+                           "region of at most 20 million"};
+    const double above = in.entry().above.value_or(-INFINITY), below = in.entry().below.value_or(INFINITY);
+    const SourcePtr source = in.samples();
+    PopulationBuilder found(in.axis());
+    std::vector<double> block(1 << 16);
+    for (std::int64_t at = range.first; at < range.last; at += std::int64_t(block.size())) {
+        in.progress().advance(0);
+        const auto count = std::min<std::int64_t>(std::int64_t(block.size()), range.last - at);
+        source->read(at, std::span(block).first(std::size_t(count)));
+        for (std::int64_t i = 0; i < count; ++i) {
+            const double v = block[std::size_t(i)];
+            if (v >= above && v <= below) found.add(double(at + i), 0, v); // not gaps
+        }
+    }
+    return orReason(found.take(), "no sample of the region lies between these values: widen the box");
+}
+
 constexpr Quantity table[] = {
     {"maximum", "maximum", nullptr, Needs::source, maximum, "region"},
     {"minimum", "minimum", nullptr, Needs::source, minimum, "region"},
@@ -86,6 +113,7 @@ constexpr Quantity table[] = {
     {"overshoot_rising", "overshoot, rising", "%", Needs::source, overshootRising, "region levels"},
     {"overshoot_falling", "overshoot, falling", "%", Needs::source, overshootFalling, "region levels"},
     {"preshoot_rising", "preshoot, rising", "%", Needs::source, preshootRising, "region levels"},
+    {"sample_values", "values in a box", nullptr, Needs::source, sampleValues, "region above below"},
     {"preshoot_falling", "preshoot, falling", "%", Needs::source, preshootFalling, "region levels"},
 };
 

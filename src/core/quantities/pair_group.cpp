@@ -58,9 +58,11 @@ Delayed delayed(In in)
 
 Measured delay(In in)
 {
-    Population found = delayed(in).population;
-    if (found.size() == 0) return Measured::none(noneMatches(in));
-    return orReason(std::move(found), {});
+    Measured found = orReason(delayed(in).population, {});
+    if (found.population.size() == 0) return Measured::none(noneMatches(in));
+    addInstants(found, instantParts(in, in.edge(EdgeChoice::rising)),
+                instantParts(in.to(), in.toEdge(EdgeChoice::rising)), false);
+    return found;
 }
 
 Measured triggerJitter(In in)
@@ -79,14 +81,22 @@ Measured phase(In in)
     if (!found.periods.mean) return Measured::none(wants(in, "a phase needs a period: two edges of one direction"));
     const double period = *found.periods.mean;
     const Statistics late = statisticsOf(found.population);
-    std::optional<double> uncertainty;
-    if (late.uncertainty && found.periods.uncertainty)
-        uncertainty = 360 / period * std::hypot(*late.uncertainty, *late.mean / period * *found.periods.uncertainty);
-    return Measured::one(phaseOf(found.population, period), uncertainty);
+    Measured made = Measured::one(phaseOf(found.population, period));
+    if (!late.uncertainty || !found.periods.uncertainty) return made;
+    const double turn = 360 / period;
+    Measured delay;
+    delay.population = found.population;
+    addInstants(delay, instantParts(in, in.edge(EdgeChoice::rising)),
+                instantParts(in.to(), in.toEdge(EdgeChoice::rising)), false, turn);
+    made.parts = std::move(delay.parts);
+    made.parts.push_back(
+        {"scatter", turn * std::hypot(*late.uncertainty, *late.mean / period * *found.periods.uncertainty)});
+    return made;
 }
 
 struct Ratio {
     double value, uncertainty;
+    const char *from; ///< the uncertainty
 };
 
 Ratio ratio(In in)
@@ -108,7 +118,7 @@ Ratio ratio(In in)
                 ofSamples(survey, resolution, [](const AmplitudeStats &stats) { return stats.acRms(); });
             const bool constant = survey.stats.minimum == survey.stats.maximum; // to the last bit, unlike its rms
             value = constant ? 0 : found.value;
-            uncertainty = *found.uncertainty;
+            uncertainty = *found.statistics().uncertainty;
         };
         rms(*own, in.resolution(), from, fromUncertainty);
         rms(*other, in.to().resolution(), to, toUncertainty);
@@ -116,20 +126,22 @@ Ratio ratio(In in)
     }
     if (!(from > 0)) throw Unmeasurable{in.entry().source + " is constant: a gain needs a signal at the input"};
     const double gain = to / from;
-    return {gain, std::hypot(toUncertainty / from, gain * fromUncertainty / from)};
+    return {gain, std::hypot(toUncertainty / from, gain * fromUncertainty / from),
+            in.entry().of == "amplitude" ? "levels" : "scatter"};
 }
 
 Measured gain(In in)
 {
     const Ratio found = ratio(in);
-    return Measured::one(found.value, found.uncertainty);
+    return Measured::one(found.value, {{found.from, found.uncertainty}});
 }
 
 Measured gainInDecibels(In in)
 {
     const Ratio found = ratio(in);
     if (!(found.value > 0)) return Measured::none(in.entry().to + " is constant: a gain of 0 has no dB");
-    return Measured::one(20 * std::log10(found.value), 20 / std::numbers::ln10 * found.uncertainty / found.value);
+    return Measured::one(20 * std::log10(found.value),
+                         {{found.from, 20 / std::numbers::ln10 * found.uncertainty / found.value}});
 }
 
 Measured against(In in, Population (*times)(const ChosenEdges &, const ChosenEdges &), const char *which)
@@ -172,7 +184,8 @@ Measured deviceRiseTime(In in)
                               " at the output; take a faster source");
     const double own = std::sqrt(square);
     if (!input.uncertainty || !output.uncertainty) return Measured::one(own);
-    return Measured::one(own, std::hypot(*output.mean * *output.uncertainty, *input.mean * *input.uncertainty) / own);
+    return Measured::scattered(own,
+                               std::hypot(*output.mean * *output.uncertainty, *input.mean * *input.uncertainty) / own);
 }
 
 constexpr Quantity table[] = {

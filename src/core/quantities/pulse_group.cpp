@@ -28,7 +28,8 @@ Measured slopeAtMid(In in)
 Measured runts(In in, bool rising)
 {
     Population found = runtPulses(*in.samples(), in.range(), *in.edges(), in.levels(), rising, in.progress());
-    Measured measured = Measured::one(double(found.size()), 0.0);
+    Measured measured = Measured::scattered(double(found.size()), 0.0);
+    measured.counts = true;
     measured.population = std::move(found);
     measured.momentsUnit = "%";
     return measured;
@@ -49,7 +50,7 @@ Measured countedFrequency(In in)
     const double period = fit->period * in.axis().interval;
     in.note("counted", std::to_string(fit->edges) + " edges over " + std::to_string(fit->periods) +
                            " periods, straight line by least squares");
-    return Measured::one(1 / period, fit->uncertainty / fit->period / period);
+    return Measured::scattered(1 / period, fit->uncertainty / fit->period / period);
 }
 
 constexpr Quantity table[] = {

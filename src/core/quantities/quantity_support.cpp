@@ -1,5 +1,6 @@
 #include "quantity_support.h"
 
+#include "instant_errors.h"
 #include "jackknife.h"
 #include "pulse_populations.h"
 
@@ -39,6 +40,50 @@ double stepUncertainty(QuantityInputs &in)
     return in.resolution() / std::sqrt(12.0);
 }
 
+namespace {
+
+/// How uncertain a mid level is that lies between the states, in their unit.
+double midUncertainty(const ReferenceLevels &levels)
+{
+    if (!(levels.states.amplitude() > 0)) return 0;
+    const double share = (levels.mid - levels.states.low) / levels.states.amplitude();
+    return std::hypot((1 - share) * levels.states.lowUncertainty, share * levels.states.highUncertainty);
+}
+
+} // namespace
+
+InstantParts instantParts(QuantityInputs &in, EdgeChoice choice)
+{
+    const auto edges = in.edges();
+    const ReferenceLevels levels = in.levels();
+    const double mid = in.percentLevels() ? midUncertainty(levels) : 0;
+    InstantParts parts;
+    int directions = 0;
+    for (const bool rising : {true, false}) {
+        if (!chosen(choice, rising)) continue;
+        const InstantErrors errors = instantErrors(*in.samples(), *edges, rising);
+        if (!(errors.slope > 0)) continue;
+        const double perUnit = in.axis().interval / errors.slope;
+        parts.levels += (rising ? 1 : -1) * mid * perUnit;
+        parts.quantisation = std::max(parts.quantisation, stepUncertainty(in) * perUnit);
+        parts.straight += errors.straight * in.axis().interval;
+        ++directions;
+    }
+    if (directions == 2) parts.levels /= 2, parts.straight /= 2;
+    return parts;
+}
+
+void addInstants(Measured &measured, const InstantParts &from, const InstantParts &to, bool sameLevel, double factor)
+{
+    const double count = std::max<double>(1, double(measured.population.size()));
+    const double levels = sameLevel ? to.levels - from.levels : std::hypot(to.levels, from.levels);
+    measured.parts.push_back({"levels", std::abs(levels) * factor});
+    measured.parts.push_back(
+        {"quantisation", std::hypot(from.quantisation, to.quantisation) * factor / std::sqrt(count)});
+    // The other way of interpolation would differ by so much: as of a rectangular distribution.
+    measured.parts.push_back({"interpolation", std::abs(to.straight - from.straight) * factor / std::sqrt(3.0)});
+}
+
 Measured ofSamples(const AmplitudeSurvey &survey, double resolution, double (*of)(const AmplitudeStats &))
 {
     const AmplitudeStats &all = survey.stats;
@@ -46,7 +91,8 @@ Measured ofSamples(const AmplitudeSurvey &survey, double resolution, double (*of
         survey.stretches.size(), [&](std::size_t part) { return of(all.without(survey.stretches[part].stats)); });
     const double steps = resolution > 0 ? std::max(1.0, all.acRms() / resolution) : 1;
     const double plain = all.acRms() / std::sqrt(double(all.count));
-    return Measured::one(of(all), std::hypot(scatter.value_or(plain), resolution / std::sqrt(12.0) / steps));
+    return Measured::one(
+        of(all), {{"scatter", scatter.value_or(plain)}, {"quantisation", resolution / std::sqrt(12.0) / steps}});
 }
 
 } // namespace fulvex

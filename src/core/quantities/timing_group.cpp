@@ -1,5 +1,7 @@
 #include "bursts.h"
+#include "edge_finder.h"
 #include "edge_statistics.h"
+#include "instant_errors.h"
 #include "number_text.h"
 #include "pulse_populations.h"
 #include "quantity_support.h"
@@ -30,14 +32,21 @@ std::string gapWanted(In in, const EdgeList &edges)
     return "bursts are told apart by the quiet between them: give a \"gap\" in s" + seen;
 }
 
-/// Beside what the population scatters, the levels may be off, by which all values are alike.
-void addLevels(In in, Measured &measured)
+/// Beside what the population scatters: the levels may be off, by which all values are alike, the converter has steps,
+/// and another way of interpolation would give other passages.
+void addTransitionParts(In in, EdgeChoice choice, Measured &measured)
 {
-    const Statistics found = measured.statistics();
-    const StateLevels states = in.levels().states;
-    if (!found.uncertainty || !(states.amplitude() > 0)) return;
-    measured.uncertainty =
-        std::hypot(*found.uncertainty, *found.mean * states.amplitudeUncertainty / states.amplitude());
+    const Statistics found = statisticsOf(measured.population);
+    const ReferenceLevels levels = in.levels();
+    if (in.percentLevels() && levels.states.amplitude() > 0)
+        measured.parts.push_back(
+            {"levels", *found.mean * levels.states.amplitudeUncertainty / levels.states.amplitude()});
+    const double slope = std::abs(levels.high - levels.low) / *found.mean;
+    if (slope > 0)
+        measured.parts.push_back(
+            {"quantisation", std::sqrt(2.0) * stepUncertainty(in) / slope / std::sqrt(double(found.count))});
+    const double straight = straightTransitions(*in.samples(), *in.edges(), *in.transitions(choice));
+    measured.parts.push_back({"interpolation", std::abs(straight) * in.axis().interval / std::sqrt(3.0)});
 }
 
 Measured transitionTime(In in, EdgeChoice choice)
@@ -46,7 +55,7 @@ Measured transitionTime(In in, EdgeChoice choice)
                               wants(in, choice == EdgeChoice::rising
                                             ? "no rising transition reaches both the low and the high level"
                                             : "no falling transition reaches both the high and the low level"));
-    if (in.percentLevels()) addLevels(in, found);
+    if (found.reason.empty()) addTransitionParts(in, choice, found);
     return found;
 }
 Measured riseTime(In in)
@@ -75,32 +84,42 @@ Measured slewFalling(In in)
 Measured period(In in)
 {
     Measured found = orReason(allPeriods(in), wants(in, "a period needs two edges of one direction"));
-    found.uncertainty = meanPeriodUncertainty(found.population);
+    found.scatter = meanPeriodUncertainty;
     return found;
 }
 Measured frequency(In in)
 {
-    const Population periods = allPeriods(in);
-    Measured found = orReason(reciprocal(periods), wants(in, "a frequency needs two edges of one direction"));
-    if (const auto uncertainty = meanPeriodUncertainty(periods)) {
-        const double mean = *statisticsOf(periods).mean;
-        found.uncertainty = *uncertainty / (mean * mean);
-    }
+    Measured found = orReason(reciprocal(allPeriods(in)), wants(in, "a frequency needs two edges of one direction"));
+    found.scatter = meanFrequencyUncertainty;
+    return found;
+}
+/// From one direction's mid crossing to the other's.
+Measured width(In in, bool positive, const char *needs)
+{
+    Measured found = orReason(widths(in.edges(), in.axis(), positive, in.progress()), wants(in, needs));
+    const EdgeChoice opens = positive ? EdgeChoice::rising : EdgeChoice::falling,
+                     closes = positive ? EdgeChoice::falling : EdgeChoice::rising;
+    if (found.reason.empty()) addInstants(found, instantParts(in, opens), instantParts(in, closes), true);
     return found;
 }
 Measured positiveWidth(In in)
 {
-    return orReason(widths(in.edges(), in.axis(), true, in.progress()),
-                    wants(in, "a pulse needs a rising and a falling edge"));
+    return width(in, true, "a pulse needs a rising and a falling edge");
 }
 Measured negativeWidth(In in)
 {
-    return orReason(widths(in.edges(), in.axis(), false, in.progress()),
-                    wants(in, "a pulse needs a falling and a rising edge"));
+    return width(in, false, "a pulse needs a falling and a rising edge");
 }
 Measured dutyCycle(In in)
 {
-    return orReason(dutyCycles(in.edges(), in.axis(), in.progress()), wants(in, "a duty cycle needs a whole period"));
+    Population cycles = dutyCycles(in.edges(), in.axis(), in.progress());
+    Population periods = cycles;
+    periods.value = cycles.span;
+    Measured found = orReason(std::move(cycles), wants(in, "a duty cycle needs a whole period"));
+    if (found.reason.empty())
+        addInstants(found, instantParts(in, EdgeChoice::rising), instantParts(in, EdgeChoice::falling), true,
+                    100 / (*statisticsOf(periods).mean * in.axis().interval));
+    return found;
 }
 Measured edgeCount(In in)
 {
@@ -108,7 +127,25 @@ Measured edgeCount(In in)
     const EdgeChoice choice = in.edge(EdgeChoice::both);
     double count = 0;
     for (std::size_t i = 0; i < edges->size(); ++i) count += chosen(choice, edges->isRising(i));
-    return Measured::one(count, 0.0);
+    return Measured::scattered(count, 0.0);
+}
+
+/// In a box over a trace: the instants at which its middle level is crossed, from the region's start.
+Measured crossingTimes(In in)
+{
+    const auto [above, below] = std::pair(in.entry().above, in.entry().below);
+    if (!above || !below) throw Unmeasurable{"give a box, \"above\" and \"below\": its middle is what is crossed"};
+    const double level = (*above + *below) / 2;
+    const EdgeList passages =
+        findLinearEdges(*in.samples(), in.range(), crossingLevel(level, in.levels().hysteresis), in.progress());
+    const double start = double(in.range().first);
+    PopulationBuilder found(in.axis());
+    for (std::size_t i = 0; i < passages.size(); ++i) {
+        if (chosen(in.edge(EdgeChoice::both), passages.isRising(i)))
+            found.add(passages.positions[i], 0, (passages.positions[i] - start) * in.axis().interval);
+    }
+    in.note("crossed", "the middle of the box, from the start of the region");
+    return orReason(found.take(), "nothing crosses the middle of the box: move it, or widen the region");
 }
 
 Bursts burstsOf(In in)
@@ -151,16 +188,17 @@ Measured settlingTime(In in)
 constexpr Quantity table[] = {
     {"rise_time", "rise time", "s", Needs::source, riseTime, "region levels"},
     {"fall_time", "fall time", "s", Needs::source, fallTime, "region levels"},
-    {"positive_width", "positive width", "s", Needs::source, positiveWidth, "region levels"},
-    {"negative_width", "negative width", "s", Needs::source, negativeWidth, "region levels"},
-    {"period", "period", "s", Needs::source, period, "region levels edge"},
+    {"positive_width", "positive width", "s", Needs::source, positiveWidth, "region levels at"},
+    {"negative_width", "negative width", "s", Needs::source, negativeWidth, "region levels at"},
+    {"period", "period", "s", Needs::source, period, "region levels edge at"},
     {"frequency", "frequency", "Hz", Needs::source, frequency, "region levels edge"},
-    {"duty_cycle", "duty cycle", "%", Needs::source, dutyCycle, "region levels"},
+    {"duty_cycle", "duty cycle", "%", Needs::source, dutyCycle, "region levels at"},
     {"slew_rate_rising", "slew rate, rising", nullptr, Needs::source, slewRising, "region levels", "/s"},
     {"slew_rate_falling", "slew rate, falling", nullptr, Needs::source, slewFalling, "region levels", "/s"},
-    {"edge_count", "edges", "", Needs::source, edgeCount, "region levels edge"},
+    {"edge_count", "edges", "", Needs::source, edgeCount, "region levels edge at"},
     {"burst_width", "burst width", "s", Needs::source, burstWidth, "region levels gap"},
     {"pulses_per_burst", "pulses per burst", "", Needs::source, pulsesPerBurst, "region levels gap"},
+    {"crossing_times", "crossing times in a box", "s", Needs::source, crossingTimes, "region levels edge above below"},
     {"settling_time", "settling time", "s", Needs::source, settlingTime, "region levels edge band"},
 };
 

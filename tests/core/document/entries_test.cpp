@@ -29,6 +29,7 @@ Document everything()
   "measurements": [{"id": "rise", "quantity": "rise_time", "source": "p", "region": "start_up", "levels": "cmos"},
                    {"id": "skew", "quantity": "delay", "source": "p", "to": "n", "limit": {"max": 1e-12}},
                    {"id": "height", "quantity": "eye_height", "eye": "eye"}],
+  "kept_out": [{"id": "out", "of": ["rise", "skew"], "start": 1e-6, "stop": 2e-6, "reason": "relay"}],
   "notes": [{"id": "note", "channel": "d", "time": 1e-6, "text": "here"}],
   "markers": [{"id": "a", "time": 1e-6}, {"id": "b", "channel": "n", "level": 0.2}],
   "sheets": [{"id": "s", "title": "S", "tiles": [
@@ -95,21 +96,26 @@ TEST(Entries, EveryMemberIsDescribed)
     const auto [m1, m2, m3, m4, m5, m6] = MaskEntry{};
     EXPECT_EQ(described(MaskEntry{}), counted(m1, m2, m3, m4, m5, m6));
     const auto [q1, q2, q3, q4, q5, q6, q7, q8, q9, q10, limit, q12, q13, q14, q15, q16, q17, q18, q19, q20, q21, q22,
-                q23] = MeasurementEntry{};
+                q23, q24, q25, q26] = MeasurementEntry{};
     const auto [l10, l11] = limit;
     EXPECT_EQ(described(MeasurementEntry{}), counted(q1, q2, q3, q4, q5, q6, q7, q8, q9, q10, q12, q13, q14, q15, q16,
-                                                     q17, q18, q19, q20, q21, q22, q23, l10, l11));
+                                                     q17, q18, q19, q20, q21, q22, q23, q24, q25, q26, l10, l11));
     const auto [n1, n2, n3, n4, n5, n6, n7, n8] = NoteEntry{};
     EXPECT_EQ(described(NoteEntry{}), counted(n1, n2, n3, n4, n5, n6, n7, n8));
     const auto [a1, a2, a3, a4] = MarkerEntry{};
     EXPECT_EQ(described(MarkerEntry{}), counted(a1, a2, a3, a4));
-    const auto [t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14] = TileEntry{};
-    EXPECT_EQ(described(TileEntry{}), counted(t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14));
+    const auto [t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21, t22,
+                t23, t24, t25, t26] = TileEntry{};
+    EXPECT_EQ(described(TileEntry{}), counted(t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16,
+                                              t17, t18, t19, t20, t21, t22, t23, t24, t25, t26));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};
     EXPECT_EQ(described(SheetEntry{}), counted(s1, s2, s3, s4, s5));
-    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15] = Document{};
+    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16] = Document{};
     const auto [v1, v2, v3] = device;
-    EXPECT_EQ(described(Document{}), counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, v1, v2, v3));
+    EXPECT_EQ(described(Document{}),
+              counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, v1, v2, v3));
+    const auto [o1, o2, o3, o4, o5] = KeptOutEntry{};
+    EXPECT_EQ(described(KeptOutEntry{}), counted(o1, o2, o3, o4, o5));
 }
 
 TEST(Entries, AnotherValueOfAnyFieldIsWrittenAndCountsAsItsRoleSays)
@@ -200,7 +206,7 @@ TEST(Entries, WhatCannotBeWithoutARemovedEntryGoesWithIt)
     };
     EXPECT_THAT(idsOf(without("run")), ElementsAre("fc", "start_up", "cmos", "a", "s"));
     EXPECT_THAT(idsOf(without("loop")), ElementsAre("run", "p", "n", "d", "e", "fc", "start_up", "cmos", "beside",
-                                                    "pulse", "rise", "skew", "note", "a", "b", "s", "legs"));
+                                                    "pulse", "rise", "skew", "out", "note", "a", "b", "s", "legs"));
     EXPECT_THAT(idsOf(without("fc")), testing::Not(testing::Contains("e"))); // through the formula of d
     const Document unregioned = without("start_up"), unleveled = without("cmos"), single = without("n");
     EXPECT_EQ(unregioned.eyes[0].region, "");

@@ -70,12 +70,12 @@ TEST(Eye, LevelsNoiseAndHeightOfSettledData)
             EXPECT_NEAR(q.oneLevel().value, 0.5, 4 * error);
             EXPECT_NEAR(q.zeroLevel().value, -0.3, 4 * error);
             EXPECT_NEAR(q.oneNoise().value, noise, 4 * error);
-            EXPECT_NEAR(q.height().value, 0.8 - 6 * noise, 4 * *q.height().uncertainty);
+            EXPECT_NEAR(q.height().value, 0.8 - 6 * noise, 4 * *q.height().statistics().uncertainty);
             // Told by 24 stretches, of which 23 are free: 1 / sqrt(46) of it, three times that.
-            EXPECT_NEAR(*q.height().uncertainty / (std::sqrt(11.0) * error), 1, 3 / std::sqrt(46.0));
-            EXPECT_NEAR(q.qFactor().value, 0.8 / (2 * noise), 4 * *q.qFactor().uncertainty);
+            EXPECT_NEAR(*q.height().statistics().uncertainty / (std::sqrt(11.0) * error), 1, 3 / std::sqrt(46.0));
+            EXPECT_NEAR(q.qFactor().value, 0.8 / (2 * noise), 4 * *q.qFactor().statistics().uncertainty);
             EXPECT_NEAR(q.signalToNoise().value, 20 * std::log10(0.8 / (2 * noise)),
-                        4 * *q.signalToNoise().uncertainty);
+                        4 * *q.signalToNoise().statistics().uncertainty);
             EXPECT_NEAR(q.crossingLevel().value, 50, 0.5);
         }
     }
@@ -93,8 +93,8 @@ TEST(Eye, WidthFollowsTheJitter)
         const Folded f = folded(spec);
         const EyeQuantities q = quantitiesOf(f);
         const double unit = 20e-10;
-        EXPECT_NEAR(q.width().value, unit * (1 - 6 * jitter), 4 * *q.width().uncertainty);
-        EXPECT_NEAR(q.jitterRms().value, unit * jitter, 4 * *q.jitterRms().uncertainty);
+        EXPECT_NEAR(q.width().value, unit * (1 - 6 * jitter), 4 * *q.width().statistics().uncertainty);
+        EXPECT_NEAR(q.jitterRms().value, unit * jitter, 4 * *q.jitterRms().statistics().uncertainty);
         EXPECT_GT(q.jitterPeakToPeak().value, 6 * unit * jitter);
     }
 }

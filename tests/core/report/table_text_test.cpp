@@ -42,7 +42,7 @@ Results someResults()
     PopulationBuilder population;
     for (int i = 0; i < 100; ++i) population.add(i * 1e-9, 4e-10, 4e-10 + (i % 2 ? 1e-12 : -1e-12));
     many.population = population.take();
-    results.rows = {rowOf("many", many), rowOf("one", Measured::one(3e-10, 2e-12)),
+    results.rows = {rowOf("many", many), rowOf("one", Measured::scattered(3e-10, 2e-12)),
                     rowOf("none", Measured::none("no edge, \"none\" at all"))};
     for (std::size_t i = 0; i < 3; ++i)
         results.rows[i].verdict = verdictOf(results.rows[i], document->measurements[i].limit);

@@ -26,6 +26,7 @@ enum class EntryKind {
     eye,
     mask,
     measurement,
+    keptOut,
     note,
     marker,
     sheet,
@@ -147,8 +148,8 @@ struct Field {
     const char *key;        ///< in the document
     const char *group = ""; ///< of the object within the entry that it stands in; empty: in the entry itself
     const char *words = ""; ///< what the Inspector calls it; empty: it is not set there, or in a way of its own
-    const char *unit =
-        ""; ///< of a number; channelUnit: of the channel that the entry is of; rowUnit: of what the row measures
+    const char *unit = "";  ///< of a number; channelUnit: of the channel that the entry is of; rowUnit: of what the row
+                            ///< measures; levelsUnit: of the levels that it goes by
     Role role = Role::computes;
     bool belongs = true; ///< it has a meaning, the other fields being as they are
     bool always = false; ///< written also where it has its default
@@ -170,7 +171,7 @@ struct Field {
     FieldValue value;
 };
 
-constexpr const char *channelUnit = "channel", *rowUnit = "row";
+constexpr const char *channelUnit = "channel", *rowUnit = "row", *levelsUnit = "levels";
 
 /// Beyond a trillion seconds no interval between samples is left beside the time.
 constexpr double farthestMoment = 1e12;

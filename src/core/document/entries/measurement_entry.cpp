@@ -42,6 +42,9 @@ std::vector<Field> fieldsOf(MeasurementEntry &entry)
         {.key = "opening", .least = 0, .most = 100, .value = &entry.opening},
         {.key = "gap", .words = "quiet between bursts", .unit = "s", .none = "not told", .value = &entry.gap},
         {.key = "band", .words = "settled within ±", .unit = "%", .none = "2 %", .value = &entry.band},
+        {.key = "at", .words = "at level", .unit = levelsUnit, .none = "the mid level", .value = &entry.at},
+        {.key = "above", .words = "above", .unit = channelUnit, .none = "no bound", .value = &entry.above},
+        {.key = "below", .words = "below", .unit = channelUnit, .none = "no bound", .value = &entry.below},
         {.key = "of", .words = "by", .choices = gains, .none = "as usual for it", .value = &entry.of},
         {.key = "method", .choices = methods, .value = &entry.method},
         {.key = "pattern", .value = &entry.pattern},
@@ -68,6 +71,8 @@ void checkEntry(const MeasurementEntry &entry, const std::string &where)
 {
     if (entry.limit.min && entry.limit.max && *entry.limit.min > *entry.limit.max)
         throw Error(where + ".limit", "min is greater than max", "nothing could pass: exchange them");
+    if (entry.above && entry.below && !(*entry.above < *entry.below))
+        throw Error(where, "\"above\" is not less than \"below\"", "exchange them: nothing lies between");
 }
 
 } // namespace fulvex

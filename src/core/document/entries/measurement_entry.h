@@ -20,12 +20,14 @@ struct MeasurementEntry {
     LimitEntry limit;
     /// Settings of single quantities; empty: the quantity's default.
     std::optional<double> ber, offset, from, toFrequency, gap, band; ///< 1, Hz, Hz, Hz, s, %
-    std::optional<int> opening;                                      ///< of more than two levels, from the bottom up
-    std::string of;                                                  ///< of a gain: ac_rms, amplitude
-    std::string method;                                              ///< of a jitter's make-up: spectral, tail
-    NumberOrName pattern = "auto";                                   ///< its length in UI, auto, none
-    std::optional<bool> data;                                        ///< transitions of data, or of a clock
-    bool lines = false;                                              ///< of phase noise: taken along
+    std::optional<double> at;           ///< where edges are told instead of the mid level, in the levels' unit
+    std::optional<double> above, below; ///< of a box: between these values, the channel's unit
+    std::optional<int> opening;         ///< of more than two levels, from the bottom up
+    std::string of;                     ///< of a gain: ac_rms, amplitude
+    std::string method;                 ///< of a jitter's make-up: spectral, tail
+    NumberOrName pattern = "auto";      ///< its length in UI, auto, none
+    std::optional<bool> data;           ///< transitions of data, or of a clock
+    bool lines = false;                 ///< of phase noise: taken along
     bool operator==(const MeasurementEntry &) const = default;
 };
 

@@ -9,6 +9,9 @@ namespace {
 /// A sheet is a grid that has to be looked at.
 constexpr int mostPlaces = 100;
 
+constexpr Choice windows[] = {
+    {"hann", "Hann"}, {"rectangular", "rectangular"}, {"flat_top", "flat top"}, {"blackman_harris", "Blackman–Harris"}};
+
 void checkPlace(int first, int span, const std::string &place, const std::string &width)
 {
     if (first < 0 || first >= mostPlaces)
@@ -22,6 +25,8 @@ void checkPlace(int first, int span, const std::string &place, const std::string
 
 std::vector<Field> fieldsOf(TileEntry &entry)
 {
+    const bool histogram = entry.kind == "histogram", trend = entry.kind == "trend",
+               spectrum = entry.kind == "spectrum";
     Field from = momentField("from", "", &entry.from), to = momentField("to", "", &entry.to);
     return {
         {.key = "id", .value = &entry.id},
@@ -38,6 +43,57 @@ std::vector<Field> fieldsOf(TileEntry &entry)
         from,
         to,
         {.key = "straight", .value = &entry.straight},
+        {.key = "bins",
+         .words = "bars",
+         .belongs = histogram,
+         .least = 2,
+         .most = 4096,
+         .none = "as many as fit",
+         .value = &entry.bins},
+        {.key = "log_counts", .words = "log counts", .belongs = histogram, .value = &entry.logCounts},
+        {.key = "sigmas",
+         .words = "mean ± sigma",
+         .belongs = histogram,
+         .least = 0,
+         .most = 20,
+         .none = "no lines",
+         .value = &entry.sigmas},
+        {.key = "normal_curve", .words = "normal curve", .belongs = histogram, .value = &entry.normalCurve},
+        {.key = "peaks", .words = "list its peaks", .belongs = histogram, .value = &entry.peaks},
+        {.key = "in_view", .words = "only in view", .belongs = histogram, .value = &entry.inView},
+        {.key = "smooth",
+         .words = "mean of",
+         .belongs = trend,
+         .least = 2,
+         .most = 1e8,
+         .none = "not smoothed",
+         .value = &entry.smooth},
+        {.key = "smoothed_alone",
+         .words = "mean alone",
+         .belongs = trend && entry.smooth.has_value(),
+         .value = &entry.smoothedAlone},
+        {.key = "window",
+         .words = "window",
+         .belongs = spectrum,
+         .choices = windows,
+         .none = "Hann",
+         .value = &entry.window},
+        {.key = "linear", .words = "linear", .belongs = spectrum, .value = &entry.linear},
+        {.key = "centre",
+         .words = "centre",
+         .unit = "Hz",
+         .belongs = spectrum,
+         .least = 0,
+         .none = "all of it",
+         .value = &entry.centre},
+        {.key = "span",
+         .words = "span",
+         .unit = "Hz",
+         .belongs = spectrum,
+         .least = 0,
+         .above = true,
+         .none = "all of it",
+         .value = &entry.span},
     };
 }
 

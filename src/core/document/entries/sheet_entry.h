@@ -7,7 +7,7 @@ namespace fulvex {
 /// One tile of a sheet. `of` is what it shows: channels for traces, an eye's id, a measurement's id.
 struct TileEntry {
     std::string id;   ///< keeps what is remembered of a tile at it when others come and go
-    std::string kind; ///< traces, eye, histogram, trend
+    std::string kind; ///< traces, eye, histogram, trend, spectrum, scatter
     std::vector<std::string> of;
     bool lanes = false; ///< traces: one lane a channel instead of all in one
     int row = 0, column = 0, rowSpan = 1, columnSpan = 1;
@@ -16,6 +16,17 @@ struct TileEntry {
     bool ownView = false;           ///< traces, trend: shows from … to, not the sheet's view
     std::optional<double> from, to; ///< s
     bool straight = false;          ///< traces: straight lines between samples, not the band-limited curve
+    /// Histogram: bars; counts on a logarithmic scale; a normal distribution's curve; lines at mean, median and so many
+    /// sigma; values that it gathers around; only what is in view.
+    std::optional<int> bins;
+    bool logCounts = false, normalCurve = false;
+    std::optional<double> sigmas;
+    bool peaks = false, inView = false;
+    std::optional<int> smooth; ///< trend: a mean over so many values
+    bool smoothedAlone = false;
+    std::string window;                 ///< spectrum: hann, rectangular, flat_top, blackman_harris
+    bool linear = false;                ///< spectrum: amplitudes, not dB
+    std::optional<double> centre, span; ///< Hz, spectrum
     /// Whether time goes across it: it takes a row of its sheet, and may have a view of its own.
     bool isAlongTime() const { return kind == "traces" || kind == "trend"; }
     bool operator==(const TileEntry &) const = default;

@@ -1,0 +1,94 @@
+#include "row_set.h"
+
+#include "error.h"
+#include "field_json.h"
+#include "json_text.h"
+
+#include <algorithm>
+#include <map>
+#include <nlohmann/json.hpp>
+
+namespace fulvex {
+
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+std::vector<Field> fieldsOf(RowSet &set)
+{
+    return {{.key = "title", .always = true, .value = &set.title},
+            {.key = "levels", .value = EntryList(EntryKind::levels, "levels", 1000, set.levels)},
+            {.key = "measurements", .value = EntryList(EntryKind::measurement, "measurement", 5000, set.rows)}};
+}
+
+} // namespace
+
+RowSet rowSetOf(const Document &document, const std::string &title, const std::vector<std::string> &ids)
+{
+    RowSet set{title, {}, {}};
+    for (const MeasurementEntry &row : document.measurements) { // in their order
+        if (std::find(ids.begin(), ids.end(), row.id) == ids.end()) continue;
+        set.rows.push_back(row);
+        set.rows.back().region.clear();
+        const LevelsEntry *levels = findEntry(document.levels, row.levels);
+        if (levels && !findEntry(set.levels, row.levels)) set.levels.push_back(*levels);
+    }
+    return set;
+}
+
+std::vector<std::string> layRowSet(Document &document, const RowSet &set, const std::string &channel,
+                                   const Elsewhere &there)
+{
+    std::map<std::string, std::string> levels;
+    for (const LevelsEntry &one : set.levels) {
+        const LevelsEntry *known = findEntry(document.levels, one.id);
+        levels[one.id] = one.id;
+        if (known && *known == one) continue;
+        LevelsEntry fresh = one;
+        if (known) levels[one.id] = fresh.id = freeId(document, one.id);
+        document.levels.push_back(fresh);
+    }
+    std::vector<std::string> added;
+    for (const MeasurementEntry &one : set.rows) {
+        MeasurementEntry row = one;
+        if (!row.clock.empty() && (row.clock = there.clock(one)).empty()) continue;
+        if (!row.eye.empty() && (row.eye = there.eye(one)).empty()) continue;
+        if (!row.to.empty() && (row.to = there.to(one)).empty()) continue;
+        if (!row.source.empty()) row.source = channel;
+        if (const auto known = levels.find(row.levels); known != levels.end())
+            row.levels = known->second;
+        else if (row.levels != "default" && !findEntry(document.levels, row.levels))
+            row.levels = "default";
+        row.id = freeId(document, row.quantity);
+        document.measurements.push_back(row);
+        added.push_back(row.id);
+    }
+    return added;
+}
+
+std::string rowSetText(const RowSet &set)
+{
+    RowSet own = set, standard;
+    Json json = {{"fulvex_rows", 1}};
+    json.update(fieldsJson(fieldsOf(own), fieldsOf(standard)));
+    return jsonText(json) + "\n";
+}
+
+RowSet parseRowSet(const std::string &text, const std::string &name)
+{
+    const Json json = parseJson(text, name);
+    try {
+        JsonReader in(json, "");
+        int version = 0;
+        in.read("fulvex_rows", version);
+        if (version != 1) throw Error("fulvex_rows", "is not 1", "this version reads sets of rows with 1");
+        RowSet set;
+        readFields(in, fieldsOf(set));
+        in.finish();
+        return set;
+    } catch (const Error &error) {
+        throw error.within(name);
+    }
+}
+
+} // namespace fulvex

@@ -1,0 +1,31 @@
+#pragma once
+
+#include "population.h"
+#include "progress.h"
+
+#include <string>
+
+namespace fulvex {
+
+/// How samples are weighed before a transform. Source: F. J. Harris, "On the use of windows for harmonic analysis with
+/// the discrete Fourier transform" (1978); the flat top's terms: IEEE Std 1057.
+enum class Window { hann, rectangular, flatTop, blackmanHarris };
+Window windowNamed(const std::string &word);  ///< hann for a word that names none
+double windowAt(Window window, double share); ///< share 0 … 1 of its length
+
+/// What a quantity's trend is made of: amplitudes of sines, in its unit, by frequency. The mean is taken out. Values
+/// that do not follow on each other evenly are laid on an even grid of as many points by straight lines between them,
+/// at most 2^20 points; so lines near the highest frequency read low, by the square of sin(x)/x.
+struct TrendSpectrum {
+    double step = 0;                ///< Hz between lines
+    std::vector<double> amplitudes; ///< of sines (half of peak to peak), from 0 Hz on
+    struct Peak {
+        double frequency = 0, amplitude = 0;
+    };
+    std::vector<Peak> peaks; ///< highest first, refined between lines; none below 6 times the median line
+};
+
+/// Empty for fewer than 8 values, or where all are at one time.
+TrendSpectrum trendSpectrum(const Population &population, Window window, std::size_t mostPeaks, Progress &progress);
+
+} // namespace fulvex
