@@ -72,13 +72,15 @@ void addCurve(QCustomPlot &stage, const FunctionPlot::Curve &curve, const Look &
     graph->setData(QVector<double>(curve.x.begin(), curve.x.end()), QVector<double>(curve.y.begin(), curve.y.end()),
                    true);
     constexpr std::size_t many = 500; // only lines of one pixel are painted quickly
-    QPen pen(look.trace(curve.ink), curve.x.size() > many ? 1.0 : 1.4);
+    QColor ink = curve.ink < 0 ? look.ink : look.trace(curve.ink);
+    if (curve.faint) ink.setAlpha(90);
+    QPen pen(ink, curve.x.size() > many ? 1.0 : 1.4);
     pen.setCapStyle(Qt::SquareCap);
     if (curve.as == FunctionPlot::Curve::As::dashes) pen.setStyle(Qt::DashLine);
     graph->setPen(pen);
     if (curve.as != FunctionPlot::Curve::As::points) return;
     graph->setLineStyle(QCPGraph::lsNone);
-    graph->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, look.trace(curve.ink), 3.4));
+    graph->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, ink, 3.4));
 }
 
 /// Builds all but washes and words.
@@ -138,6 +140,30 @@ void wash(QPainter &painter, const QRectF &plot, const AxisScale &x, std::pair<d
                      colour);
 }
 
+void paintRules(QPainter &painter, const QRectF &rect, const FunctionPlot &plot, const Look &look)
+{
+    painter.setFont(look.font(9));
+    const QFontMetricsF metrics(painter.font());
+    double taken[2] = {rect.left(), rect.left()}; // labels so far reach there, in two lines
+    for (const FunctionPlot::Rule &rule : plot.rules) {
+        const double share = plot.x.shareOf(rule.x);
+        if (!(share >= 0 && share <= 1)) continue;
+        const double x = rect.left() + share * rect.width(), wide = metrics.horizontalAdvance(rule.label) + 4;
+        QPen pen(look.ink, 1);
+        if (rule.dashes) pen.setDashPattern({4, 3});
+        painter.setPen(pen);
+        painter.drawLine(QPointF(x, rect.top()), QPointF(x, rect.bottom()));
+        const int line = x - wide / 2 >= taken[0] ? 0 : 1;
+        if (x - wide / 2 < taken[line]) continue;
+        const QRectF tag(x - wide / 2, rect.top() + 12 * line, wide, 12);
+        QColor back = look.tile;
+        back.setAlpha(220);
+        painter.fillRect(tag, back);
+        painter.drawText(tag, Qt::AlignCenter, rule.label);
+        taken[line] = tag.right();
+    }
+}
+
 /// Lays washes below, and labels and words above, what `stage` paints.
 template <typename Stage>
 void paintAround(QPainter &painter, const QRectF &area, const FunctionPlot &plot, const Look &look, Stage &&stage)
@@ -147,11 +173,13 @@ void paintAround(QPainter &painter, const QRectF &area, const FunctionPlot &plot
     for (const auto &span : {plot.shown, plot.asked}) {
         if (span) wash(painter, rect, plot.x, *span, look.accent);
     }
+    if (plot.picture) painter.drawImage(rect, *plot.picture);
     stage();
+    paintRules(painter, rect, plot, look);
     paintLabelsBelow(painter, rect, plot.x, look, area.left(), area.right());
     if (plot.yLabels) paintLabelsLeft(painter, rect, plot.y, look);
     painter.setFont(look.font(11));
-    double y = rect.top();
+    double y = rect.top() + (plot.rules.empty() ? 0 : 25); // below their labels
     for (const QString &line : plot.words) {
         const double wide = QFontMetricsF(painter.font()).horizontalAdvance(line) + 8;
         QColor back = look.tile;

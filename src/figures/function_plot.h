@@ -3,8 +3,10 @@
 #include "axis_painter.h"
 #include "progress.h"
 
+#include <QImage>
 #include <QMargins>
 #include <QPicture>
+#include <memory>
 #include <optional>
 
 namespace fulvex {
@@ -20,9 +22,16 @@ struct FunctionPlot {
     struct Curve { ///< points in order of x; a y that is NaN is a gap
         enum class As { line, dashes, points };
         std::vector<double> x, y;
-        int ink = 3;
+        int ink = 3; ///< below 0: that of words
         As as = As::line;
+        bool faint = false; ///< behind another that says the same more clearly
         bool operator==(const Curve &) const = default;
+    };
+    struct Rule { ///< a line across at a value of x
+        double x;
+        QString label;
+        bool dashes = false;
+        bool operator==(const Rule &) const = default;
     };
     AxisScale x, y;
     bool yLabels = true;
@@ -31,7 +40,9 @@ struct FunctionPlot {
     std::vector<Curve> curves;
     std::optional<std::pair<double, double>> asked; ///< span of x that Evidence is asked about; bars in it stand out
     std::optional<std::pair<double, double>> shown; ///< span of x that something points to
-    QStringList words;                              ///< lines in the top right corner
+    std::vector<Rule> rules;
+    std::shared_ptr<const QImage> picture; ///< below all else, all over the plot
+    QStringList words;                     ///< lines in the top right corner
     QRectF plotRect(const QRectF &area) const { return area.marginsRemoved(margins.toMarginsF()); }
 };
 

@@ -3,6 +3,8 @@
 #include "number_text.h"
 #include "trace_figure.h"
 
+#include <algorithm>
+
 namespace fulvex {
 
 RowFigure rowFigure(const Results &results, const std::string &measurementId, const QString &what, const QString &ofOne)
@@ -35,7 +37,7 @@ RowFigure rowFigure(const Results &results, const std::string &measurementId, co
     }
     if (row->measured->single) {
         figure.empty =
-            ofOne + ": " + text(quantityWithUncertainty(row->measured->value, row->unit, row->measured->uncertainty));
+            ofOne + ": " + text(quantityWithUncertainty(row->measured->value, row->unit, row->statistics.uncertainty));
         return figure;
     }
     const Statistics &s = row->statistics;
@@ -44,6 +46,29 @@ RowFigure rowFigure(const Results &results, const std::string &measurementId, co
     figure.statistics << "mean " + text(quantityWithUncertainty(*s.mean, row->unit, s.uncertainty))
                       << "pp " + text(quantityText(*s.max - *s.min, row->unit, step));
     if (s.std) figure.statistics << "spread " + text(quantityText(*s.std, row->unit, *s.std / 100));
+    return figure;
+}
+
+RowFigure rowsFigure(const Results &results, const std::vector<std::string> &measurementIds, const QString &what,
+                     const QString &ofOne)
+{
+    RowFigure figure = rowFigure(results, measurementIds.empty() ? std::string() : measurementIds.front(), what, ofOne);
+    std::vector<int> taken{figure.ink};
+    for (std::size_t i = 1; i < measurementIds.size(); ++i) {
+        const Row *row = findEntry(results.rows, measurementIds[i]);
+        if (!row) continue;
+        const QString name = text(row->title + " of " + row->source);
+        if (!row->measurable() || row->measured->single) {
+            figure.leftOut << name + (row->measurable() ? QString(": one number") : QString(": unmeasurable"));
+        } else if (row->unit != figure.unit) {
+            figure.leftOut << name + ": in " + text(row->unit);
+        } else {
+            int ink = inkOf(*results.document, row->source);
+            while (std::find(taken.begin(), taken.end(), ink) != taken.end() && taken.size() < 8) ink = (ink + 1) % 8;
+            taken.push_back(ink);
+            figure.also.push_back({name, ink, row->measured});
+        }
+    }
     return figure;
 }
 

@@ -45,6 +45,20 @@ struct TraceFigure {
         double time, value;
         int line;
     };
+    struct Level { ///< a reference level of the selected row
+        int line;
+        double value;
+        int which;       ///< 0 low, 1 mid, 2 high
+        std::string set; ///< id of the levels that it belongs to
+        QString words;
+        double low, high; ///< of the states that percentages lie between
+    };
+    struct Dimension { ///< what was measured between instants, or at one
+        int line;
+        std::vector<double> instants; ///< s
+        QString words;
+        bool betweenChannels = false; ///< across all lanes
+    };
     struct Marker {
         std::string id;
         QString letter;              ///< a, b, …
@@ -63,6 +77,8 @@ struct TraceFigure {
     std::vector<Pin> notes;
     std::vector<Point> points;
     std::vector<Marker> markers;
+    std::vector<Level> levels;
+    std::optional<Dimension> dimension;
     std::vector<double> clockInstants; ///< s, unit interval boundaries, when few enough to see
     std::string chosen;                ///< channel whose scale an axis shows before others of its lane
     bool handles = false;              ///< grips for the hand; pictures and reports have none

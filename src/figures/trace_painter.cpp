@@ -178,6 +178,65 @@ void paintPoints(QPainter &painter, const QRectF &area, const TraceFigure &figur
     }
 }
 
+void paintLevels(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
+{
+    painter.setFont(look.font(9));
+    const QFontMetricsF metrics(painter.font());
+    for (const TraceFigure::Level &level : figure.levels) {
+        const QRectF lane = figure.laneRect(area, figure.lines[std::size_t(level.line)].lane);
+        const double y = std::round(figure.yOf(area, level.line, level.value)) + 0.5; // one row of pixels
+        if (y < lane.top() || y > lane.bottom()) continue;
+        QPen pen(look.accent, 1);
+        pen.setDashPattern({6, 4});
+        painter.setPen(pen);
+        painter.drawLine(QPointF(lane.left(), y), QPointF(lane.right(), y));
+        const double wide = metrics.horizontalAdvance(level.words) + 8;
+        const QRectF tag(lane.right() - wide - 4, y - 7, wide, 14);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(look.tile);
+        painter.drawRoundedRect(tag, 3, 3);
+        painter.setPen(look.accent);
+        painter.drawText(tag, Qt::AlignCenter, level.words);
+    }
+}
+
+/// The instants, an arrow between them, and the value.
+void paintDimension(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
+{
+    if (!figure.dimension || figure.dimension->line < 0) return;
+    const TraceFigure::Dimension &dimension = *figure.dimension;
+    const QRectF lane = dimension.betweenChannels
+                            ? figure.plotRect(area)
+                            : figure.laneRect(area, figure.lines[std::size_t(dimension.line)].lane);
+    painter.save();
+    painter.setClipRect(figure.plotRect(area));
+    painter.setPen(QPen(look.accent, 1.4));
+    const double y = lane.bottom() - 14;
+    std::vector<double> xs;
+    for (const double instant : dimension.instants) {
+        xs.push_back(figure.xOf(area, instant));
+        painter.drawLine(QPointF(xs.back(), lane.top()), QPointF(xs.back(), lane.bottom()));
+    }
+    const double from = *std::min_element(xs.begin(), xs.end()), to = *std::max_element(xs.begin(), xs.end());
+    if (to > from) painter.drawLine(QPointF(from, y), QPointF(to, y));
+    painter.setBrush(look.accent);
+    if (to - from > 14) {
+        painter.drawPolygon(QPolygonF({QPointF(from, y), QPointF(from + 6, y - 3), QPointF(from + 6, y + 3)}));
+        painter.drawPolygon(QPolygonF({QPointF(to, y), QPointF(to - 6, y - 3), QPointF(to - 6, y + 3)}));
+    }
+    painter.setFont(look.font(11, true));
+    const double wide = QFontMetricsF(painter.font()).horizontalAdvance(dimension.words) + 12;
+    QRectF tag((from + to) / 2 - wide / 2, y - 9, wide, 18);
+    if (to - from < wide + 20) tag.moveLeft(to + 5); // beside it where it is narrower than its value
+    if (tag.right() > lane.right()) tag.moveRight(from - 5);
+    painter.setPen(QPen(look.accent, 1));
+    painter.setBrush(look.tile);
+    painter.drawRoundedRect(tag, 4, 4);
+    painter.setPen(look.ink);
+    painter.drawText(tag, Qt::AlignCenter, dimension.words);
+    painter.restore();
+}
+
 void paintMarkers(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
 {
     const QRectF plot = figure.plotRect(area);
@@ -295,7 +354,9 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
     paintRegionFlags(painter, area, figure, look);
     paintNames(painter, area, figure, look);
     paintNotes(painter, area, figure, look);
+    paintLevels(painter, area, figure, look);
     paintPoints(painter, area, figure, look);
+    paintDimension(painter, area, figure, look);
     paintMarkers(painter, area, figure, look);
     painter.restore();
 }

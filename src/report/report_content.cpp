@@ -4,6 +4,8 @@
 #include "fulvex_version.h"
 #include "histogram_figure.h"
 #include "number_text.h"
+#include "scatter_figure.h"
+#include "spectrum_figure.h"
 #include "trace_figure.h"
 #include "trend_figure.h"
 
@@ -49,6 +51,29 @@ ReportContent::Figure plotted(const QString &caption, QSizeF size, const Functio
             }};
 }
 
+/// The span of time that a tile shows, as the project was saved: `whole` where none was chosen.
+std::pair<double, double> shownSpan(const SheetEntry &sheet, const TileEntry &tile, std::pair<double, double> whole)
+{
+    const auto &from = tile.ownView ? tile.from : sheet.from, &to = tile.ownView ? tile.to : sheet.to;
+    return from && to && *from < *to ? std::pair(*from, *to) : whole;
+}
+
+/// As the first tile shows it that is of the row, else as one would that nothing was chosen for.
+HistogramFigure shownHistogram(const Results &results, const std::string &row)
+{
+    const auto whole = wholeSpan(results, {});
+    for (const SheetEntry &sheet : results.document->sheets) {
+        for (const TileEntry &tile : sheet.tiles) {
+            if (tile.kind != "histogram" || tile.of.empty() || tile.of.front() != row || !whole) continue;
+            HistogramFigure figure = histogramFigure(results, tile, shownSpan(sheet, tile, *whole));
+            if (const auto from = figure.drawingFrom())
+                figure.take(std::make_shared<const HistogramDrawing>(HistogramDrawing::of(*from)));
+            if (!figure.histogram.counts.empty()) return figure;
+        }
+    }
+    return histogramFigure(results, row);
+}
+
 void addFigures(ReportContent &content, const Results &results, Progress &progress)
 {
     const Look &look = Look::light();
@@ -64,35 +89,45 @@ void addFigures(ReportContent &content, const Results &results, Progress &progre
     }
     for (const Row &row : results.rows) {
         if (!row.measurable() || row.measured->single) continue;
-        const HistogramFigure figure = histogramFigure(results, row.id);
+        const HistogramFigure figure = shownHistogram(results, row.id);
         content.figures.push_back(
             plotted("Histogram: " + figure.title + " of " + figure.facts, QSizeF(400, 150), figure.plot(), progress));
     }
 }
 
-/// The span of time that a tile shows, as the project was saved: `whole` where none was chosen.
-std::pair<double, double> shownSpan(const SheetEntry &sheet, const TileEntry &tile, std::pair<double, double> whole)
+/// Trends, their spectra, and quantities against each other, as the sheets show them.
+void addPlots(ReportContent &content, const Results &results, Progress &progress)
 {
-    const auto &from = tile.ownView ? tile.from : sheet.from, &to = tile.ownView ? tile.to : sheet.to;
-    return from && to && *from < *to ? std::pair(*from, *to) : whole;
-}
-
-/// Trends as the sheets show them.
-void addTrends(ReportContent &content, const Results &results, Progress &progress)
-{
+    constexpr QSizeF size(400, 150);
+    const QRectF area(QPointF(0, 0), 2 * size);
     const auto whole = wholeSpan(results, {});
     for (const SheetEntry &sheet : results.document->sheets) {
-        for (const TileEntry &tile : sheet.tiles) {
-            if (tile.kind != "trend" || tile.of.empty() || !whole) continue;
-            const auto [from, to] = shownSpan(sheet, tile, *whole);
-            TrendFigure figure = trendFigure(results, tile.of.front(), from, to);
-            constexpr QSizeF size(400, 150);
-            const auto drawn = figure.drawingFrom(QRectF(QPointF(0, 0), 2 * size));
-            if (!figure.empty.isEmpty() || !drawn) continue;
-            figure.drawing = std::make_shared<const TrendDrawing>(TrendDrawing::of(*drawn));
+        const auto add = [&](const QString &what, const RowFigure &figure, const FunctionPlot &plot) {
             content.figures.push_back(
-                plotted("Trend of sheet " + text(sheet.title) + ": " + figure.title + " of " + figure.facts, size,
-                        figure.plot(), progress));
+                plotted(what + " of sheet " + text(sheet.title) + ": " + figure.title + " of " + figure.facts, size,
+                        plot, progress));
+        };
+        for (const TileEntry &tile : sheet.tiles) {
+            if (tile.of.empty() || !whole) continue;
+            if (tile.kind == "trend") {
+                const auto [from, to] = shownSpan(sheet, tile, *whole);
+                TrendFigure figure = trendFigure(results, tile, from, to);
+                const auto drawn = figure.drawingFrom(area);
+                if (!figure.empty.isEmpty() || !drawn) continue;
+                figure.drawing = std::make_shared<const TrendDrawing>(TrendDrawing::of(*drawn));
+                add("Trend", figure, figure.plot());
+            } else if (tile.kind == "spectrum") {
+                SpectrumFigure figure = spectrumFigure(results, tile);
+                if (const auto from = figure.drawingFrom())
+                    figure.take(std::make_shared<const SpectrumDrawing>(SpectrumDrawing::of(*from)));
+                if (!figure.drawing || figure.drawing->spectrum.amplitudes.empty()) continue;
+                add("Spectrum of the trend", figure, figure.plot());
+            } else if (tile.kind == "scatter") {
+                ScatterFigure figure = scatterFigure(results, tile.of);
+                if (const auto from = figure.drawingFrom(area, Look::light()))
+                    figure.take(std::make_shared<const ScatterDrawing>(ScatterDrawing::of(*from)));
+                if (figure.drawing && figure.drawing->count > 0) add("One against another", figure, figure.plot());
+            }
         }
     }
 }
@@ -154,6 +189,20 @@ void addFailures(ReportContent &content, const Results &results)
         content.figures.push_back(
             {"Worst failure of mask " + text(mask.id) + " on the trace", QSizeF(400, 150),
              [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, Look::light()); }});
+    }
+}
+
+void addKeptOut(ReportContent &content, const Results &results)
+{
+    content.keptOut.heading = "Moments kept out of the numbers";
+    content.keptOut.columns = {"quantity", "moment", "value", "why"};
+    for (const Row &row : results.rows) {
+        const QString what = text(row.title + " of " + row.source);
+        for (const Row::KeptOut &one : row.keptOut)
+            content.keptOut.rows.push_back({what, text(quantityText(one.time, "s", {}, 8)),
+                                            text(quantityText(one.value, row.unit, {}, 5)), text(one.reason)});
+        if (const auto more = row.keptOutCount - std::int64_t(row.keptOut.size()); more > 0)
+            content.keptOut.rows.push_back({what, QString("and %1 more").arg(more), "", ""});
     }
 }
 
@@ -244,9 +293,10 @@ ReportContent reportContent(const Results &results, const ProjectFacts &facts, P
     addVerdict(content, results);
     addLedger(content, results);
     addFigures(content, results, progress);
-    addTrends(content, results, progress);
+    addPlots(content, results, progress);
     addFailures(content, results);
     addTraces(content, results);
+    addKeptOut(content, results);
     addProvenance(content, results);
     for (const NoteEntry &note : document.notes)
         content.facts << "Note at " + text(quantityText(note.time, "s", {}, 7)) + " on " + text(note.channel) + ": " +

@@ -34,7 +34,7 @@ struct ReportContent {
     QStringList facts; ///< device, comment, time, version
     Table ledger;
     std::vector<Figure> figures;
-    Table failures, provenance, clocks, captures, stated;
+    Table failures, keptOut, provenance, clocks, captures, stated;
 };
 
 /// On any thread; where that is not the interface's, its event loop has to run. Throws Cancelled.

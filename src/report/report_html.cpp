@@ -106,6 +106,7 @@ std::string reportHtml(const ReportContent &content, Progress &progress)
     }
     html += "</div>\n";
     addTable(html, content.failures, "plain");
+    addTable(html, content.keptOut, "plain");
     addTable(html, content.provenance, "plain");
     addTable(html, content.clocks, "plain");
     addTable(html, content.captures, "plain");

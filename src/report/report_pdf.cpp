@@ -147,6 +147,7 @@ std::string reportPdf(const ReportContent &content, Progress &progress)
         page.line("", 9, false, look.ink, 2);
         page.figures(content.figures, progress);
         page.table(content.failures, {0.2, 0.25, 0.2, 0.15, 0.2});
+        page.table(content.keptOut, {0.28, 0.2, 0.17, 0.35});
         page.table(content.provenance, {0.28, 0.72});
         page.table(content.clocks, {0.15, 0.3, 0.2, 0.35});
         page.table(content.captures, {0.1, 0.34, 0.15, 0.11, 0.3});

@@ -317,7 +317,8 @@ TEST(HistogramFigure, SaysWhyThereIsNothing)
     row.title = "rms";
     row.source = "a";
     row.unit = "V";
-    row.measured = std::make_shared<const Measured>(Measured::one(0.5, 0.001));
+    row.measured = std::make_shared<const Measured>(Measured::scattered(0.5, 0.001));
+    row.statistics = row.measured->statistics();
     results.rows.push_back(row);
     EXPECT_EQ(histogramFigure(results, "m").empty, "One number has no histogram: 500 ± 1 mV");
     results.rows[0].reason = "no edges";

@@ -195,11 +195,17 @@ TEST(FunctionPlot, AnotherThreadHasItRecordedOnTheInterfacesOrGivesUp)
     QTest::qWait(20); // what was asked for then is done for nobody
 }
 
+/// Of one row, not smoothed.
+static TrendDrawing::Line lineOf(const TrendDrawing::From &from)
+{
+    return TrendDrawing::of(from).lines.front();
+}
+
 TEST(TrendDrawing, ShowsEachValueWhereThereIsRoomAndElseTheExtremes)
 {
     const auto measured = std::make_shared<const Measured>(values(100000));
     const Population &all = measured->population;
-    const TrendDrawing close = TrendDrawing::of({measured, all.time(1000), all.time(1010), 400});
+    const TrendDrawing::Line close = lineOf({{measured}, all.time(1000), all.time(1010), 400, {}});
     EXPECT_TRUE(close.all);
     ASSERT_GE(close.x.size(), 11u); // and the next ones beyond the borders
     ASSERT_LE(close.x.size(), 13u);
@@ -207,13 +213,13 @@ TEST(TrendDrawing, ShowsEachValueWhereThereIsRoomAndElseTheExtremes)
         const auto index = std::size_t(std::lround(all.axis.positionOf(close.x[i]) / 10));
         EXPECT_EQ(close.y[i], all.value[index]);
     }
-    const TrendDrawing far = TrendDrawing::of({measured, 0, all.axis.stop(), 400});
+    const TrendDrawing::Line far = lineOf({{measured}, 0, all.axis.stop(), 400, {}});
     EXPECT_FALSE(far.all);
     EXPECT_EQ(far.x.size(), 800u);
     EXPECT_TRUE(std::is_sorted(far.x.begin(), far.x.end()));
     const auto peak = std::max_element(far.y.begin(), far.y.end());
     EXPECT_EQ(*peak, 50); // a single value of a hundred thousand
     EXPECT_NEAR(far.x[std::size_t(peak - far.y.begin())], all.axis.stop() / 2, all.axis.stop() / 400);
-    const TrendDrawing beyond = TrendDrawing::of({measured, 2 * all.axis.stop(), 3 * all.axis.stop(), 400});
+    const TrendDrawing::Line beyond = lineOf({{measured}, 2 * all.axis.stop(), 3 * all.axis.stop(), 400, {}});
     EXPECT_LE(beyond.x.size(), 1u); // the one before it
 }

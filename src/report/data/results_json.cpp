@@ -51,6 +51,10 @@ Json rowJson(const Row &row)
     const Statistics &s = row.statistics;
     Json made = Json::object();
     for (const auto &[what, how] : row.provenance) made[what] = how;
+    Json parts = Json::object(), out = Json::array();
+    for (const UncertaintyPart &part : s.parts) parts[part.from] = number(part.value);
+    for (const Row::KeptOut &one : row.keptOut)
+        out.push_back({{"time", one.time}, {"value", one.value}, {"reason", one.reason}});
     return {{"id", row.id},
             {"quantity", row.quantity},
             {"source", row.source},
@@ -64,6 +68,9 @@ Json rowJson(const Row &row)
             {"max", number(s.max)},
             {"last", number(s.last)},
             {"uncertainty", number(s.uncertainty)},
+            {"uncertainty_parts", parts},
+            {"kept_out", out},
+            {"kept_out_count", row.keptOutCount},
             {"verdict", verdictName(row.verdict)},
             {"made_by", made}};
 }

@@ -23,7 +23,7 @@ LedgerLine lineToCome(const MeasurementEntry &entry)
     line.quantity = quantity ? quantity->title : entry.quantity;
     line.of = !entry.source.empty() ? entry.source : !entry.clock.empty() ? entry.clock : entry.eye;
     line.mean = "…";
-    line.spread = line.min = line.max = line.count = line.limit = line.verdict = dash;
+    line.spread = line.min = line.max = line.count = line.limit = line.verdict = line.uncertainty = line.last = dash;
     line.pending = true;
     return line;
 }
@@ -58,6 +58,9 @@ LedgerLine lineOf(const Row &row, const MeasurementEntry &entry)
                                    : "unmeasurable";
     line.spread = shown(s.std, {});
     const std::optional<double> step = s.std && *s.std > 0 ? std::optional(*s.std / 10) : std::nullopt;
+    line.uncertainty = s.uncertainty ? quantityText(*s.uncertainty, row.unit, {}, 2) : dash;
+    line.last = s.count > 1 ? shown(s.last, step) : dash;
+    line.keptOut = row.keptOutCount;
     line.min = s.count > 1 ? shown(s.min, step) : dash;
     line.max = s.count > 1 ? shown(s.max, step) : dash;
     if (row.pending) markPending(line);
@@ -71,7 +74,7 @@ LedgerLine lineOf(const MaskRun &mask)
     line.id = mask.id;
     line.quantity = "mask " + (mask.definition.title.empty() ? mask.id : mask.definition.title);
     line.of = mask.eye;
-    line.spread = line.min = line.max = line.count = dash;
+    line.spread = line.min = line.max = line.count = line.uncertainty = line.last = dash;
     line.reason = mask.reason;
     line.mean = "unmeasurable";
     line.limit = "0 failed";

@@ -9,11 +9,12 @@ namespace fulvex {
 
 /// One row of the Ledger as people read it; the same words on screen, in reports and on the terminal.
 struct LedgerLine {
-    std::string id, quantity, of, mean, spread, min, max, count, limit, verdict;
+    std::string id, quantity, of, mean, spread, min, max, count, limit, verdict, uncertainty, last;
     Verdict state = Verdict::none;
     std::string reason; ///< why there is no number
     bool isMask = false;
-    bool pending = false; ///< not the last word
+    std::int64_t keptOut = 0; ///< moments that do not count
+    bool pending = false;     ///< not the last word
     bool operator==(const LedgerLine &) const = default;
 };
 
