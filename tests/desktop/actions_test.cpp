@@ -128,6 +128,8 @@ TEST(Actions, ARightClickOffersWhatCanBeDoneWithWhatIsThere)
     const auto ofRow = contextMenu(ledger->viewport(), first.center());
     EXPECT_THAT(ofRow, testing::ElementsAre(QString("Add a histogram of rise time of link"),
                                             QString("Add a trend of rise time of link"),
+                                            QString("Add the spectrum of the trend of rise time of link"),
+                                            QString("Add rise time of link against another row"),
                                             QString("Remove the measurement rise time of link"),
                                             QString("Write the population of rise time of link…")));
     // A tile, and a tab.

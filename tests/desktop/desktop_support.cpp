@@ -102,6 +102,16 @@ QString Desk::ledgerCell(int row, int column)
     return find<QTableView>("ledgerTable")->model()->index(row, column).data().toString();
 }
 
+QString Desk::ledgerCell(int row, const QString &heading)
+{
+    const auto *model = find<QTableView>("ledgerTable")->model();
+    for (int column = 0; column < model->columnCount(); ++column) {
+        if (model->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString() == heading)
+            return ledgerCell(row, column);
+    }
+    return "no column is called " + heading;
+}
+
 void Desk::answer(const QString &words)
 {
     QTimer::singleShot(100, qApp, [words] {

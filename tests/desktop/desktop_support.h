@@ -38,6 +38,7 @@ public:
     /// Row of the Ledger whose first two columns are these; -1 when there is none.
     int ledgerRow(const QString &quantity, const QString &of);
     QString ledgerCell(int row, int column);
+    QString ledgerCell(int row, const QString &heading);
     /// Answers the next dialog (an input or file dialog) with a text.
     void answer(const QString &words);
 

@@ -61,7 +61,7 @@ TEST_F(PickingQuantities, TypingAndReturnAddOne)
     ASSERT_TRUE(desk.settled());
     const int row = desk.ledgerRow("settling time", "link");
     ASSERT_GE(row, 0);
-    EXPECT_TRUE(desk.ledgerCell(row, 2).endsWith("s")) << desk.ledgerCell(row, 2).toStdString();
+    EXPECT_TRUE(desk.ledgerCell(row, "mean").endsWith("s")) << desk.ledgerCell(row, "mean").toStdString();
 }
 
 /// By clicks and by Space, of a channel, its clock, its eye and a pair; all of it is one step to undo.

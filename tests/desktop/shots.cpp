@@ -67,6 +67,15 @@ int main(int argc, char **argv)
     desk.bench().select({Selection::Kind::clock, "loop"});
     tabs->setCurrentIndex(3);
     shoot(desk, folder, "after-the-fix");
+    tabs->setCurrentIndex(4);
+    desk.bench().select({Selection::Kind::measurement, "latch_over"});
+    QTest::qWait(500);
+    evidence->setCurrentIndex(evidence->model()->index(0, 0));
+    shoot(desk, folder, "gate-latch");
+    tabs->setCurrentIndex(5);
+    desk.bench().select({Selection::Kind::measurement, "late"});
+    QTest::qWait(500);
+    shoot(desk, folder, "hydrophone");
     // As it was before somebody deskewed the legs.
     tabs->setCurrentIndex(0);
     desk.bench().change("", [](Document &document) { findEntry(document.channels, "n")->delay = 0; });

@@ -3,6 +3,10 @@
 #include "axis_painter.h"
 #include "quantity_table.h"
 #include "references.h"
+#include "trace_figure.h"
+
+#include <algorithm>
+#include <cmath>
 
 namespace fulvex {
 
@@ -11,10 +15,21 @@ namespace {
 /// A field of one entry, found anew in whatever the document is when it is asked.
 struct Place {
     std::string entry, group, key;
+    std::vector<std::string> others = {}; ///< that are set with it
 
-    std::optional<Field> in(const Document &document) const
+    std::optional<Field> in(const Document &document) const { return of(document, entry); }
+    /// Calls set(field) for the entry's and the others'.
+    template <typename Set>
+    void each(const Document &document, const Set &set) const
     {
-        for (const Field &field : entry.empty() ? fieldsOf(document) : fieldsOf(document, entry)) {
+        if (const auto field = of(document, entry)) set(*field);
+        for (const std::string &other : others) {
+            if (const auto field = of(document, other)) set(*field);
+        }
+    }
+    std::optional<Field> of(const Document &document, const std::string &id) const
+    {
+        for (const Field &field : id.empty() ? fieldsOf(document) : fieldsOf(document, id)) {
             if (field.key == key && field.group == group) return field;
         }
         return {};
@@ -42,6 +57,7 @@ std::optional<double> numberOf(const Field &field)
     std::optional<double> number;
     if (auto *plain = std::get_if<double *>(&field.value)) number = **plain;
     if (auto *optional = std::get_if<std::optional<double> *>(&field.value)) number = **optional;
+    if (auto *count = std::get_if<std::optional<int> *>(&field.value); count && **count) number = ***count;
     if (number) *number *= field.shown;
     return number;
 }
@@ -51,6 +67,8 @@ void setNumber(const Field &field, std::optional<double> to)
     if (to) *to /= field.shown;
     if (auto *plain = std::get_if<double *>(&field.value); plain && to) **plain = *to;
     if (auto *optional = std::get_if<std::optional<double> *>(&field.value)) **optional = to;
+    if (auto *count = std::get_if<std::optional<int> *>(&field.value))
+        **count = to ? std::optional(int(std::clamp(std::round(*to), -2e9, 2e9))) : std::nullopt;
 }
 
 /// The channel whose unit an entry's values have.
@@ -70,11 +88,64 @@ std::string channelOf(const Document &document, const std::string &id)
     return {};
 }
 
+/// Words that no id can be: regions that are made as they are chosen.
+constexpr const char *inView = "#view", *betweenMarkers = "#markers ";
+
+/// Markers at moments that follow on each other: their places in the document.
+std::vector<std::pair<std::size_t, std::size_t>> markerPairs(const Document &document)
+{
+    std::vector<std::size_t> timed;
+    for (std::size_t i = 0; i < document.markers.size(); ++i) {
+        if (document.markers[i].time) timed.push_back(i);
+    }
+    std::vector<std::pair<std::size_t, std::size_t>> pairs;
+    for (std::size_t i = 1; i < timed.size(); ++i) {
+        if (*document.markers[timed[i - 1]].time != *document.markers[timed[i]].time)
+            pairs.emplace_back(timed[i - 1], timed[i]);
+    }
+    return pairs;
+}
+
+void offerRegions(InspectorForm &form, const Workbench &bench, Choices &offered)
+{
+    offered.emplace_back(form.tr("what is in view, as a region"), inView);
+    const auto pairs = markerPairs(bench.document());
+    for (std::size_t i = 0; i < pairs.size(); ++i)
+        offered.emplace_back(
+            form.tr("between markers %1 and %2").arg(markerLetter(pairs[i].first), markerLetter(pairs[i].second)),
+            betweenMarkers + std::to_string(i));
+}
+
+/// The id that a choice of a region means; one that is to be made is made, or found where there is the same.
+std::string regionMade(Document &document, const Workbench &bench, const std::string &word)
+{
+    RegionEntry region;
+    if (word == inView) {
+        region = {"in_view", bench.viewFrom(), bench.viewTo()};
+    } else if (word.starts_with(betweenMarkers)) {
+        const auto pairs = markerPairs(document);
+        const auto at = std::size_t(std::stoul(word.substr(std::string(betweenMarkers).size())));
+        if (at >= pairs.size()) return {};
+        const double a = *document.markers[pairs[at].first].time, b = *document.markers[pairs[at].second].time;
+        region = {"between_" + document.markers[pairs[at].first].id + "_" + document.markers[pairs[at].second].id,
+                  std::min(a, b), std::max(a, b)};
+    } else {
+        return word;
+    }
+    for (const RegionEntry &known : document.regions) {
+        if (known.start == region.start && known.stop == region.stop) return known.id;
+    }
+    region.id = freeId(document, region.id);
+    document.regions.push_back(region);
+    return region.id;
+}
+
 /// Adds one field, by the type of its value.
 class FieldMaker {
 public:
-    FieldMaker(InspectorForm &form, Workbench &bench, const std::string &id, const Field &field)
-        : m_form(form), m_bench(bench), m_field(field), m_place{id, field.group, field.key},
+    FieldMaker(InspectorForm &form, Workbench &bench, const std::string &id, const Field &field,
+               const std::vector<std::string> &others)
+        : m_form(form), m_bench(bench), m_field(field), m_place{id, field.group, field.key, others},
           m_words(form.tr(field.words))
     {
     }
@@ -84,6 +155,7 @@ public:
         if (m_field.refers != EntryKind::none || !m_field.choices.empty()) return choice(choices());
         if (std::holds_alternative<std::string *>(m_field.value)) return words();
         if (std::holds_alternative<int *>(m_field.value)) return choice(counts());
+        if (std::holds_alternative<bool *>(m_field.value)) return toggle();
         number();
         if (m_field.slideFrom > 0) slider();
     }
@@ -112,7 +184,7 @@ private:
                 return field ? text(wordOf(field->value)) : QString();
             },
             [place = m_place](Document &document, const QString &typed) {
-                if (const auto field = place.in(document)) setWord(field->value, typed.trimmed().toStdString());
+                place.each(document, [&](const Field &field) { setWord(field.value, typed.trimmed().toStdString()); });
             },
             m_form.tr(m_field.none));
     }
@@ -124,8 +196,9 @@ private:
                 const auto field = place.in(document);
                 return field ? wordOf(field->value) : std::string();
             },
-            [place = m_place](Document &document, const std::string &word) {
-                if (const auto field = place.in(document)) setWord(field->value, word);
+            [bench = &m_bench, place = m_place](Document &document, const std::string &word) {
+                const std::string meant = regionMade(document, *bench, word);
+                place.each(document, [&](const Field &field) { setWord(field.value, meant); });
             });
     }
     void number()
@@ -138,7 +211,19 @@ private:
                 return field ? numberOf(*field) : std::nullopt;
             },
             [place = m_place](Document &document, std::optional<double> value) {
-                if (const auto field = place.in(document)) setNumber(*field, value);
+                place.each(document, [&](const Field &field) { setNumber(field, value); });
+            });
+    }
+    void toggle()
+    {
+        m_form.toggleField(
+            m_words, m_place.objectName(),
+            [place = m_place](const Document &document) {
+                const auto field = place.in(document);
+                return field && **std::get_if<bool *>(&field->value);
+            },
+            [place = m_place](Document &document, bool on) {
+                place.each(document, [&](const Field &field) { **std::get_if<bool *>(&field.value) = on; });
             });
     }
     void slider()
@@ -150,13 +235,19 @@ private:
                 return field ? numberOf(*field).value_or(0) : 0;
             },
             [place = m_place](Document &document, double value) {
-                if (const auto field = place.in(document)) setNumber(*field, value);
+                place.each(document, [&](const Field &field) { setNumber(field, value); });
             });
     }
     std::function<std::string()> unit() const
     {
         if (std::string_view(m_field.unit) == channelUnit)
             return [bench = &m_bench, id = m_place.entry] { return bench->unitOf(channelOf(bench->document(), id)); };
+        if (std::string_view(m_field.unit) == levelsUnit) // of the set that the row goes by
+            return [bench = &m_bench, id = m_place.entry]() -> std::string {
+                const MeasurementEntry *row = findEntry(bench->document().measurements, id);
+                const bool percent = !row || bench->document().levelsOf(row->levels).kind == "percent";
+                return percent ? "%" : bench->unitOf(channelOf(bench->document(), id));
+            };
         if (std::string_view(m_field.unit) == rowUnit)
             return [bench = &m_bench, id = m_place.entry] { return rowsUnit(*bench, id); };
         return [unit = std::string(m_field.unit)] { return unit; };
@@ -173,6 +264,7 @@ private:
         }
         if (m_field.refers == EntryKind::levels && !findEntry(m_bench.document().levels, "default"))
             offered.emplace_back("default", "default");
+        if (m_field.refers == EntryKind::region) offerRegions(m_form, m_bench, offered);
         forEachEntry(m_bench.document(), [&](const EntryList &list, std::size_t i, const std::string &) {
             if (list.kind() == m_field.refers) offered.emplace_back(text(list.id(i)), list.id(i));
         });
@@ -205,10 +297,11 @@ std::string rowsUnit(const Workbench &bench, const std::string &id)
 }
 
 void addDescribedFields(InspectorForm &form, Workbench &bench, const std::string &id,
-                        const std::function<bool(const Field &)> &wanted)
+                        const std::function<bool(const Field &)> &wanted, const std::vector<std::string> &others)
 {
     for (const Field &field : id.empty() ? fieldsOf(bench.document()) : fieldsOf(bench.document(), id)) {
-        if (*field.words && field.belongs && (!wanted || wanted(field))) FieldMaker(form, bench, id, field).make();
+        if (*field.words && field.belongs && (!wanted || wanted(field)))
+            FieldMaker(form, bench, id, field, others).make();
     }
 }
 

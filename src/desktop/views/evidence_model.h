@@ -13,9 +13,12 @@ struct EvidenceList {
     QStringList columns;
     struct Item {
         QStringList cells;
-        RecordSpan place; ///< as long as nothing: it has none
+        RecordSpan place;      ///< as long as nothing: it has none
+        std::string keptOutBy; ///< id of what keeps it out of the numbers; empty: it counts
     };
+    std::string row; ///< id, of a measurement's occurrences, which can be kept out
     std::vector<Item> items;
+    std::vector<double> outliers; ///< s, of a measurement
     static constexpr std::size_t kept = 1000;
 };
 
@@ -26,7 +29,7 @@ class EvidenceModel final : public QAbstractTableModel {
     Q_OBJECT
 public:
     using QAbstractTableModel::QAbstractTableModel;
-    void show(EvidenceList list);
+    void show(EvidenceList list, const QColor &keptOut);
     const EvidenceList &list() const { return m_list; }
     int rowCount(const QModelIndex &parent = {}) const override
     {
@@ -41,6 +44,7 @@ public:
 
 private:
     EvidenceList m_list;
+    QColor m_keptOut;
 };
 
 } // namespace fulvex

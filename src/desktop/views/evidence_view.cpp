@@ -1,7 +1,9 @@
 #include "evidence_view.h"
 
+#include "document_edits.h"
 #include "failure_text.h"
 #include "give_way.h"
+#include "keep_out_dialog.h"
 #include "plain_table.h"
 
 #include <QInputDialog>
@@ -11,7 +13,8 @@ namespace fulvex {
 
 EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)),
-      m_table(makePlainTable("evidenceTable", m_model)), m_heading(new QLabel), m_empty(new QLabel), m_hint(new QLabel)
+      m_table(makePlainTable("evidenceTable", m_model)), m_heading(new QLabel), m_empty(new QLabel),
+      m_order(new QPushButton), m_out(new QPushButton), m_doing(new QWidget)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 4);
@@ -24,8 +27,11 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     m_heading->setObjectName("quiet");
     m_heading->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     head->addWidget(m_heading, 1);
+    m_order->setObjectName("evidenceOrder");
+    m_order->setToolTip(tr("In which order moments are listed (T)"));
+    head->addWidget(m_order);
     layout->addLayout(head);
-    m_table->setSelectionMode(QAbstractItemView::SingleSelection);
+    m_table->setSelectionMode(QAbstractItemView::ExtendedSelection);
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     m_table->installEventFilter(this);
     layout->addWidget(m_table, 1);
@@ -34,13 +40,35 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     m_empty->setAlignment(Qt::AlignCenter);
     m_empty->setContentsMargins(24, 4, 24, 4);
     layout->addWidget(m_empty, 1);
-    m_hint->setText(tr("↑ ↓ step through · N note it"));
-    m_hint->setObjectName("quiet");
-    m_hint->setContentsMargins(14, 0, 0, 0);
-    layout->addWidget(m_hint);
+    auto *doing = new QHBoxLayout(m_doing);
+    doing->setContentsMargins(14, 0, 10, 0);
+    doing->setSpacing(4);
+    auto *hint = new QLabel(tr("↑ ↓ step"));
+    hint->setObjectName("quiet");
+    doing->addWidget(hint);
+    doing->addStretch();
+    const auto add = [&](QPushButton *button, const QString &words, const char *name, void (EvidenceView::*act)()) {
+        button->setText(words);
+        button->setObjectName(name);
+        button->setProperty("small", true);
+        button->setFocusPolicy(Qt::NoFocus); // the keys do the same
+        doing->addWidget(button);
+        connect(button, &QPushButton::clicked, this, act);
+    };
+    add(new QPushButton, tr("N  note it"), "evidenceNote", &EvidenceView::note);
+    add(new QPushButton, tr("R  as a region"), "evidenceRegion", &EvidenceView::nameRegion);
+    add(m_out, {}, "evidenceOut", &EvidenceView::keepOutOrIn);
+    layout->addWidget(m_doing);
+    m_order->setProperty("small", true);
+    m_order->setFocusPolicy(Qt::NoFocus);
+    connect(m_order, &QPushButton::clicked, this, [this] {
+        m_byTime = !m_byTime;
+        refresh();
+    });
+    connect(m_table->selectionModel(), &QItemSelectionModel::selectionChanged, this, &EvidenceView::sayWhatOutDoes);
     connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
             [this](const QModelIndex &current) {
-                if (!current.isValid()) return;
+                if (!current.isValid() || m_following) return;
                 const RecordSpan &place = m_model->list().items[std::size_t(current.row())].place;
                 if (place.to > place.from) m_bench.goTo(place);
             });
@@ -56,10 +84,13 @@ EvidenceView::~EvidenceView()
 
 void EvidenceView::refresh()
 {
-    if (m_bench.results() && isPending(*m_bench.results(), m_bench.question()) && m_shown == m_bench.question())
+    Question asked = m_bench.question();
+    asked.byTime = m_byTime;
+    m_order->setText(m_byTime ? tr("by time") : tr("worst first"));
+    if (m_bench.results() && isPending(*m_bench.results(), asked) && m_shown == asked)
         return; // what is shown will do until there is better
     const int request = ++m_request;
-    m_shown = m_bench.question();
+    m_shown = asked;
     m_progress->cancel();
     m_progress = std::make_shared<Progress>();
     if (!m_bench.results()) {
@@ -93,15 +124,23 @@ void EvidenceView::refresh()
 
 void EvidenceView::show(EvidenceList list)
 {
+    std::optional<RecordSpan> at;
+    if (const QModelIndex current = m_table->currentIndex(); current.isValid())
+        at = m_model->list().items[std::size_t(current.row())].place;
+    emit outliersFound(list.outliers);
     m_heading->setText("  " + list.heading);
     m_heading->setToolTip(list.heading); // it may be longer than there is room
     const bool any = !list.items.empty();
     m_empty->setText(list.empty);
     m_empty->setVisible(!any);
     m_table->setVisible(any);
-    m_hint->setVisible(any);
+    m_doing->setVisible(any);
+    m_order->setVisible(any && !list.row.empty());
+    m_out->setVisible(!list.row.empty());
     const bool sentences = list.columns.size() == 1; // findings, which are to be read whole
-    m_model->show(std::move(list));
+    m_model->show(std::move(list), m_bench.look().quiet);
+    stay(at);
+    sayWhatOutDoes();
     m_table->setWordWrap(sentences);
     m_table->verticalHeader()->setSectionResizeMode(sentences ? QHeaderView::ResizeToContents : QHeaderView::Fixed);
     m_table->horizontalHeader()->setVisible(!sentences);
@@ -135,14 +174,90 @@ void EvidenceView::note()
     });
 }
 
+/// On the same moment in another list, or on the next one where that is kept out now.
+void EvidenceView::stay(const std::optional<RecordSpan> &at)
+{
+    const auto next = std::exchange(m_next, {});
+    const std::optional<RecordSpan> &wanted = next ? next : at;
+    if (!wanted) return;
+    const auto &items = m_model->list().items;
+    const auto found = std::find_if(items.begin(), items.end(), [&](const EvidenceList::Item &item) {
+        return item.place.from == wanted->from && item.place.to == wanted->to && item.place.channel == wanted->channel;
+    });
+    if (found == items.end()) return;
+    m_following = !next; // the view is where it is
+    m_table->setCurrentIndex(m_model->index(int(found - items.begin()), 0));
+    m_following = false;
+}
+
+std::vector<EvidenceList::Item> EvidenceView::chosenItems() const
+{
+    std::vector<EvidenceList::Item> chosen;
+    for (const QModelIndex &at : m_table->selectionModel()->selectedRows())
+        chosen.push_back(m_model->list().items[std::size_t(at.row())]);
+    return chosen;
+}
+
+void EvidenceView::nameRegion()
+{
+    const QModelIndex current = m_table->currentIndex();
+    if (!current.isValid()) return;
+    const RecordSpan place = m_model->list().items[std::size_t(current.row())].place;
+    if (place.to > place.from) addRegion(m_bench, place.from, place.to);
+}
+
+void EvidenceView::sayWhatOutDoes()
+{
+    const std::vector<EvidenceList::Item> chosen = chosenItems();
+    const bool out = !chosen.empty() && !chosen.front().keptOutBy.empty();
+    m_out->setText(out ? tr("K  let back in") : tr("K  keep out …"));
+    m_out->setEnabled(!chosen.empty());
+}
+
+void EvidenceView::keepOutOrIn()
+{
+    const std::string row = m_model->list().row;
+    const std::vector<EvidenceList::Item> chosen = chosenItems();
+    if (row.empty() || chosen.empty()) return;
+    const std::uint64_t session = m_bench.session();
+    if (!chosen.front().keptOutBy.empty()) {
+        std::vector<std::string> by;
+        for (const EvidenceList::Item &item : chosen) by.push_back(item.keptOutBy);
+        letBackIn(m_bench, row, by);
+        return;
+    }
+    KeepOutDialog dialog(m_bench, row, chosen.size(), this);
+    if (dialog.exec() != QDialog::Accepted || session != m_bench.session()) return; // another project was opened
+    std::vector<SpanOut> spans;
+    for (const EvidenceList::Item &item : chosen) {
+        const auto &instants = item.place.instants;
+        if (item.keptOutBy.empty() && !instants.empty()) spans.push_back({instants.front(), instants.back()});
+    }
+    const int behind = m_table->currentIndex().row() + 1;
+    if (behind < m_model->rowCount()) m_next = m_model->list().items[std::size_t(behind)].place;
+    keepOut(m_bench, dialog.rows(), spans, dialog.reason());
+}
+
 bool EvidenceView::eventFilter(QObject *watched, QEvent *event)
 {
-    if (watched == m_table && event->type() == QEvent::KeyPress &&
-        static_cast<QKeyEvent *>(event)->key() == Qt::Key_N) {
+    if (watched != m_table || event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
+    switch (static_cast<QKeyEvent *>(event)->key()) {
+    case Qt::Key_N:
         note();
         return true;
+    case Qt::Key_R:
+        nameRegion();
+        return true;
+    case Qt::Key_K:
+    case Qt::Key_Delete:
+        keepOutOrIn();
+        return true;
+    case Qt::Key_T:
+        m_order->click();
+        return true;
+    default:
+        return QWidget::eventFilter(watched, event);
     }
-    return QWidget::eventFilter(watched, event);
 }
 
 } // namespace fulvex

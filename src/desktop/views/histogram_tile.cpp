@@ -1,15 +1,21 @@
 #include "histogram_tile.h"
 
+#include <algorithm>
+#include <cmath>
+
 namespace fulvex {
 
-HistogramTile::HistogramTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench, index, parent)
+HistogramTile::HistogramTile(Workbench &bench, int index, QWidget *parent)
+    : RowTile(bench, index, parent), m_drawn(bench.figures(), [this] { refresh(); })
 {
     setObjectName("histogramTile");
-    setToolTip(tr(
-        "Click a bar, or drag over several: the moments in it · click the head: all of them · arrows: the next bar"));
-    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
+    setToolTip(
+        tr("Click a bar, or drag over several: the moments in it · click the head: all of them · arrows: the next bar\n"
+           "How it is shown: in the Inspector, under its row"));
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
+                         &Workbench::viewChanged})
         connect(&bench, changed, this, &HistogramTile::refresh);
-    connect(&bench, &Workbench::selectionChanged, this, &HistogramTile::refresh);
+    connect(&bench, &Workbench::sessionBegun, this, [this] { m_drawn.drop(); });
     refresh();
 }
 
@@ -17,9 +23,10 @@ void HistogramTile::refresh()
 {
     const HistogramFigure before = m_figure;
     if (bench().results())
-        m_figure = histogramFigure(*bench().results(), rowId());
+        m_figure = histogramFigure(*bench().results(), entry(), {bench().viewFrom(), bench().viewTo()});
     else if (m_figure.histogram.counts.empty())
         m_figure.empty = tr("Measuring…");
+    m_figure.take(m_drawn.newest());
     const Question &question = bench().question();
     const ValueHistogram &histogram = m_figure.histogram;
     if (question.id == rowId() && question.values && !histogram.counts.empty()) {
@@ -28,28 +35,27 @@ void HistogramTile::refresh()
         };
         m_figure.asked = {barOf(question.values->first), barOf(std::nextafter(question.values->second, histogram.low))};
     }
-    if (!(m_figure == before)) update();
+    if (m_figure == before) return;
+    if (isVisible()) wantDrawing(); // has it counted while the rest is painted
+    update();
 }
 
-bool HistogramTile::selected() const
+void HistogramTile::wantDrawing()
 {
-    return bench().selection() == Selection{Selection::Kind::measurement, rowId()};
+    if (const auto from = m_figure.drawingFrom()) m_drawn.want(*from);
 }
 
 void HistogramTile::paintBody(QPainter &painter, const QRectF &area)
 {
+    wantDrawing();
     paintHistogram(painter, area, m_figure, bench().look());
-}
-
-void HistogramTile::choose()
-{
-    if (!rowId().empty()) bench().select({Selection::Kind::measurement, rowId()});
 }
 
 void HistogramTile::ask(std::size_t one, std::size_t other)
 {
     Question question;
     question.values = m_figure.histogram.valuesOf(std::min(one, other), std::max(one, other));
+    question.times = m_figure.view;
     bench().select({Selection::Kind::measurement, rowId()}, question);
 }
 
@@ -86,7 +92,7 @@ void HistogramTile::keyPressEvent(QKeyEvent *event)
     if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)
         return stepBar(event->key() == Qt::Key_Left ? -1 : 1);
     if (event->key() == Qt::Key_Escape) return choose();
-    TileFrame::keyPressEvent(event);
+    RowTile::keyPressEvent(event);
 }
 
 } // namespace fulvex

@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "number_text.h"
 
+#include <QCheckBox>
 #include <algorithm>
 #include <cmath>
 
@@ -118,6 +119,8 @@ void InspectorForm::choiceField(const QString &label, const QString &name, const
 {
     auto *box = new QComboBox;
     box->setObjectName(name);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon); // the panel is narrow
+    box->setMinimumContentsLength(6);
     for (const auto &[words, value] : choices) box->addItem(words, QString::fromStdString(value));
     addRow(label, box);
     m_refreshers.push_back([=, this] {
@@ -127,6 +130,20 @@ void InspectorForm::choiceField(const QString &label, const QString &name, const
     connect(box, &QComboBox::currentIndexChanged, this, [=, this] {
         m_bench.change(label, [&](Document &document) { set(document, box->currentData().toString().toStdString()); });
     });
+}
+
+void InspectorForm::toggleField(const QString &label, const QString &name, std::function<bool(const Document &)> get,
+                                std::function<void(Document &, bool)> set)
+{
+    auto *box = new QCheckBox;
+    box->setObjectName(name);
+    addRow(label, box);
+    m_refreshers.push_back([=, this] {
+        const QSignalBlocker quiet(box);
+        box->setChecked(get(m_bench.document()));
+    });
+    connect(box, &QCheckBox::clicked, this,
+            [=, this](bool on) { m_bench.change(label, [&](Document &document) { set(document, on); }); });
 }
 
 void InspectorForm::fact(const QString &label, std::function<QString()> get)

@@ -38,6 +38,8 @@ public:
     void choiceField(const QString &label, const QString &name, const Choices &choices,
                      std::function<std::string(const Document &)> get,
                      std::function<void(Document &, const std::string &)> set);
+    void toggleField(const QString &label, const QString &name, std::function<bool(const Document &)> get,
+                     std::function<void(Document &, bool)> set);
     /// A line of words that follows the results.
     void fact(const QString &label, std::function<QString()> get);
     void widget(QWidget *widget);

@@ -29,6 +29,20 @@ InspectorView::InspectorView(Workbench &bench, QWidget *parent)
     rebuild();
 }
 
+/// Tiles of the shown sheet that show a row first, and can be set.
+static std::vector<const TileEntry *> tilesOf(const Workbench &bench, const std::string &row)
+{
+    std::vector<const TileEntry *> tiles;
+    const auto &sheets = bench.document().sheets;
+    if (std::size_t(bench.sheet()) >= sheets.size()) return tiles;
+    for (const TileEntry &tile : sheets[std::size_t(bench.sheet())].tiles) {
+        const bool shows = !tile.of.empty() && tile.of.front() == row;
+        if (shows && (tile.kind == "histogram" || tile.kind == "trend" || tile.kind == "spectrum"))
+            tiles.push_back(&tile);
+    }
+    return tiles;
+}
+
 /// What the fields of a set of levels go by.
 static QString shapeOfLevels(const Document &document, const std::string &id)
 {
@@ -42,8 +56,12 @@ QString InspectorView::shape() const
     QString shape = QString::number(int(selection.kind)) + text(selection.id);
     if (const ClockEntry *clock = findEntry(m_bench.document().clocks, selection.id))
         shape += text(clock->method) + QString::number(clock->order) + shapeOfLevels(m_bench.document(), clock->levels);
-    if (const MeasurementEntry *row = findEntry(m_bench.document().measurements, selection.id))
+    if (const MeasurementEntry *row = findEntry(m_bench.document().measurements, selection.id)) {
         shape += shapeOfLevels(m_bench.document(), row->levels);
+        for (const TileEntry *tile : tilesOf(m_bench, row->id))
+            shape += text(tile->id + tile->kind) + (tile->smooth ? "smooth" : "");
+        for (const std::string &other : m_bench.selectedWith()) shape += "+" + text(other);
+    }
     for (const MaskEntry &mask : m_bench.document().masks) shape += text(mask.id + mask.eye + mask.mask);
     forEachEntry(m_bench.document(), [&](const EntryList &list, std::size_t i, const std::string &) {
         if (list.kind() != EntryKind::measurement && list.kind() != EntryKind::tile) shape += " " + text(list.id(i));
@@ -268,11 +286,18 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
 {
     const MeasurementEntry &entry = *findEntry(m_bench.document().measurements, id);
     const Quantity *quantity = findQuantity(entry.quantity);
-    form.heading(quantity ? tr(quantity->title) : text(entry.quantity));
-    addDescribedFields(form, m_bench, id, [&](const Field &field) {
-        const std::string_view key = field.key;
-        return key == "id" || *field.group || !quantity || quantity->takes(key);
-    });
+    const std::vector<std::string> &others = m_bench.selectedWith();
+    form.heading(!others.empty() ? tr("%1 rows").arg(others.size() + 1)
+                 : quantity      ? tr(quantity->title)
+                                 : text(entry.quantity));
+    if (!others.empty()) form.fact({}, [] { return tr("What is set here is set in all of them that have it."); });
+    addDescribedFields(
+        form, m_bench, id,
+        [&](const Field &field) {
+            const std::string_view key = field.key;
+            return (key == "id" && others.empty()) || *field.group || !quantity || quantity->takes(key);
+        },
+        others);
     if (!quantity || quantity->takes("levels")) fillLevels(form, id, entry.levels);
     form.heading(tr("How it was made"));
     form.fact({}, [this, id] {
@@ -281,12 +306,15 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
         QStringList lines;
         if (!made->reason.empty()) lines << tr("unmeasurable: ") + text(made->reason);
         for (const auto &[what, how] : made->provenance) lines << text(what + ": " + how);
-        if (made->statistics.count > 1)
-            lines << tr("population: %1 values; uncertainty of the mean by batch means").arg(made->statistics.count);
+        if (made->statistics.count > 1) lines << tr("population: %1 values").arg(made->statistics.count);
         return lines.join("\n");
     });
     form.button(tr("Add its histogram to the sheet"), "addHistogram",
                 [this, id] { addTileOf(m_bench, "histogram", id); });
+    for (const TileEntry *tile : tilesOf(m_bench, id)) {
+        form.heading(tr("Its %1 on this sheet").arg(text(tile->kind)));
+        addDescribedFields(form, m_bench, tile->id);
+    }
 }
 
 } // namespace fulvex

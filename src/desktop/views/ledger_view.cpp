@@ -2,165 +2,21 @@
 
 #include "action.h"
 #include "axis_painter.h"
-#include "described_fields.h"
 #include "document_edits.h"
-#include "limit_text.h"
 #include "plain_table.h"
 #include "quantity_picker.h"
 #include "references.h"
 
 #include <QClipboard>
+#include <QMenu>
 #include <QScrollBar>
-#include <QStyledItemDelegate>
+#include <QSettings>
 #include <algorithm>
 
 namespace fulvex {
 
-static constexpr int limitColumn = 7;
-static const char *const headings[] = {"quantity", "of", "mean", "spread", "min", "max", "count", "limit", "verdict"};
-
-namespace {
-
-/// Results come while a limit is typed: what was typed stays.
-class LimitDelegate final : public QStyledItemDelegate {
-public:
-    using QStyledItemDelegate::QStyledItemDelegate;
-    void setEditorData(QWidget *editor, const QModelIndex &index) const override
-    {
-        const auto *line = qobject_cast<const QLineEdit *>(editor);
-        if (!line || !line->isModified()) QStyledItemDelegate::setEditorData(editor, index);
-    }
-};
-
-} // namespace
-
-LedgerModel::LedgerModel(Workbench &bench, QObject *parent) : QAbstractTableModel(parent), m_bench(bench)
-{
-    connect(&bench, &Workbench::resultsChanged, this, &LedgerModel::refresh);
-    connect(&bench, &Workbench::lookChanged, this, &LedgerModel::refresh);
-}
-
-void LedgerModel::refresh()
-{
-    std::vector<LedgerLine> lines;
-    if (m_bench.results()) lines = m_words.of(*m_bench.results());
-    const bool sameRows =
-        lines.size() == m_lines.size() && std::equal(lines.begin(), lines.end(), m_lines.begin(),
-                                                     [](const auto &a, const auto &b) { return a.id == b.id; });
-    if (sameRows) {
-        const std::vector<LedgerLine> before = std::exchange(m_lines, std::move(lines));
-        for (int row = 0, end = rowCount(); row < end; ++row) { // runs of rows that are other than before
-            const auto same = [&](int at) { return m_lines[std::size_t(at)] == before[std::size_t(at)]; };
-            if (same(row)) continue;
-            const int first = row;
-            while (row + 1 < end && !same(row + 1)) ++row;
-            emit dataChanged(index(first, 0), index(row, columnCount() - 1));
-        }
-        return;
-    }
-    beginResetModel();
-    m_lines = std::move(lines);
-    endResetModel();
-}
-
-int LedgerModel::pending() const
-{
-    return int(std::count_if(m_lines.begin(), m_lines.end(), [](const LedgerLine &line) { return line.pending; }));
-}
-
-int LedgerModel::rowCount(const QModelIndex &parent) const
-{
-    return parent.isValid() ? 0 : int(m_lines.size());
-}
-
-int LedgerModel::columnCount(const QModelIndex &parent) const
-{
-    return parent.isValid() ? 0 : int(std::size(headings));
-}
-
-QString LedgerModel::cell(const LedgerLine &line, int column) const
-{
-    const std::string *cells[] = {&line.quantity, &line.of,    &line.mean,  &line.spread, &line.min,
-                                  &line.max,      &line.count, &line.limit, &line.verdict};
-    const QString plain = text(*cells[column]);
-    if (column != 8 || line.state == Verdict::none) return plain;
-    return (line.state == Verdict::pass ? "✓ " : "✕ ") + plain;
-}
-
-QVariant LedgerModel::data(const QModelIndex &index, int role) const
-{
-    const LedgerLine &line = m_lines[std::size_t(index.row())];
-    const Look &look = m_bench.look();
-    switch (role) {
-    case Qt::DisplayRole:
-        return cell(line, index.column());
-    case Qt::EditRole:
-        return line.limit == "—" ? QString() : cell(line, index.column());
-    case Qt::TextAlignmentRole:
-        return int((index.column() < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
-    case Qt::ToolTipRole:
-        return line.reason.empty() ? QVariant() : QVariant(text(line.reason));
-    case Qt::ForegroundRole:
-        if (index.column() == 8 && line.state != Verdict::none)
-            return line.state == Verdict::pass ? look.pass : look.fail;
-        if (!line.reason.empty() || line.pending) return look.quiet;
-        return {};
-    case Qt::FontRole:
-        return look.font(12, index.column() == 8 && line.state == Verdict::fail);
-    default:
-        return {};
-    }
-}
-
-Qt::ItemFlags LedgerModel::flags(const QModelIndex &index) const
-{
-    const Qt::ItemFlags usual = QAbstractTableModel::flags(index);
-    const bool mine = index.column() == limitColumn && !m_lines[std::size_t(index.row())].isMask;
-    return mine ? usual | Qt::ItemIsEditable : usual;
-}
-
-bool LedgerModel::setData(const QModelIndex &index, const QVariant &value, int role)
-{
-    if (role != Qt::EditRole || !(flags(index) & Qt::ItemIsEditable)) return false;
-    const std::string id = m_lines[std::size_t(index.row())].id, unit = rowsUnit(m_bench, id);
-    const QString typed = value.toString();
-    if (typed == cell(m_lines[std::size_t(index.row())], limitColumn)) return true; // nothing was changed
-    const auto limit = parseLimit(typed.toStdString(), unit);
-    if (!limit) {
-        emit m_bench.failed(tr("\"%1\" is no limit: write \"< 450 %2\", \"> 0.6 %2\", \"0.6 … 1 %2\", with SI prefixes "
-                               "as you like, or nothing for none")
-                                .arg(typed, text(unit)));
-        return false;
-    }
-    return m_bench.change(tr("limit of %1").arg(text(id)), [&](Document &document) {
-        if (MeasurementEntry *entry = findEntry(document.measurements, id)) entry->limit = *limit;
-    });
-}
-
-QVariant LedgerModel::headerData(int section, Qt::Orientation orientation, int role) const
-{
-    if (orientation != Qt::Horizontal) return {};
-    if (role == Qt::DisplayRole) return QString(headings[section]);
-    if (role == Qt::TextAlignmentRole) return int((section < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
-    return {};
-}
-
-Selection LedgerModel::selectionAt(int row) const
-{
-    const LedgerLine &line = m_lines[std::size_t(row)];
-    return {line.isMask ? Selection::Kind::mask : Selection::Kind::measurement, line.id};
-}
-
-int LedgerModel::rowOf(const Selection &selection) const
-{
-    for (int row = 0; row < rowCount(); ++row) {
-        if (selectionAt(row) == selection) return row;
-    }
-    return -1;
-}
-
 LedgerView::LedgerView(Workbench &bench, QWidget *parent)
-    : QWidget(parent), m_bench(bench), m_model(new LedgerModel(bench, this)), m_proxy(new QSortFilterProxyModel(this)),
+    : QWidget(parent), m_bench(bench), m_model(new LedgerModel(bench, this)), m_proxy(new LedgerProxy(this)),
       m_table(makePlainTable("ledgerTable", m_proxy)), m_facts(new QLabel), m_more(new QPushButton)
 {
     auto *layout = new QVBoxLayout(this);
@@ -180,6 +36,13 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     filter->setClearButtonEnabled(true);
     filter->setFixedWidth(130);
     head->addWidget(filter);
+    auto *how = new QPushButton(tr("columns"));
+    how->setObjectName("ledgerColumns");
+    how->setProperty("small", true);
+    how->setToolTip(tr("Which columns are shown, and how rows are grouped"));
+    head->addWidget(how);
+    connect(how, &QPushButton::clicked, this,
+            [this, how] { chooseColumns(how->mapToGlobal(QPoint(0, how->height()))); });
     m_more->setText("+");
     m_more->setObjectName("addRows");
     m_more->setToolTip(tr("Add quantities (Ctrl+M)"));
@@ -197,12 +60,16 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     m_table->sortByColumn(-1, Qt::AscendingOrder);
     m_table->setSelectionMode(QAbstractItemView::ExtendedSelection);
     m_table->setEditTriggers(QAbstractItemView::DoubleClicked);
-    m_table->setItemDelegateForColumn(limitColumn, new LimitDelegate(m_table));
+    m_table->setItemDelegateForColumn(LedgerColumn::limit, new LimitDelegate(m_table));
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
     m_table->horizontalHeader()->setStretchLastSection(true);
     fit();
     connect(m_table->horizontalHeader(), &QHeaderView::sectionResized, this,
-            [this](int column) { m_sizedByHand |= !m_fitting && column + 1 < m_model->columnCount(); });
+            [this](int column) { // the last one stretches by itself
+                int last = m_model->columnCount() - 1;
+                while (last > 0 && m_table->isColumnHidden(last)) --last;
+                m_sizedByHand |= !m_fitting && column != last && !m_table->isColumnHidden(column);
+            });
     connect(m_table->verticalScrollBar(), &QScrollBar::valueChanged, this, &LedgerView::fit);
     layout->addWidget(m_table, 1);
 
@@ -211,21 +78,31 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
             [this](const QModelIndex &current) {
                 if (!current.isValid()) return;
                 const Selection row = m_model->selectionAt(m_proxy->mapToSource(current).row());
-                if (!(row == m_bench.selection())) m_bench.select(row); // else it is only being followed
+                if (row.kind != Selection::Kind::nothing && !(row == m_bench.selection()))
+                    m_bench.select(row); // else it is only being followed
             });
+    connect(m_table->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] { // once it is told whole
+        QMetaObject::invokeMethod(this, &LedgerView::tellTogether, Qt::QueuedConnection);
+    });
     connect(m_table, &QTableView::clicked, this, [this](const QModelIndex &at) { // all of it, whatever was asked before
-        m_bench.select(m_model->selectionAt(m_proxy->mapToSource(at).row()));
+        const Selection row = m_model->selectionAt(m_proxy->mapToSource(at).row());
+        if (row.kind != Selection::Kind::nothing) m_bench.select(row);
     });
     connect(&bench, &Workbench::resultsChanged, this, &LedgerView::showFacts);
     connect(&bench, &Workbench::resultsChanged, this, [this] {
+        span();
         if (m_bench.upToDate()) fit();
     });
+    connect(m_proxy, &QAbstractItemModel::modelReset, this, &LedgerView::span);
+    connect(m_proxy, &QAbstractItemModel::rowsInserted, this, &LedgerView::span);
+    connect(m_proxy, &QAbstractItemModel::layoutChanged, this, &LedgerView::span);
+    connect(m_proxy, &QAbstractItemModel::rowsRemoved, this, &LedgerView::span);
     connect(&bench, &Workbench::documentChanged, this, &LedgerView::showFacts);
     connect(&bench, &Workbench::selectionChanged, this, &LedgerView::followSelection);
     m_table->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(m_table, &QWidget::customContextMenuRequested, this, [this](QPoint at) {
         const QModelIndex row = m_table->indexAt(at);
-        if (row.isValid())
+        if (row.isValid() && m_model->selectionAt(m_proxy->mapToSource(row).row()).kind != Selection::Kind::nothing)
             emit contextRequested(m_model->selectionAt(m_proxy->mapToSource(row).row()),
                                   m_table->viewport()->mapToGlobal(at));
     });
@@ -234,23 +111,30 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     remove->setShortcutContext(Qt::WidgetShortcut);
     m_table->addAction(remove);
     connect(remove, &QAction::triggered, this, [this] {
-        const Selection selection = m_bench.selection();
-        m_bench.change(tr("remove %1").arg(text(selection.id)),
-                       [&](Document &document) { removeWithDependents(document, selection.id); });
+        std::vector<std::string> ids = m_bench.selectedWith();
+        ids.push_back(m_bench.selection().id);
+        m_bench.change(ids.size() == 1 ? tr("remove %1").arg(text(ids.front())) : tr("remove %1 rows").arg(ids.size()),
+                       [&](Document &document) {
+                           for (const std::string &id : ids) removeWithDependents(document, id);
+                       });
     });
     auto *limit = new QAction(m_table);
     limit->setShortcuts({Qt::Key_F2, Qt::Key_L});
     limit->setShortcutContext(Qt::WidgetShortcut);
     m_table->addAction(limit);
     connect(limit, &QAction::triggered, this, [this] {
-        const QModelIndex at = m_table->currentIndex().siblingAtColumn(limitColumn);
+        const QModelIndex at = m_table->currentIndex().siblingAtColumn(LedgerColumn::limit);
         if (at.isValid() && at.flags() & Qt::ItemIsEditable) m_table->edit(at);
     });
     auto *copyRows = new QAction(m_table);
     copyRows->setShortcut(QKeySequence::Copy);
     copyRows->setShortcutContext(Qt::WidgetShortcut);
     m_table->addAction(copyRows);
-    connect(copyRows, &QAction::triggered, this, &LedgerView::copy);
+    connect(copyRows, &QAction::triggered, this, [this] { copy(); });
+    m_table->horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(m_table->horizontalHeader(), &QWidget::customContextMenuRequested, this,
+            [this](QPoint at) { chooseColumns(m_table->horizontalHeader()->mapToGlobal(at)); });
+    readColumns();
     showFacts();
 }
 
@@ -262,7 +146,7 @@ void LedgerView::pickQuantities(const std::string &channel)
 
 void LedgerView::showFacts()
 {
-    const int rows = m_model->rowCount();
+    const int rows = m_model->lines();
     int failed = 0;
     if (m_bench.results()) {
         const auto fails = [](const auto &one) { return !one.pending && one.verdict == Verdict::fail; };
@@ -283,10 +167,97 @@ void LedgerView::showFacts()
 void LedgerView::fit()
 {
     if (m_sizedByHand) return;
-    static constexpr int usual[] = {138, 84, 148, 74, 70, 70, 66, 176, 62};
+    std::vector<int> usual;
+    for (const LedgerColumn &column : ledgerColumns()) usual.push_back(column.width);
     m_fitting = true;
     fitColumns(*m_table, usual);
     m_fitting = false;
+}
+
+/// Headings go across all columns, reasons over those that have nothing to say.
+void LedgerView::span()
+{
+    std::vector<std::pair<int, bool>> spans; // row, heading
+    for (int row = 0; row < m_proxy->rowCount(); ++row) {
+        const int source = m_proxy->mapToSource(m_proxy->index(row, 0)).row();
+        const bool heading = m_model->selectionAt(source).kind == Selection::Kind::nothing;
+        if (heading || !m_model->reasonAt(source).isEmpty()) spans.emplace_back(row, heading);
+    }
+    if (spans == m_spans) return;
+    m_spans = std::move(spans);
+    m_table->clearSpans();
+    for (const auto &[row, heading] : m_spans)
+        m_table->setSpan(row, heading ? 0 : LedgerColumn::mean, 1,
+                         heading ? m_model->columnCount() : LedgerColumn::limit - LedgerColumn::mean);
+}
+
+void LedgerView::tellTogether()
+{
+    std::vector<std::string> together;
+    for (const QModelIndex &at : m_table->selectionModel()->selectedRows()) {
+        const Selection row = m_model->selectionAt(m_proxy->mapToSource(at).row());
+        if (row.kind == Selection::Kind::measurement && !(row == m_bench.selection())) together.push_back(row.id);
+    }
+    if (m_bench.selection().kind == Selection::Kind::measurement) m_bench.selectWith(std::move(together));
+}
+
+void LedgerView::chooseColumns(QPoint at)
+{
+    QMenu menu(this);
+    menu.setObjectName("ledgerColumnsMenu");
+    const std::pair<LedgerGroups, QString> groups[] = {{LedgerGroups::none, tr("in the order they were added")},
+                                                       {LedgerGroups::byChannel, tr("by channel")},
+                                                       {LedgerGroups::byKind, tr("by kind of quantity")}};
+    menu.addSection(tr("Rows"));
+    for (const auto &[kind, words] : groups) {
+        QAction *action = menu.addAction(words);
+        action->setCheckable(true);
+        action->setChecked(m_model->groups() == kind);
+        connect(action, &QAction::triggered, this, [this, kind = kind] {
+            m_model->setGroups(kind);
+            keepColumns();
+        });
+    }
+    menu.addSection(tr("Columns"));
+    for (int column = 0; column < m_model->columnCount(); ++column) {
+        QAction *action = menu.addAction(tr(ledgerColumns()[std::size_t(column)].words));
+        action->setCheckable(true);
+        action->setChecked(!m_table->isColumnHidden(column));
+        action->setEnabled(column != LedgerColumn::quantity); // a row without its name is none
+        connect(action, &QAction::triggered, this, [this, column](bool on) {
+            m_fitting = true;
+            m_table->setColumnHidden(column, !on);
+            m_fitting = false;
+            keepColumns();
+            fit();
+        });
+    }
+    menu.exec(at);
+}
+
+void LedgerView::keepColumns()
+{
+    QStringList shown;
+    for (int column = 0; column < m_model->columnCount(); ++column) {
+        if (!m_table->isColumnHidden(column)) shown << ledgerColumns()[std::size_t(column)].words;
+    }
+    QSettings().setValue("ledger/columns", shown);
+    QSettings().setValue("ledger/groups", int(m_model->groups()));
+    m_model->setExtras(!m_table->isColumnHidden(LedgerColumn::median), !m_table->isColumnHidden(LedgerColumn::inView));
+}
+
+void LedgerView::readColumns()
+{
+    const QStringList shown = QSettings().value("ledger/columns").toStringList();
+    m_fitting = true; // hiding one is no sizing by hand
+    for (int column = 0; column < m_model->columnCount(); ++column) {
+        const LedgerColumn &known = ledgerColumns()[std::size_t(column)];
+        const bool on = shown.isEmpty() ? known.shown : shown.contains(known.words);
+        m_table->setColumnHidden(column, !on && column != LedgerColumn::quantity);
+    }
+    m_fitting = false;
+    m_model->setGroups(LedgerGroups(std::clamp(QSettings().value("ledger/groups").toInt(), 0, 2)));
+    m_model->setExtras(!m_table->isColumnHidden(LedgerColumn::median), !m_table->isColumnHidden(LedgerColumn::inView));
 }
 
 void LedgerView::followSelection()
@@ -302,22 +273,48 @@ void LedgerView::followSelection()
     m_table->setCurrentIndex(at);
 }
 
-void LedgerView::copy()
+void LedgerView::copy(CopyAs as)
 {
-    m_bench.whenUpToDate(tr("copying the table"), [this] { copyNow(); });
+    m_bench.whenUpToDate(tr("copying the table"), [this, as] { copyNow(as); });
 }
 
-void LedgerView::copyNow() const
+namespace {
+
+QString tableLine(QStringList cells, CopyAs as)
 {
+    if (as == CopyAs::text) return cells.join('\t');
+    for (QString &cell : cells) {
+        if (as == CopyAs::markdown)
+            cell.replace('|', "\\|");
+        else if (cell.contains(',') || cell.contains('"') || cell.contains('\n'))
+            cell = '"' + cell.replace('"', "\"\"") + '"';
+    }
+    return as == CopyAs::csv ? cells.join(',') : "| " + cells.join(" | ") + " |";
+}
+
+} // namespace
+
+void LedgerView::copyNow(CopyAs as) const
+{
+    std::vector<int> shown;
+    for (int column = 0; column < m_model->columnCount(); ++column) {
+        if (!m_table->isColumnHidden(column)) shown.push_back(column);
+    }
     QModelIndexList chosen = m_table->selectionModel()->selectedRows();
     std::sort(chosen.begin(), chosen.end(),
               [](const QModelIndex &a, const QModelIndex &b) { return a.row() < b.row(); });
-    QStringList lines{QStringList(std::begin(headings), std::end(headings)).join('\t')};
+    QStringList lines, headings, rulers;
+    for (const int column : shown) {
+        headings << tr(ledgerColumns()[std::size_t(column)].words);
+        rulers << (ledgerColumns()[std::size_t(column)].left ? "---" : "---:");
+    }
+    lines << tableLine(headings, as);
+    if (as == CopyAs::markdown) lines << tableLine(rulers, as);
     const auto add = [&](int row) {
         QStringList cells;
-        for (int column = 0; column < m_proxy->columnCount(); ++column)
-            cells << m_proxy->index(row, column).data().toString();
-        lines << cells.join('\t');
+        for (const int column : shown) cells << m_proxy->index(row, column).data().toString();
+        const bool heading = m_proxy->index(row, 0).data(LedgerModel::headingRole).toBool();
+        if (!heading) lines << tableLine(cells, as);
     };
     if (chosen.size() > 1)
         for (const QModelIndex &index : chosen) add(index.row());

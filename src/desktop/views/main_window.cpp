@@ -147,7 +147,9 @@ void MainWindow::buildLayout()
     auto *layout = new QVBoxLayout(centre);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addWidget(new StripView(m_bench));
+    auto *strip = new StripView(m_bench);
+    connect(m_evidence, &EvidenceView::outliersFound, strip, &StripView::showOutliers);
+    layout->addWidget(strip);
     layout->addWidget(whole, 1);
     m_pages->addWidget(centre);
     m_pages->addWidget(m_first);

@@ -2,6 +2,7 @@
 
 #include "action.h"
 #include "axis_painter.h"
+#include "document_edits.h"
 
 #include <algorithm>
 
@@ -56,11 +57,21 @@ static std::string nearestOn(const Workbench &bench, const std::vector<Entry> &e
     return found;
 }
 
+std::string nearestClock(const Workbench &bench, const std::string &channel)
+{
+    return nearestOn(bench, bench.document().clocks, channel);
+}
+
+std::string nearestEye(const Workbench &bench, const std::string &channel)
+{
+    return nearestOn(bench, bench.document().eyes, channel);
+}
+
 std::string subjectOf(const Workbench &bench, const Quantity &quantity, const std::string &channel)
 {
     const Document &document = bench.document();
-    if (quantity.needs == Needs::clock) return nearestOn(bench, document.clocks, channel);
-    if (quantity.needs == Needs::eye) return nearestOn(bench, document.eyes, channel);
+    if (quantity.needs == Needs::clock) return nearestClock(bench, channel);
+    if (quantity.needs == Needs::eye) return nearestEye(bench, channel);
     return quantity.takes("to") && otherChannel(document, channel).empty() ? std::string() : channel;
 }
 
@@ -81,7 +92,7 @@ void measureAgain(Workbench &bench, const std::string &row, const std::string &c
     const Quantity &quantity = *findQuantity(entry.quantity);
     if (quantity.needs == Needs::source || !entry.source.empty()) entry.source = channel;
     // A clock beside a channel is the other channel's as well.
-    if (!entry.clock.empty()) entry.clock = nearestOn(bench, bench.document().clocks, channel);
+    if (!entry.clock.empty()) entry.clock = nearestClock(bench, channel);
     if (!entry.eye.empty()) entry.eye = subjectOf(bench, quantity, channel);
     if (entry.to == channel) entry.to = otherChannel(bench.document(), channel);
     const bool taken =
@@ -104,6 +115,46 @@ void addMeasurements(Workbench &bench, const std::vector<std::string> &quantitie
                      }
                  });
     if (!last.empty()) bench.select({Selection::Kind::measurement, last});
+}
+
+void addSuggested(Workbench &bench, const std::vector<Suggestion::Row> &rows, const std::string &channel,
+                  const std::string &to)
+{
+    std::string last;
+    bench.change(QObject::tr("measure what fits %1").arg(text(channel)), [&](Document &document) {
+        for (const Suggestion::Row &row : rows) {
+            const std::string &on = row.turned ? to : channel;
+            const std::string of = subjectOf(bench, *findQuantity(row.quantity), on);
+            if (of.empty()) continue;
+            last = appendRow(document, row.quantity, of);
+            MeasurementEntry &entry = document.measurements.back();
+            entry.edge = row.edge;
+            entry.toEdge = row.toEdge;
+            if (!to.empty() && !entry.to.empty()) entry.to = row.turned ? channel : to;
+        }
+    });
+    if (!last.empty()) bench.select({Selection::Kind::measurement, last});
+}
+
+void measureBox(Workbench &bench, const std::string &quantity, const std::string &channel,
+                std::pair<double, double> times, std::pair<double, double> values)
+{
+    std::string id;
+    bench.change(QObject::tr("measure in a box on %1").arg(text(channel)), [&](Document &document) {
+        RegionEntry region{freeId(document, "box"), std::min(times.first, times.second),
+                           std::max(times.first, times.second)};
+        document.regions.push_back(region);
+        id = appendRow(document, quantity, channel);
+        MeasurementEntry &row = document.measurements.back();
+        row.region = region.id;
+        row.above = std::min(values.first, values.second);
+        row.below = std::max(values.first, values.second);
+        TileEntry tile;
+        tile.kind = "histogram";
+        tile.of = {id};
+        addTile(document, bench.sheet(), tile);
+    });
+    if (!id.empty()) bench.select({Selection::Kind::measurement, id});
 }
 
 } // namespace fulvex

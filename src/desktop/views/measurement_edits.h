@@ -1,6 +1,7 @@
 #pragma once
 
 #include "quantity_table.h"
+#include "suggestion.h"
 #include "workbench.h"
 
 #include <string>
@@ -21,6 +22,18 @@ bool canMeasureAgain(const Workbench &bench, const std::string &row, const std::
 /// Does so: quantity, levels, region, edges and limit stay, channel, clock and eye are the other's. Selects the new
 /// row.
 void measureAgain(Workbench &bench, const std::string &row, const std::string &channel);
+/// The clock or eye on a channel that is selected, or that the selection stands on; else the last; empty: there is
+/// none.
+std::string nearestClock(const Workbench &bench, const std::string &channel);
+std::string nearestEye(const Workbench &bench, const std::string &channel);
+/// The rows that fit a channel, in one step; what needs a clock or an eye that is not there is left out. `to`: the
+/// second channel of a pair.
+void addSuggested(Workbench &bench, const std::vector<Suggestion::Row> &rows, const std::string &channel,
+                  const std::string &to);
+/// A row of what lies in a box on a channel, between two moments (s) and two values, and its histogram on the shown
+/// sheet, in one step.
+void measureBox(Workbench &bench, const std::string &quantity, const std::string &channel,
+                std::pair<double, double> times, std::pair<double, double> values);
 /// Rows of several quantities of a channel, in one step.
 void addMeasurements(Workbench &bench, const std::vector<std::string> &quantities, const std::string &channel);
 

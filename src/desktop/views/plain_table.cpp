@@ -33,6 +33,10 @@ void fitColumns(QTableView &table, std::span<const int> usual)
     std::vector<Fit> columns;
     int grown = 0;
     for (int column = 0; column < int(usual.size()); ++column) {
+        if (table.isColumnHidden(column)) {
+            columns.push_back({0, 0});
+            continue;
+        }
         const int wanted = usual[std::size_t(column)];
         const int needed = std::max(view.sizeHintForColumn(column), table.horizontalHeader()->sectionSizeHint(column));
         columns.push_back({std::max(wanted, needed), std::max(0, wanted - needed)});
@@ -48,7 +52,7 @@ void fitColumns(QTableView &table, std::span<const int> usual)
         grown -= taken;
     }
     for (std::size_t column = 0; column < columns.size(); ++column)
-        table.setColumnWidth(int(column), columns[column].width);
+        if (columns[column].width > 0) table.setColumnWidth(int(column), columns[column].width);
 }
 
 } // namespace fulvex

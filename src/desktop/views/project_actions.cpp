@@ -386,6 +386,31 @@ std::vector<Action> tileActions(Workbench &bench)
                            .enabled = isTraces,
                            .checked = shows});
     }
+    for (const MeasurementEntry &row : bench.document().measurements) {
+        const auto shows = [tileOf, id = row.id](const Of &of) {
+            const TileEntry *tile = tileOf(of);
+            return tile && std::find(tile->of.begin(), tile->of.end(), id) != tile->of.end();
+        };
+        const auto isOfRows = [tileOf](const Of &of) {
+            const TileEntry *tile = tileOf(of);
+            return tile && (tile->kind == "histogram" || tile->kind == "trend" || tile->kind == "scatter");
+        };
+        actions.push_back({.id = "tile_row_" + text(row.id),
+                           .words = tr("Show %3 in %1").replace("%3", text(row.id)),
+                           .menu = "Sheet/" + tr("Rows of a tile"),
+                           .brief = text(row.id),
+                           .on = Kind::tile,
+                           .act =
+                               [&bench, id = row.id](const Of &of) {
+                                   editTile(bench, of, tr("rows of a tile"), [&](TileEntry &tile) {
+                                       if (std::erase(tile.of, id) > 0) return;
+                                       if (tile.kind == "scatter" && tile.of.size() > 1) tile.of.resize(1);
+                                       tile.of.push_back(id);
+                                   });
+                               },
+                           .enabled = isOfRows,
+                           .checked = shows});
+    }
     actions.push_back({.id = "remove_tile",
                        .words = tr("Remove the tile"),
                        .on = Kind::tile,

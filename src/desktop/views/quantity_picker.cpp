@@ -5,6 +5,7 @@
 #include "measurement_edits.h"
 #include "quantity_drawing.h"
 #include "quantity_table.h"
+#include "row_sets.h"
 
 #include <QKeyEvent>
 #include <QScreen>
@@ -21,7 +22,9 @@ constexpr int nameRole = Qt::UserRole, titleRole = Qt::UserRole + 1;
 
 QuantityPicker::QuantityPicker(Workbench &bench, QWidget *parent)
     : QFrame(parent, Qt::Popup), m_bench(bench), m_channels(new QComboBox), m_search(new QLineEdit),
-      m_list(new QListWidget), m_add(new QPushButton)
+      m_list(new QListWidget), m_add(new QPushButton), m_suggested(bench.figures(), [this] {
+          if (isVisible()) fill();
+      })
 {
     setObjectName("quantityPicker");
     auto *layout = new QVBoxLayout(this);
@@ -47,7 +50,11 @@ QuantityPicker::QuantityPicker(Workbench &bench, QWidget *parent)
 
     m_search->installEventFilter(this);
     m_list->installEventFilter(this);
-    connect(m_channels, &QComboBox::activated, this, [this] { fill(); });
+    connect(m_channels, &QComboBox::activated, this, [this] {
+        wantSuggested();
+        fill();
+    });
+    connect(&bench, &Workbench::sessionBegun, this, [this] { m_suggested.drop(); });
     connect(m_search, &QLineEdit::textChanged, this, &QuantityPicker::search);
     connect(m_list, &QListWidget::itemClicked, this, &QuantityPicker::take);
     connect(m_add, &QPushButton::clicked, this, &QuantityPicker::add);
@@ -67,6 +74,7 @@ void QuantityPicker::open(const std::string &channel, const QRect &by)
     for (const ChannelEntry &entry : document.channels)
         m_channels->addItem(nameOf(document, Selection::Kind::channel, entry.id), text(entry.id));
     m_channels->setCurrentIndex(m_channels->findData(text(channel)));
+    wantSuggested();
     fill();
     const QRect room = screen()->availableGeometry();
     const int below = by.bottom() + 4, above = by.top() - 4 - height();
@@ -76,9 +84,79 @@ void QuantityPicker::open(const std::string &channel, const QRect &by)
     m_search->setFocus();
 }
 
+std::string QuantityPicker::other() const
+{
+    return otherChannel(m_bench.document(), channel());
+}
+
+void QuantityPicker::wantSuggested()
+{
+    const auto sourceOf = [this](const std::string &id) -> SourcePtr {
+        const ChannelResult *found = m_bench.results() ? findEntry(m_bench.results()->channels, id) : nullptr;
+        return found ? found->source : nullptr;
+    };
+    const SourcePtr own = sourceOf(channel());
+    if (own) m_suggested.want({own, sourceOf(other())});
+}
+
+QListWidgetItem *QuantityPicker::offer(const QString &name, const QString &title, const QString &tip)
+{
+    auto *item = new QListWidgetItem(title, m_list);
+    item->setData(nameRole, name);
+    item->setData(titleRole, title);
+    item->setToolTip(tip);
+    return item;
+}
+
+void QuantityPicker::offerSuggested()
+{
+    const auto &found = m_suggested.newest();
+    const ChannelResult *own = m_bench.results() ? findEntry(m_bench.results()->channels, channel()) : nullptr;
+    if (!found || !own || found->from.channel != own->source) return;
+    const auto add = [&](const QString &name, const Suggestion &suggestion, const QString &what) {
+        if (suggestion.rows.empty()) return;
+        std::size_t fit = 0;
+        for (const Suggestion::Row &row : suggestion.rows)
+            fit += !subjectOf(m_bench, *findQuantity(row.quantity), row.turned ? other() : channel()).empty();
+        if (fit == 0) return;
+        offer(name, tr("%1 · add the %2 rows that fit").arg(what, QString::number(fit)),
+              tr("Since %1.").arg(text(suggestion.reason)));
+        auto *why = new QListWidgetItem("    " + text(suggestion.reason), m_list);
+        why->setFlags(Qt::NoItemFlags);
+        why->setFont(m_bench.look().font(10));
+        why->setForeground(m_bench.look().quiet);
+        why->setToolTip(text(suggestion.reason));
+        why->setData(nameRole, "#why");
+        why->setData(titleRole, text(suggestion.kind));
+    };
+    add("#own", found->own, tr("It looks like: %1").arg(text(found->own.kind)));
+    add("#pair", found->pair, tr("With %1 it looks like: %2").arg(text(other()), text(found->pair.kind)));
+}
+
+void QuantityPicker::offerSets()
+{
+    for (const RowSet &set : keptRowSets())
+        offer("#set " + text(set.title), tr("Your set \"%1\": %2 rows").arg(text(set.title)).arg(set.rows.size()),
+              tr("Lays its rows on this channel"));
+}
+
+void QuantityPicker::perform(const QString &name)
+{
+    const std::string on = channel(), with = other();
+    const auto found = m_suggested.newest();
+    close();
+    if (name == "#own" && found) addSuggested(m_bench, found->own.rows, on, {});
+    if (name == "#pair" && found) addSuggested(m_bench, found->pair.rows, on, with);
+    for (const RowSet &set : keptRowSets()) {
+        if (name == "#set " + text(set.title)) layOn(m_bench, set, on);
+    }
+}
+
 void QuantityPicker::fill()
 {
     m_list->clear();
+    offerSuggested();
+    offerSets();
     // Groups of which the channel gives something come first.
     std::vector<const QuantityGroup *> groups;
     for (const QuantityGroup &group : quantityGroups()) groups.push_back(&group);
@@ -143,6 +221,7 @@ void QuantityPicker::take(QListWidgetItem *item)
 {
     if (!item || !(item->flags() & Qt::ItemIsEnabled)) return;
     const QString name = item->data(nameRole).toString();
+    if (name.startsWith('#')) return perform(name);
     if (!m_taken.erase(name)) m_taken.insert(name);
     showTaken();
 }
@@ -152,14 +231,16 @@ void QuantityPicker::showTaken()
     for (int row = 0; row < m_list->count(); ++row) {
         QListWidgetItem *item = m_list->item(row);
         const QString name = item->data(nameRole).toString();
-        if (name.isEmpty()) continue;
+        if (name.isEmpty() || name.startsWith('#')) continue;
         const bool taken = m_taken.contains(name);
         item->setBackground(taken ? QBrush(m_bench.look().accentWash) : QBrush());
         if (item->flags() & Qt::ItemIsEnabled) item->setText((taken ? "✓ " : "") + item->data(titleRole).toString());
     }
     const QListWidgetItem *current = m_list->currentItem();
     m_add->setEnabled(!m_taken.empty() || current);
-    m_add->setText(m_taken.size() > 1            ? tr("Add %1 rows").arg(m_taken.size())
+    const bool atOnce = m_taken.empty() && current && current->data(nameRole).toString().startsWith('#');
+    m_add->setText(atOnce                        ? tr("Add these rows")
+                   : m_taken.size() > 1          ? tr("Add %1 rows").arg(m_taken.size())
                    : m_taken.empty() && !current ? tr("Nothing found")
                                                  : tr("Add the row"));
 }
@@ -171,6 +252,8 @@ void QuantityPicker::add()
         const QString name = m_list->item(row)->data(nameRole).toString();
         if (m_taken.contains(name)) quantities.push_back(name.toStdString());
     }
+    if (quantities.empty() && m_list->currentItem() && m_list->currentItem()->data(nameRole).toString().startsWith('#'))
+        return perform(m_list->currentItem()->data(nameRole).toString());
     if (quantities.empty() && m_list->currentItem())
         quantities.push_back(m_list->currentItem()->data(nameRole).toString().toStdString());
     if (quantities.empty()) return;

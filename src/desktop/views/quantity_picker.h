@@ -1,5 +1,7 @@
 #pragma once
 
+#include "figure_worker.h"
+#include "suggested_rows.h"
 #include "workbench.h"
 
 #include <QComboBox>
@@ -13,6 +15,7 @@
 namespace fulvex {
 
 /// The quantities in their groups, with a drawing of what each measures, to add as rows of the Ledger; several at once.
+/// Above them: what fits the channel, told from its signal, and the sets of rows that the user kept.
 /// What the chosen channel cannot give (it has no clock, no eye, no other channel) says so. Typing searches; Space or a
 /// click takes a quantity, Return adds what is taken.
 class QuantityPicker final : public QFrame {
@@ -31,13 +34,21 @@ private:
     void take(QListWidgetItem *item);
     void showTaken();
     void add();
+    void offerSuggested();
+    void offerSets();
+    QListWidgetItem *offer(const QString &name, const QString &title, const QString &tip);
+    /// Does what an offer above the quantities says, at once.
+    void perform(const QString &name);
+    void wantSuggested();
     std::string channel() const;
+    std::string other() const; ///< that a pair is made with
     Workbench &m_bench;
     QComboBox *m_channels;
     QLineEdit *m_search;
     QListWidget *m_list;
     QPushButton *m_add;
     std::set<QString> m_taken; ///< names of quantities
+    Drawn<SuggestedRows> m_suggested;
 };
 
 } // namespace fulvex

@@ -28,6 +28,13 @@ StripView::StripView(Workbench &bench, QWidget *parent)
     }
 }
 
+void StripView::showOutliers(const std::vector<double> &times)
+{
+    if (times == m_outliers) return;
+    m_outliers = times;
+    update();
+}
+
 double StripView::timeAt(double x) const
 {
     return m_whole.first + (x - plot().left()) / plot().width() * (m_whole.second - m_whole.first);
@@ -129,12 +136,22 @@ void StripView::paintMarks(QPainter &painter)
             painter.drawPolygon(QPolygonF({QPointF(x - 4, 2), QPointF(x + 4, 2), QPointF(x, 10)}));
         }
     }
+    painter.setBrush(look.accent);
+    for (const double time : m_outliers) { // a diamond each, so that they are told from a mask's failures
+        const double x = xOf(time);
+        painter.drawPolygon(QPolygonF({QPointF(x, 1), QPointF(x + 3, 5.5), QPointF(x, 10), QPointF(x - 3, 5.5)}));
+    }
     painter.setBrush(look.ink);
+    const std::vector<std::string> shown = m_bench.shownChannels();
+    const auto isShown = [&](const std::string &channel) {
+        return channel.empty() || shown.empty() || std::find(shown.begin(), shown.end(), channel) != shown.end();
+    };
     for (const MarkerEntry &marker : m_bench.document().markers) {
-        if (marker.time) painter.drawRect(QRectF(xOf(*marker.time) - 0.5, plot().top() - 6, 1, plot().height() + 8));
+        if (marker.time && isShown(marker.channel))
+            painter.drawRect(QRectF(xOf(*marker.time) - 0.5, plot().top() - 6, 1, plot().height() + 8));
     }
     for (const NoteEntry &note : m_bench.document().notes)
-        painter.drawEllipse(QPointF(xOf(note.time), plot().bottom() + 5), 2, 2);
+        if (isShown(note.channel)) painter.drawEllipse(QPointF(xOf(note.time), plot().bottom() + 5), 2, 2);
 }
 
 void StripView::paintEvent(QPaintEvent *)

@@ -10,12 +10,14 @@
 namespace fulvex {
 
 /// The whole record in miniature, always there: the present view as a frame, the views of detail tiles as dashed ones,
-/// regions, loop settling, failures, notes, markers. Drag a frame to move its view, drag elsewhere to choose one, wheel
-/// to zoom, double click to see all.
+/// regions, loop settling, failures, outliers, notes, markers. Drag a frame to move its view, drag elsewhere to choose
+/// one, wheel to zoom, double click to see all.
 class StripView final : public QWidget {
     Q_OBJECT
 public:
     explicit StripView(Workbench &bench, QWidget *parent = nullptr);
+    /// Where values of the selected row lie far from the others, s.
+    void showOutliers(const std::vector<double> &times);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -45,6 +47,7 @@ private:
     int m_dragged = Workbench::wholeSheet; ///< tile whose frame is dragged
     double m_grip = 0, m_start = 0, m_end = 0;
     std::pair<double, double> m_whole{0, 1};
+    std::vector<double> m_outliers; ///< s
 };
 
 } // namespace fulvex

@@ -39,6 +39,7 @@ QComboBox::drop-down { border: none; width: 14px; } QComboBox QAbstractItemView 
 QLineEdit#ask { background: @tile; border: 1px solid @line; border-radius: 10px; padding: 3px 12px; } QLineEdit#ask:focus { border: 1px solid @accent; }
 QListWidget#askList { background: @tile; border: 1px solid @line; border-radius: 4px; padding: 2px; } QListWidget#askList::item { height: 24px; padding-left: 8px; border: 0px solid transparent; background: transparent; } QListWidget#askList::item:selected { background: @wash; color: @ink; }
 QPushButton, QToolButton#chainAdd { background: @tile; border: 1px solid @line; border-radius: 4px; padding: 5px 10px; } QToolButton#chainAdd { padding: 0px 6px; font-size: 15px; }
+QPushButton[small="true"] { padding: 1px 7px; border-radius: 3px; color: @quiet; } QPushButton[small="true"]:hover { color: @ink; }
 QPushButton:hover, QToolButton#chainAdd:hover { border-color: @quiet; } QPushButton:focus { border-color: @accent; } QToolButton::menu-indicator { image: none; }
 QTableView { background: @panel; selection-background-color: @wash; selection-color: @ink; outline: none; } QTableView::item { padding: 0px 6px; border: none; }
 QHeaderView { background: @panel; } QHeaderView::section { background: @panel; color: @quiet; border: none; border-bottom: 1px solid @line; padding: 2px 6px; font-weight: 400; }

@@ -48,8 +48,10 @@ void TileFrame::paintAll(QPainter &painter)
     painter.drawText(QRectF(10, 5, width() - 20, 18), Qt::AlignLeft | Qt::AlignVCenter, heading);
     painter.setFont(look.font(11, asideFails()));
     painter.setPen(asideFails() ? look.fail : look.quiet);
-    const double right = QFontMetricsF(painter.font()).horizontalAdvance(aside());
-    painter.drawText(QRectF(10, 5, width() - 20, 18), Qt::AlignRight | Qt::AlignVCenter, aside());
+    const QFontMetricsF metrics(painter.font());
+    const QString beside = metrics.elidedText(aside(), Qt::ElideRight, std::max(0.0, width() - 36 - wide));
+    const double right = metrics.horizontalAdvance(beside);
+    painter.drawText(QRectF(10, 5, width() - 20, 18), Qt::AlignRight | Qt::AlignVCenter, beside);
     painter.setFont(look.font(11));
     painter.setPen(look.quiet);
     const double room = width() - 20 - wide - right - 24;

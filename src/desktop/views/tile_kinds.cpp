@@ -2,6 +2,8 @@
 
 #include "eye_tile.h"
 #include "histogram_tile.h"
+#include "scatter_tile.h"
+#include "spectrum_tile.h"
 #include "trace_tile.h"
 #include "trend_tile.h"
 
@@ -23,6 +25,10 @@ constexpr TileKind kinds[] = {
     {"histogram", QT_TRANSLATE_NOOP("TileKinds", "Add a histogram of %1"), Selection::Kind::measurement,
      make<HistogramTile>},
     {"trend", QT_TRANSLATE_NOOP("TileKinds", "Add a trend of %1"), Selection::Kind::measurement, make<TrendTile>},
+    {"spectrum", QT_TRANSLATE_NOOP("TileKinds", "Add the spectrum of the trend of %1"), Selection::Kind::measurement,
+     make<SpectrumTile>},
+    {"scatter", QT_TRANSLATE_NOOP("TileKinds", "Add %1 against another row"), Selection::Kind::measurement,
+     make<ScatterTile>},
 };
 
 } // namespace

@@ -50,6 +50,36 @@ Grip markerAt(const TraceFigure &figure, const QRectF &area, QPointF at)
     return {};
 }
 
+Grip levelAt(const TraceFigure &figure, const QRectF &area, QPointF at)
+{
+    for (int i = 0; i < int(figure.levels.size()); ++i) {
+        const auto &level = figure.levels[std::size_t(i)];
+        const QRectF lane = figure.laneRect(area, figure.lines[std::size_t(level.line)].lane);
+        if (lane.contains(lane.center().x(), at.y()) &&
+            std::abs(figure.yOf(area, level.line, level.value) - at.y()) < 4)
+            return {Kind::level, i};
+    }
+    return {};
+}
+
+/// The level of its set, which all who use it share, laid at a value; it stays between its neighbours.
+void moveLevel(Document &document, const TraceFigure::Level &level, double value)
+{
+    LevelsEntry *entry = findEntry(document.levels, level.set);
+    if (!entry) { // the default as it is without one
+        entry = &document.levels.emplace_back(document.levelsOf(level.set));
+        entry->id = level.set;
+    }
+    const bool percent = entry->kind == "percent";
+    double *const all[] = {&entry->low, &entry->mid, &entry->high};
+    double least = -INFINITY, most = INFINITY;
+    const double step = percent ? 0.1 : std::pow(10, std::floor(std::log10(level.high - level.low)) - 3);
+    if (level.which > 0) least = *all[level.which - 1] + step;
+    if (level.which < 2) most = *all[level.which + 1] - step;
+    if (percent) value = 100 * (value - level.low) / (level.high - level.low);
+    if (std::isfinite(value)) *all[level.which] = std::clamp(std::round(value / step) * step, least, most);
+}
+
 Grip regionAt(const TraceFigure &figure, const QRectF &area, QPointF at, const Look &look)
 {
     for (int i = int(figure.regions.size()) - 1; i >= 0; --i) {
@@ -91,6 +121,7 @@ Grip gripAt(const TraceFigure &figure, const QRectF &area, QPointF at, const Loo
         return {Kind::axis, figure.laneAt(area, at.y())};
     if (!plot.adjusted(-8, -4, 14, 4).contains(at)) return {};
     if (const Grip marker = markerAt(figure, area, at); marker.kind != Kind::none) return marker;
+    if (const Grip level = levelAt(figure, area, at); level.kind != Kind::none) return level;
     return regionAt(figure, area, at, look);
 }
 
@@ -100,6 +131,7 @@ Qt::CursorShape cursorOf(const Grip &grip)
     case Kind::divider:
     case Kind::axis:
     case Kind::baseline:
+    case Kind::level:
         return Qt::SizeVerCursor;
     case Kind::regionStart:
     case Kind::regionStop:
@@ -147,6 +179,12 @@ void dragGrip(Document &document, TileEntry &tile, const TraceFigure &figure, co
         if (marker && marker->time) *marker->time += seconds;
         if (marker && marker->level && line >= 0)
             *marker->level += figure.valueAt(area, line, to.y()) - figure.valueAt(area, line, from.y());
+        break;
+    }
+    case Kind::level: {
+        const auto &level = figure.levels[std::size_t(grip.index)];
+        moveLevel(document, level,
+                  level.value + figure.valueAt(area, level.line, to.y()) - figure.valueAt(area, level.line, from.y()));
         break;
     }
     case Kind::region:

@@ -12,6 +12,7 @@ struct Grip {
         axis,     ///< the value axis of lane `index`
         baseline, ///< the zero of line `index`
         marker,
+        level, ///< a reference level of the selected row
         region,
         regionStart,
         regionStop,

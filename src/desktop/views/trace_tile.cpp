@@ -1,10 +1,13 @@
 #include "trace_tile.h"
 
 #include "document_edits.h"
+#include "measurement_edits.h"
 #include "number_text.h"
+#include "quantity_table.h"
 #include "references.h"
 
 #include <QInputDialog>
+#include <QMenu>
 #include <QMimeData>
 #include <algorithm>
 #include <cmath>
@@ -20,7 +23,7 @@ TraceTile::TraceTile(Workbench &bench, int index, QWidget *parent)
     setCursor(Qt::CrossCursor);
     setToolTip(tr("Drag: zoom in · wheel: zoom · Shift+drag: pan · F: whole record · Alt+Left: view before\n"
                   "Click: marker a · Shift+click: b · Ctrl+click: one more · Esc: none\n"
-                  "Ctrl+drag: a named region · double click: note\n"
+                  "Ctrl+drag: a named region · Ctrl+Shift+drag: a box to make a histogram of · double click: note\n"
                   "On the value axis or a zero: drag to move, wheel to scale, double click to fit"));
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
         connect(&bench, changed, this, &TraceTile::follow);
@@ -89,6 +92,15 @@ void TraceTile::changeTile(const QString &what, const TileEdit &edit, const QStr
         mergeKey);
 }
 
+std::string TraceTile::secondChannel() const
+{
+    const MeasurementEntry *entry = bench().selection().kind == Selection::Kind::measurement
+                                        ? findEntry(bench().document().measurements, bench().selection().id)
+                                        : nullptr;
+    const Quantity *quantity = entry ? findQuantity(entry->quantity) : nullptr;
+    return quantity && quantity->takes("to") ? entry->to : std::string();
+}
+
 void TraceTile::addMeasuredPoints(TraceFigure &figure) const
 {
     const Results &results = *bench().results();
@@ -104,13 +116,48 @@ void TraceTile::addMeasuredPoints(TraceFigure &figure) const
     if (end - at > 60) return; // too many to tell apart: come closer
     QColor wash = bench().look().accent;
     wash.setAlpha(34);
+    const std::string second = secondChannel();
     for (; at < end; ++at) {
+        // Between two channels the earlier instant is the source's, unless the value says that it comes later.
+        const bool turned = !second.empty() && (all.value[at] < 0 || row->quantity == "hold_time");
+        bool atSource = !turned;
         for (const double time : {all.time(at), all.end(at)}) {
-            if (const auto value = valueAt(row->source, time))
-                figure.points.push_back({time, *value, int(line - figure.lines.begin())});
+            const std::string &on = atSource || second.empty() ? row->source : second;
+            const int drawn = figure.lineOf(on);
+            if (const auto value = valueAt(on, time); value && drawn >= 0)
+                figure.points.push_back({time, *value, drawn});
             if (all.span[at] == 0) break;
+            atSource = !atSource;
         }
-        if (all.span[at] > 0) figure.marks.push_back({all.time(at), all.end(at), line->lane, wash});
+        if (all.span[at] > 0)
+            figure.marks.push_back({all.time(at), all.end(at), second.empty() ? line->lane : -1, wash});
+    }
+}
+
+void TraceTile::addLevels(TraceFigure &figure, const Document &document) const
+{
+    if (bench().selection().kind != Selection::Kind::measurement) return;
+    const Row *row = findEntry(bench().results()->rows, bench().selection().id);
+    const MeasurementEntry *entry = findEntry(document.measurements, bench().selection().id);
+    if (!row || !entry) return;
+    for (const Row::Levels &at : row->levels) {
+        const int line = figure.lineOf(at.channel);
+        if (line < 0) continue;
+        // Of the document, which is ahead of the results while a level is being dragged.
+        const LevelsEntry rule = document.levelsOf(entry->levels);
+        const double low = at.levels.states.low, high = at.levels.states.high;
+        const double given[] = {rule.low, rule.mid, rule.high};
+        const bool percent = rule.kind == "percent";
+        for (const int which : {0, 1, 2}) {
+            if (which == 1 ? !at.mid : !at.lowAndHigh) continue;
+            const double value = percent ? low + given[which] / 100 * (high - low) : given[which];
+            const std::string &unit = figure.lines[std::size_t(line)].unit.toStdString();
+            const QString words =
+                percent ? text(quantityText(given[which], "%", {}, 3)) + " · " + text(quantityText(value, unit, {}, 3))
+                        : text(quantityText(value, unit, {}, 4));
+            figure.levels.push_back(
+                {line, value, which, entry->levels, text(entry->levels) + " · " + words, low, high});
+        }
     }
 }
 
@@ -123,6 +170,9 @@ void TraceTile::addMarks(TraceFigure &figure) const
         wash.setAlpha(46);
         const int line = figure.lineOf(moment->channel);
         figure.marks.push_back({moment->from, moment->to, line < 0 ? -1 : figure.lines[std::size_t(line)].lane, wash});
+        if (line >= 0 && !moment->instants.empty())
+            figure.dimension =
+                TraceFigure::Dimension{line, moment->instants, text(moment->words), !secondChannel().empty()};
     }
     for (const ClockResult &clock : results.clocks) { // boundaries of the clock that the view is about
         const ClockEntry *entry = findEntry(bench().document().clocks, clock.id);
@@ -157,6 +207,7 @@ TraceFigure TraceTile::figureOf(const QRectF &area)
     if (bench().selection().kind == Selection::Kind::channel) figure.chosen = bench().selection().id;
     addMarks(figure);
     addMeasuredPoints(figure);
+    addLevels(figure, document);
     m_drawn.lay(figure, area, bench().look());
     return figure;
 }
@@ -171,6 +222,13 @@ void TraceTile::paintBody(QPainter &painter, const QRectF &area)
         return;
     }
     paintTraces(painter, area, m_figure, bench().look());
+    if (m_drag == Drag::box) {
+        QColor tone = bench().look().accent;
+        painter.setPen(QPen(tone, 1));
+        tone.setAlpha(30);
+        painter.setBrush(tone);
+        painter.drawRect(QRectF(m_from, m_to).normalized());
+    }
     if ((m_drag == Drag::span || m_drag == Drag::region) && std::abs(m_to.x() - m_from.x()) > 3) {
         const QRectF plot = m_figure.plotRect(area);
         QColor tone = m_drag == Drag::span ? bench().look().accent : bench().look().ink;
@@ -191,10 +249,11 @@ void TraceTile::mousePressEvent(QMouseEvent *event)
     m_viewFrom = view().from;
     m_taken = figureOf(body());
     m_grip = pan ? Grip{} : gripAt(m_taken, body(), m_from, bench().look());
-    m_drag = pan                                        ? Drag::pan
-             : m_grip.kind != Grip::Kind::none          ? Drag::grip
-             : event->modifiers() & Qt::ControlModifier ? Drag::region
-                                                        : Drag::span;
+    m_drag = pan                               ? Drag::pan
+             : m_grip.kind != Grip::Kind::none ? Drag::grip
+             : event->modifiers() & Qt::ControlModifier
+                 ? event->modifiers() & Qt::ShiftModifier ? Drag::box : Drag::region
+                 : Drag::span;
 }
 
 void TraceTile::mouseMoveEvent(QMouseEvent *event)
@@ -229,6 +288,8 @@ void TraceTile::mouseReleaseEvent(QMouseEvent *event)
         bench().setView(std::min(a, b), std::max(a, b), index(), true);
     else if (dragged == Drag::region && moved)
         addRegion(bench(), std::min(a, b), std::max(a, b));
+    else if (dragged == Drag::box && moved && std::abs(at.y() - m_from.y()) > 3)
+        askOfBox(m_from, at, event->globalPosition().toPoint());
     else if (dragged == Drag::span || dragged == Drag::region || dragged == Drag::grip)
         clicked(m_grip, at, event->modifiers());
     update();
@@ -255,6 +316,7 @@ void TraceTile::clicked(const Grip &grip, QPointF at, Qt::KeyboardModifiers modi
     case Grip::Kind::baseline:
         return bench().select({Selection::Kind::channel, m_taken.lines[std::size_t(grip.index)].id});
     case Grip::Kind::divider:
+    case Grip::Kind::level:
         return;
     case Grip::Kind::marker:
         if (modifiers == Qt::NoModifier)
@@ -278,6 +340,29 @@ void TraceTile::clicked(const Grip &grip, QPointF at, Qt::KeyboardModifiers modi
                                                       : std::size_t(modifiers & Qt::ShiftModifier ? 1 : 0),
                       marker);
     m_byClick = bench().revision();
+}
+
+void TraceTile::askOfBox(QPointF from, QPointF to, QPoint menuAt)
+{
+    const int lane = m_taken.laneAt(body(), from.y());
+    const std::string on = traceAt({(from.x() + to.x()) / 2, (from.y() + to.y()) / 2});
+    const int line = !on.empty() && m_taken.lineOf(on) >= 0 ? m_taken.lineOf(on) : m_taken.axisLine(lane);
+    if (line < 0) return;
+    const std::string channel = m_taken.lines[std::size_t(line)].id;
+    const std::pair times{timeAt(from.x()), timeAt(to.x())};
+    const std::pair values{m_taken.valueAt(body(), line, from.y()), m_taken.valueAt(body(), line, to.y())};
+    auto *menu = new QMenu(this);
+    menu->setObjectName("boxMenu");
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const std::uint64_t session = bench().session();
+    const auto offer = [&](const QString &words, const char *quantity) {
+        connect(menu->addAction(words.arg(text(channel))), &QAction::triggered, this, [=, this] {
+            if (session == bench().session()) measureBox(bench(), quantity, channel, times, values);
+        });
+    };
+    offer(tr("Histogram of the values of %1 in the box"), "sample_values");
+    offer(tr("Histogram of the times at which %1 crosses its middle"), "crossing_times");
+    menu->popup(menuAt);
 }
 
 std::string TraceTile::traceAt(QPointF at) const

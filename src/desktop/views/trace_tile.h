@@ -33,12 +33,16 @@ protected:
     void dropEvent(QDropEvent *event) override;
 
 private:
-    enum class Drag { none, span, pan, region, grip };
+    enum class Drag { none, span, pan, region, box, grip };
     using TileEdit = std::function<void(Document &, TileEntry &)>;
     void follow();
     TraceFigure figureOf(const QRectF &area);
     void addMeasuredPoints(TraceFigure &figure) const;
+    std::string secondChannel() const; ///< of the selected row; empty: it is of one
+    void addLevels(TraceFigure &figure, const Document &document) const;
     void addMarks(TraceFigure &figure) const;
+    /// Asks what is to be measured in a box dragged from one place to the other.
+    void askOfBox(QPointF from, QPointF to, QPoint menuAt);
     std::optional<double> valueAt(const std::string &channel, double time) const;
     std::string traceAt(QPointF at) const; ///< channel whose trace passes there; empty: none
     const TileEntry &shownEntry() const;   ///< as it is, or as it is being dragged

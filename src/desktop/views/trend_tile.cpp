@@ -1,5 +1,7 @@
 #include "trend_tile.h"
 
+#include "row_tile.h"
+
 #include <algorithm>
 
 namespace fulvex {
@@ -20,7 +22,7 @@ void TrendTile::refresh()
 {
     const TrendFigure before = m_figure;
     if (bench().results())
-        m_figure = trendFigure(*bench().results(), rowId(), view().from, view().to);
+        m_figure = trendFigure(*bench().results(), entry(), view().from, view().to);
     else if (!m_figure.values)
         m_figure.empty = tr("Measuring…");
     const Question &question = bench().question();
@@ -68,7 +70,7 @@ void TrendTile::goToNearest(double time)
     std::size_t at = all.position.firstNotBelow(place);
     if (at == all.size() || (at > 0 && place - all.position[at - 1] < all.position[at] - place)) --at;
     const Row *row = bench().results() ? findEntry(bench().results()->rows, rowId()) : nullptr;
-    if (row) bench().goTo(RecordSpan{all.time(at), all.end(at), row->source});
+    if (row && row->measured == m_figure.values) bench().goTo(occurrenceOf(*row, at));
 }
 
 void TrendTile::mousePressEvent(QMouseEvent *event)

@@ -5,12 +5,14 @@
 #include "capture_writer.h"
 #include "chain_view.h"
 #include "document_edits.h"
+#include "error.h"
 #include "evidence_view.h"
 #include "keys_dialog.h"
 #include "ledger_view.h"
 #include "main_window.h"
 #include "project_actions.h"
 #include "recent_projects.h"
+#include "row_sets.h"
 #include "sheet_view.h"
 
 #include <QClipboard>
@@ -141,6 +143,41 @@ std::vector<Action> MainWindow::windowActions()
          .menu = "Edit",
          .key = QKeySequence("Ctrl+Shift+C"),
          .act = [this](const Of &) { m_ledger->copy(); }},
+        {.id = "copy_table_csv",
+         .words = tr("Copy the table as CSV"),
+         .menu = "Edit",
+         .act = [this](const Of &) { m_ledger->copy(CopyAs::csv); }},
+        {.id = "copy_table_markdown",
+         .words = tr("Copy the table as Markdown"),
+         .menu = "Edit",
+         .act = [this](const Of &) { m_ledger->copy(CopyAs::markdown); }},
+        {.id = "keep_rows",
+         .words = tr("Keep the chosen rows as a set…"),
+         .menu = "Measure",
+         .act =
+             [this](const Of &) {
+                 std::vector<std::string> rows = m_bench.selectedWith();
+                 rows.push_back(m_bench.selection().id);
+                 if (rows.size() == 1) { // one row is no choice: all of them
+                     rows.clear();
+                     for (const MeasurementEntry &entry : m_bench.document().measurements) rows.push_back(entry.id);
+                 }
+                 bool given = false;
+                 const QString title =
+                     QInputDialog::getText(this, tr("Keep %1 rows as a set").arg(rows.size()),
+                                           tr("It is offered with the quantities (Ctrl+M), to be laid "
+                                              "on any channel. Its name:"),
+                                           QLineEdit::Normal, {}, &given)
+                         .trimmed();
+                 if (!given || title.isEmpty()) return;
+                 try {
+                     keepRowSet(rowSetOf(m_bench.document(), title.toStdString(), rows));
+                     emit m_bench.told(tr("Kept as \"%1\": it stands above the quantities (Ctrl+M)").arg(title));
+                 } catch (const Error &error) {
+                     emit m_bench.failed(QString::fromStdString(error.what()));
+                 }
+             },
+         .enabled = [this](const Of &) { return !m_bench.document().measurements.empty(); }},
         {.id = "write_population",
          .words = tr("Write the population of %1…"),
          .menu = "Measure",

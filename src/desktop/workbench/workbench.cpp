@@ -349,11 +349,19 @@ void Workbench::select(Selection selection, Question narrowed)
 {
     narrowed.id = selection.id;
     if (selection == m_selection && narrowed == m_question) return;
+    if (!(selection == m_selection)) m_with.clear();
     m_selection = std::move(selection);
     m_question = std::move(narrowed);
     m_moment.reset();
     emit selectionChanged();
     emit viewChanged();
+}
+
+void Workbench::selectWith(std::vector<std::string> rows)
+{
+    if (rows == m_with) return;
+    m_with = std::move(rows);
+    emit selectionChanged();
 }
 
 void Workbench::putMarker(std::size_t which, const MarkerEntry &marker)

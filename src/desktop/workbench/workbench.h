@@ -127,6 +127,10 @@ public:
     /// With what is asked about it: Evidence answers, of the spans that `narrowed` names.
     void select(Selection selection, Question narrowed = {});
     const Question &question() const { return m_question; }
+    /// Rows that are chosen together with the selected one: what is set of it in the Inspector is set of them as well.
+    /// They are as long as that one is selected.
+    void selectWith(std::vector<std::string> rows);
+    const std::vector<std::string> &selectedWith() const { return m_with; }
     int sheet() const { return m_sheet; }
     /// Ids of the selected, and of what the shown sheet's tiles are of and stand on; most wanted first.
     std::vector<std::string> inView() const;
@@ -145,7 +149,10 @@ public:
     void zoom(double factor, double around, int tile = wholeSheet); ///< factor below 1 goes closer
     void goBack();                                                  ///< to the view before
     void goForward();
+    /// The whole span of what the shown sheet is of, s.
     std::optional<std::pair<double, double>> record() const;
+    /// The channels that the shown sheet's tiles are, or are of.
+    std::vector<std::string> shownChannels() const;
 
     /// Puts the marker at an index, or one behind the last; one undoable step.
     void putMarker(std::size_t which, const MarkerEntry &marker);
@@ -199,7 +206,8 @@ private:
     const Look *m_look = &Look::light();
     Selection m_selection;
     Question m_question; ///< about it
-    int m_sheet = 0;     ///< place of the shown sheet: others may come and go before it
+    std::vector<std::string> m_with;
+    int m_sheet = 0; ///< place of the shown sheet: others may come and go before it
     ViewState m_views;
     const TileEntry *tileAt(int index) const;
     bool hasOwnView(int tile) const;

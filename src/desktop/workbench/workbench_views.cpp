@@ -14,14 +14,42 @@ void Workbench::showSheet(int index)
     m_sheet = index;
     const SheetEntry &sheet = document().sheets[std::size_t(index)];
     m_views.setSheet(sheet.id);
-    if (sheet.from && sheet.to) show({sheet.id, {}, {*sheet.from, *sheet.to}});
+    if (sheet.from && sheet.to) {
+        show({sheet.id, {}, {*sheet.from, *sheet.to}});
+    } else if (const auto whole = record(); whole && (viewTo() <= whole->first || viewFrom() >= whole->second)) {
+        show({sheet.id, {}, {whole->first, whole->second}}); // of another record there is nothing to be seen here
+    }
     if (m_evaluator.attends(m_asked) && !upToDate()) request(); // this first
     emit sheetChanged();
 }
 
+/// The channels that an entry is, or is of.
+static void addChannels(const Document &document, const std::string &id, std::vector<std::string> &channels)
+{
+    if (findEntry(document.channels, id)) channels.push_back(id);
+    if (const EyeEntry *eye = findEntry(document.eyes, id)) channels.push_back(eye->source);
+    if (const MeasurementEntry *row = findEntry(document.measurements, id)) {
+        if (!row->source.empty()) channels.push_back(row->source);
+        if (const ClockEntry *clock = findEntry(document.clocks, row->clock)) channels.push_back(clock->source);
+        if (!row->eye.empty()) addChannels(document, row->eye, channels);
+    }
+}
+
+std::vector<std::string> Workbench::shownChannels() const
+{
+    std::vector<std::string> shown;
+    if (std::size_t(m_sheet) >= document().sheets.size()) return shown;
+    for (const TileEntry &tile : document().sheets[std::size_t(m_sheet)].tiles) {
+        for (const std::string &id : tile.of) addChannels(document(), id, shown);
+    }
+    return shown;
+}
+
 std::optional<std::pair<double, double>> Workbench::record() const
 {
-    return results() ? wholeSpan(*results(), {}) : std::nullopt;
+    if (!results()) return std::nullopt;
+    const auto span = wholeSpan(*results(), shownChannels()); // other captures may last a thousand times as long
+    return span ? span : wholeSpan(*results(), {});
 }
 
 const TileEntry *Workbench::tileAt(int index) const
