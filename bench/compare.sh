@@ -32,6 +32,16 @@ done | awk '!($1 in best) || $2 < best[$1] { best[$1] = $2 } END {
          best["batch"], best["batch"] / best["document"], best["batch"] / best["instants"]
 }'
 rm -rf "$cold"
+ours=($("$folder/fulvex-bench-rows" "$folder/rows.npy"))
+theirs=($(/usr/bin/python3 "$here/rows_numpy.py" "$folder/rows.npy" 1e-4 1e-9))
+awk -v a="${ours[*]}" -v b="${theirs[*]}" 'BEGIN {
+  split(a, o, " "); split(b, t, " ")
+  printf "twenty quantities of 50 million samples with 10 million edges: %.1f times NumPy (limit 20), %d MB beyond the file (limit 1000); one more %.0f ms, a changed limit %.1f ms\n",
+         t[1] / o[1], o[2], 1000 * o[6], 1000 * o[7]
+  printf "  the same answer? edges %d and %d, period %s and %s, rise time %s and %s\n", o[3], t[2], o[4], t[3], o[5], t[4]
+}'
+values=($("$folder/fulvex-bench-values"))
+echo "10 million values: a frame of histogram ${values[0]} ms, trend ${values[2]} ms, scatter ${values[4]} ms (limit 16), drawn beside it in ${values[1]}, ${values[3]}, ${values[5]} ms; worst moments of some bars after ${values[6]} ms, of all ${values[7]} ms (limit 100), outliers ${values[8]} ms"
 opened=($("$folder/fulvex-bench-open" "$folder/billion.npy"))
 echo "a billion 16-bit samples: first picture after ${opened[0]} s with ${opened[1]} MB (limits 1 s, 500 MB), all of them after ${opened[2]} s, opened again ${opened[3]} s, at most ${opened[4]} MB"
 ours=($("$folder/fulvex-bench-text" "$folder/table.csv"))

@@ -140,7 +140,7 @@ void checkEdgeSamples(const CheckedChannel &channel, std::vector<Finding> &findi
     const EdgeList edges = findEdges(*channel.source, range, levels, EdgeInterpolation::linear, progress);
     const auto transitions = findTransitions(*channel.source, range, edges, levels, EdgeChoice::both, progress);
     if (transitions.size() < 4) return;
-    std::vector<double> lengths = transitions.durations;
+    std::vector<double> lengths(transitions.durations.begin(), transitions.durations.end());
     const auto fast = lengths.begin() + std::ptrdiff_t(lengths.size() / 20);
     std::nth_element(lengths.begin(), fast, lengths.end());
     if (*fast >= 4) return;

@@ -15,7 +15,6 @@ namespace {
 
 struct Transition {
     double start, stop; ///< sample positions
-    bool rising;
 };
 
 /// Walks from just beside `from` towards `limit` to the first sample beyond `level` and gives the passage of the level
@@ -56,72 +55,119 @@ std::optional<Transition> transitionAt(SampleWindow &window, SampleRange range, 
     const auto start = passage(window, mid, from, rising ? levels.low : levels.high, rising, false);
     const auto stop = passage(window, mid, to, rising ? levels.high : levels.low, rising, true);
     if (!start || !stop) return {};
-    return Transition{*start, *stop, rising};
+    return Transition{*start, *stop};
 }
 
-/// The passages of one level among some transitions, by the sinc.
-void refinePassages(SampleWindow &window, std::span<Transition> some, double Transition::*passage, bool rising,
-                    double level)
-{
-    std::vector<double> positions;
-    std::vector<std::uint8_t> flags;
-    for (const Transition &one : some) {
-        if (one.rising == rising) positions.push_back(one.*passage);
+/// Passages of one direction's levels, as found on straight lines up to some index, refined before it.
+struct Found {
+    std::vector<double> starts, stops;
+    std::vector<std::uint8_t> flags; ///< of as many, all alike
+    std::size_t refined = 0;
+    explicit Found(bool rising = false) : rising(rising) {}
+    bool rising;
+    void add(const Transition &one)
+    {
+        starts.push_back(one.start);
+        stops.push_back(one.stop);
+        flags.push_back(rising ? EdgeList::rising : 0);
     }
-    flags.resize(positions.size(), rising ? EdgeList::rising : 0);
-    refineCrossings(window, level, positions, flags);
-    auto refined = positions.begin();
-    for (Transition &one : some) {
-        if (one.rising == rising) one.*passage = *refined++;
+    void reserve(std::size_t edges) ///< of both directions
+    {
+        starts.reserve(edges / 2 + 1);
+        stops.reserve(edges / 2 + 1);
+        flags.reserve(edges / 2 + 1);
     }
-}
+    void refine(SampleWindow &window, const ReferenceLevels &levels)
+    {
+        const auto fresh = [this](auto &all) { return std::span(all).subspan(refined); };
+        refineCrossings(window, rising ? levels.low : levels.high, fresh(starts), fresh(flags));
+        refineCrossings(window, rising ? levels.high : levels.low, fresh(stops), fresh(flags));
+        refined = starts.size();
+    }
+};
 
-void refineTransitions(SampleWindow &window, std::span<Transition> some, const ReferenceLevels &levels)
+struct Part {
+    Found rising{true}, falling{false};
+    std::vector<std::uint8_t> order; ///< whether each rises
+};
+
+/// What one direction's parts hold, behind each other.
+Transitions joined(std::vector<Part> &parts, Found Part::*direction, bool rising)
 {
-    refinePassages(window, some, &Transition::start, true, levels.low);
-    refinePassages(window, some, &Transition::stop, true, levels.high);
-    refinePassages(window, some, &Transition::start, false, levels.high);
-    refinePassages(window, some, &Transition::stop, false, levels.low);
+    std::vector<std::size_t> firsts;
+    std::size_t count = 0;
+    for (const Part &part : parts) firsts.push_back(std::exchange(count, count + (part.*direction).starts.size()));
+    Transitions all;
+    all.starts.resize(count);
+    all.durations.resize(count);
+    all.rising.assign(count, rising);
+    onAllCores(std::int64_t(parts.size()), [&](std::int64_t index) {
+        std::size_t at = firsts[std::size_t(index)];
+        const Found found = std::exchange(parts[std::size_t(index)].*direction, Found());
+        for (std::size_t i = 0; i < found.starts.size(); ++i, ++at) {
+            all.starts[at] = found.starts[i];
+            all.durations[at] = found.stops[i] - found.starts[i];
+        }
+    });
+    return all;
 }
 
 } // namespace
 
-Transitions findTransitions(const SampleSource &source, SampleRange range, const EdgeList &edges,
-                            const ReferenceLevels &levels, EdgeChoice choice, Progress &progress)
+Transitions TransitionLists::inOrder() const
 {
-    using Part = std::vector<Transition>;
+    Transitions all;
+    all.starts.resize(order.size());
+    all.durations.resize(order.size());
+    all.rising.assign(order.begin(), order.end());
+    std::size_t next[2] = {};
+    for (std::size_t i = 0; i < order.size(); ++i) {
+        const Transitions &from = order[i] ? rising : falling;
+        const std::size_t k = next[order[i]]++;
+        all.starts[i] = from.starts[k];
+        all.durations[i] = from.durations[k];
+    }
+    return all;
+}
+
+TransitionLists findTransitionLists(const SampleSource &source, SampleRange range, const EdgeList &edges,
+                                    const ReferenceLevels &levels, EdgeChoice choice, Progress &progress)
+{
     auto parts = inChunks<Part>({0, std::int64_t(edges.size())}, 1 << 15, progress, [&](SampleRange mine, Part &part) {
         SampleWindow window(source, &progress);
         constexpr std::size_t together = 64; // so few that the window still holds their samples
-        std::size_t rough = 0;               // from here on the passages are those of straight lines
-        const auto refine = [&] {
-            if (edges.interpolatedBySinc) refineTransitions(window, std::span(part).subspan(rough), levels);
-            rough = part.size();
-        };
+        for (Found *found : {&part.rising, &part.falling}) found->reserve(std::size_t(mine.size()));
+        part.order.reserve(std::size_t(mine.size()));
         for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge) {
-            if (!chosen(choice, edges.isRising(edge))) continue;
-            if (const auto found = transitionAt(window, range, edges, edge, levels)) part.push_back(*found);
-            if (part.size() - rough == together) refine();
+            const bool rising = edges.isRising(edge);
+            if (!chosen(choice, rising)) continue;
+            const auto one = transitionAt(window, range, edges, edge, levels);
+            if (!one) continue;
+            Found &found = rising ? part.rising : part.falling;
+            found.add(*one);
+            part.order.push_back(rising);
+            if (edges.interpolatedBySinc && found.starts.size() - found.refined == together)
+                found.refine(window, levels);
         }
-        refine();
+        if (edges.interpolatedBySinc) {
+            part.rising.refine(window, levels);
+            part.falling.refine(window, levels);
+        }
         source.release(edges.samplesOf(mine));
     });
-    std::vector<std::size_t> starts;
-    std::size_t count = 0;
-    for (const Part &part : parts) starts.push_back(std::exchange(count, count + part.size()));
-    Transitions all;
-    all.starts.resize(count);
-    all.durations.resize(count);
-    all.rising.resize(count);
-    onAllCores(std::int64_t(parts.size()), [&](std::int64_t index) {
-        std::size_t at = starts[std::size_t(index)];
-        for (const Transition &one : std::exchange(parts[std::size_t(index)], {})) {
-            all.starts[at] = one.start;
-            all.durations[at] = one.stop - one.start;
-            all.rising[at++] = one.rising;
-        }
-    });
-    return all;
+    TransitionLists lists;
+    for (const Part &part : parts) lists.order.insert(lists.order.end(), part.order.begin(), part.order.end());
+    lists.rising = joined(parts, &Part::rising, true);
+    lists.falling = joined(parts, &Part::falling, false);
+    return lists;
+}
+
+Transitions findTransitions(const SampleSource &source, SampleRange range, const EdgeList &edges,
+                            const ReferenceLevels &levels, EdgeChoice choice, Progress &progress)
+{
+    TransitionLists lists = findTransitionLists(source, range, edges, levels, choice, progress);
+    if (choice == EdgeChoice::both) return lists.inOrder();
+    return std::move(choice == EdgeChoice::rising ? lists.rising : lists.falling);
 }
 
 double medianTransitionSamples(const SampleSource &source, const EdgeList &edges, const ReferenceLevels &levels)

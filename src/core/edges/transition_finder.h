@@ -10,9 +10,16 @@ namespace fulvex {
 /// Passages between the state levels, as columns: from the first reference level to the other (samples). A falling one
 /// starts at the high level.
 struct Transitions {
-    std::vector<double> starts, durations;
+    RawVector<double> starts, durations;
     std::vector<std::uint8_t> rising;
     std::size_t size() const { return starts.size(); }
+};
+
+/// Those of each direction, and in which order they follow each other.
+struct TransitionLists {
+    Transitions rising, falling;
+    std::vector<std::uint8_t> order; ///< whether each rises
+    Transitions inOrder() const;
 };
 
 /// The complete transitions among `edges`: from the last crossing of the first level before the mid crossing to the
@@ -21,6 +28,10 @@ struct Transitions {
 /// Source: IEEE Std 181, transition duration.
 Transitions findTransitions(const SampleSource &source, SampleRange range, const EdgeList &edges,
                             const ReferenceLevels &levels, EdgeChoice choice, Progress &progress);
+
+/// The same of both directions in one pass; with a choice the other's list is empty.
+TransitionLists findTransitionLists(const SampleSource &source, SampleRange range, const EdgeList &edges,
+                                    const ReferenceLevels &levels, EdgeChoice choice, Progress &progress);
 
 /// Median of how many samples the transitions take between the low and the high level, over 500 to 1000 spread evenly,
 /// those that take more than some thousand left out; judged by the slope at the crossing when none is complete,

@@ -455,11 +455,18 @@ Evaluation::Node<Transitions> Evaluation::transitions(const std::string &channel
     const Node<EdgeList> crossings = edges(channelId, region, levelsId, "auto");
     const Node<ReferenceLevels> at = levels(channelId, region, levelsId);
     const SourcePtr source = channel(channelId).source;
-    const std::string key = keyOf("transitions", crossings.key, at.key, std::to_string(int(choice)));
-    return {key, m_cache.get<Transitions>(key, [&] {
-                return findTransitions(*source, range(*source, region), *crossings.value, *at.value, choice,
-                                       m_progress);
-            })};
+    const std::string key = keyOf("transitions", crossings.key, at.key);
+    // Of both directions in one pass: whoever asks for one mostly asks for the other as well.
+    const auto lists = m_cache.get<TransitionLists>(key, [&] {
+        return findTransitionLists(*source, range(*source, region), *crossings.value, *at.value, EdgeChoice::both,
+                                   m_progress);
+    });
+    if (choice == EdgeChoice::rising)
+        return {keyOf("rising", key), std::shared_ptr<const Transitions>(lists, &lists->rising)};
+    if (choice == EdgeChoice::falling)
+        return {keyOf("falling", key), std::shared_ptr<const Transitions>(lists, &lists->falling)};
+    const std::string inOrder = keyOf("in order", key);
+    return {inOrder, m_cache.get<Transitions>(inOrder, [&] { return lists->inOrder(); })};
 }
 
 Evaluation::Node<Aberrations> Evaluation::aberrations(const std::string &channelId, const std::string &region,

@@ -234,11 +234,11 @@ Row Evaluation::measured(const MeasurementEntry &entry, const Quantity &quantity
         measured = Measured::none(failureText());
         lasts = false; // the next time it may not fail
     }
-    const Statistics found = measured.statistics();
+    auto [found, histogram] = measured.describe();
     if (found.mean && !std::isfinite(*found.mean))
         measured = Measured::none("the values are too large to be numbers: check the channel's scale");
     row.reason = measured.reason;
-    if (measured.reason.empty() && !measured.single) row.histogram = histogramOf(measured.population);
+    if (measured.reason.empty()) row.histogram = std::move(histogram);
     row.measured = std::make_shared<const Measured>(std::move(measured));
     row.statistics = row.measurable() ? found : Statistics{};
     std::string parts;

@@ -74,6 +74,11 @@ std::size_t bytesOf(const Transitions &transitions)
     return held(transitions.starts) + held(transitions.durations) + held(transitions.rising);
 }
 
+std::size_t bytesOf(const TransitionLists &lists)
+{
+    return bytesOf(lists.rising) + bytesOf(lists.falling) + held(lists.order);
+}
+
 std::size_t bytesOf(const std::string &text)
 {
     return sizeof text + text.capacity();

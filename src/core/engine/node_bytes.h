@@ -17,6 +17,7 @@ struct MaskResult;
 struct Row;
 struct SymbolTiming;
 struct Transitions;
+struct TransitionLists;
 
 /// Memory that a node takes by itself, roughly: what it shares with others counts where it is a node of its own, and
 /// mapped files not at all. A kind of node with large parts has a line here.
@@ -30,6 +31,7 @@ std::size_t bytesOf(const Pyramid &);
 std::size_t bytesOf(const Row &);
 std::size_t bytesOf(const SymbolTiming &);
 std::size_t bytesOf(const Transitions &);
+std::size_t bytesOf(const TransitionLists &);
 std::size_t bytesOf(const std::string &);
 std::size_t bytesOf(const std::vector<Finding> &);
 template <typename Small>

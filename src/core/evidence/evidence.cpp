@@ -2,6 +2,7 @@
 
 #include "eye_box.h"
 #include "number_text.h"
+#include "parallel.h"
 
 #include <algorithm>
 #include <cmath>
@@ -61,36 +62,81 @@ Evidence ofFindings(const Results &results, const CaptureResult &capture, std::s
     return found;
 }
 
+/// The occurrences farthest from a mean, as many as are wanted: a heap of those kept so far, the nearest in front.
+class Farthest {
+public:
+    void keep(std::size_t wanted) { m_wanted = wanted; }
+    void offer(std::size_t index, double off)
+    {
+        if (m_kept.size() < m_wanted) {
+            m_kept.emplace_back(-off, index);
+            std::push_heap(m_kept.begin(), m_kept.end());
+        } else if (m_wanted > 0 && std::pair(-off, index) < m_kept.front()) {
+            std::pop_heap(m_kept.begin(), m_kept.end());
+            m_kept.back() = {-off, index};
+            std::push_heap(m_kept.begin(), m_kept.end());
+        }
+    }
+    void merge(const Farthest &other)
+    {
+        for (const auto &[off, index] : other.m_kept) offer(index, -off);
+    }
+    std::vector<std::size_t> inOrder()
+    {
+        std::sort(m_kept.begin(), m_kept.end());
+        std::vector<std::size_t> indices;
+        for (const auto &[off, index] : m_kept) indices.push_back(index);
+        return indices;
+    }
+
+private:
+    std::size_t m_wanted = 0;
+    std::vector<std::pair<double, std::size_t>> m_kept; ///< how far, less than 0; index
+};
+
 /// Those that answer, as many as are wanted; counts all of them.
 std::vector<std::size_t> occurrences(const Population &all, const Question &question, Evidence &found,
                                      std::size_t wanted, Progress &progress)
 {
-    // Of what lies beyond the worst that are kept so far nobody needs to be told again: a heap of as many as are
-    // wanted.
-    const auto off = [&](std::size_t i) { return std::abs(all.value[i] - found.mean); };
-    const auto worse = [&](std::size_t a, std::size_t b) { return std::pair(-off(a), a) < std::pair(-off(b), b); };
-    std::vector<std::size_t> kept;
     std::size_t first = 0, last = all.size();
     if (question.times) { // positions ascend
         first = all.position.firstNotBelow(all.axis.positionOf(question.times->first) - 1e-3);
         last = std::max(first, all.position.firstNotBelow(all.axis.positionOf(question.times->second) + 1e-3));
+        while (first < last && all.time(first) < question.times->first) ++first;
+        while (last > first && all.time(last - 1) >= question.times->second) --last;
     }
+    constexpr double forever = std::numeric_limits<double>::infinity();
+    const auto [low, high] = question.values.value_or(std::pair(-forever, forever));
+    struct Part {
+        std::int64_t count = 0;
+        Farthest farthest;
+        std::vector<std::size_t> inTime; ///< the first of them
+    };
+    auto parts =
+        inChunks<Part>({std::int64_t(first), std::int64_t(last)}, 1 << 18, progress, [&](SampleRange mine, Part &part) {
+            part.farthest.keep(wanted);
+            auto i = std::size_t(mine.first);
+            all.value.each(i, std::size_t(mine.last), [&](double v) {
+                const std::size_t index = i++;
+                if (!(v >= low) || v >= high) return;
+                ++part.count;
+                if (!question.byTime)
+                    part.farthest.offer(index, std::abs(v - found.mean));
+                else if (part.inTime.size() < wanted)
+                    part.inTime.push_back(index);
+            });
+        });
     found.count = 0;
-    for (std::size_t i = first; i < last; ++i) {
-        if (i % 65536 == 0) progress.advance(0);
-        if (!lies(question.values, all.value[i]) || !lies(question.times, all.time(i))) continue;
-        ++found.count;
-        if (kept.size() < wanted) {
-            kept.push_back(i);
-            if (!question.byTime) std::push_heap(kept.begin(), kept.end(), worse);
-        } else if (wanted > 0 && !question.byTime && worse(i, kept.front())) {
-            std::pop_heap(kept.begin(), kept.end(), worse);
-            kept.back() = i;
-            std::push_heap(kept.begin(), kept.end(), worse);
-        }
+    Farthest farthest;
+    farthest.keep(wanted);
+    std::vector<std::size_t> inTime;
+    for (const Part &part : parts) {
+        found.count += part.count;
+        farthest.merge(part.farthest);
+        const std::size_t room = std::min(part.inTime.size(), wanted - inTime.size());
+        inTime.insert(inTime.end(), part.inTime.begin(), part.inTime.begin() + std::ptrdiff_t(room));
     }
-    if (!question.byTime) std::sort_heap(kept.begin(), kept.end(), worse);
-    return kept;
+    return question.byTime ? inTime : farthest.inOrder();
 }
 
 /// The occurrence nearest to each crest of the component of that frequency, in the order of time.

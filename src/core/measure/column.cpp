@@ -19,10 +19,25 @@ Column Column::view(std::shared_ptr<const void> owner, const double *first, std:
     return column;
 }
 
+Column Column::differences(std::size_t ahead) const
+{
+    Column column = part(0, m_count);
+    column.m_ahead = ahead;
+    return column;
+}
+
 Column Column::times(double factor) const
 {
-    Column column = view(m_owner, m_first, m_count, m_step);
-    column.m_factor = m_factor * factor;
+    Column column = part(0, m_count);
+    column.m_factor *= factor;
+    return column;
+}
+
+Column Column::inverse() const
+{
+    Column column = part(0, m_count);
+    column.m_factor = 1 / m_factor;
+    column.m_inverse = !m_inverse;
     return column;
 }
 

@@ -8,8 +8,8 @@
 
 namespace fulvex {
 
-/// A list of numbers that does not change, and that many may hold at no cost: its own, or a view of another's, every
-/// so many of them, times a factor.
+/// A list of numbers that does not change, and that many may hold at no cost: its own, or a view of another's: every so
+/// many of them, or how far each is from the one so many behind it, times a factor or dividing it.
 class Column {
 public:
     Column() = default;
@@ -25,23 +25,44 @@ public:
     static Column constant(double number, std::size_t count);
     /// Of numbers that `owner` keeps: `count` of them, each `step` behind the one before.
     static Column view(std::shared_ptr<const void> owner, const double *first, std::size_t count, std::size_t step = 1);
-    /// A view of this one, each times `factor`.
+    /// Of a view of plain numbers: from each to the one that lies `ahead` numbers behind it with its owner, which has
+    /// to be there.
+    Column differences(std::size_t ahead) const;
+    /// A view of this one, each times `factor`; 1 over each.
     Column times(double factor) const;
-
+    Column inverse() const;
     /// A view of `count` of them from index `first` on.
     Column part(std::size_t first, std::size_t count) const;
+
     std::size_t size() const { return m_count; }
-    double operator[](std::size_t i) const { return m_first[i * m_step] * m_factor; }
+    double operator[](std::size_t i) const
+    {
+        const double number = m_ahead ? m_first[i * m_step + m_ahead] - m_first[i * m_step] : m_first[i * m_step];
+        return m_inverse ? m_factor / number : number * m_factor;
+    }
     double front() const { return (*this)[0]; }
     double back() const { return (*this)[m_count - 1]; }
     /// Calls use(number) for those from index `first` to before `last`.
     template <typename Use>
     void each(std::size_t first, std::size_t last, Use &&use) const
     {
-        if (m_step == 1)
-            for (std::size_t i = first; i < last; ++i) use(m_first[i] * m_factor);
+        const double factor = m_factor;
+        const auto through = [&](const auto &number) { // one loop for each kind, without asking in it
+            const double *at = m_first + first * m_step;
+            if (m_step == 1)
+                for (std::size_t i = first; i < last; ++i, ++at) use(number(at));
+            else
+                for (std::size_t i = first; i < last; ++i, at += m_step) use(number(at));
+        };
+        const std::size_t ahead = m_ahead;
+        if (m_ahead && m_inverse)
+            through([=](const double *at) { return factor / (at[ahead] - at[0]); });
+        else if (m_ahead)
+            through([=](const double *at) { return (at[ahead] - at[0]) * factor; });
+        else if (m_inverse)
+            through([=](const double *at) { return factor / *at; });
         else
-            for (std::size_t i = first; i < last; ++i) use((*this)[i]);
+            through([=](const double *at) { return *at * factor; });
     }
     /// Of an ascending one: index of the first number that is not below, or above, a limit; size() where none is.
     std::size_t firstNotBelow(double limit) const
@@ -71,9 +92,9 @@ private:
     }
     std::shared_ptr<const void> m_owner;
     const double *m_first = nullptr;
-    std::size_t m_count = 0, m_step = 1;
+    std::size_t m_count = 0, m_step = 1, m_ahead = 0; ///< m_ahead 0: the numbers themselves
     double m_factor = 1;
-    bool m_isView = false;
+    bool m_inverse = false, m_isView = false;
 };
 
 } // namespace fulvex

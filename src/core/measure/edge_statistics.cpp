@@ -1,7 +1,11 @@
 #include "edge_statistics.h"
 
+#include "core_loop.h"
+
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <numeric>
 #include <vector>
 
 namespace fulvex {
@@ -77,27 +81,53 @@ std::optional<PeriodFit> fitPeriod(const EdgeList &edges, EdgeChoice choice)
     return fit;
 }
 
+namespace {
+
+constexpr std::size_t chunk = 1 << 16;
+
+/// Calls use(index, from, to) for runs of `all`, on all cores.
+template <typename Use>
+void inRuns(std::size_t all, const Use &use)
+{
+    onAllCores(std::int64_t((all + chunk - 1) / chunk), [&](std::int64_t index) {
+        const std::size_t from = std::size_t(index) * chunk;
+        use(std::size_t(index), from, std::min(all, from + chunk));
+    });
+}
+
+} // namespace
+
 std::optional<double> meanPeriodUncertainty(const Population &periods)
 {
     const std::size_t count = periods.size();
     if (count < 16) return {};
     const double mean = *statisticsOf(periods).mean;
-    std::vector<double> strays{0}; // of each edge from an even grid
-    strays.reserve(count + 1);
-    for (std::size_t i = 0; i < count; ++i) {
-        const double ends = periods.position[i] + periods.span[i];
-        if (i + 1 < count && std::abs(periods.position[i + 1] - ends) > 1e-6 * periods.span[i]) return {};
-        strays.push_back(strays.back() + periods.value[i] - mean);
-    }
+    // Of each edge from an even grid. Periods that follow on each other end where the next begins, so that edges lie as
+    // far off as their places say.
+    const double first = periods.position[0], unit = periods.axis.interval;
+    RawVector<double> strays(count + 1);
+    std::atomic<bool> follow = true;
+    inRuns(count, [&](std::size_t, std::size_t from, std::size_t to) {
+        for (std::size_t i = from; i < to; ++i) {
+            const double begins = periods.position[i], lasts = periods.span[i];
+            strays[i] = (begins - first) * unit - double(i) * mean;
+            if (i + 1 < count && std::abs(periods.position[i + 1] - begins - lasts) > 1e-6 * lasts) follow = false;
+        }
+    });
+    if (!follow) return {};
+    strays[count] = (periods.end(count - 1) - periods.time(0)) - double(count) * mean;
     // Fitted: log of the mean square over the log of the distance; few pairs that do not overlap say little. What hangs
     // together over short distances alone is to be over where the line begins.
     double weights = 0, x = 0, y = 0, xx = 0, xy = 0;
     for (std::size_t apart = std::max<std::size_t>(1, count / 64); apart <= count / 8; apart *= 2) {
-        double squares = 0;
-        for (std::size_t i = 0; i + apart <= count; ++i) {
-            const double off = strays[i + apart] - strays[i];
-            squares += off * off;
-        }
+        std::vector<double> parts((count + 1 - apart + chunk - 1) / chunk);
+        inRuns(count + 1 - apart, [&](std::size_t part, std::size_t from, std::size_t to) {
+            double sum = 0;
+            for (std::size_t i = from; i < to; ++i)
+                sum += (strays[i + apart] - strays[i]) * (strays[i + apart] - strays[i]);
+            parts[part] = sum;
+        });
+        const double squares = std::accumulate(parts.begin(), parts.end(), 0.0);
         if (squares == 0) return 0.0;
         const double weight = double(count) / double(apart), at = std::log2(double(apart)),
                      is = std::log2(squares / double(count + 1 - apart));

@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 
 namespace fulvex {
 
@@ -40,20 +39,6 @@ std::vector<Part> inParts(std::size_t count, const Work &work)
     return parts;
 }
 
-/// The sum of use(value).
-template <typename Use>
-double sumOf(const Column &values, const Use &use)
-{
-    const auto parts = inParts<double>(values.size(), [&](std::size_t first, std::size_t last, double &part) {
-        double sum = 0;
-        values.each(first, last, [&](double v) { sum += use(v); });
-        part = sum;
-    });
-    double all = 0;
-    for (const double part : parts) all += part;
-    return all;
-}
-
 std::pair<double, double> extremesOf(const Column &values)
 {
     using Pair = std::pair<double, double>;
@@ -70,42 +55,104 @@ std::pair<double, double> extremesOf(const Column &values)
     return all;
 }
 
-double meanOf(const Column &values, std::size_t first, std::size_t last)
+/// Of a run of values, less a reference.
+struct RunSums {
+    double sum = 0, low = 0, high = 0;
+};
+
+RunSums sumsOf(const Column &values, std::size_t first, std::size_t last, double reference)
 {
-    double sum = 0;
-    values.each(first, last, [&](double v) { sum += v; });
-    return sum / double(last - first);
+    RunSums sums{0, values[first], values[first]};
+    values.each(first, last, [&](double v) {
+        sums.sum += v - reference;
+        sums.low = std::min(sums.low, v);
+        sums.high = std::max(sums.high, v);
+    });
+    return sums;
+}
+
+/// Sums over batches of `length`, and what is left behind them as the last one; many batches to a core at a time.
+std::vector<RunSums> batchSums(const Column &values, std::size_t length, double reference)
+{
+    const std::size_t count = values.size(), batches = (count + length - 1) / length;
+    const std::size_t together = std::max<std::size_t>(1, chunkSize / length);
+    std::vector<RunSums> sums(batches);
+    onAllCores(std::int64_t((batches + together - 1) / together), [&](std::int64_t index) {
+        const std::size_t end = std::min(batches, (std::size_t(index) + 1) * together);
+        for (std::size_t batch = std::size_t(index) * together; batch < end; ++batch)
+            sums[batch] = sumsOf(values, batch * length, std::min(count, (batch + 1) * length), reference);
+    });
+    return sums;
 }
 
 } // namespace
 
-Statistics statisticsOf(const Population &population)
+/// Two passes: sums and extremes, then squares and, where it is wanted, bars.
+static Described described(const Population &population, bool withHistogram)
 {
-    Statistics found;
+    Described made;
+    Statistics &found = made.statistics;
     const Column &values = population.value;
     const std::size_t count = values.size();
     found.count = std::int64_t(count);
-    if (count == 0) return found;
+    if (count == 0) return made;
     const double reference = values.front(); // deviations from it keep the digits that matter
-    const double mean = reference + sumOf(values, [&](double v) { return v - reference; }) / double(count);
+    const auto batches = std::size_t(std::sqrt(double(count))), length = count / batches;
+    const std::vector<RunSums> sums = batchSums(values, length, reference);
+    double sum = 0, low = sums.front().low, high = sums.front().high;
+    for (const RunSums &one : sums) {
+        sum += one.sum;
+        low = std::min(low, one.low);
+        high = std::max(high, one.high);
+    }
+    const double mean = reference + sum / double(count);
     found.mean = mean;
-    const auto [low, high] = extremesOf(values);
     found.min = low;
     found.max = high;
     found.last = values.back();
-    if (count < 2) return found;
-    found.std = std::sqrt(sumOf(values, [&](double v) { return (v - mean) * (v - mean); }) / double(count - 1));
-    if (count < 4) return found;
-    const auto batches = std::size_t(std::sqrt(double(count))), length = count / batches;
-    std::vector<double> means(batches);
-    onAllCores(std::int64_t(batches), [&](std::int64_t batch) {
-        means[std::size_t(batch)] = meanOf(values, std::size_t(batch) * length, std::size_t(batch + 1) * length);
+    ValueHistogram &histogram = made.histogram;
+    if (withHistogram) {
+        const double pad = high > low ? 0 : std::max(std::abs(low) * 1e-6, 1e-18);
+        histogram = {low - pad, high + pad, std::vector<std::int64_t>(usualBins(count))};
+    }
+    struct Part {
+        double squares = 0;
+        std::vector<std::int64_t> counts;
+    };
+    const auto parts = inParts<Part>(count, [&](std::size_t first, std::size_t last, Part &part) {
+        double squares = 0;
+        part.counts.resize(histogram.counts.size());
+        if (withHistogram) {
+            values.each(first, last, [&](double v) {
+                squares += (v - mean) * (v - mean);
+                ++part.counts[histogram.binOf(v)];
+            });
+        } else {
+            values.each(first, last, [&](double v) { squares += (v - mean) * (v - mean); });
+        }
+        part.squares = squares;
     });
-    const double whole = std::accumulate(means.begin(), means.end(), 0.0) / double(batches); // they are equally long
-    double scatter = 0;
-    for (const double one : means) scatter += (one - whole) * (one - whole);
+    double squares = 0;
+    for (const Part &part : parts) {
+        squares += part.squares;
+        for (std::size_t bin = 0; bin < histogram.counts.size(); ++bin) histogram.counts[bin] += part.counts[bin];
+    }
+    if (count < 2) return made;
+    found.std = std::sqrt(squares / double(count - 1));
+    if (count < 4) return made;
+    double whole = 0, scatter = 0; // of batches that are equally long
+    for (std::size_t batch = 0; batch < batches; ++batch) whole += sums[batch].sum / double(length) / double(batches);
+    for (std::size_t batch = 0; batch < batches; ++batch) {
+        const double off = sums[batch].sum / double(length) - whole;
+        scatter += off * off;
+    }
     found.uncertainty = std::sqrt(scatter / double(batches - 1) / double(batches));
-    return found;
+    return made;
+}
+
+Statistics statisticsOf(const Population &population)
+{
+    return described(population, false).statistics;
 }
 
 Measured Measured::none(std::string why)
@@ -131,10 +178,16 @@ Measured Measured::scattered(double value, std::optional<double> uncertainty)
 
 Statistics Measured::statistics() const
 {
-    if (!reason.empty()) return {};
-    Statistics found;
+    return describe(false).statistics;
+}
+
+Described Measured::describe(bool withHistogram) const
+{
+    Described made;
+    if (!reason.empty()) return made;
+    Statistics &found = made.statistics;
     if (!single) {
-        found = statisticsOf(population);
+        made = described(population, withHistogram);
         if (scatter) {
             if (const auto told = scatter(population)) found.uncertainty = told;
         }
@@ -147,7 +200,7 @@ Statistics Measured::statistics() const
     double squares = 0;
     for (const UncertaintyPart &part : found.parts) squares += part.value * part.value;
     if (!found.parts.empty()) found.uncertainty = std::sqrt(squares);
-    return found;
+    return made;
 }
 
 Population within(const Population &population, double from, double to)

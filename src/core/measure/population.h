@@ -65,6 +65,28 @@ struct Statistics {
 /// Source: JCGM 100:2008, 4.2; batch means: Law, Kelton, "Simulation Modeling and Analysis".
 Statistics statisticsOf(const Population &population);
 
+/// Equal bins over a population's extremes.
+struct ValueHistogram {
+    double low = 0, high = 0;
+    std::vector<std::int64_t> counts;
+    bool operator==(const ValueHistogram &) const = default;
+    double binWidth() const { return (high - low) / double(counts.size()); }
+    /// The bin that a value between the extremes lies in.
+    std::size_t binOf(double value) const
+    {
+        return std::min(counts.size() - 1, std::size_t((value - low) * (double(counts.size()) / (high - low))));
+    }
+    /// The values of which binOf() is one of the bins first to last: from the first of the pair to before the second,
+    /// to the last bit.
+    std::pair<double, double> valuesOf(std::size_t first, std::size_t last) const;
+};
+
+/// What is told of a population, in one go.
+struct Described {
+    Statistics statistics;
+    ValueHistogram histogram; ///< empty where it was not asked for
+};
+
 /// A measured quantity: a population, or one number for the whole record, or neither and a reason why.
 struct Measured {
     std::string reason;    ///< not empty: unmeasurable, why, and what would make it measurable
@@ -82,22 +104,7 @@ struct Measured {
     /// Without a part: nothing is known of how certain it is. By scatter alone.
     static Measured scattered(double value, std::optional<double> uncertainty);
     Statistics statistics() const;
-};
-
-/// Equal bins over a population's extremes.
-struct ValueHistogram {
-    double low = 0, high = 0;
-    std::vector<std::int64_t> counts;
-    bool operator==(const ValueHistogram &) const = default;
-    double binWidth() const { return (high - low) / double(counts.size()); }
-    /// The bin that a value between the extremes lies in.
-    std::size_t binOf(double value) const
-    {
-        return std::min(counts.size() - 1, std::size_t((value - low) * (double(counts.size()) / (high - low))));
-    }
-    /// The values of which binOf() is one of the bins first to last: from the first of the pair to before the second,
-    /// to the last bit.
-    std::pair<double, double> valuesOf(std::size_t first, std::size_t last) const;
+    Described describe(bool withHistogram = true) const;
 };
 
 /// The occurrences that begin within a span of time, s.

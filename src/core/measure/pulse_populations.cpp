@@ -3,7 +3,9 @@
 #include "core_loop.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <optional>
 
 namespace fulvex {
 
@@ -63,10 +65,34 @@ private:
     std::vector<double> m_own;
 };
 
+/// Of edges without a gap between them, which alternate: those of one direction, or all, that have `ahead` behind them.
+struct EvenEdges {
+    std::size_t first, step, count;
+};
+
+std::optional<EvenEdges> evenEdges(const EdgeList &edges, std::size_t ahead, EdgeChoice choice)
+{
+    std::atomic<bool> broken = false;
+    inRuns(edges.size(), [&](std::size_t first, std::size_t last) {
+        std::uint8_t any = 0;
+        for (std::size_t i = first; i < last; ++i) any |= edges.flags[i] & EdgeList::afterGap;
+        if (any) broken = true;
+    });
+    if (broken || edges.size() == 0) return {};
+    const std::size_t first = chosen(choice, edges.isRising(0)) ? 0 : 1, step = choice == EdgeChoice::both ? 1 : 2;
+    const std::size_t last = edges.size() > first + ahead ? edges.size() - ahead - first : 0;
+    return EvenEdges{first, step, (last + step - 1) / step};
+}
+
 /// From chosen edges to the `ahead`-th ones behind them, in s.
 Population spansOf(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, std::size_t ahead,
                    EdgeChoice choice, Progress &progress)
 {
+    if (const auto even = evenEdges(*edges, ahead, choice)) {
+        const Column from = Column::view(edges, edges->positions.data() + even->first, even->count, even->step);
+        const Column span = from.differences(ahead);
+        return {axis, from, span, span.times(axis.interval)};
+    }
     Places places(edges);
     std::vector<double> spans;
     forSpans(*edges, ahead, progress, [&](std::size_t from, std::size_t to) {
@@ -104,6 +130,18 @@ Population widths(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &
 
 Population dutyCycles(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, Progress &progress)
 {
+    const double *at = edges->positions.data();
+    if (const auto even = evenEdges(*edges, 2, EdgeChoice::rising)) {
+        RawVector<double> values(even->count);
+        inRuns(values.size(), [&](std::size_t first, std::size_t last) {
+            glance(progress, 0);
+            const double *from = at + even->first + 2 * first;
+            for (std::size_t i = first; i < last; ++i, from += 2)
+                values[i] = 100 * (from[1] - from[0]) / (from[2] - from[0]);
+        });
+        const Column from = Column::view(edges, at + even->first, even->count, 2);
+        return {axis, from, from.differences(2), Column(std::move(values))};
+    }
     Places places(edges);
     std::vector<double> spans, values;
     forSpans(*edges, 2, progress, [&](std::size_t from, std::size_t to) {
@@ -118,7 +156,7 @@ Population dutyCycles(const std::shared_ptr<const EdgeList> &edges, const TimeAx
 
 Population reciprocal(const Population &population)
 {
-    return withValues(population, [&](std::size_t i) { return 1 / population.value[i]; });
+    return {population.axis, population.position, population.span, population.value.inverse()};
 }
 
 Population deviations(const Population &population)
@@ -141,7 +179,7 @@ Population successiveDifferences(const Population &population)
 
 Population transitionTimes(const std::shared_ptr<const Transitions> &transitions, const TimeAxis &axis)
 {
-    const auto viewOf = [&](const std::vector<double> &numbers) {
+    const auto viewOf = [&](const RawVector<double> &numbers) {
         return Column::view(transitions, numbers.data(), numbers.size());
     };
     const Column span = viewOf(transitions->durations);
@@ -152,6 +190,11 @@ Population slewRates(const std::shared_ptr<const Transitions> &transitions, cons
                      double levelDifference)
 {
     const Population all = transitionTimes(transitions, axis);
+    const bool oneWay = std::equal(transitions->rising.begin() + (transitions->rising.empty() ? 0 : 1),
+                                   transitions->rising.end(), transitions->rising.begin());
+    if (oneWay && all.size() > 0)
+        return {axis, all.position, all.span,
+                all.value.inverse().times(transitions->rising[0] ? levelDifference : -levelDifference)};
     return withValues(
         all, [&](std::size_t i) { return (transitions->rising[i] ? 1 : -1) * levelDifference / all.duration(i); });
 }

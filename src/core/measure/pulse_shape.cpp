@@ -90,11 +90,20 @@ Aberrations findAberrations(const SampleSource &source, SampleRange range, const
 }
 
 Population aberrationsOf(const std::shared_ptr<const Transitions> &transitions, const TimeAxis &axis,
-                         const RawVector<double> &values)
+                         const std::shared_ptr<const RawVector<double>> &values)
 {
+    const bool all = std::none_of(values->begin(), values->end(), [](double v) { return v != v; });
+    if (all) {
+        const auto viewOf = [&](const auto &owner, const auto &numbers) {
+            return Column::view(owner, numbers.data(), numbers.size());
+        };
+        return {axis, viewOf(transitions, transitions->starts), viewOf(transitions, transitions->durations),
+                viewOf(values, *values)};
+    }
     PopulationBuilder found(axis);
-    for (std::size_t k = 0; k < values.size(); ++k) {
-        if (values[k] == values[k]) found.add(transitions->starts[k], transitions->durations[k], values[k]);
+    for (std::size_t k = 0; k < values->size(); ++k) {
+        const double value = (*values)[k];
+        if (value == value) found.add(transitions->starts[k], transitions->durations[k], value);
     }
     return found.take();
 }

@@ -24,7 +24,7 @@ Aberrations findAberrations(const SampleSource &source, SampleRange range, const
                             const Transitions &transitions, const ReferenceLevels &levels, Progress &progress);
 /// Those of some transitions that are known.
 Population aberrationsOf(const std::shared_ptr<const Transitions> &transitions, const TimeAxis &axis,
-                         const RawVector<double> &values);
+                         const std::shared_ptr<const RawVector<double>> &values);
 
 /// Time from each chosen mid crossing to the last entry into the state that it leads to, within `band` % of the
 /// amplitude to either side, in s; the entry lies on the straight line between samples. The search ends where the next

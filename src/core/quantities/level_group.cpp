@@ -54,7 +54,9 @@ Measured amplitude(In in)
 Measured aberration(In in, EdgeChoice choice, RawVector<double> Aberrations::*which)
 {
     const auto transitions = in.transitions(choice);
-    return orReason(aberrationsOf(transitions, in.axis(), in.aberrations(choice).get()->*which),
+    const auto beside = in.aberrations(choice);
+    const std::shared_ptr<const RawVector<double>> values(beside, &(beside.get()->*which));
+    return orReason(aberrationsOf(transitions, in.axis(), values),
                     wants(in, "no transition of that direction reaches both levels and has samples beside it"));
 }
 Measured overshootRising(In in)

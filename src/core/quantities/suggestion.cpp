@@ -56,7 +56,8 @@ bool isData(const SampleSource &source, Seen &seen, Progress &progress)
     const double off = std::sqrt(squares / double(seen.edges->size()));
     std::size_t common = 0; // lengths that are no chance
     for (const auto &[length, count] : runs) common += length > 0 && count * 50 > seen.edges->size();
-    if (off > 0.25 || common < 2) return false;
+    const bool single = runs[1] * 5 > seen.edges->size(); // half of all runs are, in random data
+    if (off > 0.15 || !single || common < 2) return false;
     seen.reason = std::to_string(seen.edges->size()) + " edges lie on multiples of " +
                   seconds(timing.period * source.axis().interval) + " to " + percent(off) + " of it, of " +
                   std::to_string(common) + " lengths";

@@ -21,7 +21,8 @@ struct Suggestion {
 
 /// Looks at the first 4 million samples. A sine: equally spaced edges, and states 2 sqrt(2) times its ac rms apart
 /// within 6 % with transitions as long as a sine's. A clock: periods that scatter by less than 5 %. Data: edges on
-/// multiples of a unit interval, of at least two lengths. A step: one or two edges. Else pulses.
+/// multiples of a unit interval, to 15 % of it, of at least two lengths, one in five of them one long. A step: one or
+/// two edges. Else pulses.
 Suggestion suggestFor(const SampleSource &source, Progress &progress);
 
 /// Of a pair on whatever time axes: legs, clock and data, or input and output, by which edges lie beside which.

@@ -23,7 +23,7 @@ public:
     /// The sample at an index within 0 .. count.
     double at(std::int64_t index)
     {
-        const std::int64_t block = index / blockSize;
+        const auto block = std::int64_t(std::uint64_t(index) / blockSize); // a shift: indices are not negative
         if (block != m_current->block) select(block);
         return m_current->values[std::size_t(index - block * blockSize)];
     }

@@ -13,7 +13,6 @@ EvidenceList evidenceList(const Results &results, const Question &question, Prog
     list.empty = evidence.none.empty() ? QString("Select a row of the Ledger, an eye or a mask: the moments behind it "
                                                  "appear here, worst first.")
                                        : text(evidence.none);
-    list.outliers = outliersOf(results, question.id, EvidenceList::kept, progress);
     const Row *row = findEntry(results.rows, question.id);
     if (row && row->measured && (!row->measured->single || row->measured->counts)) list.row = question.id;
     for (const std::string &column : columnsOf(evidence)) list.columns << text(column);

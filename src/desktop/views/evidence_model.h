@@ -18,7 +18,6 @@ struct EvidenceList {
     };
     std::string row; ///< id, of a measurement's occurrences, which can be kept out
     std::vector<Item> items;
-    std::vector<double> outliers; ///< s, of a measurement
     static constexpr std::size_t kept = 1000;
 };
 

@@ -97,12 +97,19 @@ void EvidenceView::refresh()
         EvidenceList none;
         none.empty = tr("Moments appear here when something is measured.");
         show(none);
+        emit outliersFound({});
         return;
     }
     QThreadPool::globalInstance()->start([this, request, progress = m_progress, results = m_bench.sharedResults(),
                                           question = m_shown, alive = QPointer<EvidenceView>(this)] {
         giveWay();
         auto list = std::make_shared<EvidenceList>();
+        auto outliers = std::make_shared<std::vector<double>>();
+        const auto deliver = [this, request, alive](std::function<void()> what) {
+            QMetaObject::invokeMethod(qApp, [this, request, alive, what = std::move(what)] {
+                if (alive && request == m_request) what();
+            });
+        };
         try {
             *list = evidenceList(*results, question, *progress);
         } catch (const Cancelled &) {
@@ -110,11 +117,16 @@ void EvidenceView::refresh()
         } catch (...) {
             list->empty = QString::fromStdString(failureText());
         }
-        QMetaObject::invokeMethod(qApp, [this, request, list, alive] {
-            if (!alive || request != m_request) return;
+        deliver([this, request, list] {
             m_answered = request;
             show(std::move(*list));
         });
+        try { // of the whole row, whatever was asked about it: behind the answer
+            *outliers = outliersOf(*results, question.id, EvidenceList::kept, *progress);
+        } catch (...) {
+            return;
+        }
+        deliver([this, outliers] { emit outliersFound(*outliers); });
     });
     constexpr int soon = 300; // ms
     QTimer::singleShot(soon, this, [this, request] {
@@ -127,7 +139,6 @@ void EvidenceView::show(EvidenceList list)
     std::optional<RecordSpan> at;
     if (const QModelIndex current = m_table->currentIndex(); current.isValid())
         at = m_model->list().items[std::size_t(current.row())].place;
-    emit outliersFound(list.outliers);
     m_heading->setText("  " + list.heading);
     m_heading->setToolTip(list.heading); // it may be longer than there is room
     const bool any = !list.items.empty();

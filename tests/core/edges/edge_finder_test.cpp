@@ -161,7 +161,7 @@ TEST(Transitions, OfGaussianEdgesFollowTheirSigma)
         const EdgeList edges = edgesOf(source);
         const auto found =
             findTransitions(*source, {0, source->axis().count}, edges, levelsOf(source), EdgeChoice::both, progress);
-        const std::vector<double> &durations = found.durations;
+        const std::vector<double> durations(found.durations.begin(), found.durations.end());
         const double truth = 2 * 1.2815515655 * 0.1 * samplesPerUi;
         // On straight lines a level at z sigma is passed z / (12 sigma) samples farther out on average, since there
         // v'' / v' = z / sigma and the chord lies v'' / 12 off the curve. By sinc that is gone, but a sigma of 0.8

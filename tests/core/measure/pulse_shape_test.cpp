@@ -121,8 +121,10 @@ TEST(Aberrations, OvershootOfASecondOrderIsKnownByItsDamping)
                     const Aberrations beside = findAberrations(*found.source, found.range, *found.edges,
                                                                *found.transitions, found.levels, progress);
                     ASSERT_EQ(beside.overshoot.size(), 40u) << z << " " << samples;
-                    const Population over = aberrationsOf(found.transitions, found.source->axis(), beside.overshoot);
-                    const Population before = aberrationsOf(found.transitions, found.source->axis(), beside.preshoot);
+                    const Population over = aberrationsOf(found.transitions, found.source->axis(),
+                                                          std::make_shared<const RawVector<double>>(beside.overshoot));
+                    const Population before = aberrationsOf(found.transitions, found.source->axis(),
+                                                            std::make_shared<const RawVector<double>>(beside.preshoot));
                     const double truth = 100 * Ringing{z, samples}.overshoot();
                     const double w = std::numbers::pi / samples, low = truth * w * w / 8, high = 400 * noise;
                     const Statistics overs = statisticsOf(over), befores = statisticsOf(before);

@@ -1,3 +1,5 @@
+#include "capture_reader.h"
+#include "channel_source.h"
 #include "signals.h"
 #include "suggestion.h"
 
@@ -127,4 +129,22 @@ TEST(Suggestion, TellsWhatAPairIsByWhichEdgesLieBesideEachOther)
     EXPECT_TRUE(suggestForPair(*tone(20, 9), *tone(1, 0), progress).rows[0].turned);
     const SourcePtr flat = madeOf(500, 0, 1, [](double) { return 1.0; });
     EXPECT_TRUE(suggestForPair(*flat, *tone(1, 0), progress).rows.empty());
+}
+
+TEST(Suggestion, KnowsTheDemosChannels)
+{
+    Progress progress;
+    const auto column = [&](const char *file, std::size_t index) -> SourcePtr {
+        ImportOptions options;
+        options.sampleInterval = interval;
+        const Capture capture = readCapture(std::string(FULVEX_DEMO) + "/captures/" + file, options, progress);
+        return std::make_shared<ChannelSource>(capture.columns[index], capture.axis, 1, 0, 0);
+    };
+    EXPECT_EQ(of(column("gate-latch.npy", 0)).kind, "pulse train");
+    const SourcePtr sea = column("hydrophone-amp.npy", 0), heard = column("hydrophone-amp.npy", 1);
+    EXPECT_EQ(of(sea).kind, "sine");
+    EXPECT_EQ(suggestForPair(*sea, *heard, progress).kind, "input and output");
+    const SourcePtr p = column("camera-link.npy", 0), n = column("camera-link.npy", 1);
+    EXPECT_EQ(of(p).kind, "data");
+    EXPECT_EQ(suggestForPair(*p, *n, progress).kind, "legs of a pair");
 }
