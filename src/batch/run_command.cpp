@@ -147,10 +147,13 @@ static void makeFolder(const std::string &folder, const char *option)
     if (failure) throw Error(folder, "cannot be made: " + failure.message(), std::string("give another ") + option);
 }
 
-/// Each row's population, by its id.
+/// Each row's population, and its histogram where it has one, by its id.
 static void writePopulations(const Results &results, const fs::path &folder, Progress &progress)
 {
-    for (const Row &row : results.rows) writePopulation(folder / (row.id + ".npy"), row, progress);
+    for (const Row &row : results.rows) {
+        writePopulation(folder / (row.id + ".npy"), row, progress);
+        if (!row.histogram.counts.empty()) writeHistogram(folder / (row.id + ".histogram.npy"), row, row.histogram);
+    }
 }
 
 int run(const RunCommand &command)

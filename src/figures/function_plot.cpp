@@ -180,7 +180,10 @@ void paintAround(QPainter &painter, const QRectF &area, const FunctionPlot &plot
     if (plot.yLabels) paintLabelsLeft(painter, rect, plot.y, look);
     painter.setFont(look.font(11));
     double y = rect.top() + (plot.rules.empty() ? 0 : 25); // below their labels
-    for (const QString &line : plot.words) {
+    QStringList words = plot.words;
+    const auto room = qsizetype(std::max(1.0, 0.62 * rect.height() / 16)); // what is drawn matters more
+    if (words.size() > room) words = words.mid(0, std::max<qsizetype>(1, room - 1)) << "…";
+    for (const QString &line : words) {
         const double wide = QFontMetricsF(painter.font()).horizontalAdvance(line) + 8;
         QColor back = look.tile;
         back.setAlpha(200);

@@ -131,7 +131,8 @@ TEST(Actions, ARightClickOffersWhatCanBeDoneWithWhatIsThere)
                                             QString("Add the spectrum of the trend of rise time of link"),
                                             QString("Add rise time of link against another row"),
                                             QString("Remove the measurement rise time of link"),
-                                            QString("Write the population of rise time of link…")));
+                                            QString("Write the population of rise time of link…"),
+                                            QString("Write the histogram of rise time of link…")));
     // A tile, and a tab.
     auto *trace = desk.find<QWidget>("traceTile");
     const bool lanes = desk.bench().document().sheets[0].tiles[0].lanes;

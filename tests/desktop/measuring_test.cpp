@@ -298,10 +298,9 @@ TEST_F(Measuring, WhatFitsAChannelIsOfferedWithItsReason)
 
     desk.bench().select({Selection::Kind::channel, "sea"});
     desk.key(Qt::Key_M, Qt::ControlModifier);
-    ASSERT_TRUE(test::waitFor([&] { return offered("With heard it looks like: input and output") != nullptr; }));
+    ASSERT_TRUE(test::waitFor([&] { return offered("With heard: input and output") != nullptr; }));
     EXPECT_TRUE(offered("It looks like: sine"));
-    QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
-                      list->visualItemRect(offered("With heard it looks like")).center());
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(offered("With heard")).center());
     EXPECT_EQ(document().measurements.back().to, "heard");
 }
 
@@ -404,6 +403,32 @@ TEST_F(Measuring, TilesAreSetInTheInspectorAndAnswerClicks)
     bool isOne = false;
     for (std::size_t i = 0; i < all.size(); ++i) isOne |= all.time(i) == found->instants[0];
     EXPECT_TRUE(isOne);
+}
+
+TEST_F(Measuring, ARowIsMeasuredAgainInARegionAndItsHistogramWritten)
+{
+    desk.bench().change("region", [](Document &document) { document.regions.push_back({"early", 0, 0.03}); });
+    choose(lineOf("pull"));
+    const std::size_t before = document().measurements.size();
+    desk.ask("measure the same in the region early");
+    ASSERT_EQ(document().measurements.size(), before + 1);
+    const std::string again = document().measurements.back().id;
+    EXPECT_EQ(desk.bench().selection().id, again);
+    EXPECT_EQ(document().measurements.back().region, "early");
+    EXPECT_EQ(document().measurements.back().limit.min, 2e-4);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_LT(row(again).statistics.count, row("pull").statistics.count);
+
+    const test::TemporaryFolder folder;
+    desk.bench().exportHistogram(QString::fromStdString(folder / "pull.csv"), "pull");
+    ASSERT_TRUE(test::waitFor([&] { return QFile::exists(QString::fromStdString(folder / "pull.csv")); }));
+    QFile table(QString::fromStdString(folder / "pull.csv"));
+    ASSERT_TRUE(table.open(QIODevice::ReadOnly));
+    const QStringList lines = QString::fromUtf8(table.readAll()).split('\n', Qt::SkipEmptyParts);
+    ASSERT_EQ(lines.size(), 121); // the tile's bars, and their headings
+    qint64 all = 0;
+    for (const QString &line : lines.mid(1)) all += qint64(line.section(',', 2, 2).toDouble());
+    EXPECT_EQ(all, row("pull").statistics.count);
 }
 
 TEST_F(Measuring, EvidenceGoesByTimeAndNamesRegions)

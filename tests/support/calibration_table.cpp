@@ -12,7 +12,7 @@ int main(int argc, char **argv)
         "# How true the uncertainties are\n\n"
         "Made by `./dev accuracy`: each signal is simulated %d times with other noise and measured as a project "
         "would; what is true of it is known from how it was made. Right is about 95 %%. Noise is independent from "
-        "sample to sample, or each value is 0.97 (0.9) of the one before. Pulses: 400 of 0.2 to 1 V, ramps of 14 "
+        "sample to sample, or each value is 0.97 (0.9) of the one before. Pulses: 400 of 0.2 to 1 V, ramps of 32 "
         "samples, 4 mV rms, instants off by 0.3 samples rms. Data: 3000 unit intervals of 12.3 samples, 20 mV "
         "rms. `u` is the standard uncertainty of the mean, in the quantity's unit.\n\n",
         runs);

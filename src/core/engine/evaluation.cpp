@@ -450,9 +450,10 @@ Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const
 }
 
 Evaluation::Node<Transitions> Evaluation::transitions(const std::string &channelId, const std::string &region,
-                                                      const std::string &levelsId, EdgeChoice choice)
+                                                      const std::string &levelsId, EdgeChoice choice,
+                                                      const std::string &interpolate)
 {
-    const Node<EdgeList> crossings = edges(channelId, region, levelsId, "auto");
+    const Node<EdgeList> crossings = edges(channelId, region, levelsId, interpolate);
     const Node<ReferenceLevels> at = levels(channelId, region, levelsId);
     const SourcePtr source = channel(channelId).source;
     const std::string key = keyOf("transitions", crossings.key, at.key);
@@ -470,10 +471,11 @@ Evaluation::Node<Transitions> Evaluation::transitions(const std::string &channel
 }
 
 Evaluation::Node<Aberrations> Evaluation::aberrations(const std::string &channelId, const std::string &region,
-                                                      const std::string &levelsId, EdgeChoice choice)
+                                                      const std::string &levelsId, EdgeChoice choice,
+                                                      const std::string &interpolate)
 {
-    const Node<EdgeList> crossings = edges(channelId, region, levelsId, "auto");
-    const Node<Transitions> beside = transitions(channelId, region, levelsId, choice);
+    const Node<EdgeList> crossings = edges(channelId, region, levelsId, interpolate);
+    const Node<Transitions> beside = transitions(channelId, region, levelsId, choice, interpolate);
     const Node<ReferenceLevels> at = levels(channelId, region, levelsId);
     const SourcePtr source = channel(channelId).source;
     const std::string key = keyOf("aberrations", beside.key);

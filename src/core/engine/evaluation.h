@@ -69,12 +69,12 @@ public:
                                  std::optional<double> mid = {});
     Node<EdgeList> edges(const std::string &channelId, const std::string &region, const std::string &levelsId,
                          const std::string &interpolate, std::optional<double> mid = {});
-    /// Among those edges, interpolated as usual for measuring.
+    /// Among those edges.
     Node<Transitions> transitions(const std::string &channelId, const std::string &region, const std::string &levelsId,
-                                  EdgeChoice choice);
+                                  EdgeChoice choice, const std::string &interpolate);
     /// Beside those transitions.
     Node<Aberrations> aberrations(const std::string &channelId, const std::string &region, const std::string &levelsId,
-                                  EdgeChoice choice);
+                                  EdgeChoice choice, const std::string &interpolate);
     /// Throws Unmeasurable.
     ClockNode clock(const std::string &id);
     enum class Crossings { none, known, found }; ///< `known`: where they are in the cache

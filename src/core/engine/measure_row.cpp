@@ -60,8 +60,17 @@ public:
     bool percentLevels() override { return m_evaluation.document().levelsOf(m_entry.levels).kind == "percent"; }
     std::shared_ptr<const EdgeList> edges() override
     {
-        const auto found = m_evaluation.edges(m_source, m_entry.region, m_entry.levels, "auto", m_entry.at).value;
-        levels();
+        const auto found =
+            m_evaluation.edges(m_source, m_entry.region, m_entry.levels, m_entry.interpolate, m_entry.at).value;
+        const ReferenceLevels at = levels();
+        if (found->size() == 0) {
+            const AmplitudeStats &stats = survey()->stats;
+            const auto inUnit = [&](double v) { return quantityText(v, unit(), {}, 4); };
+            if (at.mid < stats.minimum || at.mid > stats.maximum)
+                throw Unmeasurable{"the level to be crossed, " + inUnit(at.mid) + ", lies outside of " + m_source +
+                                   ", which goes from " + inUnit(stats.minimum) + " to " + inUnit(stats.maximum) +
+                                   ": choose other levels, or percent of the amplitude"};
+        }
         noteInstants(*found);
         levelsUsed().mid = true;
         return found;
@@ -70,11 +79,11 @@ public:
     {
         edges(); // and notes on what they rest
         levelsUsed().lowAndHigh = true;
-        return m_evaluation.transitions(m_source, m_entry.region, m_entry.levels, choice).value;
+        return m_evaluation.transitions(m_source, m_entry.region, m_entry.levels, choice, m_entry.interpolate).value;
     }
     std::shared_ptr<const Aberrations> aberrations(EdgeChoice choice) override
     {
-        return m_evaluation.aberrations(m_source, m_entry.region, m_entry.levels, choice).value;
+        return m_evaluation.aberrations(m_source, m_entry.region, m_entry.levels, choice, m_entry.interpolate).value;
     }
     SourcePtr samples() override { return m_evaluation.channel(m_source).source; }
     SampleRange range() override { return m_evaluation.range(*samples(), m_entry.region); }

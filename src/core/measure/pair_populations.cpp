@@ -70,7 +70,7 @@ Population holdTimes(const ChosenEdges &data, const ChosenEdges &clock)
     });
 }
 
-double phaseOf(const Population &delays, double period)
+Population phases(const Population &delays, double period)
 {
     double x = 0, y = 0;
     const double turn = 2 * std::numbers::pi / period;
@@ -79,11 +79,15 @@ double phaseOf(const Population &delays, double period)
         y += std::sin(turn * delay);
     });
     const double about = std::atan2(y, x) / turn;
+    std::vector<double> degrees;
     double sum = 0;
-    delays.value.each(0, delays.size(),
-                      [&](double delay) { sum += delay - period * std::round((delay - about) / period); });
-    const double phase = 360 * sum / double(delays.size()) / period;
-    return phase - 360 * std::ceil((phase - 180) / 360); // into (-180, 180]
+    delays.value.each(0, delays.size(), [&](double delay) {
+        degrees.push_back(360 / period * (delay - period * std::round((delay - about) / period)));
+        sum += degrees.back();
+    });
+    const double turns = std::ceil((sum / double(degrees.size()) - 180) / 360); // the mean goes into (-180, 180]
+    for (double &one : degrees) one -= 360 * turns;
+    return {delays.axis, delays.position, delays.span, Column(std::move(degrees))};
 }
 
 } // namespace fulvex

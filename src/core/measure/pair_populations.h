@@ -26,8 +26,8 @@ Population delays(const ChosenEdges &from, const ChosenEdges &to, std::optional<
 Population setupTimes(const ChosenEdges &data, const ChosenEdges &clock);
 Population holdTimes(const ChosenEdges &data, const ChosenEdges &clock);
 
-/// Phase in degrees, in (-180, 180], of delays within half a period: 360 times their mean over the period, after those
-/// that lie a period off by chance (about +-180) are laid beside the others.
-double phaseOf(const Population &delays, double period);
+/// Phases in degrees of delays within half a period (s), whose mean lies in (-180, 180]: 360 times each over the
+/// period; those that lie a period off by chance (about +-180) are laid beside the others.
+Population phases(const Population &delays, double period);
 
 } // namespace fulvex

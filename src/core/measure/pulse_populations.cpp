@@ -70,10 +70,11 @@ struct EvenEdges {
     std::size_t first, step, count;
 };
 
-std::optional<EvenEdges> evenEdges(const EdgeList &edges, std::size_t ahead, EdgeChoice choice)
+std::optional<EvenEdges> evenEdges(const EdgeList &edges, std::size_t ahead, EdgeChoice choice, Progress &progress)
 {
     std::atomic<bool> broken = false;
     inRuns(edges.size(), [&](std::size_t first, std::size_t last) {
+        glance(progress, 0);
         std::uint8_t any = 0;
         for (std::size_t i = first; i < last; ++i) any |= edges.flags[i] & EdgeList::afterGap;
         if (any) broken = true;
@@ -88,7 +89,7 @@ std::optional<EvenEdges> evenEdges(const EdgeList &edges, std::size_t ahead, Edg
 Population spansOf(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, std::size_t ahead,
                    EdgeChoice choice, Progress &progress)
 {
-    if (const auto even = evenEdges(*edges, ahead, choice)) {
+    if (const auto even = evenEdges(*edges, ahead, choice, progress)) {
         const Column from = Column::view(edges, edges->positions.data() + even->first, even->count, even->step);
         const Column span = from.differences(ahead);
         return {axis, from, span, span.times(axis.interval)};
@@ -131,7 +132,7 @@ Population widths(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &
 Population dutyCycles(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, Progress &progress)
 {
     const double *at = edges->positions.data();
-    if (const auto even = evenEdges(*edges, 2, EdgeChoice::rising)) {
+    if (const auto even = evenEdges(*edges, 2, EdgeChoice::rising, progress)) {
         RawVector<double> values(even->count);
         inRuns(values.size(), [&](std::size_t first, std::size_t last) {
             glance(progress, 0);

@@ -51,8 +51,9 @@ Measured cycleToCycle(In in)
 constexpr Quantity table[] = {
     {"symbol_rate", "symbol rate", "Bd", Needs::clock, symbolRate},
     {"time_interval_error", "time interval error", "s", Needs::clock, timeIntervalError, "region edge"},
-    {"period_jitter", "period jitter", "s", Needs::source, periodJitter, "clock region levels edge"},
-    {"cycle_to_cycle_jitter", "cycle-to-cycle jitter", "s", Needs::source, cycleToCycle, "clock region levels edge"},
+    {"period_jitter", "period jitter", "s", Needs::source, periodJitter, "clock region levels interpolate edge"},
+    {"cycle_to_cycle_jitter", "cycle-to-cycle jitter", "s", Needs::source, cycleToCycle,
+     "clock region levels interpolate edge"},
 };
 
 } // namespace

@@ -112,11 +112,11 @@ constexpr Quantity table[] = {
     {"high", "high", nullptr, Needs::source, high, "region levels"},
     {"low", "low", nullptr, Needs::source, low, "region levels"},
     {"amplitude", "amplitude", nullptr, Needs::source, amplitude, "region levels"},
-    {"overshoot_rising", "overshoot, rising", "%", Needs::source, overshootRising, "region levels"},
-    {"overshoot_falling", "overshoot, falling", "%", Needs::source, overshootFalling, "region levels"},
-    {"preshoot_rising", "preshoot, rising", "%", Needs::source, preshootRising, "region levels"},
+    {"overshoot_rising", "overshoot, rising", "%", Needs::source, overshootRising, "region levels interpolate"},
+    {"overshoot_falling", "overshoot, falling", "%", Needs::source, overshootFalling, "region levels interpolate"},
+    {"preshoot_rising", "preshoot, rising", "%", Needs::source, preshootRising, "region levels interpolate"},
     {"sample_values", "values in a box", nullptr, Needs::source, sampleValues, "region above below"},
-    {"preshoot_falling", "preshoot, falling", "%", Needs::source, preshootFalling, "region levels"},
+    {"preshoot_falling", "preshoot, falling", "%", Needs::source, preshootFalling, "region levels interpolate"},
 };
 
 } // namespace

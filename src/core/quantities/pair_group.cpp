@@ -53,6 +53,10 @@ Delayed delayed(In in)
     std::optional<double> period;
     if (found.periods.mean) period = *found.periods.mean / own.axis.interval;
     found.population = delays(own, {in.to().edges(), in.to().axis(), to}, period);
+    std::size_t all = 0;
+    for (std::size_t i = 0; i < own.edges->size(); ++i) all += chosen(from, own.edges->isRising(i));
+    in.note("paired", std::to_string(found.population.size()) + " of " + std::to_string(all) + " edges of " +
+                          in.entry().source + (period ? "; the others have none within half a period" : ""));
     return found;
 }
 
@@ -80,17 +84,12 @@ Measured phase(In in)
     if (found.population.size() == 0) return Measured::none(noneMatches(in));
     if (!found.periods.mean) return Measured::none(wants(in, "a phase needs a period: two edges of one direction"));
     const double period = *found.periods.mean;
-    const Statistics late = statisticsOf(found.population);
-    Measured made = Measured::one(phaseOf(found.population, period));
-    if (!late.uncertainty || !found.periods.uncertainty) return made;
-    const double turn = 360 / period;
-    Measured delay;
-    delay.population = found.population;
-    addInstants(delay, instantParts(in, in.edge(EdgeChoice::rising)),
-                instantParts(in.to(), in.toEdge(EdgeChoice::rising)), false, turn);
-    made.parts = std::move(delay.parts);
-    made.parts.push_back(
-        {"scatter", turn * std::hypot(*late.uncertainty, *late.mean / period * *found.periods.uncertainty)});
+    Measured made = orReason(phases(found.population, period), {});
+    addInstants(made, instantParts(in, in.edge(EdgeChoice::rising)),
+                instantParts(in.to(), in.toEdge(EdgeChoice::rising)), false, 360 / period);
+    if (found.periods.uncertainty)
+        made.parts.push_back(
+            {"period", std::abs(*statisticsOf(made.population).mean) / period * *found.periods.uncertainty});
     return made;
 }
 
@@ -189,14 +188,15 @@ Measured deviceRiseTime(In in)
 }
 
 constexpr Quantity table[] = {
-    {"delay", "delay", "s", Needs::source, delay, "to region levels edge to_edge"},
-    {"phase", "phase", "deg", Needs::source, phase, "to region levels edge to_edge"},
+    {"delay", "delay", "s", Needs::source, delay, "to region levels interpolate edge to_edge"},
+    {"phase", "phase", "deg", Needs::source, phase, "to region levels interpolate edge to_edge"},
     {"gain", "gain", "V/V", Needs::source, gain, "to region of"},
     {"gain_db", "gain in dB", "dB", Needs::source, gainInDecibels, "to region of"},
-    {"setup_time", "setup time", "s", Needs::source, setupTime, "to region levels edge to_edge"},
-    {"hold_time", "hold time", "s", Needs::source, holdTime, "to region levels edge to_edge"},
-    {"trigger_jitter", "trigger jitter", "s", Needs::source, triggerJitter, "to region levels edge to_edge"},
-    {"device_rise_time", "device rise time", "s", Needs::source, deviceRiseTime, "to region levels edge"},
+    {"setup_time", "setup time", "s", Needs::source, setupTime, "to region levels interpolate edge to_edge"},
+    {"hold_time", "hold time", "s", Needs::source, holdTime, "to region levels interpolate edge to_edge"},
+    {"trigger_jitter", "trigger jitter", "s", Needs::source, triggerJitter,
+     "to region levels interpolate edge to_edge"},
+    {"device_rise_time", "device rise time", "s", Needs::source, deviceRiseTime, "to region levels interpolate edge"},
 };
 
 } // namespace

@@ -54,12 +54,14 @@ Measured countedFrequency(In in)
 }
 
 constexpr Quantity table[] = {
-    {"peak_time", "time to the peak", "s", Needs::source, peakTime, "region levels edge"},
-    {"pulse_area", "area under a pulse", nullptr, Needs::source, pulseArea, "region levels edge", "·s"},
-    {"slope_at_mid", "slope at the mid level", nullptr, Needs::source, slopeAtMid, "region levels edge", "/s"},
-    {"rising_runts", "runts, rising", "", Needs::source, risingRunts, "region levels"},
-    {"falling_runts", "runts, falling", "", Needs::source, fallingRunts, "region levels"},
-    {"counted_frequency", "frequency, counted", "Hz", Needs::source, countedFrequency, "region levels edge"},
+    {"peak_time", "time to the peak", "s", Needs::source, peakTime, "region levels interpolate edge"},
+    {"pulse_area", "area under a pulse", nullptr, Needs::source, pulseArea, "region levels interpolate edge", "·s"},
+    {"slope_at_mid", "slope at the mid level", nullptr, Needs::source, slopeAtMid, "region levels interpolate edge",
+     "/s"},
+    {"rising_runts", "runts, rising", "", Needs::source, risingRunts, "region levels interpolate"},
+    {"falling_runts", "runts, falling", "", Needs::source, fallingRunts, "region levels interpolate"},
+    {"counted_frequency", "frequency, counted", "Hz", Needs::source, countedFrequency,
+     "region levels interpolate edge"},
 };
 
 } // namespace

@@ -186,20 +186,21 @@ Measured settlingTime(In in)
 }
 
 constexpr Quantity table[] = {
-    {"rise_time", "rise time", "s", Needs::source, riseTime, "region levels"},
-    {"fall_time", "fall time", "s", Needs::source, fallTime, "region levels"},
-    {"positive_width", "positive width", "s", Needs::source, positiveWidth, "region levels at"},
-    {"negative_width", "negative width", "s", Needs::source, negativeWidth, "region levels at"},
-    {"period", "period", "s", Needs::source, period, "region levels edge at"},
-    {"frequency", "frequency", "Hz", Needs::source, frequency, "region levels edge"},
-    {"duty_cycle", "duty cycle", "%", Needs::source, dutyCycle, "region levels at"},
-    {"slew_rate_rising", "slew rate, rising", nullptr, Needs::source, slewRising, "region levels", "/s"},
-    {"slew_rate_falling", "slew rate, falling", nullptr, Needs::source, slewFalling, "region levels", "/s"},
-    {"edge_count", "edges", "", Needs::source, edgeCount, "region levels edge at"},
-    {"burst_width", "burst width", "s", Needs::source, burstWidth, "region levels gap"},
-    {"pulses_per_burst", "pulses per burst", "", Needs::source, pulsesPerBurst, "region levels gap"},
-    {"crossing_times", "crossing times in a box", "s", Needs::source, crossingTimes, "region levels edge above below"},
-    {"settling_time", "settling time", "s", Needs::source, settlingTime, "region levels edge band"},
+    {"rise_time", "rise time", "s", Needs::source, riseTime, "region levels interpolate"},
+    {"fall_time", "fall time", "s", Needs::source, fallTime, "region levels interpolate"},
+    {"positive_width", "positive width", "s", Needs::source, positiveWidth, "region levels interpolate at"},
+    {"negative_width", "negative width", "s", Needs::source, negativeWidth, "region levels interpolate at"},
+    {"period", "period", "s", Needs::source, period, "region levels interpolate edge at"},
+    {"frequency", "frequency", "Hz", Needs::source, frequency, "region levels interpolate edge"},
+    {"duty_cycle", "duty cycle", "%", Needs::source, dutyCycle, "region levels interpolate at"},
+    {"slew_rate_rising", "slew rate, rising", nullptr, Needs::source, slewRising, "region levels interpolate", "/s"},
+    {"slew_rate_falling", "slew rate, falling", nullptr, Needs::source, slewFalling, "region levels interpolate", "/s"},
+    {"edge_count", "edges", "", Needs::source, edgeCount, "region levels interpolate edge at"},
+    {"burst_width", "burst width", "s", Needs::source, burstWidth, "region levels interpolate gap"},
+    {"pulses_per_burst", "pulses per burst", "", Needs::source, pulsesPerBurst, "region levels interpolate gap"},
+    {"crossing_times", "crossing times in a box", "s", Needs::source, crossingTimes,
+     "region levels interpolate edge above below"},
+    {"settling_time", "settling time", "s", Needs::source, settlingTime, "region levels interpolate edge band"},
 };
 
 } // namespace

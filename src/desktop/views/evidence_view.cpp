@@ -150,6 +150,9 @@ void EvidenceView::show(EvidenceList list)
     m_out->setVisible(!list.row.empty());
     const bool sentences = list.columns.size() == 1; // findings, which are to be read whole
     m_model->show(std::move(list), m_bench.look().quiet);
+    m_table->clearSpans();
+    for (int i = 0; i < m_model->rowCount() && !m_model->list().items[std::size_t(i)].keptOutBy.empty(); ++i)
+        m_table->setSpan(i, 2, 1, 2); // the reason
     stay(at);
     sayWhatOutDoes();
     m_table->setWordWrap(sentences);

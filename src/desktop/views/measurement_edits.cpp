@@ -85,6 +85,16 @@ bool canMeasureAgain(const Workbench &bench, const std::string &row, const std::
     return std::find(on.begin(), on.end(), channel) == on.end() && !subjectOf(bench, *quantity, channel).empty();
 }
 
+/// A row like another one, with an id of its own.
+static void appendCopy(Workbench &bench, MeasurementEntry entry, const QString &what)
+{
+    const bool taken = bench.change(what, [&](Document &document) {
+        entry.id = freeId(document, entry.quantity);
+        document.measurements.push_back(entry);
+    });
+    if (taken) bench.select({Selection::Kind::measurement, entry.id});
+}
+
 void measureAgain(Workbench &bench, const std::string &row, const std::string &channel)
 {
     if (!canMeasureAgain(bench, row, channel)) return;
@@ -95,12 +105,27 @@ void measureAgain(Workbench &bench, const std::string &row, const std::string &c
     if (!entry.clock.empty()) entry.clock = nearestClock(bench, channel);
     if (!entry.eye.empty()) entry.eye = subjectOf(bench, quantity, channel);
     if (entry.to == channel) entry.to = otherChannel(bench.document(), channel);
-    const bool taken =
-        bench.change(QObject::tr("measure %1 of %2").arg(text(entry.quantity), text(channel)), [&](Document &document) {
-            entry.id = freeId(document, entry.quantity);
-            document.measurements.push_back(entry);
-        });
-    if (taken) bench.select({Selection::Kind::measurement, entry.id});
+    appendCopy(bench, entry, QObject::tr("measure %1 of %2").arg(text(entry.quantity), text(channel)));
+}
+
+void measureByClock(Workbench &bench, const std::string &row, const std::string &clock)
+{
+    const MeasurementEntry *from = findEntry(bench.document().measurements, row);
+    const ClockEntry *by = findEntry(bench.document().clocks, clock);
+    if (!from || !by) return;
+    MeasurementEntry entry = *from;
+    entry.clock = clock;
+    if (!entry.source.empty()) entry.source = by->source;
+    appendCopy(bench, entry, QObject::tr("measure %1 by %2").arg(text(entry.quantity), text(clock)));
+}
+
+void measureInRegion(Workbench &bench, const std::string &row, const std::string &region)
+{
+    const MeasurementEntry *from = findEntry(bench.document().measurements, row);
+    if (!from) return;
+    MeasurementEntry entry = *from;
+    entry.region = region;
+    appendCopy(bench, entry, QObject::tr("measure %1 in %2").arg(text(entry.quantity), text(region)));
 }
 
 void addMeasurements(Workbench &bench, const std::vector<std::string> &quantities, const std::string &channel)

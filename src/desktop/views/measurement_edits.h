@@ -30,6 +30,9 @@ std::string nearestEye(const Workbench &bench, const std::string &channel);
 /// second channel of a pair.
 void addSuggested(Workbench &bench, const std::vector<Suggestion::Row> &rows, const std::string &channel,
                   const std::string &to);
+/// The same row by another clock, or in another region; selects it.
+void measureByClock(Workbench &bench, const std::string &row, const std::string &clock);
+void measureInRegion(Workbench &bench, const std::string &row, const std::string &region);
 /// A row of what lies in a box on a channel, between two moments (s) and two values, and its histogram on the shown
 /// sheet, in one step.
 void measureBox(Workbench &bench, const std::string &quantity, const std::string &channel,

@@ -42,6 +42,9 @@ void fitColumns(QTableView &table, std::span<const int> usual)
         columns.push_back({std::max(wanted, needed), std::max(0, wanted - needed)});
         grown += std::max(0, needed - wanted);
     }
+    int beyond = -table.viewport()->width(); // what does not fit is taken from those that have room to spare, too
+    for (const Fit &column : columns) beyond += column.width;
+    grown = std::max(grown, beyond);
     while (grown > 0) {
         Fit &roomiest = *std::max_element(columns.begin(), columns.end(),
                                           [](const Fit &a, const Fit &b) { return a.spare < b.spare; });

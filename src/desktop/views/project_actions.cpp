@@ -50,6 +50,29 @@ void addMeasuringAgain(Workbench &bench, std::vector<Action> &actions)
     action.act = [&bench](const Of &of) { measureAgain(bench, bench.selection().id, of); };
     action.enabled = [&bench](const Of &of) { return canMeasureAgain(bench, bench.selection().id, of); };
     actions.push_back(std::move(action));
+    Action byClock{.id = "measure_by_clock", .words = tr("Measure the same by the clock %1")};
+    byClock.menu = "Measure/The chosen row again";
+    byClock.brief = tr("by the clock %1");
+    byClock.on = Kind::clock;
+    byClock.each = true;
+    byClock.act = [&bench](const Of &of) { measureByClock(bench, bench.selection().id, of); };
+    byClock.enabled = [&bench](const Of &of) {
+        const MeasurementEntry *row = findEntry(bench.document().measurements, bench.selection().id);
+        return row && !row->clock.empty() && row->clock != of;
+    };
+    actions.push_back(std::move(byClock));
+    Action inRegion{.id = "measure_in_region", .words = tr("Measure the same in the region %1")};
+    inRegion.menu = "Measure/The chosen row again";
+    inRegion.brief = tr("in the region %1");
+    inRegion.on = Kind::region;
+    inRegion.each = true;
+    inRegion.act = [&bench](const Of &of) { measureInRegion(bench, bench.selection().id, of); };
+    inRegion.enabled = [&bench](const Of &of) {
+        const MeasurementEntry *row = findEntry(bench.document().measurements, bench.selection().id);
+        const Quantity *quantity = row ? findQuantity(row->quantity) : nullptr;
+        return quantity && quantity->takes("region") && row->region != of;
+    };
+    actions.push_back(std::move(inRegion));
 }
 
 void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)

@@ -42,6 +42,7 @@ QuantityPicker::QuantityPicker(Workbench &bench, QWidget *parent)
     layout->addWidget(m_search);
     m_list->setObjectName("pickerList");
     m_list->setIconSize(drawn);
+    m_list->setWordWrap(true);
     m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(m_list, 1);
     m_add->setObjectName("pickerAdd");
@@ -105,6 +106,7 @@ QListWidgetItem *QuantityPicker::offer(const QString &name, const QString &title
     item->setData(nameRole, name);
     item->setData(titleRole, title);
     item->setToolTip(tip);
+    item->setSizeHint(QSize(0, 26));
     return item;
 }
 
@@ -119,9 +121,10 @@ void QuantityPicker::offerSuggested()
         for (const Suggestion::Row &row : suggestion.rows)
             fit += !subjectOf(m_bench, *findQuantity(row.quantity), row.turned ? other() : channel()).empty();
         if (fit == 0) return;
-        offer(name, tr("%1 · add the %2 rows that fit").arg(what, QString::number(fit)),
+        offer(name, tr("%1 · add %2 rows").arg(what, QString::number(fit)),
               tr("Since %1.").arg(text(suggestion.reason)));
-        auto *why = new QListWidgetItem("    " + text(suggestion.reason), m_list);
+        auto *why = new QListWidgetItem(text(suggestion.reason), m_list);
+        why->setSizeHint(QSize(0, 32)); // two lines
         why->setFlags(Qt::NoItemFlags);
         why->setFont(m_bench.look().font(10));
         why->setForeground(m_bench.look().quiet);
@@ -130,7 +133,7 @@ void QuantityPicker::offerSuggested()
         why->setData(titleRole, text(suggestion.kind));
     };
     add("#own", found->own, tr("It looks like: %1").arg(text(found->own.kind)));
-    add("#pair", found->pair, tr("With %1 it looks like: %2").arg(text(other()), text(found->pair.kind)));
+    add("#pair", found->pair, tr("With %1: %2").arg(text(other()), text(found->pair.kind)));
 }
 
 void QuantityPicker::offerSets()

@@ -43,7 +43,7 @@ void TileFrame::paintAll(QPainter &painter)
     painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
     painter.setFont(look.font(12, true));
     painter.setPen(look.ink);
-    const QString heading = title();
+    const QString heading = QFontMetricsF(painter.font()).elidedText(title(), Qt::ElideRight, width() - 20);
     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(heading);
     painter.drawText(QRectF(10, 5, width() - 20, 18), Qt::AlignLeft | Qt::AlignVCenter, heading);
     painter.setFont(look.font(11, asideFails()));

@@ -106,7 +106,7 @@ void TraceTile::addMeasuredPoints(TraceFigure &figure) const
     const Results &results = *bench().results();
     if (bench().selection().kind != Selection::Kind::measurement) return;
     const Row *row = findEntry(results.rows, bench().selection().id);
-    if (!row || !row->measurable() || row->measured->single) return;
+    if (!row || !row->measurable() || row->measured->population.size() == 0) return;
     const auto line =
         std::find_if(figure.lines.begin(), figure.lines.end(), [&](const auto &l) { return l.id == row->source; });
     if (line == figure.lines.end()) return;

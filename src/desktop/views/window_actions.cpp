@@ -188,6 +188,22 @@ std::vector<Action> MainWindow::windowActions()
                                                                    text(of + ".csv"), tr("CSV (*.csv);;NPY (*.npy)"));
                  if (!path.isEmpty()) m_bench.exportPopulation(path, of);
              }},
+        {.id = "write_histogram",
+         .words = tr("Write the histogram of %1…"),
+         .menu = "Measure",
+         .on = Kind::measurement,
+         .act =
+             [this](const Of &of) {
+                 const QString path =
+                     QFileDialog::getSaveFileName(this, tr("Write the histogram of %1").arg(text(of)),
+                                                  text(of + "-histogram.csv"), tr("CSV (*.csv);;NPY (*.npy)"));
+                 if (!path.isEmpty()) m_bench.exportHistogram(path, of);
+             },
+         .enabled =
+             [this](const Of &of) {
+                 const Row *row = m_bench.results() ? findEntry(m_bench.results()->rows, of) : nullptr;
+                 return row && !row->histogram.counts.empty();
+             }},
         {.id = "add_quantities",
          .words = tr("Add quantities of %1…"),
          .menu = "Measure",

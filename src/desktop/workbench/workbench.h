@@ -108,6 +108,8 @@ public:
                        std::optional<std::pair<double, double>> span = {});
     /// Writes a row's occurrences, once they are those of the present document.
     void exportPopulation(const QString &path, const std::string &row);
+    /// Writes a row's histogram, by its first histogram tile's bars where it has one.
+    void exportHistogram(const QString &path, const std::string &row);
     /// Adds a channel that stays as this one is now, with a delay and scale of its own, beside it wherever it is shown.
     /// A computed channel is written to a file first: its samples are a capture then, with a fingerprint, like any
     /// other.

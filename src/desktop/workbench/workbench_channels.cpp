@@ -47,6 +47,27 @@ void Workbench::exportPopulation(const QString &path, const std::string &id)
     whenUpToDate(QFileInfo(path).fileName(), write);
 }
 
+void Workbench::exportHistogram(const QString &path, const std::string &id)
+{
+    const auto write = [this, path, id] {
+        const Row *row = results() ? findEntry(results()->rows, id) : nullptr;
+        if (!row || !row->measured) return; // it was removed meanwhile
+        std::optional<std::size_t> bins;
+        for (const SheetEntry &sheet : document().sheets) {
+            for (const TileEntry &tile : sheet.tiles) {
+                const bool shows = tile.kind == "histogram" && !tile.of.empty() && tile.of.front() == id;
+                if (shows && tile.bins && !bins) bins = std::size_t(*tile.bins);
+            }
+        }
+        m_errands.run([path, row = *row, bins](Progress &) {
+            const bool counted = bins && row.measurable() && !row.measured->single;
+            writeHistogram(path.toStdString(), row,
+                           counted ? histogramOf(row.measured->population, *bins) : row.histogram);
+        });
+    };
+    whenUpToDate(QFileInfo(path).fileName(), write);
+}
+
 void Workbench::addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture)
 {
     std::string id;

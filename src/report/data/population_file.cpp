@@ -65,15 +65,22 @@ std::string headingOf(const std::string &heading)
     return "time (s)," + field(heading) + "\n";
 }
 
+/// Else a table; throws Error for any other name.
+bool isNpy(const std::filesystem::path &path)
+{
+    const bool npy = path.extension() == ".npy";
+    if (!npy && path.extension() != ".csv")
+        throw Error(path.string(), "is neither a .npy nor a .csv by its name", "end it with one of them");
+    return npy;
+}
+
 constexpr std::size_t enough = 1 << 20; ///< bytes, to be written at once
 
 } // namespace
 
 void writePopulation(const std::filesystem::path &path, const Row &row, Progress &progress)
 {
-    const bool npy = path.extension() == ".npy";
-    if (!npy && path.extension() != ".csv")
-        throw Error(path.string(), "is neither a .npy nor a .csv by its name", "end it with one of them");
+    const bool npy = isNpy(path);
     AtomicFile file(path);
     file.write(npy ? npyHeader("<f8", occurrences(row), 2)
                    : headingOf(row.title + (row.unit.empty() ? "" : " (" + row.unit + ")")));
@@ -97,6 +104,28 @@ void writePopulation(const std::filesystem::path &path, const Row &row, Progress
     });
     flush();
     file.commit();
+}
+
+void writeHistogram(const std::filesystem::path &path, const Row &row, const ValueHistogram &histogram)
+{
+    const bool npy = isNpy(path);
+    const std::string unit = row.unit.empty() ? "" : " (" + row.unit + ")";
+    std::string bytes =
+        npy ? npyHeader("<f8", std::int64_t(histogram.counts.size()), 3)
+            : field("from" + unit) + "," + field("to" + unit) + "," + field("count of " + row.title) + "\n";
+    for (std::size_t bar = 0; bar < histogram.counts.size(); ++bar) {
+        const double from = histogram.low + double(bar) * histogram.binWidth(),
+                     numbers[] = {from, from + histogram.binWidth(), double(histogram.counts[bar])};
+        for (const double &number : numbers) {
+            if (npy) {
+                appendBytes(bytes, number);
+                continue;
+            }
+            append(bytes, number);
+            bytes += &number == &numbers[2] ? '\n' : ',';
+        }
+    }
+    writeFileAtomically(path, bytes);
 }
 
 } // namespace fulvex

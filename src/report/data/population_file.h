@@ -12,4 +12,8 @@ namespace fulvex {
 /// Error, for another name as well, and Cancelled.
 void writePopulation(const std::filesystem::path &path, const Row &row, Progress &progress);
 
+/// Writes a row's histogram: lower and upper bound of each bar, in the row's unit, and how many values it counts. As
+/// NPY (64-bit floats, of bars x 3) or CSV, as above. A row without one has no line.
+void writeHistogram(const std::filesystem::path &path, const Row &row, const ValueHistogram &histogram);
+
 } // namespace fulvex

@@ -29,6 +29,7 @@ std::vector<Field> fieldsOf(MeasurementEntry &entry)
          .refers = EntryKind::levels,
          .lost = Lost::fieldIsCleared,
          .value = &entry.levels},
+        {.key = "interpolate", .words = "instants by", .choices = instantWords, .value = &entry.interpolate},
         {.key = "edge", .words = "edge", .choices = edgeWords, .none = "as usual for it", .value = &entry.edge},
         {.key = "to_edge",
          .words = "to its edge",

@@ -16,7 +16,8 @@ struct MeasurementEntry {
     std::string id, quantity;
     std::string source, to, clock, eye, region;
     std::string levels = "default";
-    std::string edge, toEdge; ///< rising, falling, both; empty: the quantity's default
+    std::string interpolate = "auto"; ///< of the instants: auto, linear, sinc
+    std::string edge, toEdge;         ///< rising, falling, both; empty: the quantity's default
     LimitEntry limit;
     /// Settings of single quantities; empty: the quantity's default.
     std::optional<double> ber, offset, from, toFrequency, gap, band; ///< 1, Hz, Hz, Hz, s, %
