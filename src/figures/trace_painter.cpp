@@ -354,8 +354,8 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
     paintRegionFlags(painter, area, figure, look);
     paintNames(painter, area, figure, look);
     paintNotes(painter, area, figure, look);
-    paintLevels(painter, area, figure, look);
     paintPoints(painter, area, figure, look);
+    paintLevels(painter, area, figure, look); // whose words are to be read
     paintDimension(painter, area, figure, look);
     paintMarkers(painter, area, figure, look);
     painter.restore();

@@ -65,6 +65,25 @@ InstantErrors instantErrors(const SampleSource &source, const EdgeList &edges, b
     return errors;
 }
 
+double sampleNoise(const SampleSource &source, SampleRange range)
+{
+    constexpr std::int64_t run = 1024, runs = 64;
+    const std::int64_t step = std::max(run, range.size() / runs);
+    std::vector<double> bends, values;
+    for (std::int64_t first = range.first; first + 3 <= range.last; first += step) {
+        values.resize(std::size_t(std::min(run, range.last - first)));
+        source.read(first, values);
+        for (std::size_t i = 2; i < values.size(); ++i) {
+            const double bend = std::abs(values[i] - 2 * values[i - 1] + values[i - 2]);
+            if (bend == bend) bends.push_back(bend);
+        }
+    }
+    if (bends.empty()) return 0;
+    const auto middle = bends.begin() + std::ptrdiff_t(bends.size() / 2);
+    std::nth_element(bends.begin(), middle, bends.end());
+    return *middle / 0.6745 / std::sqrt(6.0); // of a normal distribution; 1 + 4 + 1 variances
+}
+
 double straightTransitions(const SampleSource &source, const EdgeList &edges, const Transitions &transitions)
 {
     if (edges.interpolatedBySinc || transitions.size() == 0) return 0;

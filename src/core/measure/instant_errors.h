@@ -14,6 +14,10 @@ struct InstantErrors {
 
 InstantErrors instantErrors(const SampleSource &source, const EdgeList &edges, bool rising);
 
+/// Noise from sample to sample, rms, in the unit: the median of second differences over up to 64 runs of 1024 samples,
+/// which edges do not move and steps of the signal hardly. Noise that hangs together over samples shows less of itself.
+double sampleNoise(const SampleSource &source, SampleRange range);
+
 /// How much longer transitions last on straight lines than on such curves, samples, mean over up to 200 of them; 0
 /// where the edges that they were found at are by sinc.
 double straightTransitions(const SampleSource &source, const EdgeList &edges, const Transitions &transitions);

@@ -48,7 +48,7 @@ private:
 
 /// A part of a standard uncertainty, in the quantity's unit, and what it comes from: parts add up as squares.
 struct UncertaintyPart {
-    const char *from; ///< scatter, levels, quantisation, interpolation, period
+    const char *from; ///< scatter, noise, levels, quantisation, interpolation, period
     double value;
 };
 

@@ -58,6 +58,7 @@ InstantParts instantParts(QuantityInputs &in, EdgeChoice choice)
     const ReferenceLevels levels = in.levels();
     const double mid = in.percentLevels() ? midUncertainty(levels) : 0;
     InstantParts parts;
+    const double noise = sampleNoise(*in.samples(), in.range());
     int directions = 0;
     for (const bool rising : {true, false}) {
         if (!chosen(choice, rising)) continue;
@@ -66,11 +67,18 @@ InstantParts instantParts(QuantityInputs &in, EdgeChoice choice)
         const double perUnit = in.axis().interval / errors.slope;
         parts.levels += (rising ? 1 : -1) * mid * perUnit;
         parts.quantisation = std::max(parts.quantisation, stepUncertainty(in) * perUnit);
+        parts.noise = std::max(parts.noise, noise * perUnit);
         parts.straight += errors.straight * in.axis().interval;
         ++directions;
     }
     if (directions == 2) parts.levels /= 2, parts.straight /= 2;
     return parts;
+}
+
+void addNoise(Measured &measured, double single)
+{
+    const std::size_t count = measured.population.size();
+    if (count < 4) measured.parts.push_back({"noise", single / std::sqrt(double(std::max<std::size_t>(1, count)))});
 }
 
 void addInstants(Measured &measured, const InstantParts &from, const InstantParts &to, bool sameLevel, double factor)
@@ -80,6 +88,7 @@ void addInstants(Measured &measured, const InstantParts &from, const InstantPart
     measured.parts.push_back({"levels", std::abs(levels) * factor});
     measured.parts.push_back(
         {"quantisation", std::hypot(from.quantisation, to.quantisation) * factor / std::sqrt(count)});
+    addNoise(measured, std::hypot(from.noise, to.noise) * factor);
     // The other way of interpolation would differ by so much: as of a rectangular distribution.
     measured.parts.push_back({"interpolation", std::abs(to.straight - from.straight) * factor / std::sqrt(3.0)});
 }

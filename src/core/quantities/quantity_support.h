@@ -19,8 +19,13 @@ double stepUncertainty(QuantityInputs &in);
 /// higher, by one converter step each, and on straight lines against curves.
 struct InstantParts {
     double levels = 0, quantisation = 0, straight = 0;
+    double noise = 0; ///< rms of a single one
 };
 InstantParts instantParts(QuantityInputs &in, EdgeChoice choice);
+/// Of values so few that their scatter does not tell: what noise does to a single one. An instant is told as uncertain
+/// as one sample's noise over the slope: of a straight line's two samples two thirds of the variance are left, but
+/// where noise crosses the level several times the last one counts.
+void addNoise(Measured &measured, double single);
 /// Of a population of times from one instant to another (times `factor`): its uncertainty's parts beside the scatter.
 /// `sameLevel`: both are of one channel's level, which shifts them together.
 void addInstants(Measured &measured, const InstantParts &from, const InstantParts &to, bool sameLevel,

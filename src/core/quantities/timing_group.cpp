@@ -45,6 +45,7 @@ void addTransitionParts(In in, EdgeChoice choice, Measured &measured)
     if (slope > 0)
         measured.parts.push_back(
             {"quantisation", std::sqrt(2.0) * stepUncertainty(in) / slope / std::sqrt(double(found.count))});
+    if (slope > 0) addNoise(measured, std::sqrt(2.0) * sampleNoise(*in.samples(), in.range()) / slope);
     const double straight = straightTransitions(*in.samples(), *in.edges(), *in.transitions(choice));
     measured.parts.push_back({"interpolation", std::abs(straight) * in.axis().interval / std::sqrt(3.0)});
 }
