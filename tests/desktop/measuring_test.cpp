@@ -400,6 +400,10 @@ TEST_F(Measuring, TilesAreSetInTheInspectorAndAnswerClicks)
     ASSERT_TRUE(found);
     EXPECT_EQ(found->channel, "gate");
     const Population &all = row("latch_over").measured->population;
+    ASSERT_TRUE(test::waitFor([&] { // and Evidence stands on it
+        const QModelIndex at = evidence->currentIndex();
+        return at.isValid() && desk.bench().moment()->words == at.siblingAtColumn(1).data().toString().toStdString();
+    }));
     bool isOne = false;
     for (std::size_t i = 0; i < all.size(); ++i) isOne |= all.time(i) == found->instants[0];
     EXPECT_TRUE(isOne);

@@ -122,6 +122,8 @@ public:
     void operator()(const std::vector<std::string> *value) const
     {
         needsAtMost(value->size(), m_field.letters, m_where);
+        if (m_field.refers == EntryKind::none || m_field.refers == EntryKind::any) return; // tiles do without
+        for (const std::string &id : *value) m_ids.needs(m_field.refers, id, m_where);
     }
     void operator()(const std::vector<double> *value) const
     {

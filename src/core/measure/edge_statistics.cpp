@@ -1,6 +1,6 @@
 #include "edge_statistics.h"
 
-#include "core_loop.h"
+#include "value_runs.h"
 
 #include <algorithm>
 #include <atomic>
@@ -81,22 +81,6 @@ std::optional<PeriodFit> fitPeriod(const EdgeList &edges, EdgeChoice choice)
     return fit;
 }
 
-namespace {
-
-constexpr std::size_t chunk = 1 << 16;
-
-/// Calls use(index, from, to) for runs of `all`, on all cores.
-template <typename Use>
-void inRuns(std::size_t all, const Use &use)
-{
-    onAllCores(std::int64_t((all + chunk - 1) / chunk), [&](std::int64_t index) {
-        const std::size_t from = std::size_t(index) * chunk;
-        use(std::size_t(index), from, std::min(all, from + chunk));
-    });
-}
-
-} // namespace
-
 std::optional<double> meanPeriodUncertainty(const Population &periods)
 {
     const std::size_t count = periods.size();
@@ -120,12 +104,11 @@ std::optional<double> meanPeriodUncertainty(const Population &periods)
     // together over short distances alone is to be over where the line begins.
     double weights = 0, x = 0, y = 0, xx = 0, xy = 0;
     for (std::size_t apart = std::max<std::size_t>(1, count / 64); apart <= count / 8; apart *= 2) {
-        std::vector<double> parts((count + 1 - apart + chunk - 1) / chunk);
-        inRuns(count + 1 - apart, [&](std::size_t part, std::size_t from, std::size_t to) {
+        const auto parts = inParts<double>(count + 1 - apart, [&](std::size_t from, std::size_t to, double &part) {
             double sum = 0;
             for (std::size_t i = from; i < to; ++i)
                 sum += (strays[i + apart] - strays[i]) * (strays[i + apart] - strays[i]);
-            parts[part] = sum;
+            part = sum;
         });
         const double squares = std::accumulate(parts.begin(), parts.end(), 0.0);
         if (squares == 0) return 0.0;

@@ -1,6 +1,6 @@
 #include "population.h"
 
-#include "core_loop.h"
+#include "value_runs.h"
 
 #include <algorithm>
 #include <cmath>
@@ -24,20 +24,6 @@ void PopulationBuilder::append(const Population &later)
 }
 
 namespace {
-
-constexpr std::size_t chunkSize = 1 << 16;
-
-/// Calls `work(first, last, part)` for chunks of `count` values on all cores; the parts, in order.
-template <typename Part, typename Work>
-std::vector<Part> inParts(std::size_t count, const Work &work)
-{
-    std::vector<Part> parts((count + chunkSize - 1) / chunkSize);
-    onAllCores(std::int64_t(parts.size()), [&](std::int64_t index) {
-        const std::size_t first = std::size_t(index) * chunkSize;
-        work(first, std::min(count, first + chunkSize), parts[std::size_t(index)]);
-    });
-    return parts;
-}
 
 std::pair<double, double> extremesOf(const Column &values)
 {
@@ -75,7 +61,7 @@ RunSums sumsOf(const Column &values, std::size_t first, std::size_t last, double
 std::vector<RunSums> batchSums(const Column &values, std::size_t length, double reference)
 {
     const std::size_t count = values.size(), batches = (count + length - 1) / length;
-    const std::size_t together = std::max<std::size_t>(1, chunkSize / length);
+    const std::size_t together = std::max<std::size_t>(1, valueRun / length);
     std::vector<RunSums> sums(batches);
     onAllCores(std::int64_t((batches + together - 1) / together), [&](std::int64_t index) {
         const std::size_t end = std::min(batches, (std::size_t(index) + 1) * together);

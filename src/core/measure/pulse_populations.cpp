@@ -1,6 +1,6 @@
 #include "pulse_populations.h"
 
-#include "core_loop.h"
+#include "value_runs.h"
 
 #include <algorithm>
 #include <atomic>
@@ -27,16 +27,6 @@ void forSpans(const EdgeList &edges, std::size_t ahead, Progress &progress, Use 
         for (std::size_t i = from + 1; i <= from + ahead; ++i) whole &= !edges.isAfterGap(i);
         if (whole) use(from, from + ahead);
     }
-}
-
-/// Calls `fill(first, last)` for runs of `count`, on all cores.
-template <typename Fill>
-void inRuns(std::size_t count, const Fill &fill)
-{
-    constexpr std::size_t chunk = 1 << 16;
-    onAllCores(std::int64_t((count + chunk - 1) / chunk), [&](std::int64_t index) {
-        fill(std::size_t(index) * chunk, std::min(count, (std::size_t(index) + 1) * chunk));
-    });
 }
 
 /// Positions of some edges, in order: a view of all edges' where they stand evenly among them, as they do without gaps.
@@ -73,7 +63,7 @@ struct EvenEdges {
 std::optional<EvenEdges> evenEdges(const EdgeList &edges, std::size_t ahead, EdgeChoice choice, Progress &progress)
 {
     std::atomic<bool> broken = false;
-    inRuns(edges.size(), [&](std::size_t first, std::size_t last) {
+    inRuns(edges.size(), [&](std::size_t, std::size_t first, std::size_t last) {
         glance(progress, 0);
         std::uint8_t any = 0;
         for (std::size_t i = first; i < last; ++i) any |= edges.flags[i] & EdgeList::afterGap;
@@ -110,7 +100,7 @@ template <typename Make>
 Population withValues(const Population &of, Make &&make)
 {
     RawVector<double> values(of.size());
-    inRuns(values.size(), [&](std::size_t first, std::size_t last) {
+    inRuns(values.size(), [&](std::size_t, std::size_t first, std::size_t last) {
         for (std::size_t i = first; i < last; ++i) values[i] = make(i);
     });
     return {of.axis, of.position, of.span, Column(std::move(values))};
@@ -134,7 +124,7 @@ Population dutyCycles(const std::shared_ptr<const EdgeList> &edges, const TimeAx
     const double *at = edges->positions.data();
     if (const auto even = evenEdges(*edges, 2, EdgeChoice::rising, progress)) {
         RawVector<double> values(even->count);
-        inRuns(values.size(), [&](std::size_t first, std::size_t last) {
+        inRuns(values.size(), [&](std::size_t, std::size_t first, std::size_t last) {
             glance(progress, 0);
             const double *from = at + even->first + 2 * first;
             for (std::size_t i = first; i < last; ++i, from += 2)
@@ -208,7 +198,7 @@ Population timeIntervalErrors(const NumberedEdges &numbered, const UnitIntervalM
     std::size_t settled = 0; // numbers do not fall
     while (settled < edges.size() && numbered.numberOf(settled) < map.firstSettled()) ++settled;
     RawVector<double> late(edges.size() - settled);
-    inRuns(late.size(), [&](std::size_t first, std::size_t last) {
+    inRuns(late.size(), [&](std::size_t, std::size_t first, std::size_t last) {
         glance(progress, 0);
         numbered.lateness(map, settled + first, std::span(late).subspan(first, last - first));
         for (std::size_t i = first; i < last; ++i) late[i] *= unit;

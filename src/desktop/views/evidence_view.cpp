@@ -72,6 +72,7 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
                 const RecordSpan &place = m_model->list().items[std::size_t(current.row())].place;
                 if (place.to > place.from) m_bench.goTo(place);
             });
+    connect(&bench, &Workbench::viewChanged, this, &EvidenceView::followMoment);
     connect(&bench, &Workbench::resultsChanged, this, &EvidenceView::refresh);
     connect(&bench, &Workbench::selectionChanged, this, &EvidenceView::refresh);
     refresh();
@@ -154,6 +155,7 @@ void EvidenceView::show(EvidenceList list)
     for (int i = 0; i < m_model->rowCount() && !m_model->list().items[std::size_t(i)].keptOutBy.empty(); ++i)
         m_table->setSpan(i, 2, 1, 2); // the reason
     stay(at);
+    followMoment();
     sayWhatOutDoes();
     m_table->setWordWrap(sentences);
     m_table->verticalHeader()->setSectionResizeMode(sentences ? QHeaderView::ResizeToContents : QHeaderView::Fixed);
@@ -200,6 +202,22 @@ void EvidenceView::stay(const std::optional<RecordSpan> &at)
     });
     if (found == items.end()) return;
     m_following = !next; // the view is where it is
+    m_table->setCurrentIndex(m_model->index(int(found - items.begin()), 0));
+    m_following = false;
+}
+
+/// To the moment that another view went to, as a click on a trend does, where it is listed.
+void EvidenceView::followMoment()
+{
+    const auto &moment = m_bench.moment();
+    if (!moment || moment->instants.empty()) return;
+    const auto &items = m_model->list().items;
+    const auto found = std::find_if(items.begin(), items.end(), [&](const EvidenceList::Item &item) {
+        return !item.place.instants.empty() && item.place.instants.front() == moment->instants.front() &&
+               item.place.channel == moment->channel;
+    });
+    if (found == items.end() || m_table->currentIndex().row() == int(found - items.begin())) return;
+    m_following = true;
     m_table->setCurrentIndex(m_model->index(int(found - items.begin()), 0));
     m_following = false;
 }

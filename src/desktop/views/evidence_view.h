@@ -44,6 +44,7 @@ private:
     std::vector<EvidenceList::Item> chosenItems() const;
     void sayWhatOutDoes();
     void stay(const std::optional<RecordSpan> &at);
+    void followMoment();
     int m_request = 0, m_answered = 0;
     Question m_shown;                                                    ///< that the list was asked for
     std::shared_ptr<Progress> m_progress = std::make_shared<Progress>(); ///< of the last request

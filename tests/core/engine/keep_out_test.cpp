@@ -1,3 +1,4 @@
+#include "error.h"
 #include "evidence.h"
 #include "keep_out.h"
 #include "results_json.h"
@@ -86,6 +87,24 @@ TEST_F(KeptOut, WhatBeginsWithinTheSpanGoesAndWhatBeginsAtItsEndStays)
     EXPECT_EQ(row("positive_width").statistics.count, 58);
     EXPECT_NEAR(row("period").keptOut[1].time, all.time(4), 1e-15);
     ASSERT_TRUE(row("period").statistics.uncertainty) << "periods that do not follow on each other have one as well";
+}
+
+TEST_F(KeptOut, WhatCannotBeSaysWhere)
+{
+    const auto refused = [&](const KeptOutEntry &entry) -> std::string {
+        project.document.keptOut = {entry};
+        try {
+            validate(project.document);
+        } catch (const Error &error) {
+            return error.what();
+        }
+        return {};
+    };
+    EXPECT_THAT(refused({"o", {"nobody"}, 0, 1, "x"}), testing::HasSubstr("no measurement has the id \"nobody\""));
+    EXPECT_THAT(refused({"o", {}, 0, 1, "x"}), testing::HasSubstr("names no measurement"));
+    EXPECT_THAT(refused({"o", {"period"}, 1, 0, "x"}), testing::HasSubstr("stops before its start"));
+    EXPECT_THAT(refused({"o", {"period"}, 0, 1, ""}), testing::HasSubstr("say why"));
+    EXPECT_EQ(refused({"o", {"period"}, 0, 1, "x"}), "");
 }
 
 TEST_F(KeptOut, AllOfThemIsAReasonAndOneNumberHasNoMoments)
