@@ -39,7 +39,7 @@ public:
             if (below(3) == 0) QTest::qWait(below(60));
         }
         rest();
-        EXPECT_GT(m_most, steps / 30) << "it did happen";
+        EXPECT_GE(m_most, steps / 40) << "it did happen";
     }
 
 private:
