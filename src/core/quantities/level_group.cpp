@@ -56,8 +56,17 @@ Measured aberration(In in, EdgeChoice choice, RawVector<double> Aberrations::*wh
     const auto transitions = in.transitions(choice);
     const auto beside = in.aberrations(choice);
     const std::shared_ptr<const RawVector<double>> values(beside, &(beside.get()->*which));
-    return orReason(aberrationsOf(transitions, in.axis(), values),
-                    wants(in, "no transition of that direction reaches both levels and has samples beside it"));
+    Measured found =
+        orReason(aberrationsOf(transitions, in.axis(), values),
+                 wants(in, "no transition of that direction reaches both levels and has samples beside it"));
+    if (!found.reason.empty()) return found;
+    // The state that it goes beyond is as uncertain for all of them.
+    const StateLevels states = in.levels().states;
+    const bool atHigh = (choice == EdgeChoice::rising) == (which == &Aberrations::overshoot);
+    const double percent = 100 / states.amplitude();
+    found.parts.push_back({"levels", percent * (atHigh ? states.highUncertainty : states.lowUncertainty)});
+    found.parts.push_back({"quantisation", percent * stepUncertainty(in) / std::sqrt(double(found.population.size()))});
+    return found;
 }
 Measured overshootRising(In in)
 {

@@ -16,9 +16,19 @@ Measured peakTime(In in)
 Measured pulseArea(In in)
 {
     const auto edges = in.edges();
-    return orReason(pulseAreas(*in.samples(), *edges, *in.transitions(EdgeChoice::both), in.levels(),
-                               in.edge(EdgeChoice::rising), in.progress()),
-                    wants(in, "a pulse needs two transitions that reach both levels"));
+    const EdgeChoice direction = in.edge(EdgeChoice::rising);
+    Measured found = orReason(
+        pulseAreas(*in.samples(), *edges, *in.transitions(EdgeChoice::both), in.levels(), direction, in.progress()),
+        wants(in, "a pulse needs two transitions that reach both levels"));
+    if (!found.reason.empty()) return found;
+    // The state that it starts from is as uncertain under all of it.
+    const StateLevels states = in.levels().states;
+    Population lasting = found.population;
+    lasting.value = found.population.span.times(in.axis().interval);
+    found.parts.push_back(
+        {"levels", *statisticsOf(lasting).mean *
+                       (direction == EdgeChoice::falling ? states.highUncertainty : states.lowUncertainty)});
+    return found;
 }
 Measured slopeAtMid(In in)
 {
