@@ -4,6 +4,7 @@
 
 #include "engine.h"
 #include "npy_header.h"
+#include "peak_memory.h"
 #include "trace_figure.h"
 
 #include <QGuiApplication>
@@ -11,7 +12,6 @@
 #include <cstdio>
 #include <filesystem>
 #include <fstream>
-#include <sys/resource.h>
 
 using namespace fulvex;
 
@@ -36,13 +36,6 @@ void makeRecord(const std::string &file)
     }
     out.close();
     std::filesystem::rename(file + ".part", file);
-}
-
-double peakMemory()
-{
-    rusage usage;
-    getrusage(RUSAGE_SELF, &usage);
-    return double(usage.ru_maxrss) / 1e3;
 }
 
 /// Seconds until the whole record is painted.
@@ -84,8 +77,8 @@ int main(int argc, char **argv)
     QGuiApplication app(argc, argv);
     const std::string file = std::filesystem::absolute(argc > 1 ? argv[1] : "billion.npy").string();
     makeRecord(file);
-    const double first = secondsToPicture(file, true), memory = peakMemory(), whole = secondsToPicture(file, false),
-                 again = secondsToPicture(file, true);
-    std::printf("%.3f %.0f %.3f %.3f %.0f\n", first, memory, whole, again, peakMemory());
+    const double first = secondsToPicture(file, true), memory = bench::peakMemory(),
+                 whole = secondsToPicture(file, false), again = secondsToPicture(file, true);
+    std::printf("%.3f %.0f %.3f %.3f %.0f\n", first, memory, whole, again, bench::peakMemory());
     std::filesystem::remove_all(cache);
 }

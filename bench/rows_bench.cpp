@@ -5,6 +5,7 @@
 #include "atomic_file.h"
 #include "engine.h"
 #include "npy_header.h"
+#include "peak_memory.h"
 
 #include <chrono>
 #include <cmath>
@@ -12,7 +13,6 @@
 #include <cstdlib>
 #include <filesystem>
 #include <numbers>
-#include <sys/resource.h>
 
 using namespace fulvex;
 
@@ -100,13 +100,6 @@ Document documentOf(const std::string &file)
     return document;
 }
 
-double peakMemory()
-{
-    rusage usage;
-    getrusage(RUSAGE_SELF, &usage);
-    return double(usage.ru_maxrss) / 1e3;
-}
-
 } // namespace
 
 int main(int argc, char **argv)
@@ -126,7 +119,7 @@ int main(int argc, char **argv)
         return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     };
     Results results;
-    const double all = seconds(results), memory = peakMemory() - double(std::filesystem::file_size(file)) / 1e6;
+    const double all = seconds(results), memory = bench::peakMemory() - double(std::filesystem::file_size(file)) / 1e6;
     const auto mean = [&](const char *row) { return findEntry(results.rows, row)->statistics.mean.value_or(NAN); };
     std::printf("%.3f %.0f %.0f %.9g %.6g", all, memory, mean("edge_count"), mean("period"), mean("rise_time"));
     MeasurementEntry another;

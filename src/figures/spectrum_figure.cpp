@@ -105,6 +105,7 @@ FunctionPlot SpectrumFigure::plot(double columns) const
     for (const TrendSpectrum::Peak &peak : spectrum.peaks) {
         if (peak.frequency >= low && peak.frequency <= high) peaks.push_back(peak);
     }
+    if (!tile.linear) plot.words << "0 dB: " + text(quantityText(2 * strongest, unit, {}, 3)) + " pp";
     for (const TrendSpectrum::Peak &peak : peaks)
         plot.words << text(quantityText(peak.frequency, "Hz", spectrum.step / 10) + ": " +
                            quantityText(2 * peak.amplitude, unit, {}, 3) + " pp");

@@ -49,7 +49,7 @@ struct TraceFigure {
         int line;
         double value;
         int which;       ///< 0 low, 1 mid, 2 high
-        std::string set; ///< id of the levels that it belongs to
+        std::string set; ///< id of the levels that it belongs to, or of the row, where it has that one of its own
         QString words;
         double low, high; ///< of the states that percentages lie between
     };

@@ -203,6 +203,24 @@ TEST_F(Measuring, ALevelIsDraggedOnTheTraceForAllWhoShareIt)
     EXPECT_EQ(findEntry(document().levels, "tenth")->high, 90);
 }
 
+TEST_F(Measuring, ALevelOfARowsOwnIsDraggedForItAlone)
+{
+    desk.bench().change("own", [](Document &document) { findEntry(document.measurements, "pull")->at = 30; });
+    ASSERT_TRUE(desk.settled());
+    choose(lineOf("pull"));
+    auto *trace = tile("traceTile");
+    ASSERT_TRUE(desk.drawn());
+    const TraceFigure figure = traces();
+    const StateLevels states = row("pull").levels.at(0).levels.states;
+    const auto yOf = [&](double percent) {
+        return figure.yOf(body(trace), 0, states.low + percent / 100 * states.amplitude());
+    };
+    const double x = figure.plotRect(body(trace)).center().x();
+    dragAcross(trace, QPointF(x, yOf(30)).toPoint(), QPointF(x, yOf(70)).toPoint());
+    EXPECT_NEAR(findEntry(document().measurements, "pull")->at.value_or(0), 70, 1.5);
+    EXPECT_EQ(findEntry(document().levels, "tenth")->mid, 50);
+}
+
 TEST_F(Measuring, SeveralRowsAreSetTogether)
 {
     choose(lineOf("pull"));

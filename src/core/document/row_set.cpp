@@ -37,7 +37,7 @@ RowSet rowSetOf(const Document &document, const std::string &title, const std::v
 }
 
 std::vector<std::string> layRowSet(Document &document, const RowSet &set, const std::string &channel,
-                                   const Elsewhere &there)
+                                   const Beside &beside)
 {
     std::map<std::string, std::string> levels;
     for (const LevelsEntry &one : set.levels) {
@@ -51,9 +51,9 @@ std::vector<std::string> layRowSet(Document &document, const RowSet &set, const 
     std::vector<std::string> added;
     for (const MeasurementEntry &one : set.rows) {
         MeasurementEntry row = one;
-        if (!row.clock.empty() && (row.clock = there.clock(one)).empty()) continue;
-        if (!row.eye.empty() && (row.eye = there.eye(one)).empty()) continue;
-        if (!row.to.empty() && (row.to = there.to(one)).empty()) continue;
+        if (!row.clock.empty() && (row.clock = beside.clock).empty()) continue;
+        if (!row.eye.empty() && (row.eye = beside.eye).empty()) continue;
+        if (!row.to.empty() && (row.to = beside.to).empty()) continue;
         if (!row.source.empty()) row.source = channel;
         if (const auto known = levels.find(row.levels); known != levels.end())
             row.levels = known->second;

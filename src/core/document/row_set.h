@@ -14,16 +14,15 @@ struct RowSet {
 /// Of rows by their ids; regions are left out, since they belong to one record.
 RowSet rowSetOf(const Document &document, const std::string &title, const std::vector<std::string> &ids);
 
-/// Where an entry that stands on one channel stands on another: its clock, eye, second channel; empty where there is
-/// none.
-struct Elsewhere {
-    std::function<std::string(const MeasurementEntry &)> clock, eye, to;
+/// What rows stand on beside their channel; empty: there is none.
+struct Beside {
+    std::string clock, eye, to;
 };
 
 /// Adds the rows for a channel; levels of the same name that are not the same get another. What lacks a clock, an eye
 /// or a second channel there is left out. Ids of what was added.
 std::vector<std::string> layRowSet(Document &document, const RowSet &set, const std::string &channel,
-                                   const Elsewhere &there);
+                                   const Beside &beside);
 
 /// As a file of ours. Throws Error.
 std::string rowSetText(const RowSet &set);

@@ -1,5 +1,6 @@
 #include "engine.h"
 #include "quantity_table.h"
+#include "set_measured.h"
 
 #include <algorithm>
 
@@ -50,10 +51,7 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
         inputs.from = &eye;
         merged = eye.reason.empty() ? quantity.measure(inputs) : Measured::none(eye.reason);
     }
-    row.reason = merged.reason;
-    if (merged.reason.empty() && !merged.single) row.histogram = histogramOf(merged.population);
-    row.measured = std::make_shared<const Measured>(std::move(merged));
-    row.statistics = row.measured->statistics();
+    setMeasured(row, std::move(merged));
     row.verdict = verdictOf(row, entry.limit);
     row.provenance.emplace_back("captures", std::to_string(runs.size()) + " accumulated");
     return row;

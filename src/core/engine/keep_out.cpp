@@ -1,5 +1,7 @@
 #include "keep_out.h"
 
+#include "set_measured.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -48,10 +50,7 @@ Row withoutKeptOut(const Row &row, const std::vector<const KeptOutEntry *> &span
     if (measured.counts) measured.value = double(measured.population.size());
     if (measured.population.size() == 0 && !measured.counts)
         measured = Measured::none("all of its moments are kept out: let one of them back in");
-    left.reason = measured.reason;
-    left.histogram = measured.reason.empty() && !measured.single ? histogramOf(measured.population) : ValueHistogram{};
-    left.statistics = measured.statistics();
-    left.measured = std::make_shared<const Measured>(std::move(measured));
+    setMeasured(left, std::move(measured));
     return left;
 }
 

@@ -5,6 +5,7 @@
 #include "node_key.h"
 #include "number_text.h"
 #include "quantity_table.h"
+#include "set_measured.h"
 
 #include <algorithm>
 #include <cmath>
@@ -227,6 +228,8 @@ Row Evaluation::measured(const MeasurementEntry &entry, const Quantity &quantity
     MeasurementEntry used = entry;
     if (quantity.needs == Needs::source && used.source.empty())
         used.source = findEntry(m_document.clocks, entry.clock)->source;
+    if (!quantity.takes("at")) used.at.reset(); // what means nothing to it changes nothing
+    if (!quantity.takes("interpolate")) used.interpolate = MeasurementEntry{}.interpolate;
     RowInputs inputs(*this, used, quantity, row);
     row.source = quantity.needs == Needs::eye ? entry.eye : inputs.source();
     row.unit = quantity.unit ? quantity.unit : unitOf(inputs.source()) + quantity.per;
@@ -243,20 +246,10 @@ Row Evaluation::measured(const MeasurementEntry &entry, const Quantity &quantity
         measured = Measured::none(failureText());
         lasts = false; // the next time it may not fail
     }
-    auto [found, histogram] = measured.describe();
-    if (found.mean && !std::isfinite(*found.mean))
-        measured = Measured::none("the values are too large to be numbers: check the channel's scale");
-    row.reason = measured.reason;
-    if (measured.reason.empty()) row.histogram = std::move(histogram);
-    row.measured = std::make_shared<const Measured>(std::move(measured));
-    row.statistics = row.measurable() ? found : Statistics{};
-    std::string parts;
-    for (const UncertaintyPart &part : row.statistics.parts) {
-        if (part.value > 0)
-            parts +=
-                (parts.empty() ? "" : ", ") + std::string(part.from) + " " + quantityText(part.value, row.unit, {}, 2);
-    }
-    if (!parts.empty()) row.provenance.emplace_back("uncertainty", "of the mean, by " + parts);
+    setMeasured(row, std::move(measured));
+    const auto &mean = row.statistics.mean;
+    if (mean && !std::isfinite(*mean))
+        setMeasured(row, Measured::none("the values are too large to be numbers: check the channel's scale"));
     return row;
 }
 

@@ -141,7 +141,7 @@ std::vector<std::size_t> occurrences(const Population &all, const Question &ques
 
 /// The occurrence nearest to each crest of the component of that frequency, in the order of time.
 std::vector<std::size_t> crests(const Population &all, double frequency, const Question::Span &times,
-                                std::size_t wanted)
+                                std::size_t wanted, Progress &progress)
 {
     std::vector<std::size_t> found;
     if (all.size() == 0 || !(frequency > 0)) return found;
@@ -149,6 +149,7 @@ std::vector<std::size_t> crests(const Population &all, double frequency, const Q
     const double mean = statisticsOf(all).mean.value_or(0);
     double x = 0, y = 0;
     for (std::size_t i = 0; i < all.size(); ++i) {
+        if (i % 65536 == 0) progress.advance(0);
         const double angle = turn * (all.time(i) - start), v = all.value[i] - mean;
         x += v * std::cos(angle), y += v * std::sin(angle);
     }
@@ -210,7 +211,7 @@ Evidence ofOccurrences(const Results &results, const Row &row, const Question &q
     found.order = question.frequency ? "at the crests of " + quantityText(*question.frequency, "Hz", {}, 4)
                   : question.byTime  ? "in time"
                                      : "farthest first";
-    const auto order = question.frequency ? crests(all, *question.frequency, question.times, wanted)
+    const auto order = question.frequency ? crests(all, *question.frequency, question.times, wanted, progress)
                                           : occurrences(all, question, found, wanted, progress);
     if (question.frequency) found.count = std::int64_t(order.size());
     for (const std::size_t i : order) found.items.push_back(itemOf(all.time(i), all.end(i), all.value[i]));

@@ -23,6 +23,8 @@ std::vector<ActionMenus::Line> byHand()
             {traces, tr("Move along"), tr("Alt+drag, middle button, arrows")},
             {traces, tr("Place the first, second, next marker"), tr("click, Shift+click, Ctrl+click")},
             {traces, tr("Name a span a region"), tr("Ctrl+drag")},
+            {traces, tr("Histogram of what lies in a box"), tr("Ctrl+Shift+drag")},
+            {traces, tr("Move a reference level of the selected row"), tr("drag its line")},
             {traces, tr("Pin a note"), tr("double click")},
             {traces, tr("Move, scale, fit a trace"), tr("drag, wheel, double click on its value axis or zero")},
             {tiles, tr("Exchange two tiles"), tr("drag its head onto the other, Ctrl+Alt+arrows")},
@@ -32,6 +34,11 @@ std::vector<ActionMenus::Line> byHand()
             {tiles, tr("Which unit intervals pass there"), tr("drag a box over an eye")},
             {tiles, tr("The moments in a bar of a histogram"), tr("click it, arrows, drag over several")},
             {evidence, tr("Step through the moments"), tr("Up, Down")},
+            {tiles, tr("The moments at the crests of a trend's component"), tr("click its line in the spectrum")},
+            {tiles, tr("The moment of one value, of one pair"), tr("click it in a trend, among points")},
+            {evidence, tr("By time, or worst first"), tr("T")},
+            {evidence, tr("Name a moment a region"), tr("R")},
+            {evidence, tr("Keep moments out of a row, let them back in"), tr("K")},
             {evidence, tr("Pin a note to a moment"), tr("N")}};
 }
 

@@ -60,10 +60,9 @@ void layOn(Workbench &bench, const RowSet &set, const std::string &channel)
     std::vector<std::string> added;
     const bool taken =
         bench.change(QObject::tr("lay %1 on %2").arg(text(set.title), text(channel)), [&](Document &document) {
-            added = layRowSet(document, set, channel,
-                              {[&](const MeasurementEntry &) { return nearestClock(bench, channel); },
-                               [&](const MeasurementEntry &) { return nearestEye(bench, channel); },
-                               [&](const MeasurementEntry &) { return otherChannel(bench.document(), channel); }});
+            added = layRowSet(
+                document, set, channel,
+                {nearestClock(bench, channel), nearestEye(bench, channel), otherChannel(bench.document(), channel)});
         });
     if (!taken) return;
     if (!added.empty()) bench.select({Selection::Kind::measurement, added.front()});

@@ -65,7 +65,14 @@ Grip levelAt(const TraceFigure &figure, const QRectF &area, QPointF at)
 /// The level of its set, which all who use it share, laid at a value; it stays between its neighbours.
 void moveLevel(Document &document, const TraceFigure::Level &level, double value)
 {
-    LevelsEntry *entry = findEntry(document.levels, level.set);
+    MeasurementEntry *row = findEntry(document.measurements, level.set);
+    LevelsEntry *entry = findEntry(document.levels, row ? row->levels : level.set);
+    if (row) { // its own, wherever it likes
+        const bool percent = document.levelsOf(row->levels).kind == "percent";
+        if (percent) value = std::round(1000 * (value - level.low) / (level.high - level.low)) / 10;
+        if (std::isfinite(value)) row->at = value;
+        return;
+    }
     if (!entry) { // the default as it is without one
         entry = &document.levels.emplace_back(document.levelsOf(level.set));
         entry->id = level.set;

@@ -146,7 +146,9 @@ void TraceTile::addLevels(TraceFigure &figure, const Document &document) const
         // Of the document, which is ahead of the results while a level is being dragged.
         const LevelsEntry rule = document.levelsOf(entry->levels);
         const double low = at.levels.states.low, high = at.levels.states.high;
-        const double given[] = {rule.low, rule.mid, rule.high};
+        const Quantity *quantity = findQuantity(entry->quantity);
+        const bool own = entry->at && quantity && quantity->takes("at"); // in place of the set's mid level
+        const double given[] = {rule.low, own ? *entry->at : rule.mid, rule.high};
         const bool percent = rule.kind == "percent";
         for (const int which : {0, 1, 2}) {
             if (which == 1 ? !at.mid : !at.lowAndHigh) continue;
@@ -155,8 +157,8 @@ void TraceTile::addLevels(TraceFigure &figure, const Document &document) const
             const QString words =
                 percent ? text(quantityText(given[which], "%", {}, 3)) + " · " + text(quantityText(value, unit, {}, 3))
                         : text(quantityText(value, unit, {}, 4));
-            figure.levels.push_back(
-                {line, value, which, entry->levels, text(entry->levels) + " · " + words, low, high});
+            const std::string &of = own && which == 1 ? entry->id : entry->levels;
+            figure.levels.push_back({line, value, which, of, text(of) + " · " + words, low, high});
         }
     }
 }

@@ -24,12 +24,6 @@ Document measured()
                          "d");
 }
 
-Elsewhere standing(const std::string &clock, const std::string &to)
-{
-    return {[=](const MeasurementEntry &) { return clock; }, [](const MeasurementEntry &) { return std::string(); },
-            [=](const MeasurementEntry &) { return to; }};
-}
-
 } // namespace
 
 TEST(RowSet, IsLaidOnAnotherChannelWithItsLevelsAndLimits)
@@ -41,7 +35,7 @@ TEST(RowSet, IsLaidOnAnotherChannelWithItsLevelsAndLimits)
     const RowSet read = parseRowSet(rowSetText(set), "usual.json");
     EXPECT_EQ(read.rows, set.rows);
     EXPECT_EQ(read.levels, set.levels);
-    const auto added = layRowSet(document, read, "n", standing("", "p"));
+    const auto added = layRowSet(document, read, "n", {"", "", "p"});
     EXPECT_THAT(added, testing::ElementsAre("rise_time", "delay")); // there is no clock
     validate(document);
     const MeasurementEntry &rise = *findEntry(document.measurements, "rise_time");
@@ -59,7 +53,7 @@ TEST(RowSet, LevelsOfTheSameNameThatAreOthersStayApart)
     const RowSet set = rowSetOf(measured(), "usual", {"rise"});
     Document other = measured();
     other.levels[0].mid = 1.2;
-    layRowSet(other, set, "n", standing("", ""));
+    layRowSet(other, set, "n", {});
     validate(other);
     ASSERT_EQ(other.levels.size(), 2u);
     EXPECT_EQ(findEntry(other.measurements, "rise_time")->levels, other.levels[1].id);

@@ -1,6 +1,7 @@
 #include "error.h"
 #include "evidence.h"
 #include "keep_out.h"
+#include "number_text.h"
 #include "results_json.h"
 #include "signals.h"
 #include "table_project.h"
@@ -87,6 +88,14 @@ TEST_F(KeptOut, WhatBeginsWithinTheSpanGoesAndWhatBeginsAtItsEndStays)
     EXPECT_EQ(row("positive_width").statistics.count, 58);
     EXPECT_NEAR(row("period").keptOut[1].time, all.time(4), 1e-15);
     ASSERT_TRUE(row("period").statistics.uncertainty) << "periods that do not follow on each other have one as well";
+    const Row &width = row("positive_width"); // what it is made of is said once, of those that count
+    std::vector<std::string> said;
+    for (const auto &[what, how] : width.provenance) {
+        if (what == "uncertainty") said.push_back(how);
+    }
+    const double scatter = width.statistics.parts.at(0).value;
+    ASSERT_EQ(said.size(), 1u);
+    EXPECT_THAT(said[0], testing::HasSubstr("scatter " + quantityText(scatter, width.unit, {}, 2)));
 }
 
 TEST_F(KeptOut, WhatCannotBeSaysWhere)

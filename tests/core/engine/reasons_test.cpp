@@ -139,6 +139,18 @@ TEST(Interpolation, ARowTakesTheInstantsItAsksFor)
     EXPECT_NEAR(found["linear"], 4.11e-9, 0.05e-9); // 2.7 % more, see docs/architecture.md
 }
 
+TEST(Levels, ASettingThatMeansNothingToARowChangesNothing)
+{
+    test::TableProject project(made(5000, square), 1e-9);
+    project.measure("rise_time", "a");
+    project.document.measurements.push_back(project.document.measurements[0]);
+    project.document.measurements[1].id = "other";
+    project.document.measurements[1].at = 5;
+    const Results results = project.evaluate();
+    EXPECT_EQ(results.rows[0].statistics.mean, results.rows[1].statistics.mean);
+    EXPECT_EQ(results.rows[0].provenance, results.rows[1].provenance);
+}
+
 TEST(Levels, WidthsAreToldAtAnyLevel)
 {
     // Ramps of 20 samples, 40 wide at half height: 40 + 40 (0.5 - p) samples at p of the height.
