@@ -5,6 +5,7 @@
 #include "engine.h"
 #include "npy_header.h"
 #include "peak_memory.h"
+#include "record_document.h"
 #include "trace_figure.h"
 
 #include <QGuiApplication>
@@ -42,16 +43,7 @@ void makeRecord(const std::string &file)
 double secondsToPicture(const std::string &file, bool sketch)
 {
     const auto start = std::chrono::steady_clock::now();
-    Document document;
-    CaptureEntry capture;
-    capture.id = "run";
-    capture.file = file;
-    capture.import.sampleInterval = 1e-9;
-    ChannelEntry channel;
-    channel.id = "p";
-    channel.capture = "run";
-    document.captures = {capture};
-    document.channels = {channel};
+    const Document document = documentOf(file, "p");
     TileEntry tile;
     tile.of = {"p"};
     Progress progress;

@@ -6,6 +6,7 @@
 #include "engine.h"
 #include "npy_header.h"
 #include "peak_memory.h"
+#include "record_document.h"
 
 #include <chrono>
 #include <cmath>
@@ -59,19 +60,10 @@ void makeRecord(const std::string &file)
     writeFileAtomically(file, bytes);
 }
 
-Document documentOf(const std::string &file)
+Document documentWithRows(const std::string &file)
 {
-    Document document;
-    CaptureEntry capture;
-    capture.id = "run";
-    capture.file = file;
-    capture.import.sampleInterval = 1e-9;
-    ChannelEntry channel;
-    channel.id = "a";
-    channel.capture = "run";
-    channel.scale = 1e-4;
-    document.captures = {capture};
-    document.channels = {channel};
+    Document document = documentOf(file, "a");
+    document.channels[0].scale = 1e-4;
     for (const char *quantity : {"maximum",
                                  "minimum",
                                  "peak_to_peak",
@@ -110,7 +102,7 @@ int main(int argc, char **argv)
     }
     const std::string file = std::filesystem::absolute(argv[1]).string();
     makeRecord(file);
-    Document document = documentOf(file);
+    Document document = documentWithRows(file);
     Engine engine(".");
     Progress progress;
     const auto seconds = [&](Results &results) {

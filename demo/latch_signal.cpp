@@ -31,12 +31,12 @@ double LatchDrive::overshoot() const
 double LatchDrive::riseTime() const
 {
     const auto first = [&](double level) { // on the first rise, which is monotonic
-        double low = 0, high = 0.5 / (resonance * std::sqrt(1 - damping * damping));
+        double before = 0, behind = 0.5 / (resonance * std::sqrt(1 - damping * damping));
         for (int halving = 0; halving < 80; ++halving) {
-            const double middle = (low + high) / 2;
-            (stepResponse(*this, middle) < level ? low : high) = middle;
+            const double middle = (before + behind) / 2;
+            (stepResponse(*this, middle) < level ? before : behind) = middle;
         }
-        return low;
+        return before;
     };
     return first(0.9) - first(0.1);
 }
