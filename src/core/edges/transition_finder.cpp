@@ -63,7 +63,7 @@ struct Found {
     std::vector<double> starts, stops;
     std::vector<std::uint8_t> flags; ///< of as many, all alike
     std::size_t refined = 0;
-    explicit Found(bool rising = false) : rising(rising) {}
+    explicit Found(bool up = false) : rising(up) {}
     bool rising;
     void add(const Transition &one)
     {

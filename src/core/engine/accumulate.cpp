@@ -45,7 +45,10 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
             const MeasurementEntry &entry() const override { return *of; }
             Progress none;
             Progress &progress() override { return none; }
-            EyeQuantities eye(bool) override { return {*from->fold, from->crossings.get(), from->unitInterval}; }
+            EyeQuantities eye(bool) override
+            {
+                return {*from->fold, from->crossings.get(), from->unitInterval, from->resolution};
+            }
         } inputs;
         inputs.of = &entry;
         inputs.from = &eye;

@@ -133,6 +133,7 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Evaluation::C
                 result.by = node.clock;
                 result.rule = node.rule;
                 result.unitInterval = node.clock->map.period() * node.clock->map.axis().interval;
+                result.resolution = node.source->resolution();
             },
             &lasts);
         return result;

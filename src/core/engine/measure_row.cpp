@@ -128,7 +128,8 @@ public:
                         std::to_string(m_eye.fold->samples) + " samples");
         if (m_eye.fold->interpolation > 1)
             note("interpolation", std::to_string(m_eye.fold->interpolation) + " points a sample, band-limited");
-        return {*m_eye.fold, m_eye.crossings.get(), m_eye.clock->map.period() * m_eye.clock->map.axis().interval};
+        return {*m_eye.fold, m_eye.crossings.get(), m_eye.clock->map.period() * m_eye.clock->map.axis().interval,
+                resolution()};
     }
     bool inRegion(double position) override
     {

@@ -89,6 +89,7 @@ struct EyeResult {
     std::shared_ptr<const EyeFold> fold;
     std::shared_ptr<const EyeCrossings> crossings;
     double unitInterval = 0; ///< s
+    double resolution = 0;   ///< of the source's values, in its unit; 0 unknown
     SourcePtr samples;       ///< what was folded, by which clock and how; null for several records added up
     std::shared_ptr<const Clock> by;
     EyeRule rule;

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace fulvex {
 
@@ -116,14 +117,26 @@ double qOf(const Fold &fold)
     return (oneOf(fold) - zeroOf(fold)) / noiseOf(fold);
 }
 
+/// How far a step in each of two levels and two noises moves Q.
+double qPerStep(const Fold &fold)
+{
+    return std::sqrt(2.0) / noiseOf(fold) * std::hypot(1, qOf(fold));
+}
+
 } // namespace
 
-Measured EyeQuantities::ofFold(double (*of)(const Fold &)) const
+Measured EyeQuantities::ofFold(double (*of)(const Fold &), double perStep) const
 {
     if (const std::string reason = missing(); !reason.empty()) return Measured::none(reason);
     const std::vector<Fold> left = leftWithoutEach(fold.stretches);
-    return Measured::scattered(of(fold.sum),
-                               jackknifeUncertainty(left.size(), [&](std::size_t i) { return of(left[i]); }));
+    Measured found = Measured::scattered(of(fold.sum),
+                                         jackknifeUncertainty(left.size(), [&](std::size_t i) { return of(left[i]); }));
+    if (resolution > 0) { // noise passes several steps, and shares them out
+        const double noise = noiseOf(fold.sum) / 2;
+        found.parts.push_back(
+            {"quantisation", std::abs(perStep) * resolution / std::sqrt(12.0) / std::max(1.0, noise / resolution)});
+    }
+    return found;
 }
 
 Measured EyeQuantities::ofCrossings(double (*of)(const Moments &, double)) const
@@ -137,35 +150,36 @@ Measured EyeQuantities::ofCrossings(double (*of)(const Moments &, double)) const
 
 Measured EyeQuantities::oneLevel() const
 {
-    return ofFold(oneOf);
+    return ofFold(oneOf, 1);
 }
 Measured EyeQuantities::zeroLevel() const
 {
-    return ofFold(zeroOf);
+    return ofFold(zeroOf, 1);
 }
 Measured EyeQuantities::oneNoise() const
 {
-    return ofFold([](const Fold &part) { return part.level(1).std(); });
+    return ofFold([](const Fold &part) { return part.level(1).std(); }, 1);
 }
 Measured EyeQuantities::zeroNoise() const
 {
-    return ofFold([](const Fold &part) { return part.level(0).std(); });
+    return ofFold([](const Fold &part) { return part.level(0).std(); }, 1);
 }
 
 Measured EyeQuantities::amplitude() const
 {
-    return ofFold([](const Fold &part) { return oneOf(part) - zeroOf(part); });
+    return ofFold([](const Fold &part) { return oneOf(part) - zeroOf(part); }, std::sqrt(2.0));
 }
 
 Measured EyeQuantities::height() const
 {
-    return ofFold([](const Fold &part) { return oneOf(part) - zeroOf(part) - 3 * noiseOf(part); });
+    return ofFold([](const Fold &part) { return oneOf(part) - zeroOf(part) - 3 * noiseOf(part); },
+                  std::sqrt(2.0 + 2 * 9));
 }
 
 Measured EyeQuantities::qFactor() const
 {
     if (missing().empty() && noiseOf(fold.sum) == 0) return Measured::none("the levels show no noise at all");
-    return ofFold(qOf);
+    return ofFold(qOf, qPerStep(fold.sum));
 }
 
 Measured EyeQuantities::signalToNoise() const
@@ -173,7 +187,8 @@ Measured EyeQuantities::signalToNoise() const
     const Measured q = qFactor();
     if (!q.reason.empty()) return q;
     if (q.value <= 0) return Measured::none("the one level does not lie above the zero level");
-    return ofFold([](const Fold &part) { return 20 * std::log10(qOf(part)); });
+    return ofFold([](const Fold &part) { return 20 * std::log10(qOf(part)); },
+                  20 / std::numbers::ln10 / q.value * qPerStep(fold.sum));
 }
 
 Measured EyeQuantities::crossingLevel() const
@@ -182,7 +197,8 @@ Measured EyeQuantities::crossingLevel() const
     const double level = fold.sum.crossing();
     if (!(level == level) || oneOf(fold.sum) == zeroOf(fold.sum)) return Measured::none(noMeeting);
     return ofFold(
-        [](const Fold &part) { return 100 * (part.crossing() - zeroOf(part)) / (oneOf(part) - zeroOf(part)); });
+        [](const Fold &part) { return 100 * (part.crossing() - zeroOf(part)) / (oneOf(part) - zeroOf(part)); },
+        100 / (oneOf(fold.sum) - zeroOf(fold.sum)));
 }
 
 Measured EyeQuantities::width() const
@@ -198,7 +214,17 @@ Measured EyeQuantities::jitterRms() const
 Measured EyeQuantities::jitterPeakToPeak() const
 {
     if (const std::string reason = missingCrossings(); !reason.empty()) return Measured::none(reason);
-    return Measured::one((crossings->error.max - crossings->error.min) * unitInterval);
+    const double peakToPeak = (crossings->error.max - crossings->error.min) * unitInterval;
+    const std::vector<Moments> &stretches = crossings->stretches;
+    if (stretches.size() < 4) return Measured::one(peakToPeak);
+    Moments tops, bottoms;
+    for (const Moments &one : stretches) {
+        tops.add(one.max);
+        bottoms.add(one.min);
+    }
+    const double count = crossings->error.count, each = std::max(2.0, count / double(stretches.size()));
+    return Measured::scattered(peakToPeak, std::hypot(tops.std(), bottoms.std()) *
+                                               std::sqrt(std::log(each) / std::log(count)) * unitInterval);
 }
 
 } // namespace fulvex

@@ -18,7 +18,8 @@ struct EyeCrossings {
 EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, double level, double hysteresis,
                           EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress);
 
-/// What an eye says of itself. Each is one number, or a reason. `unitInterval` in s.
+/// What an eye says of itself. Each is one number, or a reason. `unitInterval` in s; `resolution` is a converter's step
+/// in the unit, 0 unknown.
 /// Levels and noise in the central 20 %; height (one - 3 s1) - (zero + 3 s0); width between the crossings' 3-sigma
 /// points; crossing level where the mean traces meet, in % of the amplitude.
 /// Source: methods as in docs/methods.md; IEEE Std 802.3, 68.6 and ITU-T G.957 use the same words.
@@ -26,6 +27,7 @@ struct EyeQuantities {
     const EyeFold &fold;
     const EyeCrossings *crossings; ///< null: not asked for, or none found
     double unitInterval;
+    double resolution = 0;
 
     Measured oneLevel() const;
     Measured zeroLevel() const;
@@ -38,11 +40,15 @@ struct EyeQuantities {
     Measured crossingLevel() const;
     Measured width() const;
     Measured jitterRms() const;
+    /// Its uncertainty is how far that of another record as long would stray: as extremes of stretches scatter, less by
+    /// what the extreme of more values of a normal distribution does, as the root of the logarithm of how many.
+    /// Source: Gumbel, "Statistics of Extremes", 1958, 4.2.
     Measured jitterPeakToPeak() const;
 
 private:
-    /// A number made of the fold, with the uncertainty that it has by its stretches.
-    Measured ofFold(double (*of)(const EyeFold::Part &)) const;
+    /// A number made of the fold, with the uncertainty that it has by its stretches; it changes by `perStep` times what
+    /// the converter's steps leave uncertain of a level.
+    Measured ofFold(double (*of)(const EyeFold::Part &), double perStep) const;
     Measured ofCrossings(double (*of)(const Moments &, double unitInterval)) const;
     std::string missing() const;
     std::string missingCrossings() const;

@@ -11,6 +11,8 @@ namespace fulvex {
 struct Bursts {
     Population width;  ///< s, from the first mid crossing to the last
     Population pulses; ///< how many each holds: half its edges
+    /// Directions of their first and last edges.
+    EdgeChoice opens = EdgeChoice::both, closes = EdgeChoice::both;
 };
 
 /// `gap` in samples; a burst has two edges at least.

@@ -13,14 +13,6 @@ namespace {
 
 constexpr std::size_t looked = 200;
 
-/// Calls `look(i)` for those of `count` places that it takes to look at, in order.
-template <typename Look>
-void atSome(std::size_t count, const Look &look)
-{
-    const std::size_t step = std::max<std::size_t>(1, count / looked);
-    for (std::size_t i = 0; i < count; i += step) look(i);
-}
-
 /// How much later the straight line between two samples passes a level than the parabola through their neighbours as
 /// well (Bessel's formula, second differences), in samples; 0 beside gaps and the record's ends.
 double straightIsLater(SampleWindow &window, double position)
@@ -33,35 +25,133 @@ double straightIsLater(SampleWindow &window, double position)
     return std::abs(later) < 0.5 ? later : 0; // NaN too
 }
 
-double slopeBetween(SampleWindow &window, double position)
+/// Of a passage at `position`: between the samples around it, or between samples farther apart, as long as they differ
+/// by less than is wanted and the signal goes on.
+struct Chord {
+    std::int64_t reach; ///< to as many samples on either side
+    double slope;       ///< the unit per sample
+};
+Chord chordAround(SampleWindow &window, double position, double wanted, double noise)
 {
+    constexpr std::int64_t farthest = 2048;
     const auto left = std::clamp<std::int64_t>(std::int64_t(std::floor(position)), 0, window.count() - 2);
-    return window.at(left + 1) - window.at(left);
+    const auto rise = [&](std::int64_t reach) { return window.at(left + reach) - window.at(left + 1 - reach); };
+    std::int64_t reach = 1;
+    double risen = rise(reach);
+    while (!(std::abs(risen) >= wanted) && 2 * reach <= farthest && left + 2 * reach < window.count() &&
+           left + 1 - 2 * reach >= 0) {
+        const double more = rise(2 * reach);
+        if (!(more == more) || (std::abs(risen) > 6 * noise && std::abs(more) < 1.2 * std::abs(risen))) break;
+        reach *= 2;
+        risen = more;
+    }
+    return {reach, risen / double(2 * reach - 1)};
+}
+
+template <typename Value>
+double medianOf(std::vector<Value> &values)
+{
+    const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
+    std::nth_element(values.begin(), middle, values.end());
+    return *middle;
 }
 
 } // namespace
 
-InstantErrors instantErrors(const SampleSource &source, const EdgeList &edges, bool rising)
+std::vector<double> somePlaces(const EdgeList &edges, bool rising)
+{
+    const EdgeList some = somePulses(edges, rising);
+    std::vector<double> places;
+    for (std::size_t i = 0; i < some.size(); ++i) {
+        if (some.isRising(i) == rising) places.push_back(some.positions[i]);
+    }
+    return places;
+}
+
+std::vector<double> somePlaces(const Population &population, bool ends)
+{
+    std::vector<double> places;
+    const std::size_t step = std::max<std::size_t>(1, population.size() / looked);
+    for (std::size_t i = 0; i < population.size(); i += step)
+        places.push_back(population.position[i] + (ends ? population.span[i] : 0));
+    return places;
+}
+
+EdgeList somePulses(const EdgeList &edges, bool rising)
+{
+    if (edges.size() <= 2 * looked) return edges;
+    EdgeList some;
+    some.interpolatedBySinc = edges.interpolatedBySinc;
+    const std::size_t step = edges.size() / looked;
+    for (std::size_t i = 0; i + 2 < edges.size(); i += step) {
+        const std::size_t edge = edges.isRising(i) == rising ? i : i + 1;
+        if (edges.isRising(edge) != rising) continue; // a gap lies between them
+        for (const std::size_t one : {edge, edge + 1}) {
+            some.positions.push_back(edges.positions[one]);
+            some.flags.push_back(edges.flags[one]);
+        }
+    }
+    return some;
+}
+
+InstantErrors instantErrors(const SampleSource &source, const std::vector<double> &places, bool bySinc, double noise)
 {
     InstantErrors errors;
     SampleWindow window(source);
+    if (places.empty() || window.count() < 2) return errors;
     std::vector<double> slopes;
     double late = 0;
-    atSome(edges.size() / 2, [&](std::size_t pair) { // one of two that follow on each other has the direction
-        std::size_t edge = 2 * pair;
-        if (edges.isRising(edge) != rising) ++edge;
-        if (edges.isRising(edge) != rising) return;
-        const double at = edges.positions[edge];
-        const double slope = std::abs(refinedSlope(window, at).value_or(slopeBetween(window, at)));
+    for (const double at : places) {
+        const double near = chordAround(window, at, 8 * noise, noise).slope;
+        const double slope = std::abs(bySinc ? refinedSlope(window, at).value_or(near) : near);
         if (slope > 0) slopes.push_back(slope);
-        if (!edges.interpolatedBySinc) late += straightIsLater(window, at);
+        if (!bySinc) late += straightIsLater(window, at);
         source.release({std::int64_t(at), std::int64_t(at) + 1});
-    });
-    if (slopes.empty()) return errors;
-    const auto middle = slopes.begin() + std::ptrdiff_t(slopes.size() / 2);
-    std::nth_element(slopes.begin(), middle, slopes.end());
-    errors.slope = *middle;
-    errors.straight = late / double(slopes.size());
+    }
+    if (!slopes.empty()) errors.slope = medianOf(slopes);
+    errors.straight = late / double(places.size());
+    return errors;
+}
+
+std::int64_t slopeReach(const SampleSource &source, const std::vector<double> &places, double wanted, double noise)
+{
+    SampleWindow window(source);
+    if (places.empty() || window.count() < 2) return 1;
+    std::vector<std::int64_t> reaches;
+    for (const double at : places) {
+        const Chord found = chordAround(window, at, wanted, noise);
+        std::int64_t reach = found.reach;
+        // Where it was noise that made the difference, a chord of twice the length knows better.
+        if (std::abs(found.slope) * double(2 * reach - 1) >= wanted) {
+            const double slope = std::abs(chordAround(window, at, 2 * wanted, noise).slope);
+            reach = std::clamp<std::int64_t>(std::int64_t(std::ceil((wanted / slope + 1) / 2)), 1, 2 * reach);
+        }
+        reaches.push_back(reach);
+        source.release({std::int64_t(at), std::int64_t(at) + 1});
+    }
+    return medianOf(reaches);
+}
+
+SlopeErrors slopeErrors(const SampleSource &source, const std::vector<double> &places, bool bySinc, std::int64_t reach)
+{
+    SlopeErrors errors;
+    SampleWindow window(source);
+    for (const double at : places) {
+        const auto left = std::int64_t(std::floor(at));
+        const std::int64_t far = 2 * reach; // the chord between reach and far on either side, against the one within
+        if (left + 1 - far < 0 || left + far >= window.count()) continue;
+        const double a = window.at(left + 1 - far), b = window.at(left + 1 - reach), c = window.at(left + reach),
+                     d = window.at(left + far), within = double(2 * reach - 1), between = double(far - reach);
+        const double bend = ((d - c) - (b - a)) / between / (within + between), share = at - double(left);
+        const double inner = (c - b) / within, outer = (d - a) / (within + 2 * between);
+        if (!(bend == bend)) continue;
+        errors.bend += bend / double(places.size());
+        // Off the chord's middle the slope differs by the bend; in it, as the square of the chord's length says.
+        const double wider = (within + 2 * between) / within;
+        if (!bySinc)
+            errors.straight += ((inner - outer) / (1 - wider * wider) - (share - 0.5) * bend) / double(places.size());
+        source.release({left, left + 1});
+    }
     return errors;
 }
 
@@ -79,24 +169,40 @@ double sampleNoise(const SampleSource &source, SampleRange range)
         }
     }
     if (bends.empty()) return 0;
-    const auto middle = bends.begin() + std::ptrdiff_t(bends.size() / 2);
-    std::nth_element(bends.begin(), middle, bends.end());
-    return *middle / 0.6745 / std::sqrt(6.0); // of a normal distribution; 1 + 4 + 1 variances
+    return medianOf(bends) / 0.6745 / std::sqrt(6.0); // of a normal distribution; 1 + 4 + 1 variances
 }
 
-double straightTransitions(const SampleSource &source, const EdgeList &edges, const Transitions &transitions)
+double crestWander(const SampleSource &source, const std::vector<double> &places, double noise)
 {
-    if (edges.interpolatedBySinc || transitions.size() == 0) return 0;
+    if (places.empty() || !(noise > 0)) return 0;
+    constexpr std::int64_t farthest = 1 << 14;
     SampleWindow window(source);
-    double longer = 0;
-    std::size_t count = 0;
-    atSome(transitions.size(), [&](std::size_t i) {
-        const double start = transitions.starts[i], stop = start + transitions.durations[i];
-        longer += straightIsLater(window, stop) - straightIsLater(window, start);
-        ++count;
-        source.release({std::int64_t(start), std::int64_t(stop) + 1});
-    });
-    return longer / double(count);
+    std::vector<double> wanders;
+    for (const double place : places) {
+        const auto crest = std::clamp<std::int64_t>(std::llround(place), 0, window.count() - 1);
+        const double top = window.at(crest);
+        // How far the signal stays within a drop, mean of both sides; up or down.
+        const auto reach = [&](double drop) {
+            std::int64_t left = 1, right = 1;
+            while (left < farthest && crest - left >= 0 && std::abs(window.at(crest - left) - top) < drop) ++left;
+            while (right < farthest && crest + right < window.count() &&
+                   std::abs(window.at(crest + right) - top) < drop)
+                ++right;
+            return double(left + right) / 2;
+        };
+        // The crest itself stands out of the noise by about 2.
+        const double near = reach(6 * noise), far = reach(18 * noise);
+        const double power = std::log(4.0) / std::log(std::max(far / near, 1.05));
+        const double wide =
+            near / std::pow(8.0, 1 / power) * std::sqrt(std::tgamma(3 / power) / std::tgamma(1 / power));
+        double wander = wide;
+        if (crest > 0 && crest + 1 < window.count()) {
+            const double bend = std::abs(window.at(crest - 1) - 2 * top + window.at(crest + 1));
+            if (bend > 2 * noise) wander = std::min(wander, noise / (std::sqrt(2.0) * bend));
+        }
+        wanders.push_back(wander);
+    }
+    return medianOf(wanders);
 }
 
 } // namespace fulvex

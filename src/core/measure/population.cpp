@@ -83,7 +83,9 @@ static Described described(const Population &population, bool withHistogram)
     found.count = std::int64_t(count);
     if (count == 0) return made;
     const double reference = values.front(); // deviations from it keep the digits that matter
-    const auto batches = std::size_t(std::sqrt(double(count))), length = count / batches;
+    // Few batches say little of how far they scatter.
+    const auto batches = std::max(std::size_t(std::sqrt(double(count))), std::min<std::size_t>(count, 16)),
+               length = count / batches;
     const std::vector<RunSums> sums = batchSums(values, length, reference);
     double sum = 0, low = sums.front().low, high = sums.front().high;
     for (const RunSums &one : sums) {

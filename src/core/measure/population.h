@@ -60,9 +60,9 @@ struct Statistics {
     std::vector<UncertaintyPart> parts; ///< that it is made of
 };
 
-/// Uncertainty by batch means over about sqrt(N) batches, so that correlated neighbours do not flatter it; it needs 4
-/// values. `std` is the sample standard deviation and needs 2.
-/// Source: JCGM 100:2008, 4.2; batch means: Law, Kelton, "Simulation Modeling and Analysis".
+/// Uncertainty by batch means over about sqrt(N) batches, 16 at least, so that correlated neighbours do not flatter it;
+/// it needs 4 values. `std` is the sample standard deviation and needs 2. Source: JCGM 100:2008, 4.2; batch means: Law,
+/// Kelton, "Simulation Modeling and Analysis".
 Statistics statisticsOf(const Population &population);
 
 /// Equal bins over a population's extremes.

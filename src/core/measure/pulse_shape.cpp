@@ -221,15 +221,24 @@ Population pulseAreas(const SampleSource &source, const EdgeList &edges, const T
 }
 
 Population slopesAtMid(const SampleSource &source, const std::shared_ptr<const EdgeList> &edges, EdgeChoice choice,
-                       Progress &progress)
+                       std::int64_t reach, Progress &progress)
 {
     return overEdges(source, *edges, progress, [&](SampleWindow &window, std::size_t edge, PopulationBuilder &found) {
         if (!chosen(choice, edges->isRising(edge))) return;
         const double at = edges->positions[edge];
         const auto left = std::clamp<std::int64_t>(std::int64_t(std::floor(at)), 0, window.count() - 2);
-        double slope = window.at(left + 1) - window.at(left);
+        const std::int64_t far = reach > 1 ? 2 * reach : 1;
+        if (left + 1 - far < 0 || left + far >= window.count()) return;
+        const auto chord = [&](std::int64_t to) {
+            return (window.at(left + to) - window.at(left + 1 - to)) / double(2 * to - 1);
+        };
+        double slope = chord(reach);
+        if (reach > 1) {
+            const double wider = double(2 * far - 1) / double(2 * reach - 1);
+            slope += (slope - chord(far)) / (wider * wider - 1);
+        }
         if (edges->interpolatedBySinc) slope = refinedSlope(window, at).value_or(slope);
-        found.add(at, 0, slope / source.axis().interval);
+        if (slope == slope) found.add(at, 0, slope / source.axis().interval);
     });
 }
 

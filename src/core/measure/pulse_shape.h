@@ -47,10 +47,12 @@ Population peakTimes(const SampleSource &source, const EdgeList &edges, EdgeChoi
 Population pulseAreas(const SampleSource &source, const EdgeList &edges, const Transitions &transitions,
                       const ReferenceLevels &levels, EdgeChoice choice, Progress &progress);
 
-/// Slope at each chosen mid crossing, in the unit per s: of the straight line between the samples around it, or of the
-/// band-limited signal where the edges are interpolated by sinc.
+/// Slope at each chosen mid crossing, in the unit per s: of the straight line between the samples around it (`reach`
+/// 1), of the cubic through those `reach` and twice as far on either side, or of the band-limited signal where the
+/// edges are interpolated by sinc. Those that lie beside a gap or the record's ends are left out. Source: central
+/// differences extrapolated (Richardson), Abramowitz, Stegun, "Handbook of Mathematical Functions", 25.3.
 Population slopesAtMid(const SampleSource &source, const std::shared_ptr<const EdgeList> &edges, EdgeChoice choice,
-                       Progress &progress);
+                       std::int64_t reach, Progress &progress);
 
 /// Pulses that leave a state by its reference level (with the levels' hysteresis) and come back to it without a mid
 /// crossing; the value is how far they go, in % of the amplitude. Rising ones start from the low state.

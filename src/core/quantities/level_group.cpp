@@ -1,3 +1,4 @@
+#include "instant_parts.h"
 #include "quantity_support.h"
 #include "quantity_table.h"
 
@@ -9,19 +10,25 @@ namespace {
 
 using In = QuantityInputs &;
 
+/// Made of `samples` single samples.
+Measured ofExtremes(In in, double value, int samples)
+{
+    const double root = std::sqrt(double(samples));
+    return Measured::one(value, {{"noise", root * sampleNoise(*in.samples(), in.range())},
+                                 {"quantisation", root * stepUncertainty(in)}});
+}
 Measured maximum(In in)
 {
-    return Measured::one(in.survey()->stats.maximum, {{"quantisation", stepUncertainty(in)}});
+    return ofExtremes(in, in.survey()->stats.maximum, 1);
 }
 Measured minimum(In in)
 {
-    return Measured::one(in.survey()->stats.minimum, {{"quantisation", stepUncertainty(in)}});
+    return ofExtremes(in, in.survey()->stats.minimum, 1);
 }
 Measured peakToPeak(In in)
 {
     const auto survey = in.survey();
-    return Measured::one(survey->stats.maximum - survey->stats.minimum,
-                         {{"quantisation", std::sqrt(2.0) * stepUncertainty(in)}});
+    return ofExtremes(in, survey->stats.maximum - survey->stats.minimum, 2);
 }
 Measured mean(In in)
 {
@@ -66,6 +73,7 @@ Measured aberration(In in, EdgeChoice choice, RawVector<double> Aberrations::*wh
     const double percent = 100 / states.amplitude();
     found.parts.push_back({"levels", percent * (atHigh ? states.highUncertainty : states.lowUncertainty)});
     found.parts.push_back({"quantisation", percent * stepUncertainty(in) / std::sqrt(double(found.population.size()))});
+    addNoise(found, percent * sampleNoise(*in.samples(), in.range()));
     return found;
 }
 Measured overshootRising(In in)
@@ -108,7 +116,11 @@ Measured sampleValues(In in)
             if (v >= above && v <= below) found.add(double(at + i), 0, v); // not gaps
         }
     }
-    return orReason(found.take(), "no sample of the region lies between these values: widen the box");
+    Measured measured = orReason(found.take(), "no sample of the region lies between these values: widen the box");
+    if (!measured.reason.empty()) return measured;
+    measured.parts.push_back({"quantisation", sharedStep(in.resolution(), in.survey()->stats)});
+    addNoise(measured, sampleNoise(*source, range));
+    return measured;
 }
 
 constexpr Quantity table[] = {

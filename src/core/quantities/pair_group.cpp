@@ -1,9 +1,12 @@
+#include "instant_parts.h"
+#include "jackknife.h"
 #include "number_text.h"
 #include "pair_populations.h"
 #include "pulse_populations.h"
 #include "quantity_support.h"
 #include "quantity_table.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -64,8 +67,8 @@ Measured delay(In in)
 {
     Measured found = orReason(delayed(in).population, {});
     if (found.population.size() == 0) return Measured::none(noneMatches(in));
-    addInstants(found, instantParts(in, in.edge(EdgeChoice::rising)),
-                instantParts(in.to(), in.toEdge(EdgeChoice::rising)), false);
+    addInstantsOfTwo(found, edgeParts(in, in.edge(EdgeChoice::rising)),
+                     edgeParts(in.to(), in.toEdge(EdgeChoice::rising)));
     return found;
 }
 
@@ -75,7 +78,10 @@ Measured triggerJitter(In in)
     if (found.size() == 0) return Measured::none(noneMatches(in));
     if (found.size() < 2)
         return Measured::none("one edge has a trigger edge beside it; jitter needs two: widen the region");
-    return orReason(deviations(found), {});
+    Measured measured = orReason(deviations(found), {});
+    addNoise(measured, std::hypot(edgeParts(in, in.edge(EdgeChoice::rising)).noise,
+                                  edgeParts(in.to(), in.toEdge(EdgeChoice::rising)).noise));
+    return measured;
 }
 
 Measured phase(In in)
@@ -85,62 +91,63 @@ Measured phase(In in)
     if (!found.periods.mean) return Measured::none(wants(in, "a phase needs a period: two edges of one direction"));
     const double period = *found.periods.mean;
     Measured made = orReason(phases(found.population, period), {});
-    addInstants(made, instantParts(in, in.edge(EdgeChoice::rising)),
-                instantParts(in.to(), in.toEdge(EdgeChoice::rising)), false, 360 / period);
+    addInstantsOfTwo(made, edgeParts(in, in.edge(EdgeChoice::rising)),
+                     edgeParts(in.to(), in.toEdge(EdgeChoice::rising)), 360 / period);
     if (found.periods.uncertainty)
         made.parts.push_back(
             {"period", std::abs(*statisticsOf(made.population).mean) / period * *found.periods.uncertainty});
     return made;
 }
 
-struct Ratio {
-    double value, uncertainty;
-    const char *from; ///< the uncertainty
-};
-
-Ratio ratio(In in)
+/// From one channel's ac rms to another's, over the same time. What makes both scatter alike, such as a part of a cycle
+/// at the end, does not move their ratio: it is told by leaving out each stretch of both.
+Measured ratioOfRms(const AmplitudeSurvey &from, const AmplitudeSurvey &to, double fromStep, double toStep)
 {
-    double from, fromUncertainty, to, toUncertainty;
-    if (in.entry().of == "amplitude") {
-        const auto amplitude = [](In of, double &value, double &uncertainty) {
-            const StateLevels states = of.levels().states;
-            value = states.amplitude();
-            uncertainty = states.amplitudeUncertainty;
-        };
-        amplitude(in, from, fromUncertainty);
-        amplitude(in.to(), to, toUncertainty);
-        in.note("gain", "by state levels");
-    } else {
-        const auto [own, other] = in.surveysInCommon();
-        const auto rms = [](const AmplitudeSurvey &survey, double resolution, double &value, double &uncertainty) {
-            const Measured found =
-                ofSamples(survey, resolution, [](const AmplitudeStats &stats) { return stats.acRms(); });
-            const bool constant = survey.stats.minimum == survey.stats.maximum; // to the last bit, unlike its rms
-            value = constant ? 0 : found.value;
-            uncertainty = *found.statistics().uncertainty;
-        };
-        rms(*own, in.resolution(), from, fromUncertainty);
-        rms(*other, in.to().resolution(), to, toUncertainty);
-        in.note("gain", "by ac rms over the time that both channels have");
-    }
-    if (!(from > 0)) throw Unmeasurable{in.entry().source + " is constant: a gain needs a signal at the input"};
-    const double gain = to / from;
-    return {gain, std::hypot(toUncertainty / from, gain * fromUncertainty / from),
-            in.entry().of == "amplitude" ? "levels" : "scatter"};
+    const auto constant = [](const AmplitudeSurvey &survey) { return survey.stats.minimum == survey.stats.maximum; };
+    const double input = constant(from) ? 0 : from.stats.acRms(), output = constant(to) ? 0 : to.stats.acRms();
+    Measured found = Measured::one(output / input);
+    const std::size_t parts = from.stretches.size() == to.stretches.size() ? from.stretches.size() : 0;
+    if (const auto scatter = jackknifeUncertainty(parts, [&](std::size_t part) {
+            const auto without = [part](const AmplitudeSurvey &survey) {
+                return survey.stats.without(survey.stretches[part].stats).acRms();
+            };
+            return without(to) / without(from);
+        }))
+        found.parts.push_back({"scatter", *scatter});
+    found.parts.push_back(
+        {"quantisation",
+         std::hypot(sharedStep(toStep, to.stats), found.value * sharedStep(fromStep, from.stats)) / input});
+    return found;
+}
+
+Measured ratioOfStates(const StateLevels &from, const StateLevels &to)
+{
+    const double gain = to.amplitude() / from.amplitude();
+    return Measured::one(
+        gain, {{"levels", std::hypot(to.amplitudeUncertainty, gain * from.amplitudeUncertainty) / from.amplitude()}});
 }
 
 Measured gain(In in)
 {
-    const Ratio found = ratio(in);
-    return Measured::one(found.value, {{found.from, found.uncertainty}});
+    const bool byStates = in.entry().of == "amplitude";
+    const auto found = [&] {
+        if (byStates) return ratioOfStates(in.levels().states, in.to().levels().states);
+        const auto [from, to] = in.surveysInCommon();
+        return ratioOfRms(*from, *to, in.resolution(), in.to().resolution());
+    }();
+    in.note("gain", byStates ? "by state levels" : "by ac rms over the time that both channels have");
+    if (!std::isfinite(found.value))
+        throw Unmeasurable{in.entry().source + " is constant: a gain needs a signal at the input"};
+    return found;
 }
 
 Measured gainInDecibels(In in)
 {
-    const Ratio found = ratio(in);
+    Measured found = gain(in);
     if (!(found.value > 0)) return Measured::none(in.entry().to + " is constant: a gain of 0 has no dB");
-    return Measured::one(20 * std::log10(found.value),
-                         {{found.from, 20 / std::numbers::ln10 * found.uncertainty / found.value}});
+    for (UncertaintyPart &part : found.parts) part.value *= 20 / std::numbers::ln10 / found.value;
+    found.value = 20 * std::log10(found.value);
+    return found;
 }
 
 Measured against(In in, Population (*times)(const ChosenEdges &, const ChosenEdges &), const char *which)
@@ -149,10 +156,13 @@ Measured against(In in, Population (*times)(const ChosenEdges &, const ChosenEdg
     in.note("between", std::string(which) + " " + words(data) + " edge of " + in.entry().source + " and each " +
                            words(tick) + " edge of " + in.entry().to);
     in.note("what matters", "the minimum");
-    return orReason(times(own(in, data), own(in.to(), tick)),
-                    edgesSeen(in) + std::to_string(in.to().edges()->size()) + " in " + in.entry().to +
-                        "; no chosen edges lie beside each other: check the edges' directions, the region, and that "
-                        "both captures overlap in time");
+    Measured found =
+        orReason(times(own(in, data), own(in.to(), tick)),
+                 edgesSeen(in) + std::to_string(in.to().edges()->size()) + " in " + in.entry().to +
+                     "; no chosen edges lie beside each other: check the edges' directions, the region, and that "
+                     "both captures overlap in time");
+    if (found.reason.empty()) addInstantsOfTwo(found, edgeParts(in, data), edgeParts(in.to(), tick));
+    return found;
 }
 
 Measured setupTime(In in)
@@ -168,23 +178,31 @@ Measured deviceRiseTime(In in)
 {
     const EdgeChoice direction = in.edge(EdgeChoice::rising);
     if (direction == EdgeChoice::both) throw Unmeasurable{"rise and fall are not one time: choose an \"edge\""};
-    const auto timeOf = [direction](In of) {
-        const Statistics found = statisticsOf(transitionTimes(of.transitions(direction), of.axis()));
-        if (!found.mean) throw Unmeasurable{wants(of, "no transition of that direction reaches both levels")};
-        return found;
-    };
-    const Statistics input = timeOf(in), output = timeOf(in.to());
-    const double square = *output.mean * *output.mean - *input.mean * *input.mean;
+    const Measured input = transitionTime(in, direction), output = transitionTime(in.to(), direction);
+    for (const Measured *one : {&input, &output}) {
+        if (!one->reason.empty()) return *one;
+    }
+    const Statistics of = input.statistics(), at = output.statistics();
+    const double square = *at.mean * *at.mean - *of.mean * *of.mean;
     const auto text = [](double time) { return quantityText(time, "s", {}, 4); };
-    in.note("made of",
-            "the root of the difference of squares: output " + text(*output.mean) + ", input " + text(*input.mean));
+    in.note("made of", "the root of the difference of squares: output " + text(*at.mean) + ", input " + text(*of.mean));
     if (!(square > 0))
-        return Measured::none("the input is not faster: " + text(*input.mean) + " beside " + text(*output.mean) +
+        return Measured::none("the input is not faster: " + text(*of.mean) + " beside " + text(*at.mean) +
                               " at the output; take a faster source");
     const double own = std::sqrt(square);
-    if (!input.uncertainty || !output.uncertainty) return Measured::one(own);
-    return Measured::scattered(own,
-                               std::hypot(*output.mean * *output.uncertainty, *input.mean * *input.uncertainty) / own);
+    Measured found = Measured::one(own);
+    for (const auto &[times, factor] : {std::pair(&of, *of.mean / own), std::pair(&at, *at.mean / own)}) {
+        for (const UncertaintyPart &part : times->parts) {
+            const auto same = std::find_if(found.parts.begin(), found.parts.end(), [&](const UncertaintyPart &other) {
+                return std::string_view(other.from) == part.from;
+            });
+            if (same == found.parts.end())
+                found.parts.push_back({part.from, part.value * factor});
+            else
+                same->value = std::hypot(same->value, part.value * factor);
+        }
+    }
+    return found;
 }
 
 constexpr Quantity table[] = {

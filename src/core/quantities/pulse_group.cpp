@@ -1,4 +1,5 @@
 #include "edge_statistics.h"
+#include "instant_parts.h"
 #include "quantity_support.h"
 #include "quantity_table.h"
 
@@ -10,8 +11,17 @@ using In = QuantityInputs &;
 
 Measured peakTime(In in)
 {
-    return orReason(peakTimes(*in.samples(), *in.edges(), in.edge(EdgeChoice::rising), in.progress()),
-                    wants(in, "a peak needs an edge and the next one"));
+    const EdgeChoice choice = in.edge(EdgeChoice::rising);
+    Measured found = orReason(peakTimes(*in.samples(), *in.edges(), choice, in.progress()),
+                              wants(in, "a peak needs an edge and the next one"));
+    if (!found.reason.empty()) return found;
+    InstantParts peak;
+    if (found.population.size() < 4) // scatter tells of more
+        peak.noise =
+            in.axis().interval * crestWander(*in.samples(), somePlaces(found.population, true),
+                                             std::hypot(sampleNoise(*in.samples(), in.range()), stepUncertainty(in)));
+    addInstantsOfOne(found, edgeParts(in, choice), peak);
+    return found;
 }
 Measured pulseArea(In in)
 {
@@ -28,12 +38,43 @@ Measured pulseArea(In in)
     found.parts.push_back(
         {"levels", *statisticsOf(lasting).mean *
                        (direction == EdgeChoice::falling ? states.highUncertainty : states.lowUncertainty)});
+    // What each sample errs by adds up under a pulse as its root.
+    const double perPulse = std::sqrt(*statisticsOf(lasting).mean * in.axis().interval);
+    found.parts.push_back(
+        {"quantisation", stepUncertainty(in) * perPulse / std::sqrt(double(found.population.size()))});
+    addNoise(found, sampleNoise(*in.samples(), in.range()) * perPulse);
     return found;
 }
 Measured slopeAtMid(In in)
 {
-    return orReason(slopesAtMid(*in.samples(), in.edges(), in.edge(EdgeChoice::rising), in.progress()),
-                    wants(in, "a slope needs an edge of that direction"));
+    const EdgeChoice choice = in.edge(EdgeChoice::rising);
+    const auto edges = in.edges();
+    const double noise = sampleNoise(*in.samples(), in.range()), interval = in.axis().interval;
+    const bool bySinc = edges->interpolatedBySinc;
+    // Out of the noise, and not between the very samples that make the crossing: it is found where the slope is high.
+    const double wanted = std::max(8 * noise, in.levels().hysteresis);
+    std::int64_t reach = 1;
+    for (const bool rising : {true, false}) {
+        if (!bySinc && chosen(choice, rising))
+            reach = std::max(reach, slopeReach(*in.samples(), somePlaces(*edges, rising), wanted, noise));
+    }
+    Measured found = orReason(slopesAtMid(*in.samples(), edges, choice, reach, in.progress()),
+                              wants(in, "a slope needs an edge of that direction"));
+    if (!found.reason.empty()) return found;
+    if (reach > 1)
+        in.note("slope", "of a cubic through the samples " + std::to_string(reach) + " and " +
+                             std::to_string(2 * reach) + " on either side");
+    const double over = interval * double(2 * reach - 1);
+    const SlopeErrors errors = slopeErrors(*in.samples(), somePlaces(found.population, false), bySinc, reach);
+    const double each = (reach > 1 ? 4.0 / 3 : 1) * std::sqrt(2.0) / over; // of what one sample errs by
+    found.parts.push_back(
+        {"levels", std::abs(errors.bend) / (interval * interval) * edgeParts(in, choice).levels.total()});
+    found.parts.push_back({"quantisation", each * stepUncertainty(in) / std::sqrt(double(found.population.size()))});
+    addNoise(found, each * noise);
+    // The cubic's own error is much less than what it mends.
+    found.parts.push_back(
+        {"interpolation", std::abs(errors.straight) / interval / std::sqrt(3.0) / (reach > 1 ? 4 : 1)});
+    return found;
 }
 Measured runts(In in, bool rising)
 {

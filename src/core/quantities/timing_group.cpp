@@ -1,7 +1,7 @@
 #include "bursts.h"
 #include "edge_finder.h"
 #include "edge_statistics.h"
-#include "instant_errors.h"
+#include "instant_parts.h"
 #include "number_text.h"
 #include "pulse_populations.h"
 #include "quantity_support.h"
@@ -32,33 +32,6 @@ std::string gapWanted(In in, const EdgeList &edges)
     return "bursts are told apart by the quiet between them: give a \"gap\" in s" + seen;
 }
 
-/// Beside what the population scatters: the levels may be off, by which all values are alike, the converter has steps,
-/// and another way of interpolation would give other passages.
-void addTransitionParts(In in, EdgeChoice choice, Measured &measured)
-{
-    const Statistics found = statisticsOf(measured.population);
-    const ReferenceLevels levels = in.levels();
-    if (in.percentLevels() && levels.states.amplitude() > 0)
-        measured.parts.push_back(
-            {"levels", *found.mean * levels.states.amplitudeUncertainty / levels.states.amplitude()});
-    const double slope = std::abs(levels.high - levels.low) / *found.mean;
-    if (slope > 0)
-        measured.parts.push_back(
-            {"quantisation", std::sqrt(2.0) * stepUncertainty(in) / slope / std::sqrt(double(found.count))});
-    if (slope > 0) addNoise(measured, std::sqrt(2.0) * sampleNoise(*in.samples(), in.range()) / slope);
-    const double straight = straightTransitions(*in.samples(), *in.edges(), *in.transitions(choice));
-    measured.parts.push_back({"interpolation", std::abs(straight) * in.axis().interval / std::sqrt(3.0)});
-}
-
-Measured transitionTime(In in, EdgeChoice choice)
-{
-    Measured found = orReason(transitionTimes(in.transitions(choice), in.axis()),
-                              wants(in, choice == EdgeChoice::rising
-                                            ? "no rising transition reaches both the low and the high level"
-                                            : "no falling transition reaches both the high and the low level"));
-    if (found.reason.empty()) addTransitionParts(in, choice, found);
-    return found;
-}
 Measured riseTime(In in)
 {
     return transitionTime(in, EdgeChoice::rising);
@@ -70,8 +43,19 @@ Measured fallTime(In in)
 Measured slewRate(In in, EdgeChoice choice)
 {
     const ReferenceLevels levels = in.levels();
-    return orReason(slewRates(in.transitions(choice), in.axis(), levels.high - levels.low),
-                    wants(in, "no transition reaches both levels"));
+    const double risen = levels.high - levels.low;
+    Measured found =
+        orReason(slewRates(in.transitions(choice), in.axis(), risen), wants(in, "no transition reaches both levels"));
+    if (!found.reason.empty()) return found;
+    const bool rising = choice == EdgeChoice::rising;
+    const InstantParts from = transitionParts(in, found.population, rising, false),
+                       to = transitionParts(in, found.population, rising, true);
+    // Where the levels move apart, the time between them gets longer too: on a straight line the slope stays.
+    const double slope = *statisticsOf(found.population).mean, lasts = risen / slope;
+    const StateShifts apart = levelShifts(in, levels.high) - levelShifts(in, levels.low),
+                      longer = to.levels - from.levels;
+    addInstants(found, from, to, (apart.times(1 / std::abs(slope)) - longer).total(), slope / lasts);
+    return found;
 }
 Measured slewRising(In in)
 {
@@ -82,16 +66,28 @@ Measured slewFalling(In in)
     return slewRate(in, EdgeChoice::falling);
 }
 
+/// Between the first edge and the last lie all periods: each edge between them ends one and begins another.
+void addOuterEdges(In in, Measured &found, double factor)
+{
+    const InstantParts edge = edgeParts(in, in.edge(EdgeChoice::rising));
+    const auto count = double(found.population.size());
+    found.parts.push_back({"quantisation", std::sqrt(2.0) * edge.quantisation * factor / count});
+    if (count < 4) found.parts.push_back({"noise", std::sqrt(2.0) * edge.noise * factor / count});
+}
 Measured period(In in)
 {
     Measured found = orReason(allPeriods(in), wants(in, "a period needs two edges of one direction"));
     found.scatter = meanPeriodUncertainty;
+    if (found.reason.empty()) addOuterEdges(in, found, 1);
     return found;
 }
 Measured frequency(In in)
 {
     Measured found = orReason(reciprocal(allPeriods(in)), wants(in, "a frequency needs two edges of one direction"));
     found.scatter = meanFrequencyUncertainty;
+    if (!found.reason.empty()) return found;
+    const double mean = *statisticsOf(found.population).mean;
+    addOuterEdges(in, found, mean * mean);
     return found;
 }
 /// From one direction's mid crossing to the other's.
@@ -100,7 +96,7 @@ Measured width(In in, bool positive, const char *needs)
     Measured found = orReason(widths(in.edges(), in.axis(), positive, in.progress()), wants(in, needs));
     const EdgeChoice opens = positive ? EdgeChoice::rising : EdgeChoice::falling,
                      closes = positive ? EdgeChoice::falling : EdgeChoice::rising;
-    if (found.reason.empty()) addInstants(found, instantParts(in, opens), instantParts(in, closes), true);
+    if (found.reason.empty()) addInstantsOfOne(found, edgeParts(in, opens), edgeParts(in, closes));
     return found;
 }
 Measured positiveWidth(In in)
@@ -118,8 +114,8 @@ Measured dutyCycle(In in)
     periods.value = cycles.span;
     Measured found = orReason(std::move(cycles), wants(in, "a duty cycle needs a whole period"));
     if (found.reason.empty())
-        addInstants(found, instantParts(in, EdgeChoice::rising), instantParts(in, EdgeChoice::falling), true,
-                    100 / (*statisticsOf(periods).mean * in.axis().interval));
+        addInstantsOfOne(found, edgeParts(in, EdgeChoice::rising), edgeParts(in, EdgeChoice::falling),
+                         100 / (*statisticsOf(periods).mean * in.axis().interval));
     return found;
 }
 Measured edgeCount(In in)
@@ -146,7 +142,10 @@ Measured crossingTimes(In in)
             found.add(passages.positions[i], 0, (passages.positions[i] - start) * in.axis().interval);
     }
     in.note("crossed", "the middle of the box, from the start of the region");
-    return orReason(found.take(), "nothing crosses the middle of the box: move it, or widen the region");
+    Measured measured = orReason(found.take(), "nothing crosses the middle of the box: move it, or widen the region");
+    if (measured.reason.empty())
+        addInstantsOfOne(measured, {}, partsAt(in, somePlaces(measured.population, false), false));
+    return measured;
 }
 
 Bursts burstsOf(In in)
@@ -162,11 +161,47 @@ std::string noBurst(In in)
 }
 Measured burstWidth(In in)
 {
-    return orReason(burstsOf(in).width, noBurst(in));
+    const Bursts bursts = burstsOf(in);
+    Measured found = orReason(bursts.width, noBurst(in));
+    if (found.reason.empty()) addInstantsOfOne(found, edgeParts(in, bursts.opens), edgeParts(in, bursts.closes));
+    return found;
 }
 Measured pulsesPerBurst(In in)
 {
-    return orReason(burstsOf(in).pulses, noBurst(in));
+    Measured found = orReason(burstsOf(in).pulses, noBurst(in));
+    addNoise(found, 0); // counted
+    return found;
+}
+
+/// What other states do to a settling time is tried out on some edges: where a signal rings, another swing may be the
+/// last that leaves the band.
+StateShifts settlingShifts(In in, double band, EdgeChoice choice)
+{
+    const ReferenceLevels levels = in.levels();
+    const auto meanBy = [&](const ReferenceLevels &by, EdgeChoice direction) {
+        const EdgeList some = somePulses(*in.edges(), direction == EdgeChoice::rising);
+        return statisticsOf(
+                   settlingTimes(*in.samples(), in.range(), some, by, band, direction, in.progress()).population)
+            .mean;
+    };
+    StateShifts all;
+    int directions = 0;
+    for (const EdgeChoice direction : {EdgeChoice::rising, EdgeChoice::falling}) {
+        if (!chosen(choice, direction == EdgeChoice::rising)) continue;
+        const auto as = meanBy(levels, direction);
+        if (!as) continue;
+        const auto shift = [&](double StateLevels::*state, double by) {
+            ReferenceLevels other = levels;
+            other.states.*state += by;
+            return meanBy(other, direction).value_or(*as) - *as;
+        };
+        all = all +
+              StateShifts{shift(&StateLevels::low, levels.states.lowUncertainty),
+                          shift(&StateLevels::high, levels.states.highUncertainty)} -
+              edgeParts(in, direction).levels;
+        ++directions;
+    }
+    return all.times(directions == 2 ? 0.5 : 1);
 }
 
 Measured settlingTime(In in)
@@ -175,15 +210,19 @@ Measured settlingTime(In in)
     const double band = in.entry().band.value_or(usual);
     if (!(band > 0)) throw Unmeasurable{"a band of 0 % is never reached: give a \"band\" in % of the amplitude"};
     const auto edges = in.edges();
-    Settling found =
-        settlingTimes(*in.samples(), in.range(), *edges, in.levels(), band, in.edge(EdgeChoice::rising), in.progress());
+    const EdgeChoice choice = in.edge(EdgeChoice::rising);
+    Settling found = settlingTimes(*in.samples(), in.range(), *edges, in.levels(), band, choice, in.progress());
     const std::string within = "within " + quantityText(band, "", {}, 3) + " % of the amplitude to either side";
     in.note("settled", found.unsettled == 0 ? within
                                             : within + "; " + std::to_string(found.unsettled) +
                                                   " that never settle before the next transition are left out");
-    return orReason(std::move(found.population),
-                    edgesSeen(in) + "none of that direction settles " + within +
-                        " before the next transition: give a wider \"band\", or check the states");
+    Measured measured = orReason(std::move(found.population),
+                                 edgesSeen(in) + "none of that direction settles " + within +
+                                     " before the next transition: give a wider \"band\", or check the states");
+    if (measured.reason.empty())
+        addInstants(measured, edgeParts(in, choice), partsAt(in, somePlaces(measured.population, true), false),
+                    settlingShifts(in, band, choice).total());
+    return measured;
 }
 
 constexpr Quantity table[] = {

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <array>
+#include <limits>
 
 namespace fulvex {
 
@@ -16,15 +17,64 @@ void AmplitudeSurvey::merge(const AmplitudeSurvey &later)
     stretches.insert(stretches.end(), later.stretches.begin(), later.stretches.end());
 }
 
+namespace {
+
+/// Where `count` stretches of a range begin, and where the last of them ends.
+std::vector<std::int64_t> stretchBounds(const SampleSource &source, SampleRange range, std::int64_t count)
+{
+    constexpr std::int64_t farthest = 1 << 15;
+    const std::int64_t reach = std::min(farthest, range.size() / count / 8);
+    std::vector<std::int64_t> bounds;
+    std::vector<std::vector<double>> ahead; // of each bound; of the last one what lies before it
+    double least = std::numeric_limits<double>::infinity(), most = -least;
+    for (std::int64_t k = 0; k <= count; ++k) {
+        bounds.push_back(range.first + range.size() * k / count - (k == count ? reach : 0));
+        ahead.emplace_back(std::size_t(reach));
+        source.read(bounds.back(), ahead.back());
+        for (const double v : ahead.back()) {
+            least = std::min(least, v); // NaN loses
+            most = std::max(most, v);
+        }
+    }
+    const double middle = least + (most - least) / 2, below = least + 0.4 * (most - least);
+    for (std::int64_t k = 0; k <= count; ++k) {
+        bool wasBelow = false;
+        std::int64_t passed = k == count ? reach : 0; // where it does not pass
+        for (std::int64_t i = 0; i < reach; ++i) {
+            const double v = ahead[std::size_t(k)][std::size_t(i)];
+            wasBelow |= v < below;
+            if (!wasBelow || !(v >= middle)) continue;
+            passed = i;
+            wasBelow = false;
+            if (k < count) break; // of the last bound the last passage
+        }
+        bounds[std::size_t(k)] += passed;
+    }
+    return bounds;
+}
+
+} // namespace
+
 AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, Progress &progress, bool withStretches)
 {
     constexpr std::int64_t parts = 256;    // each with a histogram of its own
     constexpr std::int64_t shortest = 512; // samples of a stretch: for the work of its histogram
-    const auto stretches =
-        withStretches ? std::clamp<std::int64_t>(range.size() / shortest, jackknifeParts / 2, jackknifeParts) : 1;
-    const std::int64_t each = (range.size() + stretches - 1) / stretches;
-    const std::int64_t chunk = std::min(std::max(defaultChunk, range.size() / parts), each);
-    const auto found = inChunks<AmplitudeSurvey>(range, chunk, progress, [&](SampleRange mine, AmplitudeSurvey &part) {
+    std::vector<std::int64_t> bounds;
+    if (withStretches && range.size() > 0)
+        bounds = stretchBounds(source, range,
+                               std::clamp<std::int64_t>(range.size() / shortest, jackknifeParts / 2, jackknifeParts));
+    // What lies before the first bound, the stretches, and what lies behind the last one; in chunks of each.
+    const std::int64_t longest = std::max(defaultChunk, range.size() / parts);
+    std::vector<SampleRange> chunks;
+    std::vector<std::size_t> firstChunks; // of each of those
+    for (std::size_t i = 0; i <= bounds.size(); ++i) {
+        firstChunks.push_back(chunks.size());
+        const SampleRange some{i > 0 ? bounds[i - 1] : range.first, i < bounds.size() ? bounds[i] : range.last};
+        for (std::int64_t first = some.first; first < some.last; first += longest)
+            chunks.push_back({first, std::min(some.last, first + longest)});
+    }
+    firstChunks.push_back(chunks.size());
+    const auto found = inGivenChunks<AmplitudeSurvey>(chunks, progress, [&](SampleRange mine, AmplitudeSurvey &part) {
         std::array<double, 3> before;
         const auto there = std::span(before).first(std::size_t(std::min<std::int64_t>(3, mine.first - range.first)));
         source.read(mine.first - std::int64_t(there.size()), there);
@@ -37,12 +87,10 @@ AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, 
         part.runs = runs.found();
     });
     AmplitudeSurvey all;
-    const auto count = std::int64_t(found.size()), made = std::min(stretches, count);
-    for (std::int64_t stretch = 0; stretch < made; ++stretch) {
+    for (std::size_t i = 0; i + 1 < firstChunks.size(); ++i) {
         AmplitudeSurvey some;
-        for (std::int64_t i = stretch * count / made; i < (stretch + 1) * count / made; ++i)
-            some.merge(found[std::size_t(i)]);
-        if (withStretches) some.stretches.push_back({some.stats, some.histogram});
+        for (std::size_t chunk = firstChunks[i]; chunk < firstChunks[i + 1]; ++chunk) some.merge(found[chunk]);
+        if (i > 0 && i < bounds.size()) some.stretches.push_back({some.stats, some.histogram});
         all.merge(some);
     }
     return all;

@@ -14,7 +14,9 @@ struct AmplitudeSurvey {
     AmplitudeStats stats;
     AmplitudeHistogram histogram;
     ExtremeRuns runs;
-    /// The same of stretches of the range, in its order: what uncertainties are told by.
+    /// The same of stretches of the range, in its order: what uncertainties are told by. They begin and end where the
+    /// signal passes its middle upwards, so that no part of a cycle makes one unlike the others; what lies before the
+    /// first and behind the last is in none.
     struct Stretch {
         AmplitudeStats stats;
         AmplitudeHistogram histogram;

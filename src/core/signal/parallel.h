@@ -29,6 +29,22 @@ std::vector<Part> inChunks(SampleRange range, std::int64_t chunk, Progress &prog
     return parts;
 }
 
+/// The same of chunks that are cut already.
+template <typename Part, typename Work>
+std::vector<Part> inGivenChunks(std::span<const SampleRange> chunks, Progress &progress, Work &&work)
+{
+    std::vector<Part> parts(chunks.size());
+    double all = 0;
+    for (const SampleRange &mine : chunks) all += double(mine.size());
+    progress.expect(all);
+    onAllCores(std::int64_t(chunks.size()), [&](std::int64_t index) {
+        const SampleRange mine = chunks[std::size_t(index)];
+        work(mine, parts[std::size_t(index)]);
+        progress.advance(double(mine.size()));
+    });
+    return parts;
+}
+
 /// The same where only the parts' merger is wanted: `all.merge(part)` in the order of the range. However long the
 /// range, a few thousand parts are in memory at most: neighbouring chunks are merged where they are made, again by the
 /// range alone.

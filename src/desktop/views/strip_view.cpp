@@ -143,8 +143,8 @@ void StripView::paintMarks(QPainter &painter)
     }
     painter.setBrush(look.ink);
     const std::vector<std::string> shown = m_bench.shownChannels();
-    const auto isShown = [&](const std::string &channel) {
-        return channel.empty() || shown.empty() || std::find(shown.begin(), shown.end(), channel) != shown.end();
+    const auto isShown = [&](const std::string &of) {
+        return of.empty() || shown.empty() || std::find(shown.begin(), shown.end(), of) != shown.end();
     };
     for (const MarkerEntry &marker : m_bench.document().markers) {
         if (marker.time && isShown(marker.channel))

@@ -288,7 +288,7 @@ TEST(SlopeAtMid, OfASineIsItsAngularFrequency)
         const ReferenceLevels levels = levelsOf(0, 1);
         for (const auto how : {EdgeInterpolation::linear, EdgeInterpolation::sinc}) {
             const auto edges = std::make_shared<const EdgeList>(findEdges(*source, {0, 20000}, levels, how, progress));
-            const Population slopes = slopesAtMid(*source, edges, EdgeChoice::falling, progress);
+            const Population slopes = slopesAtMid(*source, edges, EdgeChoice::falling, 1, progress);
             ASSERT_GT(slopes.size(), 100u);
             const bool sinc = how == EdgeInterpolation::sinc;
             const double truth = -0.5 * w / interval, share = sinc ? std::pow(w / 4, 4) / 5 + 4e-4 / w : w * w / 6;
@@ -297,6 +297,33 @@ TEST(SlopeAtMid, OfASineIsItsAngularFrequency)
                 ASSERT_NEAR(slopes.value[i], truth, share * std::abs(truth)) << perPeriod << " " << sinc;
         }
     }
+}
+
+/// A ramp's slope in noise of a quarter of what it rises from sample to sample, or more than that. The cubic's four
+/// samples leave sqrt(2) (4/3) noise / (2 reach - 1) of each, 600 edges a 24th of that; between the neighbours of a
+/// crossing alone it is too high by twice the square of noise over slope.
+TEST(SlopeAtMid, IsNotThatOfTheNoise)
+{
+    constexpr double ramp = 40, noise = 0.01;
+    constexpr int pulses = 600, period = 200;
+    test::Gaussian random(23);
+    std::vector<double> values(pulses * period);
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const double at = double(i % period) - 0.37 * double(i / period % 7);
+        values[i] = std::clamp((at - 30) / ramp, 0.0, 1.0) - std::clamp((at - 120) / ramp, 0.0, 1.0) + noise * random();
+    }
+    Progress progress;
+    const SourcePtr source = makeMemorySource(values, interval);
+    const auto edges = std::make_shared<const EdgeList>(
+        findEdges(*source, {0, std::int64_t(values.size())}, levelsOf(0, 1), EdgeInterpolation::linear, progress));
+    const double truth = 1 / ramp, each = std::sqrt(2.0) * 4 / 3 * noise;
+    for (const std::int64_t reach : {3, 5}) {
+        const Statistics found = statisticsOf(slopesAtMid(*source, edges, EdgeChoice::rising, reach, progress));
+        ASSERT_EQ(found.count, pulses);
+        EXPECT_NEAR(*found.mean * interval, truth, 4 * each / double(2 * reach - 1) / std::sqrt(pulses)) << reach;
+    }
+    const Statistics near = statisticsOf(slopesAtMid(*source, edges, EdgeChoice::rising, 1, progress));
+    EXPECT_GT(*near.mean * interval, truth * (1 + std::pow(noise / truth, 2)));
 }
 
 /// Runts of known heights at known places between whole pulses, from both states; noise well below the levels.
