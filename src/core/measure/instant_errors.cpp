@@ -136,6 +136,7 @@ SlopeErrors slopeErrors(const SampleSource &source, const std::vector<double> &p
 {
     SlopeErrors errors;
     SampleWindow window(source);
+    std::vector<std::pair<double, double>> slopes; // over `reach`, and between the neighbours
     for (const double at : places) {
         const auto left = std::int64_t(std::floor(at));
         const std::int64_t far = 2 * reach; // the chord between reach and far on either side, against the one within
@@ -150,8 +151,15 @@ SlopeErrors slopeErrors(const SampleSource &source, const std::vector<double> &p
         const double wider = (within + 2 * between) / within;
         if (!bySinc)
             errors.straight += ((inner - outer) / (1 - wider * wider) - (share - 0.5) * bend) / double(places.size());
+        slopes.emplace_back(inner, window.at(left + 1) - window.at(left));
         source.release({left, left + 1});
     }
+    // A crossing is the likelier the steeper the signal is there.
+    double mean = 0, steps = 0, products = 0;
+    for (const auto &[slope, step] : slopes)
+        mean += slope / double(slopes.size()), steps += step / double(slopes.size());
+    for (const auto &[slope, step] : slopes) products += (slope - mean) * (step - steps) / double(slopes.size());
+    if (!bySinc && steps != 0) errors.chosen = products / steps;
     return errors;
 }
 

@@ -35,6 +35,7 @@ std::int64_t slopeReach(const SampleSource &source, const std::vector<double> &p
 struct SlopeErrors {
     double bend = 0;     ///< how the slope changes along the signal, the unit per sample squared, mean
     double straight = 0; ///< how much steeper straight lines to `reach` are than curves, the unit per sample, mean
+    double chosen = 0; ///< how much steeper they are since noise crosses a level where it makes the signal steep, mean
 };
 SlopeErrors slopeErrors(const SampleSource &source, const std::vector<double> &places, bool bySinc, std::int64_t reach);
 

@@ -70,7 +70,7 @@ Measured slopeAtMid(In in)
     found.parts.push_back(
         {"levels", std::abs(errors.bend) / (interval * interval) * edgeParts(in, choice).levels.total()});
     found.parts.push_back({"quantisation", each * stepUncertainty(in) / std::sqrt(double(found.population.size()))});
-    addNoise(found, each * noise);
+    addNoise(found, each * noise, std::abs(errors.chosen) / interval / std::sqrt(3.0));
     // The cubic's own error is much less than what it mends.
     found.parts.push_back(
         {"interpolation", std::abs(errors.straight) / interval / std::sqrt(3.0) / (reach > 1 ? 4 : 1)});
