@@ -1,6 +1,7 @@
 #pragma once
 
 #include "edge_finder.h"
+#include "instant_errors.h"
 #include "pulse_shape.h"
 #include "quantity_table.h"
 #include "transition_finder.h"
@@ -32,6 +33,7 @@ public:
     SampleRange range() override { return {0, m_source->axis().count}; }
     double resolution() override { return 0; }
     bool percentLevels() override { return m_rule.kind == LevelRule::Kind::percent; }
+    double noise() override { return sampleNoise(*m_source, range(), *survey()); }
     std::shared_ptr<const AmplitudeSurvey> survey() override
     {
         if (!m_survey)

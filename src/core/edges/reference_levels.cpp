@@ -129,6 +129,12 @@ StateLevels histogramStates(const AmplitudeHistogram &histogram)
     return {low.value, high.value, low.uncertainty, high.uncertainty, std::hypot(low.uncertainty, high.uncertainty)};
 }
 
+double stateSpread(const AmplitudeHistogram &histogram)
+{
+    const auto [low, high] = modesOf(histogram);
+    return std::min(low.spread, high.spread);
+}
+
 StateLevels histogramStates(const AmplitudeSurvey &survey, double resolution)
 {
     const auto [low, high] = modesOf(survey.histogram);

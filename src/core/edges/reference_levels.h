@@ -21,8 +21,10 @@ struct StateLevels {
 /// of the count to either side), so that a chance peak does not win. Source: IEEE Std 181, state levels by the
 /// histogram method.
 StateLevels histogramStates(const AmplitudeHistogram &histogram);
-/// The same; the uncertainties from what they are without each stretch of the record, and what steps of `resolution`
-/// (0: unknown) may hide.
+/// How far samples lie about the narrower of those states, rms, told from its width at half its height.
+double stateSpread(const AmplitudeHistogram &histogram);
+/// The same states; the uncertainties from what they are without each stretch of the record, and what steps of
+/// `resolution` (0: unknown) may hide.
 StateLevels histogramStates(const AmplitudeSurvey &survey, double resolution);
 
 /// How reference levels are to be laid; the document's "levels" entry.

@@ -8,6 +8,7 @@
 #include "failure_text.h"
 #include "field_text.h"
 #include "fingerprint.h"
+#include "instant_errors.h"
 #include "node_key.h"
 #include "number_text.h"
 #include "pyramid_store.h"
@@ -400,6 +401,15 @@ Evaluation::Node<AmplitudeSurvey> Evaluation::survey(const std::string &channelI
     if (value->stats.count == 0) throw Unmeasurable{"all samples are gaps: check the capture's columns"};
     if (const std::string trouble = value->stats.trouble(); !trouble.empty()) throw Unmeasurable{trouble};
     return {key, value};
+}
+
+Evaluation::Node<double> Evaluation::noise(const std::string &channelId, const std::string &region)
+{
+    const ChannelNode from = channel(channelId);
+    const Node<AmplitudeSurvey> base = survey(channelId, region);
+    const std::string key = keyOf("noise", base.key);
+    return {key, m_cache.get<double>(
+                     key, [&] { return sampleNoise(*from.source, range(*from.source, region), *base.value); })};
 }
 
 Evaluation::Node<ReferenceLevels> Evaluation::levels(const std::string &channelId, const std::string &region,

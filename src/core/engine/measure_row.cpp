@@ -35,6 +35,7 @@ public:
     const MeasurementEntry &entry() const override { return m_entry; }
     TimeAxis axis() override { return m_evaluation.channel(m_source).source->axis(); }
     double resolution() override { return m_evaluation.channel(m_source).source->resolution(); }
+    double noise() override { return *m_evaluation.noise(m_source, m_entry.region).value; }
     std::shared_ptr<const AmplitudeSurvey> survey() override
     {
         noteRegion();

@@ -11,7 +11,8 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::size_t looked = 200;
+/// Looked at are so many groups of so many places that follow on each other: what is read for one does for the next.
+constexpr std::size_t groups = 25, together = 8, looked = groups * together;
 
 /// How much later the straight line between two samples passes a level than the parabola through their neighbours as
 /// well (Bessel's formula, second differences), in samples; 0 beside gaps and the record's ends.
@@ -56,6 +57,30 @@ double medianOf(std::vector<Value> &values)
     return *middle;
 }
 
+/// A quantile of what is not negative and may lie in steps: equal values are spread over theirs.
+double quantileOf(std::vector<double> &values, double share)
+{
+    std::sort(values.begin(), values.end());
+    const double rank = share * double(values.size()), value = values[std::size_t(rank)],
+                 rounding = 1e-9 * values.back();
+    const auto from = std::lower_bound(values.begin(), values.end(), value - rounding),
+               to = std::upper_bound(values.begin(), values.end(), value + rounding);
+    const double step = to == values.end() ? 0 : *to - value;
+    const double low = std::max(0.0, value - step / 2), high = value + step / 2;
+    return low + (high - low) * (rank - double(from - values.begin())) / double(to - from);
+}
+
+/// How far from their mean a share of normal values of rms 1 lies at most.
+double normalWithin(double share)
+{
+    double low = 0, high = 10;
+    while (high - low > 1e-6) {
+        const double middle = (low + high) / 2;
+        (std::erf(middle / std::sqrt(2.0)) < share ? low : high) = middle;
+    }
+    return low;
+}
+
 } // namespace
 
 std::vector<double> somePlaces(const EdgeList &edges, bool rising)
@@ -71,24 +96,38 @@ std::vector<double> somePlaces(const EdgeList &edges, bool rising)
 std::vector<double> somePlaces(const Population &population, bool ends)
 {
     std::vector<double> places;
-    const std::size_t step = std::max<std::size_t>(1, population.size() / looked);
-    for (std::size_t i = 0; i < population.size(); i += step)
-        places.push_back(population.position[i] + (ends ? population.span[i] : 0));
+    const auto look = [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i)
+            places.push_back(population.position[i] + (ends ? population.span[i] : 0));
+    };
+    const std::size_t count = population.size();
+    if (count <= looked)
+        look(0, count);
+    else
+        for (std::size_t group = 0; group < groups; ++group)
+            look(group * count / groups, group * count / groups + together);
     return places;
 }
 
 EdgeList somePulses(const EdgeList &edges, bool rising)
 {
-    if (edges.size() <= 2 * looked) return edges;
+    const std::size_t count = edges.size();
+    if (count <= 3 * looked) return edges;
     EdgeList some;
     some.interpolatedBySinc = edges.interpolatedBySinc;
-    const std::size_t step = edges.size() / looked;
-    for (std::size_t i = 0; i + 2 < edges.size(); i += step) {
-        const std::size_t edge = edges.isRising(i) == rising ? i : i + 1;
-        if (edges.isRising(edge) != rising) continue; // a gap lies between them
-        for (const std::size_t one : {edge, edge + 1}) {
-            some.positions.push_back(edges.positions[one]);
-            some.flags.push_back(edges.flags[one]);
+    for (std::size_t group = 0; group < groups; ++group) {
+        const std::size_t first = group * count / groups;
+        std::size_t edge = first;
+        while (edge < first + 2 * together) {
+            if (edges.isRising(edge) != rising) { // the first, or behind a gap
+                ++edge;
+                continue;
+            }
+            for (const std::size_t one : {edge, edge + 1}) {
+                some.positions.push_back(edges.positions[one]);
+                some.flags.push_back(edges.flags[one]);
+            }
+            edge += 2;
         }
     }
     return some;
@@ -177,7 +216,14 @@ double sampleNoise(const SampleSource &source, SampleRange range)
         }
     }
     if (bends.empty()) return 0;
-    return medianOf(bends) / 0.6745 / std::sqrt(6.0); // of a normal distribution; 1 + 4 + 1 variances
+    const double share = std::clamp(400 / double(bends.size()), 0.1, 0.5);
+    return quantileOf(bends, share) / normalWithin(share) / std::sqrt(6.0); // 1 + 4 + 1 variances
+}
+
+double sampleNoise(const SampleSource &source, SampleRange range, const AmplitudeSurvey &survey)
+{
+    const double noise = sampleNoise(source, range);
+    return survey.histogram.bins.size() < 2 ? noise : std::min(noise, stateSpread(survey.histogram));
 }
 
 double crestWander(const SampleSource &source, const std::vector<double> &places, double noise)
@@ -190,24 +236,23 @@ double crestWander(const SampleSource &source, const std::vector<double> &places
         const auto crest = std::clamp<std::int64_t>(std::llround(place), 0, window.count() - 1);
         const double top = window.at(crest);
         // How far the signal stays within a drop, mean of both sides; up or down.
-        const auto reach = [&](double drop) {
-            std::int64_t left = 1, right = 1;
-            while (left < farthest && crest - left >= 0 && std::abs(window.at(crest - left) - top) < drop) ++left;
-            while (right < farthest && crest + right < window.count() &&
-                   std::abs(window.at(crest + right) - top) < drop)
-                ++right;
-            return double(left + right) / 2;
+        const auto side = [&](double drop, std::int64_t way) {
+            double was = 0;
+            for (std::int64_t i = 1; i < farthest && crest + way * i >= 0 && crest + way * i < window.count(); ++i) {
+                const double is = std::abs(window.at(crest + way * i) - top);
+                if (!(is < drop)) return double(i - 1) + (is > was ? (drop - was) / (is - was) : 1);
+                was = is;
+            }
+            return double(way > 0 ? window.count() - 1 - crest : crest) + 1;
         };
-        // The crest itself stands out of the noise by about 2.
+        const auto reach = [&](double drop) { return (side(drop, 1) + side(drop, -1)) / 2; };
+        // The crest itself stands out of the noise by about 2: drops by 4 and by 16, and the power law through both.
         const double near = reach(6 * noise), far = reach(18 * noise);
         const double power = std::log(4.0) / std::log(std::max(far / near, 1.05));
         const double wide =
             near / std::pow(8.0, 1 / power) * std::sqrt(std::tgamma(3 / power) / std::tgamma(1 / power));
-        double wander = wide;
-        if (crest > 0 && crest + 1 < window.count()) {
-            const double bend = std::abs(window.at(crest - 1) - 2 * top + window.at(crest + 1));
-            if (bend > 2 * noise) wander = std::min(wander, noise / (std::sqrt(2.0) * bend));
-        }
+        const double bend = 2 * 4 * noise / std::pow(near, power); // over one sample to either side
+        const double wander = std::min(wide, noise / (std::sqrt(2.0) * bend));
         wanders.push_back(wander);
     }
     return medianOf(wanders);

@@ -2,6 +2,7 @@
 
 #include "edge_list.h"
 #include "population.h"
+#include "reference_levels.h"
 #include "sample_source.h"
 
 #include <vector>
@@ -39,9 +40,13 @@ struct SlopeErrors {
 };
 SlopeErrors slopeErrors(const SampleSource &source, const std::vector<double> &places, bool bySinc, std::int64_t reach);
 
-/// Noise from sample to sample, rms, in the unit: the median of second differences over up to 64 runs of 1024 samples,
-/// which edges do not move and steps of the signal hardly. Noise that hangs together over samples shows less of itself.
+/// Noise from sample to sample, rms, in the unit: by the least tenth (of few samples more, 400 of them or
+/// half) of second differences over up to 64 runs of 1024 samples, which edges do not move. Where hardly a sample lies
+/// off the edges it tells too much, up to what they cover over what they leave; noise that hangs together over samples
+/// shows less of itself.
 double sampleNoise(const SampleSource &source, SampleRange range);
+/// The same, or what spreads the states of its survey where that is less.
+double sampleNoise(const SampleSource &source, SampleRange range, const AmplitudeSurvey &survey);
 
 /// How far noise moves the farthest sample of a pulse, rms, in samples, where a signal turns back at `places`: from how
 /// it falls off beside them. A noisy power-law crest has its highest sample where exp(-2 drop / noise) says, once

@@ -36,7 +36,7 @@ InstantParts partsAt(QuantityInputs &in, const std::vector<double> &places, bool
                      bool rising)
 {
     InstantParts parts;
-    const double noise = sampleNoise(*in.samples(), in.range());
+    const double noise = in.noise();
     const InstantErrors errors = instantErrors(*in.samples(), places, bySinc, noise);
     if (!(errors.slope > 0)) return parts;
     const double perUnit = in.axis().interval / errors.slope;

@@ -14,8 +14,7 @@ using In = QuantityInputs &;
 Measured ofExtremes(In in, double value, int samples)
 {
     const double root = std::sqrt(double(samples));
-    return Measured::one(value, {{"noise", root * sampleNoise(*in.samples(), in.range())},
-                                 {"quantisation", root * stepUncertainty(in)}});
+    return Measured::one(value, {{"noise", root * in.noise()}, {"quantisation", root * stepUncertainty(in)}});
 }
 Measured maximum(In in)
 {
@@ -73,7 +72,7 @@ Measured aberration(In in, EdgeChoice choice, RawVector<double> Aberrations::*wh
     const double percent = 100 / states.amplitude();
     found.parts.push_back({"levels", percent * (atHigh ? states.highUncertainty : states.lowUncertainty)});
     found.parts.push_back({"quantisation", percent * stepUncertainty(in) / std::sqrt(double(found.population.size()))});
-    addNoise(found, percent * sampleNoise(*in.samples(), in.range()));
+    addNoise(found, percent * in.noise());
     return found;
 }
 Measured overshootRising(In in)
@@ -119,7 +118,7 @@ Measured sampleValues(In in)
     Measured measured = orReason(found.take(), "no sample of the region lies between these values: widen the box");
     if (!measured.reason.empty()) return measured;
     measured.parts.push_back({"quantisation", sharedStep(in.resolution(), in.survey()->stats)});
-    addNoise(measured, sampleNoise(*source, range));
+    addNoise(measured, in.noise());
     return measured;
 }
 

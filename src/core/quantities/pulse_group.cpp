@@ -17,9 +17,8 @@ Measured peakTime(In in)
     if (!found.reason.empty()) return found;
     InstantParts peak;
     if (found.population.size() < 4) // scatter tells of more
-        peak.noise =
-            in.axis().interval * crestWander(*in.samples(), somePlaces(found.population, true),
-                                             std::hypot(sampleNoise(*in.samples(), in.range()), stepUncertainty(in)));
+        peak.noise = in.axis().interval * crestWander(*in.samples(), somePlaces(found.population, true),
+                                                      std::hypot(in.noise(), stepUncertainty(in)));
     addInstantsOfOne(found, edgeParts(in, choice), peak);
     return found;
 }
@@ -42,14 +41,14 @@ Measured pulseArea(In in)
     const double perPulse = std::sqrt(*statisticsOf(lasting).mean * in.axis().interval);
     found.parts.push_back(
         {"quantisation", stepUncertainty(in) * perPulse / std::sqrt(double(found.population.size()))});
-    addNoise(found, sampleNoise(*in.samples(), in.range()) * perPulse);
+    addNoise(found, in.noise() * perPulse);
     return found;
 }
 Measured slopeAtMid(In in)
 {
     const EdgeChoice choice = in.edge(EdgeChoice::rising);
     const auto edges = in.edges();
-    const double noise = sampleNoise(*in.samples(), in.range()), interval = in.axis().interval;
+    const double noise = in.noise(), interval = in.axis().interval;
     const bool bySinc = edges->interpolatedBySinc;
     // Out of the noise, and not between the very samples that make the crossing: it is found where the slope is high.
     const double wanted = std::max(8 * noise, in.levels().hysteresis);

@@ -32,6 +32,10 @@ public:
     virtual SampleRange range() { throw Unmeasurable{}; }
     virtual std::shared_ptr<const AmplitudeSurvey> survey() { throw Unmeasurable{}; }
     virtual double resolution() { throw Unmeasurable{}; } ///< of the stored values, in the channel's unit; 0 unknown
+    virtual double noise()
+    {
+        throw Unmeasurable{};
+    } ///< from sample to sample, rms, as sampleNoise() of its survey tells
     virtual ReferenceLevels levels() { throw Unmeasurable{}; }
     virtual bool percentLevels() { return false; } ///< the levels lie in percent of the states
     virtual std::shared_ptr<const EdgeList> edges() { throw Unmeasurable{}; }
