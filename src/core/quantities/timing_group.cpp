@@ -66,6 +66,11 @@ Measured slewFalling(In in)
     return slewRate(in, EdgeChoice::falling);
 }
 
+/// Mean of spans that follow on each other, s; gaps between them count.
+double usualPeriod(const Population &spans)
+{
+    return (spans.end(spans.size() - 1) - spans.time(0)) / double(spans.size());
+}
 /// Between the first edge and the last lie all periods: each edge between them ends one and begins another.
 void addOuterEdges(In in, Measured &found, double factor)
 {
@@ -85,9 +90,7 @@ Measured frequency(In in)
 {
     Measured found = orReason(reciprocal(allPeriods(in)), wants(in, "a frequency needs two edges of one direction"));
     found.scatter = meanFrequencyUncertainty;
-    if (!found.reason.empty()) return found;
-    const double mean = *statisticsOf(found.population).mean;
-    addOuterEdges(in, found, mean * mean);
+    if (found.reason.empty()) addOuterEdges(in, found, std::pow(usualPeriod(found.population), -2));
     return found;
 }
 /// From one direction's mid crossing to the other's.
@@ -109,13 +112,11 @@ Measured negativeWidth(In in)
 }
 Measured dutyCycle(In in)
 {
-    Population cycles = dutyCycles(in.edges(), in.axis(), in.progress());
-    Population periods = cycles;
-    periods.value = cycles.span;
-    Measured found = orReason(std::move(cycles), wants(in, "a duty cycle needs a whole period"));
+    Measured found =
+        orReason(dutyCycles(in.edges(), in.axis(), in.progress()), wants(in, "a duty cycle needs a whole period"));
     if (found.reason.empty())
         addInstantsOfOne(found, edgeParts(in, EdgeChoice::rising), edgeParts(in, EdgeChoice::falling),
-                         100 / (*statisticsOf(periods).mean * in.axis().interval));
+                         100 / usualPeriod(found.population));
     return found;
 }
 Measured edgeCount(In in)
