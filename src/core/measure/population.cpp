@@ -134,7 +134,8 @@ static Described described(const Population &population, bool withHistogram)
         const double off = sums[batch].sum / double(length) - whole;
         scatter += off * off;
     }
-    found.uncertainty = std::sqrt(scatter / double(batches - 1) / double(batches));
+    // Where the same values come round and round, whole rounds say nothing of a part of one at the end.
+    found.uncertainty = std::hypot(std::sqrt(scatter / double(batches - 1) / double(batches)), mean - reference - whole);
     return made;
 }
 

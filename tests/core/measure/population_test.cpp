@@ -99,6 +99,18 @@ TEST(Statistics, UncertaintyCoversCorrelatedNeighbours)
     }
 }
 
+/// Three widths that come round and round, and two more: their mean is known as well as those two allow.
+TEST(Statistics, WholeRoundsDoNotHideAPartOfOne)
+{
+    for (const int rounds : {16, 17, 80, 401}) {
+        PopulationBuilder builder;
+        const double widths[] = {250, 600, 1395};
+        for (int i = 0; i < 3 * rounds + 2; ++i) builder.add(i, 1, widths[i % 3]);
+        const Statistics found = statisticsOf(builder.take());
+        EXPECT_LE(std::abs(*found.mean - (250 + 600 + 1395) / 3.0), 2 * *found.uncertainty) << rounds;
+    }
+}
+
 TEST(Histogram, HoldsEveryValue)
 {
     test::Gaussian random(2);
