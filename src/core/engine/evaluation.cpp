@@ -244,13 +244,18 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
                 inputs += isChannel(name) ? channel(name).key : digestOf(name, parameters[name]);
             return inputs;
         };
-        const Formula::Type type = formula.typeOf([&](const std::string &name) -> Formula::Type {
-            if (isChannel(name)) return {.unit = Unit(channel(name).unit)};
+        const auto typeOfName = [&](const std::string &name) -> Formula::Type {
+            if (isChannel(name)) return {.unit = Unit(channel(name).unit), .assumed = !channel(name).unitStated};
             const ParameterEntry *parameter = findEntry(m_document.parameters, name);
             return {.unit =
                         parameter && !parameter->unit.empty() ? std::optional(Unit(parameter->unit)) : std::nullopt};
-        });
-        if (type.known && type.unit) node.unit = type.unit->text(), node.unitStated = true;
+        };
+        try {
+            const Formula::Type type = formula.typeOf(typeOfName);
+            if (type.unit) node.unit = type.unit->text(), node.unitStated = !type.assumed;
+        } catch (const Error &error) {
+            throw error.within("channel \"" + id + "\"");
+        }
         node.key = keyOf("formula", formula.canonical(), inputsOf(formula));
         const auto keep = [&](const Formula &part, const TimeAxis &axis, const std::function<SourcePtr()> &make) {
             const std::string key =

@@ -20,19 +20,21 @@ std::size_t functionIndex(std::string_view name)
     return std::size_t(found - table.begin());
 }
 
-/// Recursive descent: sum > product > sign > power > atom.
-class Parser {
+} // namespace
+
+/// Recursive descent: comparison > sum > product > sign > power > atom.
+class FormulaParser {
 public:
     using Index = std::size_t; ///< of a node
-    using Places = std::vector<std::pair<std::size_t, std::size_t>>;
-    Parser(const std::string &text, std::vector<std::string> &names, std::vector<Formula::Node> &nodes, Places &places)
-        : m_text(text), m_names(names), m_nodes(nodes), m_places(places)
+    FormulaParser(const std::string &text, Formula &formula)
+        : m_text(text), m_names(formula.m_names), m_nodes(formula.m_nodes), m_where(formula.m_where),
+          m_places(formula.m_places)
     {
     }
 
     void parse()
     {
-        sum();
+        comparison();
         skip();
         if (m_at < m_text.size())
             fail("\"" + m_text.substr(m_at, 1) + "\" is not expected here", "an operator or the end is");
@@ -55,26 +57,52 @@ private:
         return true;
     }
     /// What is written twice is one node.
-    Index node(Formula::Node made)
+    Index node(Formula::Node made, std::size_t where, std::vector<std::size_t> argumentsAt = {})
     {
         const auto [known, fresh] = m_known.try_emplace(made, m_nodes.size());
-        if (fresh) m_nodes.push_back(std::move(made));
+        if (fresh) {
+            m_nodes.push_back(std::move(made));
+            m_where.push_back({where, std::move(argumentsAt)});
+        }
         return known->second;
     }
-    Index call(std::string_view name, Index first, Index second) { return call(functionIndex(name), first, second); }
-    Index call(std::size_t function, Index first, Index second)
+    Index call(std::string_view name, std::vector<Index> arguments, std::size_t where,
+               std::vector<std::size_t> argumentsAt = {})
     {
-        return node({Formula::Node::Kind::call, 0, {}, function, {first, second}});
+        return node({Formula::Node::Kind::call, 0, {}, functionIndex(name), std::move(arguments)}, where,
+                    std::move(argumentsAt));
+    }
+    std::size_t here()
+    {
+        skip();
+        return m_at;
+    }
+
+    Index comparison()
+    {
+        const Index made = sum();
+        const std::size_t where = here();
+        for (const auto &[written, name] :
+             {std::pair("<=", "<="), {"≤", "<="}, {">=", ">="}, {"≥", ">="}, {"<", "<"}, {">", ">"}}) {
+            if (!take(written)) continue;
+            const Index other = sum();
+            skip();
+            if (m_at < m_text.size() && (m_text[m_at] == '<' || m_text[m_at] == '>'))
+                fail("a comparison of a comparison", "put the one that is meant first in parentheses");
+            return call(name, {made, other}, where);
+        }
+        return made;
     }
 
     Index sum()
     {
         Index made = product();
         for (;;) {
+            const std::size_t where = here();
             if (take("+"))
-                made = call("+", made, product());
+                made = call("+", {made, product()}, where);
             else if (take("-") || take("\u2212"))
-                made = call("-", made, product());
+                made = call("-", {made, product()}, where);
             else
                 return made;
         }
@@ -83,10 +111,11 @@ private:
     {
         Index made = sign();
         for (;;) {
+            const std::size_t where = here();
             if (take("*") || take("·") || take("×"))
-                made = call("*", made, sign());
+                made = call("*", {made, sign()}, where);
             else if (take("/"))
-                made = call("/", made, sign());
+                made = call("/", {made, sign()}, where);
             else
                 return made;
         }
@@ -95,9 +124,9 @@ private:
     {
         if (++m_depth > 200) fail("the formula is nested too deeply", "split it over several channels");
         Index made;
+        const std::size_t where = here();
         if (take("-") || take("\u2212")) {
-            const Index of = sign();
-            made = call("negated", of, of);
+            made = call("negated", {sign()}, where);
         } else {
             made = take("+") ? sign() : power();
         }
@@ -107,7 +136,8 @@ private:
     Index power()
     {
         const Index base = atom();
-        return take("^") ? call("^", base, sign()) : base;
+        const std::size_t where = here();
+        return take("^") ? call("^", {base, sign()}, where) : base;
     }
     Index atom()
     {
@@ -115,7 +145,7 @@ private:
         if (m_at >= m_text.size()) fail("the formula ends where a value should stand", "add a channel or a number");
         const auto c = static_cast<unsigned char>(m_text[m_at]);
         if (take("(")) {
-            const Index made = sum();
+            const Index made = comparison();
             if (!take(")")) fail("a closing parenthesis is missing", "add \")\"");
             return made;
         }
@@ -133,6 +163,7 @@ private:
     Index number()
     {
         double value = 0;
+        const std::size_t where = m_at;
         const auto [end, failure] = std::from_chars(m_text.data() + m_at, m_text.data() + m_text.size(), value);
         if (failure != std::errc()) fail("not a number", "write it as 1.5e-3 or 1.5m");
         m_at = std::size_t(end - m_text.data());
@@ -141,7 +172,7 @@ private:
         std::string unit = letters();
         if (m_text.compare(from, 2, "µ") == 0) m_at = from + 2, unit = "u" + letters();
         const auto [factor, base] = unit.empty() ? std::pair(1.0, std::string()) : factorOf(unit, from);
-        return node({Formula::Node::Kind::number, value * factor, base});
+        return node({Formula::Node::Kind::number, value * factor, base}, where);
     }
     /// Of a prefix, or a unit with or without one, and that unit.
     std::pair<double, std::string> factorOf(const std::string &unit, std::size_t from)
@@ -164,7 +195,7 @@ private:
             const auto index = std::size_t(known - m_names.begin());
             if (known == m_names.end()) m_names.push_back(name);
             m_places.emplace_back(from, index);
-            return node({Formula::Node::Kind::name, 0, {}, index});
+            return node({Formula::Node::Kind::name, 0, {}, index}, from);
         }
         const std::size_t index = functionIndex(name);
         if (index == formulaFunctions().size()) {
@@ -176,34 +207,35 @@ private:
             }
             fail("no function has the name \"" + name + "\"", "there are: " + known);
         }
-        const int wanted = formulaFunctions()[index].arguments;
-        std::array<Index, 2> arguments{};
-        for (int i = 0; i < wanted; ++i) {
+        const std::size_t wanted = formulaFunctions()[index].arguments.size();
+        std::vector<Index> arguments;
+        std::vector<std::size_t> argumentsAt;
+        for (std::size_t i = 0; i < wanted; ++i) {
             if (i > 0 && !take(","))
-                fail(name + " takes " + std::to_string(wanted) + " arguments", "separate them by commas");
-            arguments[std::size_t(i)] = sum();
+                fail(name + " takes " + std::to_string(wanted) + " arguments", formulaFunctions()[index].help);
+            argumentsAt.push_back(here());
+            arguments.push_back(comparison());
         }
         if (!take(")"))
             fail("a closing parenthesis is missing, or " + name + " has too many arguments",
                  formulaFunctions()[index].help);
-        return call(index, arguments[0], arguments[wanted > 1 ? 1 : 0]);
+        return call(name, std::move(arguments), from, std::move(argumentsAt));
     }
 
     const std::string &m_text;
     std::vector<std::string> &m_names;
     std::vector<Formula::Node> &m_nodes;
-    Places &m_places;
+    std::vector<Formula::Place> &m_where;
+    std::vector<std::pair<std::size_t, std::size_t>> &m_places;
     std::map<Formula::Node, Index> m_known;
     std::size_t m_at = 0;
     int m_depth = 0;
 };
 
-} // namespace
-
 Formula Formula::parse(const std::string &text)
 {
     Formula formula;
-    Parser(text, formula.m_names, formula.m_nodes, formula.m_places).parse();
+    FormulaParser(text, formula).parse();
     return formula;
 }
 
@@ -225,9 +257,10 @@ std::string Formula::canonical() const
             text += "n" + std::to_string(std::bit_cast<std::uint64_t>(node.number)) + node.unit;
         else if (node.kind == Node::Kind::name)
             text += "c" + std::to_string(node.index);
-        else
-            text += formulaFunctions()[node.index].name + std::to_string(node.arguments[0]) + "," +
-                    std::to_string(node.arguments[1]);
+        else {
+            text += formulaFunctions()[node.index].name;
+            for (const std::size_t argument : node.arguments) text += " " + std::to_string(argument);
+        }
         text += ";";
     }
     return text;

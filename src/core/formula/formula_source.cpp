@@ -3,7 +3,6 @@
 #include "resampled_source.h"
 
 #include <algorithm>
-#include <array>
 #include <bit>
 #include <cmath>
 #include <limits>
@@ -22,9 +21,8 @@ public:
     struct Operation {
         enum class Kind { constant, leaf, call, clean } kind;
         double constant = 0;
-        std::size_t index = 0;                  ///< into the leaves, or into formulaFunctions()
-        std::array<std::size_t, 2> arguments{}; ///< operations before this one
-        auto operator<=>(const Operation &) const = default;
+        std::size_t index = 0;                   ///< into the leaves, or into formulaFunctions()
+        std::vector<std::size_t> arguments = {}; ///< operations before this one
     };
     std::size_t constant(double number) { return add({Operation::Kind::constant, number}); }
     std::size_t leaf(const SourcePtr &source)
@@ -34,11 +32,11 @@ public:
         if (known == m_leaves.end()) m_leaves.push_back(source);
         return add({Operation::Kind::leaf, 0, index});
     }
-    std::size_t call(std::size_t function, std::array<std::size_t, 2> arguments)
+    std::size_t call(std::size_t function, std::vector<std::size_t> arguments)
     {
-        return add({Operation::Kind::call, 0, function, arguments});
+        return add({Operation::Kind::call, 0, function, std::move(arguments)});
     }
-    std::size_t clean(std::size_t of) { return add({Operation::Kind::clean, 0, 0, {of, of}}); }
+    std::size_t clean(std::size_t of) { return add({Operation::Kind::clean, 0, 0, {of}}); }
     /// All of another one; its result.
     std::size_t append(const Program &other)
     {
@@ -48,8 +46,7 @@ public:
                 here.push_back(leaf(other.m_leaves[operation.index]));
                 continue;
             }
-            if (operation.kind != Operation::Kind::constant)
-                for (std::size_t &argument : operation.arguments) argument = here[argument];
+            for (std::size_t &argument : operation.arguments) argument = here[argument];
             here.push_back(add(operation));
         }
         return here.back();
@@ -63,10 +60,10 @@ public:
     {
         std::vector<std::size_t> lastUse(m_operations.size());
         for (std::size_t i = 0; i < m_operations.size(); ++i)
-            for (const std::size_t argument : argumentsOf(m_operations[i])) lastUse[argument] = i;
+            for (const std::size_t argument : m_operations[i].arguments) lastUse[argument] = i;
         std::vector<std::size_t> free;
         for (std::size_t i = 0; i < m_operations.size(); ++i) {
-            const auto arguments = argumentsOf(m_operations[i]);
+            const std::vector<std::size_t> &arguments = m_operations[i].arguments;
             const bool inPlace = !arguments.empty() && lastUse[arguments.front()] == i;
             if (!inPlace && free.empty()) free.push_back(m_buffers++);
             m_places.push_back(inPlace ? m_places[arguments.front()] : free.back());
@@ -86,6 +83,7 @@ public:
             const std::size_t place = m_places[operation];
             return place == 0 ? out : std::span(buffers.get() + (place - 1) * out.size(), out.size());
         };
+        std::vector<std::span<const double>> others;
         for (std::size_t i = 0; i < m_operations.size(); ++i) {
             const Operation &operation = m_operations[i];
             const std::span<double> here = at(i);
@@ -95,10 +93,13 @@ public:
                 m_leaves[operation.index]->read(first, here);
             else if (const auto from = at(operation.arguments[0]); from.data() != here.data())
                 std::copy(from.begin(), from.end(), here.begin());
-            if (operation.kind == Operation::Kind::call)
-                formulaFunctions()[operation.index].apply(here, at(operation.arguments[1]));
-            else if (operation.kind == Operation::Kind::clean)
-                cleanGaps(here);
+            if (operation.kind == Operation::Kind::call) {
+                others.clear();
+                for (std::size_t argument = 1; argument < operation.arguments.size(); ++argument)
+                    others.push_back(at(operation.arguments[argument]));
+                formulaFunctions()[operation.index].apply(here, others);
+            }
+            if (operation.kind == Operation::Kind::clean) cleanGaps(here);
         }
     }
     /// A result that is not finite is a gap.
@@ -110,12 +111,6 @@ public:
     }
 
 private:
-    static std::span<const std::size_t> argumentsOf(const Operation &operation)
-    {
-        if (operation.kind == Operation::Kind::constant || operation.kind == Operation::Kind::leaf) return {};
-        const bool two = operation.kind == Operation::Kind::call && formulaFunctions()[operation.index].arguments > 1;
-        return std::span(operation.arguments).first(two ? 2 : 1);
-    }
     std::size_t add(const Operation &operation)
     {
         const auto [known, fresh] = m_known.try_emplace(operation, m_operations.size());
@@ -166,9 +161,11 @@ public:
                 here.push_back(m_program.constant(node.number));
             else if (node.kind == Formula::Node::Kind::call && formulaFunctions()[node.index].over)
                 here.push_back(m_program.leaf(madeOver(formula, place, inputs)));
-            else if (node.kind == Formula::Node::Kind::call)
-                here.push_back(m_program.call(node.index, {here[node.arguments[0]], here[node.arguments[1]]}));
-            else if (const SourcePtr &channel = inputs.channels.at(formula.names()[node.index]))
+            else if (node.kind == Formula::Node::Kind::call) {
+                std::vector<std::size_t> arguments;
+                for (const std::size_t argument : node.arguments) arguments.push_back(here[argument]);
+                here.push_back(m_program.call(node.index, std::move(arguments)));
+            } else if (const SourcePtr &channel = inputs.channels.at(formula.names()[node.index]))
                 here.push_back(valuesOf(channel));
             else
                 here.push_back(m_program.constant(inputs.parameters.at(formula.names()[node.index])));
@@ -204,9 +201,22 @@ private:
     SourcePtr madeOver(const Formula &formula, std::size_t place, const Formula::Inputs &inputs) const
     {
         const Formula::Node &node = formula.nodes()[place];
+        const FormulaFunction &function = formulaFunctions()[node.index];
         const auto make = [&] {
-            const SourcePtr argument = formula.part(node.arguments[0]).on(m_axis, inputs);
-            return formulaFunctions()[node.index].over(argument, inputs.progress);
+            FormulaOver over{{}, {}, inputs.progress};
+            for (std::size_t i = 0; i < node.arguments.size(); ++i) {
+                if (function.arguments[i].unit)
+                    over.constants.push_back(
+                        formula.constantOf(node.arguments[i], formula.m_where[place].arguments[i], inputs));
+                else
+                    over.sources.push_back(formula.part(node.arguments[i]).on(m_axis, inputs));
+            }
+            try {
+                return function.over(over);
+            } catch (const Error &error) {
+                if (!error.where().empty()) throw;
+                throw error.within(formula.placeOf(place));
+            }
         };
         return inputs.keep ? inputs.keep(formula.part(place), m_axis, make) : make();
     }
@@ -238,8 +248,7 @@ std::vector<bool> Formula::neededFor(std::size_t node, bool overTime) const
         if (!needed[i] || m_nodes[i].kind != Node::Kind::call) continue;
         const FormulaFunction &function = formulaFunctions()[m_nodes[i].index];
         if (function.over && !overTime) continue;
-        for (int argument = 0; argument < function.arguments; ++argument)
-            needed[m_nodes[i].arguments[std::size_t(argument)]] = true;
+        for (const std::size_t argument : m_nodes[i].arguments) needed[argument] = true;
     }
     return needed;
 }
@@ -261,8 +270,45 @@ Formula Formula::part(std::size_t node) const
         }
         here[i] = found.m_nodes.size();
         found.m_nodes.push_back(own);
+        found.m_where.push_back(m_where[i]);
+    }
+    for (const auto &[place, name] : m_places) {
+        const auto known = std::find(found.m_names.begin(), found.m_names.end(), m_names[name]);
+        if (known != found.m_names.end()) found.m_places.emplace_back(place, known - found.m_names.begin());
     }
     return found;
+}
+
+std::string Formula::placeOf(std::size_t node) const
+{
+    return "character " + std::to_string(m_where[node].at + 1);
+}
+
+double Formula::constantOf(std::size_t node, std::size_t from, const Inputs &inputs) const
+{
+    const Node &of = m_nodes[node];
+    if (of.kind == Node::Kind::number) return of.number;
+    if (of.kind == Node::Kind::name) {
+        const std::string &name = m_names[of.index];
+        if (const auto parameter = inputs.parameters.find(name);
+            parameter != inputs.parameters.end() && !inputs.channels.at(name))
+            return parameter->second;
+        // It may stand elsewhere before.
+        const auto place = std::find_if(m_places.begin(), m_places.end(),
+                                        [&](const auto &one) { return one.first >= from && one.second == of.index; });
+        throw Error("character " + std::to_string((place == m_places.end() ? m_where[node].at : place->first) + 1),
+                    "\"" + name + "\" changes over time where a constant is needed", "give a number or a parameter");
+    }
+    const FormulaFunction &function = formulaFunctions()[of.index];
+    if (!function.apply)
+        throw Error(placeOf(node), std::string(function.name) + " changes over time where a constant is needed",
+                    "give a number or a parameter");
+    std::vector<double> numbers;
+    for (const std::size_t argument : of.arguments) numbers.push_back(constantOf(argument, from, inputs));
+    std::vector<std::span<const double>> others;
+    for (std::size_t i = 1; i < numbers.size(); ++i) others.push_back({&numbers[i], 1});
+    function.apply({numbers.data(), 1}, others);
+    return numbers.front();
 }
 
 SourcePtr Formula::evaluate(const std::function<SourcePtr(const std::string &)> &channelOf,

@@ -1,7 +1,9 @@
 // What a formula's result is in.
 
+#include "error.h"
 #include "formula.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace fulvex {
@@ -10,68 +12,125 @@ namespace {
 
 using Type = Formula::Type;
 
-Type unknown()
+/// Units that do not fit together; becomes an Error with its place.
+struct Mismatch {
+    std::string what, remedy;
+};
+
+std::string nameOf(const Unit &unit)
 {
-    return {.known = false};
+    return unit.isNumber() ? "a number" : unit.text();
 }
 
 /// Of numbers that are always the same, what the function makes of them.
-std::optional<double> constantOf(const FormulaFunction &function, const Type &first, const Type &second)
+std::optional<double> constantOf(const FormulaFunction &function, const std::vector<Type> &arguments)
 {
-    if (!function.apply || !first.constant || (function.arguments > 1 && !second.constant)) return {};
-    double value = *first.constant;
-    const double other = second.constant.value_or(0);
-    function.apply({&value, 1}, {&other, 1});
-    return value;
+    std::vector<double> numbers;
+    for (const Type &argument : arguments) {
+        if (!argument.constant) return {};
+        numbers.push_back(*argument.constant);
+    }
+    if (!function.apply) return {};
+    std::vector<std::span<const double>> others;
+    for (std::size_t i = 1; i < numbers.size(); ++i) others.push_back({&numbers[i], 1});
+    function.apply({numbers.data(), 1}, others);
+    return numbers.front();
 }
 
-/// Numbers without a unit take the other's.
-Type alike(const Type &first, const Type &second)
+Unit bare(const Type &type)
 {
-    if (!first.unit) return {true, second.unit, {}};
-    if (!second.unit || *second.unit == *first.unit) return {true, first.unit, {}};
-    return unknown();
+    return type.unit.value_or(Unit());
+}
+
+/// Numbers without a unit take the other's, and what nobody stated gives way to what somebody did.
+Type alike(const char *function, std::span<const Type> arguments)
+{
+    Type made = {arguments.front().unit, {}, arguments.front().assumed};
+    for (const Type &next : arguments.subspan(1)) {
+        if (!next.unit || (next.assumed && made.unit)) continue;
+        if (made.unit && !made.assumed && *made.unit != *next.unit)
+            throw Mismatch{"\"" + std::string(function) + "\" of " + nameOf(*made.unit) + " and " + nameOf(*next.unit),
+                           "bring both to one unit, by a factor such as 1 V/A, or correct a channel's unit"};
+        made.unit = next.unit;
+        made.assumed = next.assumed;
+    }
+    return made;
+}
+
+void needNumber(const char *function, const Type &argument)
+{
+    if (argument.unit && !argument.assumed && !argument.unit->isNumber())
+        throw Mismatch{std::string(function) + " is of numbers, not of " + argument.unit->text(),
+                       "divide by what it is to be told in, such as 1 " + argument.unit->text()};
 }
 
 Type powerOf(const Type &base, const Type &power)
 {
-    if (power.unit && !power.unit->isNumber()) return unknown();
+    needNumber("a power", power);
     if (!base.unit) return {};
-    if (base.unit->isNumber()) return {true, base.unit, {}};
-    if (!power.constant || !(std::abs(*power.constant) <= 20)) return unknown();
+    if (base.unit->isNumber()) return {base.unit};
+    const auto wrong = [](const std::string &what) {
+        return Mismatch{what, "take a whole or half power of it, or of a ratio"};
+    };
+    if (!power.constant || !(std::abs(*power.constant) <= 20))
+        throw wrong("a power of " + base.unit->text() + " that is no constant up to 20");
     const double to = *power.constant;
     const Unit raised = base.unit->toThe(to);
-    const bool exact = to == 0 || raised.toThe(1 / to) == *base.unit; // powers are kept in halves
-    return exact ? Type{true, raised, {}} : unknown();
+    if (to != 0 && !(raised.toThe(1 / to) == *base.unit)) // powers are kept in halves
+        throw wrong("a power of " + base.unit->text() + " that makes no unit");
+    return {raised, {}, base.assumed};
 }
 
-Type unitOf(const FormulaFunction &function, const Type &first, const Type &second)
+Type unitOf(const FormulaFunction &function, std::span<const Type> arguments)
 {
-    const bool one = function.arguments == 1;
-    if (!first.known || (!one && !second.known)) return unknown();
-    const auto bare = [](const Type &type) { return type.unit.value_or(Unit()); };
+    const Type &first = arguments.front();
+    const bool assumed = std::any_of(arguments.begin(), arguments.end(), [](const Type &type) { return type.assumed; });
     switch (function.unit) {
     case UnitRule::alike:
-        return one ? Type{true, first.unit, {}} : alike(first, second);
+        return alike(function.name, arguments);
     case UnitRule::product:
-        if (!first.unit && !second.unit) return {};
-        return {true, bare(first).times(bare(second)), {}};
+        if (!first.unit && !arguments[1].unit) return {};
+        return {bare(first).times(bare(arguments[1])), {}, assumed};
     case UnitRule::quotient:
-        if (!first.unit && !second.unit) return {};
-        return {true, bare(first).over(bare(second)), {}};
+        if (!first.unit && !arguments[1].unit) return {};
+        return {bare(first).over(bare(arguments[1])), {}, assumed};
     case UnitRule::power:
-        return powerOf(first, second);
+        return powerOf(first, arguments[1]);
     case UnitRule::root:
-        return first.unit ? Type{true, first.unit->toThe(0.5), {}} : Type{};
+        return first.unit ? Type{first.unit->toThe(0.5), {}, assumed} : Type{};
     case UnitRule::rate:
-        return {true, bare(first).over(Unit("s")), {}};
+        return {bare(first).over(Unit("s")), {}, assumed};
     case UnitRule::total:
-        return {true, bare(first).times(Unit("s")), {}};
+        return {bare(first).times(Unit("s")), {}, assumed};
     case UnitRule::number:
-        if (first.unit && !first.unit->isNumber()) return unknown();
-        return {true, first.unit, {}};
+        needNumber(function.name, first);
+        return first.unit ? Type{Unit()} : Type{};
+    case UnitRule::ratio:
+        alike(function.name, arguments);
+        return {Unit()};
+    case UnitRule::choice:
+        needNumber("a condition", first);
+        return alike(function.name, arguments.subspan(1));
     }
-    return unknown();
+    return {};
+}
+
+/// Of a call: its constants' units are looked at, the signals' make the result's.
+Type typeOfCall(const FormulaFunction &function, const std::vector<Type> &arguments)
+{
+    std::vector<Type> signals;
+    for (std::size_t i = 0; i < arguments.size(); ++i) {
+        const FormulaArgument &wanted = function.arguments[i];
+        if (!wanted.unit)
+            signals.push_back(arguments[i]);
+        else if (arguments[i].unit && *arguments[i].unit != Unit(wanted.unit))
+            throw Mismatch{std::string(wanted.name) + " of " + function.name + " in " + nameOf(*arguments[i].unit) +
+                               ", where " + nameOf(Unit(wanted.unit)) + " is wanted",
+                           function.help};
+    }
+    Type made = unitOf(function, signals);
+    made.constant = constantOf(function, arguments);
+    return made;
 }
 
 } // namespace
@@ -82,17 +141,19 @@ Type Formula::typeOf(const std::function<Type(const std::string &)> &typeOfName)
     for (const Node &node : m_nodes) {
         switch (node.kind) {
         case Node::Kind::number:
-            types.push_back({true, node.unit.empty() ? std::nullopt : std::optional(Unit(node.unit)), node.number});
+            types.push_back({node.unit.empty() ? std::nullopt : std::optional(Unit(node.unit)), node.number});
             break;
         case Node::Kind::name:
             types.push_back(typeOfName(m_names[node.index]));
             break;
         case Node::Kind::call: {
-            const FormulaFunction &function = formulaFunctions()[node.index];
-            const Type &first = types[node.arguments[0]], &second = types[node.arguments[1]];
-            Type made = unitOf(function, first, second);
-            made.constant = constantOf(function, first, second);
-            types.push_back(std::move(made));
+            std::vector<Type> arguments;
+            for (const std::size_t argument : node.arguments) arguments.push_back(types[argument]);
+            try {
+                types.push_back(typeOfCall(formulaFunctions()[node.index], arguments));
+            } catch (const Mismatch &mismatch) {
+                throw Error(placeOf(types.size()), mismatch.what, mismatch.remedy);
+            }
         }
         }
     }

@@ -1,5 +1,6 @@
 #include "functions_over_time.h"
 
+#include "error.h"
 #include "parallel.h"
 
 #include <algorithm>
@@ -113,16 +114,69 @@ private:
     std::vector<double> m_before; ///< of pairs, up to the first sample of each piece
 };
 
+class Smooth final : public OverTime {
+public:
+    Smooth(SourcePtr argument, std::int64_t half) : OverTime(std::move(argument)), m_half(half) {}
+    double readEffort() const override
+    {
+        return OverTime::readEffort() * (1 + double(2 * m_half + piece) / double(piece)) + double(m_half) / piece;
+    }
+    void read(std::int64_t first, std::span<double> out) const override
+    {
+        if (out.empty()) return;
+        const std::int64_t count = axis().count, last = first + std::int64_t(out.size());
+        // Sums go on from fixed places, so that they are the same for every block.
+        const std::int64_t from = std::max<std::int64_t>(0, first - m_half) / piece * piece,
+                           to = std::min(count, last + m_half);
+        const auto own = values(from, to - from);
+        std::vector<double> sums(std::size_t(to - from));
+        std::vector<std::int32_t> counts(sums.size()); // both from their piece's first sample on
+        for (std::size_t i = 0; i < sums.size(); ++i) {
+            const bool fresh = i % piece == 0, there = own[i] == own[i];
+            sums[i] = (fresh ? 0 : sums[i - 1]) + (there ? own[i] : 0);
+            counts[i] = (fresh ? 0 : counts[i - 1]) + there;
+        }
+        const auto total = [&](const auto &running, std::int64_t begin, std::int64_t end) { // both included
+            auto sum = running[std::size_t(end - from)];
+            const std::int64_t firstPiece = begin / piece * piece;
+            for (std::int64_t at = end / piece * piece; at > firstPiece; at -= piece)
+                sum += running[std::size_t(at - 1 - from)];
+            return begin > firstPiece ? sum - running[std::size_t(begin - 1 - from)] : sum;
+        };
+        for (std::int64_t i = first; i < last; ++i) {
+            const std::int64_t begin = std::max<std::int64_t>(0, i - m_half), end = std::min(count - 1, i + m_half);
+            const bool there = own[std::size_t(i - from)] == own[std::size_t(i - from)];
+            out[std::size_t(i - first)] =
+                there ? finite(total(sums, begin, end) / double(total(counts, begin, end))) : nan;
+        }
+    }
+
+private:
+    static constexpr std::int64_t piece = 4096;
+    std::int64_t m_half; ///< samples to either side
+};
+
 } // namespace
 
-SourcePtr derivativeOf(const SourcePtr &argument, Progress &)
+SourcePtr smoothOf(const FormulaOver &of)
 {
-    return std::make_shared<Derivative>(argument);
+    constexpr double most = 1e6;
+    const double time = of.constants[0], samples = time / of.sources[0]->axis().interval;
+    if (!(time >= 0)) throw Error("", "smooth over a time below 0", "give how long a time each mean is to be over");
+    if (!(samples <= most))
+        throw Error("", "smooth over more than a million samples",
+                    "give a shorter time, or smooth a resampled channel");
+    return std::make_shared<Smooth>(of.sources[0], std::int64_t(samples / 2));
 }
 
-SourcePtr integralOf(const SourcePtr &argument, Progress &progress)
+SourcePtr derivativeOf(const FormulaOver &of)
 {
-    return std::make_shared<Integral>(argument, progress);
+    return std::make_shared<Derivative>(of.sources[0]);
+}
+
+SourcePtr integralOf(const FormulaOver &of)
+{
+    return std::make_shared<Integral>(of.sources[0], of.progress);
 }
 
 } // namespace fulvex

@@ -4,6 +4,7 @@
 #include "formula.h"
 #include "signals.h"
 
+#include <algorithm>
 #include <cmath>
 #include <gmock/gmock.h>
 
@@ -137,6 +138,44 @@ TEST(SharedFormulas, RandomOnesGiveWhatTheyAreMadeOf)
     }
 }
 
+/// What stands in the table of each function of samples, gaps among them.
+TEST(Pointwise, FunctionsGiveWhatTheirNamesSay)
+{
+    const std::vector<double> p{-2, -0.5, 0, 0.5, 3, NAN}, n{1, -0.5, 2, NAN, 3, 0};
+    const Channels channels{{"p", makeMemorySource(p, 1)}, {"n", makeMemorySource(n, 1)}};
+    struct Function {
+        const char *formula;
+        double (*is)(double p, double n);
+    };
+    static const auto known = [](double a, double b, bool holds) { return a == a && b == b ? double(holds) : NAN; };
+    for (const Function &function : {
+             Function{"sin(p)", [](double a, double) { return std::sin(a); }},
+             {"cos(p * n)", [](double a, double b) { return std::cos(a * b); }},
+             {"atan2(p, n)", [](double a, double b) { return std::atan2(a, b); }},
+             {"p < n", [](double a, double b) { return known(a, b, a < b); }},
+             {"p > n", [](double a, double b) { return known(a, b, a > b); }},
+             {"p <= n", [](double a, double b) { return known(a, b, a <= b); }},
+             {"p ≥ n", [](double a, double b) { return known(a, b, a >= b); }},
+             {"p + 1 < n * 2", [](double a, double b) { return known(a, b, a + 1 < b * 2); }},
+             {"2 * (p < n) - 1", [](double a, double b) { return 2 * known(a, b, a < b) - 1; }},
+             {"clip(p, -1, 1)", [](double a, double) { return a == a ? std::clamp(a, -1.0, 1.0) : NAN; }},
+             {"clip(p, n, 2.5)",
+              [](double a, double b) { return a == a && b == b ? std::min(std::max(a, b), 2.5) : NAN; }},
+             {"choose(p < n, p, n)", [](double a, double b) { return a == a && b == b ? std::min(a, b) : NAN; }},
+             {"choose(p, 1, 0)", [](double a, double) { return a == a ? double(a != 0) : NAN; }},
+         }) {
+        const std::vector<double> found = valuesOf(made(function.formula, channels));
+        for (std::size_t i = 0; i < p.size(); ++i) {
+            const double truth = function.is(p[i], n[i]);
+            EXPECT_TRUE(found[i] == truth || (std::isnan(found[i]) && std::isnan(truth)))
+                << function.formula << " " << i << ": " << found[i] << ", not " << truth;
+        }
+    }
+    EXPECT_THROW(Formula::parse("p < n < 2"), Error);
+    EXPECT_THROW(Formula::parse("p < "), Error);
+    EXPECT_THROW(Formula::parse("choose(p > n, 1)"), Error);
+}
+
 TEST(SharedFormulas, FormulasThatDifferInBlanksAndNamesAloneAreTheSame)
 {
     const auto canonical = [](const char *formula) { return Formula::parse(formula).canonical(); };
@@ -171,15 +210,25 @@ TEST(Unit, AreMultipliedDividedAndRaised)
     EXPECT_EQ(Unit("mV").times(Unit("V")).text(), "V·mV"); // no prefix is undone
 }
 
+namespace {
+
+Formula::Type typeOf(const std::string &formula)
+{
+    return Formula::parse(formula).typeOf([](const std::string &name) -> Formula::Type {
+        if (name == "k") return {};
+        if (name == "fc") return {.unit = Unit("Hz")};
+        if (name == "x") return {.unit = Unit("V"), .assumed = true}; // nobody stated it
+        return {.unit = Unit(name == "i" ? "A" : "V")};
+    });
+}
+
+} // namespace
+
 TEST(FormulaUnits, FollowFromWhatIsComputed)
 {
     const auto unitOf = [](const char *formula) -> std::string {
-        const Formula::Type type = Formula::parse(formula).typeOf([](const std::string &name) -> Formula::Type {
-            if (name == "k") return {};
-            if (name == "fc") return {.unit = Unit("Hz")};
-            return {.unit = Unit(name == "i" ? "A" : "V")};
-        });
-        return !type.known ? "unknown" : type.unit ? type.unit->text() : "bare";
+        const Formula::Type type = typeOf(formula);
+        return type.unit ? type.unit->text() : "bare";
     };
     for (const char *volts :
          {"p - n", "2 * p", "p / 3 + 0.5", "k * (p + n) / 2", "-abs(p)", "max(p, n)", "p * (2 ^ 3)", "p + 3 mV",
@@ -195,6 +244,46 @@ TEST(FormulaUnits, FollowFromWhatIsComputed)
     EXPECT_EQ(unitOf("ln(p / n)"), "");
     EXPECT_EQ(unitOf("2 ^ (p / n)"), "bare");
     EXPECT_EQ(unitOf("k + 3"), "bare");
-    for (const char *none : {"p + i", "ln(p)", "ln(p) + p", "exp(p)", "p ^ n", "p ^ k", "p ^ 0.3", "p + 3 mA", "2 ^ p"})
-        EXPECT_EQ(unitOf(none), "unknown") << none;
+    for (const char *volts : {"clip(p, -1, 2 mV)", "choose(p > n, p, 0)", "choose(p / n, p, n)", "smooth(p, 3 ns)",
+                              "p * sin(p / n)", "x + p", "p + x", "max(0, p)"})
+        EXPECT_EQ(unitOf(volts), "V") << volts;
+    for (const char *number : {"p > n", "p <= 3 mV", "atan2(p, n)", "i < 0"}) EXPECT_EQ(unitOf(number), "") << number;
+    EXPECT_EQ(unitOf("x + i"), "A");
+    EXPECT_EQ(unitOf("ln(x)"), "");
+    EXPECT_FALSE(typeOf("p + x").assumed);
+    EXPECT_TRUE(typeOf("x * 2").assumed);
+}
+
+/// What does not fit is an error at what joins it.
+TEST(FormulaUnits, ThatDoNotFitAreAnErrorAtTheirPlace)
+{
+    struct Wrong {
+        const char *formula;
+        int character;
+        const char *says;
+    };
+    for (const Wrong &wrong : {Wrong{"p + i", 3, "V and A"},
+                               {"n - (p * 2 + i)", 12, "V and A"},
+                               {"ln(p)", 1, "of numbers, not of V"},
+                               {"2 * exp(p)", 5, "of numbers, not of V"},
+                               {"p ^ n", 3, "a power is of numbers"},
+                               {"p ^ k", 3, "no constant"},
+                               {"p ^ 0.3", 3, "makes no unit"},
+                               {"p + 3 mA", 3, "V and A"},
+                               {"2 ^ p", 3, "a power is of numbers"},
+                               {"p < i", 3, "V and A"},
+                               {"clip(p, i, n)", 1, "V and A"},
+                               {"choose(p, n, n)", 1, "a condition is of numbers"},
+                               {"choose(p > n, p, i)", 1, "V and A"},
+                               {"smooth(p, 3 mV)", 1, "time of smooth in V, where s is wanted"},
+                               {"p + smooth(i, 2)", 3, "V and A"}}) {
+        try {
+            typeOf(wrong.formula);
+            ADD_FAILURE() << wrong.formula << " is taken";
+        } catch (const Error &error) {
+            EXPECT_EQ(error.where(), "character " + std::to_string(wrong.character)) << wrong.formula;
+            EXPECT_NE(error.found().find(wrong.says), std::string::npos) << wrong.formula << ": " << error.found();
+            EXPECT_FALSE(error.remedy().empty());
+        }
+    }
 }
