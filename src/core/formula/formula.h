@@ -5,6 +5,7 @@
 #include "unit.h"
 
 #include <functional>
+#include <limits>
 #include <map>
 #include <optional>
 #include <span>
@@ -27,9 +28,9 @@ public:
     std::vector<std::string> names() const { return m_names; }
 
     struct Node {
-        enum class Kind { number, name, call } kind;
+        enum class Kind { number, name, call, word } kind;
         double number = 0;                       ///< in units without prefix
-        std::string unit = {};                   ///< that was written behind a number
+        std::string unit = {};                   ///< that was written behind a number; a word itself
         std::size_t index = 0;                   ///< into names, or into formulaFunctions()
         std::vector<std::size_t> arguments = {}; ///< nodes before this one, as many as the function takes
         auto operator<=>(const Node &) const = default;
@@ -98,15 +99,20 @@ enum class UnitRule {
     choice    ///< the first a number; that of the others, which must be the same
 };
 
+/// Those that may be left out come last, words behind constants.
 struct FormulaArgument {
     const char *name;
-    const char *unit = nullptr; ///< of a constant, made of numbers and parameters; null: a signal
+    const char *unit = nullptr; ///< of a constant, made of numbers and parameters; null: a signal, or words
+    double usual = std::numeric_limits<double>::quiet_NaN(); ///< of a constant that may be left out
+    std::span<const char *const> words = {};                 ///< one of these, the first where it is left out
+    bool optional() const { return usual == usual || !words.empty(); }
 };
 
 /// What a function over time is made of.
 struct FormulaOver {
     std::vector<SourcePtr> sources;
     std::vector<double> constants; ///< in their units
+    std::vector<std::string> words;
     Progress &progress;
 };
 

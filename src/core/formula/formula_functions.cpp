@@ -1,3 +1,4 @@
+#include "filters.h"
 #include "formula.h"
 #include "functions_over_time.h"
 
@@ -50,6 +51,8 @@ constexpr double greater(double a, double b)
 constexpr FormulaArgument one[] = {{"a"}}, two[] = {{"a"}, {"b"}}, limits[] = {{"a"}, {"low"}, {"high"}},
                           choice[] = {{"condition"}, {"a"}, {"b"}}, sides[] = {{"y"}, {"x"}},
                           late[] = {{"a"}, {"time", "s"}};
+constexpr const char *shapes[] = {"butterworth", "bessel"};
+constexpr FormulaArgument filter[] = {{"a"}, {"corner", "Hz"}, {"order", "", 2}, {"shape", nullptr, nan, shapes}};
 
 constexpr FormulaFunction functions[] = {
     {"+", two, binary<[](double a, double b) { return a + b; }>, UnitRule::alike, "sum"},
@@ -93,6 +96,13 @@ constexpr FormulaFunction functions[] = {
      "smooth(a, time): mean over so long a time about each sample, an odd number of them; without gaps, and over fewer "
      "at the ends",
      smoothOf},
+    {"lowpass", filter, nullptr, UnitRule::alike,
+     "lowpass(a, corner, order, shape): what lies below the corner, where the gain is 1 / sqrt 2; order 1 to 10, 2 "
+     "where "
+     "it is left out; butterworth or bessel. Forward, as a circuit would; the first value had been there for ever",
+     lowpassOf},
+    {"highpass", filter, nullptr, UnitRule::alike,
+     "highpass(a, corner, order, shape): what lies above the corner, as lowpass", highpassOf},
 };
 
 } // namespace

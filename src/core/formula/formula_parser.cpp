@@ -186,6 +186,22 @@ private:
         m_at = from;
         fail("\"" + unit + "\" is no SI prefix or unit", "use f p n u m k M G T, alone or before V, A, s, Hz");
     }
+    static bool isOneOf(const FormulaArgument &argument, std::string_view word)
+    {
+        return std::find(argument.words.begin(), argument.words.end(), word) != argument.words.end();
+    }
+    /// The word that stands here, where it is one for an argument from an index on.
+    std::string_view wordHere(const FormulaFunction &function, std::size_t from) const
+    {
+        std::size_t end = m_at;
+        while (end < m_text.size() && (std::isalnum(static_cast<unsigned char>(m_text[end])) || m_text[end] == '_'))
+            ++end;
+        const auto word = std::string_view(m_text).substr(m_at, end - m_at);
+        const auto later = function.arguments.subspan(from);
+        const bool is =
+            std::any_of(later.begin(), later.end(), [&](const auto &argument) { return isOneOf(argument, word); });
+        return is ? word : std::string_view();
+    }
     Index word()
     {
         const std::size_t from = m_at;
@@ -207,18 +223,32 @@ private:
             }
             fail("no function has the name \"" + name + "\"", "there are: " + known);
         }
-        const std::size_t wanted = formulaFunctions()[index].arguments.size();
+        const FormulaFunction &function = formulaFunctions()[index];
         std::vector<Index> arguments;
         std::vector<std::size_t> argumentsAt;
-        for (std::size_t i = 0; i < wanted; ++i) {
-            if (i > 0 && !take(","))
-                fail(name + " takes " + std::to_string(wanted) + " arguments", formulaFunctions()[index].help);
+        bool open = true; // behind the parenthesis, or a comma that nothing followed yet
+        for (std::size_t i = 0; i < function.arguments.size(); ++i) {
+            const FormulaArgument &argument = function.arguments[i];
+            open = open || take(",");
             argumentsAt.push_back(here());
-            arguments.push_back(comparison());
+            const std::string_view word = wordHere(function, i);
+            if (open && argument.words.empty() && word.empty()) {
+                arguments.push_back(comparison());
+                open = false;
+            } else if (open && isOneOf(argument, word)) {
+                arguments.push_back(node({Formula::Node::Kind::word, 0, std::string(word)}, m_at));
+                m_at += word.size();
+                open = false;
+            } else if (argument.optional()) {
+                arguments.push_back(argument.words.empty()
+                                        ? node({Formula::Node::Kind::number, argument.usual}, m_at)
+                                        : node({Formula::Node::Kind::word, 0, argument.words.front()}, m_at));
+            } else {
+                fail(name + " takes " + std::to_string(function.arguments.size()) + " arguments", function.help);
+            }
         }
-        if (!take(")"))
-            fail("a closing parenthesis is missing, or " + name + " has too many arguments",
-                 formulaFunctions()[index].help);
+        if (open || !take(")"))
+            fail("a closing parenthesis is missing, or " + name + " has too many arguments", function.help);
         return call(name, std::move(arguments), from, std::move(argumentsAt));
     }
 
@@ -257,6 +287,8 @@ std::string Formula::canonical() const
             text += "n" + std::to_string(std::bit_cast<std::uint64_t>(node.number)) + node.unit;
         else if (node.kind == Node::Kind::name)
             text += "c" + std::to_string(node.index);
+        else if (node.kind == Node::Kind::word)
+            text += "w" + node.unit;
         else {
             text += formulaFunctions()[node.index].name;
             for (const std::size_t argument : node.arguments) text += " " + std::to_string(argument);

@@ -105,9 +105,8 @@ public:
     /// A result that is not finite is a gap.
     static void cleanGaps(std::span<double> values)
     {
-        for (double &value : values) {
-            if (!std::isfinite(value)) value = std::numeric_limits<double>::quiet_NaN();
-        }
+        // Of what is not finite the difference from itself is none: side by side, as std::isfinite() is not.
+        for (double &value : values) value = value - value == 0 ? value : std::numeric_limits<double>::quiet_NaN();
     }
 
 private:
@@ -203,9 +202,11 @@ private:
         const Formula::Node &node = formula.nodes()[place];
         const FormulaFunction &function = formulaFunctions()[node.index];
         const auto make = [&] {
-            FormulaOver over{{}, {}, inputs.progress};
+            FormulaOver over{{}, {}, {}, inputs.progress};
             for (std::size_t i = 0; i < node.arguments.size(); ++i) {
-                if (function.arguments[i].unit)
+                if (!function.arguments[i].words.empty())
+                    over.words.push_back(formula.nodes()[node.arguments[i]].unit);
+                else if (function.arguments[i].unit)
                     over.constants.push_back(
                         formula.constantOf(node.arguments[i], formula.m_where[place].arguments[i], inputs));
                 else

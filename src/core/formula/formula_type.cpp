@@ -115,20 +115,21 @@ Type unitOf(const FormulaFunction &function, std::span<const Type> arguments)
     return {};
 }
 
-/// Of a call: its constants' units are looked at, the signals' make the result's.
+/// Of a call: its constants' units are looked at, the sources' make the result's.
 Type typeOfCall(const FormulaFunction &function, const std::vector<Type> &arguments)
 {
-    std::vector<Type> signals;
+    std::vector<Type> sources;
     for (std::size_t i = 0; i < arguments.size(); ++i) {
         const FormulaArgument &wanted = function.arguments[i];
+        if (!wanted.words.empty()) continue;
         if (!wanted.unit)
-            signals.push_back(arguments[i]);
+            sources.push_back(arguments[i]);
         else if (arguments[i].unit && *arguments[i].unit != Unit(wanted.unit))
             throw Mismatch{std::string(wanted.name) + " of " + function.name + " in " + nameOf(*arguments[i].unit) +
                                ", where " + nameOf(Unit(wanted.unit)) + " is wanted",
                            function.help};
     }
-    Type made = unitOf(function, signals);
+    Type made = unitOf(function, sources);
     made.constant = constantOf(function, arguments);
     return made;
 }
@@ -142,6 +143,9 @@ Type Formula::typeOf(const std::function<Type(const std::string &)> &typeOfName)
         switch (node.kind) {
         case Node::Kind::number:
             types.push_back({node.unit.empty() ? std::nullopt : std::optional(Unit(node.unit)), node.number});
+            break;
+        case Node::Kind::word:
+            types.emplace_back();
             break;
         case Node::Kind::name:
             types.push_back(typeOfName(m_names[node.index]));

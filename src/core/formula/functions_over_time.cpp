@@ -1,11 +1,11 @@
 #include "functions_over_time.h"
 
 #include "error.h"
+#include "over_time.h"
 #include "parallel.h"
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <memory>
 #include <utility>
 #include <vector>
@@ -13,32 +13,6 @@
 namespace fulvex {
 
 namespace {
-
-constexpr double nan = std::numeric_limits<double>::quiet_NaN();
-
-/// What all of these are, but for read().
-class OverTime : public SampleSource {
-public:
-    explicit OverTime(SourcePtr argument) : m_argument(std::move(argument)) {}
-    const TimeAxis &axis() const override { return m_argument->axis(); }
-    bool mayHaveGaps() const override { return true; } // sums may leave the range of doubles
-    void announce(SampleRange range) const override { m_argument->announce(range); }
-    void release(SampleRange range) const override { m_argument->release(range); }
-    double readEffort() const override { return 0.5 + m_argument->readEffort(); }
-
-protected:
-    /// Samples first … of the argument, at least one.
-    std::unique_ptr<double[]> values(std::int64_t first, std::int64_t count) const
-    {
-        auto values = std::make_unique_for_overwrite<double[]>(std::size_t(count));
-        m_argument->read(first, std::span(values.get(), std::size_t(count)));
-        return values;
-    }
-    static double finite(double value) { return std::isfinite(value) ? value : nan; }
-
-private:
-    SourcePtr m_argument;
-};
 
 class Derivative final : public OverTime {
 public:

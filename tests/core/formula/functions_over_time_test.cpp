@@ -172,8 +172,9 @@ TEST(FunctionsOverTime, GiveTheSameBitsForAnyBlockAndAnyNumberOfCores)
     test::Gaussian random(8);
     std::vector<double> values;
     for (int i = 0; i < 300000; ++i) values.push_back(i % 5000 == 17 ? NAN : 1e3 + random());
-    for (const char *formula : {"integral(x)", "derivative(x)", "smooth(x, 33 ns)", "smooth(smooth(x, 9 us), 10 us)",
-                                "integral(derivative(x) * x) + derivative(x) / k"}) {
+    for (const char *formula :
+         {"integral(x)", "derivative(x)", "smooth(x, 33 ns)", "smooth(smooth(x, 9 us), 10 us)", "lowpass(x, 20 MHz, 5)",
+          "highpass(lowpass(x, 1 MHz), 20k, 3, bessel)", "integral(derivative(x) * x) + derivative(x) / k"}) {
         const SourcePtr source = made(formula, values, 1e-9);
         const std::vector<double> whole = all(source);
         const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
