@@ -49,7 +49,8 @@ Type alike(const char *function, std::span<const Type> arguments)
     for (const Type &next : arguments.subspan(1)) {
         if (!next.unit || (next.assumed && made.unit)) continue;
         if (made.unit && !made.assumed && *made.unit != *next.unit)
-            throw Mismatch{"\"" + std::string(function) + "\" of " + nameOf(*made.unit) + " and " + nameOf(*next.unit),
+            throw Mismatch{nameOf(*made.unit) + " and " + nameOf(*next.unit) + " do not fit together in \"" + function +
+                               "\"",
                            "bring both to one unit, by a factor such as 1 V/A, or correct a channel's unit"};
         made.unit = next.unit;
         made.assumed = next.assumed;
