@@ -5,6 +5,7 @@
 #include "quantity_table.h"
 #include "signals.h"
 #include "temporary_folder.h"
+#include "two_columns.h"
 
 #include <cmath>
 #include <functional>
@@ -288,16 +289,7 @@ std::vector<Signal> signals()
 
 Document documentOf(const Signal &signal)
 {
-    Document document;
-    document.captures.push_back({"r", "a.npy", {}, {}});
-    document.captures[0].import.sampleInterval = interval;
-    for (const int column : {0, 1}) {
-        ChannelEntry channel;
-        channel.id = column == 0 ? "a" : "b";
-        channel.capture = "r";
-        channel.column = column;
-        document.channels.push_back(channel);
-    }
+    Document document = twoColumns(interval);
     if (signal.clocked) {
         ClockEntry clock;
         clock.id = "k";

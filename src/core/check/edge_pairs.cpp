@@ -1,16 +1,11 @@
 #include "edge_pairs.h"
 
+#include "middle.h"
+
 #include <algorithm>
 #include <cmath>
 
 namespace fulvex {
-
-static double median(std::vector<double> values)
-{
-    const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
 
 EdgePairs pairEdges(const EdgeList &first, const TimeAxis &firstAxis, const EdgeList &second,
                     const TimeAxis &secondAxis, const PairRule &rule)
@@ -32,11 +27,11 @@ EdgePairs pairEdges(const EdgeList &first, const TimeAxis &firstAxis, const Edge
     EdgePairs pairs;
     pairs.count = lags.size();
     if (lags.empty()) return pairs;
-    pairs.lag = median(lags);
+    pairs.lag = middleOf(lags);
     std::vector<double> off;
     for (const double lag : lags) off.push_back(std::abs(lag - pairs.lag));
     // The median's standard error for a normal scatter: sqrt(pi / 2) sigma / sqrt(n), sigma 1.4826 median deviations.
-    pairs.uncertainty = 1.2533 * 1.4826 * median(std::move(off)) / std::sqrt(double(pairs.count));
+    pairs.uncertainty = 1.2533 * 1.4826 * middleOf(off) / std::sqrt(double(pairs.count));
     return pairs;
 }
 
@@ -44,7 +39,7 @@ double medianInterval(const EdgeList &edges)
 {
     std::vector<double> intervals;
     for (std::size_t i = 1; i < edges.size(); ++i) intervals.push_back(edges.positions[i] - edges.positions[i - 1]);
-    return intervals.empty() ? 0 : median(std::move(intervals));
+    return intervals.empty() ? 0 : middleOf(intervals);
 }
 
 } // namespace fulvex

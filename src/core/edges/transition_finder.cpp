@@ -1,6 +1,7 @@
 #include "transition_finder.h"
 
 #include "crossing_refiner.h"
+#include "middle.h"
 #include "parallel.h"
 
 #include <algorithm>
@@ -192,9 +193,7 @@ double medianTransitionSamples(const SampleSource &source, const EdgeList &edges
     if (edges.size()) source.release({held, placeOf(edges.positions.back())});
     if (durations.empty()) durations.swap(bySlope);
     if (durations.empty()) return std::numeric_limits<double>::infinity();
-    const auto middle = durations.begin() + std::ptrdiff_t(durations.size() / 2);
-    std::nth_element(durations.begin(), middle, durations.end());
-    return *middle;
+    return middleOf(durations);
 }
 
 } // namespace fulvex

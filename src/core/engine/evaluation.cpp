@@ -233,6 +233,7 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
             return std::make_shared<ChannelSource>(column, axis, entry.scale, entry.offset, entry.delay);
         });
         node.unit = column.unit;
+        node.unitStated = !column.unit.empty();
     } else {
         const Formula formula = Formula::parse(entry.formula);
         std::map<std::string, double> parameters;
@@ -250,19 +251,15 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
             return {.unit =
                         parameter && !parameter->unit.empty() ? std::optional(Unit(parameter->unit)) : std::nullopt};
         };
-        try {
-            const Formula::Type type = formula.typeOf(typeOfName);
-            if (type.unit) node.unit = type.unit->text(), node.unitStated = !type.assumed;
-        } catch (const Error &error) {
-            throw error.within("channel \"" + id + "\"");
-        }
-        node.key = keyOf("formula", formula.canonical(), inputsOf(formula));
+        node.key = keyOf("formula", formula.canonical(), inputsOf(formula)); // looks at all that it names
         const auto keep = [&](const Formula &part, const TimeAxis &axis, const std::function<SourcePtr()> &make) {
             const std::string key =
                 keyOf("part", part.canonical(), inputsOf(part), axis.start, axis.interval, axis.shift, axis.count);
             return *m_cache.get<SourcePtr>(key, make);
         };
         try {
+            const Formula::Type type = formula.typeOf(typeOfName);
+            if (type.unit) node.unit = type.unit->text(), node.unitStated = !type.assumed;
             node.source = *m_cache.get<SourcePtr>(node.key, [&] {
                 return formula.evaluate(
                     [&](const std::string &name) {
@@ -274,9 +271,8 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
             throw error.within("channel \"" + id + "\"");
         }
     }
-    if (!entry.unit.empty()) node.unit = entry.unit;
-    node.unitStated |= !node.unit.empty();
-    if (!node.unitStated) node.unit = "V";
+    if (!entry.unit.empty()) node.unit = entry.unit, node.unitStated = true;
+    if (node.unit.empty() && !node.unitStated) node.unit = "V";
     return m_channels[id] = node;
 }
 

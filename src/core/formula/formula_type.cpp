@@ -131,6 +131,7 @@ Type typeOfCall(const FormulaFunction &function, const std::vector<Type> &argume
                            function.help};
     }
     Type made = unitOf(function, sources);
+    made.assumed &= made.unit && !made.unit->isNumber(); // a ratio is one, whatever it is of
     made.constant = constantOf(function, arguments);
     return made;
 }

@@ -81,11 +81,17 @@ std::optional<PeriodFit> fitPeriod(const EdgeList &edges, EdgeChoice choice)
     return fit;
 }
 
+double meanSpan(const Population &population)
+{
+    const std::size_t count = population.size();
+    return (population.end(count - 1) - population.time(0)) / double(count);
+}
+
 std::optional<double> meanPeriodUncertainty(const Population &periods)
 {
     const std::size_t count = periods.size();
     if (count < 16) return {};
-    const double mean = (periods.end(count - 1) - periods.time(0)) / double(count); // where they follow on each other
+    const double mean = meanSpan(periods);
     // Of each edge from an even grid. Periods that follow on each other end where the next begins, so that edges lie as
     // far off as their places say.
     const double first = periods.position[0], unit = periods.axis.interval;
@@ -128,7 +134,7 @@ std::optional<double> meanFrequencyUncertainty(const Population &frequencies)
     periods.value = frequencies.span.times(frequencies.axis.interval);
     const auto uncertainty = meanPeriodUncertainty(periods);
     if (!uncertainty) return {};
-    const double mean = (periods.end(periods.size() - 1) - periods.time(0)) / double(periods.size());
+    const double mean = meanSpan(periods);
     return *uncertainty / (mean * mean);
 }
 

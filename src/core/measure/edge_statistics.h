@@ -21,6 +21,9 @@ struct PeriodFit {
 /// jackknife's correction: Cameron, Miller, "A Practitioner's Guide to Cluster-Robust Inference" (2015), VI.
 std::optional<PeriodFit> fitPeriod(const EdgeList &edges, EdgeChoice choice);
 
+/// Mean span of at least one occurrence, s, where they follow on each other; gaps between them count.
+double meanSpan(const Population &population);
+
 /// Standard uncertainty of the mean of periods that follow on each other, in their unit. It rests on the first and the
 /// last edge alone, so on how far two edges so many periods apart stray: that is measured for a sixty-fourth to an
 /// eighth of them and carried on by the power of the distance that fits. Edges that are independent stray alike at

@@ -1,6 +1,7 @@
 #include "instant_errors.h"
 
 #include "crossing_refiner.h"
+#include "middle.h"
 #include "sample_window.h"
 
 #include <algorithm>
@@ -47,14 +48,6 @@ Chord chordAround(SampleWindow &window, double position, double wanted, double n
         risen = more;
     }
     return {reach, risen / double(2 * reach - 1)};
-}
-
-template <typename Value>
-double medianOf(std::vector<Value> &values)
-{
-    const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
 }
 
 /// A quantile of what is not negative and may lie in steps: equal values are spread over theirs.
@@ -147,7 +140,7 @@ InstantErrors instantErrors(const SampleSource &source, const std::vector<double
         if (!bySinc) late += straightIsLater(window, at);
         source.release({std::int64_t(at), std::int64_t(at) + 1});
     }
-    if (!slopes.empty()) errors.slope = medianOf(slopes);
+    if (!slopes.empty()) errors.slope = middleOf(slopes);
     errors.straight = late / double(places.size());
     return errors;
 }
@@ -161,14 +154,13 @@ std::int64_t slopeReach(const SampleSource &source, const std::vector<double> &p
         const Chord found = chordAround(window, at, wanted, noise);
         std::int64_t reach = found.reach;
         // Where it was noise that made the difference, a chord of twice the length knows better.
-        if (std::abs(found.slope) * double(2 * reach - 1) >= wanted) {
-            const double slope = std::abs(chordAround(window, at, 2 * wanted, noise).slope);
-            reach = std::clamp<std::int64_t>(std::int64_t(std::ceil((wanted / slope + 1) / 2)), 1, 2 * reach);
-        }
+        const double slope = std::abs(chordAround(window, at, 2 * wanted, noise).slope);
+        if (slope > 0 && std::abs(found.slope) * double(2 * reach - 1) >= wanted)
+            reach = std::int64_t(std::clamp(std::ceil((wanted / slope + 1) / 2), 1.0, 2.0 * double(reach)));
         reaches.push_back(reach);
         source.release({std::int64_t(at), std::int64_t(at) + 1});
     }
-    return medianOf(reaches);
+    return middleOf(reaches);
 }
 
 SlopeErrors slopeErrors(const SampleSource &source, const std::vector<double> &places, bool bySinc, std::int64_t reach)
@@ -255,7 +247,7 @@ double crestWander(const SampleSource &source, const std::vector<double> &places
         const double wander = std::min(wide, noise / (std::sqrt(2.0) * bend));
         wanders.push_back(wander);
     }
-    return medianOf(wanders);
+    return middleOf(wanders);
 }
 
 } // namespace fulvex

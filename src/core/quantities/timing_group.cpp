@@ -2,6 +2,7 @@
 #include "edge_finder.h"
 #include "edge_statistics.h"
 #include "instant_parts.h"
+#include "middle.h"
 #include "number_text.h"
 #include "pulse_populations.h"
 #include "quantity_support.h"
@@ -24,9 +25,7 @@ std::string gapWanted(In in, const EdgeList &edges)
         std::vector<double> spacings(edges.size() - 1);
         for (std::size_t i = 0; i + 1 < edges.size(); ++i)
             spacings[i] = (edges.positions[i + 1] - edges.positions[i]) * in.axis().interval;
-        const auto middle = spacings.begin() + std::ptrdiff_t(spacings.size() / 2);
-        std::nth_element(spacings.begin(), middle, spacings.end());
-        seen = "; crossings follow on each other by " + quantityText(*middle, "s", {}, 3) + " mostly, by " +
+        seen = "; crossings follow on each other by " + quantityText(middleOf(spacings), "s", {}, 3) + " mostly, by " +
                quantityText(*std::max_element(spacings.begin(), spacings.end()), "s", {}, 3) + " at most";
     }
     return "bursts are told apart by the quiet between them: give a \"gap\" in s" + seen;
@@ -66,11 +65,6 @@ Measured slewFalling(In in)
     return slewRate(in, EdgeChoice::falling);
 }
 
-/// Mean of spans that follow on each other, s; gaps between them count.
-double usualPeriod(const Population &spans)
-{
-    return (spans.end(spans.size() - 1) - spans.time(0)) / double(spans.size());
-}
 /// Between the first edge and the last lie all periods: each edge between them ends one and begins another.
 void addOuterEdges(In in, Measured &found, double factor)
 {
@@ -90,7 +84,7 @@ Measured frequency(In in)
 {
     Measured found = orReason(reciprocal(allPeriods(in)), wants(in, "a frequency needs two edges of one direction"));
     found.scatter = meanFrequencyUncertainty;
-    if (found.reason.empty()) addOuterEdges(in, found, std::pow(usualPeriod(found.population), -2));
+    if (found.reason.empty()) addOuterEdges(in, found, std::pow(meanSpan(found.population), -2));
     return found;
 }
 /// From one direction's mid crossing to the other's.
@@ -116,7 +110,7 @@ Measured dutyCycle(In in)
         orReason(dutyCycles(in.edges(), in.axis(), in.progress()), wants(in, "a duty cycle needs a whole period"));
     if (found.reason.empty())
         addInstantsOfOne(found, edgeParts(in, EdgeChoice::rising), edgeParts(in, EdgeChoice::falling),
-                         100 / usualPeriod(found.population));
+                         100 / meanSpan(found.population));
     return found;
 }
 Measured edgeCount(In in)

@@ -3,6 +3,7 @@
 #include "quantity_rows.h"
 #include "signals.h"
 #include "temporary_folder.h"
+#include "two_columns.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -40,17 +41,7 @@ std::string twoChannels(int bursts)
 /// Rows of all quantities of channels, by name.
 std::map<std::string, Row> rowsOf(int bursts)
 {
-    Document document;
-    document.captures.push_back({"r", "a.npy", {}, {}});
-    document.captures[0].import.sampleInterval = interval;
-    for (const int column : {0, 1}) {
-        ChannelEntry channel;
-        channel.id = column == 0 ? "a" : "b";
-        channel.capture = "r";
-        channel.column = column;
-        channel.scale = 1.0 / 128;
-        document.channels.push_back(channel);
-    }
+    Document document = test::twoColumns(interval, 1.0 / 128);
     for (const auto group : {levelQuantities(), timingQuantities(), pulseQuantities(), pairQuantities()}) {
         for (const Quantity &quantity : group.quantities) {
             MeasurementEntry row = test::rowOf(quantity, {"a", "b", "", ""});
