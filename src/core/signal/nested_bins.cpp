@@ -10,10 +10,16 @@ NestedBins NestedBins::over(double least, double most, int between)
     constexpr int finest = -600; // below what can be computed with, above where scaling overflows
     constexpr int digits = 53;   // of a double, its leading one included
     NestedBins bins;
-    if (std::frexp((most - least) / between, &bins.exponent) == 0.5) --bins.exponent; // a power of two itself
-    int reach = 0;
-    std::frexp(std::max(std::abs(least), std::abs(most)), &reach);
-    bins.exponent = std::max({most > least ? bins.exponent : finest, reach - digits, finest});
+    const auto reachOf = [](double size) { // the exponent of the power of two above it: none for nothing
+        int exponent = finest;
+        if (size > 0) std::frexp(size, &exponent);
+        return exponent;
+    };
+    const double width = (most - least) / between;
+    int unused = 0;
+    const bool powerOfTwo = std::frexp(width, &unused) == 0.5; // is as wide as itself
+    const int digit = reachOf(std::max(std::abs(least), std::abs(most))) - digits;
+    bins.exponent = std::max({reachOf(width) - int(powerOfTwo), digit, finest});
     return bins.covering(least, most);
 }
 

@@ -217,3 +217,29 @@ TEST(NestedBins, AreNoMoreThanAskedForAndCoverBothEnds)
         ASSERT_EQ(bins.binOf(std::max(a, b)), bins.count - 1);
     }
 }
+
+TEST(NestedBins, AreNotFinerForMoreValues)
+{
+    std::mt19937_64 random(4);
+    std::uniform_real_distribution<double> exponent(-320, 140), share(-1, 1);
+    for (int i = 0; i < 2000; ++i) {
+        double low = 0, high = 0; // nothing at all is the least there is
+        int before = NestedBins::over(low, high, 2048).exponent;
+        for (int more = 0; more < 6; ++more) {
+            const double value = share(random) * std::pow(10.0, exponent(random));
+            low = std::min(low, value), high = std::max(high, value);
+            const int now = NestedBins::over(low, high, 2048).exponent;
+            ASSERT_GE(now, before) << low << " to " << high;
+            before = now;
+        }
+    }
+}
+
+TEST(AmplitudeHistogram, ZerosAreAmongTheSmallestOfValues)
+{
+    const std::vector<double> zeros(100, 0.0), values = {0, 1e-170, 3e-170};
+    AmplitudeHistogram all = surveyOf(values).histogram;
+    all.merge(surveyOf(zeros).histogram);
+    EXPECT_EQ(all.bins.front().count, 101);
+    EXPECT_EQ(all.countWithin(0, 1), 103);
+}
