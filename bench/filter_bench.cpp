@@ -64,7 +64,8 @@ int main(int argc, char **argv)
     for (int run = 0; run < 3; ++run) {
         const auto now = [] { return std::chrono::steady_clock::now(); };
         const auto start = now();
-        made = Formula::parse("lowpass(x, 0.02, 4)").evaluate([&](const std::string &) { return x; }, {}, progress);
+        made =
+            Formula::parse("lowpass(x, 0.02, 4)").evaluate({[&](const std::string &) { return x; }, {}, {}}, progress);
         const auto known = now();
         readAll(*made, progress);
         const double all = std::chrono::duration<double>(now() - start).count();

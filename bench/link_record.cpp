@@ -71,7 +71,8 @@ SourcePtr openLinkRecord(const std::string &file)
     };
     const SourcePtr p = leg("-p.npy"), n = leg("-n.npy");
     Progress progress;
-    return Formula::parse("p - n").evaluate([&](const std::string &id) { return id == "p" ? p : n; }, {}, progress);
+    return Formula::parse("p - n").evaluate({[&](const std::string &id) { return id == "p" ? p : n; }, {}, {}},
+                                            progress);
 }
 
 } // namespace fulvex::bench

@@ -75,7 +75,8 @@ TEST_F(Batch, PopulationsGoOnAsFiles)
     double sum = 0;
     for (std::size_t i = 0; i < count; ++i) {
         sum += rise[2 * i + 1];
-        if (i > 0) EXPECT_GT(rise[2 * i], rise[2 * i - 2]); // in time
+        if (i == 0) continue;
+        EXPECT_GT(rise[2 * i], rise[2 * i - 2]); // in time
     }
     EXPECT_NEAR(sum / double(count), rows[0]["mean"].get<double>(), 1e-12);
     const auto single = npyNumbers(test::readAll(folder / "made/here/pp.npy"), "(1, 2)");

@@ -259,7 +259,8 @@ TEST(Window, BadInputIsSaidAndLosesNothing)
     EXPECT_EQ(desk.bench().document(), before);
     desk.answer("p - nowhere");
     desk.ask("formula");
-    EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("no channel or parameter has the id \"nowhere\""));
+    EXPECT_THAT(desk.message().toStdString(),
+                testing::HasSubstr("no channel, parameter or region has the id \"nowhere\""));
     EXPECT_EQ(desk.bench().document(), before);
     desk.bench().select({Selection::Kind::clock, "loop"});
     auto *bandwidth = desk.find<QLineEdit>("bandwidth");

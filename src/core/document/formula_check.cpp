@@ -1,9 +1,11 @@
 #include "formula_check.h"
 
 #include "error.h"
+#include "field_text.h"
 #include "formula.h"
 
 #include <algorithm>
+#include <set>
 #include <string_view>
 #include <unordered_map>
 
@@ -49,10 +51,13 @@ private:
             throw error.within(where(i));
         }
         for (const std::string &name : names) {
-            if (const auto used = m_index.find(name); used != m_index.end())
-                m_nodes[i].uses.push_back(used->second);
-            else if (!findEntry(m_document.parameters, name))
-                throw Error(where(i), "no channel or parameter has the id \"" + name + "\"",
+            for (const std::string &behind : channelsBehind(m_document, name))
+                if (const auto used = m_index.find(behind); used != m_index.end())
+                    m_nodes[i].uses.push_back(used->second);
+            if (!m_index.contains(name) && !findEntry(m_document.parameters, name) &&
+                !findEntry(m_document.regions, name) && !findEntry(m_document.measurements, name) &&
+                !findEntry(m_document.clocks, name))
+                throw Error(where(i), "no channel, parameter or region has the id \"" + name + "\"",
                             "add it, or correct the formula");
         }
     }
@@ -93,6 +98,29 @@ private:
 };
 
 } // namespace
+
+std::vector<std::string> channelsBehind(const Document &document, const std::string &name)
+{
+    if (findEntry(document.channels, name)) return {name};
+    if (!findEntry(document.measurements, name) && !findEntry(document.clocks, name)) return {};
+    const EntryIndex entries(document);
+    std::vector<std::string> found, open{name};
+    std::set<std::string> seen{name};
+    while (!open.empty()) {
+        const std::string id = open.back();
+        open.pop_back();
+        if (entries.kindOf(id) == EntryKind::channel) {
+            found.push_back(id);
+            continue;
+        }
+        for (const Field &field : entries.fieldsOf(id)) {
+            if (field.role != Role::computes || !field.belongs) continue;
+            for (const std::string &used : idsIn(field))
+                if (seen.insert(used).second) open.push_back(used);
+        }
+    }
+    return found;
+}
 
 void checkFormulas(const Document &document)
 {

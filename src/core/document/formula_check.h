@@ -7,4 +7,8 @@ namespace fulvex {
 /// Follows what formulas name: unknown names, circles and chains that are too long throw Error with the JSON path.
 void checkFormulas(const Document &document);
 
+/// The channels that what a formula names stands on: a channel itself, those of a row or a clock; none of a parameter
+/// or a region.
+std::vector<std::string> channelsBehind(const Document &document, const std::string &name);
+
 } // namespace fulvex

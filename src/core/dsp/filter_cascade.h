@@ -8,6 +8,9 @@
 
 namespace fulvex {
 
+/// What of a spectrum a filter lets through.
+enum class FilterPass { low, high, band, stop };
+
 /// A recursive filter as sections of second order, one behind the other, each
 /// y[i] = b0 x[i] + b1 x[i-1] + b2 x[i-2] - a1 y[i-1] - a2 y[i-2], in transposed direct form II: two numbers of state
 /// each. Runs forward in time.
@@ -17,13 +20,24 @@ public:
         double b0, b1, b2, a1, a2;
     };
     enum class Kind { butterworth, bessel };
-    enum class Pass { low, high };
-    static constexpr int mostSections = 5, mostOrder = 2 * mostSections;
-    /// Order 1 to mostOrder; `corner` is where the gain is 1 / sqrt 2, as a share of the sample rate, between 0 and
-    /// 1/2. The analogue filter laid on the samples by the bilinear transform, the corner where it was: gain 1 at 0 (at
-    /// half the rate for a high pass). Source: Oppenheim, Schafer, "Discrete-Time Signal Processing", 7.1.2; Bessel: W.
-    /// E. Thomson, "Delay Networks Having Maximally Flat Frequency Characteristics", Proc. IEE 96 (1949).
-    static FilterCascade made(Kind kind, Pass pass, int order, double corner);
+    static constexpr int mostSections = 10, mostOrder = 10;
+    struct Asked {
+        Kind kind;
+        FilterPass pass;
+        int order;          ///< 1 to mostOrder; of a band, of each of its sides
+        double low;         ///< the corner, or a band's lower one: a share of the sample rate, between 0 and 1/2
+        double high = 0;    ///< a band's upper one
+        bool twice = false; ///< it will run over the same samples twice
+    };
+    /// At its corners, after all its runs, the gain is 1 / sqrt 2; it is 1 at 0 (for a high pass at half the rate, for
+    /// a band at its middle). The analogue filter laid on the samples by the bilinear transform, the corners where they
+    /// were; a band is the low pass at (s + w0² / s) / width. Source: Oppenheim, Schafer, "Discrete-Time Signal
+    /// Processing", 7.1.2; Bessel: W. E. Thomson, "Delay Networks Having Maximally Flat Frequency Characteristics",
+    /// Proc. IEE 96 (1949).
+    static FilterCascade made(const Asked &asked);
+    /// (1 + s / z) / ((1 + s / p) (1 + s / q)), gain 1 at 0, laid on the samples as above with each corner where it
+    /// was: z, p and q as shares of the sample rate, between 0 and 1/2.
+    static FilterCascade leadLag(double zero, double pole, double secondPole);
 
     using State = std::array<double, 2 * mostSections>;
     /// What it is in after an endless time of one value.

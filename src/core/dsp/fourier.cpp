@@ -2,36 +2,40 @@
 
 #include <algorithm>
 #include <fftw3.h>
+#include <map>
 #include <mutex>
+#include <utility>
 
 namespace fulvex {
 
 namespace {
 
-/// Its planner may be used by one thread at a time; a plan by several.
-std::mutex planning;
-
 class Plan {
 public:
-    Plan(int size, double *reals, bool forward)
+    Plan(int size, bool forward)
     {
-        const std::lock_guard lock(planning);
-        auto *lines = reinterpret_cast<fftw_complex *>(reals);
-        m_plan = forward ? fftw_plan_dft_r2c_1d(size, reals, lines, FFTW_ESTIMATE)
-                         : fftw_plan_dft_c2r_1d(size, lines, reals, FFTW_ESTIMATE);
+        FourierBuffer scratch({}, std::size_t(size));
+        auto *lines = reinterpret_cast<fftw_complex *>(scratch.lines());
+        m_plan = forward ? fftw_plan_dft_r2c_1d(size, scratch.reals(), lines, FFTW_ESTIMATE)
+                         : fftw_plan_dft_c2r_1d(size, lines, scratch.reals(), FFTW_ESTIMATE);
     }
-    ~Plan()
-    {
-        const std::lock_guard lock(planning);
-        fftw_destroy_plan(m_plan);
-    }
+    ~Plan() { fftw_destroy_plan(m_plan); }
     Plan(const Plan &) = delete;
     Plan &operator=(const Plan &) = delete;
-    void run() const { fftw_execute(m_plan); }
+    fftw_plan get() const { return m_plan; }
 
 private:
     fftw_plan m_plan;
 };
+
+/// Made once for each size: the planner may be used by one thread at a time, a plan by many.
+fftw_plan planFor(std::size_t size, bool forward)
+{
+    static std::mutex planning;
+    static std::map<std::pair<std::size_t, bool>, Plan> plans;
+    const std::lock_guard lock(planning);
+    return plans.try_emplace({size, forward}, int(size), forward).first->second.get();
+}
 
 } // namespace
 
@@ -49,12 +53,12 @@ FourierBuffer::FourierBuffer(std::span<const double> values, std::size_t size)
 
 void FourierBuffer::forward()
 {
-    Plan(int(m_size), m_reals.get(), true).run();
+    fftw_execute_dft_r2c(planFor(m_size, true), m_reals.get(), reinterpret_cast<fftw_complex *>(m_reals.get()));
 }
 
 void FourierBuffer::backward()
 {
-    Plan(int(m_size), m_reals.get(), false).run();
+    fftw_execute_dft_c2r(planFor(m_size, false), reinterpret_cast<fftw_complex *>(m_reals.get()), m_reals.get());
 }
 
 } // namespace fulvex

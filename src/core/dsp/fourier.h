@@ -18,6 +18,7 @@ public:
     double *reals() { return m_reals.get(); }
     /// After forward(): size / 2 + 1 of them.
     std::complex<double> *lines() { return reinterpret_cast<std::complex<double> *>(m_reals.get()); }
+    const std::complex<double> *lines() const { return reinterpret_cast<const std::complex<double> *>(m_reals.get()); }
 
 private:
     struct Free {

@@ -2,6 +2,7 @@
 
 #include "error.h"
 #include "formula.h"
+#include "formula_check.h"
 #include "number_text.h"
 #include "pair_check.h"
 #include "pattern_check.h"
@@ -27,7 +28,8 @@ void collectLeaves(const Document &document, const std::string &id, std::set<std
             continue;
         }
         for (const std::string &name : Formula::parse(entry->formula).names()) {
-            if (seen.insert(name).second) open.push_back(name);
+            for (const std::string &behind : channelsBehind(document, name))
+                if (seen.insert(behind).second) open.push_back(behind);
         }
     }
 }

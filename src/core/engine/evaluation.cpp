@@ -236,37 +236,45 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         node.unitStated = !column.unit.empty();
     } else {
         const Formula formula = Formula::parse(entry.formula);
-        std::map<std::string, double> parameters;
-        for (const ParameterEntry &parameter : m_document.parameters) parameters[parameter.id] = parameter.value;
+        Formula::Inputs inputs;
+        for (const ParameterEntry &parameter : m_document.parameters) inputs.parameters[parameter.id] = parameter.value;
+        for (const RegionEntry &region : m_document.regions) inputs.regions[region.id] = {region.start, region.stop};
         const auto isChannel = [&](const std::string &name) { return findEntry(m_document.channels, name) != nullptr; };
-        const auto inputsOf = [&](const Formula &some) {
-            std::string inputs;
-            for (const std::string &name : some.names())
-                inputs += isChannel(name) ? channel(name).key : digestOf(name, parameters[name]);
-            return inputs;
+        inputs.channelOf = [&](const std::string &name) { return isChannel(name) ? channel(name).source : nullptr; };
+        inputs.momentsOf = [&](const std::string &name) { return momentsOf(name); };
+        const auto keyOfName = [&](const std::string &name) {
+            if (isChannel(name)) return channel(name).key;
+            if (const auto region = inputs.regions.find(name); region != inputs.regions.end())
+                return digestOf("region", region->second.start, region->second.stop);
+            if (const auto parameter = inputs.parameters.find(name); parameter != inputs.parameters.end())
+                return digestOf("parameter", parameter->second);
+            return wholeOf().definition(name); // of a row or a clock
+        };
+        const auto keyOfFormula = [&](const char *kind, const Formula &some) {
+            std::string names;
+            for (const std::string &name : some.names()) names += keyOfName(name);
+            return keyOf(kind, some.canonical(), names);
+        };
+        inputs.keep = [&](const Formula &part, const std::function<SourcePtr()> &make) {
+            return *m_cache.get<SourcePtr>(keyOfFormula("part", part), make);
         };
         const auto typeOfName = [&](const std::string &name) -> Formula::Type {
-            if (isChannel(name)) return {.unit = Unit(channel(name).unit), .assumed = !channel(name).unitStated};
+            if (isChannel(name))
+                return {.unit = Unit(channel(name).unit), .assumed = !channel(name).unitStated, .changes = true};
+            if (inputs.regions.contains(name)) return {.unit = Unit(), .changes = true};
+            if (const MeasurementEntry *row = findEntry(m_document.measurements, name)) {
+                const std::string unit = wholeOf().row(*row).unit;
+                return {.unit = Unit(unit), .changes = true};
+            }
             const ParameterEntry *parameter = findEntry(m_document.parameters, name);
             return {.unit =
                         parameter && !parameter->unit.empty() ? std::optional(Unit(parameter->unit)) : std::nullopt};
         };
-        node.key = keyOf("formula", formula.canonical(), inputsOf(formula)); // looks at all that it names
-        const auto keep = [&](const Formula &part, const TimeAxis &axis, const std::function<SourcePtr()> &make) {
-            const std::string key =
-                keyOf("part", part.canonical(), inputsOf(part), axis.start, axis.interval, axis.shift, axis.count);
-            return *m_cache.get<SourcePtr>(key, make);
-        };
+        node.key = keyOfFormula("formula", formula); // looks at all that it names
         try {
             const Formula::Type type = formula.typeOf(typeOfName);
             if (type.unit) node.unit = type.unit->text(), node.unitStated = !type.assumed;
-            node.source = *m_cache.get<SourcePtr>(node.key, [&] {
-                return formula.evaluate(
-                    [&](const std::string &name) {
-                        return findEntry(m_document.channels, name) ? channel(name).source : nullptr;
-                    },
-                    parameters, m_progress, keep);
-            });
+            node.source = *m_cache.get<SourcePtr>(node.key, [&] { return formula.evaluate(inputs, m_progress); });
         } catch (const Error &error) {
             throw error.within("channel \"" + id + "\"");
         }
@@ -274,6 +282,47 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
     if (!entry.unit.empty()) node.unit = entry.unit, node.unitStated = true;
     if (node.unit.empty() && !node.unitStated) node.unit = "V";
     return m_channels[id] = node;
+}
+
+Evaluation Evaluation::wholeOf() const
+{
+    Evaluation whole = *this;
+    whole.m_window.reset();
+    whole.m_first = false;
+    whole.m_definitions.clear();
+    return whole;
+}
+
+std::optional<FormulaMoments> Evaluation::momentsOf(const std::string &id)
+{
+    FormulaMoments found;
+    Evaluation whole = wholeOf();
+    if (const MeasurementEntry *entry = findEntry(m_document.measurements, id)) {
+        const Row row = whole.row(*entry);
+        if (!row.measurable()) throw Error("row \"" + id + "\"", row.reason, "or take another row");
+        const Population &population = row.measured->population;
+        if (row.measured->single || population.size() == 0) return found;
+        found.axis = population.axis;
+        found.source = whole.channel(entry->source).source;
+        for (std::size_t i = 0; i < population.size(); ++i) {
+            found.positions.push_back(population.axis.positionOn(found.source->axis(), population.position[i]));
+            found.values.push_back(population.value[i]);
+        }
+        found.axis = found.source->axis();
+        return found;
+    }
+    const ClockEntry *entry = findEntry(m_document.clocks, id);
+    if (!entry) return {};
+    try {
+        const UnitIntervalMap &map = whole.clock(id).clock->map;
+        found.axis = map.axis();
+        found.source = whole.channel(entry->source).source;
+        found.positions.resize(std::size_t(map.unitIntervals() + 1 - map.firstSettled()));
+        map.positionsOf(double(map.firstSettled()), found.positions);
+    } catch (const Unmeasurable &why) {
+        throw Error("clock \"" + id + "\"", why.reason, "or take another clock");
+    }
+    return found;
 }
 
 std::string Evaluation::definition(const std::string &id)

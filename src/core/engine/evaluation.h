@@ -119,6 +119,9 @@ public:
 
 private:
     MaskDefinition definitionOf(const MaskEntry &entry) const;
+    Evaluation wholeOf() const; ///< the same over the whole record
+    /// Of a row or a clock; nothing for another id. Throws Error where there are none to be had.
+    std::optional<FormulaMoments> momentsOf(const std::string &id);
     /// Instants of a clock's source, and which unit interval each belongs to.
     struct Timed {
         Node<EdgeList> edges;

@@ -1,14 +1,11 @@
 #pragma once
 
-#include "progress.h"
-#include "sample_source.h"
+#include "formula_function.h"
 #include "unit.h"
 
 #include <functional>
-#include <limits>
 #include <map>
 #include <optional>
-#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -46,26 +43,40 @@ public:
         std::optional<Unit> unit = {};
         std::optional<double> constant = {}; ///< its value, where it is always the same
         bool assumed = false;                ///< nobody stated the unit: beside one that was stated it is that
+        bool changes = false;                ///< over time
     };
     /// The result's, from those of channels and parameters. Throws Error where units do not fit together, with the
     /// 1-based character of what joins them.
     Type typeOf(const std::function<Type(const std::string &)> &typeOfName) const;
 
-    /// Gives what `make` makes of a part of a formula on a grid, or what it made the last time.
-    using Keep =
-        std::function<SourcePtr(const Formula &part, const TimeAxis &axis, const std::function<SourcePtr()> &make)>;
-    /// The channel that the formula makes. `channelOf` gives null for an id that is no channel; those must be in
-    /// `parameters`, or Error is thrown. The grid is that of the first channel named, over the span common to all.
-    /// A result that is not finite is a gap. Parts that need a look at the whole record take it now, with `progress`;
-    /// where `keep` is given, it is asked for each of them before.
-    SourcePtr evaluate(const std::function<SourcePtr(const std::string &)> &channelOf,
-                       const std::map<std::string, double> &parameters, Progress &progress,
-                       const Keep &keep = {}) const;
+    struct Span {
+        double start, stop; ///< s, both included
+    };
+    /// What names stand for, and what is kept.
+    struct Inputs {
+        std::function<SourcePtr(const std::string &)> channelOf; ///< null for an id that is no channel
+        std::map<std::string, double> parameters;
+        std::map<std::string, Span> regions; ///< 1 within, 0 beside
+        ///
+        /// Where it is set, asked for each part that needs a look at the whole record: gives what `make` makes of it,
+        /// or made the last time.
+        std::function<SourcePtr(const Formula &part, const std::function<SourcePtr()> &make)> keep = {};
+        /// Nothing for an id that is neither a row nor a clock.
+        std::function<std::optional<FormulaMoments>(const std::string &)> momentsOf = {};
+    };
+    /// The channel that the formula makes. What is worked on sample by sample lies on the grid of the channel (or
+    /// resampled channel) that is named first in it, over the span common to all. A result that is not finite is a
+    /// gap. Parts that need a look at the whole record take it now, with `progress`. Throws Error, at its place where
+    /// it has one.
+    SourcePtr evaluate(const Inputs &inputs, Progress &progress) const;
 
 private:
-    struct Inputs;
-    SourcePtr on(const TimeAxis &axis, const Inputs &inputs) const;
-    Formula part(std::size_t node) const; ///< as a formula of its own
+    /// What a node is that lies on a grid by itself, a channel or a function over time; null for others.
+    SourcePtr sourceOf(std::size_t node, const Inputs &inputs, Progress &progress) const;
+    SourcePtr madeOver(std::size_t node, const Inputs &inputs, Progress &progress) const;
+    SourcePtr source(const Inputs &inputs, Progress &progress) const; ///< the result
+    bool changes(std::size_t node, const Inputs &inputs) const;       ///< over time
+    Formula part(std::size_t node) const;                             ///< as a formula of its own
     /// Which nodes a node stands on, itself included; with those beneath functions that look at more than a sample.
     std::vector<bool> neededFor(std::size_t node, bool overTime) const;
     friend class FormulaSource;
@@ -74,6 +85,8 @@ private:
     /// time.
     double constantOf(std::size_t node, std::size_t from, const Inputs &inputs) const;
     std::string placeOf(std::size_t node) const; ///< for messages
+    /// Of a name that stands at a place or behind it, though it may stand elsewhere before.
+    std::string placeAt(std::size_t node, std::size_t from) const;
     std::vector<std::string> m_names;
     std::vector<Node> m_nodes;
     struct Place {
@@ -84,51 +97,5 @@ private:
     /// Where each name stands in the text, as often as it stands there; by place.
     std::vector<std::pair<std::size_t, std::size_t>> m_places; ///< place, index into names
 };
-
-/// What unit a function's result has.
-enum class UnitRule {
-    alike,    ///< that of its arguments, which must be the same
-    product,  ///< of its arguments' units
-    quotient, ///< of them
-    power,    ///< the first one's to the power of the second, a constant
-    root,     ///< the square root
-    rate,     ///< the argument's by the second
-    total,    ///< the argument's times the second
-    number,   ///< none, of numbers without
-    ratio,    ///< none, of what is alike
-    choice    ///< the first a number; that of the others, which must be the same
-};
-
-/// Those that may be left out come last, words behind constants.
-struct FormulaArgument {
-    const char *name;
-    const char *unit = nullptr; ///< of a constant, made of numbers and parameters; null: a signal, or words
-    double usual = std::numeric_limits<double>::quiet_NaN(); ///< of a constant that may be left out
-    std::span<const char *const> words = {};                 ///< one of these, the first where it is left out
-    bool optional() const { return usual == usual || !words.empty(); }
-};
-
-/// What a function over time is made of.
-struct FormulaOver {
-    std::vector<SourcePtr> sources;
-    std::vector<double> constants; ///< in their units
-    std::vector<std::string> words;
-    Progress &progress;
-};
-
-/// A function of the table. One that looks at a sample at a time works on whole blocks, in place on its first argument.
-/// One that looks at more (neighbours, all that came before, the whole record) makes a source over its signals: that
-/// reads what it needs around each block, keeps what it must know of the record, and gives the same bits whatever block
-/// it is asked for. A scan of the record belongs into the making. Error of a constant that does not do has no place: it
-/// is given that of the function.
-struct FormulaFunction {
-    const char *name;
-    std::span<const FormulaArgument> arguments;
-    void (*apply)(std::span<double> first, std::span<const std::span<const double>> others);
-    UnitRule unit;
-    const char *help;
-    SourcePtr (*over)(const FormulaOver &of) = nullptr; ///< then `apply` is null
-};
-std::span<const FormulaFunction> formulaFunctions();
 
 } // namespace fulvex

@@ -6,7 +6,9 @@
 #include <bit>
 #include <cctype>
 #include <charconv>
+#include <cmath>
 #include <map>
+#include <optional>
 
 namespace fulvex {
 
@@ -126,7 +128,8 @@ private:
         Index made;
         const std::size_t where = here();
         if (take("-") || take("\u2212")) {
-            made = call("negated", {sign()}, where);
+            const auto loss = decibels(-1);
+            made = loss ? *loss : call("negated", {sign()}, where);
         } else {
             made = take("+") ? sign() : power();
         }
@@ -160,10 +163,25 @@ private:
             ++m_at;
         return m_text.substr(from, m_at - from);
     }
+    /// "6 dB" is the ratio of two amplitudes, "-6 dB" its inverse. Nothing is read where that does not stand here.
+    std::optional<Index> decibels(double sign)
+    {
+        const std::size_t where = here();
+        double value = 0;
+        const auto [end, failure] = std::from_chars(m_text.data() + m_at, m_text.data() + m_text.size(), value);
+        if (failure == std::errc()) {
+            m_at = std::size_t(end - m_text.data());
+            skip();
+            if (letters() == "dB") return node({Formula::Node::Kind::number, std::pow(10, sign * value / 20)}, where);
+        }
+        m_at = where;
+        return {};
+    }
     Index number()
     {
         double value = 0;
         const std::size_t where = m_at;
+        if (const auto gain = decibels(1)) return *gain;
         const auto [end, failure] = std::from_chars(m_text.data() + m_at, m_text.data() + m_text.size(), value);
         if (failure != std::errc()) fail("not a number", "write it as 1.5e-3 or 1.5m");
         m_at = std::size_t(end - m_text.data());
@@ -171,6 +189,7 @@ private:
         const std::size_t from = m_at;
         std::string unit = letters();
         if (m_text.compare(from, 2, "µ") == 0) m_at = from + 2, unit = "u" + letters();
+        if (take("Ω")) unit += "Ohm";
         const auto [factor, base] = unit.empty() ? std::pair(1.0, std::string()) : factorOf(unit, from);
         return node({Formula::Node::Kind::number, value * factor, base}, where);
     }
@@ -178,13 +197,15 @@ private:
     std::pair<double, std::string> factorOf(const std::string &unit, std::size_t from)
     {
         if (const auto factor = prefixFactor(unit)) return {*factor, {}};
-        for (const char *base : {"Hz", "V", "s", "A"}) {
-            if (!std::string_view(unit).ends_with(base)) continue;
-            const std::string prefix = unit.substr(0, unit.size() - std::string_view(base).size());
-            if (const auto factor = prefixFactor(prefix)) return {*factor, base};
+        for (const std::string_view written : {"Hz", "V", "s", "A", "W", "Ohm"}) {
+            if (!std::string_view(unit).ends_with(written)) continue;
+            const std::string prefix = unit.substr(0, unit.size() - written.size());
+            if (const auto factor = prefixFactor(prefix))
+                return {*factor, std::string(written == "Ohm" ? "Ω" : written)};
         }
         m_at = from;
-        fail("\"" + unit + "\" is no SI prefix or unit", "use f p n u m k M G T, alone or before V, A, s, Hz");
+        fail("\"" + unit + "\" is no SI prefix or unit",
+             "use f p n u m k M G T, alone or before V, A, W, Ohm, s, Hz, or dB");
     }
     static bool isOneOf(const FormulaArgument &argument, std::string_view word)
     {
@@ -232,7 +253,7 @@ private:
             open = open || take(",");
             argumentsAt.push_back(here());
             const std::string_view word = wordHere(function, i);
-            if (open && argument.words.empty() && word.empty()) {
+            if (open && argument.words.empty() && (word.empty() || !argument.optional())) {
                 arguments.push_back(comparison());
                 open = false;
             } else if (open && isOneOf(argument, word)) {

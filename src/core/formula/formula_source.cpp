@@ -133,41 +133,75 @@ private:
     std::size_t m_buffers = 0;
 };
 
-} // namespace
+/// 1 within a span of time, 0 beside it.
+class Within final : public SampleSource {
+public:
+    Within(const TimeAxis &axis, const Formula::Span &span)
+        : m_axis(axis), m_range(samplesWithin(axis, span.start, span.stop))
+    {
+    }
+    const TimeAxis &axis() const override { return m_axis; }
+    bool mayHaveGaps() const override { return false; }
+    double readEffort() const override { return 0; }
+    void read(std::int64_t first, std::span<double> out) const override
+    {
+        for (double &value : out) {
+            value = first >= m_range.first && first < m_range.last ? 1 : 0;
+            ++first;
+        }
+    }
 
-/// What a formula's names stand for, on its grid.
-struct Formula::Inputs {
-    std::map<std::string, SourcePtr> channels; ///< null for parameters
-    const std::map<std::string, double> &parameters;
-    Progress &progress;
-    const Keep &keep;
+private:
+    TimeAxis m_axis;
+    SampleRange m_range;
 };
+
+} // namespace
 
 /// Runs a program over one block at a time, on buffers that stay in the cache. Formulas over formulas on one grid are
 /// one program.
 class FormulaSource final : public SampleSource {
 public:
-    FormulaSource(TimeAxis axis, const Formula &formula, const Formula::Inputs &inputs) : m_axis(axis)
+    FormulaSource(const Formula &formula, const Formula::Inputs &inputs, Progress &progress)
     {
+        const std::vector<Formula::Node> &nodes = formula.nodes();
         // What only functions over time stand on is a part of theirs.
-        const std::vector<bool> wanted = formula.neededFor(formula.nodes().size() - 1, false);
-        std::vector<std::size_t> here;
-        for (std::size_t place = 0; place < formula.nodes().size(); ++place) {
-            const Formula::Node &node = formula.nodes()[place];
-            if (!wanted[place])
-                here.push_back(0);
+        const std::vector<bool> wanted = formula.neededFor(nodes.size() - 1, false);
+        std::vector<SourcePtr> sources(nodes.size()); // of nodes that lie on a grid already
+        std::vector<std::size_t> named;               // those, in the order in which they stand in the text
+        for (std::size_t place = 0; place < nodes.size(); ++place) {
+            if (!wanted[place]) continue;
+            sources[place] = formula.sourceOf(place, inputs, progress);
+            if (sources[place]) named.push_back(place);
+        }
+        std::sort(named.begin(), named.end(),
+                  [&](std::size_t a, std::size_t b) { return formula.m_where[a].at < formula.m_where[b].at; });
+        std::vector<TimeAxis> axes;
+        for (const std::size_t place : named) axes.push_back(sources[place]->axis());
+        if (axes.empty())
+            throw Error("", "the formula names no channel", "name at least one, so that it has a time axis");
+        m_axis = commonAxis(axes);
+        if (m_axis.count == 0) throw Error("", "its channels have no time in common", "check their starts and delays");
+        std::vector<std::size_t> here(nodes.size());
+        for (std::size_t place = 0; place < nodes.size(); ++place) {
+            if (!wanted[place]) continue;
+            const Formula::Node &node = nodes[place];
+            const auto region = node.kind == Formula::Node::Kind::name
+                                    ? inputs.regions.find(formula.names()[node.index])
+                                    : inputs.regions.end();
+            if (sources[place])
+                here[place] = valuesOf(resampled(sources[place], m_axis));
             else if (node.kind == Formula::Node::Kind::number)
-                here.push_back(m_program.constant(node.number));
-            else if (node.kind == Formula::Node::Kind::call && formulaFunctions()[node.index].over)
-                here.push_back(m_program.leaf(madeOver(formula, place, inputs)));
-            else if (node.kind == Formula::Node::Kind::call) {
+                here[place] = m_program.constant(node.number);
+            else if (region != inputs.regions.end())
+                here[place] = m_program.leaf(std::make_shared<Within>(m_axis, region->second));
+            else if (node.kind == Formula::Node::Kind::name)
+                here[place] = m_program.constant(inputs.parameters.at(formula.names()[node.index]));
+            else {
                 std::vector<std::size_t> arguments;
                 for (const std::size_t argument : node.arguments) arguments.push_back(here[argument]);
-                here.push_back(m_program.call(node.index, std::move(arguments)));
-            } else if (const SourcePtr &channel = inputs.channels.at(formula.names()[node.index]))
-                here.push_back(valuesOf(channel));
-            else
-                here.push_back(m_program.constant(inputs.parameters.at(formula.names()[node.index])));
+                here[place] = m_program.call(node.index, std::move(arguments));
+            }
         }
         m_program.place();
         for (const Program::Operation &operation : m_program.operations()) {
@@ -196,31 +230,6 @@ public:
     }
 
 private:
-    /// What a function that looks at more than a sample at a time makes of its argument.
-    SourcePtr madeOver(const Formula &formula, std::size_t place, const Formula::Inputs &inputs) const
-    {
-        const Formula::Node &node = formula.nodes()[place];
-        const FormulaFunction &function = formulaFunctions()[node.index];
-        const auto make = [&] {
-            FormulaOver over{{}, {}, {}, inputs.progress};
-            for (std::size_t i = 0; i < node.arguments.size(); ++i) {
-                if (!function.arguments[i].words.empty())
-                    over.words.push_back(formula.nodes()[node.arguments[i]].unit);
-                else if (function.arguments[i].unit)
-                    over.constants.push_back(
-                        formula.constantOf(node.arguments[i], formula.m_where[place].arguments[i], inputs));
-                else
-                    over.sources.push_back(formula.part(node.arguments[i]).on(m_axis, inputs));
-            }
-            try {
-                return function.over(over);
-            } catch (const Error &error) {
-                if (!error.where().empty()) throw;
-                throw error.within(formula.placeOf(place));
-            }
-        };
-        return inputs.keep ? inputs.keep(formula.part(place), m_axis, make) : make();
-    }
     std::size_t valuesOf(const SourcePtr &channel)
     {
         const auto *inner = dynamic_cast<const FormulaSource *>(channel.get());
@@ -234,11 +243,70 @@ private:
     double m_effort = 0;
 };
 
-SourcePtr Formula::on(const TimeAxis &axis, const Inputs &inputs) const
+SourcePtr Formula::sourceOf(std::size_t place, const Inputs &inputs, Progress &progress) const
 {
-    const Node &result = m_nodes.back();
-    const SourcePtr bare = result.kind == Node::Kind::name ? inputs.channels.at(m_names[result.index]) : nullptr;
-    return bare ? bare : std::make_shared<const FormulaSource>(axis, *this, inputs);
+    const Node &node = m_nodes[place];
+    if (node.kind == Node::Kind::name) {
+        const std::string &name = m_names[node.index];
+        if (SourcePtr channel = inputs.channelOf(name)) return channel;
+        if (!inputs.parameters.contains(name) && !inputs.regions.contains(name))
+            throw Error(placeOf(place), "no channel, parameter or region has the id \"" + name + "\"",
+                        "add it, or correct the formula");
+    }
+    if (node.kind != Node::Kind::call || !formulaFunctions()[node.index].over) return nullptr;
+    const auto make = [&] { return madeOver(place, inputs, progress); };
+    return inputs.keep ? inputs.keep(part(place), make) : make();
+}
+
+SourcePtr Formula::madeOver(std::size_t place, const Inputs &inputs, Progress &progress) const
+{
+    const Node &node = m_nodes[place];
+    const FormulaFunction &function = formulaFunctions()[node.index];
+    FormulaOver over{{}, {}, {}, {}, progress};
+    std::vector<TimeAxis> axes;
+    for (std::size_t i = 0; i < node.arguments.size(); ++i) {
+        const FormulaArgument &wanted = function.arguments[i];
+        const Node &argument = m_nodes[node.arguments[i]];
+        const bool named = wanted.moments && argument.kind == Node::Kind::name && inputs.momentsOf;
+        if (auto moments = named ? inputs.momentsOf(m_names[argument.index]) : std::nullopt) {
+            over.moments.push_back(std::move(*moments));
+        } else if (wanted.moments && !wanted.unit) {
+            throw Error(placeAt(node.arguments[i], m_where[place].arguments[i]),
+                        std::string(function.name) + " is of a row of the table", "name it by its id");
+        } else if (!wanted.words.empty()) {
+            over.words.push_back(argument.unit);
+        } else if (wanted.unit && !(wanted.maySignal && changes(node.arguments[i], inputs))) {
+            over.constants.push_back(constantOf(node.arguments[i], m_where[place].arguments[i], inputs));
+        } else {
+            over.sources.push_back(part(node.arguments[i]).source(inputs, progress));
+            axes.push_back(over.sources.back()->axis());
+        }
+    }
+    const TimeAxis axis = axes.empty() ? TimeAxis() : commonAxis(axes);
+    if (!axes.empty() && axis.count == 0)
+        throw Error(placeOf(place), "its signals have no time in common", "check their starts and delays");
+    for (SourcePtr &source : over.sources) source = resampled(source, axis);
+    try {
+        return function.over(over);
+    } catch (const Error &error) {
+        if (!error.where().empty()) throw;
+        throw error.within(placeOf(place));
+    }
+}
+
+SourcePtr Formula::source(const Inputs &inputs, Progress &progress) const
+{
+    const SourcePtr bare = sourceOf(m_nodes.size() - 1, inputs, progress);
+    return bare ? bare : std::make_shared<const FormulaSource>(*this, inputs, progress);
+}
+
+bool Formula::changes(std::size_t node, const Inputs &inputs) const
+{
+    const std::vector<bool> wanted = neededFor(node, true);
+    for (std::size_t i = 0; i <= node; ++i)
+        if (wanted[i] && m_nodes[i].kind == Node::Kind::name && !inputs.parameters.contains(m_names[m_nodes[i].index]))
+            return true;
+    return false;
 }
 
 std::vector<bool> Formula::neededFor(std::size_t node, bool overTime) const
@@ -280,6 +348,14 @@ Formula Formula::part(std::size_t node) const
     return found;
 }
 
+std::string Formula::placeAt(std::size_t node, std::size_t from) const
+{
+    const auto place = std::find_if(m_places.begin(), m_places.end(), [&](const auto &one) {
+        return one.first >= from && m_nodes[node].kind == Node::Kind::name && one.second == m_nodes[node].index;
+    });
+    return "character " + std::to_string((place == m_places.end() ? m_where[node].at : place->first) + 1);
+}
+
 std::string Formula::placeOf(std::size_t node) const
 {
     return "character " + std::to_string(m_where[node].at + 1);
@@ -291,14 +367,10 @@ double Formula::constantOf(std::size_t node, std::size_t from, const Inputs &inp
     if (of.kind == Node::Kind::number) return of.number;
     if (of.kind == Node::Kind::name) {
         const std::string &name = m_names[of.index];
-        if (const auto parameter = inputs.parameters.find(name);
-            parameter != inputs.parameters.end() && !inputs.channels.at(name))
+        if (const auto parameter = inputs.parameters.find(name); parameter != inputs.parameters.end())
             return parameter->second;
-        // It may stand elsewhere before.
-        const auto place = std::find_if(m_places.begin(), m_places.end(),
-                                        [&](const auto &one) { return one.first >= from && one.second == of.index; });
-        throw Error("character " + std::to_string((place == m_places.end() ? m_where[node].at : place->first) + 1),
-                    "\"" + name + "\" changes over time where a constant is needed", "give a number or a parameter");
+        throw Error(placeAt(node, from), "\"" + name + "\" changes over time where a constant is needed",
+                    "give a number or a parameter");
     }
     const FormulaFunction &function = formulaFunctions()[of.index];
     if (!function.apply)
@@ -312,25 +384,9 @@ double Formula::constantOf(std::size_t node, std::size_t from, const Inputs &inp
     return numbers.front();
 }
 
-SourcePtr Formula::evaluate(const std::function<SourcePtr(const std::string &)> &channelOf,
-                            const std::map<std::string, double> &parameters, Progress &progress, const Keep &keep) const
+SourcePtr Formula::evaluate(const Inputs &inputs, Progress &progress) const
 {
-    Inputs inputs{{}, parameters, progress, keep};
-    std::vector<TimeAxis> axes; // the first is that of the channel named first
-    for (const std::string &name : m_names) {
-        const SourcePtr &channel = inputs.channels[name] = channelOf(name);
-        if (channel)
-            axes.push_back(channel->axis());
-        else if (!parameters.contains(name))
-            throw Error("", "no channel or parameter has the id \"" + name + "\"", "add it, or correct the formula");
-    }
-    if (axes.empty()) throw Error("", "the formula names no channel", "name at least one, so that it has a time axis");
-    const TimeAxis axis = commonAxis(axes);
-    if (axis.count == 0) throw Error("", "its channels have no time in common", "check their starts and delays");
-    for (auto &[name, channel] : inputs.channels) {
-        if (channel) channel = resampled(channel, axis);
-    }
-    auto made = std::make_shared<const FormulaSource>(axis, *this, inputs);
+    SourcePtr made = source(inputs, progress);
     constexpr double most = 1000; // readings of a file's samples for one sample of the channel
     if (made->readEffort() > most)
         throw Error("",

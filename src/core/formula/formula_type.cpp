@@ -112,6 +112,17 @@ Type unitOf(const FormulaFunction &function, std::span<const Type> arguments)
     case UnitRule::choice:
         needNumber("a condition", first);
         return alike(function.name, arguments.subspan(1));
+    case UnitRule::gated:
+        needNumber("a condition", arguments[1]);
+        return first;
+    case UnitRule::first:
+        return first;
+    case UnitRule::hertz:
+        return {Unit("Hz")};
+    case UnitRule::seconds:
+        return {Unit("s")};
+    case UnitRule::radians:
+        return {Unit()};
     }
     return {};
 }
@@ -123,7 +134,7 @@ Type typeOfCall(const FormulaFunction &function, const std::vector<Type> &argume
     for (std::size_t i = 0; i < arguments.size(); ++i) {
         const FormulaArgument &wanted = function.arguments[i];
         if (!wanted.words.empty()) continue;
-        if (!wanted.unit)
+        if (!wanted.unit || (wanted.maySignal && arguments[i].changes))
             sources.push_back(arguments[i]);
         else if (arguments[i].unit && *arguments[i].unit != Unit(wanted.unit))
             throw Mismatch{std::string(wanted.name) + " of " + function.name + " in " + nameOf(*arguments[i].unit) +
@@ -133,6 +144,7 @@ Type typeOfCall(const FormulaFunction &function, const std::vector<Type> &argume
     Type made = unitOf(function, sources);
     made.assumed &= made.unit && !made.unit->isNumber(); // a ratio is one, whatever it is of
     made.constant = constantOf(function, arguments);
+    made.changes = std::any_of(arguments.begin(), arguments.end(), [](const Type &type) { return type.changes; });
     return made;
 }
 

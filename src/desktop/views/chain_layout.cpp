@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "error.h"
 #include "formula.h"
+#include "formula_check.h"
 #include "number_text.h"
 #include "trace_figure.h"
 
@@ -94,8 +95,8 @@ private:
             join(entry.capture, {x, row.y}, row.ink);
         else
             for (const std::string &name : Formula::parse(entry.formula).names()) {
-                if (const ChannelEntry *parent = findEntry(m_document.channels, name))
-                    join(name, {x, row.y}, inkOf(m_document, parent->id));
+                for (const std::string &parent : channelsBehind(m_document, name))
+                    join(parent, {x, row.y}, inkOf(m_document, parent));
             }
         m_at[entry.id] = {x, row.y};
         m_layout.rows.push_back(row);
@@ -154,8 +155,7 @@ private:
                 bool ready = true;
                 double x = 16;
                 for (const std::string &name : Formula::parse(channel.formula).names()) {
-                    if (!findEntry(m_document.channels, name)) continue;
-                    ready &= m_at.contains(name);
+                    for (const std::string &parent : channelsBehind(m_document, name)) ready &= m_at.contains(parent);
                 }
                 if (!ready) continue;
                 addChannel(channel, x + ChainLayout::indent / 2);

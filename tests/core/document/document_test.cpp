@@ -151,9 +151,9 @@ TEST(Document, FormulaCyclesAreNamed)
     EXPECT_EQ(
         errorOf(head + R"({"id": "b", "formula": "b"}]})"),
         "x.fulvex: channels[1].formula: goes in a circle: b → b; let one of these channels not depend on the others");
-    EXPECT_EQ(
-        errorOf(head + R"({"id": "b", "formula": "a + z"}]})"),
-        "x.fulvex: channels[1].formula: no channel or parameter has the id \"z\"; add it, or correct the formula");
+    EXPECT_EQ(errorOf(head + R"({"id": "b", "formula": "a + z"}]})"),
+              "x.fulvex: channels[1].formula: no channel, parameter or region has the id \"z\"; add it, or correct the "
+              "formula");
     EXPECT_THAT(errorOf(head + R"({"id": "b", "formula": "a +"}]})"),
                 testing::HasSubstr("channels[1].formula: character 4"));
 }

@@ -12,9 +12,10 @@ double valueOf(const std::string &formula)
     const SourcePtr x = makeMemorySource({2}, 1), y = makeMemorySource({5}, 1);
     Progress progress;
     const SourcePtr source = Formula::parse(formula).evaluate(
-        [&](const std::string &id) { return id == "x"   ? x
-                                            : id == "y" ? y
-                                                        : nullptr; }, {{"k", 10}}, progress);
+        {[&](const std::string &id) { return id == "x"   ? x
+                                             : id == "y" ? y
+                                                         : nullptr; }, {{"k", 10}}, {{"r", {0, 0}}}},
+        progress);
     double value = 0;
     source->read(0, std::span(&value, 1));
     return value;
@@ -59,7 +60,8 @@ TEST(Formula, ErrorsSayWhereAndHow)
     EXPECT_EQ(errorOf("x +"), "character 4: the formula ends where a value should stand; add a channel or a number");
     EXPECT_EQ(errorOf("x y"), "character 3: \"y\" is not expected here; an operator or the end is");
     EXPECT_EQ(errorOf("(x"), "character 3: a closing parenthesis is missing; add \")\"");
-    EXPECT_EQ(errorOf("z - x"), "no channel or parameter has the id \"z\"; add it, or correct the formula");
+    EXPECT_EQ(errorOf("z - x"),
+              "character 1: no channel, parameter or region has the id \"z\"; add it, or correct the formula");
     EXPECT_EQ(errorOf("3 + k"), "the formula names no channel; name at least one, so that it has a time axis");
     EXPECT_THAT(errorOf("wobble(x)"),
                 testing::StartsWith("character 1: no function has the name \"wobble\"; there are: "));
@@ -74,7 +76,7 @@ TEST(Formula, ChannelsOfDifferentDelayMeetOnTheGridOfTheFirst)
     const SourcePtr a = makeMemorySource(ramp, 1), b = makeMemorySource(ramp, 1, -0.4);
     Progress progress;
     const SourcePtr difference =
-        Formula::parse("a - b").evaluate([&](const std::string &id) { return id == "a" ? a : b; }, {}, progress);
+        Formula::parse("a - b").evaluate({[&](const std::string &id) { return id == "a" ? a : b; }, {}, {}}, progress);
     EXPECT_EQ(difference->axis().count, 199); // b ends 0.4 earlier
     std::vector<double> values(199);
     difference->read(0, values);

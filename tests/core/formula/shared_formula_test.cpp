@@ -1,7 +1,7 @@
 // Formulas over formulas: one program, each part computed once.
 
 #include "error.h"
-#include "formula.h"
+#include "formulas.h"
 #include "signals.h"
 
 #include <algorithm>
@@ -11,26 +11,6 @@
 using namespace fulvex;
 
 namespace {
-
-std::vector<double> valuesOf(const SourcePtr &source)
-{
-    std::vector<double> values(std::size_t(source->axis().count));
-    source->read(0, values);
-    return values;
-}
-
-using Channels = std::map<std::string, SourcePtr>;
-
-SourcePtr made(const std::string &formula, const Channels &channels, std::map<std::string, double> parameters = {})
-{
-    Progress progress;
-    return Formula::parse(formula).evaluate(
-        [&](const std::string &name) {
-            const auto found = channels.find(name);
-            return found == channels.end() ? nullptr : found->second;
-        },
-        parameters, progress);
-}
 
 std::string name(int number)
 {
@@ -42,39 +22,40 @@ std::string name(int number)
 
 TEST(SharedFormulas, FortyThatEachUseTheTwoBeforeCostFortyStepsASample)
 {
-    Channels channels{{"c0", makeMemorySource({1, 2, -3, 0.5}, 1)}, {"c1", makeMemorySource({2, -1, 4, 0.25}, 1)}};
+    test::Channels channels{{"c0", makeMemorySource({1, 2, -3, 0.5}, 1)},
+                            {"c1", makeMemorySource({2, -1, 4, 0.25}, 1)}};
     std::vector<double> before{1, 2, -3, 0.5}, last{2, -1, 4, 0.25};
     for (int i = 2; i < 42; ++i) {
-        channels[name(i)] = made(name(i - 1) + " - " + name(i - 2), channels);
+        channels[name(i)] = test::made(name(i - 1) + " - " + name(i - 2), channels);
         std::vector<double> next;
         for (std::size_t k = 0; k < 4; ++k) next.push_back(last[k] - before[k]);
         before = std::exchange(last, next);
     }
-    EXPECT_EQ(valuesOf(channels["c41"]), last);
+    EXPECT_EQ(test::allOf(channels["c41"]), last);
     EXPECT_LT(channels["c41"]->readEffort(), 20); // a tree of them would be 10^8
 }
 
 TEST(SharedFormulas, AnInnerResultThatIsNoNumberIsAGapInTheOuter)
 {
-    Channels channels{{"p", makeMemorySource({1, 1, 1}, 1)}, {"q", makeMemorySource({2, 0, 4}, 1)}};
-    channels["ratio"] = made("p / q", channels);
+    test::Channels channels{{"p", makeMemorySource({1, 1, 1}, 1)}, {"q", makeMemorySource({2, 0, 4}, 1)}};
+    channels["ratio"] = test::made("p / q", channels);
     for (const char *formula : {"1 / ratio", "min(ratio, 3) + ratio - ratio"}) { // used once, and more than once
-        const std::vector<double> found = valuesOf(made(formula, channels));
+        const std::vector<double> found = test::allOf(test::made(formula, channels));
         EXPECT_TRUE(std::isnan(found[1])) << formula; // 1 / infinity would be 0
         EXPECT_FALSE(std::isnan(found[2])) << formula;
     }
-    EXPECT_TRUE(made("ratio + p", channels)->mayHaveGaps());
+    EXPECT_TRUE(test::made("ratio + p", channels)->mayHaveGaps());
 }
 
 TEST(SharedFormulas, OnOtherGridsWhatWouldTakeForEverIsRefused)
 {
     std::vector<double> values(64);
     for (std::size_t i = 0; i < 64; ++i) values[i] = std::sin(0.3 * double(i));
-    Channels channels{{"c0", makeMemorySource(values, 1)}, {"c1", makeMemorySource(values, 1, 0.5)}};
+    test::Channels channels{{"c0", makeMemorySource(values, 1)}, {"c1", makeMemorySource(values, 1, 0.5)}};
     std::string why;
     for (int i = 2; i < 60 && why.empty(); ++i) { // the grid of the first named alternates
         try {
-            channels[name(i)] = made(name(i - 2) + " + c" + std::to_string(i - 1), channels);
+            channels[name(i)] = test::made(name(i - 2) + " + c" + std::to_string(i - 1), channels);
         } catch (const Error &error) {
             why = error.what();
         }
@@ -88,16 +69,16 @@ TEST(SharedFormulas, WhatIsWrittenTwiceIsComputedOnce)
     EXPECT_EQ(size("(p - n) ^ 2 + abs(p - n)"), 7u); // p n - 2 ^ abs +
     EXPECT_EQ(size("p + p + p"), 3u);
     EXPECT_EQ(size("1 m + 1m + 1 mV"), 4u); // a number with a unit is another one
-    const Channels channels{{"p", makeMemorySource({1, 5, -2}, 1)}, {"n", makeMemorySource({4, 1, -2}, 1)}};
-    EXPECT_EQ(valuesOf(made("(p - n) ^ 2 + abs(p - n)", channels)), (std::vector<double>{12, 20, 0}));
-    EXPECT_EQ(valuesOf(made("p * p - p", channels)), (std::vector<double>{0, 20, 6}));
-    EXPECT_EQ(valuesOf(made("n - (p - n) * p + n * n", channels)), (std::vector<double>{23, -18, 2}));
-    EXPECT_EQ(valuesOf(made("p", channels)), (std::vector<double>{1, 5, -2}));
+    const test::Channels channels{{"p", makeMemorySource({1, 5, -2}, 1)}, {"n", makeMemorySource({4, 1, -2}, 1)}};
+    EXPECT_EQ(test::allOf(test::made("(p - n) ^ 2 + abs(p - n)", channels)), (std::vector<double>{12, 20, 0}));
+    EXPECT_EQ(test::allOf(test::made("p * p - p", channels)), (std::vector<double>{0, 20, 6}));
+    EXPECT_EQ(test::allOf(test::made("n - (p - n) * p + n * n", channels)), (std::vector<double>{23, -18, 2}));
+    EXPECT_EQ(test::allOf(test::made("p", channels)), (std::vector<double>{1, 5, -2}));
     // Another formula's results as well: the same effort for the same thing.
-    Channels more = channels;
-    more["d"] = made("p - n", channels);
-    EXPECT_EQ(valuesOf(made("d * (p - n) + d", more)), (std::vector<double>{6, 20, 0}));
-    EXPECT_EQ(made("d * (p - n) + d", more)->readEffort(), made("d * d + d", more)->readEffort());
+    test::Channels more = channels;
+    more["d"] = test::made("p - n", channels);
+    EXPECT_EQ(test::allOf(test::made("d * (p - n) + d", more)), (std::vector<double>{6, 20, 0}));
+    EXPECT_EQ(test::made("d * (p - n) + d", more)->readEffort(), test::made("d * d + d", more)->readEffort());
 }
 
 /// Whatever a formula is made of: values of random graphs are those of the same computed one by one.
@@ -106,7 +87,7 @@ TEST(SharedFormulas, RandomOnesGiveWhatTheyAreMadeOf)
     test::Gaussian random(9);
     const auto pick = [&](std::size_t count) { return std::size_t(std::abs(random()) * 1000) % count; };
     for (int run = 0; run < 300; ++run) {
-        Channels channels{{"p", makeMemorySource({0.5, -2}, 1)}, {"n", makeMemorySource({3, 0.25}, 1)}};
+        test::Channels channels{{"p", makeMemorySource({0.5, -2}, 1)}, {"n", makeMemorySource({3, 0.25}, 1)}};
         std::vector<std::pair<std::string, std::vector<double>>> parts{
             {"p", {0.5, -2}}, {"n", {3, 0.25}}, {"2", {2, 2}}};
         for (int step = 0; step < 12; ++step) {
@@ -124,14 +105,14 @@ TEST(SharedFormulas, RandomOnesGiveWhatTheyAreMadeOf)
             if (text.size() > 300) continue;
             if (pick(3) == 0 && text.find_first_of("pn") != std::string::npos) { // as a channel of its own
                 const std::string id = name(step);
-                channels[id] = made(text, channels);
+                channels[id] = test::made(text, channels);
                 text = id;
             }
             parts.emplace_back(text, v);
         }
         const auto &[text, truth] = parts.back();
         if (text.find_first_of("pnc") == std::string::npos) continue;
-        std::vector<double> found = valuesOf(made(text, channels));
+        std::vector<double> found = test::allOf(test::made(text, channels));
         ASSERT_EQ(found.size(), 2u);
         for (std::size_t i = 0; i < 2; ++i)
             ASSERT_TRUE(found[i] == truth[i] || !std::isfinite(truth[i])) << text << " " << found[i] << " " << truth[i];
@@ -142,7 +123,7 @@ TEST(SharedFormulas, RandomOnesGiveWhatTheyAreMadeOf)
 TEST(Pointwise, FunctionsGiveWhatTheirNamesSay)
 {
     const std::vector<double> p{-2, -0.5, 0, 0.5, 3, NAN}, n{1, -0.5, 2, NAN, 3, 0};
-    const Channels channels{{"p", makeMemorySource(p, 1)}, {"n", makeMemorySource(n, 1)}};
+    const test::Channels channels{{"p", makeMemorySource(p, 1)}, {"n", makeMemorySource(n, 1)}};
     struct Function {
         const char *formula;
         double (*is)(double p, double n);
@@ -164,7 +145,7 @@ TEST(Pointwise, FunctionsGiveWhatTheirNamesSay)
              {"choose(p < n, p, n)", [](double a, double b) { return a == a && b == b ? std::min(a, b) : NAN; }},
              {"choose(p, 1, 0)", [](double a, double) { return a == a ? double(a != 0) : NAN; }},
          }) {
-        const std::vector<double> found = valuesOf(made(function.formula, channels));
+        const std::vector<double> found = test::allOf(test::made(function.formula, channels));
         for (std::size_t i = 0; i < p.size(); ++i) {
             const double truth = function.is(p[i], n[i]);
             EXPECT_TRUE(found[i] == truth || (std::isnan(found[i]) && std::isnan(truth)))

@@ -13,8 +13,12 @@ void expectRead(const std::string &text, const std::string &unit, std::optional<
     ASSERT_TRUE(limit) << text;
     ASSERT_EQ(limit->min.has_value(), min.has_value()) << text;
     ASSERT_EQ(limit->max.has_value(), max.has_value()) << text;
-    if (min) EXPECT_DOUBLE_EQ(*limit->min, *min) << text;
-    if (max) EXPECT_DOUBLE_EQ(*limit->max, *max) << text;
+    if (min) {
+        EXPECT_DOUBLE_EQ(*limit->min, *min) << text;
+    }
+    if (max) {
+        EXPECT_DOUBLE_EQ(*limit->max, *max) << text;
+    }
 }
 
 } // namespace
@@ -46,7 +50,11 @@ TEST(LimitText, IsReadAsItIsWritten)
         const auto again = parseLimit(limitText(limit, "s"), "s");
         ASSERT_TRUE(again) << limitText(limit, "s");
         ASSERT_EQ(again->isSet(), limit.isSet());
-        if (limit.min) EXPECT_NEAR(*again->min, *limit.min, 1e-6 * std::abs(*limit.min));
-        if (limit.max) EXPECT_NEAR(*again->max, *limit.max, 1e-6 * std::abs(*limit.max));
+        if (limit.min) {
+            EXPECT_NEAR(*again->min, *limit.min, 1e-6 * std::abs(*limit.min));
+        }
+        if (limit.max) {
+            EXPECT_NEAR(*again->max, *limit.max, 1e-6 * std::abs(*limit.max));
+        }
     }
 }

@@ -1,8 +1,5 @@
-#include "filters.h"
+#include "recursive_filter.h"
 
-#include "error.h"
-#include "filter_cascade.h"
-#include "number_text.h"
 #include "over_time.h"
 #include "parallel.h"
 
@@ -159,32 +156,35 @@ private:
     std::vector<double> m_starts; ///< the state at the first sample of each piece
 };
 
-SourcePtr filterOf(const FormulaOver &of, FilterCascade::Pass pass)
-{
-    const double rate = 1 / of.sources[0]->axis().interval, corner = of.constants[0], order = of.constants[1];
-    if (!(corner > 1e-6 * rate && corner < rate / 2))
-        throw Error("",
-                    "a corner at " + quantityText(corner, "Hz", {}, 4) + " of samples at " +
-                        quantityText(rate, "Hz", {}, 4),
-                    "put it between a millionth and a half of the sample rate");
-    if (order != std::round(order) || !(order >= 1 && order <= FilterCascade::mostOrder))
-        throw Error("", "a filter's order is a whole number from 1 to " + std::to_string(FilterCascade::mostOrder),
-                    "4 falls by 24 dB an octave");
-    const auto kind = of.words[0] == "bessel" ? FilterCascade::Kind::bessel : FilterCascade::Kind::butterworth;
-    return std::make_shared<RecursiveFilter>(of.sources[0], FilterCascade::made(kind, pass, int(order), corner / rate),
-                                             of.progress);
-}
+/// Last sample first.
+class Reversed final : public OverTime {
+public:
+    using OverTime::OverTime;
+    bool mayHaveGaps() const override { return argument().mayHaveGaps(); }
+    double readEffort() const override { return argument().readEffort(); }
+    void announce(SampleRange range) const override { argument().announce(turned(range)); }
+    void release(SampleRange range) const override { argument().release(turned(range)); }
+    void read(std::int64_t first, std::span<double> out) const override
+    {
+        const std::int64_t last = first + std::int64_t(out.size());
+        argument().read(turned({first, last}).first, out);
+        std::reverse(out.begin(), out.end());
+    }
+
+private:
+    SampleRange turned(SampleRange range) const { return {axis().count - range.last, axis().count - range.first}; }
+};
 
 } // namespace
 
-SourcePtr lowpassOf(const FormulaOver &of)
+SourcePtr recursivelyFiltered(const SourcePtr &source, const FilterCascade &filter, Progress &progress)
 {
-    return filterOf(of, FilterCascade::Pass::low);
+    return std::make_shared<RecursiveFilter>(source, filter, progress);
 }
 
-SourcePtr highpassOf(const FormulaOver &of)
+SourcePtr filteredBackward(const SourcePtr &source, const FilterCascade &filter, Progress &progress)
 {
-    return filterOf(of, FilterCascade::Pass::high);
+    return std::make_shared<Reversed>(recursivelyFiltered(std::make_shared<Reversed>(source), filter, progress));
 }
 
 } // namespace fulvex

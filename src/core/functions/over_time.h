@@ -29,6 +29,7 @@ protected:
         return values;
     }
     static double finite(double value) { return std::isfinite(value) ? value : nan; }
+    const SampleSource &argument() const { return *m_argument; }
 
 private:
     SourcePtr m_argument;
