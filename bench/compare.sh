@@ -44,8 +44,10 @@ ours=($("$folder/fulvex-bench-filter" "$folder/filter.npy"))
 theirs=($(/usr/bin/python3 "$here/filter_scipy.py" "$folder/filter.npy"))
 awk -v a="${ours[*]}" -v b="${theirs[*]}" 'BEGIN {
   split(a, o, " "); split(b, t, " ")
-  printf "low pass of order 4 over 20 million samples: %.1f times SciPy (4 is wanted), of which the scan takes %.0f %%; the same answer? rms %s and %s\n",
-         t[1] / o[1], 100 * o[2] / o[1], o[3], t[2]
+  split("low pass of order 4 (4 is wanted)|FIR of 545 taps, overlap-add (4 is wanted)|formula sample by sample (5 is wanted)", what, "|")
+  print "20 million samples through a formula, by SciPy:"
+  for (i = 1; i <= 3; ++i)
+    printf "  %s: %.1f times; the same answer? rms %s and %s\n", what[i], t[2 * i - 1] / o[2 * i - 1], o[2 * i], t[2 * i]
 }'
 values=($("$folder/fulvex-bench-values"))
 echo "10 million values: a frame of histogram ${values[0]} ms, trend ${values[2]} ms, scatter ${values[4]} ms (limit 16), drawn beside it in ${values[1]}, ${values[3]}, ${values[5]} ms; worst moments of some bars after ${values[6]} ms, of all ${values[7]} ms (limit 100), outliers ${values[8]} ms"

@@ -4,6 +4,7 @@
 #include "channel_entry.h"
 #include "clock_entry.h"
 #include "eye_entry.h"
+#include "function_entry.h"
 #include "kept_out_entry.h"
 #include "levels_entry.h"
 #include "mask_entry.h"
@@ -36,6 +37,7 @@ struct Document {
     std::vector<CaptureEntry> captures;
     std::vector<ChannelEntry> channels;
     std::vector<ParameterEntry> parameters;
+    std::vector<FunctionEntry> functions;
     std::vector<RegionEntry> regions;
     std::vector<LevelsEntry> levels;
     std::vector<ClockEntry> clocks;

@@ -12,12 +12,6 @@ namespace fulvex {
 
 namespace {
 
-bool wellFormed(const std::string &id)
-{
-    const auto inner = [](unsigned char c) { return std::islower(c) || std::isdigit(c) || c == '_'; };
-    return !id.empty() && std::islower(static_cast<unsigned char>(id[0])) && std::all_of(id.begin(), id.end(), inner);
-}
-
 /// `where()`: the path, which is put together where there is something to say.
 template <typename Where>
 void needsShort(std::size_t bytes, std::size_t most, const Where &where)
@@ -73,7 +67,7 @@ public:
 private:
     void add(EntryKind kind, const std::string &id, const std::string &where)
     {
-        if (!wellFormed(id))
+        if (!isId(id))
             throw Error(where + ".id", "\"" + id.substr(0, 100) + "\" is no id",
                         "use small letters, digits and _, starting with a letter");
         const auto [other, fresh] = m_ids.emplace(id, Place{kind, where});

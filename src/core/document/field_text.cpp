@@ -75,7 +75,8 @@ std::vector<std::string> idsIn(const Field &field)
     if (field.refers == EntryKind::none && !field.formula) return {};
     if (const auto *text = std::get_if<std::string *>(&field.value)) {
         if ((*text)->empty()) return {};
-        return field.formula ? Formula::parse(**text).names() : std::vector{**text};
+        if (!field.formula) return {**text};
+        return field.locals ? Formula::namesIn(**text, *field.locals) : Formula::namesIn(**text);
     }
     if (const auto *list = std::get_if<std::vector<std::string> *>(&field.value)) return **list;
     std::vector<std::string> ids;

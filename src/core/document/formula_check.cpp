@@ -16,13 +16,14 @@ namespace {
 /// Goes along what formulas name, however long the chains are, without going deeper on the stack.
 class FormulaCheck {
 public:
-    explicit FormulaCheck(const Document &document) : m_document(document)
+    explicit FormulaCheck(const Document &document) : m_document(document), m_own(ownFunctions(document))
     {
         for (std::size_t i = 0; i < document.channels.size(); ++i) m_index[document.channels[i].id] = i;
         m_nodes.resize(document.channels.size());
     }
     void run()
     {
+        for (std::size_t i = 0; i < m_document.functions.size(); ++i) checkFunction(i);
         for (std::size_t i = 0; i < m_nodes.size(); ++i) {
             if (m_nodes[i].state == Node::fresh) visit(i);
         }
@@ -38,27 +39,47 @@ private:
     };
     std::string where(std::size_t i) const { return "channels[" + std::to_string(i) + "].formula"; }
     const std::string &idOf(std::size_t i) const { return m_document.channels[i].id; }
+    void needKnown(const std::string &name, const std::string &place) const
+    {
+        if (!m_index.contains(name) && !findEntry(m_document.parameters, name) &&
+            !findEntry(m_document.regions, name) && !findEntry(m_document.measurements, name) &&
+            !findEntry(m_document.clocks, name))
+            throw Error(place, "no channel, parameter or region has the id \"" + name + "\"",
+                        "add it, or correct the formula");
+    }
+    std::vector<std::string> namesOf(const std::string &formula, const std::string &place) const
+    {
+        try {
+            return Formula::parse(formula, m_own).names();
+        } catch (const Error &error) {
+            throw error.within(place);
+        }
+    }
+    /// Of an own function, whether or not it is called.
+    void checkFunction(std::size_t i) const
+    {
+        const FunctionEntry &function = m_document.functions[i];
+        const std::string place = "functions[" + std::to_string(i) + "]";
+        for (const FormulaFunction &known : formulaFunctions())
+            if (function.id == known.name)
+                throw Error(place + ".id", "there is a function of the name \"" + function.id + "\" already",
+                            "give it another");
+        std::string call = function.id;
+        for (const std::string &argument : function.arguments) call += (call == function.id ? "(" : ", ") + argument;
+        for (const std::string &name : namesOf(call + ")", place + ".formula"))
+            if (std::find(function.arguments.begin(), function.arguments.end(), name) == function.arguments.end())
+                needKnown(name, place + ".formula");
+    }
     void open(std::size_t i, std::vector<std::size_t> &path)
     {
         m_nodes[i].state = Node::open;
         path.push_back(i);
         const ChannelEntry &channel = m_document.channels[i];
         if (channel.formula.empty()) return;
-        std::vector<std::string> names;
-        try {
-            names = Formula::parse(channel.formula).names();
-        } catch (const Error &error) {
-            throw error.within(where(i));
-        }
-        for (const std::string &name : names) {
+        for (const std::string &name : namesOf(channel.formula, where(i))) {
+            needKnown(name, where(i));
             for (const std::string &behind : channelsBehind(m_document, name))
-                if (const auto used = m_index.find(behind); used != m_index.end())
-                    m_nodes[i].uses.push_back(used->second);
-            if (!m_index.contains(name) && !findEntry(m_document.parameters, name) &&
-                !findEntry(m_document.regions, name) && !findEntry(m_document.measurements, name) &&
-                !findEntry(m_document.clocks, name))
-                throw Error(where(i), "no channel, parameter or region has the id \"" + name + "\"",
-                            "add it, or correct the formula");
+                m_nodes[i].uses.push_back(m_index.at(behind));
         }
     }
     void visit(std::size_t start)
@@ -93,11 +114,19 @@ private:
                      "let one of these channels not depend on the others");
     }
     const Document &m_document;
+    Formula::OwnFunctions m_own;
     std::unordered_map<std::string_view, std::size_t> m_index;
     std::vector<Node> m_nodes;
 };
 
 } // namespace
+
+Formula::OwnFunctions ownFunctions(const Document &document)
+{
+    Formula::OwnFunctions own;
+    for (const FunctionEntry &entry : document.functions) own[entry.id] = {entry.arguments, entry.formula};
+    return own;
+}
 
 std::vector<std::string> channelsBehind(const Document &document, const std::string &name)
 {

@@ -1,11 +1,15 @@
 #pragma once
 
 #include "document.h"
+#include "formula.h"
 
 namespace fulvex {
 
 /// Follows what formulas name: unknown names, circles and chains that are too long throw Error with the JSON path.
 void checkFormulas(const Document &document);
+
+/// The document's own functions, for Formula::parse().
+Formula::OwnFunctions ownFunctions(const Document &document);
 
 /// The channels that what a formula names stands on: a channel itself, those of a row or a clock; none of a parameter
 /// or a region.

@@ -42,8 +42,32 @@ void runSection(const FilterCascade::Section &of, double (*rows)[lanes], std::si
     }
 }
 
-void runTogether(const FilterCascade::Section *sections, std::size_t count, double *const *pieces, std::size_t length,
-                 FilterCascade::State *const *states, bool keep)
+/// A square of numbers, as many to a side as a vector of up to four holds.
+constexpr hn::CappedTag<double, 4> square;
+constexpr std::size_t side = hn::MaxLanes(square);
+using Row = hn::Vec<decltype(square)>;
+
+/// Turned over its diagonal.
+HWY_INLINE void turn(Row (&rows)[side])
+{
+    if constexpr (side == 4) {
+        const Row ab = hn::InterleaveLower(square, rows[0], rows[1]),
+                  cd = hn::InterleaveLower(square, rows[2], rows[3]);
+        const Row AB = hn::InterleaveUpper(square, rows[0], rows[1]),
+                  CD = hn::InterleaveUpper(square, rows[2], rows[3]);
+        rows[0] = hn::ConcatLowerLower(square, cd, ab);
+        rows[1] = hn::ConcatLowerLower(square, CD, AB);
+        rows[2] = hn::ConcatUpperUpper(square, cd, ab);
+        rows[3] = hn::ConcatUpperUpper(square, CD, AB);
+    } else if constexpr (side == 2) {
+        const Row low = hn::InterleaveLower(square, rows[0], rows[1]);
+        rows[1] = hn::InterleaveUpper(square, rows[0], rows[1]);
+        rows[0] = low;
+    }
+}
+
+void runTogether(const FilterCascade::Section *sections, std::size_t count, const double *const *pieces,
+                 std::size_t length, FilterCascade::State *const *states, double *const *results)
 {
     HWY_ALIGN double rows[stretch][lanes];
     double first[FilterCascade::mostSections][lanes], second[FilterCascade::mostSections][lanes];
@@ -54,18 +78,45 @@ void runTogether(const FilterCascade::Section *sections, std::size_t count, doub
         }
     for (std::size_t from = 0; from < length; from += stretch) {
         const std::size_t some = HWY_MIN(stretch, length - from);
-        for (std::size_t lane = 0; lane < lanes; ++lane)
-            for (std::size_t i = 0; i < some; ++i) rows[i][lane] = pieces[lane][from + i];
+        for (std::size_t lane = 0; lane < lanes; lane += side)
+            for (std::size_t i = 0; i < some; i += side) {
+                Row numbers[side];
+                for (std::size_t k = 0; k < side; ++k) numbers[k] = hn::LoadU(square, pieces[lane + k] + from + i);
+                turn(numbers);
+                for (std::size_t k = 0; k < side; ++k) hn::Store(numbers[k], square, &rows[i + k][lane]);
+            }
         for (std::size_t k = 0; k < count; ++k) runSection(sections[k], rows, some, first[k], second[k]);
-        if (!keep) continue;
-        for (std::size_t lane = 0; lane < lanes; ++lane)
-            for (std::size_t i = 0; i < some; ++i) pieces[lane][from + i] = rows[i][lane];
+        for (std::size_t lane = 0; lane < lanes; lane += side)
+            for (std::size_t i = 0; i < some; i += side) {
+                Row numbers[side];
+                for (std::size_t k = 0; k < side; ++k) numbers[k] = hn::Load(square, &rows[i + k][lane]);
+                turn(numbers);
+                for (std::size_t k = 0; k < side; ++k) hn::StoreU(numbers[k], square, results[lane + k] + from + i);
+            }
     }
     for (std::size_t k = 0; k < count; ++k)
         for (std::size_t lane = 0; lane < lanes; ++lane) {
             (*states[lane])[2 * k] = first[k][lane];
             (*states[lane])[2 * k + 1] = second[k][lane];
         }
+}
+
+/// In 16 sums side by side, however wide vectors are.
+double weightedSum(const double *weights, const double *samples, std::size_t length)
+{
+    const hn::CappedTag<double, lanes> d;
+    constexpr std::size_t wide = hn::MaxLanes(d), vectors = lanes / wide;
+    hn::Vec<decltype(d)> sums[vectors];
+    for (auto &sum : sums) sum = hn::Zero(d);
+    for (std::size_t i = 0; i < length; i += lanes)
+        for (std::size_t k = 0; k < vectors; ++k)
+            sums[k] =
+                hn::Add(sums[k], hn::Mul(hn::LoadU(d, weights + i + k * wide), hn::LoadU(d, samples + i + k * wide)));
+    HWY_ALIGN double all[lanes];
+    for (std::size_t k = 0; k < vectors; ++k) hn::Store(sums[k], d, all + k * wide);
+    double sum = 0;
+    for (const double one : all) sum += one;
+    return sum;
 }
 
 } // namespace fulvex::HWY_NAMESPACE
@@ -75,10 +126,32 @@ HWY_AFTER_NAMESPACE();
 namespace fulvex {
 
 HWY_EXPORT(runTogether);
+HWY_EXPORT(weightedSum);
 
-void FilterCascade::runTogether(double *const *pieces, std::int64_t length, State *const *states, bool keep) const
+FilterCascade::Ending::Ending(const FilterCascade &filter, std::size_t length)
+    : m_length(length), m_weights(2 * filter.sections(), std::vector<double>(length))
 {
-    HWY_DYNAMIC_DISPATCH(runTogether)(m_sections.data(), m_sections.size(), pieces, std::size_t(length), states, keep);
+    State state{};
+    for (std::size_t since = 0; since < length; ++since) {
+        double sample = since == 0 ? 1 : 0;
+        filter.run({&sample, 1}, state);
+        for (std::size_t k = 0; k < m_weights.size(); ++k) m_weights[k][length - 1 - since] = state[k];
+    }
+}
+
+FilterCascade::State FilterCascade::Ending::of(const double *samples) const
+{
+    State state{};
+    for (std::size_t k = 0; k < m_weights.size(); ++k)
+        state[k] = HWY_DYNAMIC_DISPATCH(weightedSum)(m_weights[k].data(), samples, m_length);
+    return state;
+}
+
+void FilterCascade::runTogether(const double *const *pieces, std::int64_t length, State *const *states,
+                                double *const *results) const
+{
+    HWY_DYNAMIC_DISPATCH(runTogether)
+    (m_sections.data(), m_sections.size(), pieces, std::size_t(length), states, results);
 }
 
 } // namespace fulvex

@@ -19,6 +19,7 @@ void collectLeaves(const Document &document, const std::string &id, std::set<std
 {
     std::set<std::string> seen{id}; // however many formulas share a channel, it is looked at once
     std::vector<std::string> open{id};
+    const Formula::OwnFunctions own = ownFunctions(document);
     while (!open.empty()) {
         const ChannelEntry *entry = findEntry(document.channels, open.back());
         open.pop_back();
@@ -27,7 +28,7 @@ void collectLeaves(const Document &document, const std::string &id, std::set<std
             leaves.insert(entry->id);
             continue;
         }
-        for (const std::string &name : Formula::parse(entry->formula).names()) {
+        for (const std::string &name : Formula::parse(entry->formula, own).names()) {
             for (const std::string &behind : channelsBehind(document, name))
                 if (seen.insert(behind).second) open.push_back(behind);
         }

@@ -8,6 +8,7 @@
 #include "failure_text.h"
 #include "field_text.h"
 #include "fingerprint.h"
+#include "formula_check.h"
 #include "instant_errors.h"
 #include "node_key.h"
 #include "number_text.h"
@@ -235,7 +236,7 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         node.unit = column.unit;
         node.unitStated = !column.unit.empty();
     } else {
-        const Formula formula = Formula::parse(entry.formula);
+        const Formula formula = Formula::parse(entry.formula, ownFunctions(m_document));
         Formula::Inputs inputs;
         for (const ParameterEntry &parameter : m_document.parameters) inputs.parameters[parameter.id] = parameter.value;
         for (const RegionEntry &region : m_document.regions) inputs.regions[region.id] = {region.start, region.stop};

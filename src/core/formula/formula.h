@@ -17,9 +17,19 @@ namespace fulvex {
 /// written twice is one node.
 class Formula {
 public:
-    /// Throws Error whose `where` is the 1-based character in the text.
-    static Formula parse(const std::string &text);
-    /// The same formula in which one name is another. Throws as parse().
+    /// /// A function of one's own: a formula over arguments, and whatever else it names.
+    struct Own {
+        std::vector<std::string> arguments;
+        std::string formula;
+    };
+    using OwnFunctions = std::map<std::string, Own>;
+    /// Calls of own functions are replaced by what these are. Throws Error whose `where` is the 1-based character in
+    /// the text; of something wrong within an own function, that of its call.
+    static Formula parse(const std::string &text, const OwnFunctions &own = {});
+    /// Ids that a text names, those of own functions included, whatever these are, without the ones in `locals`. Throws
+    /// as parse().
+    static std::vector<std::string> namesIn(const std::string &text, const std::vector<std::string> &locals = {});
+    /// The same formula in which one of those names is another.
     static std::string renamed(const std::string &text, const std::string &from, const std::string &to);
     /// Ids in the order they are first named.
     std::vector<std::string> names() const { return m_names; }

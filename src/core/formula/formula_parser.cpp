@@ -9,6 +9,7 @@
 #include <cmath>
 #include <map>
 #include <optional>
+#include <utility>
 
 namespace fulvex {
 
@@ -28,18 +29,20 @@ std::size_t functionIndex(std::string_view name)
 class FormulaParser {
 public:
     using Index = std::size_t; ///< of a node
-    FormulaParser(const std::string &text, Formula &formula)
-        : m_text(text), m_names(formula.m_names), m_nodes(formula.m_nodes), m_where(formula.m_where),
+    /// Without own functions, those that are called are names as well, and what they give is not looked at.
+    FormulaParser(const std::string &text, Formula &formula, const Formula::OwnFunctions *own)
+        : m_text(text), m_own(own), m_names(formula.m_names), m_nodes(formula.m_nodes), m_where(formula.m_where),
           m_places(formula.m_places)
     {
     }
 
-    void parse()
+    Index parse()
     {
-        comparison();
+        const Index result = comparison();
         skip();
         if (m_at < m_text.size())
             fail("\"" + m_text.substr(m_at, 1) + "\" is not expected here", "an operator or the end is");
+        return result;
     }
 
 private:
@@ -63,6 +66,10 @@ private:
     {
         const auto [known, fresh] = m_known.try_emplace(made, m_nodes.size());
         if (fresh) {
+            if (!m_calls.empty()) { // what an own function is made of stands where it is called
+                where = m_calls.front().where;
+                std::fill(argumentsAt.begin(), argumentsAt.end(), where);
+            }
             m_nodes.push_back(std::move(made));
             m_where.push_back({where, std::move(argumentsAt)});
         }
@@ -223,27 +230,74 @@ private:
             std::any_of(later.begin(), later.end(), [&](const auto &argument) { return isOneOf(argument, word); });
         return is ? word : std::string_view();
     }
-    Index word()
+    /// What a name is: an argument of the own function that it stands in, or something of the document.
+    Index named(const std::string &name, std::size_t from)
     {
-        const std::size_t from = m_at;
-        const std::string name = letters();
-        if (!take("(")) {
-            const auto known = std::find(m_names.begin(), m_names.end(), name);
-            const auto index = std::size_t(known - m_names.begin());
-            if (known == m_names.end()) m_names.push_back(name);
-            m_places.emplace_back(from, index);
-            return node({Formula::Node::Kind::name, 0, {}, index}, from);
+        if (!m_calls.empty()) {
+            const auto &arguments = m_calls.back().function->arguments;
+            const auto argument = std::find(arguments.begin(), arguments.end(), name);
+            if (argument != arguments.end()) return m_calls.back().values[std::size_t(argument - arguments.begin())];
         }
-        const std::size_t index = functionIndex(name);
-        if (index == formulaFunctions().size()) {
+        const auto known = std::find(m_names.begin(), m_names.end(), name);
+        const auto index = std::size_t(known - m_names.begin());
+        if (known == m_names.end()) m_names.push_back(name);
+        if (m_calls.empty()) m_places.emplace_back(from, index);
+        return node({Formula::Node::Kind::name, 0, {}, index}, from);
+    }
+    /// Of a function that is not in the table; behind the parenthesis.
+    Index ownCall(const std::string &name, std::size_t from)
+    {
+        const auto function = m_own ? m_own->find(name) : Formula::OwnFunctions::const_iterator();
+        if (m_own && function == m_own->end()) {
             m_at = from;
             std::string known;
             for (const FormulaFunction &f : formulaFunctions()) {
                 if (std::isalpha(static_cast<unsigned char>(f.name[0])))
                     known += std::string(known.empty() ? "" : ", ") + f.name;
             }
+            for (const auto &[own, of] : *m_own) known += ", " + own;
             fail("no function has the name \"" + name + "\"", "there are: " + known);
         }
+        std::vector<Index> values;
+        do values.push_back(comparison());
+        while (take(","));
+        if (!take(")")) fail("a closing parenthesis is missing", "add \")\"");
+        if (!m_own) return named(name, from);
+        const Formula::Own &of = function->second;
+        const std::size_t behind = m_at;
+        m_at = from;
+        if (values.size() != of.arguments.size())
+            fail("\"" + name + "\" takes " + std::to_string(of.arguments.size()) + " arguments, not " +
+                     std::to_string(values.size()),
+                 "give as many as its formula has");
+        if (std::any_of(m_calls.begin(), m_calls.end(), [&](const Call &call) { return call.function == &of; }))
+            fail("\"" + name + "\" goes in a circle", "let it not stand on itself");
+        constexpr int most = 10000;
+        if (++m_expanded > most)
+            fail("own functions call each other more than 10000 times", "say less, or more plainly");
+        const bool outermost = m_calls.empty();
+        m_calls.push_back({&of, std::move(values), outermost ? from : m_calls.front().where});
+        const std::string outside = std::exchange(m_text, of.formula);
+        m_at = 0;
+        Index result = 0;
+        try {
+            result = parse();
+        } catch (const Error &error) {
+            if (!outermost) throw;
+            throw error.within("character " + std::to_string(from + 1) + ": in own function \"" + name + "\"");
+        }
+        m_text = outside;
+        m_at = behind;
+        m_calls.pop_back();
+        return result;
+    }
+    Index word()
+    {
+        const std::size_t from = m_at;
+        const std::string name = letters();
+        if (!take("(")) return named(name, from);
+        const std::size_t index = functionIndex(name);
+        if (index == formulaFunctions().size()) return ownCall(name, from);
         const FormulaFunction &function = formulaFunctions()[index];
         std::vector<Index> arguments;
         std::vector<std::size_t> argumentsAt;
@@ -273,27 +327,49 @@ private:
         return call(name, std::move(arguments), from, std::move(argumentsAt));
     }
 
-    const std::string &m_text;
+    std::string m_text; ///< the formula's, or that of the own function that is being read
+    const Formula::OwnFunctions *m_own;
     std::vector<std::string> &m_names;
     std::vector<Formula::Node> &m_nodes;
     std::vector<Formula::Place> &m_where;
     std::vector<std::pair<std::size_t, std::size_t>> &m_places;
     std::map<Formula::Node, Index> m_known;
+    /// Own functions that are being read, the outermost first.
+    struct Call {
+        const Formula::Own *function;
+        std::vector<Index> values; ///< of its arguments
+        std::size_t where;         ///< of the outermost call, in the formula
+    };
+    std::vector<Call> m_calls;
+    int m_expanded = 0;
     std::size_t m_at = 0;
     int m_depth = 0;
 };
 
-Formula Formula::parse(const std::string &text)
+Formula Formula::parse(const std::string &text, const OwnFunctions &own)
 {
     Formula formula;
-    FormulaParser(text, formula).parse();
-    return formula;
+    const std::size_t result = FormulaParser(text, formula, &own).parse();
+    // An own function may have left something unused behind it.
+    return result + 1 == formula.m_nodes.size() ? formula : formula.part(result);
+}
+
+std::vector<std::string> Formula::namesIn(const std::string &text, const std::vector<std::string> &locals)
+{
+    Formula formula;
+    FormulaParser(text, formula, nullptr).parse();
+    std::vector<std::string> names = std::move(formula.m_names);
+    std::erase_if(
+        names, [&](const std::string &name) { return std::find(locals.begin(), locals.end(), name) != locals.end(); });
+    return names;
 }
 
 std::string Formula::renamed(const std::string &text, const std::string &from, const std::string &to)
 {
-    const Formula formula = parse(text);
+    Formula formula;
+    FormulaParser(text, formula, nullptr).parse();
     std::string out = text;
+    std::sort(formula.m_places.begin(), formula.m_places.end());
     for (auto place = formula.m_places.rbegin(); place != formula.m_places.rend();
          ++place) // from the back: places hold
         if (formula.m_names[place->second] == from) out.replace(place->first, from.size(), to);

@@ -1,6 +1,7 @@
 #include "error.h"
 #include "formula.h"
 #include "resampled_source.h"
+#include "widest_vectors.h"
 
 #include <algorithm>
 #include <bit>
@@ -13,6 +14,13 @@
 namespace fulvex {
 
 namespace {
+
+/// /// A result that is not finite is a gap.
+FULVEX_WIDEST_VECTORS void cleanGaps(std::span<double> values)
+{
+    // Of what is not finite the difference from itself is none: side by side, as std::isfinite() is not.
+    for (double &value : values) value = value - value == 0 ? value : std::numeric_limits<double>::quiet_NaN();
+}
 
 /// What is computed for each block: operations in order, each on the results of earlier ones. What is the same, within
 /// a formula or in several, is there once.
@@ -54,8 +62,8 @@ public:
     const std::vector<Operation> &operations() const { return m_operations; }
     const std::vector<SourcePtr> &leaves() const { return m_leaves; }
 
-    /// Decides where results lie: in as few buffers as are needed at a time, the last one in the first. No more is to
-    /// be added then.
+    /// Decides where results lie: leaves in a block each, all else in as few tiles as are needed at a time, the last
+    /// one in the result. No more is to be added then.
     void place()
     {
         std::vector<std::size_t> lastUse(m_operations.size());
@@ -64,49 +72,64 @@ public:
         std::vector<std::size_t> free;
         for (std::size_t i = 0; i < m_operations.size(); ++i) {
             const std::vector<std::size_t> &arguments = m_operations[i].arguments;
-            const bool inPlace = !arguments.empty() && lastUse[arguments.front()] == i;
-            if (!inPlace && free.empty()) free.push_back(m_buffers++);
-            m_places.push_back(inPlace ? m_places[arguments.front()] : free.back());
-            if (!inPlace) free.pop_back();
-            for (const std::size_t argument : arguments)
-                if (lastUse[argument] == i && m_places[argument] != m_places[i] &&
-                    std::find(free.begin(), free.end(), m_places[argument]) == free.end())
-                    free.push_back(m_places[argument]);
-        }
-        const std::size_t result = m_places.back();
-        for (std::size_t &place : m_places) place = place == result ? 0 : place == 0 ? result : place;
-    }
-    void run(std::int64_t first, std::span<double> out) const
-    {
-        const auto buffers = std::make_unique_for_overwrite<double[]>(out.size() * (m_buffers - 1));
-        const auto at = [&](std::size_t operation) {
-            const std::size_t place = m_places[operation];
-            return place == 0 ? out : std::span(buffers.get() + (place - 1) * out.size(), out.size());
-        };
-        std::vector<std::span<const double>> others;
-        for (std::size_t i = 0; i < m_operations.size(); ++i) {
-            const Operation &operation = m_operations[i];
-            const std::span<double> here = at(i);
-            if (operation.kind == Operation::Kind::constant)
-                std::fill(here.begin(), here.end(), operation.constant);
-            else if (operation.kind == Operation::Kind::leaf)
-                m_leaves[operation.index]->read(first, here);
-            else if (const auto from = at(operation.arguments[0]); from.data() != here.data())
-                std::copy(from.begin(), from.end(), here.begin());
-            if (operation.kind == Operation::Kind::call) {
-                others.clear();
-                for (std::size_t argument = 1; argument < operation.arguments.size(); ++argument)
-                    others.push_back(at(operation.arguments[argument]));
-                formulaFunctions()[operation.index].apply(here, others);
+            if (m_operations[i].kind == Operation::Kind::leaf) {
+                m_places.push_back({true, m_blocks++});
+                continue;
             }
-            if (operation.kind == Operation::Kind::clean) cleanGaps(here);
+            const bool inPlace = !arguments.empty() && lastUse[arguments.front()] == i;
+            if (!inPlace && free.empty()) free.push_back(m_tiles++);
+            m_places.push_back(inPlace ? m_places[arguments.front()] : Place{false, free.back()});
+            if (!inPlace) free.pop_back();
+            for (const std::size_t argument : arguments) {
+                const Place &done = m_places[argument];
+                if (lastUse[argument] == i && !done.block && done != m_places[i] &&
+                    std::find(free.begin(), free.end(), done.index) == free.end())
+                    free.push_back(done.index);
+            }
         }
+        const Place result = m_places.back();
+        for (Place &place : m_places)
+            if (place == result) place = {true, out};
     }
-    /// A result that is not finite is a gap.
-    static void cleanGaps(std::span<double> values)
+    /// `clean`: what is not finite becomes a gap.
+    void run(std::int64_t first, std::span<double> result, bool clean) const
     {
-        // Of what is not finite the difference from itself is none: side by side, as std::isfinite() is not.
-        for (double &value : values) value = value - value == 0 ? value : std::numeric_limits<double>::quiet_NaN();
+        constexpr std::size_t tile = 1024; // some of them stay in the nearest cache
+        const auto memory = std::make_unique_for_overwrite<double[]>(result.size() * m_blocks +
+                                                                     std::min(tile, result.size()) * m_tiles);
+        const auto block = [&](std::size_t index) {
+            return index == out ? result.data() : memory.get() + index * result.size();
+        };
+        for (std::size_t i = 0; i < m_operations.size(); ++i) {
+            if (m_operations[i].kind == Operation::Kind::leaf)
+                m_leaves[m_operations[i].index]->read(first, {block(m_places[i].index), result.size()});
+        }
+        std::vector<std::span<const double>> others;
+        for (std::size_t begin = 0; begin < result.size(); begin += tile) {
+            const std::size_t count = std::min(tile, result.size() - begin);
+            const auto at = [&](std::size_t operation) -> std::span<double> {
+                const Place &place = m_places[operation];
+                if (place.block) return {block(place.index) + begin, count};
+                return {memory.get() + m_blocks * result.size() + place.index * std::min(tile, result.size()), count};
+            };
+            for (std::size_t i = 0; i < m_operations.size(); ++i) {
+                const Operation &operation = m_operations[i];
+                if (operation.kind == Operation::Kind::leaf) continue;
+                const std::span<double> here = at(i);
+                if (operation.kind == Operation::Kind::constant)
+                    std::fill(here.begin(), here.end(), operation.constant);
+                else if (const auto from = at(operation.arguments[0]); from.data() != here.data())
+                    std::copy(from.begin(), from.end(), here.begin());
+                if (operation.kind == Operation::Kind::call) {
+                    others.clear();
+                    for (std::size_t argument = 1; argument < operation.arguments.size(); ++argument)
+                        others.push_back(at(operation.arguments[argument]));
+                    formulaFunctions()[operation.index].apply(here, others);
+                }
+                if (operation.kind == Operation::Kind::clean) cleanGaps(here);
+            }
+            if (clean) cleanGaps(result.subspan(begin, count));
+        }
     }
 
 private:
@@ -129,8 +152,15 @@ private:
     std::vector<Operation> m_operations;
     std::vector<SourcePtr> m_leaves; ///< file channels, and what lies on another grid
     std::map<Operation, std::size_t, Before> m_known;
-    std::vector<std::size_t> m_places;
-    std::size_t m_buffers = 0;
+    /// Where a result lies: a block of all samples, or a tile of some of them.
+    struct Place {
+        bool block;
+        std::size_t index;
+        bool operator==(const Place &) const = default;
+    };
+    static constexpr std::size_t out = ~std::size_t(0); ///< what is read for
+    std::vector<Place> m_places;
+    std::size_t m_blocks = 0, m_tiles = 0;
 };
 
 /// 1 within a span of time, 0 beside it.
@@ -223,11 +253,7 @@ public:
     {
         for (const SourcePtr &leaf : m_program.leaves()) leaf->release(range);
     }
-    void read(std::int64_t first, std::span<double> out) const override
-    {
-        m_program.run(first, out);
-        if (m_gaps) Program::cleanGaps(out);
-    }
+    void read(std::int64_t first, std::span<double> out) const override { m_program.run(first, out, m_gaps); }
 
 private:
     std::size_t valuesOf(const SourcePtr &channel)

@@ -1,5 +1,6 @@
 #include "formula_function.h"
 #include "functions.h"
+#include "widest_vectors.h"
 
 #include <cmath>
 #include <functional>
@@ -13,20 +14,20 @@ using Out = std::span<double>;
 using Others = std::span<const std::span<const double>>;
 
 template <auto operation>
-void unary(Out a, Others)
+FULVEX_WIDEST_VECTORS void unary(Out a, Others)
 {
     for (double &value : a) value = operation(value);
 }
 
 template <auto operation>
-void binary(Out a, Others others)
+FULVEX_WIDEST_VECTORS void binary(Out a, Others others)
 {
     const auto b = others[0];
     for (std::size_t i = 0; i < a.size(); ++i) a[i] = operation(a[i], b[i]);
 }
 
 template <auto operation>
-void ternary(Out a, Others others)
+FULVEX_WIDEST_VECTORS void ternary(Out a, Others others)
 {
     const auto b = others[0], c = others[1];
     for (std::size_t i = 0; i < a.size(); ++i) a[i] = operation(a[i], b[i], c[i]);
@@ -36,7 +37,10 @@ constexpr double nan = std::numeric_limits<double>::quiet_NaN();
 
 /// 1 where it holds, 0 where not; a gap beside one.
 template <auto holds>
-constexpr auto compared = [](double a, double b) { return a == a && b == b ? double(holds(a, b)) : nan; };
+constexpr auto compared = [](double a, double b) {
+    const bool there = (a == a) & (b == b); // both, so that there is no branch
+    return there ? (holds(a, b) ? 1.0 : 0.0) : nan;
+};
 
 constexpr double lesser(double a, double b)
 {

@@ -4,6 +4,7 @@
 #include "parallel.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <vector>
 
@@ -19,11 +20,11 @@ using State = FilterCascade::State;
 class RecursiveFilter final : public OverTime {
 public:
     RecursiveFilter(const SourcePtr &argument, FilterCascade filter, Progress &progress)
-        : OverTime(argument), m_filter(std::move(filter)), m_numbers(2 * m_filter.sections()),
-          m_gaps(argument->mayHaveGaps())
+        : OverTime(argument), m_filter(std::move(filter)), m_numbers(2 * m_filter.sections())
     {
         const std::int64_t count = axis().count, pieces = (count + piece - 1) / piece;
         std::vector<Ending> endings(static_cast<std::size_t>(pieces));
+        const FilterCascade::Ending silent(m_filter, std::size_t(piece));
         struct Nothing {};
         constexpr std::int64_t some = piece * FilterCascade::together; // stays in a core's cache
         static_assert(defaultChunk % some == 0);
@@ -32,14 +33,8 @@ public:
                 progress.advance(0);
                 const std::int64_t length = std::min(some, mine.last - first);
                 const auto own = values(first, length);
-                std::vector<State> states(std::size_t((length + piece - 1) / piece));
-                Ending *ending = endings.data() + first / piece;
-                for (std::size_t i = 0; i < states.size(); ++i) ending[i].first = own[i * std::size_t(piece)];
-                const std::vector<bool> broken = filtered(own.get(), length, states, false);
-                for (std::size_t i = 0; i < states.size(); ++i, ++ending) {
-                    ending->state = states[i];
-                    ending->broken = broken[i];
-                }
+                for (std::int64_t at = 0; at + piece <= length; at += piece)
+                    endings[std::size_t((first + at) / piece)] = endingOf(own.get() + at, silent);
             }
             release(mine);
         });
@@ -78,9 +73,13 @@ public:
             const auto start = m_starts.begin() + std::ptrdiff_t((std::size_t(from / piece) + i) * m_numbers);
             std::copy(start, start + std::ptrdiff_t(m_numbers), states[i].begin());
         }
-        filtered(own.get(), last - from, states, true);
-        const double *at = own.get() + (first - from);
-        for (std::size_t i = 0; i < out.size(); ++i) out[i] = at[i] - at[i] == 0 ? at[i] : nan; // finite
+        if (from == first) {
+            filtered(own.get(), last - from, states, out.data());
+            return;
+        }
+        std::vector<double> all(std::size_t(last - from));
+        filtered(own.get(), last - from, states, all.data());
+        std::copy(all.begin() + (first - from), all.end(), out.begin());
     }
 
 private:
@@ -99,47 +98,70 @@ private:
     }
     static bool isFresh(const State &state) { return state[0] != state[0]; }
 
-    /// Filters pieces in place, the last one maybe shorter, each from its state, which it leaves as it then is; tells
-    /// in which there were gaps.
-    std::vector<bool> filtered(double *samples, std::int64_t count, std::vector<State> &states, bool keep) const
+    /// /// /// Of a whole piece that begins in silence.
+    Ending endingOf(const double *samples, const FilterCascade::Ending &silent) const
     {
-        std::vector<bool> broken(states.size());
-        std::vector<std::size_t> whole;
-        for (std::size_t i = 0; i < states.size(); ++i) {
-            const std::int64_t length = std::min(piece, count - std::int64_t(i) * piece);
-            double *at = samples + std::int64_t(i) * piece;
-            std::int64_t gaps = 0;
-            if (m_gaps)
-                for (std::int64_t k = 0; k < length; ++k) gaps += at[k] != at[k];
-            broken[i] = gaps > 0;
-            if (!broken[i] && isFresh(states[i])) states[i] = m_filter.settledAt(at[0]);
-            if (broken[i] || length < piece)
-                acrossGaps({at, std::size_t(length)}, states[i]);
-            else
-                whole.push_back(i);
-        }
-        std::size_t done = 0;
-        for (; done + FilterCascade::together <= whole.size(); done += FilterCascade::together) {
-            double *pieces[FilterCascade::together];
-            State *own[FilterCascade::together];
-            for (int lane = 0; lane < FilterCascade::together; ++lane) {
-                const std::size_t i = whole[done + std::size_t(lane)];
-                pieces[lane] = samples + std::int64_t(i) * piece;
-                own[lane] = &states[i];
-            }
-            m_filter.runTogether(pieces, piece, own, keep);
-        }
-        for (; done < whole.size(); ++done)
-            m_filter.run({samples + std::int64_t(whole[done]) * piece, std::size_t(piece)}, states[whole[done]]);
-        return broken;
+        Ending ending{silent.of(samples), *samples};
+        if (isSound(ending.state)) return ending;
+        std::vector<double> some(samples, samples + piece); // a gap, or beyond a double
+        ending.state = {};
+        ending.broken = acrossGaps(some, ending.state);
+        return ending;
     }
-    /// One behind the other what lies between gaps.
-    void acrossGaps(std::span<double> samples, State &state) const
+    /// Filters pieces, the last one maybe shorter, each from its state.
+    void filtered(const double *samples, std::int64_t count, std::vector<State> &states, double *results) const
+    {
+        std::vector<std::size_t> whole;
+        const auto slowly = [&](std::size_t i) {
+            const std::int64_t begin = std::int64_t(i) * piece, length = std::min(piece, count - begin);
+            std::vector<double> some(samples + begin, samples + begin + length);
+            acrossGaps(some, states[i]);
+            for (std::size_t k = 0; k < some.size(); ++k) results[std::size_t(begin) + k] = finite(some[k]);
+        };
+        for (std::size_t i = 0; i < states.size(); ++i) {
+            const double *at = samples + std::int64_t(i) * piece;
+            if (count - std::int64_t(i) * piece < piece || (isFresh(states[i]) && *at != *at)) {
+                slowly(i);
+                continue;
+            }
+            if (isFresh(states[i])) states[i] = m_filter.settledAt(*at);
+            whole.push_back(i);
+        }
+        constexpr std::size_t lanes = FilterCascade::together;
+        for (std::size_t done = 0; done < whole.size(); done += lanes) {
+            const double *pieces[lanes];
+            double *to[lanes];
+            State ends[lanes], *own[lanes];
+            std::array<double, piece> unused;
+            for (std::size_t lane = 0; lane < lanes; ++lane) { // those that are left over do the last one's work again
+                const std::size_t i = whole[std::min(done + lane, whole.size() - 1)];
+                pieces[lane] = samples + std::int64_t(i) * piece;
+                to[lane] = done + lane < whole.size() ? results + std::int64_t(i) * piece : unused.data();
+                ends[lane] = states[i];
+                own[lane] = &ends[lane];
+            }
+            m_filter.runTogether(pieces, piece, own, to);
+            for (std::size_t lane = 0; lane < lanes && done + lane < whole.size(); ++lane) {
+                // A gap, or beyond a double: whatever is no number stays in the state.
+                if (!isSound(ends[lane])) slowly(whole[done + lane]);
+            }
+        }
+    }
+    bool isSound(const State &state) const
+    {
+        double sum = 0;
+        for (std::size_t k = 0; k < m_numbers; ++k) sum += state[k] - state[k];
+        return sum == 0;
+    }
+    /// One behind the other what lies between gaps; tells whether there were some.
+    bool acrossGaps(std::span<double> samples, State &state) const
     {
         const auto isGap = [](double v) { return v != v; };
+        bool gaps = false;
         for (auto at = samples.begin(); at != samples.end();) {
             if (isGap(*at)) {
                 state = fresh();
+                gaps = true;
                 ++at;
                 continue;
             }
@@ -148,11 +170,12 @@ private:
             m_filter.run({at, end}, state);
             at = end;
         }
+        return gaps;
     }
 
     FilterCascade m_filter;
-    std::size_t m_numbers;        ///< of a state
-    bool m_gaps;                  ///< there may be some
+    std::size_t m_numbers; ///< of a state
+
     std::vector<double> m_starts; ///< the state at the first sample of each piece
 };
 

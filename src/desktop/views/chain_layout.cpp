@@ -94,7 +94,7 @@ private:
         if (entry.formula.empty())
             join(entry.capture, {x, row.y}, row.ink);
         else
-            for (const std::string &name : Formula::parse(entry.formula).names()) {
+            for (const std::string &name : Formula::parse(entry.formula, ownFunctions(m_document)).names()) {
                 for (const std::string &parent : channelsBehind(m_document, name))
                     join(parent, {x, row.y}, inkOf(m_document, parent));
             }
@@ -154,7 +154,7 @@ private:
                 if (channel.formula.empty() || m_at.contains(channel.id)) continue;
                 bool ready = true;
                 double x = 16;
-                for (const std::string &name : Formula::parse(channel.formula).names()) {
+                for (const std::string &name : Formula::parse(channel.formula, ownFunctions(m_document)).names()) {
                     for (const std::string &parent : channelsBehind(m_document, name)) ready &= m_at.contains(parent);
                 }
                 if (!ready) continue;

@@ -15,11 +15,12 @@ namespace {
 
 Document everything()
 {
-    return parseDocument(R"({"fulvex": 1, "title": "T",
+    return parseDocument(R"JSON({"fulvex": 1, "title": "T",
   "captures": [{"id": "run", "file": "a.npy"}],
   "channels": [{"id": "p", "capture": "run"}, {"id": "n", "capture": "run", "column": "N"},
-               {"id": "d", "formula": "p - n * fc + 3p"}, {"id": "e", "formula": "2 * d"}],
+               {"id": "d", "formula": "p - n * fc + 3p"}, {"id": "e", "formula": "twice(d)"}],
   "parameters": [{"id": "fc", "value": 2e7}],
+  "functions": [{"id": "twice", "arguments": ["x"], "formula": "2 * x", "help": "again"}],
   "regions": [{"id": "start_up", "start": 1e-6, "stop": 2e-6}],
   "levels": [{"id": "cmos", "kind": "absolute", "low": 0.8, "mid": 1.65, "high": 2.5}],
   "clocks": [{"id": "loop", "source": "d", "method": "pll", "levels": "cmos"},
@@ -34,7 +35,8 @@ Document everything()
   "markers": [{"id": "a", "time": 1e-6}, {"id": "b", "channel": "n", "level": 0.2}],
   "sheets": [{"id": "s", "title": "S", "tiles": [
       {"id": "legs", "kind": "traces", "of": ["p", "n"], "row": 0, "column": 0, "ranges": {"p": [0, 1], "n": [0, 2]}},
-      {"id": "fold", "kind": "eye", "of": ["eye"], "row": 1, "column": 0}]}]})",
+      {"id": "fold", "kind": "eye", "of": ["eye"], "row": 1, "column": 0}]}]
+})JSON",
                          "d");
 }
 
@@ -85,6 +87,8 @@ TEST(Entries, EveryMemberIsDescribed)
     EXPECT_EQ(described(ChannelEntry{}), counted(h1, h2, h3, h4, h5, h6, h7, h8, h9, h10, h11));
     const auto [p1, p2, p3, p4, p5] = ParameterEntry{};
     EXPECT_EQ(described(ParameterEntry{}), counted(p1, p2, p3, p4, p5));
+    const auto [f1, f2, f3, f4] = FunctionEntry{};
+    EXPECT_EQ(described(FunctionEntry{}), counted(f1, f2, f3, f4));
     const auto [r1, r2, r3] = RegionEntry{};
     EXPECT_EQ(described(RegionEntry{}), counted(r1, r2, r3));
     const auto [l1, l2, l3, l4, l5, l6, l7, l8, l9] = LevelsEntry{};
@@ -110,10 +114,10 @@ TEST(Entries, EveryMemberIsDescribed)
                                               t17, t18, t19, t20, t21, t22, t23, t24, t25, t26));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};
     EXPECT_EQ(described(SheetEntry{}), counted(s1, s2, s3, s4, s5));
-    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16] = Document{};
+    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17] = Document{};
     const auto [v1, v2, v3] = device;
     EXPECT_EQ(described(Document{}),
-              counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, v1, v2, v3));
+              counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, v1, v2, v3));
     const auto [o1, o2, o3, o4, o5] = KeptOutEntry{};
     EXPECT_EQ(described(KeptOutEntry{}), counted(o1, o2, o3, o4, o5));
 }
@@ -204,10 +208,12 @@ TEST(Entries, WhatCannotBeWithoutARemovedEntryGoesWithIt)
         EXPECT_NO_THROW(validate(document)) << id;
         return document;
     };
-    EXPECT_THAT(idsOf(without("run")), ElementsAre("fc", "start_up", "cmos", "a", "s"));
-    EXPECT_THAT(idsOf(without("loop")), ElementsAre("run", "p", "n", "d", "e", "fc", "start_up", "cmos", "beside",
-                                                    "pulse", "rise", "skew", "out", "note", "a", "b", "s", "legs"));
+    EXPECT_THAT(idsOf(without("run")), ElementsAre("fc", "twice", "start_up", "cmos", "a", "s"));
+    EXPECT_THAT(idsOf(without("loop")),
+                ElementsAre("run", "p", "n", "d", "e", "fc", "twice", "start_up", "cmos", "beside", "pulse", "rise",
+                            "skew", "out", "note", "a", "b", "s", "legs"));
     EXPECT_THAT(idsOf(without("fc")), testing::Not(testing::Contains("e"))); // through the formula of d
+    EXPECT_THAT(idsOf(without("twice")), testing::Not(testing::Contains("e")));
     const Document unregioned = without("start_up"), unleveled = without("cmos"), single = without("n");
     EXPECT_EQ(unregioned.eyes[0].region, "");
     EXPECT_EQ(unregioned.measurements[0].region, "");

@@ -84,3 +84,82 @@ TEST(Formula, ChannelsOfDifferentDelayMeetOnTheGridOfTheFirst)
         EXPECT_NEAR(values[std::size_t(i)], std::sin(0.2 * i) - std::sin(0.2 * (i + 0.4)), 2e-4);
     for (const double value : values) EXPECT_TRUE(std::isfinite(value)); // none is asked for what it does not hold
 }
+
+namespace {
+
+const Formula::OwnFunctions own{{"half", {{"a"}, "a / 2"}},
+                                {"between", {{"a", "b"}, "half(a + b)"}},
+                                {"quiet", {{"a", "corner"}, "lowpass(a, 2 * corner, 3) * k"}},
+                                {"first", {{"a", "b"}, "a"}},
+                                {"round", {{"a"}, "trip(a)"}},
+                                {"trip", {{"a"}, "round(a)"}},
+                                {"wrong", {{"a"}, "a + * 2"}},
+                                {"longer", {{"a"}, "half(a) + wrong(a)"}}};
+
+std::string ownError(const std::string &formula)
+{
+    try {
+        Formula::parse(formula, own);
+    } catch (const Error &error) {
+        return error.what();
+    }
+    return "no error";
+}
+
+} // namespace
+
+/// A call is what the function's formula is with the values in the places of its arguments.
+TEST(OwnFunctions, AreReplacedByWhatTheyAre)
+{
+    const auto same = [](const std::string &called, const std::string &written) {
+        const SourcePtr x = makeMemorySource({1, 5, 2, 8, 4}, 1e-8), y = makeMemorySource({0, 1, 3, 1, 7}, 1e-8);
+        Progress progress;
+        std::vector<double> values[2];
+        for (const Formula &formula : {Formula::parse(called, own), Formula::parse(written)}) {
+            const SourcePtr source = formula.evaluate(
+                {[&](const std::string &id) { return id == "x"   ? x
+                                                     : id == "y" ? y
+                                                                 : nullptr; }, {{"k", 10}}, {}},
+                progress);
+            std::vector<double> &all = values[values[0].empty() ? 0 : 1];
+            all.resize(5);
+            source->read(0, all);
+        }
+        EXPECT_EQ(values[0], values[1]) << called;
+    };
+    same("half(x)", "x / 2");
+    same("between(x, y * 2)", "(x + y * 2) / 2");
+    same("quiet(x - y, 3 MHz)", "lowpass(x - y, 2 * 3 MHz, 3) * k");
+    same("first(x, y)", "x");
+    same("first(x, y) + 1", "x + 1");
+    same("half(half(x)) + half(x)", "x / 2 / 2 + x / 2");
+    EXPECT_EQ(Formula::parse("quiet(x, 1M)", own).names(), (std::vector<std::string>{"x", "k"}));
+}
+
+TEST(OwnFunctions, SayWhatIsWrongWhereTheyAreCalled)
+{
+    EXPECT_EQ(ownError("1 + half(x, y)"),
+              "character 5: \"half\" takes 1 arguments, not 2; give as many as its formula has");
+    EXPECT_NE(ownError("1 + round(x)").find("character 5: in own function \"round\": character 1"), std::string::npos);
+    EXPECT_NE(ownError("1 + round(x)").find("circle"), std::string::npos);
+    EXPECT_NE(ownError("x * longer(x)").find("character 5: in own function \"longer\""), std::string::npos)
+        << ownError("x * longer(x)");
+    EXPECT_NE(ownError("thing(x)").find("between"), std::string::npos); // there is that
+    EXPECT_NE(ownError("half(x").find("closing parenthesis"), std::string::npos);
+    Formula::OwnFunctions many; // 2^40 of them, if each were written out
+    many["f0"] = {{"a"}, "a + 1"};
+    for (int i = 1; i <= 40; ++i) {
+        const std::string before = "f" + std::to_string(i - 1);
+        many["f" + std::to_string(i)] = {{"a"}, before + "(a) + " + before + "(a / 2)"};
+    }
+    EXPECT_THROW(Formula::parse("f40(x)", many), Error);
+}
+
+/// Whatever own functions are, a text says which it calls.
+TEST(OwnFunctions, AreAmongTheNamesOfAText)
+{
+    EXPECT_EQ(Formula::namesIn("half(x) + nobody(y, 2)"), (std::vector<std::string>{"x", "half", "y", "nobody"}));
+    EXPECT_EQ(Formula::namesIn("half(a) * k", {"a"}), (std::vector<std::string>{"half", "k"}));
+    EXPECT_EQ(Formula::renamed("half(half) + half(x)", "half", "whole"), "whole(whole) + whole(x)");
+    EXPECT_EQ(Formula::renamed("lowpass(x, fc) + fc", "fc", "corner"), "lowpass(x, corner) + corner");
+}

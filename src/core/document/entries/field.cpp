@@ -1,8 +1,16 @@
 #include "field.h"
 
 #include <algorithm>
+#include <cctype>
 
 namespace fulvex {
+
+bool isId(const std::string &text)
+{
+    const auto inner = [](unsigned char c) { return std::islower(c) || std::isdigit(c) || c == '_'; };
+    return !text.empty() && std::islower(static_cast<unsigned char>(text[0])) &&
+           std::all_of(text.begin(), text.end(), inner);
+}
 
 std::vector<Field> EntryList::fields(std::size_t i) const
 {

@@ -20,6 +20,7 @@ enum class EntryKind {
     capture,
     channel,
     parameter,
+    function,
     region,
     levels,
     clock,
@@ -33,6 +34,9 @@ enum class EntryKind {
     tile,
     any
 };
+
+/// /// Whether it can be an id: a small letter, then small letters, digits and _.
+bool isId(const std::string &text);
 
 /// What depends on a field.
 enum class Role {
@@ -162,9 +166,10 @@ struct Field {
     std::span<const Choice> choices = {}; ///< the words that are allowed; empty: any
     const char *none = "";     ///< what it means that it is empty, for people; empty itself: it has to say something
     std::size_t letters = 200; ///< bytes of text, or entries of a list, at most
-    EntryKind refers = EntryKind::none; ///< it holds an id, or ids, of that kind
-    bool formula = false;               ///< it holds a formula, which names channels and parameters
-    bool needed = false;                ///< it must not be empty
+    EntryKind refers = EntryKind::none;               ///< it holds an id, or ids, of that kind
+    bool formula = false;                             ///< it holds a formula, which names channels and parameters
+    const std::vector<std::string> *locals = nullptr; ///< names in it that are none of the document's
+    bool needed = false;                              ///< it must not be empty
     Lost lost = Lost::entryGoes;
     const char *wrong = ""; ///< what a value out of range is, where there is a better word than its limits
     const char *mend = "";  ///< what would mend a value that is not allowed
