@@ -2,6 +2,7 @@
 
 #include <QDialog>
 #include <QMimeData>
+#include <QPlainTextEdit>
 #include <gtest/gtest.h>
 
 namespace fulvex::test {
@@ -110,6 +111,15 @@ QString Desk::ledgerCell(int row, const QString &heading)
             return ledgerCell(row, column);
     }
     return "no column is called " + heading;
+}
+
+void Desk::addFormula(const QString &words)
+{
+    ask("channel by formula");
+    auto *typed = find<QPlainTextEdit>("formulaText");
+    ASSERT_TRUE(typed && typed->isVisible());
+    typed->setPlainText(words);
+    QTest::keyClick(typed, Qt::Key_Return);
 }
 
 void Desk::answer(const QString &words)

@@ -25,6 +25,8 @@ public:
     bool settled();
     /// Waits until what is shown is drawn.
     bool drawn();
+    /// Adds a channel by a formula, as it is typed.
+    void addFormula(const QString &words);
     /// Types into Ask and takes the first offer.
     void ask(const QString &words);
     /// A widget by its object name.

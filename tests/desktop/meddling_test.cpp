@@ -9,6 +9,7 @@
 #include "share_folder.h"
 #include "tile_frame.h"
 
+#include <QPlainTextEdit>
 #include <gtest/gtest.h>
 #include <random>
 
@@ -120,9 +121,10 @@ private:
         QTest::keyClick(chain, keys[below(5)]);
         if (below(4)) return;
         QTest::keyClick(chain, Qt::Key_F2);
-        auto *editor = m_desk.find<QLineEdit>("chainEditor");
+        auto *editor = m_desk.find<QPlainTextEdit>("formulaText");
         if (!editor || !editor->isVisible()) return;
-        editor->setText(below(2) ? "p - 0.5 * n" : "p +"); // which is no formula
+        editor->setPlainText(below(2) ? "p - 0.5 * n" : "p +"); // which is no formula
+        if (!below(3)) QTest::keyClick(editor, Qt::Key_P, Qt::ControlModifier);
         QTest::keyClick(editor, below(2) ? Qt::Key_Return : Qt::Key_Escape);
     }
 

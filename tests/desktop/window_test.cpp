@@ -7,6 +7,7 @@
 
 #include <QCheckBox>
 #include <QClipboard>
+#include <QPlainTextEdit>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
@@ -209,8 +210,7 @@ TEST(Window, TheJobFromADroppedFileToAVerdict)
     ASSERT_EQ(desk.bench().document().channels.size(), 2u);
     ASSERT_TRUE(desk.settled());
     EXPECT_EQ(desk.bench().document().channels[0].label, "P");
-    desk.answer("p - n");
-    desk.ask("formula");
+    desk.addFormula("p - n");
     ASSERT_EQ(desk.bench().document().channels.size(), 3u);
     EXPECT_EQ(desk.bench().selection().id, desk.bench().document().channels[2].id);
     desk.ask("loop clock");
@@ -257,8 +257,7 @@ TEST(Window, BadInputIsSaidAndLosesNothing)
     desk.window().openFiles({QString::fromStdString(folder.write("bad.fulvex", "{\"fulvex\": 1, \"chanels\": []}"))});
     EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("did you mean \"channels\"?"));
     EXPECT_EQ(desk.bench().document(), before);
-    desk.answer("p - nowhere");
-    desk.ask("formula");
+    desk.addFormula("p - nowhere");
     EXPECT_THAT(desk.message().toStdString(),
                 testing::HasSubstr("no channel, parameter or region has the id \"nowhere\""));
     EXPECT_EQ(desk.bench().document(), before);
@@ -298,10 +297,10 @@ TEST(Window, TheChainIsWalkedAndEditedByKeyboard)
     for (int i = 0; i < 4; ++i) QTest::keyClick(chain, Qt::Key_Down);
     EXPECT_EQ(desk.bench().selection(), (Selection{Selection::Kind::channel, "link"}));
     QTest::keyClick(chain, Qt::Key_F2);
-    auto *editor = desk.find<QLineEdit>("chainEditor");
+    auto *editor = desk.find<QPlainTextEdit>("formulaText");
     ASSERT_TRUE(editor->isVisible());
-    EXPECT_EQ(editor->text(), "p - n");
-    editor->setText("n - p");
+    EXPECT_EQ(editor->toPlainText(), "p - n");
+    editor->setPlainText("n - p");
     QTest::keyClick(editor, Qt::Key_Return);
     EXPECT_EQ(findEntry(desk.bench().document().channels, "link")->formula, "n - p");
 }

@@ -96,6 +96,7 @@ ChannelResult channelResult(Evaluation &evaluation, const ChannelEntry &entry, b
     result.error = reasonAgainst([&] {
         const auto node = evaluation.channel(entry.id);
         result.unit = node.unit;
+        result.unitStated = node.unitStated;
         if (pyramid) result.pyramid = evaluation.pyramid(entry.id, sketchWillDo).value;
         result.source = node.source;
     });

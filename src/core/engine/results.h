@@ -36,10 +36,12 @@ struct CaptureResult {
 
 struct ChannelResult {
     std::string id, unit;
+
     std::string error;
     bool pending = false;
     SourcePtr source;                       ///< null with an error
     std::shared_ptr<const Pyramid> pyramid; ///< null unless asked for
+    bool unitStated = false;                ///< by the file, the document, or what a formula is of
 };
 
 struct ClockResult {

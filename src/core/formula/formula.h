@@ -21,6 +21,7 @@ public:
     struct Own {
         std::vector<std::string> arguments;
         std::string formula;
+        bool operator==(const Own &) const = default;
     };
     using OwnFunctions = std::map<std::string, Own>;
     /// Calls of own functions are replaced by what these are. Throws Error whose `where` is the 1-based character in
@@ -61,6 +62,7 @@ public:
 
     struct Span {
         double start, stop; ///< s, both included
+        bool operator==(const Span &) const = default;
     };
     /// What names stand for, and what is kept.
     struct Inputs {

@@ -36,9 +36,9 @@ SourcePtr filterOf(const FormulaOver &of, FilterPass pass)
     const bool zeroPhase = of.words[1] == "zerophase";
     if (of.words[0] == "fir") {
         const double transition = std::min({low, band ? high - low : low, 0.5 - (band ? high : low)}) / order;
-        constexpr double most = 1 << 20;
+        constexpr double most = 1 << 18;
         if (!(tapsFor(transition) <= most))
-            throw Error("", "a filter of more than a million taps",
+            throw Error("", "a filter of more than " + fixedText(most, 0) + " taps",
                         "take a lower order, a recursive filter, or a resampled channel");
         std::vector<double> taps = windowedTaps(pass, low, high, transition);
         const auto ahead = std::int64_t(zeroPhase ? taps.size() / 2 : 0);

@@ -57,6 +57,12 @@ std::vector<std::string> idsOf(const Document &document, Kind kind)
     case Kind::tile:
         for (const SheetEntry &sheet : document.sheets) add(sheet.tiles);
         break;
+    case Kind::parameter:
+        add(document.parameters);
+        break;
+    case Kind::function:
+        add(document.functions);
+        break;
     }
     return ids;
 }
@@ -118,8 +124,8 @@ QString nameOf(const Document &document, Kind kind, const std::string &id)
 
 QString kindWords(Kind kind)
 {
-    static const char *const words[] = {"nothing",     "capture", "channel", "clock",  "eye",   "mask",
-                                        "measurement", "note",    "region",  "marker", "sheet", "tile"};
+    static const char *const words[] = {"nothing", "capture", "channel", "clock", "eye",  "mask",      "measurement",
+                                        "note",    "region",  "marker",  "sheet", "tile", "parameter", "function"};
     return tr(words[std::size_t(kind)]);
 }
 

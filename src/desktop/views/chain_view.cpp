@@ -2,6 +2,7 @@
 
 #include "axis_painter.h"
 #include "document_edits.h"
+#include "parameter_panel.h"
 #include "references.h"
 
 #include <QDrag>
@@ -25,7 +26,7 @@ ChainRails::ChainRails(Workbench &bench, QWidget *parent)
         const std::string words = m_editor->text().trimmed().toStdString();
         m_bench.change(tr("edit channel"), [&](Document &document) {
             ChannelEntry *channel = findEntry(document.channels, m_edited);
-            if (channel) (channel->formula.empty() ? channel->label : channel->formula) = words;
+            if (channel) channel->label = words;
         });
         setFocus();
     });
@@ -155,12 +156,31 @@ void ChainRails::edit()
                                   [&](const auto &r) { return r.what == m_bench.selection(); });
     const ChannelEntry *channel = findEntry(m_bench.document().channels, m_bench.selection().id);
     if (row == m_layout.rows.end() || !channel) return;
+    if (!channel->formula.empty()) return formulaEditor().begin(channel->id, text(channel->formula));
     m_editor->setGeometry(int(row->x) + 12, int(row->y) - 16, width() - int(row->x) - 18, 24);
     m_edited = channel->id;
-    m_editor->setText(text(channel->formula.empty() ? channel->shownName() : channel->formula));
+    m_editor->setText(text(channel->shownName()));
     m_editor->show();
     m_editor->selectAll();
     m_editor->setFocus();
+}
+
+FormulaEditor &ChainRails::formulaEditor()
+{
+    if (!m_formula) {
+        m_formula = new FormulaEditor(m_bench, window());
+        connect(m_formula, &FormulaEditor::done, this, qOverload<>(&QWidget::setFocus));
+    }
+    return *m_formula;
+}
+
+void ChainRails::addFormula()
+{
+    std::vector<std::string> raw;
+    for (const ChannelEntry &channel : m_bench.document().channels)
+        if (channel.formula.empty()) raw.push_back(channel.id);
+    const std::string guess = raw.size() >= 2 ? raw[raw.size() - 2] + " - " + raw.back() : std::string();
+    formulaEditor().begin({}, text(guess));
 }
 
 void ChainRails::mouseDoubleClickEvent(QMouseEvent *)
@@ -236,6 +256,7 @@ ChainView::ChainView(Workbench &bench, QWidget *parent)
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(scroll, 1);
+    layout->addWidget(new ParameterPanel(bench));
     connect(m_rails, &ChainRails::rowShown, scroll, [scroll](double y) { scroll->ensureVisible(0, int(y), 0, 30); });
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "chain_layout.h"
+#include "formula_editor.h"
 
 #include <QLineEdit>
 #include <QScrollArea>
@@ -16,6 +17,7 @@ public:
     explicit ChainRails(Workbench &bench, QWidget *parent = nullptr);
     const ChainLayout &layoutShown() const { return m_layout; }
     void edit();
+    void addFormula(); ///< asks for that of a new channel
     void removeSelected();
 
 signals:
@@ -39,10 +41,12 @@ private:
     ChainLayout m_layout;
     QPointF m_pressed;
     QLineEdit *m_editor;
-    std::string m_edited; ///< the channel that m_editor is about, whatever is selected by then
+    FormulaEditor &formulaEditor();
+    FormulaEditor *m_formula = nullptr; ///< of the window, as soon as it is wanted
+    std::string m_edited;               ///< the channel that m_editor is about, whatever is selected by then
 };
 
-/// The left panel: heading, add button, rails.
+/// The left panel: heading, add button, rails, and below them the parameters.
 class ChainView final : public QWidget {
     Q_OBJECT
 public:

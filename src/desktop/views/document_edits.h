@@ -13,6 +13,12 @@ void applyRemedy(Document &document, const Remedy &remedy);
 
 /// Adds; each selects what it made and gives its id, or an empty one when the document did not take it.
 std::string addFormula(Workbench &bench, const std::string &formula);
+/// Under a free id made of its own; gives that.
+std::string addParameter(Workbench &bench, ParameterEntry parameter);
+/// One to be written: of an argument, which it gives back.
+std::string addFunction(Workbench &bench);
+/// Sets a parameter as one undoable step with what was set of it just before; a value beyond its span widens that.
+void setParameter(Workbench &bench, const std::string &id, double value);
 std::string addClock(Workbench &bench, const std::string &channel, const std::string &method);
 std::string addEye(Workbench &bench, const std::string &clock);
 std::string addMask(Workbench &bench, const std::string &eye, const std::string &mask);

@@ -113,6 +113,10 @@ void InspectorView::fill(InspectorForm &form, const Selection &selection)
         fillMeasurement(form, selection.id);
     else if (selection.kind == Selection::Kind::region && findEntry(document.regions, selection.id))
         fillRegion(form, selection.id);
+    else if (selection.kind == Selection::Kind::parameter && findEntry(document.parameters, selection.id))
+        fillNamed(form, tr("Parameter"), selection.id);
+    else if (selection.kind == Selection::Kind::function && findEntry(document.functions, selection.id))
+        fillNamed(form, tr("Function"), selection.id);
     else if (selection.kind == Selection::Kind::marker && findEntry(document.markers, selection.id))
         fillMarker(form, selection.id);
     else if (selection.kind == Selection::Kind::note && findEntry(document.notes, selection.id))
@@ -195,6 +199,18 @@ void InspectorView::fillChannel(InspectorForm &form, const std::string &id)
     form.button(tr("Keep a copy of the trace"), "keepCopy", [this, id] { m_bench.keepCopy(id); });
     form.button(tr("Add a loop clock"), "addLoop", [this, id] { addClock(m_bench, id, "pll"); });
     form.button(tr("Add a fixed clock"), "addFixed", [this, id] { addClock(m_bench, id, "fixed"); });
+}
+
+/// What formulas name: a parameter, a function.
+void InspectorView::fillNamed(InspectorForm &form, const QString &kind, const std::string &id)
+{
+    form.heading(kind + " " + text(id));
+    addDescribedFields(form, m_bench, id);
+    form.fact(tr("used by"), [this, id] {
+        QStringList users;
+        for (const std::string &user : usersOf(m_bench.document(), id)) users << text(user);
+        return users.empty() ? tr("nothing yet: write \"%1\" into a formula").arg(text(id)) : users.join(", ");
+    });
 }
 
 void InspectorView::fillClock(InspectorForm &form, const std::string &id)

@@ -22,6 +22,7 @@ private:
     void fillNothing(InspectorForm &form);
     void fillCapture(InspectorForm &form, const std::string &id);
     void fillChannel(InspectorForm &form, const std::string &id);
+    void fillNamed(InspectorForm &form, const QString &kind, const std::string &id);
     void fillClock(InspectorForm &form, const std::string &id);
     void fillEye(InspectorForm &form, const std::string &id);
     void fillMask(InspectorForm &form, const std::string &id);

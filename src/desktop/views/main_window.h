@@ -63,7 +63,6 @@ private:
     bool mayDiscard();
     void openDialog();
     void showImports(const std::vector<ImportDraft> &drafts);
-    void addFormulaDialog();
     void renameSheet(const std::string &id);
     void takePicture(); ///< of a project that is shown whole, for the first page
     void choosePage();

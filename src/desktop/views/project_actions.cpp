@@ -288,11 +288,38 @@ Workbench::View viewOfTile(const Workbench &bench, const Of &of)
     return tile ? bench.view(int(tile - tiles.data())) : bench.view();
 }
 
+/// Numbers and formulas that other formulas name.
+void addParameters(Workbench &bench, std::vector<Action> &actions)
+{
+    actions.push_back({.id = "add_parameter",
+                       .words = tr("Add a parameter"),
+                       .menu = "Channel",
+                       .act =
+                           [&bench](const Of &) {
+                               bench.select({Kind::parameter, addParameter(bench, {.id = "parameter", .value = 1})});
+                           },
+                       .apart = true});
+    actions.push_back({.id = "add_function",
+                       .words = tr("Add a function of one's own"),
+                       .menu = "Channel",
+                       .act = [&bench](const Of &) {
+                           bench.select({Kind::function, addFunction(bench)});
+                       }});
+    actions.push_back(
+        {.id = "show_parameter", .words = tr("Set parameter %1"), .on = Kind::parameter, .act = [&bench](const Of &of) {
+             bench.select({Kind::parameter, of});
+         }});
+    actions.push_back(
+        {.id = "show_function", .words = tr("Edit function %1"), .on = Kind::function, .act = [&bench](const Of &of) {
+             bench.select({Kind::function, of});
+         }});
+}
+
 /// What stands at the end of each context menu.
 void addRemovals(Workbench &bench, std::vector<Action> &actions)
 {
     for (const Kind kind : {Kind::capture, Kind::channel, Kind::clock, Kind::eye, Kind::mask, Kind::measurement,
-                            Kind::note, Kind::region, Kind::marker}) {
+                            Kind::note, Kind::region, Kind::marker, Kind::parameter, Kind::function}) {
         actions.push_back({.id = "remove_" + kindWords(kind),
                            .words = tr("Remove the %3 %1").replace("%3", kindWords(kind)),
                            .on = kind,
@@ -317,6 +344,7 @@ std::vector<Action> projectActions(Workbench &bench)
     addMeasurements(bench, actions);
     addMeasuringAgain(bench, actions);
     addClocksAndEyes(bench, actions);
+    addParameters(bench, actions);
     addAlignments(bench, actions);
     addSheets(bench, actions);
     addRemovals(bench, actions);

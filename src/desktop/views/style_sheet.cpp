@@ -38,6 +38,8 @@ QLineEdit:focus, QComboBox:focus { border-bottom: 1px solid @accent; background:
 QComboBox::drop-down { border: none; width: 14px; } QComboBox QAbstractItemView { background: @tile; border: 1px solid @line; }
 QLineEdit#ask { background: @tile; border: 1px solid @line; border-radius: 10px; padding: 3px 12px; } QLineEdit#ask:focus { border: 1px solid @accent; }
 QListWidget#askList { background: @tile; border: 1px solid @line; border-radius: 4px; padding: 2px; } QListWidget#askList::item { height: 24px; padding-left: 8px; border: 0px solid transparent; background: transparent; } QListWidget#askList::item:selected { background: @wash; color: @ink; }
+QFrame#formulaEditor { background: @panel; border: 1px solid @quiet; border-radius: 5px; } QPlainTextEdit#formulaText { background: @tile; border: 1px solid @line; border-radius: 3px; selection-background-color: @wash; selection-color: @ink; } QPlainTextEdit#formulaText:focus { border-color: @accent; }
+QListView#formulaCompletion { background: @tile; border: 1px solid @line; selection-background-color: @wash; selection-color: @ink; }
 QPushButton, QToolButton#chainAdd { background: @tile; border: 1px solid @line; border-radius: 4px; padding: 5px 10px; } QToolButton#chainAdd { padding: 0px 6px; font-size: 15px; }
 QPushButton[small="true"] { padding: 1px 7px; border-radius: 3px; color: @quiet; } QPushButton[small="true"]:hover { color: @ink; }
 QPushButton:hover, QToolButton#chainAdd:hover { border-color: @quiet; } QPushButton:focus { border-color: @accent; } QToolButton::menu-indicator { image: none; }

@@ -121,7 +121,7 @@ std::vector<Action> MainWindow::channelActions()
              .words = tr("Add a channel by formula…"),
              .menu = "Channel",
              .key = QKeySequence("Ctrl+F"),
-             .act = [this](const Of &) { addFormulaDialog(); },
+             .act = [this](const Of &) { m_chain->rails()->addFormula(); },
              .apart = true},
             {.id = "edit_channel",
              .words = tr("Edit %1 in place"),
@@ -322,18 +322,6 @@ void MainWindow::renameSheet(const std::string &id)
     m_bench.change(tr("rename sheet"), [&](Document &document) {
         if (SheetEntry *renamed = findEntry(document.sheets, id)) renamed->title = words.toStdString();
     });
-}
-
-void MainWindow::addFormulaDialog()
-{
-    QStringList raw;
-    for (const ChannelEntry &channel : m_bench.document().channels)
-        if (channel.formula.empty()) raw << text(channel.id);
-    bool given = false;
-    const QString words = QInputDialog::getText(
-        this, tr("Channel by formula"), tr("Channels: %1\nFormula, for example p - n:").arg(raw.join(", ")),
-        QLineEdit::Normal, raw.size() >= 2 ? raw[raw.size() - 2] + " - " + raw.last() : QString(), &given);
-    if (given && !words.trimmed().isEmpty()) addFormula(m_bench, words.trimmed().toStdString());
 }
 
 } // namespace fulvex

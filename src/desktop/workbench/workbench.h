@@ -35,7 +35,9 @@ struct Selection {
         region,
         marker,
         sheet,
-        tile
+        tile,
+        parameter,
+        function
     } kind = Kind::nothing;
     std::string id;
     bool operator==(const Selection &) const = default;

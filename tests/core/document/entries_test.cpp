@@ -85,8 +85,8 @@ TEST(Entries, EveryMemberIsDescribed)
     EXPECT_EQ(described(CaptureEntry{}), counted(c1, c2, c3, c5) + described(import));
     const auto [h1, h2, h3, h4, h5, h6, h7, h8, h9, h10, h11] = ChannelEntry{};
     EXPECT_EQ(described(ChannelEntry{}), counted(h1, h2, h3, h4, h5, h6, h7, h8, h9, h10, h11));
-    const auto [p1, p2, p3, p4, p5] = ParameterEntry{};
-    EXPECT_EQ(described(ParameterEntry{}), counted(p1, p2, p3, p4, p5));
+    const auto [p1, p2, p3, p4, p5, p6, p7] = ParameterEntry{};
+    EXPECT_EQ(described(ParameterEntry{}), counted(p1, p2, p3, p4, p5, p6, p7));
     const auto [f1, f2, f3, f4] = FunctionEntry{};
     EXPECT_EQ(described(FunctionEntry{}), counted(f1, f2, f3, f4));
     const auto [r1, r2, r3] = RegionEntry{};

@@ -8,6 +8,7 @@ namespace {
 constexpr Choice inks[] = {{"blue", "blue"}, {"brick", "brick"}, {"moss", "moss"},   {"plum", "plum"},
                            {"teal", "teal"}, {"ochre", "ochre"}, {"slate", "slate"}, {"rose", "rose"}};
 constexpr Choice lines[] = {{"dashed", "dashed"}, {"dotted", "dotted"}};
+constexpr Choice parameterScales[] = {{"linear", "linear"}, {"logarithmic", "logarithmic"}};
 } // namespace
 
 std::vector<Field> fieldsOf(ChannelEntry &entry)
@@ -62,6 +63,12 @@ void checkEntry(const ChannelEntry &entry, const std::string &where)
         throw Error(where, "is scaled or moved beyond 1e100", "give \"scale\" and \"offset\" in its unit");
 }
 
+void checkEntry(const ParameterEntry &entry, const std::string &where)
+{
+    if (entry.min && entry.max && !(*entry.min < *entry.max))
+        throw Error(where, "does not reach farther than from its \"min\" on", "give min < max");
+}
+
 std::vector<Field> fieldsOf(ParameterEntry &entry)
 {
     return {
@@ -69,7 +76,20 @@ std::vector<Field> fieldsOf(ParameterEntry &entry)
         {.key = "value", .words = "value", .always = true, .value = &entry.value},
         {.key = "min", .words = "at least", .role = Role::looks, .none = "none", .value = &entry.min},
         {.key = "max", .words = "at most", .role = Role::looks, .none = "none", .value = &entry.max},
-        {.key = "unit", .words = "unit", .role = Role::words, .letters = 64, .value = &entry.unit},
+        {.key = "unit", .words = "unit", .letters = 64, .value = &entry.unit},
+        {.key = "scale",
+         .words = "slider",
+         .role = Role::looks,
+         .choices = parameterScales,
+         .none = "by its span",
+         .value = &entry.scale},
+        {.key = "step",
+         .words = "in steps of",
+         .role = Role::looks,
+         .least = 0,
+         .above = true,
+         .none = "any",
+         .value = &entry.step},
     };
 }
 

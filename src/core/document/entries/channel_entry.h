@@ -25,13 +25,16 @@ std::span<const Choice> channelInks();
 struct ParameterEntry {
     std::string id;
     double value = 0;
-    std::optional<double> min, max;
-    std::string unit;
+    std::optional<double> min = {}, max = {};
+    std::string unit = {};
+    std::string scale = {};          ///< of its slider: linear, logarithmic; empty: by its span
+    std::optional<double> step = {}; ///< that its slider moves by
     bool operator==(const ParameterEntry &) const = default;
 };
 
 std::vector<Field> fieldsOf(ChannelEntry &entry);
 void checkEntry(const ChannelEntry &entry, const std::string &where);
 std::vector<Field> fieldsOf(ParameterEntry &entry);
+void checkEntry(const ParameterEntry &entry, const std::string &where);
 
 } // namespace fulvex
