@@ -1,8 +1,9 @@
 // What a user waits for on 2 x 50 million samples: fulvex-bench-latency FILE opens a project with a loop, an eye and
-// three rows in a window off screen, then drags the loop's bandwidth, a channel's scale and a region for 3 s each. It
-// prints, for opening and each drag: the 99th percentile and the longest of the stalls of the interface thread in ms
-// (how long one event took), the median, the 95th percentile and the longest of the times in ms from a change to the
-// first picture of it, and how many such pictures came a second. The project stays, as FILE-latency.fulvex.
+// three rows in a window off screen, then drags the loop's bandwidth, a channel's scale, a region and a filter's corner
+// for 3 s each. It prints, for opening and each drag: the 99th percentile and the longest of the stalls of the
+// interface thread in ms (how long one event took), the median, the 95th percentile and the longest of the times in ms
+// from a change to the first picture of it, and how many such pictures came a second. The project stays, as
+// FILE-latency.fulvex.
 
 #include "document_json.h"
 #include "link_record.h"
@@ -175,6 +176,20 @@ int main(int argc, char **argv)
     run("dragging a region", 3, [&](int i) {
         bench.change(
             "region", [i](Document &document) { document.regions[0].stop = 2e-3 + 1e-6 * i; }, "region");
+    });
+    pictured = tracesAreNew;
+    run("taking a filter", 0.2, [&](int i) {
+        if (i > 0) return;
+        bench.setView(1e-3, 1e-3 + 100e-9);
+        bench.change("filter", [](Document &document) {
+            document.parameters.push_back({"corner", 1e9, 1e7, 4e9, "Hz"});
+            findEntry(document.channels, "link")->formula = "lowpass(p - n, corner, 4)";
+        });
+    });
+    pictured = [&](const Results &results) { return tracesAreNew(results) && eyeIsNew(results); };
+    run("dragging a filter's corner", 3, [&](int i) {
+        bench.change(
+            "corner", [i](Document &document) { document.parameters[0].value = 1e9 + 1e6 * i; }, "corner");
     });
     std::filesystem::remove_all(cache);
 }

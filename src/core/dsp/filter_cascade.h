@@ -44,7 +44,7 @@ public:
     State settledAt(double value) const;
     /// In place, from a state on, which it leaves behind as it then is.
     void run(std::span<double> values, State &state) const;
-    /// /// The same of several equally long pieces at once, which is several times as fast; same bits. Writes what
+    /// The same of several equally long pieces at once, which is several times as fast; same bits. Writes what
     /// comes of each where `results` say.
     static constexpr int together = 16;
     void runTogether(const double *const *pieces, std::int64_t length, State *const *states,

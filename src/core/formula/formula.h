@@ -17,7 +17,7 @@ namespace fulvex {
 /// written twice is one node.
 class Formula {
 public:
-    /// /// A function of one's own: a formula over arguments, and whatever else it names.
+    /// A function of one's own: a formula over arguments, and whatever else it names.
     struct Own {
         std::vector<std::string> arguments;
         std::string formula;
@@ -69,7 +69,6 @@ public:
         std::function<SourcePtr(const std::string &)> channelOf; ///< null for an id that is no channel
         std::map<std::string, double> parameters;
         std::map<std::string, Span> regions; ///< 1 within, 0 beside
-        ///
         /// Where it is set, asked for each part that needs a look at the whole record: gives what `make` makes of it,
         /// or made the last time.
         std::function<SourcePtr(const Formula &part, const std::function<SourcePtr()> &make)> keep = {};

@@ -15,7 +15,7 @@ namespace fulvex {
 
 namespace {
 
-/// /// A result that is not finite is a gap.
+/// A result that is not finite is a gap.
 FULVEX_WIDEST_VECTORS void cleanGaps(std::span<double> values)
 {
     // Of what is not finite the difference from itself is none: side by side, as std::isfinite() is not.

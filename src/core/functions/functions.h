@@ -50,7 +50,7 @@ SourcePtr equaliseOf(const FormulaOver &of);
 /// Sum of c[k] a(t - k spacing), whole spacings as they are, else by band-limited interpolation. Gaps where that
 /// reaches beyond the record.
 SourcePtr tapsOf(const FormulaOver &of);
-/// /// (1 + r) / 2 a(t) + (1 - r) / 2 a(t - spacing): a step that comes within a spacing of the one before is `ratio`
+/// (1 + r) / 2 a(t) + (1 - r) / 2 a(t - spacing): a step that comes within a spacing of the one before is `ratio`
 /// times as large as what stays.
 SourcePtr emphasiseOf(const FormulaOver &of);
 
@@ -79,7 +79,7 @@ SourcePtr amOf(const FormulaOver &of);
 /// How far its frequency lies above the carrier's, from the phases of the neighbouring samples, Hz.
 SourcePtr fmOf(const FormulaOver &of);
 
-/// /// A row's values, a straight line from the begin of each occurrence to the next, on the grid of its channel; gaps
+/// A row's values, a straight line from the begin of each occurrence to the next, on the grid of its channel; gaps
 /// before the first and behind the last. Error for a row without several.
 SourcePtr trendOf(const FormulaOver &of);
 

@@ -14,72 +14,62 @@ namespace {
 
 using State = FilterCascade::State;
 
-/// Each piece of the record goes on from a state that is known of its first sample: so a block costs what its own
-/// samples do, and is the same however it is cut. A scan finds how each piece ends that begins in silence; what it
-/// begins with fades over it as over any, which the filter's response to its own state alone tells.
+/// Each piece of the record goes on from a state that is known of its first sample, so that a block is the same however
+/// it is cut. How a piece ends that begins in silence is told by its samples; what it begins with fades over it as over
+/// any, which the filter's response to its own state alone tells. Where that fades within a few pieces, these are run
+/// through before each piece; else a scan of the record goes through all, and a block costs what its own samples do.
 class RecursiveFilter final : public OverTime {
 public:
     RecursiveFilter(const SourcePtr &argument, FilterCascade filter, Progress &progress)
-        : OverTime(argument), m_filter(std::move(filter)), m_numbers(2 * m_filter.sections())
+        : OverTime(argument), m_filter(std::move(filter)), m_numbers(2 * m_filter.sections()),
+          m_silent(m_filter, std::size_t(piece)), m_fading(m_numbers)
     {
-        const std::int64_t count = axis().count, pieces = (count + piece - 1) / piece;
-        std::vector<Ending> endings(static_cast<std::size_t>(pieces));
-        const FilterCascade::Ending silent(m_filter, std::size_t(piece));
-        struct Nothing {};
-        constexpr std::int64_t some = piece * FilterCascade::together; // stays in a core's cache
-        static_assert(defaultChunk % some == 0);
-        inChunks<Nothing>({0, count}, defaultChunk, progress, [&](SampleRange mine, Nothing &) {
-            for (std::int64_t first = mine.first; first < mine.last; first += some) {
-                progress.advance(0);
-                const std::int64_t length = std::min(some, mine.last - first);
-                const auto own = values(first, length);
-                for (std::int64_t at = 0; at + piece <= length; at += piece)
-                    endings[std::size_t((first + at) / piece)] = endingOf(own.get() + at, silent);
-            }
-            release(mine);
-        });
-        // How a state fades over a piece.
-        std::vector<State> fading(m_numbers);
         for (std::size_t k = 0; k < m_numbers; ++k) {
             std::vector<double> silence(std::size_t(piece), 0.0);
-            fading[k][k] = 1;
-            m_filter.run(silence, fading[k]);
+            m_fading[k][k] = 1;
+            m_filter.run(silence, m_fading[k]);
         }
-        m_starts.reserve(endings.size() * m_numbers);
-        State now = fresh();
-        for (const Ending &ending : endings) {
-            m_starts.insert(m_starts.end(), now.begin(), now.begin() + std::ptrdiff_t(m_numbers));
-            if (ending.broken) {
-                now = ending.state;
-                continue;
-            }
-            if (isFresh(now)) now = m_filter.settledAt(ending.first);
-            State next = ending.state;
-            for (std::size_t k = 0; k < m_numbers; ++k)
-                for (std::size_t of = 0; of < m_numbers; ++of) next[k] += fading[of][k] * now[of];
-            for (double &number : next)
-                if (std::abs(number) < 1e-250) number = 0; // fades for ever otherwise, and slowly
-            now = next;
-        }
+        m_before = piecesUntilFaded();
+        constexpr std::int64_t few = 4;
+        if (m_before > few) scan(progress);
     }
-    double readEffort() const override { return double(m_numbers) / 4 + 1.1 * OverTime::readEffort(); }
+    double readEffort() const override
+    {
+        const double before = m_starts.empty() ? double(m_before) / FilterCascade::together : 0;
+        return double(m_numbers) / 4 + (1.1 + before) * OverTime::readEffort();
+    }
     void read(std::int64_t first, std::span<double> out) const override
     {
         if (out.empty()) return;
-        const std::int64_t last = first + std::int64_t(out.size()), from = first / piece * piece;
+        const std::int64_t last = first + std::int64_t(out.size()), firstPiece = first / piece;
+        const std::int64_t before = m_starts.empty() ? std::min(m_before, firstPiece) : 0;
+        const std::int64_t from = (firstPiece - before) * piece, begin = firstPiece * piece;
         const auto own = values(from, last - from);
-        std::vector<State> states(std::size_t((last - from + piece - 1) / piece));
-        for (std::size_t i = 0; i < states.size(); ++i) {
-            const auto start = m_starts.begin() + std::ptrdiff_t((std::size_t(from / piece) + i) * m_numbers);
-            std::copy(start, start + std::ptrdiff_t(m_numbers), states[i].begin());
+        std::vector<State> states(std::size_t((last - begin + piece - 1) / piece));
+        if (m_starts.empty()) {
+            std::vector<Ending> endings; // of all but the last
+            for (std::int64_t at = 0; at + piece < last - from; at += piece)
+                endings.push_back(endingOf(own.get() + at));
+            for (std::int64_t i = 0; i < std::int64_t(states.size()); ++i) {
+                states[std::size_t(i)] = fresh();
+                const std::int64_t here = before + i; // among the endings
+                for (std::int64_t k = std::max<std::int64_t>(0, here - m_before); k < here; ++k)
+                    goOn(states[std::size_t(i)], endings[std::size_t(k)]);
+            }
+        } else {
+            for (std::size_t i = 0; i < states.size(); ++i) {
+                const auto start = m_starts.begin() + std::ptrdiff_t((std::size_t(firstPiece) + i) * m_numbers);
+                std::copy(start, start + std::ptrdiff_t(m_numbers), states[i].begin());
+            }
         }
-        if (from == first) {
-            filtered(own.get(), last - from, states, out.data());
+        const double *samples = own.get() + (begin - from);
+        if (begin == first) {
+            filtered(samples, last - begin, states, out.data());
             return;
         }
-        std::vector<double> all(std::size_t(last - from));
-        filtered(own.get(), last - from, states, all.data());
-        std::copy(all.begin() + (first - from), all.end(), out.begin());
+        std::vector<double> all(std::size_t(last - begin));
+        filtered(samples, last - begin, states, all.data());
+        std::copy(all.begin() + (first - begin), all.end(), out.begin());
     }
 
 private:
@@ -98,10 +88,71 @@ private:
     }
     static bool isFresh(const State &state) { return state[0] != state[0]; }
 
-    /// /// /// Of a whole piece that begins in silence.
-    Ending endingOf(const double *samples, const FilterCascade::Ending &silent) const
+    /// After how many pieces nothing is left of a state; the most there are where that takes longer than worth it.
+    std::int64_t piecesUntilFaded() const
     {
-        Ending ending{silent.of(samples), *samples};
+        constexpr double nothing = 1e-18; // of what it was
+        constexpr std::int64_t most = 64;
+        std::vector<State> left = m_fading;
+        for (std::int64_t pieces = 1; pieces < most; ++pieces) {
+            double largest = 0;
+            for (const State &of : left)
+                for (std::size_t k = 0; k < m_numbers; ++k) largest = std::max(largest, std::abs(of[k]));
+            if (largest < nothing) return pieces;
+            for (State &of : left) of = faded(of);
+        }
+        return most;
+    }
+    /// A state after a piece of silence.
+    State faded(const State &now) const
+    {
+        State next{};
+        for (std::size_t k = 0; k < m_numbers; ++k)
+            for (std::size_t of = 0; of < m_numbers; ++of) next[k] += m_fading[of][k] * now[of];
+        return next;
+    }
+    void scan(Progress &progress)
+    {
+        const std::int64_t count = axis().count, pieces = (count + piece - 1) / piece;
+        std::vector<Ending> endings(static_cast<std::size_t>(pieces));
+        struct Nothing {};
+        constexpr std::int64_t some = piece * FilterCascade::together; // stays in a core's cache
+        static_assert(defaultChunk % some == 0);
+        inChunks<Nothing>({0, count}, defaultChunk, progress, [&](SampleRange mine, Nothing &) {
+            for (std::int64_t first = mine.first; first < mine.last; first += some) {
+                progress.advance(0);
+                const std::int64_t length = std::min(some, mine.last - first);
+                const auto own = values(first, length);
+                for (std::int64_t at = 0; at + piece <= length; at += piece)
+                    endings[std::size_t((first + at) / piece)] = endingOf(own.get() + at);
+            }
+            release(mine);
+        });
+        m_starts.reserve(endings.size() * m_numbers);
+        State now = fresh();
+        for (const Ending &ending : endings) {
+            m_starts.insert(m_starts.end(), now.begin(), now.begin() + std::ptrdiff_t(m_numbers));
+            goOn(now, ending);
+        }
+    }
+    /// From what a piece begins with to what it ends with.
+    void goOn(State &now, const Ending &ending) const
+    {
+        if (ending.broken) {
+            now = ending.state;
+            return;
+        }
+        if (isFresh(now)) now = m_filter.settledAt(ending.first);
+        now = faded(now);
+        for (std::size_t k = 0; k < m_numbers; ++k) {
+            now[k] += ending.state[k];
+            if (std::abs(now[k]) < 1e-250) now[k] = 0; // fades for ever otherwise, and slowly
+        }
+    }
+    /// Of a whole piece that begins in silence.
+    Ending endingOf(const double *samples) const
+    {
+        Ending ending{m_silent.of(samples), *samples};
         if (isSound(ending.state)) return ending;
         std::vector<double> some(samples, samples + piece); // a gap, or beyond a double
         ending.state = {};
@@ -176,7 +227,10 @@ private:
     FilterCascade m_filter;
     std::size_t m_numbers; ///< of a state
 
-    std::vector<double> m_starts; ///< the state at the first sample of each piece
+    FilterCascade::Ending m_silent;
+    std::vector<State> m_fading;  ///< of each number of a state, what a piece of silence leaves of it
+    std::int64_t m_before = 0;    ///< pieces that are run through before each
+    std::vector<double> m_starts; ///< the state at the first sample of each piece; empty: found as it is read
 };
 
 /// Last sample first.

@@ -35,7 +35,7 @@ enum class EntryKind {
     any
 };
 
-/// /// Whether it can be an id: a small letter, then small letters, digits and _.
+/// Whether it can be an id: a small letter, then small letters, digits and _.
 bool isId(const std::string &text);
 
 /// What depends on a field.
