@@ -2,6 +2,7 @@
 
 #include "desktop_support.h"
 
+#include <QPlainTextEdit>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QStyleFactory>
@@ -73,6 +74,27 @@ int main(int argc, char **argv)
     desk.bench().select({Selection::Kind::clock, "loop"});
     tabs->setCurrentIndex(3);
     shoot(desk, folder, "after-the-fix");
+    // A filter is being typed; its corner is a parameter already.
+    tabs->setCurrentIndex(0);
+    desk.bench().change("", [](Document &document) {
+        document.parameters.push_back({"corner", 3e8, 3e7, 3e9, "Hz"});
+        document.channels.push_back({});
+        document.channels.back().id = "limited";
+        document.channels.back().formula = "lowpass(link, corner, 4, bessel)";
+    });
+    desk.bench().select({Selection::Kind::channel, "limited"});
+    if (!desk.settled()) return 1;
+    QTest::keyClick(desk.find<QWidget>("chainRails"), Qt::Key_F2);
+    auto *typed = desk.find<QPlainTextEdit>("formulaText");
+    typed->setPlainText("equalise(lowpass(link, corner, 4, bessel), 100 MHz, 1 GHz, 2 GHz)");
+    QTextCursor cursor = typed->textCursor();
+    cursor.setPosition(int(typed->toPlainText().indexOf("100 MHz")) + 2);
+    typed->setTextCursor(cursor);
+    QTest::qWait(700);
+    shoot(desk, folder, "formula");
+    QTest::keyClick(typed, Qt::Key_Escape);
+    desk.bench().undoStack().undo();
+    if (!desk.settled()) return 1;
     tabs->setCurrentIndex(4);
     desk.bench().select({Selection::Kind::measurement, "latch_over"});
     QTest::qWait(500);
