@@ -454,6 +454,16 @@ Evaluation::Node<AmplitudeSurvey> Evaluation::survey(const std::string &channelI
     return {key, value};
 }
 
+Evaluation::Node<PowerSpectrum> Evaluation::spectrum(const std::string &channelId, const std::string &region)
+{
+    const ChannelNode from = channel(channelId);
+    const SampleRange samples = range(*from.source, region);
+    const std::string key = keyOf("spectrum", from.key, samples.first, samples.last);
+    return {key, m_cache.get<PowerSpectrum>(key, [&] {
+                return powerSpectrum(*from.source, samples, Window::sevenTerms, usualSegment(samples), m_progress);
+            })};
+}
+
 Evaluation::Node<double> Evaluation::noise(const std::string &channelId, const std::string &region)
 {
     const ChannelNode from = channel(channelId);

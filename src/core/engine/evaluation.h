@@ -64,6 +64,8 @@ public:
     SampleRange range(const SampleSource &source, const std::string &region) const;
     /// Throws Unmeasurable where nothing can be computed from the samples.
     Node<AmplitudeSurvey> survey(const std::string &channelId, const std::string &region);
+    /// Averaged, by the window of seven terms, in segments of the usual length.
+    Node<PowerSpectrum> spectrum(const std::string &channelId, const std::string &region);
     Node<double> noise(const std::string &channelId, const std::string &region); ///< from sample to sample, rms
     /// `mid`: that one in place of the rule's, in its unit.
     Node<ReferenceLevels> levels(const std::string &channelId, const std::string &region, const std::string &levelsId,

@@ -36,6 +36,11 @@ public:
     TimeAxis axis() override { return m_evaluation.channel(m_source).source->axis(); }
     double resolution() override { return m_evaluation.channel(m_source).source->resolution(); }
     double noise() override { return *m_evaluation.noise(m_source, m_entry.region).value; }
+    std::shared_ptr<const PowerSpectrum> spectrum() override
+    {
+        noteRegion();
+        return m_evaluation.spectrum(m_source, m_entry.region).value;
+    }
     std::shared_ptr<const AmplitudeSurvey> survey() override
     {
         noteRegion();

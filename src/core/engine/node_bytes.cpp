@@ -1,6 +1,7 @@
 #include "node_bytes.h"
 
 #include "amplitude_survey.h"
+#include "power_spectrum.h"
 #include "results.h"
 #include "transition_finder.h"
 
@@ -52,6 +53,11 @@ std::size_t bytesOf(const EyeFold &fold)
 std::size_t bytesOf(const MaskResult &result)
 {
     return held(result.failures) + held(result.worst) + held(result.spread.counts);
+}
+
+std::size_t bytesOf(const PowerSpectrum &spectrum)
+{
+    return sizeof spectrum + spectrum.density.capacity() * sizeof(double) * (1 + spectrum.parts.size());
 }
 
 std::size_t bytesOf(const Pyramid &pyramid)

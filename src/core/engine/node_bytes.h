@@ -9,6 +9,7 @@ namespace fulvex {
 struct AmplitudeSurvey;
 struct Clock;
 class Pyramid;
+struct PowerSpectrum;
 struct Capture;
 struct EdgeList;
 struct EyeFold;
@@ -27,6 +28,7 @@ std::size_t bytesOf(const Clock &);
 std::size_t bytesOf(const EdgeList &);
 std::size_t bytesOf(const EyeFold &);
 std::size_t bytesOf(const MaskResult &);
+std::size_t bytesOf(const PowerSpectrum &);
 std::size_t bytesOf(const Pyramid &);
 std::size_t bytesOf(const Row &);
 std::size_t bytesOf(const SymbolTiming &);

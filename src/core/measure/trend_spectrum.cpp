@@ -84,27 +84,6 @@ private:
 
 } // namespace
 
-Window windowNamed(const std::string &word)
-{
-    return word == "rectangular"       ? Window::rectangular
-           : word == "flat_top"        ? Window::flatTop
-           : word == "blackman_harris" ? Window::blackmanHarris
-                                       : Window::hann;
-}
-
-double windowAt(Window window, double share)
-{
-    static constexpr std::array<double, 5> terms[] = {
-        {0.5, -0.5, 0, 0, 0},
-        {1, 0, 0, 0, 0},
-        {0.21557895, -0.41663158, 0.277263158, -0.083578947, 0.006947368},
-        {0.35875, -0.48829, 0.14128, -0.01168, 0},
-    };
-    double sum = 0;
-    for (std::size_t k = 0; k < 5; ++k) sum += terms[int(window)][k] * std::cos(turn * double(k) * share);
-    return sum;
-}
-
 TrendSpectrum trendSpectrum(const Population &population, Window window, std::size_t mostPeaks, Progress &progress)
 {
     TrendSpectrum spectrum;

@@ -2,16 +2,9 @@
 
 #include "population.h"
 #include "progress.h"
-
-#include <string>
+#include "window.h"
 
 namespace fulvex {
-
-/// How samples are weighed before a transform. Source: F. J. Harris, "On the use of windows for harmonic analysis with
-/// the discrete Fourier transform" (1978); the flat top's terms: IEEE Std 1057.
-enum class Window { hann, rectangular, flatTop, blackmanHarris };
-Window windowNamed(const std::string &word);  ///< hann for a word that names none
-double windowAt(Window window, double share); ///< share 0 … 1 of its length
 
 /// What a quantity's trend is made of: amplitudes of sines, in its unit, by frequency. The mean is taken out. Values
 /// that do not follow on each other evenly are laid on an even grid of as many points by straight lines between them,

@@ -4,6 +4,7 @@
 #include "eye_quantities.h"
 #include "numbered_edges.h"
 #include "population.h"
+#include "power_spectrum.h"
 #include "pulse_shape.h"
 
 #include <exception>
@@ -36,6 +37,8 @@ public:
     {
         throw Unmeasurable{};
     } ///< from sample to sample, rms, as sampleNoise() of its survey tells
+    /// Averaged, by the window of seven terms, in segments as long as the region gives several of.
+    virtual std::shared_ptr<const PowerSpectrum> spectrum() { throw Unmeasurable{}; }
     virtual ReferenceLevels levels() { throw Unmeasurable{}; }
     virtual bool percentLevels() { return false; } ///< the levels lie in percent of the states
     virtual std::shared_ptr<const EdgeList> edges() { throw Unmeasurable{}; }

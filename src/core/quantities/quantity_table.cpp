@@ -44,7 +44,7 @@ std::span<const QuantityGroup> quantityGroups()
 {
     static const QuantityGroup groups[] = {
         levelQuantities(),  timingQuantities(), pulseQuantities(),      clockQuantities(), // those of one channel first
-        jitterQuantities(), eyeRowQuantities(), phaseNoiseQuantities(), pairQuantities()};
+        jitterQuantities(), eyeRowQuantities(), phaseNoiseQuantities(), sineQuantities(),  pairQuantities()};
     return groups;
 }
 

@@ -21,6 +21,7 @@ QuantityGroup clockQuantities();
 QuantityGroup jitterQuantities();
 QuantityGroup eyeRowQuantities();
 QuantityGroup phaseNoiseQuantities();
+QuantityGroup sineQuantities();
 
 std::span<const QuantityGroup> quantityGroups();
 std::span<const Quantity> quantities(); ///< of all groups

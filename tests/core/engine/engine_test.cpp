@@ -140,9 +140,12 @@ TEST(Engine, EveryQuantityOfTheTableGivesANumberOrAReason)
         project.document.measurements.push_back(test::rowOf(quantity, {"a", "b", "loop", "eye"}));
     const Results results = project.evaluate();
     for (const Row &row : results.rows) {
-        const bool later = findQuantity(row.quantity)->measure == nullptr;
-        EXPECT_EQ(row.measurable(), !later) << row.quantity << ": " << row.reason;
-        if (later) continue;
+        const auto isIt = [&](const Quantity &quantity) { return row.quantity == quantity.name; };
+        const auto ofSines = sineQuantities().quantities; // data are none
+        const bool none =
+            findQuantity(row.quantity)->measure == nullptr || std::any_of(ofSines.begin(), ofSines.end(), isIt);
+        EXPECT_EQ(row.measurable(), !none) << row.quantity << ": " << row.reason;
+        if (none) continue;
         ASSERT_TRUE(row.statistics.mean) << row.quantity;
         EXPECT_TRUE(std::isfinite(*row.statistics.mean)) << row.quantity;
         EXPECT_FALSE(row.provenance.empty()) << row.quantity;
