@@ -11,7 +11,7 @@ namespace fulvex {
 namespace {
 
 /// What is drawn stands in a box of 1 by 1, y upwards.
-enum class Wave { pulse, ringing, ahead, train, wavy, bursts, runt, runtDown, pair, sines, eye, drifting };
+enum class Wave { pulse, ringing, ahead, train, wavy, bursts, runt, runtDown, pair, sines, eye, drifting, lines };
 
 /// What is marked on it: a length across or up, a level all along, a place, a slope, an area below a pulse.
 struct Mark {
@@ -90,6 +90,13 @@ std::vector<QPolygonF> linesOf(Wave wave)
     case Wave::pair: {
         const double first[] = {0.24, 0.62}, second[] = {0.42, 0.8};
         return {ramps(first, 0.58, 0.88, 0.04), ramps(second, 0.12, 0.42, 0.04)};
+    }
+    case Wave::lines: { // of a spectrum: a sine, its harmonics, noise below
+        QPolygonF spectrum{QPointF(0, 0.14)};
+        for (const auto &[x, top] : {std::pair(0.22, 0.92), {0.44, 0.5}, {0.66, 0.36}, {0.88, 0.26}})
+            spectrum << QPointF(x - 0.1, 0.2) << QPointF(x - 0.05, 0.12) << QPointF(x - 0.02, 0.16) << QPointF(x, top)
+                     << QPointF(x + 0.02, 0.13) << QPointF(x + 0.06, 0.18);
+        return {spectrum << QPointF(1, 0.14)};
     }
     case Wave::sines:
         return {curve(0, 1, [](double x) { return 0.5 + 0.36 * std::sin(3.2 * pi * x); }),
@@ -173,6 +180,11 @@ const std::vector<Drawing> &drawings()
         {"signal_to_noise", Wave::eye, {{up, 0.5, 0.18, 0.82}, {up, 0.4, 0.74, 0.9}}},
         {"eye_jitter_rms", Wave::eye, {{across, 0.15, 0.5, 0.25}}},
         {"eye_jitter_pp", Wave::eye, {{across, 0.12, 0.5, 0.28}}},
+        {"sine_signal_to_noise", Wave::lines, {{up, 0.3, 0.16, 0.92}, {level, 0, 0.16}}},
+        {"sine_signal_to_noise_and_distortion",
+         Wave::lines,
+         {{up, 0.3, 0.16, 0.92}, {place, 0.44, 0.5}, {level, 0, 0.16}}},
+        {"total_harmonic_distortion", Wave::lines, {{place, 0.44, 0.5}, {place, 0.66, 0.36}, {up, 0.3, 0.5, 0.92}}},
         {"delay", Wave::pair, {{across, 0.24, 0.5, 0.42}}},
         {"phase", Wave::sines, {{across, 0.31, 0.5, 0.42}}},
         {"gain", Wave::sines, {{up, 0.15, 0.14, 0.86}, {up, 0.27, 0.3, 0.7}}},
