@@ -449,7 +449,11 @@ Evaluation::Node<AmplitudeSurvey> Evaluation::survey(const std::string &channelI
     const std::string key = surveyKey(from.key, samples, stretches);
     auto value = m_cache.get<AmplitudeSurvey>(
         key, [&] { return surveyAmplitudes(*from.source, samples, m_progress, stretches); });
-    if (value->stats.count == 0) throw Unmeasurable{"all samples are gaps: check the capture's columns"};
+    if (value->stats.count == 0) {
+        const bool computed = !findEntry(m_document.channels, channelId)->formula.empty();
+        throw Unmeasurable{std::string("all samples are gaps: check ") +
+                           (computed ? "the formula, which gives no number" : "the capture's columns")};
+    }
     if (const std::string trouble = value->stats.trouble(); !trouble.empty()) throw Unmeasurable{trouble};
     return {key, value};
 }

@@ -227,7 +227,7 @@ TEST(Engine, WhatCannotBeMeasuredSaysWhyAndWhatWouldHelp)
         root.formula = "sqrt(a - 10)";
         gaps.document.channels.push_back(root);
         gaps.measure("mean", "root");
-        EXPECT_EQ(reason(gaps), "all samples are gaps: check the capture's columns");
+        EXPECT_EQ(reason(gaps), "all samples are gaps: check the formula, which gives no number");
     }
     {
         test::TableProject outside({0, 1, 0, 1});

@@ -192,3 +192,8 @@ TEST_F(ClockChannels, SayWhatIsWrongWithWhatTheyName)
         EXPECT_NE(reason.find(wrong.says), std::string::npos) << wrong.formula << ": " << reason;
     }
 }
+
+TEST(FormulaChannels, ThatGiveNoNumberSaySo)
+{
+    EXPECT_EQ(unitOf({{"d", "a / (0 * b)"}}, false), "all samples are gaps: check the formula, which gives no number");
+}
