@@ -1,5 +1,9 @@
 #include "formulas.h"
 
+#include "error.h"
+
+#include <gtest/gtest.h>
+
 namespace fulvex::test {
 
 SourcePtr made(const std::string &formula, const Channels &channels, const std::map<std::string, double> &parameters,
@@ -23,6 +27,20 @@ std::vector<double> allOf(const SourcePtr &source)
     std::vector<double> values(std::size_t(source->axis().count));
     source->read(0, values);
     return values;
+}
+
+void expectRefused(std::initializer_list<Refused> formulas, const std::function<void(const std::string &)> &make)
+{
+    for (const Refused &refused : formulas) {
+        try {
+            make(refused.formula);
+            ADD_FAILURE() << refused.formula << " is taken";
+        } catch (const Error &error) {
+            EXPECT_EQ(error.where(), refused.where) << refused.formula << ": " << error.what();
+            EXPECT_NE(error.found().find(refused.says), std::string::npos) << refused.formula << ": " << error.found();
+            EXPECT_FALSE(error.remedy().empty()) << refused.formula;
+        }
+    }
 }
 
 } // namespace fulvex::test

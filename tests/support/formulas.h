@@ -2,6 +2,8 @@
 
 #include "formula.h"
 
+#include <functional>
+#include <initializer_list>
 #include <map>
 #include <string>
 #include <vector>
@@ -18,5 +20,12 @@ SourcePtr made(const std::string &formula, const Channels &channels,
 std::vector<double> madeOf(const std::string &formula, std::vector<double> values, double interval = 1);
 
 std::vector<double> allOf(const SourcePtr &source);
+
+/// Formulas that cannot be made, where they go wrong and what is said of it.
+struct Refused {
+    const char *formula, *where, *says;
+};
+/// Each is an error there, that says so and what would mend it, when `make` makes it.
+void expectRefused(std::initializer_list<Refused> formulas, const std::function<void(const std::string &)> &make);
 
 } // namespace fulvex::test

@@ -1,27 +1,19 @@
 #include "evaluation.h"
 
-#include "capture_reader.h"
-#include "channel_source.h"
 #include "clock_recovery.h"
-#include "document_json.h"
 #include "error.h"
 #include "failure_text.h"
 #include "field_text.h"
-#include "fingerprint.h"
-#include "formula_check.h"
 #include "instant_errors.h"
 #include "node_key.h"
 #include "number_text.h"
-#include "pyramid_store.h"
 #include "resampled_source.h"
 #include "transition_finder.h"
 
 #include <algorithm>
-#include <chrono>
 #include <cmath>
 #include <set>
 #include <sstream>
-#include <thread>
 #include <utility>
 
 namespace fulvex {
@@ -33,43 +25,6 @@ std::string text(const std::optional<double> &value)
     std::ostringstream out;
     if (value) out << std::hexfloat << *value;
     return out.str();
-}
-
-std::string text(const std::variant<int, std::string> &column)
-{
-    return column.index() == 0 ? "#" + std::to_string(std::get<int>(column)) : std::get<std::string>(column);
-}
-
-/// The file system keeps times in steps of some milliseconds. A file that was changed within the last step could be
-/// changed again without a trace: waits until it could not.
-void letSettle(const FileIdentity &identity)
-{
-    using namespace std::chrono;
-    constexpr nanoseconds step = 12ms;
-    const nanoseconds age = system_clock::now().time_since_epoch() - nanoseconds(identity.changed);
-    if (age >= 0ns && age < step) std::this_thread::sleep_for(step - age);
-}
-
-/// All files that a capture is made of, as they lie there now.
-std::string filesKey(const std::filesystem::path &path)
-{
-    std::string key;
-    for (const std::filesystem::path &file : captureFiles(path)) {
-        std::error_code failure;
-        if (!std::filesystem::exists(file, failure))
-            throw Error(file.string(), failure ? failure.message() : "is not there",
-                        "give another \"file\", relative to the document, or put it back");
-        letSettle(identityOf(file));
-        key += identityOf(file).text();
-    }
-    return key;
-}
-
-std::string filesKey(const Capture &capture)
-{
-    std::string key;
-    for (const auto &source : capture.sources) key += source->identity().text();
-    return key;
 }
 
 LevelRule ruleOf(const LevelsEntry &entry)
@@ -94,26 +49,6 @@ EdgeInterpolation interpolationOf(const std::string &name)
            : name == "sinc"     ? EdgeInterpolation::sinc
            : name == "instants" ? EdgeInterpolation::instants
                                 : EdgeInterpolation::automatic;
-}
-
-std::size_t columnIndex(const Capture &capture, const ChannelEntry &channel)
-{
-    if (const auto *name = std::get_if<std::string>(&channel.column)) {
-        std::string known;
-        for (std::size_t i = 0; i < capture.columns.size(); ++i) {
-            if (capture.columns[i].name == *name) return i;
-            known += (known.empty() ? "\"" : ", \"") + capture.columns[i].name + "\"";
-        }
-        throw Error(capture.file, "has no column named \"" + *name + "\" for channel \"" + channel.id + "\"",
-                    "it has " + known);
-    }
-    const auto index = std::size_t(std::get<int>(channel.column));
-    if (index >= capture.columns.size())
-        throw Error(capture.file,
-                    "has no data column " + std::to_string(index) + " for channel \"" + channel.id + "\": it has " +
-                        std::to_string(capture.columns.size()),
-                    "count data columns from 0");
-    return index;
 }
 
 /// Symbols are samples apart at least, and the record holds one whole one.
@@ -172,160 +107,6 @@ Evaluation::Evaluation(const Document &document, std::filesystem::path base, std
 {
 }
 
-Evaluation::Node<Capture> Evaluation::capture(const CaptureEntry &entry)
-{
-    if (const auto spoilt = m_spoilt.find(entry.id); spoilt != m_spoilt.end()) throw spoilt->second;
-    if (const auto known = m_captures.find(entry.id); known != m_captures.end()) return known->second;
-    const std::filesystem::path path = m_base / entry.file;
-    constexpr int tries = 3;
-    for (int attempt = 0; attempt < tries; ++attempt) {
-        const std::string files = filesKey(path);
-        const std::string key = keyOf("capture", readersVersion, path.string(), files, importText(entry.import));
-        Node<Capture> node{key, m_cache.get<Capture>(key, [&] { return readCapture(path, entry.import, m_progress); })};
-        if (filesKey(*node.value) == files) return m_captures[entry.id] = node;
-        m_cache.drop(key); // another file was put there between the look and the reading
-    }
-    throw Error(path.string(), "is replaced again and again while it is read", "wait until it is written");
-}
-
-std::string Evaluation::fingerprint(const Node<Capture> &read)
-{
-    return *m_cache.get<std::string>(keyOf("fingerprint", filesKey(*read.value)),
-                                     [&] { return sha256OfFiles(read.value->sources, m_progress); });
-}
-
-std::string Evaluation::disturbance(const CaptureEntry &entry) const
-{
-    const auto read = m_captures.find(entry.id);
-    if (read == m_captures.end()) return {};
-    for (const auto &source : read->second.value->sources) {
-        if (const std::string why = source->disturbance(); !why.empty()) return why;
-    }
-    return {};
-}
-
-void Evaluation::spoil(const CaptureEntry &entry, const std::string &why)
-{
-    m_spoilt.emplace(entry.id,
-                     Error((m_base / entry.file).string(), why, "wait until it is written, and evaluate again"));
-    if (const auto read = m_captures.find(entry.id); read != m_captures.end()) m_cache.drop(read->second.key);
-    m_captures.erase(entry.id);
-    m_channels.clear();
-    m_definitions.clear();
-}
-
-Evaluation::ChannelNode Evaluation::channel(const std::string &id)
-{
-    const auto known = m_channels.find(id);
-    if (known != m_channels.end()) return known->second;
-    const ChannelEntry &entry = *findEntry(m_document.channels, id);
-    ChannelNode node;
-    if (entry.formula.empty()) {
-        const Node<Capture> from = capture(*findEntry(m_document.captures, entry.capture));
-        if (!from.value->intervalKnown)
-            throw Error(from.value->file, "states no sample interval",
-                        "give \"sample_interval\" in s in the \"import\" of capture \"" + entry.capture + "\"");
-        node.key = keyOf("channel", from.key, text(entry.column), entry.scale, entry.offset, entry.delay,
-                         m_document.timeOrigin);
-        const Waveform &column = from.value->columns[columnIndex(*from.value, entry)];
-        TimeAxis axis = from.value->axis;
-        axis.start -= m_document.timeOrigin;
-        node.source = *m_cache.get<SourcePtr>(node.key, [&]() -> SourcePtr {
-            return std::make_shared<ChannelSource>(column, axis, entry.scale, entry.offset, entry.delay);
-        });
-        node.unit = column.unit;
-        node.unitStated = !column.unit.empty();
-    } else {
-        const Formula formula = Formula::parse(entry.formula, ownFunctions(m_document));
-        Formula::Inputs inputs;
-        for (const ParameterEntry &parameter : m_document.parameters) inputs.parameters[parameter.id] = parameter.value;
-        for (const RegionEntry &region : m_document.regions) inputs.regions[region.id] = {region.start, region.stop};
-        const auto isChannel = [&](const std::string &name) { return findEntry(m_document.channels, name) != nullptr; };
-        inputs.channelOf = [&](const std::string &name) { return isChannel(name) ? channel(name).source : nullptr; };
-        inputs.momentsOf = [&](const std::string &name) { return momentsOf(name); };
-        const auto keyOfName = [&](const std::string &name) {
-            if (isChannel(name)) return channel(name).key;
-            if (const auto region = inputs.regions.find(name); region != inputs.regions.end())
-                return digestOf("region", region->second.start, region->second.stop);
-            if (const auto parameter = inputs.parameters.find(name); parameter != inputs.parameters.end())
-                return digestOf("parameter", parameter->second);
-            return wholeOf().definition(name); // of a row or a clock
-        };
-        const auto keyOfFormula = [&](const char *kind, const Formula &some) {
-            std::string names;
-            for (const std::string &name : some.names()) names += keyOfName(name);
-            return keyOf(kind, some.canonical(), names);
-        };
-        inputs.keep = [&](const Formula &part, const std::function<SourcePtr()> &make) {
-            return *m_cache.get<SourcePtr>(keyOfFormula("part", part), make);
-        };
-        const auto typeOfName = [&](const std::string &name) -> Formula::Type {
-            if (isChannel(name))
-                return {.unit = Unit(channel(name).unit), .assumed = !channel(name).unitStated, .changes = true};
-            if (inputs.regions.contains(name)) return {.unit = Unit(), .changes = true};
-            if (const MeasurementEntry *row = findEntry(m_document.measurements, name)) {
-                const std::string unit = wholeOf().row(*row).unit;
-                return {.unit = Unit(unit), .changes = true};
-            }
-            const ParameterEntry *parameter = findEntry(m_document.parameters, name);
-            return {.unit =
-                        parameter && !parameter->unit.empty() ? std::optional(Unit(parameter->unit)) : std::nullopt};
-        };
-        node.key = keyOfFormula("formula", formula); // looks at all that it names
-        try {
-            const Formula::Type type = formula.typeOf(typeOfName);
-            if (type.unit) node.unit = type.unit->text(), node.unitStated = !type.assumed;
-            node.source = *m_cache.get<SourcePtr>(node.key, [&] { return formula.evaluate(inputs, m_progress); });
-        } catch (const Error &error) {
-            throw error.within("channel \"" + id + "\"");
-        }
-    }
-    if (!entry.unit.empty()) node.unit = entry.unit, node.unitStated = true;
-    if (node.unit.empty() && !node.unitStated) node.unit = "V";
-    return m_channels[id] = node;
-}
-
-Evaluation Evaluation::wholeOf() const
-{
-    Evaluation whole = *this;
-    whole.m_window.reset();
-    whole.m_first = false;
-    whole.m_definitions.clear();
-    return whole;
-}
-
-std::optional<FormulaMoments> Evaluation::momentsOf(const std::string &id)
-{
-    FormulaMoments found;
-    Evaluation whole = wholeOf();
-    if (const MeasurementEntry *entry = findEntry(m_document.measurements, id)) {
-        const Row row = whole.row(*entry);
-        if (!row.measurable()) throw Error("row \"" + id + "\"", row.reason, "or take another row");
-        const Population &population = row.measured->population;
-        if (row.measured->single || population.size() == 0) return found;
-        found.axis = population.axis;
-        found.source = whole.channel(entry->source).source;
-        for (std::size_t i = 0; i < population.size(); ++i) {
-            found.positions.push_back(population.axis.positionOn(found.source->axis(), population.position[i]));
-            found.values.push_back(population.value[i]);
-        }
-        found.axis = found.source->axis();
-        return found;
-    }
-    const ClockEntry *entry = findEntry(m_document.clocks, id);
-    if (!entry) return {};
-    try {
-        const UnitIntervalMap &map = whole.clock(id).clock->map;
-        found.axis = map.axis();
-        found.source = whole.channel(entry->source).source;
-        found.positions.resize(std::size_t(map.unitIntervals() + 1 - map.firstSettled()));
-        map.positionsOf(double(map.firstSettled()), found.positions);
-    } catch (const Unmeasurable &why) {
-        throw Error("clock \"" + id + "\"", why.reason, "or take another clock");
-    }
-    return found;
-}
-
 std::string Evaluation::definition(const std::string &id)
 {
     if (const auto known = m_definitions.find(id); known != m_definitions.end()) return known->second;
@@ -356,62 +137,12 @@ std::string Evaluation::definition(const std::string &id)
                whole ? keyOf("result", int(kind), computingText(fields), inputs, m_document.timeOrigin, window) : "";
 }
 
-Waveform Evaluation::column(const ChannelEntry &entry)
-{
-    const Node<Capture> from = capture(*findEntry(m_document.captures, entry.capture));
-    return from.value->columns[columnIndex(*from.value, entry)];
-}
-
 std::shared_ptr<const std::vector<Finding>> Evaluation::checked(const std::vector<std::string> &channels,
                                                                 const std::string &further, const Check &check)
 {
     std::string inputs = further;
     for (const std::string &id : channels) inputs += id + channel(id).key + channel(id).unit;
     return m_cache.get<std::vector<Finding>>(keyOf("check", inputs), [&] { return check(m_progress); });
-}
-
-/// Whether all of a column's values are floats, with bits to spare.
-static bool isCoarse(const Waveform &column)
-{
-    return isInteger(column.type) && sampleSize(column.type) <= 2 && column.scale == 1 && column.offset == 0;
-}
-
-Evaluation::Node<Pyramid> Evaluation::pyramid(const std::string &channelId, bool sketchWillDo)
-{
-    const ChannelNode from = channel(channelId);
-    const ChannelEntry &entry = *findEntry(m_document.channels, channelId);
-    if (entry.formula.empty()) { // a pyramid of the samples as stored serves every scale
-        const Node<Capture> capture = this->capture(*findEntry(m_document.captures, entry.capture));
-        const std::size_t index = columnIndex(*capture.value, entry);
-        const Waveform &column = capture.value->columns[index];
-        if (isCoarse(column)) {
-            const ChannelSource stored(column, capture.value->axis, 1, 0, 0);
-            const Node<Pyramid> raw = pyramid(stored, keyOf("pyramid", capture.key, index), sketchWillDo);
-            if (entry.scale == 1 && entry.offset == 0) return raw;
-            const auto scaled = [&] { return raw.value->scaled(entry.scale, entry.offset); };
-            if (raw.value->isSketch()) return {{}, std::make_shared<const Pyramid>(scaled())};
-            const std::string key = keyOf("pyramid", from.key); // the same object as long as it is the same
-            return {key, m_cache.get<Pyramid>(key, scaled)};
-        }
-    }
-    return pyramid(*from.source, keyOf("pyramid", from.key), sketchWillDo);
-}
-
-Evaluation::Node<Pyramid> Evaluation::pyramid(const SampleSource &source, const std::string &key, bool sketchWillDo)
-{
-    constexpr std::int64_t soon = 1 << 22; // samples that are read at once
-    const std::int64_t samples = source.axis().count;
-    if (sketchWillDo && samples >= soon && !m_cache.peek<Pyramid>(key)) {
-        if (auto kept = PyramidStore::find(key, samples))
-            return {key, m_cache.get<Pyramid>(key, [&] { return std::move(*kept); })};
-        return {key, std::make_shared<const Pyramid>(Pyramid::sketch(source))};
-    }
-    return {key, m_cache.get<Pyramid>(key, [&] {
-                if (auto kept = PyramidStore::find(key, samples)) return std::move(*kept);
-                Pyramid built = Pyramid::build(source, m_progress);
-                PyramidStore::keep(key, built);
-                return built;
-            })};
 }
 
 SampleRange Evaluation::range(const SampleSource &source, const std::string &region) const

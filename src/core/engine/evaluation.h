@@ -121,9 +121,12 @@ public:
 
 private:
     MaskDefinition definitionOf(const MaskEntry &entry) const;
-    Evaluation wholeOf() const; ///< the same over the whole record
+    /// The same over the whole record, where this is of a part of it. Captures are those that this one opened.
+    Evaluation overAll() const;
+    Row rowOfAll(const MeasurementEntry &entry); ///< nothing kept out, nothing judged
+    Row wholeRow(const MeasurementEntry &entry); ///< the same of the whole record
     /// Of a row or a clock; nothing for another id. Throws Error where there are none to be had.
-    std::optional<FormulaMoments> momentsOf(const std::string &id);
+    std::optional<FormulaMoments> momentsNamed(const std::string &id);
     /// Instants of a clock's source, and which unit interval each belongs to.
     struct Timed {
         Node<EdgeList> edges;

@@ -276,9 +276,14 @@ void Evaluation::checkUse()
     }
 }
 
+Row Evaluation::rowOfAll(const MeasurementEntry &entry)
+{
+    return kept<Row>(entry.id, [&](bool &lasts) { return measured(entry, *findQuantity(entry.quantity), lasts); });
+}
+
 Row Evaluation::row(const MeasurementEntry &entry)
 {
-    Row row = kept<Row>(entry.id, [&](bool &lasts) { return measured(entry, *findQuantity(entry.quantity), lasts); });
+    Row row = rowOfAll(entry);
     row.id = entry.id;
     std::vector<const KeptOutEntry *> out;
     std::string spans;

@@ -1,6 +1,7 @@
 #include "course.h"
 #include "error.h"
 #include "functions.h"
+#include "line_fit.h"
 #include "passages.h"
 
 #include <algorithm>
@@ -38,23 +39,6 @@ SourcePtr ofPeriods(const FormulaOver &of, const char *function, double (*valueO
     }
     return std::make_shared<Course>(of.sources[0], std::move(pieces));
 }
-
-/// The straight line of least squares through points.
-struct Line {
-    double at, slope;
-    Line(const std::vector<double> &x, const std::vector<double> &y)
-    {
-        const double count = double(x.size());
-        double meanX = 0, meanY = 0, square = 0, product = 0;
-        for (std::size_t i = 0; i < x.size(); ++i) meanX += x[i] / count, meanY += y[i] / count;
-        for (std::size_t i = 0; i < x.size(); ++i) {
-            square += (x[i] - meanX) * (x[i] - meanX);
-            product += (x[i] - meanX) * (y[i] - meanY);
-        }
-        slope = product / square;
-        at = meanY - slope * meanX;
-    }
-};
 
 /// Which cycle each passage begins, from 0 on: across a gap as many are counted as the mean of whole periods says.
 std::vector<double> cyclesOf(const Passages &found)
@@ -103,9 +87,10 @@ SourcePtr phaseOf(const FormulaOver &of)
         }
         for (double &one : ahead) one -= mean;
     } else {
-        const Line line(cycles, found.positions);
+        LineFit line;
+        for (std::size_t i = 0; i < cycles.size(); ++i) line.add(cycles[i], found.positions[i]);
         for (std::size_t i = 0; i < cycles.size(); ++i)
-            ahead.push_back((line.at + line.slope * cycles[i] - found.positions[i]) / line.slope);
+            ahead.push_back((line.at(cycles[i]) - found.positions[i]) / line.slope());
     }
     std::vector<Course::Piece> pieces;
     for (std::size_t i = 0; i < ahead.size(); ++i) {

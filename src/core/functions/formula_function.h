@@ -43,7 +43,7 @@ struct FormulaArgument {
 /// What a row's occurrences or a clock's unit intervals are to a formula.
 struct FormulaMoments {
     TimeAxis axis;                 ///< that positions count on
-    SourcePtr source;              ///< the channel that they were found in
+    SourcePtr source;              ///< of a row: the channel that they were found in
     std::vector<double> positions; ///< samples, ascending
     std::vector<double> values;    ///< in the row's unit; none of a clock
 };

@@ -30,8 +30,7 @@ public:
             m_filter.run(silence, m_fading[k]);
         }
         m_before = piecesUntilFaded();
-        constexpr std::int64_t few = 4;
-        if (m_before > few) scan(progress);
+        if (m_before > fewPieces) scan(progress);
     }
     double readEffort() const override
     {
@@ -74,6 +73,7 @@ public:
 
 private:
     static constexpr std::int64_t piece = 512;
+    static constexpr std::int64_t fewPieces = 4; ///< are run through rather than scanning the record
     struct Ending {
         State state{};
         double first = 0;    ///< value
@@ -88,20 +88,19 @@ private:
     }
     static bool isFresh(const State &state) { return state[0] != state[0]; }
 
-    /// After how many pieces nothing is left of a state; the most there are where that takes longer than worth it.
+    /// After how many pieces nothing is left of a state; one more than few where that takes longer.
     std::int64_t piecesUntilFaded() const
     {
         constexpr double nothing = 1e-18; // of what it was
-        constexpr std::int64_t most = 64;
         std::vector<State> left = m_fading;
-        for (std::int64_t pieces = 1; pieces < most; ++pieces) {
+        for (std::int64_t pieces = 1; pieces <= fewPieces; ++pieces) {
             double largest = 0;
             for (const State &of : left)
                 for (std::size_t k = 0; k < m_numbers; ++k) largest = std::max(largest, std::abs(of[k]));
             if (largest < nothing) return pieces;
             for (State &of : left) of = faded(of);
         }
-        return most;
+        return fewPieces + 1;
     }
     /// A state after a piece of silence.
     State faded(const State &now) const

@@ -43,7 +43,7 @@ PowerSpectrum powerSpectrum(const SampleSource &source, SampleRange range, Windo
                             Progress &progress)
 {
     PowerSpectrum spectrum;
-    spectrum.window = window;
+
     spectrum.step = 1 / (source.axis().interval * double(length));
     const auto hop = std::int64_t(std::max<std::size_t>(1, length / 2));
     const std::int64_t segments =

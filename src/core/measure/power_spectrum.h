@@ -12,7 +12,7 @@ namespace fulvex {
 /// Segments with a gap are left out. The sum of all lines times `step` is the mean square. Source: P. D. Welch, "The
 /// use of fast Fourier transform for the estimation of power spectra", IEEE Trans. AU-15 (1967).
 struct PowerSpectrum {
-    Window window = Window::hann;
+
     double step = 0;             ///< Hz from line to line
     double noiseBandwidth = 1;   ///< of the window, lines: a sine's power is a line's density times this times step
     std::int64_t segments = 0;   ///< that were added up

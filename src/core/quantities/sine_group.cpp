@@ -1,10 +1,12 @@
 // How good a sine is: by the averaged spectrum of the region.
 
+#include "jackknife.h"
 #include "number_text.h"
 #include "quantity_table.h"
 #include "sine_quality.h"
 
 #include <cmath>
+#include <limits>
 
 namespace fulvex {
 
@@ -23,19 +25,10 @@ Measured ofSine(QuantityInputs &in, double (SineQuality::*of)() const)
                         std::to_string(quality->counted) + " harmonics; " + std::to_string(spectrum->segments) +
                         " segments of " + quantityText(1 / spectrum->step, "s", {}, 3) +
                         ", cosine window of seven terms");
-    // From what it is without each part of the record.
-    double sum = 0, squares = 0, count = 0;
-    for (std::size_t part = 0; part < spectrum->parts.size(); ++part) {
-        if (spectrum->parts[part].segments == 0 || spectrum->parts[part].segments == spectrum->segments) continue;
+    const auto uncertainty = jackknifeUncertainty(spectrum->parts.size(), [&](std::size_t part) {
         const auto without = sineQuality(*spectrum, spectrum->densityWithout(part));
-        if (!without) continue;
-        const double value = ((*without).*of)();
-        sum += value;
-        squares += value * value;
-        ++count;
-    }
-    std::optional<double> uncertainty;
-    if (count >= 4) uncertainty = std::sqrt(std::max(0.0, squares - sum * sum / count) * (count - 1) / count);
+        return without ? ((*without).*of)() : std::numeric_limits<double>::quiet_NaN();
+    });
     const double value = ((*quality).*of)();
     if (!std::isfinite(value)) return Measured::none("there is no noise at all: a computed signal, it seems");
     return Measured::scattered(value, uncertainty);

@@ -17,6 +17,39 @@
 
 namespace fulvex {
 
+namespace {
+
+/// The innermost call that is open before a place, and which of its arguments stands there.
+struct OpenCall {
+    std::string function; ///< empty: none
+    std::size_t argument = 0;
+};
+OpenCall openCallAt(const QString &words, int place)
+{
+    OpenCall call;
+    int depth = 0;
+    for (int at = place - 1; at >= 0; --at) {
+        if (words[at] == ')') ++depth;
+        if (words[at] == ',' && depth == 0) ++call.argument;
+        if (words[at] != '(' || depth-- > 0) continue;
+        static const QRegularExpression name("[A-Za-z_][A-Za-z_0-9]*$");
+        call.function = name.match(words.left(at)).captured().toStdString();
+        if (!call.function.empty()) return call;
+        call.argument = 0; // a parenthesis alone
+        depth = 0;
+    }
+    return {};
+}
+
+const FormulaFunction *functionNamed(const std::string &name)
+{
+    const auto table = formulaFunctions();
+    const auto found = std::find_if(table.begin(), table.end(), [&](const auto &one) { return name == one.name; });
+    return found == table.end() ? nullptr : &*found;
+}
+
+} // namespace
+
 FormulaText::FormulaText(QWidget *parent) : QPlainTextEdit(parent), m_completer(new QCompleter(this))
 {
     setObjectName("formulaText");
@@ -217,8 +250,7 @@ FormulaEditor::FormulaEditor(Workbench &bench, QWidget *window)
     connect(m_text, &QPlainTextEdit::cursorPositionChanged, this, &FormulaEditor::moved);
     connect(m_text, &FormulaText::completionShown, this, [this](const QString &word) {
         const std::string name = word.chopped(word.endsWith('(')).toStdString();
-        for (const FormulaFunction &function : formulaFunctions())
-            if (name == function.name) m_help->setText(tr(function.help));
+        if (const FormulaFunction *function = functionNamed(name)) m_help->setText(tr(function->help));
     });
     connect(&bench, &Workbench::sessionBegun, this, &FormulaEditor::leave); // what was typed was of another project
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::viewChanged})
@@ -318,24 +350,14 @@ void FormulaEditor::moved()
 {
     const QString words = m_text->toPlainText();
     const int cursor = m_text->textCursor().position();
-    // The innermost call that is open there.
-    QString function;
-    int depth = 0;
-    for (int at = cursor - 1; at >= 0 && function.isEmpty(); --at) {
-        if (words[at] == ')') ++depth;
-        if (words[at] != '(' || depth-- > 0) continue;
-        static const QRegularExpression name("[A-Za-z_][A-Za-z_0-9]*$");
-        function = name.match(words.left(at)).captured();
-        depth = 0;
-    }
+    const std::string function = openCallAt(words, cursor).function;
     QString help = tr("Ctrl+Space: what may stand here");
-    for (const FormulaFunction &known : formulaFunctions())
-        if (function == known.name) help = tr(known.help);
-    if (const FunctionEntry *own = findEntry(m_bench.document().functions, function.toStdString())) {
+    if (const FormulaFunction *known = functionNamed(function)) help = tr(known->help);
+    if (const FunctionEntry *own = findEntry(m_bench.document().functions, function)) {
         QStringList arguments;
         for (const std::string &argument : own->arguments) arguments << fulvex::text(argument);
-        help =
-            function + "(" + arguments.join(", ") + "): " + fulvex::text(own->help.empty() ? own->formula : own->help);
+        help = fulvex::text(function) + "(" + arguments.join(", ") +
+               "): " + fulvex::text(own->help.empty() ? own->formula : own->help);
     }
     m_help->setText(help);
     const auto number = numberHere();
@@ -361,21 +383,11 @@ std::optional<FormulaEditor::NumberHere> FormulaEditor::numberHere() const
         } catch (const Error &) {
             return {}; // a unit that is none, as yet
         }
-        // The argument it is the beginning of, of the innermost call.
-        int depth = 0, commas = 0;
-        for (int at = here.at - 1; at >= 0; --at) {
-            if (words[at] == ')') ++depth;
-            if (words[at] == ',' && depth == 0) ++commas;
-            if (words[at] != '(' || depth-- > 0) continue;
-            static const QRegularExpression name("[A-Za-z_][A-Za-z_0-9]*$");
-            const std::string function = name.match(words.left(at)).captured().toStdString();
-            for (const FormulaFunction &known : formulaFunctions()) {
-                if (function != known.name || std::size_t(commas) >= known.arguments.size()) continue;
-                const FormulaArgument &argument = known.arguments[std::size_t(commas)];
-                if (argument.unit) here.name = argument.name;
-                if (argument.unit && here.unit.empty()) here.unit = argument.unit;
-            }
-            break;
+        const OpenCall call = openCallAt(words, here.at);
+        if (const FormulaFunction *known = functionNamed(call.function);
+            known && call.argument < known->arguments.size() && known->arguments[call.argument].unit) {
+            here.name = known->arguments[call.argument].name;
+            if (here.unit.empty()) here.unit = known->arguments[call.argument].unit;
         }
         return here;
     }

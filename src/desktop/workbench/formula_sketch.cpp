@@ -2,6 +2,7 @@
 
 #include "error.h"
 #include "failure_text.h"
+#include "formula_moments.h"
 
 #include <algorithm>
 #include <cmath>
@@ -50,28 +51,15 @@ SourcePtr stretchOf(const SourcePtr &source, double start, double stop)
     return range.size() > 0 ? std::make_shared<Stretch>(source, range) : nullptr;
 }
 
-std::optional<FormulaMoments> momentsOf(const FormulaSketch::From &from, const std::string &name)
+std::optional<FormulaMoments> momentsNamed(const FormulaSketch::From &from, const std::string &name)
 {
-    FormulaMoments found;
     if (const Row *row = from.results ? findEntry(from.results->rows, name) : nullptr) {
         const ChannelResult *channel = channelOf(from, row->source);
-        if (!channel || !row->measured || row->measured->single) return found;
-        const Population &population = row->measured->population;
-        found.source = channel->source;
-        found.axis = channel->source->axis();
-        for (std::size_t i = 0; i < population.size(); ++i) {
-            found.positions.push_back(population.axis.positionOn(found.axis, population.position[i]));
-            found.values.push_back(population.value[i]);
-        }
-        return found;
+        return channel && row->measured ? momentsOf(*row->measured, channel->source) : FormulaMoments();
     }
     const ClockResult *clock = from.results ? findEntry(from.results->clocks, name) : nullptr;
     if (!clock || !clock->clock) return {};
-    const UnitIntervalMap &map = clock->clock->map;
-    found.axis = map.axis();
-    found.positions.resize(std::size_t(map.unitIntervals() + 1 - map.firstSettled()));
-    map.positionsOf(double(map.firstSettled()), found.positions);
-    return found;
+    return momentsOf(clock->clock->map);
 }
 
 Formula::Type typeOf(const FormulaSketch::From &from, const std::string &name)
@@ -138,7 +126,7 @@ FormulaSketch FormulaSketch::of(const From &from)
         Formula::Inputs inputs;
         inputs.parameters = from.parameters;
         inputs.regions = from.regions;
-        inputs.momentsOf = [&](const std::string &name) { return momentsOf(from, name); };
+        inputs.momentsOf = [&](const std::string &name) { return momentsNamed(from, name); };
         std::map<std::string, SourcePtr> stretches;
         inputs.channelOf = [&](const std::string &name) -> SourcePtr {
             const ChannelResult *channel = channelOf(from, name);

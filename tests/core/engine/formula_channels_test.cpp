@@ -141,6 +141,29 @@ TEST_F(ClockChannels, ATrendIsItsRowsValuesOverTime)
     EXPECT_NEAR(*rowOf("mean").statistics.mean * *mean.statistics.mean, 1, 1e-4);
 }
 
+/// What is kept out of a row says nothing of the signal: the trend has it all the same, whatever came first.
+TEST_F(ClockChannels, ATrendHasWhatIsKeptOutOfItsRow)
+{
+    addRow("each", "period", "a");
+    addFormula("course", "trend(each)");
+    addRow("mean", "mean", "course");
+    const double before = *rowOf("mean").statistics.mean;
+    const auto all = rowOf("each").statistics.count;
+    KeptOutEntry span;
+    span.id = "out";
+    span.of = {"each"};
+    span.start = 1e-6;
+    span.stop = 30e-6;
+    span.reason = "a relay";
+    document.keptOut.push_back(span);
+    EXPECT_LT(rowOf("each").statistics.count, all);
+    EXPECT_EQ(*rowOf("mean").statistics.mean, before);
+    document.measurements[0].quantity = "frequency"; // anew, with the span there
+    const double fresh = *rowOf("mean").statistics.mean;
+    document.keptOut.clear();
+    EXPECT_EQ(*rowOf("mean").statistics.mean, fresh);
+}
+
 /// The mean of repeats that a clock or a row begins is what repeats by it: the phase's swing is no part of it.
 TEST_F(ClockChannels, AnAverageGoesByAClockOrARow)
 {
