@@ -14,9 +14,13 @@ Window windowNamed(const std::string &word)
                                        : Window::hann;
 }
 
-double windowAt(Window window, double share)
+namespace {
+
+using Terms = std::array<double, 7>;
+
+const Terms &termsOf(Window window)
 {
-    static constexpr std::array<double, 7> terms[] = {
+    static constexpr Terms terms[] = {
         {0.5, -0.5, 0, 0, 0},
         {1, 0, 0, 0, 0},
         {0.21557895, -0.41663158, 0.277263158, -0.083578947, 0.006947368},
@@ -24,10 +28,50 @@ double windowAt(Window window, double share)
         {0.27105140069342, -0.43329793923448, 0.21812299954311, -0.06592544638803, 0.01081174209837, -0.00077658482522,
          0.00001388721735},
     };
+    return terms[int(window)];
+}
+
+double sinc(double x)
+{
+    const double angle = std::numbers::pi * x;
+    return std::abs(angle) < 1e-9 ? 1 : std::sin(angle) / angle;
+}
+
+} // namespace
+
+double windowAt(Window window, double share)
+{
+    const Terms &terms = termsOf(window);
     double sum = 0;
-    for (std::size_t k = 0; k < 7; ++k)
-        sum += terms[int(window)][k] * std::cos(2 * std::numbers::pi * double(k) * share);
+    for (std::size_t k = 0; k < terms.size(); ++k) sum += terms[k] * std::cos(2 * std::numbers::pi * double(k) * share);
     return sum;
+}
+
+double windowResponse(Window window, double lines)
+{
+    const Terms &terms = termsOf(window);
+    double sum = terms[0] * sinc(lines);
+    for (std::size_t k = 1; k < terms.size(); ++k) {
+        const double about = k % 2 ? -terms[k] : terms[k]; // seen from its middle
+        sum += about / 2 * (sinc(lines - double(k)) + sinc(lines + double(k)));
+    }
+    return sum / terms[0];
+}
+
+double windowNoiseBandwidth(Window window)
+{
+    const Terms &terms = termsOf(window);
+    double squares = terms[0] * terms[0];
+    for (std::size_t k = 1; k < terms.size(); ++k) squares += terms[k] * terms[k] / 2;
+    return squares / (terms[0] * terms[0]);
+}
+
+int windowLobe(Window window)
+{
+    const Terms &terms = termsOf(window);
+    int lobe = 0;
+    for (const double term : terms) lobe += term != 0;
+    return lobe;
 }
 
 } // namespace fulvex

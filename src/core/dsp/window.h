@@ -11,5 +11,10 @@ namespace fulvex {
 enum class Window { hann, rectangular, flatTop, blackmanHarris, sevenTerms };
 Window windowNamed(const std::string &word);  ///< hann for a word that names none
 double windowAt(Window window, double share); ///< share 0 … 1 of its length
+/// What a long one makes of a sine so many lines beside a line, relative to one that lies on it: its transform, real
+/// since it is even about its middle.
+double windowResponse(Window window, double lines);
+double windowNoiseBandwidth(Window window); ///< lines: what it adds up of white noise
+int windowLobe(Window window);              ///< lines to either side that a sine's main lobe reaches
 
 } // namespace fulvex

@@ -195,7 +195,7 @@ Evaluation::Node<PowerSpectrum> Evaluation::spectrum(const std::string &channelI
     const SampleRange samples = range(*from.source, region);
     const std::string key = keyOf("spectrum", from.key, samples.first, samples.last);
     return {key, m_cache.get<PowerSpectrum>(key, [&] {
-                return powerSpectrum(*from.source, samples, Window::sevenTerms, usualSegment(samples), m_progress);
+                return powerSpectrum(*from.source, samples, {{Window::sevenTerms, usualSegment(samples)}}, m_progress);
             })};
 }
 

@@ -20,7 +20,7 @@ PowerSpectrum spectrumOf(std::vector<double> values, double interval, Window win
     const SourcePtr source = makeMemorySource(std::move(values), interval);
     const SampleRange all{0, source->axis().count};
     Progress progress;
-    return powerSpectrum(*source, all, window, length ? length : usualSegment(all), progress);
+    return powerSpectrum(*source, all, {{window, length ? length : usualSegment(all)}}, progress);
 }
 
 double meanSquare(const std::vector<double> &values)
