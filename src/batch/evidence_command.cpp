@@ -85,12 +85,14 @@ int evidence(const EvidenceCommand &command)
     question.times = spanOf(command.times, "--times");
     question.values = spanOf(command.values, "--values");
     question.phases = spanOf(command.phases, "--phases");
+    question.frequencies = spanOf(command.frequencies, "--frequencies");
     Progress progress;
     const OpenedProject project = openProject(command.project, progress);
     const Document &document = project.document;
     if (!findEntry(document.captures, command.id) && !findEntry(document.measurements, command.id) &&
-        !findEntry(document.eyes, command.id) && !findEntry(document.masks, command.id))
-        throw Error(command.project, "has no capture, measurement, eye or mask \"" + command.id + "\"",
+        !findEntry(document.eyes, command.id) && !findEntry(document.masks, command.id) &&
+        !findEntry(document.spectra, command.id))
+        throw Error(command.project, "has no capture, measurement, eye, mask or spectrum \"" + command.id + "\"",
                     "give the id of one");
     Engine engine(shareFolder() / "masks", 0);
     const Results results = engine.evaluate(document, project.base, {.check = true}, progress);

@@ -8,8 +8,8 @@ namespace fulvex {
 /// `fulvex-batch evidence`: the moments behind a number.
 struct EvidenceCommand {
     std::string project, id;
-    std::string times, values, phases; ///< FROM:TO in SI units, or empty
-    std::size_t most = 20;             ///< moments told
+    std::string times, values, phases, frequencies; ///< FROM:TO in SI units, or empty
+    std::size_t most = 20;                          ///< moments told
     bool json = false;
 };
 

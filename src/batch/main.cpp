@@ -59,6 +59,7 @@ int main(int argc, char **argv)
     evidence->add_option("--times", question.times, "FROM:TO in s, only what lies there");
     evidence->add_option("--values", question.values, "FROM:TO, only such values; with an eye, those of a box in it");
     evidence->add_option("--phases", question.phases, "FROM:TO in unit intervals, of a box in an eye");
+    evidence->add_option("--frequencies", question.frequencies, "FROM:TO in Hz, of a band of a spectrum");
     evidence->add_option("--most", question.most, "how many are told (20)")->check(CLI::Range(1, 1000000));
     evidence->add_flag("--json", question.json, "as JSON");
     evidence->fallthrough();

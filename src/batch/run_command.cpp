@@ -12,6 +12,7 @@
 #include "project_file.h"
 #include "report.h"
 #include "share_folder.h"
+#include "spectrum_file.h"
 #include "table_text.h"
 
 #include <charconv>
@@ -119,11 +120,14 @@ static void writeReport(const Results &results, const std::string &fingerprint, 
 {
     ProjectFacts facts{fingerprint, utcNow()};
     FileSet set;
-    const auto add = [&](const char *name, const std::string &content) {
+    const auto add = [&](const std::string &name, const std::string &content) {
         set.add(out / name).write(content);
         facts.files[name] = sha256(content);
     };
     add("measurements.csv", measurementsCsv(results));
+    for (const SpectrumResult &spectrum : results.spectra) {
+        if (const std::string csv = spectrumCsv(spectrum); !csv.empty()) add(spectrum.id + ".spectrum.csv", csv);
+    }
     const ReportContent report = reportContent(results, facts, progress);
     std::string html, pdf;
     onAllCores(2, [&](std::int64_t which) {

@@ -176,7 +176,7 @@ void paintAround(QPainter &painter, const QRectF &area, const FunctionPlot &plot
     if (plot.picture) painter.drawImage(rect, *plot.picture);
     stage();
     paintRules(painter, rect, plot, look);
-    paintLabelsBelow(painter, rect, plot.x, look, area.left(), area.right());
+    if (plot.xLabels) paintLabelsBelow(painter, rect, plot.x, look, area.left(), area.right());
     if (plot.yLabels) paintLabelsLeft(painter, rect, plot.y, look);
     painter.setFont(look.font(11));
     double y = rect.top() + (plot.rules.empty() ? 0 : 25); // below their labels

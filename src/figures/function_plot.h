@@ -34,7 +34,7 @@ struct FunctionPlot {
         bool operator==(const Rule &) const = default;
     };
     AxisScale x, y;
-    bool yLabels = true;
+    bool yLabels = true, xLabels = true;
     QMargins margins{72, 6, 14, 20}; ///< pixels around the plot, where labels go
     std::optional<Bars> bars;
     std::vector<Curve> curves;

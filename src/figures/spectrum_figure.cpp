@@ -37,19 +37,18 @@ void SpectrumFigure::take(std::shared_ptr<const SpectrumDrawing> made)
     if (made && made->from.values == values) drawing = std::move(made);
 }
 
-std::pair<double, double> SpectrumFigure::shownFrequencies() const
+FrequencyView SpectrumFigure::view() const
 {
-    const double whole = drawing ? drawing->spectrum.step * double(drawing->spectrum.amplitudes.size() - 1) : 1;
-    const double span = std::min(tile.span.value_or(whole), whole), centre = tile.centre.value_or(whole / 2);
-    const double low = std::clamp(centre - span / 2, 0.0, whole - span);
-    return {low, low + span};
+    if (!drawing || drawing->spectrum.amplitudes.size() < 2) return {};
+    const TrendSpectrum &spectrum = drawing->spectrum;
+    return FrequencyView::of(tile, spectrum.step * double(spectrum.amplitudes.size() - 1), spectrum.step);
 }
 
 std::optional<double> SpectrumFigure::lineAt(const QRectF &plot, double x) const
 {
     if (!drawing || drawing->spectrum.amplitudes.empty() || x < plot.left() || x > plot.right()) return {};
     constexpr double reach = 6; // pixels
-    const auto [low, high] = shownFrequencies();
+    const auto [low, high] = view().shown();
     const auto at = [&](double place) { return low + (place - plot.left()) / plot.width() * (high - low); };
     const TrendSpectrum &spectrum = drawing->spectrum;
     for (const TrendSpectrum::Peak &peak : spectrum.peaks) { // highest first
@@ -70,7 +69,7 @@ FunctionPlot SpectrumFigure::plot(double columns) const
 {
     FunctionPlot plot;
     const TrendSpectrum &spectrum = drawing->spectrum;
-    const auto [low, high] = shownFrequencies();
+    const auto [low, high] = view().shown();
     double strongest = 0;
     for (std::size_t line = 1; line < spectrum.amplitudes.size(); ++line)
         strongest = std::max(strongest, spectrum.amplitudes[line]);
@@ -81,19 +80,17 @@ FunctionPlot SpectrumFigure::plot(double columns) const
     };
     FunctionPlot::Curve curve;
     curve.ink = ink;
-    const auto first = std::size_t(std::max(1.0, std::ceil(low / spectrum.step))),
-               last = std::min(spectrum.amplitudes.size() - 1, std::size_t(high / spectrum.step));
-    const double perColumn = std::max(1.0, double(last - std::min(first, last) + 1) / columns);
     double lowest = 0;
-    for (double begin = double(first); begin <= double(last); begin += perColumn) { // the highest in each
-        const auto from = std::size_t(begin),
-                   to = std::max(from + 1, std::min(last + 1, std::size_t(begin + perColumn)));
-        const auto highest = std::max_element(spectrum.amplitudes.begin() + std::ptrdiff_t(from),
-                                              spectrum.amplitudes.begin() + std::ptrdiff_t(to));
-        curve.x.push_back(double(highest - spectrum.amplitudes.begin()) * spectrum.step);
-        curve.y.push_back(shown(*highest));
-        lowest = std::min(lowest, curve.y.back());
-    }
+    forColumns(
+        view().scale(), spectrum.step, spectrum.amplitudes.size(), columns, [&](std::size_t first, std::size_t last) {
+            const auto begin = spectrum.amplitudes.begin();
+            const auto highest =
+                std::max_element(begin + std::ptrdiff_t(std::max<std::size_t>(1, first)), begin + std::ptrdiff_t(last));
+            if (last < 2) return; // the mean is taken out
+            curve.x.push_back(double(highest - begin) * spectrum.step);
+            curve.y.push_back(shown(*highest));
+            lowest = std::min(lowest, curve.y.back());
+        });
     plot.x = {low, high, "Hz"};
     if (tile.linear)
         plot.y = {0, 1.06 * strongest, unit};

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "frequency_view.h"
 #include "function_plot.h"
 #include "row_figure.h"
 #include "trend_spectrum.h"
@@ -27,7 +28,7 @@ struct SpectrumFigure : RowFigure {
     bool operator==(const SpectrumFigure &) const = default;
     std::optional<SpectrumDrawing::From> drawingFrom() const;
     void take(std::shared_ptr<const SpectrumDrawing> made); ///< where it is of the same row
-    std::pair<double, double> shownFrequencies() const;     ///< Hz
+    FrequencyView view() const;
     /// The frequency of the highest line around a place of the plot, between lines where it is a listed peak.
     std::optional<double> lineAt(const QRectF &plot, double x) const;
     FunctionPlot plot(double columns = 800) const;

@@ -59,6 +59,13 @@ SiScale siScale(double magnitude, std::string_view unit)
     return {std::pow(10.0, -best->exponent), std::string(best->symbol) + std::string(unit)};
 }
 
+std::string plainText(double value)
+{
+    if (!(value == value)) return {};
+    char buffer[32];
+    return {buffer, std::to_chars(buffer, buffer + sizeof buffer, value).ptr};
+}
+
 std::string fixedText(double value, int decimals)
 {
     char buffer[400];

@@ -15,6 +15,9 @@ struct SiScale {
 /// The prefix that puts |magnitude| into 1 to 1000; none for units that take none (%, dB, deg, UI, counts).
 SiScale siScale(double magnitude, std::string_view unit);
 
+/// The shortest text that is read as the same number, with a point and no unit: for files. Empty for what is none.
+std::string plainText(double value);
+
 /// A number with a given number of decimals, a true minus sign and no "-0".
 std::string fixedText(double value, int decimals);
 

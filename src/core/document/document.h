@@ -12,6 +12,7 @@
 #include "note_entry.h"
 #include "region_entry.h"
 #include "sheet_entry.h"
+#include "spectrum_entry.h"
 
 #include <string>
 #include <unordered_map>
@@ -44,6 +45,7 @@ struct Document {
     std::vector<EyeEntry> eyes;
     std::vector<MaskEntry> masks;
     std::vector<MeasurementEntry> measurements;
+    std::vector<SpectrumEntry> spectra;
     std::vector<KeptOutEntry> keptOut;
     std::vector<NoteEntry> notes;
     std::vector<MarkerEntry> markers;

@@ -66,6 +66,18 @@ double windowNoiseBandwidth(Window window)
     return squares / (terms[0] * terms[0]);
 }
 
+double windowIndependence(Window window)
+{
+    constexpr int places = 256; // exact: all terms are whole cycles
+    double both = 0, squares = 0;
+    for (int i = 0; i < places; ++i) {
+        const double here = windowAt(window, (i + 0.5) / places);
+        squares += here * here;
+        if (i < places / 2) both += here * windowAt(window, (i + 0.5) / places + 0.5);
+    }
+    return 1 / (1 + 2 * (both / squares) * (both / squares));
+}
+
 int windowLobe(Window window)
 {
     const Terms &terms = termsOf(window);

@@ -15,6 +15,9 @@ double windowAt(Window window, double share); ///< share 0 … 1 of its length
 /// since it is even about its middle.
 double windowResponse(Window window, double lines);
 double windowNoiseBandwidth(Window window); ///< lines: what it adds up of white noise
-int windowLobe(Window window);              ///< lines to either side that a sine's main lobe reaches
+/// As how many independent segments each of many counts that overlap by half. Source: Welch (1967), of the variance of
+/// averaged periodograms.
+double windowIndependence(Window window);
+int windowLobe(Window window); ///< lines to either side that a sine's main lobe reaches
 
 } // namespace fulvex

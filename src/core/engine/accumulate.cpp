@@ -82,6 +82,34 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
     return eye;
 }
 
+SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t index)
+{
+    SpectrumResult all = runs.front().spectra[index];
+    std::vector<const PowerSpectrum *> records;
+    for (const Results &run : runs) {
+        if (run.spectra[index].spectrum) records.push_back(&run.spectra[index].spectrum->power);
+    }
+    const std::string reason = std::exchange(all.reason, {});
+    all.samples.reset();
+    all.spectrum.reset();
+    all.spectrogram.reset();
+    all.transfer.reset();
+    all.autocorrelation.reset();
+    if (all.kind != "spectrum") {
+        all.reason = "a " + all.kind + " is of one capture: ask each by itself";
+        return all;
+    }
+    PowerSpectrum sum = PowerSpectrum::merged(records);
+    if (sum.segments > 0)
+        all.spectrum = std::make_shared<const Spectrum>(Spectrum::of(std::move(sum)));
+    else
+        all.reason = records.empty() ? reason
+                                     : "the captures' lines do not lie at the same frequencies: give a resolution, or "
+                                       "captures of one sample rate and length";
+    all.provenance.emplace_back("captures", std::to_string(runs.size()) + " added up");
+    return all;
+}
+
 MaskRun mergedMask(const std::vector<Results> &runs, std::size_t index)
 {
     MaskRun mask;
@@ -121,6 +149,7 @@ Results accumulated(const std::vector<Results> &runs)
     }
     for (std::size_t i = 0; i < all.eyes.size(); ++i) all.eyes[i] = mergedEye(runs, i);
     for (std::size_t i = 0; i < all.masks.size(); ++i) all.masks[i] = mergedMask(runs, i);
+    for (std::size_t i = 0; i < all.spectra.size(); ++i) all.spectra[i] = mergedSpectrum(runs, i);
     for (std::size_t i = 0; i < all.rows.size(); ++i) all.rows[i] = mergedRow(runs, i, all);
     return all;
 }

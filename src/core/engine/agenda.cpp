@@ -147,6 +147,22 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Evaluation::C
     return found;
 }
 
+SpectrumResult spectrumResult(Evaluation &evaluation, const SpectrumEntry &entry, bool first)
+{
+    const auto make = [&](bool &lasts) {
+        SpectrumResult result;
+        result.reason = reasonAgainst([&] { result = evaluation.spectrum(entry, first); }, &lasts);
+        return result;
+    };
+    bool lasts = true;
+    SpectrumResult found = first ? make(lasts) : evaluation.kept<SpectrumResult>(entry.id, make);
+    found.id = entry.id;
+    found.kind = entry.kind;
+    found.source = entry.source;
+    found.to = entry.to;
+    return found;
+}
+
 } // namespace
 
 Agenda::Agenda(Evaluation &evaluation, const Engine::Options &options, ResultsBoard &board)
@@ -203,6 +219,11 @@ void Agenda::compute(const MeasurementEntry &entry)
     m_board.put(placeOf(m_document.measurements, entry), m_evaluation.row(entry));
 }
 
+void Agenda::compute(const SpectrumEntry &entry)
+{
+    m_board.put(placeOf(m_document.spectra, entry), spectrumResult(m_evaluation, entry, false));
+}
+
 template <typename Entry>
 void Agenda::onceOf(const std::vector<Entry> &entries, const std::string &id)
 {
@@ -231,6 +252,18 @@ void Agenda::firstPictures()
         if (eye && !m_evaluation.isKept<EyeResult>(id)) glimpses[spanOf(eye->source, eye->region)].addEye(*eye);
     }
     glance(glimpses);
+}
+
+void Agenda::firstSpectra()
+{
+    for (const std::string &id : m_options.first) {
+        const SpectrumEntry *entry = findEntry(m_document.spectra, id);
+        if (!entry || m_evaluation.isKept<SpectrumResult>(id)) continue;
+        SpectrumResult result = spectrumResult(m_evaluation, *entry, true);
+        if (!result.made() || result.share >= 1) continue;
+        result.pending = true;
+        m_board.put(placeOf(m_document.spectra, *entry), std::move(result));
+    }
 }
 
 void Agenda::firstNumbers()
@@ -343,6 +376,8 @@ void Agenda::run()
     tell();
     firstPictures();
     tell();
+    firstSpectra();
+    tell();
     firstNumbers();
     if (m_options.answered) m_options.answered();
     for (const std::string &id : m_options.first) {
@@ -351,6 +386,7 @@ void Agenda::run()
         onceOf(m_document.eyes, id);
         onceOf(m_document.masks, id);
         onceOf(m_document.measurements, id);
+        onceOf(m_document.spectra, id);
     }
     if (m_options.pyramids && m_options.sketches) {
         for (const ChannelEntry &entry : m_document.channels) once(entry);
@@ -359,6 +395,7 @@ void Agenda::run()
     for (const MeasurementEntry &entry : m_document.measurements) once(entry);
     for (const EyeEntry &entry : m_document.eyes) once(entry);
     for (const MaskEntry &entry : m_document.masks) once(entry);
+    for (const SpectrumEntry &entry : m_document.spectra) once(entry);
     hashAndCheck();
     for (const CaptureEntry &entry : m_document.captures)
         m_board.put(placeOf(m_document.captures, entry), captureResult(m_evaluation, entry, m_options, true));

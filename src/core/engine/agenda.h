@@ -21,6 +21,7 @@ public:
 private:
     void look();
     void firstPictures(); ///< of eyes in view
+    void firstSpectra();  ///< in view
     void firstNumbers();  ///< of rows in view
     void tell() const;
     /// What takes all bytes of the captures, side by side; captureResult() tells it.
@@ -43,6 +44,7 @@ private:
     void compute(const EyeEntry &entry);
     void compute(const MaskEntry &entry);
     void compute(const MeasurementEntry &entry);
+    void compute(const SpectrumEntry &entry);
     template <typename Entry>
     void once(const Entry &entry);
     template <typename Entry>

@@ -83,6 +83,8 @@ public:
     enum class Crossings { none, known, found }; ///< `known`: where they are in the cache
     EyeNode eye(const std::string &id, Crossings crossings);
     MaskRun mask(const MaskEntry &entry);
+    /// `first`: of segments spread over the record, where there are many more. Throws Unmeasurable.
+    SpectrumResult spectrum(const SpectrumEntry &entry, bool first);
     Row row(const MeasurementEntry &entry); ///< after checkUse()
     /// What an entry's results follow from: its own fields and all that they refer to, down to the bytes of captures.
     /// No input can be left out, since it is made from what is said of the fields. Empty: a capture cannot be read.

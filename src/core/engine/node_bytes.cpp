@@ -60,6 +60,26 @@ std::size_t bytesOf(const PowerSpectrum &spectrum)
     return sizeof spectrum + spectrum.density.capacity() * sizeof(double) * (1 + spectrum.parts.size());
 }
 
+std::size_t bytesOf(const Spectrum &spectrum)
+{
+    return bytesOf(spectrum.power) + held(spectrum.lines);
+}
+
+std::size_t bytesOf(const Spectrogram &gram)
+{
+    return held(gram.densities);
+}
+
+std::size_t bytesOf(const TransferFunction &transfer)
+{
+    return held(transfer.inputPower) + held(transfer.outputPower) + held(transfer.crossPower);
+}
+
+std::size_t bytesOf(const Autocorrelation &correlation)
+{
+    return held(correlation.coefficients);
+}
+
 std::size_t bytesOf(const Pyramid &pyramid)
 {
     return pyramid.bytes();

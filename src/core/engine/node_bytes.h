@@ -7,6 +7,7 @@
 namespace fulvex {
 
 struct AmplitudeSurvey;
+struct Autocorrelation;
 struct Clock;
 class Pyramid;
 struct PowerSpectrum;
@@ -16,13 +17,17 @@ struct EyeFold;
 struct Finding;
 struct MaskResult;
 struct Row;
+struct Spectrogram;
+struct Spectrum;
 struct SymbolTiming;
+struct TransferFunction;
 struct Transitions;
 struct TransitionLists;
 
 /// Memory that a node takes by itself, roughly: what it shares with others counts where it is a node of its own, and
 /// mapped files not at all. A kind of node with large parts has a line here.
 std::size_t bytesOf(const AmplitudeSurvey &);
+std::size_t bytesOf(const Autocorrelation &);
 std::size_t bytesOf(const Capture &);
 std::size_t bytesOf(const Clock &);
 std::size_t bytesOf(const EdgeList &);
@@ -31,7 +36,10 @@ std::size_t bytesOf(const MaskResult &);
 std::size_t bytesOf(const PowerSpectrum &);
 std::size_t bytesOf(const Pyramid &);
 std::size_t bytesOf(const Row &);
+std::size_t bytesOf(const Spectrogram &);
+std::size_t bytesOf(const Spectrum &);
 std::size_t bytesOf(const SymbolTiming &);
+std::size_t bytesOf(const TransferFunction &);
 std::size_t bytesOf(const Transitions &);
 std::size_t bytesOf(const TransitionLists &);
 std::size_t bytesOf(const std::string &);

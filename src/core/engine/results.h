@@ -1,5 +1,6 @@
 #pragma once
 
+#include "autocorrelation.h"
 #include "clock_recovery.h"
 #include "document.h"
 #include "eye_quantities.h"
@@ -7,6 +8,9 @@
 #include "mask_test_run.h"
 #include "population.h"
 #include "pyramid.h"
+#include "spectral_lines.h"
+#include "spectrogram.h"
+#include "transfer_function.h"
 #include "waveform.h"
 
 #include <memory>
@@ -109,6 +113,22 @@ struct MaskRun {
     Verdict verdict = Verdict::none;
 };
 
+/// A channel over frequency or lag: of its kind alone one is there.
+struct SpectrumResult {
+    std::string id, kind, source, to, unit, toUnit;
+    std::string reason;
+    bool pending = false;
+    double share = 1; ///< of the record or region that was looked at, as in EyeResult
+    std::shared_ptr<const Spectrum> spectrum;
+    std::shared_ptr<const Spectrogram> spectrogram;
+    std::shared_ptr<const TransferFunction> transfer;
+    std::shared_ptr<const Autocorrelation> autocorrelation;
+    SourcePtr samples; ///< what it is of; null for several records added up
+    SampleRange range;
+    std::vector<std::pair<std::string, std::string>> provenance; ///< as a Row's
+    bool made() const { return spectrum || spectrogram || transfer || autocorrelation; }
+};
+
 struct Results {
     std::shared_ptr<const Document> document;
     std::vector<CaptureResult> captures;
@@ -117,6 +137,7 @@ struct Results {
     std::vector<Row> rows;
     std::vector<EyeResult> eyes;
     std::vector<MaskRun> masks;
+    std::vector<SpectrumResult> spectra;
 
     // Compiled once, as a document's.
     Results();

@@ -52,6 +52,7 @@ void ResultsBoard::begin(std::shared_ptr<const Document> document, std::shared_p
     clear(std::type_identity<Row>(), m_document->measurements.size());
     clear(std::type_identity<EyeResult>(), m_document->eyes.size());
     clear(std::type_identity<MaskRun>(), m_document->masks.size());
+    clear(std::type_identity<SpectrumResult>(), m_document->spectra.size());
     m_changed = false;
 }
 
@@ -70,6 +71,7 @@ Results ResultsBoard::collected() const
     fill(m_document->measurements, &Results::rows);
     fill(m_document->eyes, &Results::eyes);
     fill(m_document->masks, &Results::masks);
+    fill(m_document->spectra, &Results::spectra);
     if (!older) return results;
     for (CaptureResult &capture : results.captures) {
         if (const CaptureResult *before = findEntry(older->captures, capture.id)) keepCheck(capture, *before);

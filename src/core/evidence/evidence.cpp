@@ -1,5 +1,6 @@
 #include "evidence.h"
 
+#include "band_moments.h"
 #include "eye_box.h"
 #include "number_text.h"
 #include "parallel.h"
@@ -305,6 +306,46 @@ Evidence ofPasses(const Results &results, const EyeResult &eye, const Question &
     return found;
 }
 
+Evidence ofBand(const Results &results, const SpectrumResult &spectrum, const Question &question, std::size_t wanted,
+                Progress &progress)
+{
+    Evidence found;
+    found.of = Evidence::Of::strongest;
+    found.unit = spectrum.unit;
+    found.step = stepOf(results, spectrum.source);
+    if (!spectrum.samples) {
+        found.title = "when it is strongest";
+        found.none = spectrum.reason.empty() ? "Several captures are added up here: ask each of them by itself."
+                                             : spectrum.reason;
+        return found;
+    }
+    const auto [low, high] = *question.frequencies;
+    const TimeAxis &axis = spectrum.samples->axis();
+    SampleRange range = spectrum.range;
+    if (question.times) {
+        const SampleRange within = samplesWithin(axis, question.times->first, question.times->second);
+        range = {std::max(range.first, within.first), std::min(range.last, within.last)};
+    }
+    found.title = "when " + quantityText(low, "Hz", (high - low) / 20) + " … " +
+                  quantityText(high, "Hz", (high - low) / 20) + " is strongest";
+    const BandMoments moments = bandMoments(*spectrum.samples, range, low, high, wanted, progress);
+    found.count = std::int64_t(moments.strongest.size());
+    found.all = moments.count;
+    found.mean = moments.mean;
+    found.std = moments.std;
+    found.none = "No stretch without gaps is long enough to tell such a band: take a wider one.";
+    for (const BandMoment &moment : moments.strongest) {
+        Evidence::Item item;
+        item.place.from = axis.timeOf(double(moment.samples.first));
+        item.place.to = axis.timeOf(double(moment.samples.last - 1));
+        item.place.channel = spectrum.source;
+        item.time = (item.place.from + item.place.to) / 2;
+        item.value = moment.rms;
+        found.items.push_back(std::move(item));
+    }
+    return found;
+}
+
 } // namespace
 
 Evidence evidenceFor(const Results &results, const Question &question, std::size_t wanted, Progress &progress)
@@ -320,6 +361,15 @@ Evidence evidenceFor(const Results &results, const Question &question, std::size
     if (const MaskRun *mask = eye ? maskOn(results, eye->id) : nullptr)
         return ofFailures(results, *mask, question, wanted);
     Evidence nothing;
+    if (const SpectrumResult *spectrum = findEntry(results.spectra, question.id)) {
+        if (question.frequencies && (spectrum->spectrum || spectrum->spectrogram))
+            return ofBand(results, *spectrum, question, wanted, progress);
+        nothing.title = "the " + spectrum->kind + " of " + spectrum->source;
+        nothing.none = !spectrum->reason.empty() ? spectrum->reason
+                       : spectrum->spectrum || spectrum->spectrogram
+                           ? "Click a line, or drag over a band: when it is strongest appears here."
+                           : "";
+    }
     if (eye) {
         nothing.title = "the eye of " + eye->source;
         nothing.none = eye->reason.empty() ? "Drag a box over the eye: the unit intervals that pass through it appear "
@@ -352,7 +402,7 @@ bool isPending(const Results &results, const Question &question)
         const auto *result = findEntry(list, question.id);
         return result && result->pending;
     };
-    if (pends(results.captures) || pends(results.rows) || pends(results.masks)) return true;
+    if (pends(results.captures) || pends(results.rows) || pends(results.masks) || pends(results.spectra)) return true;
     if (!findEntry(results.eyes, question.id)) return false;
     if (question.phases || question.values) return pends(results.eyes);
     const MaskRun *mask = maskOn(results, question.id);

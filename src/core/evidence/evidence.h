@@ -21,7 +21,9 @@ struct Question {
     bool byTime = false; ///< occurrences in the order of time, not farthest from the mean first
     /// Of a measurement: those at the crests of its trend's component of that frequency, Hz.
     std::optional<double> frequency = {};
-    bool narrowed() const { return times || values || phases || frequency; }
+    /// Of a spectrum: where in time what lies between them, Hz, is strongest.
+    Span frequencies = {};
+    bool narrowed() const { return times || values || phases || frequency || frequencies; }
     bool operator==(const Question &) const = default;
 };
 
@@ -37,9 +39,9 @@ struct RecordSpan {
 /// The moments that answer a question, worst first: of a measurement those that are kept out of it, then its
 /// occurrences, farthest from the mean first; of
 /// a mask, or an eye with one, what failed it, deepest first; of an eye's box the unit intervals that pass through it,
-/// in time; of a capture what its check found.
+/// in time; of a band of a spectrum when it is strongest; of a capture what its check found.
 struct Evidence {
-    enum class Of { nothing, findings, occurrences, failures, passes } of = Of::nothing;
+    enum class Of { nothing, findings, occurrences, failures, passes, strongest } of = Of::nothing;
     std::string title;               ///< what the moments are of
     std::string unit;                ///< of the values
     std::string none;                ///< why there are no moments, where there are none
@@ -50,7 +52,8 @@ struct Evidence {
     struct Item {
         double time = 0; ///< s
         RecordSpan place;
-        double value = 0;              ///< occurrences, passes: `unit`; failures: how deep, in areas
+        double value = 0;              ///< occurrences, passes: `unit`; strongest: rms of the band; failures: how
+                                       ///< deep, in areas
         std::int64_t unitInterval = 0; ///< failures, passes
         std::string words;             ///< failures: the area; findings: what was found; kept out: why
         std::string keptOutBy;         ///< occurrences: id of the entry that keeps it out; empty: it counts

@@ -15,6 +15,8 @@ std::string headingOf(const Evidence &evidence)
         if (evidence.all == 0) return evidence.title;
         return evidence.title + ": " + (evidence.count < evidence.all ? count + " of " : "") + all + ", " +
                evidence.order;
+    case Evidence::Of::strongest:
+        return evidence.title + (evidence.all == 0 ? "" : ": of " + all + " spans");
     case Evidence::Of::failures:
     case Evidence::Of::passes:
         return evidence.title + (evidence.all == 0 ? "" : ": " + count + " of " + all);
@@ -35,6 +37,8 @@ std::vector<std::string> columnsOf(const Evidence &evidence)
         return {"moment", "unit interval", "area", "deepest"};
     case Evidence::Of::passes:
         return {"moment", "unit interval", "value"};
+    case Evidence::Of::strongest:
+        return {"moment", "lasts", "rms", "sigma"};
     }
     return {};
 }
@@ -60,6 +64,10 @@ std::vector<std::string> cellsOf(const Evidence &evidence, const Evidence::Item 
         return {moment, unitInterval, item.words, fixedText(item.value, 2) + " of area"};
     case Evidence::Of::passes:
         return {moment, unitInterval, quantityText(item.value, evidence.unit)};
+    case Evidence::Of::strongest:
+        return {moment, quantityText(item.place.to - item.place.from, "s", {}, 3),
+                quantityText(item.value, evidence.unit),
+                evidence.std > 0 ? fixedText((item.value - evidence.mean) / evidence.std, 1) : "—"};
     }
     return {};
 }

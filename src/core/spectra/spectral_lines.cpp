@@ -179,6 +179,14 @@ std::vector<SpectralLine> spectralLines(const PowerSpectrum &spectrum, const Noi
     return lines;
 }
 
+Spectrum Spectrum::of(PowerSpectrum power)
+{
+    constexpr std::size_t most = 64;
+    NoiseFloor floor(power);
+    std::vector<SpectralLine> lines = spectralLines(power, floor, most);
+    return {std::move(power), std::move(floor), std::move(lines)};
+}
+
 std::optional<SpectralLine> spectralLineAt(const PowerSpectrum &spectrum, const NoiseFloor &floor, double frequency)
 {
     if (spectrum.density.size() < 3) return {};

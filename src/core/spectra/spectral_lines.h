@@ -39,6 +39,14 @@ std::vector<SpectralLine> spectralLines(const PowerSpectrum &spectrum, const Noi
 /// The line nearest to a frequency, within what its lobe reaches: the highest there.
 std::optional<SpectralLine> spectralLineAt(const PowerSpectrum &spectrum, const NoiseFloor &floor, double frequency);
 
+/// A spectrum and what stands out of it.
+struct Spectrum {
+    PowerSpectrum power;
+    NoiseFloor floor;
+    std::vector<SpectralLine> lines; ///< strongest first
+    static Spectrum of(PowerSpectrum power);
+};
+
 /// A multiple of a line's frequency, folded back at half the sample rate.
 struct Harmonic : SpectralLine {
     int number = 2;

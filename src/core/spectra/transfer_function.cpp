@@ -29,6 +29,7 @@ TransferFunction transferFunction(const SampleSource &input, const SampleSource 
 {
     const Segments segments(range, rule);
     TransferFunction transfer;
+    transfer.window = rule.window;
     transfer.step = 1 / (input.axis().interval * double(rule.length));
     transfer.noiseBandwidth = windowNoiseBandwidth(rule.window);
     transfer.share = segments.share();
@@ -87,8 +88,9 @@ double TransferFunction::coherence(std::size_t line) const
 
 double TransferFunction::coherenceByChance() const
 {
-    if (segments < 2) return 1;
-    return 1 - std::pow(0.05, 1 / double(segments - 1));
+    const double independent = windowIndependence(window) * double(segments);
+    if (independent < 2) return 1;
+    return 1 - std::pow(0.05 / double(size()), 1 / (independent - 1));
 }
 
 double TransferFunction::relativeUncertainty(std::size_t line) const
@@ -98,17 +100,58 @@ double TransferFunction::relativeUncertainty(std::size_t line) const
     return std::sqrt((1 - coherent) / (2 * coherent * double(segments)));
 }
 
-double TransferFunction::delay() const
+TransferFunction::Delay TransferFunction::delay() const
 {
-    std::complex<double> turned = 0;
+    constexpr double turn = 2 * std::numbers::pi;
     const double least = coherenceByChance();
-    for (std::size_t line = 2; line < size(); ++line) {
-        const double before = coherence(line - 1), here = coherence(line);
-        if (before <= least || here <= least) continue;
-        const std::complex<double> turn = std::conj(response(line - 1)) * response(line);
-        if (const double length = std::abs(turn); length > 0) turned += before * here * turn / length;
+    std::vector<std::size_t> lines; // of stretches that cohere, longer than the lobe of one component
+    const auto longest = std::size_t(4 * windowLobe(window));
+    for (std::size_t line = 1; line + 1 < size(); ++line) {
+        std::size_t end = line;
+        while (end + 1 < size() && coherence(end) > least) ++end;
+        for (std::size_t k = line; end - line > longest && k < end; ++k) lines.push_back(k);
+        line = std::max(line, end);
     }
-    return -std::arg(turned) / (2 * std::numbers::pi * step);
+    std::complex<double> turned = 0;
+    for (std::size_t k = 1; k < lines.size(); ++k) {
+        if (lines[k] != lines[k - 1] + 1) continue;
+        const std::complex<double> between = std::conj(response(lines[k - 1])) * response(lines[k]);
+        const double weight = coherence(lines[k - 1]) * coherence(lines[k]), length = std::abs(between);
+        if (length > 0) turned += weight * between / length;
+    }
+    const double rough = -std::arg(turned) / (turn * step);
+    // A line through the phases that are left, each as certain as it is.
+    const auto left = [&](std::size_t line) {
+        return response(line) * std::polar(1.0, turn * rough * step * double(line));
+    };
+    std::complex<double> middle = 0;
+    double weights = 0, centre = 0;
+    const auto weightOf = [&](std::size_t line) { return 1 / std::max(1e-12, std::pow(relativeUncertainty(line), 2)); };
+    for (const std::size_t line : lines) {
+        const double weight = weightOf(line), length = std::abs(left(line));
+        if (length > 0) middle += weight * left(line) / length;
+        weights += weight;
+        centre += weight * double(line);
+    }
+    Delay delay{rough, std::numeric_limits<double>::infinity()};
+    if (lines.size() < 3) return delay;
+    centre /= weights;
+    double spread = 0, slope = 0;
+    for (const std::size_t line : lines) {
+        const double weight = weightOf(line), away = double(line) - centre;
+        spread += weight * away * away;
+        slope += weight * away * std::arg(left(line) * std::conj(middle));
+    }
+    delay.seconds = rough - slope / spread / (turn * step);
+    double misfit = 0;
+    for (const std::size_t line : lines) {
+        const double off = std::arg(left(line) * std::conj(middle)) - slope / spread * (double(line) - centre);
+        misfit += weightOf(line) * off * off;
+    }
+    // Under the window neighbours are alike; a phase that is no straight line is told less well than its noise allows.
+    const double likely = noiseBandwidth * std::max(1.0, misfit / double(lines.size() - 2));
+    delay.uncertainty = std::sqrt(likely / spread) / (turn * step);
+    return delay;
 }
 
 } // namespace fulvex

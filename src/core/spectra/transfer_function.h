@@ -13,6 +13,7 @@ namespace fulvex {
 /// Source: J. S. Bendat, A. G. Piersol, "Random Data", chapters 6 and 9. A delay of a share d of a segment lowers the
 /// magnitude by about d.
 struct TransferFunction {
+    Window window = Window::hann;
     double step = 0;           ///< Hz from line to line
     double noiseBandwidth = 1; ///< lines
     std::int64_t segments = 0, leftOut = 0;
@@ -22,13 +23,18 @@ struct TransferFunction {
     std::size_t size() const { return crossPower.size(); }
     std::complex<double> response(std::size_t line) const; ///< output over input; e^(jwt) is taken as positive
     double coherence(std::size_t line) const;              ///< 0 … 1
-    /// Above what coherence of nothing but chance stays in 95 % of the lines, of so many segments.
+    /// What coherence no line of two that have nothing to do with each other reaches, in 95 % of such pairs.
     double coherenceByChance() const;
     /// Standard uncertainty of the magnitude, relative: sqrt((1 - coherence) / (2 coherence segments)).
     double relativeUncertainty(std::size_t line) const;
-    /// s by which the output comes later, where it coheres: what turns the phase from line to line. Less than half a
+    /// By how much the output comes later, s, where it coheres: the slope of its phase over frequency, each line as
+    /// certain as its coherence says. A tone alone tells none: what its lobe shows is one frequency. Less than half a
     /// segment.
-    double delay() const;
+    struct Delay {
+        double seconds = 0, uncertainty = 0; ///< standard, with how far the phase is from a straight line;
+                                             ///< infinite where nothing coheres
+    };
+    Delay delay() const;
 };
 
 /// Of two sources on one grid.

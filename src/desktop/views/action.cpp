@@ -60,6 +60,9 @@ std::vector<std::string> idsOf(const Document &document, Kind kind)
     case Kind::parameter:
         add(document.parameters);
         break;
+    case Kind::spectrum:
+        add(document.spectra);
+        break;
     case Kind::function:
         add(document.functions);
         break;
@@ -80,6 +83,7 @@ std::vector<std::string> foundationsOf(const Document &document, const std::stri
         add(eye->clock);
         if (std::find(on.begin(), on.end(), eye->source) == on.end()) add(eye->source);
     }
+    if (const SpectrumEntry *spectrum = findEntry(document.spectra, id)) add(spectrum->source);
     if (const MaskEntry *mask = findEntry(document.masks, id)) add(mask->eye.empty() ? mask->source : mask->eye);
     if (const MeasurementEntry *row = findEntry(document.measurements, id))
         add(!row->eye.empty() ? row->eye : !row->clock.empty() ? row->clock : row->source);
@@ -124,8 +128,9 @@ QString nameOf(const Document &document, Kind kind, const std::string &id)
 
 QString kindWords(Kind kind)
 {
-    static const char *const words[] = {"nothing", "capture", "channel", "clock", "eye",  "mask",      "measurement",
-                                        "note",    "region",  "marker",  "sheet", "tile", "parameter", "function"};
+    static const char *const words[] = {"nothing", "capture",     "channel",   "clock",    "eye",
+                                        "mask",    "measurement", "note",      "region",   "marker",
+                                        "sheet",   "tile",        "parameter", "function", "spectrum"};
     return tr(words[std::size_t(kind)]);
 }
 

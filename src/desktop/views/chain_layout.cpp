@@ -103,6 +103,9 @@ private:
         for (const ClockEntry &clock : m_document.clocks) {
             if (clock.source == entry.id) addClock(clock, row.ink);
         }
+        for (const SpectrumEntry &spectrum : m_document.spectra) {
+            if (spectrum.source == entry.id) addSpectrum(spectrum, row.ink);
+        }
     }
     void addClock(const ClockEntry &entry, int ink)
     {
@@ -125,6 +128,20 @@ private:
         for (const EyeEntry &eye : m_document.eyes) {
             if (eye.clock == entry.id) addEye(eye, ink);
         }
+    }
+    void addSpectrum(const SpectrumEntry &entry, int ink)
+    {
+        const double x = m_at[entry.source].x() + ChainLayout::indent;
+        ChainLayout::Row row{{Selection::Kind::spectrum, entry.id}, text(entry.id), {}, ink, x, next(), false};
+        row.facts =
+            entry.kind == "transfer" ? QObject::tr("transfer function to %1").arg(text(entry.to)) : text(entry.kind);
+        const SpectrumResult *result = m_results ? findEntry(m_results->spectra, entry.id) : nullptr;
+        if (result && result->spectrum && !result->spectrum->lines.empty())
+            row.facts += QObject::tr(" · %1 strongest")
+                             .arg(text(quantityText(result->spectrum->lines.front().frequency, "Hz", {}, 4)));
+        if (result && !result->reason.empty()) row.facts = QObject::tr("cannot be made"), row.problem = true;
+        join(entry.source, {x, row.y}, ink);
+        m_layout.rows.push_back(row);
     }
     void addEye(const EyeEntry &entry, int ink)
     {

@@ -89,6 +89,9 @@ void ChainRails::paintEvent(QPaintEvent *event)
         else if (row.what.kind == Selection::Kind::eye)
             painter.drawPolygon(
                 QPolygonF({{row.x - 6, row.y}, {row.x, row.y - 5}, {row.x + 6, row.y}, {row.x, row.y + 5}}));
+        else if (row.what.kind == Selection::Kind::spectrum) // lines
+            for (const auto &[at, high] : {std::pair(-4.0, 3.0), {0.0, 7.0}, {4.0, 4.0}})
+                painter.drawLine(QPointF(row.x + at, row.y + 4), QPointF(row.x + at, row.y + 4 - high * 1.3));
         else
             painter.drawEllipse(QPointF(row.x, row.y), 5, 5);
         const QRectF words(row.x + 14, row.y - 15, width() - row.x - 20, 16);

@@ -80,11 +80,14 @@ const TileEntry *tileIn(const Document &document, const std::string &id)
 }
 
 void editTile(Workbench &bench, const std::string &id, const QString &what,
-              const std::function<void(TileEntry &)> &edit)
+              const std::function<void(TileEntry &)> &edit, const QString &mergeKey)
 {
-    bench.change(what, [&](Document &document) {
-        if (TileEntry *tile = tileIn(document, id)) edit(*tile);
-    });
+    bench.change(
+        what,
+        [&](Document &document) {
+            if (TileEntry *tile = tileIn(document, id)) edit(*tile);
+        },
+        mergeKey);
 }
 
 void addTileOf(Workbench &bench, const std::string &kind, const std::string &of)
@@ -262,6 +265,26 @@ std::string addEye(Workbench &bench, const std::string &clock)
     });
     if (!taken) return {};
     bench.select({Selection::Kind::eye, id});
+    return id;
+}
+
+std::string addSpectrum(Workbench &bench, const std::string &kind, const std::string &channel, const std::string &to)
+{
+    std::string id;
+    const bool taken = bench.change(QObject::tr("add %1").arg(text(kind)), [&](Document &document) {
+        SpectrumEntry entry;
+        entry.id = id = freeId(document, kind);
+        entry.kind = kind;
+        entry.source = channel;
+        entry.to = to;
+        document.spectra.push_back(entry);
+        TileEntry tile;
+        tile.kind = kind == "spectrum" ? "channel_spectrum" : kind;
+        tile.of = {id};
+        addTile(document, bench.sheet(), tile);
+    });
+    if (!taken) return {};
+    bench.select({Selection::Kind::spectrum, id});
     return id;
 }
 

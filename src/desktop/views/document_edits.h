@@ -21,6 +21,9 @@ std::string addFunction(Workbench &bench);
 void setParameter(Workbench &bench, const std::string &id, double value);
 std::string addClock(Workbench &bench, const std::string &channel, const std::string &method);
 std::string addEye(Workbench &bench, const std::string &clock);
+/// Of a channel, with a tile of it; `to`: of a transfer function the output.
+std::string addSpectrum(Workbench &bench, const std::string &kind, const std::string &channel,
+                        const std::string &to = {});
 std::string addMask(Workbench &bench, const std::string &eye, const std::string &mask);
 /// Puts a tile under what the shown sheet has, or on a new sheet when there is none.
 void addTile(Document &document, int sheet, TileEntry tile);
@@ -28,7 +31,7 @@ void addTile(Document &document, int sheet, TileEntry tile);
 TileEntry *tileIn(Document &document, const std::string &id);
 const TileEntry *tileIn(const Document &document, const std::string &id);
 void editTile(Workbench &bench, const std::string &id, const QString &what,
-              const std::function<void(TileEntry &)> &edit);
+              const std::function<void(TileEntry &)> &edit, const QString &mergeKey = {});
 /// Puts a tile of a kind, of one thing, on the shown sheet as addTile() does.
 void addTileOf(Workbench &bench, const std::string &kind, const std::string &of);
 void removeTile(Workbench &bench, const std::string &id);

@@ -37,8 +37,7 @@ static std::vector<const TileEntry *> tilesOf(const Workbench &bench, const std:
     if (std::size_t(bench.sheet()) >= sheets.size()) return tiles;
     for (const TileEntry &tile : sheets[std::size_t(bench.sheet())].tiles) {
         const bool shows = !tile.of.empty() && tile.of.front() == row;
-        if (shows && (tile.kind == "histogram" || tile.kind == "trend" || tile.kind == "spectrum"))
-            tiles.push_back(&tile);
+        if (shows && tile.kind != "traces" && tile.kind != "eye" && tile.kind != "scatter") tiles.push_back(&tile);
     }
     return tiles;
 }
@@ -61,6 +60,9 @@ QString InspectorView::shape() const
         for (const TileEntry *tile : tilesOf(m_bench, row->id))
             shape += text(tile->id + tile->kind) + (tile->smooth ? "smooth" : "");
         for (const std::string &other : m_bench.selectedWith()) shape += "+" + text(other);
+    }
+    if (const SpectrumEntry *spectrum = findEntry(m_bench.document().spectra, selection.id)) {
+        for (const TileEntry *tile : tilesOf(m_bench, spectrum->id)) shape += text(tile->id + tile->kind);
     }
     for (const MaskEntry &mask : m_bench.document().masks) shape += text(mask.id + mask.eye + mask.mask);
     forEachEntry(m_bench.document(), [&](const EntryList &list, std::size_t i, const std::string &) {
@@ -117,6 +119,8 @@ void InspectorView::fill(InspectorForm &form, const Selection &selection)
         fillNamed(form, tr("Parameter"), selection.id);
     else if (selection.kind == Selection::Kind::function && findEntry(document.functions, selection.id))
         fillNamed(form, tr("Function"), selection.id);
+    else if (selection.kind == Selection::Kind::spectrum && findEntry(document.spectra, selection.id))
+        fillSpectrum(form, selection.id);
     else if (selection.kind == Selection::Kind::marker && findEntry(document.markers, selection.id))
         fillMarker(form, selection.id);
     else if (selection.kind == Selection::Kind::note && findEntry(document.notes, selection.id))
@@ -327,10 +331,50 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
     });
     form.button(tr("Add its histogram to the sheet"), "addHistogram",
                 [this, id] { addTileOf(m_bench, "histogram", id); });
+    fillTiles(form, id);
+}
+
+void InspectorView::fillTiles(InspectorForm &form, const std::string &id)
+{
     for (const TileEntry *tile : tilesOf(m_bench, id)) {
-        form.heading(tr("Its %1 on this sheet").arg(text(tile->kind)));
+        form.heading(tr("Its %1 on this sheet").arg(text(tile->kind).replace('_', ' ')));
         addDescribedFields(form, m_bench, tile->id);
     }
+}
+
+void InspectorView::fillSpectrum(InspectorForm &form, const std::string &id)
+{
+    const SpectrumEntry &entry = *findEntry(m_bench.document().spectra, id);
+    form.heading(entry.kind == "transfer" ? tr("Transfer function of %1 to %2").arg(text(entry.source), text(entry.to))
+                                          : (entry.kind == "spectrogram"       ? tr("Spectrogram of %1")
+                                             : entry.kind == "autocorrelation" ? tr("Autocorrelation of %1")
+                                                                               : tr("Spectrum of %1"))
+                                                .arg(text(entry.source)));
+    addDescribedFields(form, m_bench, id);
+    fillTiles(form, id);
+    form.heading(tr("How it was made"));
+    form.fact({}, [this, id] {
+        const SpectrumResult *made = m_bench.results() ? findEntry(m_bench.results()->spectra, id) : nullptr;
+        if (!made) return QString();
+        if (!made->reason.empty()) return text(made->reason);
+        QStringList lines;
+        for (const auto &[what, how] : made->provenance) lines << text(what + ": " + how);
+        return lines.join("\n");
+    });
+    if (entry.kind != "spectrum") return;
+    form.heading(tr("Its lines"));
+    form.fact({}, [this, id] {
+        const SpectrumResult *made = m_bench.results() ? findEntry(m_bench.results()->spectra, id) : nullptr;
+        if (!made || !made->spectrum) return QString();
+        const double step = made->spectrum->power.step;
+        QStringList lines;
+        for (const SpectralLine &line : made->spectrum->lines) {
+            if (lines.size() == 20) break;
+            lines << text(quantityText(line.frequency, "Hz", step / 20) + ": " +
+                          quantityText(line.rms(), made->unit, {}, 4) + " rms");
+        }
+        return lines.isEmpty() ? tr("none stands out of the noise") : lines.join("\n");
+    });
 }
 
 } // namespace fulvex

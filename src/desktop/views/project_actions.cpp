@@ -107,6 +107,32 @@ void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
     }
 }
 
+void addSpectra(Workbench &bench, std::vector<Action> &actions)
+{
+    const auto ofOne = [&](const char *kind, const QString &words, const QString &also, bool apart) {
+        actions.push_back({.id = QString("add_") + kind,
+                           .words = words,
+                           .menu = "Channel",
+                           .on = Kind::channel,
+                           .act = [&bench, kind](const Of &of) { addSpectrum(bench, kind, of); },
+                           .apart = apart});
+        actions.back().also = also;
+    };
+    ofOne("spectrum", tr("Add the spectrum of %1"), tr("frequency lines harmonics noise floor"), true);
+    ofOne("spectrogram", tr("Add the spectrogram of %1"), tr("frequency over time"), false);
+    ofOne("autocorrelation", tr("Add the autocorrelation of %1"), tr("comes again pattern"), false);
+    for (const ChannelEntry &other : bench.document().channels) {
+        Action action{.id = "add_transfer_" + text(other.id)};
+        action.words = tr("Add the transfer function from %1 to %3").replace("%3", text(other.id));
+        action.menu = "Channel/" + tr("Add the transfer function from %1 to");
+        action.brief = text(other.id);
+        action.on = Kind::channel;
+        action.act = [&bench, to = other.id](const Of &of) { addSpectrum(bench, "transfer", of, to); };
+        action.enabled = [to = other.id](const Of &of) { return of != to; };
+        actions.push_back(std::move(action));
+    }
+}
+
 /// A channel of a file to another channel, by their edges or their shape.
 void addAlignments(Workbench &bench, std::vector<Action> &actions)
 {
@@ -172,6 +198,11 @@ void addSheets(Workbench &bench, std::vector<Action> &actions)
                            .menu = "Sheet",
                            .on = kind.of,
                            .act = [&bench, kind = kind.kind](const Of &of) { addTileOf(bench, kind, of); },
+                           .enabled =
+                               [&bench, kind = std::string(kind.spectrum)](const Of &of) {
+                                   const SpectrumEntry *spectrum = findEntry(bench.document().spectra, of);
+                                   return kind.empty() || (spectrum && spectrum->kind == kind);
+                               },
                            .apart = &kind == tileKinds().data()});
     actions.push_back(
         {.id = "next_sheet",
@@ -319,7 +350,7 @@ void addParameters(Workbench &bench, std::vector<Action> &actions)
 void addRemovals(Workbench &bench, std::vector<Action> &actions)
 {
     for (const Kind kind : {Kind::capture, Kind::channel, Kind::clock, Kind::eye, Kind::mask, Kind::measurement,
-                            Kind::note, Kind::region, Kind::marker, Kind::parameter, Kind::function}) {
+                            Kind::note, Kind::region, Kind::marker, Kind::parameter, Kind::function, Kind::spectrum}) {
         actions.push_back({.id = "remove_" + kindWords(kind),
                            .words = tr("Remove the %3 %1").replace("%3", kindWords(kind)),
                            .on = kind,
@@ -344,6 +375,7 @@ std::vector<Action> projectActions(Workbench &bench)
     addMeasurements(bench, actions);
     addMeasuringAgain(bench, actions);
     addClocksAndEyes(bench, actions);
+    addSpectra(bench, actions);
     addParameters(bench, actions);
     addAlignments(bench, actions);
     addSheets(bench, actions);

@@ -1,15 +1,11 @@
 #include "spectrum_tile.h"
 
-#include "document_edits.h"
 #include "number_text.h"
-
-#include <algorithm>
-#include <cmath>
 
 namespace fulvex {
 
 SpectrumTile::SpectrumTile(Workbench &bench, int index, QWidget *parent)
-    : RowTile(bench, index, parent), m_drawn(bench.figures(), [this] { refresh(); })
+    : RowTile(bench, index, parent), m_drawn(bench.figures(), [this] { refresh(); }), m_mover(bench, id())
 {
     setObjectName("spectrumTile");
     setToolTip(tr("Click a line: the moments at its crests · wheel: closer · Shift+drag: along · F: all of it\n"
@@ -43,21 +39,11 @@ void SpectrumTile::paintBody(QPainter &painter, const QRectF &area)
     paintSpectrum(painter, area, m_figure, bench().look());
 }
 
-void SpectrumTile::show(double low, double high)
-{
-    editTile(bench(), id(), tr("what of a spectrum is shown"), [&](TileEntry &tile) {
-        tile.centre = (low + high) / 2;
-        tile.span = high - low;
-    });
-}
-
 void SpectrumTile::mousePressEvent(QMouseEvent *event)
 {
     setFocus(Qt::MouseFocusReason);
-    m_from = event->position().x();
-    m_shownFrom = m_figure.shownFrequencies();
-    if (event->modifiers() & Qt::ShiftModifier) return;
-    const auto line = m_figure.lineAt(plot(), m_from);
+    if (m_mover.press(*event, m_figure.view())) return;
+    const auto line = m_figure.lineAt(plot(), event->position().x());
     if (!line || event->position().y() < headHeight) return choose();
     Question question;
     question.frequency = line;
@@ -66,32 +52,24 @@ void SpectrumTile::mousePressEvent(QMouseEvent *event)
 
 void SpectrumTile::mouseMoveEvent(QMouseEvent *event)
 {
-    if (!(event->buttons() & Qt::LeftButton) || !(event->modifiers() & Qt::ShiftModifier) || !m_figure.drawing) return;
-    const double width = m_shownFrom.second - m_shownFrom.first;
-    const double low = std::max(0.0, m_shownFrom.first - (event->position().x() - m_from) / plot().width() * width);
-    show(low, low + width);
+    m_mover.drag(*event, plot().width());
+}
+
+void SpectrumTile::mouseReleaseEvent(QMouseEvent *)
+{
+    m_mover.release();
 }
 
 void SpectrumTile::wheelEvent(QWheelEvent *event)
 {
     event->accept();
-    if (!m_figure.drawing || m_figure.drawing->spectrum.amplitudes.empty()) return;
-    const auto [low, high] = m_figure.shownFrequencies();
-    const double share = std::clamp((event->position().x() - plot().left()) / plot().width(), 0.0, 1.0);
-    const double whole = m_figure.drawing->spectrum.step * double(m_figure.drawing->spectrum.amplitudes.size() - 1);
-    const double about = low + share * (high - low);
-    const double width = std::clamp((high - low) * std::pow(0.8, event->angleDelta().y() / 120.0),
-                                    8 * m_figure.drawing->spectrum.step, whole);
-    const double from = std::clamp(about - share * width, 0.0, whole - width);
-    show(from, from + width);
+    m_mover.wheel(*event, (event->position().x() - plot().left()) / plot().width(), m_figure.view());
 }
 
 void SpectrumTile::keyPressEvent(QKeyEvent *event)
 {
-    if (event->key() == Qt::Key_F)
-        editTile(bench(), id(), tr("all of a spectrum"),
-                 [](TileEntry &tile) { tile.centre = tile.span = std::nullopt; });
-    else if (event->key() == Qt::Key_Escape)
+    if (m_mover.key(*event)) return;
+    if (event->key() == Qt::Key_Escape)
         choose();
     else
         RowTile::keyPressEvent(event);

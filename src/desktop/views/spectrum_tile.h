@@ -1,6 +1,7 @@
 #pragma once
 
 #include "figure_worker.h"
+#include "frequency_mover.h"
 #include "row_tile.h"
 #include "spectrum_figure.h"
 
@@ -23,18 +24,17 @@ protected:
     void paintBody(QPainter &painter, const QRectF &area) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
     void wheelEvent(QWheelEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
 
 private:
     void refresh();
-    void show(double low, double high); ///< Hz
     QRectF plot() const { return FunctionPlot().plotRect(body()); }
     SpectrumFigure m_figure;
     Drawn<SpectrumDrawing> m_drawn;
     QString m_aside;
-    double m_from = 0;                       ///< pixel that a drag began on
-    std::pair<double, double> m_shownFrom{}; ///< Hz, then
+    FrequencyMover m_mover;
 };
 
 } // namespace fulvex

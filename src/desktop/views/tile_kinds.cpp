@@ -3,6 +3,8 @@
 #include "eye_tile.h"
 #include "histogram_tile.h"
 #include "scatter_tile.h"
+#include "spectral_tile.h"
+#include "spectrogram_tile.h"
 #include "spectrum_tile.h"
 #include "trace_tile.h"
 #include "trend_tile.h"
@@ -29,6 +31,14 @@ constexpr TileKind kinds[] = {
      make<SpectrumTile>},
     {"scatter", QT_TRANSLATE_NOOP("TileKinds", "Add %1 against another row"), Selection::Kind::measurement,
      make<ScatterTile>},
+    {"channel_spectrum", QT_TRANSLATE_NOOP("TileKinds", "Add a tile of the spectrum %1"), Selection::Kind::spectrum,
+     make<ChannelSpectrumTile>, "spectrum"},
+    {"spectrogram", QT_TRANSLATE_NOOP("TileKinds", "Add a tile of the spectrogram %1"), Selection::Kind::spectrum,
+     make<SpectrogramTile>, "spectrogram"},
+    {"transfer", QT_TRANSLATE_NOOP("TileKinds", "Add a tile of the transfer function %1"), Selection::Kind::spectrum,
+     make<TransferTile>, "transfer"},
+    {"autocorrelation", QT_TRANSLATE_NOOP("TileKinds", "Add a tile of the autocorrelation %1"),
+     Selection::Kind::spectrum, make<AutocorrelationTile>, "autocorrelation"},
 };
 
 } // namespace

@@ -12,6 +12,7 @@ struct TileKind {
     const char *words;  ///< of the action that adds one; %1 is what it is of
     Selection::Kind of; ///< what it shows
     TileFrame *(*make)(Workbench &bench, int index, QWidget *parent);
+    const char *spectrum = ""; ///< of a spectrum entry: of that kind alone
 };
 
 /// All of them; a tile of a kind that is none of these is shown as the first.

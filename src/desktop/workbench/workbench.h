@@ -37,7 +37,8 @@ struct Selection {
         sheet,
         tile,
         parameter,
-        function
+        function,
+        spectrum
     } kind = Kind::nothing;
     std::string id;
     bool operator==(const Selection &) const = default;

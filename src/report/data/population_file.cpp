@@ -3,8 +3,8 @@
 #include "atomic_file.h"
 #include "error.h"
 #include "npy_header.h"
+#include "number_text.h"
 
-#include <charconv>
 #include <limits>
 #include <utility>
 
@@ -17,20 +17,10 @@ void appendBytes(std::string &bytes, double number)
     bytes.append(reinterpret_cast<const char *>(&number), sizeof number);
 }
 
-/// The shortest text that is read as the same number.
-void append(std::string &text, double number)
-{
-    char digits[32];
-    text.append(digits, std::to_chars(digits, digits + sizeof digits, number).ptr);
-}
-
 /// What is not a number is an empty field.
 void appendLine(std::string &text, double time, double value)
 {
-    if (time == time) append(text, time);
-    text += ',';
-    if (value == value) append(text, value);
-    text += '\n';
+    text += plainText(time) + ',' + plainText(value) + '\n';
 }
 
 /// Calls `use(time, value)` for what a row counts.
@@ -121,7 +111,7 @@ void writeHistogram(const std::filesystem::path &path, const Row &row, const Val
                 appendBytes(bytes, number);
                 continue;
             }
-            append(bytes, number);
+            bytes += plainText(number);
             bytes += &number == &numbers[2] ? '\n' : ',';
         }
     }

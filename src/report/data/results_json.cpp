@@ -46,11 +46,16 @@ Json clockJson(const ClockResult &clock)
     return json;
 }
 
+Json madeBy(const std::vector<std::pair<std::string, std::string>> &provenance)
+{
+    Json made = Json::object();
+    for (const auto &[what, how] : provenance) made[what] = how;
+    return made;
+}
+
 Json rowJson(const Row &row)
 {
     const Statistics &s = row.statistics;
-    Json made = Json::object();
-    for (const auto &[what, how] : row.provenance) made[what] = how;
     Json parts = Json::object(), out = Json::array();
     for (const UncertaintyPart &part : s.parts) parts[part.from] = number(part.value);
     for (const Row::KeptOut &one : row.keptOut)
@@ -72,7 +77,7 @@ Json rowJson(const Row &row)
             {"kept_out", out},
             {"kept_out_count", row.keptOutCount},
             {"verdict", verdictName(row.verdict)},
-            {"made_by", made}};
+            {"made_by", madeBy(row.provenance)}};
 }
 
 Json eyeJson(const EyeResult &eye)
@@ -111,6 +116,46 @@ Json maskJson(const MaskRun &mask)
     return json;
 }
 
+Json spectrumJson(const SpectrumResult &result)
+{
+    Json json{{"id", result.id}, {"kind", result.kind}, {"source", result.source}};
+    if (!result.to.empty()) json["to"] = result.to;
+    json["unit"] = result.unit;
+    json["status"] = result.made() ? "ok" : "unmeasurable";
+    json["reason"] = result.reason;
+    if (result.spectrum) {
+        const PowerSpectrum &power = result.spectrum->power;
+        json["resolution"] = power.resolution();
+        json["segments"] = power.segments;
+        json["noise_floor"] =
+            number(std::sqrt(NoiseFloor::between(power, 0, power.step * double(power.density.size()))));
+        json["lines"] = Json::array();
+        for (const SpectralLine &line : result.spectrum->lines)
+            json["lines"].push_back(
+                {{"frequency", line.frequency}, {"rms", line.rms()}, {"floor", std::sqrt(line.floor)}});
+    }
+    if (result.spectrogram) {
+        json["resolution"] = result.spectrogram->resolution();
+        json["columns"] = result.spectrogram->columns;
+    }
+    if (result.transfer) {
+        json["resolution"] = result.transfer->noiseBandwidth * result.transfer->step;
+        json["segments"] = result.transfer->segments;
+        const TransferFunction::Delay delay = result.transfer->delay();
+        json["delay"] = number(delay.seconds);
+        json["delay_uncertainty"] = number(delay.uncertainty);
+    }
+    if (result.autocorrelation) {
+        json["mean"] = number(result.autocorrelation->mean);
+        json["variance"] = number(result.autocorrelation->variance);
+        json["peaks"] = Json::array();
+        for (const Autocorrelation::Peak &peak : result.autocorrelation->peaks(20))
+            json["peaks"].push_back({{"lag", peak.lag}, {"coefficient", peak.coefficient}});
+    }
+    json["made_by"] = madeBy(result.provenance);
+    return json;
+}
+
 template <typename Entry, typename Make>
 Json list(const std::vector<Entry> &entries, Make &&make)
 {
@@ -142,6 +187,7 @@ std::string resultsJson(const Results &results, const ProjectFacts &facts)
     json["measurements"] = list(results.rows, rowJson);
     json["eyes"] = list(results.eyes, eyeJson);
     json["masks"] = list(results.masks, maskJson);
+    json["spectra"] = list(results.spectra, spectrumJson);
     return jsonText(json) + "\n";
 }
 

@@ -6,7 +6,6 @@
 #include "quantity_table.h"
 
 #include <algorithm>
-#include <charconv>
 
 namespace fulvex {
 
@@ -91,9 +90,7 @@ LedgerLine lineOf(const MaskRun &mask)
 
 std::string plain(const std::optional<double> &value)
 {
-    if (!value) return {};
-    char buffer[64];
-    return std::string(buffer, std::to_chars(buffer, buffer + sizeof buffer, *value).ptr);
+    return value ? plainText(*value) : std::string();
 }
 
 /// A cell of words. What a spreadsheet would take for a formula is led by an apostrophe, which it takes for text.

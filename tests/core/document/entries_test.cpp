@@ -30,6 +30,8 @@ Document everything()
   "measurements": [{"id": "rise", "quantity": "rise_time", "source": "p", "region": "start_up", "levels": "cmos"},
                    {"id": "skew", "quantity": "delay", "source": "p", "to": "n", "limit": {"max": 1e-12}},
                    {"id": "height", "quantity": "eye_height", "eye": "eye"}],
+  "spectra": [{"id": "lines", "kind": "spectrum", "source": "d", "region": "start_up"},
+              {"id": "between", "kind": "transfer", "source": "p", "to": "n"}],
   "kept_out": [{"id": "out", "of": ["rise", "skew"], "start": 1e-6, "stop": 2e-6, "reason": "relay"}],
   "notes": [{"id": "note", "channel": "d", "time": 1e-6, "text": "here"}],
   "markers": [{"id": "a", "time": 1e-6}, {"id": "b", "channel": "n", "level": 0.2}],
@@ -109,15 +111,18 @@ TEST(Entries, EveryMemberIsDescribed)
     const auto [a1, a2, a3, a4] = MarkerEntry{};
     EXPECT_EQ(described(MarkerEntry{}), counted(a1, a2, a3, a4));
     const auto [t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21, t22,
-                t23, t24, t25, t26] = TileEntry{};
-    EXPECT_EQ(described(TileEntry{}), counted(t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16,
-                                              t17, t18, t19, t20, t21, t22, t23, t24, t25, t26));
+                t23, t24, t25, t26, t27, t28, t29, t30, t31] = TileEntry{};
+    EXPECT_EQ(described(TileEntry{}),
+              counted(t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21,
+                      t22, t23, t24, t25, t26, t27, t28, t29, t30, t31));
+    const auto [u1, u2, u3, u4, u5, u6, u7, u8, u9] = SpectrumEntry{};
+    EXPECT_EQ(described(SpectrumEntry{}), counted(u1, u2, u3, u4, u5, u6, u7, u8, u9));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};
     EXPECT_EQ(described(SheetEntry{}), counted(s1, s2, s3, s4, s5));
-    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17] = Document{};
+    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18] = Document{};
     const auto [v1, v2, v3] = device;
     EXPECT_EQ(described(Document{}),
-              counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, v1, v2, v3));
+              counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, v1, v2, v3));
     const auto [o1, o2, o3, o4, o5] = KeptOutEntry{};
     EXPECT_EQ(described(KeptOutEntry{}), counted(o1, o2, o3, o4, o5));
 }

@@ -63,6 +63,14 @@ TEST(Window, RespondsAsItsTransformDoes)
     }
 }
 
+/// Of halves that correlate by c, c² is shared: Hann's by 1 / 6, of no window 1 / 2 (Welch 1967).
+TEST(Window, TellsHowMuchOverlappingSegmentsCount)
+{
+    EXPECT_NEAR(windowIndependence(Window::hann), 1 / (1 + 2.0 / 36), 1e-9);
+    EXPECT_NEAR(windowIndependence(Window::rectangular), 1 / 1.5, 1e-9);
+    EXPECT_GT(windowIndependence(Window::sevenTerms), 0.9999);
+}
+
 TEST(Segments, AreAsLongAsAResolutionNeeds)
 {
     for (const Window window : windows) {

@@ -9,6 +9,9 @@ inline constexpr Choice edgeWords[] = {{"rising", "rising"}, {"falling", "fallin
 inline constexpr Choice instantWords[] = {
     {"auto", "as the signal asks for"}, {"linear", "straight lines"}, {"sinc", "windowed sinc"}};
 
+inline constexpr Choice windowWords[] = {
+    {"hann", "Hann"}, {"rectangular", "rectangular"}, {"flat_top", "flat top"}, {"blackman_harris", "Blackman–Harris"}};
+
 /// The field of a region that something is taken from.
 inline Field regionField(std::string &region)
 {

@@ -27,6 +27,7 @@ enum class EntryKind {
     eye,
     mask,
     measurement,
+    spectrum,
     keptOut,
     note,
     marker,

@@ -1,5 +1,6 @@
 #include "sheet_entry.h"
 
+#include "entry_words.h"
 #include "error.h"
 
 namespace fulvex {
@@ -9,8 +10,7 @@ namespace {
 /// A sheet is a grid that has to be looked at.
 constexpr int mostPlaces = 100;
 
-constexpr Choice windows[] = {
-    {"hann", "Hann"}, {"rectangular", "rectangular"}, {"flat_top", "flat top"}, {"blackman_harris", "Blackman–Harris"}};
+constexpr Choice scales[] = {{"decibels", "in decibels"}, {"rms", "rms"}, {"density", "rms per √Hz"}};
 
 void checkPlace(int first, int span, const std::string &place, const std::string &width)
 {
@@ -26,8 +26,13 @@ void checkPlace(int first, int span, const std::string &place, const std::string
 std::vector<Field> fieldsOf(TileEntry &entry)
 {
     const bool histogram = entry.kind == "histogram", trend = entry.kind == "trend",
-               spectrum = entry.kind == "spectrum";
+               spectrum = entry.kind == "spectrum", channel = entry.kind == "channel_spectrum",
+               transfer = entry.kind == "transfer", gram = entry.kind == "spectrogram",
+               lags = entry.kind == "autocorrelation", frequency = spectrum || channel || transfer || gram;
     Field from = momentField("from", "", &entry.from), to = momentField("to", "", &entry.to);
+    Field at = momentField("at", "at time", &entry.at);
+    at.belongs = gram;
+    at.none = "none";
     return {
         {.key = "id", .value = &entry.id},
         {.key = "kind", .always = true, .value = &entry.kind},
@@ -75,25 +80,44 @@ std::vector<Field> fieldsOf(TileEntry &entry)
         {.key = "window",
          .words = "window",
          .belongs = spectrum,
-         .choices = windows,
+         .choices = windowWords,
          .none = "Hann",
          .value = &entry.window},
-        {.key = "linear", .words = "linear", .belongs = spectrum, .value = &entry.linear},
+        {.key = "linear", .words = "linear", .belongs = spectrum || channel, .value = &entry.linear},
         {.key = "centre",
          .words = "centre",
-         .unit = "Hz",
-         .belongs = spectrum,
+         .unit = lags ? "s" : "Hz",
+         .belongs = frequency || lags,
          .least = 0,
          .none = "all of it",
          .value = &entry.centre},
         {.key = "span",
          .words = "span",
-         .unit = "Hz",
-         .belongs = spectrum,
+         .unit = lags ? "s" : "Hz",
+         .belongs = frequency || lags,
          .least = 0,
          .above = true,
          .none = "all of it",
          .value = &entry.span},
+        {.key = "scale",
+         .words = "amplitudes",
+         .belongs = channel,
+         .choices = scales,
+         .none = "in decibels",
+         .value = &entry.scale},
+        {.key = "log_frequency",
+         .words = "log frequency",
+         .belongs = channel || transfer,
+         .value = &entry.logFrequency},
+        {.key = "marked",
+         .words = channel ? "chosen line" : "at frequency",
+         .unit = "Hz",
+         .belongs = channel || gram,
+         .least = 0,
+         .none = "none",
+         .value = &entry.marked},
+        at,
+        {.key = "without_delay", .words = "delay taken out", .belongs = transfer, .value = &entry.withoutDelay},
     };
 }
 

@@ -4,10 +4,11 @@
 
 namespace fulvex {
 
-/// One tile of a sheet. `of` is what it shows: channels for traces, an eye's id, a measurement's id.
+/// One tile of a sheet. `of` is what it shows: channels for traces, an eye's id, a measurement's id, a spectrum's.
 struct TileEntry {
     std::string id;   ///< keeps what is remembered of a tile at it when others come and go
-    std::string kind; ///< traces, eye, histogram, trend, spectrum, scatter
+    std::string kind; ///< traces, eye, histogram, trend, spectrum (of a row's trend), scatter, and of a spectrum
+                      ///< entry: channel_spectrum, spectrogram, transfer, autocorrelation
     std::vector<std::string> of;
     bool lanes = false; ///< traces: one lane a channel instead of all in one
     int row = 0, column = 0, rowSpan = 1, columnSpan = 1;
@@ -26,9 +27,14 @@ struct TileEntry {
     bool smoothedAlone = false;
     std::string window;                 ///< spectrum: hann, rectangular, flat_top, blackman_harris
     bool linear = false;                ///< spectrum: amplitudes, not dB
-    std::optional<double> centre, span; ///< Hz, spectrum
+    std::optional<double> centre, span; ///< Hz, what is over frequency; s, autocorrelation
+    std::string scale;                  ///< channel_spectrum: rms, decibels, density
+    bool logFrequency = false;          ///< what is over frequency
+    std::optional<double> marked;       ///< Hz: the chosen line of a channel_spectrum, or row of a spectrogram
+    std::optional<double> at;           ///< s: the chosen moment of a spectrogram
+    bool withoutDelay = false;          ///< transfer: the delay is taken out of the phase
     /// Whether time goes across it: it takes a row of its sheet, and may have a view of its own.
-    bool isAlongTime() const { return kind == "traces" || kind == "trend"; }
+    bool isAlongTime() const { return kind == "traces" || kind == "trend" || kind == "spectrogram"; }
     bool operator==(const TileEntry &) const = default;
 };
 
