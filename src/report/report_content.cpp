@@ -1,12 +1,16 @@
 #include "report_content.h"
 
+#include "autocorrelation_figure.h"
+#include "channel_spectrum_figure.h"
 #include "eye_figure.h"
 #include "fulvex_version.h"
 #include "histogram_figure.h"
 #include "number_text.h"
 #include "scatter_figure.h"
+#include "spectrogram_figure.h"
 #include "spectrum_figure.h"
 #include "trace_figure.h"
+#include "transfer_figure.h"
 #include "trend_figure.h"
 
 #include <algorithm>
@@ -127,6 +131,66 @@ void addPlots(ReportContent &content, const Results &results, Progress &progress
                 if (const auto from = figure.drawingFrom(area, Look::light()))
                     figure.take(std::make_shared<const ScatterDrawing>(ScatterDrawing::of(*from)));
                 if (figure.drawing && figure.drawing->count > 0) add("One against another", figure, figure.plot());
+            }
+        }
+    }
+}
+
+/// Made now, as a tile so wide would show it; nothing where there is none.
+template <typename Drawing, typename Figure>
+bool draw(Figure &figure, const QSizeF &size)
+{
+    if (!figure.empty.isEmpty()) return false;
+    const auto from = figure.drawingFrom(FunctionPlot().plotRect(QRectF(QPointF(0, 0), size)).width() * 2);
+    if (from) figure.take(std::make_shared<const Drawing>(Drawing::of(*from)));
+    return figure.drawing != nullptr;
+}
+
+/// Channels over frequency and lag, as the sheets show them.
+void addSpectra(ReportContent &content, const Results &results, Progress &progress)
+{
+    constexpr QSizeF size(400, 190);
+    const QRectF area(QPointF(0, 0), size);
+    for (const SheetEntry &sheet : results.document->sheets) {
+        const auto caption = [&](const char *what, const SpectralFigure &figure) {
+            return QString(what) + " of sheet " + text(sheet.title) + ": " + figure.title + ", " + figure.facts;
+        };
+        for (const TileEntry &tile : sheet.tiles) {
+            if (tile.kind == "channel_spectrum") {
+                auto figure = channelSpectrumFigure(results, tile);
+                if (draw<ChannelSpectrumDrawing>(figure, size))
+                    content.figures.push_back(plotted(caption("Spectrum", figure), size, figure.plot(), progress));
+            } else if (tile.kind == "autocorrelation") {
+                auto figure = autocorrelationFigure(results, tile);
+                if (draw<AutocorrelationDrawing>(figure, size))
+                    content.figures.push_back(
+                        plotted(caption("Autocorrelation", figure), size, figure.plot(), progress));
+            } else if (tile.kind == "transfer") {
+                auto figure = transferFigure(results, tile);
+                if (!draw<TransferDrawing>(figure, size)) continue;
+                const auto plots = figure.plots();
+                const auto places = transferAreas(area);
+                std::vector<ReportContent::Figure> parts;
+                for (std::size_t k = 0; k < plots.size(); ++k)
+                    parts.push_back(plotted({}, places[k].size(), plots[k], progress));
+                content.figures.push_back(
+                    {caption("Transfer function", figure), size, [parts](QPainter &painter, const QRectF &whole) {
+                         const auto where = transferAreas(whole);
+                         for (std::size_t k = 0; k < parts.size(); ++k) parts[k].paint(painter, where[k]);
+                     }});
+            } else if (tile.kind == "spectrogram" && !tile.of.empty()) {
+                const SpectrumEntry *entry = findEntry(results.document->spectra, tile.of.front());
+                const auto whole = entry ? wholeSpan(results, {entry->source}) : std::nullopt;
+                if (!whole) continue;
+                const auto [from, to] = shownSpan(sheet, tile, *whole);
+                SpectrogramFigure figure = spectrogramFigure(results, tile, from, to);
+                const auto drawn = figure.drawingFrom(QRectF(QPointF(0, 0), 2 * size), Look::light());
+                if (!drawn) continue;
+                figure.take(std::make_shared<const SpectrogramDrawing>(SpectrogramDrawing::of(*drawn)));
+                content.figures.push_back(
+                    {caption("Spectrogram", figure), size, [figure](QPainter &painter, const QRectF &place) {
+                         paintSpectrogram(painter, place, figure, Look::light());
+                     }});
             }
         }
     }
@@ -294,6 +358,7 @@ ReportContent reportContent(const Results &results, const ProjectFacts &facts, P
     addLedger(content, results);
     addFigures(content, results, progress);
     addPlots(content, results, progress);
+    addSpectra(content, results, progress);
     addFailures(content, results);
     addTraces(content, results);
     addKeptOut(content, results);

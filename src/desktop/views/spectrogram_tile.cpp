@@ -72,8 +72,8 @@ void SpectrogramTile::mark(std::optional<double> frequency, std::optional<double
 
 SpectrogramFigure::Box SpectrogramTile::boxTo(QPointF end) const
 {
-    const auto [from, to] = std::minmax(timeAt(m_from.x()), timeAt(end.x()));
-    const auto [low, high] = std::minmax(frequencyAt(m_from.y()), frequencyAt(end.y()));
+    const auto [from, to] = std::minmax({timeAt(m_from.x()), timeAt(end.x())});
+    const auto [low, high] = std::minmax({frequencyAt(m_from.y()), frequencyAt(end.y())});
     return {from, to, low, high};
 }
 
