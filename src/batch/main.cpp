@@ -5,6 +5,7 @@
 #include "fulvex_version.h"
 #include "info_command.h"
 #include "plain_text.h"
+#include "program_command.h"
 #include "program_log.h"
 #include "progress.h"
 #include "run_command.h"
@@ -52,6 +53,13 @@ int main(int argc, char **argv)
     info->add_option("FILE", files, "captures")->required();
     info->add_flag("--json", json, "as JSON");
     info->fallthrough();
+    fulvex::ProgramCommand its;
+    auto *program = app.add_subcommand("program", "show a program that a project runs, and allow it");
+    program->add_option("PROJECT", its.project, "project document (NAME.fulvex)")->required();
+    program->add_option("ID", its.id, "of the program in the project")->required();
+    auto *allow = program->add_flag("--allow", its.allow, "this content may run here from now on, in any project");
+    program->add_flag("--forbid", its.forbid, "it may not any more")->excludes(allow);
+    program->fallthrough();
     fulvex::EvidenceCommand question;
     auto *evidence = app.add_subcommand("evidence", "tell the moments behind a number, worst first");
     evidence->add_option("PROJECT", question.project, "project document (NAME.fulvex)")->required();
@@ -77,6 +85,7 @@ int main(int argc, char **argv)
         channel.quiet = command.quiet;
         if (*write) return fulvex::write(channel);
         if (*evidence) return fulvex::evidence(question);
+        if (*program) return fulvex::program(its);
         if (!command.out.empty() && !std::getenv("QT_QPA_PLATFORM")) setenv("QT_QPA_PLATFORM", "offscreen", 1);
         if (command.out.empty()) return fulvex::run(command);
         qInstallMessageHandler(

@@ -10,16 +10,30 @@ namespace fulvex {
 
 namespace fs = std::filesystem;
 
-fs::path cacheFolder(const std::string &name)
+/// In the folder that a variable names, else in the home folder.
+static fs::path ownFolder(const char *variable, const char *inHome, const std::string &name)
 {
-    const char *cache = std::getenv("XDG_CACHE_HOME"), *home = std::getenv("HOME");
-    if (!(cache && *cache) && !(home && *home))
-        throw Error("HOME", "is not set, so there is no cache folder", "set XDG_CACHE_HOME to a folder");
-    const fs::path folder = (cache && *cache ? fs::path(cache) : fs::path(home) / ".cache") / "fulvex" / name;
+    const char *base = std::getenv(variable), *home = std::getenv("HOME");
+    if (!(base && *base) && !(home && *home))
+        throw Error("HOME", "is not set, so there is no folder for " + name,
+                    "set " + std::string(variable) + " to a folder");
+    const fs::path folder = (base && *base ? fs::path(base) : fs::path(home) / inHome) / "fulvex" / name;
     std::error_code failure;
     fs::create_directories(folder, failure);
-    if (failure) throw Error(folder.string(), "cannot be made: " + failure.message(), "set XDG_CACHE_HOME to a folder");
+    if (failure)
+        throw Error(folder.string(), "cannot be made: " + failure.message(),
+                    "set " + std::string(variable) + " to a folder");
     return folder;
+}
+
+fs::path cacheFolder(const std::string &name)
+{
+    return ownFolder("XDG_CACHE_HOME", ".cache", name);
+}
+
+fs::path configFolder(const std::string &name)
+{
+    return ownFolder("XDG_CONFIG_HOME", ".config", name);
 }
 
 void touchCached(const fs::path &entry)

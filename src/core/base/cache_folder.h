@@ -10,6 +10,9 @@ namespace fulvex {
 /// Specification); made where it is missing. Throws Error where none can be had.
 std::filesystem::path cacheFolder(const std::string &name);
 
+/// A folder for what the user has decided, in the user's configuration ($XDG_CONFIG_HOME, else ~/.config); as above.
+std::filesystem::path configFolder(const std::string &name);
+
 /// Marks an entry of such a folder as used now.
 void touchCached(const std::filesystem::path &entry);
 

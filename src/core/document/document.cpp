@@ -44,6 +44,7 @@ std::vector<Field> fieldsOf(Document &d)
         list("channels", {EntryKind::channel, "channel", 5000, d.channels}),
         list("parameters", {EntryKind::parameter, "parameter", 5000, d.parameters}),
         list("functions", {EntryKind::function, "function", 1000, d.functions}),
+        list("programs", {EntryKind::program, "program", 1000, d.programs}),
         list("regions", {EntryKind::region, "region", 5000, d.regions}),
         list("levels", {EntryKind::levels, "levels", 1000, d.levels}),
         list("clocks", {EntryKind::clock, "clock", 1000, d.clocks}),

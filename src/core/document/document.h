@@ -10,6 +10,7 @@
 #include "mask_entry.h"
 #include "measurement_entry.h"
 #include "note_entry.h"
+#include "program_entry.h"
 #include "region_entry.h"
 #include "sheet_entry.h"
 #include "spectrum_entry.h"
@@ -39,6 +40,7 @@ struct Document {
     std::vector<ChannelEntry> channels;
     std::vector<ParameterEntry> parameters;
     std::vector<FunctionEntry> functions;
+    std::vector<ProgramEntry> programs;
     std::vector<RegionEntry> regions;
     std::vector<LevelsEntry> levels;
     std::vector<ClockEntry> clocks;

@@ -24,6 +24,8 @@ public:
     void run()
     {
         for (std::size_t i = 0; i < m_document.functions.size(); ++i) checkFunction(i);
+        for (std::size_t i = 0; i < m_document.programs.size(); ++i)
+            needNoneOf(m_document.programs[i].id, "programs[" + std::to_string(i) + "]");
         for (std::size_t i = 0; i < m_nodes.size(); ++i) {
             if (m_nodes[i].state == Node::fresh) visit(i);
         }
@@ -43,7 +45,7 @@ private:
     {
         if (!m_index.contains(name) && !findEntry(m_document.parameters, name) &&
             !findEntry(m_document.regions, name) && !findEntry(m_document.measurements, name) &&
-            !findEntry(m_document.clocks, name))
+            !findEntry(m_document.clocks, name) && !findEntry(m_document.programs, name))
             throw Error(place, "no channel, parameter or region has the id \"" + name + "\"",
                         "add it, or correct the formula");
     }
@@ -55,15 +57,19 @@ private:
             throw error.within(place);
         }
     }
+    /// Formulas could not tell it from one of the table.
+    static void needNoneOf(const std::string &id, const std::string &place)
+    {
+        for (const FormulaFunction &known : formulaFunctions())
+            if (id == known.name)
+                throw Error(place + ".id", "there is a function of the name \"" + id + "\" already", "give it another");
+    }
     /// Of an own function, whether or not it is called.
     void checkFunction(std::size_t i) const
     {
         const FunctionEntry &function = m_document.functions[i];
         const std::string place = "functions[" + std::to_string(i) + "]";
-        for (const FormulaFunction &known : formulaFunctions())
-            if (function.id == known.name)
-                throw Error(place + ".id", "there is a function of the name \"" + function.id + "\" already",
-                            "give it another");
+        needNoneOf(function.id, place);
         std::string call = function.id;
         for (const std::string &argument : function.arguments) call += (call == function.id ? "(" : ", ") + argument;
         for (const std::string &name : namesOf(call + ")", place + ".formula"))
@@ -125,6 +131,13 @@ Formula::OwnFunctions ownFunctions(const Document &document)
 {
     Formula::OwnFunctions own;
     for (const FunctionEntry &entry : document.functions) own[entry.id] = {entry.arguments, entry.formula};
+    for (const ProgramEntry &entry : document.programs) {
+        Formula::Own &program = own[entry.id];
+        program.arguments = entry.arguments;
+        program.arguments.insert(program.arguments.end(), entry.parameters.begin(), entry.parameters.end());
+        program.inputs = entry.arguments.size();
+        program.unit = entry.unit;
+    }
     return own;
 }
 

@@ -36,6 +36,7 @@ void readBeyond(const SampleSource &source, std::int64_t first, std::span<double
 
 class Resampled final : public SampleSource {
 public:
+    std::string remark() const override { return m_source->remark(); }
     Resampled(SourcePtr source, TimeAxis axis) : m_source(std::move(source)), m_axis(axis)
     {
         const TimeAxis &own = m_source->axis();

@@ -97,6 +97,7 @@ ChannelResult channelResult(Evaluation &evaluation, const ChannelEntry &entry, b
         const auto node = evaluation.channel(entry.id);
         result.unit = node.unit;
         result.unitStated = node.unitStated;
+        result.remark = node.source->remark();
         if (pyramid) result.pyramid = evaluation.pyramid(entry.id, sketchWillDo).value;
         result.source = node.source;
     });
@@ -234,13 +235,18 @@ void Agenda::look()
 {
     for (const CaptureEntry &entry : m_document.captures)
         m_board.put(placeOf(m_document.captures, entry), captureResult(m_evaluation, entry, m_options, false));
+    for (const ProgramEntry &entry : m_document.programs)
+        m_board.put(placeOf(m_document.programs, entry), m_evaluation.programStatus(entry));
     std::set<std::string> seen;
     for (const std::string &id : m_options.first) { // which may take a while each
         const ChannelEntry *entry = findEntry(m_document.channels, id);
-        if (entry && seen.insert(id).second) put(*entry, m_options.sketches);
+        if (entry && !m_evaluation.standsOnProgram(id) && seen.insert(id).second) put(*entry, m_options.sketches);
     }
     for (const ChannelEntry &entry : m_document.channels) {
-        if (!seen.contains(entry.id)) put(entry, m_options.sketches);
+        if (!seen.contains(entry.id) && !m_evaluation.standsOnProgram(entry.id)) put(entry, m_options.sketches);
+    }
+    for (const ChannelEntry &entry : m_document.channels) {
+        if (m_evaluation.standsOnProgram(entry.id)) put(entry, m_options.sketches);
     }
 }
 

@@ -123,6 +123,10 @@ std::string Evaluation::definition(const std::string &id)
         } catch (...) { // told where the capture is, whatever it was
             whole = false;
         }
+    } else if (kind == EntryKind::program) {
+        const ProgramEntry &entry = *findEntry(m_document.programs, id);
+        whole = program(entry).error.empty();
+        if (whole) inputs = programKey(entry);
     } else {
         for (const Field &field : fields) {
             if (field.role != Role::computes || !field.belongs) continue;

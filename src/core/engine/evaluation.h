@@ -3,6 +3,7 @@
 #include "engine.h"
 #include "error.h"
 #include "formula.h"
+#include "program_run.h"
 #include "quantity.h"
 
 #include <functional>
@@ -52,6 +53,9 @@ public:
     /// From here on the capture, and all that stands on it, is an error for that reason.
     void spoil(const CaptureEntry &entry, const std::string &why);
     ChannelNode channel(const std::string &id);
+    ProgramStatus programStatus(const ProgramEntry &entry);
+    /// Whether a program runs before that entry is there.
+    bool standsOnProgram(const std::string &id);
     /// The column that a channel of a file is.
     Waveform column(const ChannelEntry &entry);
     /// What a check of these channels found, cached by them.
@@ -148,6 +152,18 @@ private:
     Progress &m_progress;
     std::map<std::string, ChannelNode> m_channels;
     std::map<std::string, Node<Capture>> m_captures;
+    /// As it was read first, with the reason where it could not be.
+    struct ReadProgram {
+        ProgramContent content;
+        std::string error;
+    };
+    const ReadProgram &program(const ProgramEntry &entry);
+    std::string programKey(const ProgramEntry &entry); ///< throws Error where it cannot be read
+    SourcePtr run(const ProgramEntry &entry, ProgramTask task);
+    /// What fails is not tried again: it may take its time.
+    SourcePtr madeOnce(const std::string &key, const std::function<SourcePtr()> &make);
+    std::map<std::string, ReadProgram> m_programs;
+    std::map<std::string, bool> m_onProgram; ///< by id
     std::map<std::string, Error> m_spoilt;
     std::map<std::string, std::string> m_definitions;  ///< by id
     std::optional<std::pair<double, double>> m_window; ///< s; none: everything

@@ -153,6 +153,7 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
             if (isChannel(name)) return channel(name).key;
             if (const auto region = inputs.regions.find(name); region != inputs.regions.end())
                 return digestOf("region", region->second.start, region->second.stop);
+            if (const ProgramEntry *its = findEntry(m_document.programs, name)) return programKey(*its);
             if (const auto parameter = inputs.parameters.find(name); parameter != inputs.parameters.end())
                 return digestOf("parameter", parameter->second);
             return m_window ? overAll().definition(name) : definition(name); // of a row or a clock
@@ -163,7 +164,9 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
             return keyOf(kind, some.canonical(), names);
         };
         inputs.keep = [&](const Formula &part, const std::function<SourcePtr()> &make) {
-            return *m_cache.get<SourcePtr>(keyOfFormula("part", part), make);
+            const std::string key = keyOfFormula("part", part);
+            const bool byProgram = part.nodes().back().kind == Formula::Node::Kind::program;
+            return byProgram ? madeOnce(key, make) : *m_cache.get<SourcePtr>(key, make);
         };
         const auto typeOfName = [&](const std::string &name) -> Formula::Type {
             if (isChannel(name))
@@ -175,6 +178,18 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
             const ParameterEntry *parameter = findEntry(m_document.parameters, name);
             return {.unit =
                         parameter && !parameter->unit.empty() ? std::optional(Unit(parameter->unit)) : std::nullopt};
+        };
+        inputs.run = [&](const std::string &name, const std::vector<Formula> &formulas,
+                         const std::vector<SourcePtr> &sources, const std::vector<double> &constants) {
+            const ProgramEntry &its = *findEntry(m_document.programs, name);
+            ProgramTask task{sources, {}, {}};
+            for (const Formula &one : formulas) {
+                const auto unit = one.typeOf(typeOfName).unit;
+                task.units.push_back(unit ? unit->text() : "");
+            }
+            for (std::size_t i = 0; i < constants.size(); ++i)
+                task.parameters.emplace_back(its.parameters[i], constants[i]);
+            return run(its, std::move(task));
         };
         node.key = keyOfFormula("formula", formula); // looks at all that it names
         try {

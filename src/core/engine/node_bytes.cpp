@@ -105,6 +105,11 @@ std::size_t bytesOf(const TransitionLists &lists)
     return bytesOf(lists.rising) + bytesOf(lists.falling) + held(lists.order);
 }
 
+std::size_t bytesOf(const std::shared_ptr<const SampleSource> &source)
+{
+    return sizeof source + (source ? source->heldBytes() : 0);
+}
+
 std::size_t bytesOf(const std::string &text)
 {
     return sizeof text + text.capacity();

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstddef>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -10,6 +11,7 @@ struct AmplitudeSurvey;
 struct Autocorrelation;
 struct Clock;
 class Pyramid;
+class SampleSource;
 struct PowerSpectrum;
 struct Capture;
 struct EdgeList;
@@ -42,6 +44,7 @@ std::size_t bytesOf(const SymbolTiming &);
 std::size_t bytesOf(const TransferFunction &);
 std::size_t bytesOf(const Transitions &);
 std::size_t bytesOf(const TransitionLists &);
+std::size_t bytesOf(const std::shared_ptr<const SampleSource> &);
 std::size_t bytesOf(const std::string &);
 std::size_t bytesOf(const std::vector<Finding> &);
 template <typename Small>

@@ -46,6 +46,7 @@ struct ChannelResult {
     SourcePtr source;                       ///< null with an error
     std::shared_ptr<const Pyramid> pyramid; ///< null unless asked for
     bool unitStated = false;                ///< by the file, the document, or what a formula is of
+    std::string remark = {};                ///< of a program that it was made by: what it printed
 };
 
 struct ClockResult {
@@ -113,6 +114,15 @@ struct MaskRun {
     Verdict verdict = Verdict::none;
 };
 
+/// A program of the user's that the document names, as it lies there now.
+struct ProgramStatus {
+    std::string id, path, sha256;
+    /// `unseen`: nobody here allowed its content; `another`: nor is it what the project was saved with.
+    enum class State { allowed, unseen, another, missing } state = State::missing;
+    std::string error; ///< why it is missing
+    bool pending = false;
+};
+
 /// A channel over frequency or lag: of its kind alone one is there.
 struct SpectrumResult {
     std::string id, kind, source, to, unit, toUnit;
@@ -138,6 +148,7 @@ struct Results {
     std::vector<EyeResult> eyes;
     std::vector<MaskRun> masks;
     std::vector<SpectrumResult> spectra;
+    std::vector<ProgramStatus> programs;
 
     // Compiled once, as a document's.
     Results();

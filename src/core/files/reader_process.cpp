@@ -1,21 +1,16 @@
 #include "reader_process.h"
 
+#include "child_process.h"
 #include "error.h"
 #include "memory_budget.h"
 
 #include <cstdlib>
-#include <cstring>
 #include <fcntl.h>
 #include <nlohmann/json.hpp>
 #include <poll.h>
-#include <spawn.h>
 #include <sys/mman.h>
-#include <sys/resource.h>
 #include <sys/stat.h>
-#include <sys/wait.h>
 #include <unistd.h>
-
-extern char **environ;
 
 namespace fulvex {
 
@@ -30,67 +25,6 @@ std::string readerProgram()
     const auto installed = program.parent_path() / "fulvex-reader";
     return !missing && std::filesystem::exists(installed) ? installed.string() : FULVEX_BUILT_READER;
 }
-
-class Descriptor {
-public:
-    explicit Descriptor(int id = -1) : m_id(id) {}
-    ~Descriptor() { close(); }
-    Descriptor(const Descriptor &) = delete;
-    Descriptor &operator=(const Descriptor &) = delete;
-    void close()
-    {
-        if (m_id >= 0) ::close(m_id);
-        m_id = -1;
-    }
-    int id() const { return m_id; }
-
-private:
-    int m_id;
-};
-
-/// The running program; killed when nobody waits for it any more.
-class Child {
-public:
-    Child(const std::vector<std::string> &words, int output, int shelf, double memory)
-    {
-        posix_spawn_file_actions_t actions;
-        posix_spawn_file_actions_init(&actions);
-        posix_spawn_file_actions_addopen(&actions, 0, "/dev/null", O_RDONLY, 0);
-        posix_spawn_file_actions_addopen(&actions, 2, "/dev/null", O_WRONLY, 0);
-        posix_spawn_file_actions_adddup2(&actions, output, 1);
-        posix_spawn_file_actions_adddup2(&actions, shelf, 3);
-        std::vector<char *> arguments;
-        for (const std::string &word : words) arguments.push_back(const_cast<char *>(word.c_str()));
-        arguments.push_back(nullptr);
-        const int failure = ::posix_spawn(&m_id, arguments[0], &actions, nullptr, arguments.data(), environ);
-        posix_spawn_file_actions_destroy(&actions);
-        if (failure)
-            throw Error(words[0], std::string("cannot be started: ") + std::strerror(failure), "install Fulvex again");
-#if !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__) // which lay out memory of their own
-        const rlimit space{rlim_t(memory), rlim_t(memory)};
-        ::prlimit(m_id, RLIMIT_AS, &space, nullptr);
-        ::prlimit(m_id, RLIMIT_FSIZE, &space, nullptr); // of the shelf
-#else
-        (void)memory;
-#endif
-    }
-    ~Child()
-    {
-        end();
-    }
-    void end()
-    {
-        if (m_id <= 0) return;
-        ::kill(m_id, SIGKILL);
-        ::waitpid(m_id, nullptr, 0);
-        m_id = -1;
-    }
-    Child(const Child &) = delete;
-    Child &operator=(const Child &) = delete;
-
-private:
-    pid_t m_id = -1;
-};
 
 constexpr std::size_t mostSaid = 64 << 20; ///< places of arrays in words, and signs of life
 
@@ -205,7 +139,11 @@ std::vector<NamedArray> arraysByReader(const char *format, const std::shared_ptr
     Descriptor output(ends[0]), input(ends[1]), shelf(::memfd_create("fulvex-arrays", MFD_CLOEXEC | MFD_ALLOW_SEALING));
     std::vector<std::string> words{readerProgram(), format, file->path().string()};
     words.insert(words.end(), options.datasets.begin(), options.datasets.end());
-    Child child(words, input.id(), shelf.id(), own + size + 2 * unpacked);
+    ChildProcess::How how{.words = words, .output = input.id(), .further = shelf.id()};
+#if !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__) // which lay out memory of their own
+    how.memory = own + size + 2 * unpacked;                         // of the shelf as well
+#endif
+    ChildProcess child(how);
     input.close();
     progress.expect(1);
     const std::string said = listen(output.id(), file->path().string(), progress);

@@ -20,7 +20,10 @@ public:
     /// A function of one's own: a formula over arguments, and whatever else it names.
     struct Own {
         std::vector<std::string> arguments;
-        std::string formula;
+        std::string formula = {};
+        /// It is a program of the user's, not a formula: of its arguments so many are signals, the others constants.
+        std::optional<std::size_t> inputs = {};
+        std::string unit = {}; ///< of what a program gives; empty: that of its first signal
         bool operator==(const Own &) const = default;
     };
     using OwnFunctions = std::map<std::string, Own>;
@@ -36,10 +39,11 @@ public:
     std::vector<std::string> names() const { return m_names; }
 
     struct Node {
-        enum class Kind { number, name, call, word } kind;
+        enum class Kind { number, name, call, word, program } kind;
         double number = 0;                       ///< in units without prefix
-        std::string unit = {};                   ///< that was written behind a number; a word itself
-        std::size_t index = 0;                   ///< into names, or into formulaFunctions()
+        std::string unit = {};                   ///< that was written behind a number; a word itself; a program's
+        std::size_t index = 0;                   ///< into names (a program's as well), or into formulaFunctions()
+        std::size_t inputs = 0;                  ///< of a program: so many of its arguments are
         std::vector<std::size_t> arguments = {}; ///< nodes before this one, as many as the function takes
         auto operator<=>(const Node &) const = default;
     };
@@ -74,6 +78,11 @@ public:
         std::function<SourcePtr(const Formula &part, const std::function<SourcePtr()> &make)> keep = {};
         /// Nothing for an id that is neither a row nor a clock.
         std::function<std::optional<FormulaMoments>(const std::string &)> momentsOf = {};
+        /// What a program makes of signals on one grid, each with the formula that it is, and of constants. Where
+        /// it is not set, none runs.
+        std::function<SourcePtr(const std::string &program, const std::vector<Formula> &formulas,
+                                const std::vector<SourcePtr> &sources, const std::vector<double> &constants)>
+            run = {};
     };
     /// The channel that the formula makes. What is worked on sample by sample lies on the grid of the channel (or
     /// resampled channel) that is named first in it, over the span common to all. A result that is not finite is a
@@ -85,6 +94,7 @@ private:
     /// What a node is that lies on a grid by itself, a channel or a function over time; null for others.
     SourcePtr sourceOf(std::size_t node, const Inputs &inputs, Progress &progress) const;
     SourcePtr madeOver(std::size_t node, const Inputs &inputs, Progress &progress) const;
+    SourcePtr madeByProgram(std::size_t node, const Inputs &inputs, Progress &progress) const;
     SourcePtr source(const Inputs &inputs, Progress &progress) const; ///< the result
     bool changes(std::size_t node, const Inputs &inputs) const;       ///< over time
     Formula part(std::size_t node) const;                             ///< as a formula of its own

@@ -78,7 +78,7 @@ private:
     Index call(std::string_view name, std::vector<Index> arguments, std::size_t where,
                std::vector<std::size_t> argumentsAt = {})
     {
-        return node({Formula::Node::Kind::call, 0, {}, functionIndex(name), std::move(arguments)}, where,
+        return node({Formula::Node::Kind::call, 0, {}, functionIndex(name), 0, std::move(arguments)}, where,
                     std::move(argumentsAt));
     }
     std::size_t here()
@@ -238,11 +238,15 @@ private:
             const auto argument = std::find(arguments.begin(), arguments.end(), name);
             if (argument != arguments.end()) return m_calls.back().values[std::size_t(argument - arguments.begin())];
         }
+        return node({Formula::Node::Kind::name, 0, {}, nameIndex(name, from)}, from);
+    }
+    std::size_t nameIndex(const std::string &name, std::size_t from)
+    {
         const auto known = std::find(m_names.begin(), m_names.end(), name);
         const auto index = std::size_t(known - m_names.begin());
         if (known == m_names.end()) m_names.push_back(name);
         if (m_calls.empty()) m_places.emplace_back(from, index);
-        return node({Formula::Node::Kind::name, 0, {}, index}, from);
+        return index;
     }
     /// Of a function that is not in the table; behind the parenthesis.
     Index ownCall(const std::string &name, std::size_t from)
@@ -269,7 +273,12 @@ private:
         if (values.size() != of.arguments.size())
             fail("\"" + name + "\" takes " + std::to_string(of.arguments.size()) + " arguments, not " +
                      std::to_string(values.size()),
-                 "give as many as its formula has");
+                 "give as many as it has");
+        if (of.inputs) {
+            m_at = behind;
+            return node(
+                {Formula::Node::Kind::program, 0, of.unit, nameIndex(name, from), *of.inputs, std::move(values)}, from);
+        }
         if (std::any_of(m_calls.begin(), m_calls.end(), [&](const Call &call) { return call.function == &of; }))
             fail("\"" + name + "\" goes in a circle", "let it not stand on itself");
         constexpr int most = 10000;
@@ -387,7 +396,8 @@ std::string Formula::canonical() const
         else if (node.kind == Node::Kind::word)
             text += "w" + node.unit;
         else {
-            text += formulaFunctions()[node.index].name;
+            text += node.kind == Node::Kind::program ? "p" + std::to_string(node.index) + "in" + node.unit
+                                                     : formulaFunctions()[node.index].name;
             for (const std::size_t argument : node.arguments) text += " " + std::to_string(argument);
         }
         text += ";";

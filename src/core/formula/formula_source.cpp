@@ -249,6 +249,16 @@ public:
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override { return m_gaps; }
     double readEffort() const override { return m_effort; }
+    std::string remark() const override
+    {
+        std::string remarks;
+        for (const SourcePtr &leaf : m_program.leaves()) {
+            const std::string remark = leaf->remark();
+            if (!remark.empty() && remarks.find(remark) == std::string::npos)
+                remarks += (remarks.empty() ? "" : " · ") + remark;
+        }
+        return remarks;
+    }
     void release(SampleRange range) const override
     {
         for (const SourcePtr &leaf : m_program.leaves()) leaf->release(range);
@@ -279,9 +289,48 @@ SourcePtr Formula::sourceOf(std::size_t place, const Inputs &inputs, Progress &p
             throw Error(placeOf(place), "no channel, parameter or region has the id \"" + name + "\"",
                         "add it, or correct the formula");
     }
-    if (node.kind != Node::Kind::call || !formulaFunctions()[node.index].over) return nullptr;
-    const auto make = [&] { return madeOver(place, inputs, progress); };
+    const bool program = node.kind == Node::Kind::program;
+    if (!program && (node.kind != Node::Kind::call || !formulaFunctions()[node.index].over)) return nullptr;
+    const auto make = [&] {
+        return program ? madeByProgram(place, inputs, progress) : madeOver(place, inputs, progress);
+    };
     return inputs.keep ? inputs.keep(part(place), make) : make();
+}
+
+/// The first one's, over the span common to all.
+static void layOnOneGrid(std::vector<SourcePtr> &sources, const std::string &place)
+{
+    std::vector<TimeAxis> axes;
+    for (const SourcePtr &source : sources) axes.push_back(source->axis());
+    const TimeAxis axis = axes.empty() ? TimeAxis() : commonAxis(axes);
+    if (!axes.empty() && axis.count == 0)
+        throw Error(place, "its signals have no time in common", "check their starts and delays");
+    for (SourcePtr &source : sources) source = resampled(source, axis);
+}
+
+SourcePtr Formula::madeByProgram(std::size_t place, const Inputs &inputs, Progress &progress) const
+{
+    const Node &node = m_nodes[place];
+    std::vector<Formula> formulas;
+    std::vector<SourcePtr> sources;
+    std::vector<double> constants;
+    for (std::size_t i = 0; i < node.arguments.size(); ++i) {
+        if (i >= node.inputs) {
+            constants.push_back(constantOf(node.arguments[i], m_where[place].at, inputs));
+            continue;
+        }
+        formulas.push_back(part(node.arguments[i]));
+        sources.push_back(formulas.back().source(inputs, progress));
+    }
+    layOnOneGrid(sources, placeOf(place));
+    const std::string &name = m_names[node.index];
+    if (!inputs.run)
+        throw Error(placeOf(place), "\"" + name + "\" is a program, which runs when the formula is taken", "take it");
+    try {
+        return inputs.run(name, formulas, sources, constants);
+    } catch (const Error &error) {
+        throw error.within(placeOf(place));
+    }
 }
 
 SourcePtr Formula::madeOver(std::size_t place, const Inputs &inputs, Progress &progress) const
@@ -289,7 +338,6 @@ SourcePtr Formula::madeOver(std::size_t place, const Inputs &inputs, Progress &p
     const Node &node = m_nodes[place];
     const FormulaFunction &function = formulaFunctions()[node.index];
     FormulaOver over{{}, {}, {}, {}, progress};
-    std::vector<TimeAxis> axes;
     for (std::size_t i = 0; i < node.arguments.size(); ++i) {
         const FormulaArgument &wanted = function.arguments[i];
         const Node &argument = m_nodes[node.arguments[i]];
@@ -305,13 +353,9 @@ SourcePtr Formula::madeOver(std::size_t place, const Inputs &inputs, Progress &p
             over.constants.push_back(constantOf(node.arguments[i], m_where[place].arguments[i], inputs));
         } else {
             over.sources.push_back(part(node.arguments[i]).source(inputs, progress));
-            axes.push_back(over.sources.back()->axis());
         }
     }
-    const TimeAxis axis = axes.empty() ? TimeAxis() : commonAxis(axes);
-    if (!axes.empty() && axis.count == 0)
-        throw Error(placeOf(place), "its signals have no time in common", "check their starts and delays");
-    for (SourcePtr &source : over.sources) source = resampled(source, axis);
+    layOnOneGrid(over.sources, placeOf(place));
     try {
         return function.over(over);
     } catch (const Error &error) {
@@ -340,9 +384,10 @@ std::vector<bool> Formula::neededFor(std::size_t node, bool overTime) const
     std::vector<bool> needed(node + 1);
     needed[node] = true;
     for (std::size_t i = node + 1; i-- > 0;) {
-        if (!needed[i] || m_nodes[i].kind != Node::Kind::call) continue;
-        const FormulaFunction &function = formulaFunctions()[m_nodes[i].index];
-        if (function.over && !overTime) continue;
+        if (!needed[i]) continue;
+        const bool program = m_nodes[i].kind == Node::Kind::program;
+        if (!program && m_nodes[i].kind != Node::Kind::call) continue;
+        if ((program || formulaFunctions()[m_nodes[i].index].over) && !overTime) continue;
         for (const std::size_t argument : m_nodes[i].arguments) needed[argument] = true;
     }
     return needed;
@@ -356,11 +401,12 @@ Formula Formula::part(std::size_t node) const
     for (std::size_t i = 0; i <= node; ++i) {
         if (!wanted[i]) continue;
         Node own = m_nodes[i];
-        if (own.kind == Node::Kind::name) {
+        if (own.kind == Node::Kind::name || own.kind == Node::Kind::program) {
             const auto known = std::find(found.m_names.begin(), found.m_names.end(), m_names[own.index]);
             own.index = std::size_t(known - found.m_names.begin());
             if (known == found.m_names.end()) found.m_names.push_back(m_names[m_nodes[i].index]);
-        } else if (own.kind == Node::Kind::call) {
+        }
+        if (own.kind == Node::Kind::call || own.kind == Node::Kind::program) {
             for (std::size_t &argument : own.arguments) argument = here[argument];
         }
         here[i] = found.m_nodes.size();
@@ -398,6 +444,10 @@ double Formula::constantOf(std::size_t node, std::size_t from, const Inputs &inp
         throw Error(placeAt(node, from), "\"" + name + "\" changes over time where a constant is needed",
                     "give a number or a parameter");
     }
+    if (of.kind == Node::Kind::program)
+        throw Error(placeOf(node),
+                    "what \"" + m_names[of.index] + "\" gives changes over time where a constant is needed",
+                    "give a number or a parameter");
     const FormulaFunction &function = formulaFunctions()[of.index];
     if (!function.apply)
         throw Error(placeOf(node), std::string(function.name) + " changes over time where a constant is needed",

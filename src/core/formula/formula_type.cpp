@@ -164,6 +164,14 @@ Type Formula::typeOf(const std::function<Type(const std::string &)> &typeOfName)
         case Node::Kind::name:
             types.push_back(typeOfName(m_names[node.index]));
             break;
+        case Node::Kind::program: { // whatever its constants are in
+            Type made = types[node.arguments.front()];
+            if (!node.unit.empty()) made = {Unit(node.unit)};
+            made.constant.reset();
+            made.changes = true;
+            types.push_back(made);
+            break;
+        }
         case Node::Kind::call: {
             std::vector<Type> arguments;
             for (const std::size_t argument : node.arguments) arguments.push_back(types[argument]);

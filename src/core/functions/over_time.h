@@ -17,6 +17,7 @@ public:
     bool mayHaveGaps() const override { return true; } // sums may leave the range of doubles
     void announce(SampleRange range) const override { m_argument->announce(range); }
     void release(SampleRange range) const override { m_argument->release(range); }
+    std::string remark() const override { return m_argument->remark(); }
     double readEffort() const override { return 0.5 + m_argument->readEffort(); }
 
 protected:

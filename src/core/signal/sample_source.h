@@ -6,6 +6,7 @@
 #include <cstdint>
 #include <memory>
 #include <span>
+#include <string>
 #include <vector>
 
 namespace fulvex {
@@ -30,6 +31,10 @@ public:
     virtual double readEffort() const { return 1; }
     /// False promises that read() never gives NaN.
     virtual bool mayHaveGaps() const = 0;
+    /// What whoever made it has to say, such as a program of the user's: lines, mostly none.
+    virtual std::string remark() const { return {}; }
+    /// Of memory, or of disk, that it keeps to itself, bytes.
+    virtual std::size_t heldBytes() const { return 0; }
     /// The smallest step the stored values can take, in the channel's unit; 0 when not known.
     virtual double resolution() const { return 0; }
 };

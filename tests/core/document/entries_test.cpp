@@ -30,6 +30,7 @@ Document everything()
   "measurements": [{"id": "rise", "quantity": "rise_time", "source": "p", "region": "start_up", "levels": "cmos"},
                    {"id": "skew", "quantity": "delay", "source": "p", "to": "n", "limit": {"max": 1e-12}},
                    {"id": "height", "quantity": "eye_height", "eye": "eye"}],
+  "programs": [{"id": "despike", "file": "despike.py", "arguments": ["signal"], "parameters": ["limit"]}],
   "spectra": [{"id": "lines", "kind": "spectrum", "source": "d", "region": "start_up"},
               {"id": "between", "kind": "transfer", "source": "p", "to": "n"}],
   "kept_out": [{"id": "out", "of": ["rise", "skew"], "start": 1e-6, "stop": 2e-6, "reason": "relay"}],
@@ -91,6 +92,8 @@ TEST(Entries, EveryMemberIsDescribed)
     EXPECT_EQ(described(ParameterEntry{}), counted(p1, p2, p3, p4, p5, p6, p7));
     const auto [f1, f2, f3, f4] = FunctionEntry{};
     EXPECT_EQ(described(FunctionEntry{}), counted(f1, f2, f3, f4));
+    const auto [w1, w2, w3, w4, w5, w6, w7, w8, w9] = ProgramEntry{};
+    EXPECT_EQ(described(ProgramEntry{}), counted(w1, w2, w3, w4, w5, w6, w7, w8, w9));
     const auto [r1, r2, r3] = RegionEntry{};
     EXPECT_EQ(described(RegionEntry{}), counted(r1, r2, r3));
     const auto [l1, l2, l3, l4, l5, l6, l7, l8, l9] = LevelsEntry{};
@@ -119,10 +122,10 @@ TEST(Entries, EveryMemberIsDescribed)
     EXPECT_EQ(described(SpectrumEntry{}), counted(u1, u2, u3, u4, u5, u6, u7, u8, u9));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};
     EXPECT_EQ(described(SheetEntry{}), counted(s1, s2, s3, s4, s5));
-    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18] = Document{};
+    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19] = Document{};
     const auto [v1, v2, v3] = device;
     EXPECT_EQ(described(Document{}),
-              counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, v1, v2, v3));
+              counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19, v1, v2, v3));
     const auto [o1, o2, o3, o4, o5] = KeptOutEntry{};
     EXPECT_EQ(described(KeptOutEntry{}), counted(o1, o2, o3, o4, o5));
 }
@@ -213,10 +216,10 @@ TEST(Entries, WhatCannotBeWithoutARemovedEntryGoesWithIt)
         EXPECT_NO_THROW(validate(document)) << id;
         return document;
     };
-    EXPECT_THAT(idsOf(without("run")), ElementsAre("fc", "twice", "start_up", "cmos", "a", "s"));
+    EXPECT_THAT(idsOf(without("run")), ElementsAre("fc", "twice", "despike", "start_up", "cmos", "a", "s"));
     EXPECT_THAT(idsOf(without("loop")),
-                ElementsAre("run", "p", "n", "d", "e", "fc", "twice", "start_up", "cmos", "beside", "pulse", "rise",
-                            "skew", "out", "note", "a", "b", "s", "legs"));
+                ElementsAre("run", "p", "n", "d", "e", "fc", "twice", "despike", "start_up", "cmos", "beside", "pulse",
+                            "rise", "skew", "lines", "between", "out", "note", "a", "b", "s", "legs"));
     EXPECT_THAT(idsOf(without("fc")), testing::Not(testing::Contains("e"))); // through the formula of d
     EXPECT_THAT(idsOf(without("twice")), testing::Not(testing::Contains("e")));
     const Document unregioned = without("start_up"), unleveled = without("cmos"), single = without("n");

@@ -21,6 +21,7 @@ enum class EntryKind {
     channel,
     parameter,
     function,
+    program,
     region,
     levels,
     clock,

@@ -1,8 +1,6 @@
 #include "function_entry.h"
 
-#include "error.h"
-
-#include <algorithm>
+#include "argument_names.h"
 
 namespace fulvex {
 
@@ -25,13 +23,7 @@ std::vector<Field> fieldsOf(FunctionEntry &entry)
 
 void checkEntry(const FunctionEntry &entry, const std::string &where)
 {
-    for (const std::string &argument : entry.arguments) {
-        if (!isId(argument))
-            throw Error(where + ".arguments", "\"" + argument + "\" cannot be an argument's name",
-                        "begin with a small letter, then small letters, digits and _");
-        if (std::count(entry.arguments.begin(), entry.arguments.end(), argument) > 1)
-            throw Error(where + ".arguments", "two are named \"" + argument + "\"", "give each a name of its own");
-    }
+    checkArgumentNames(entry.arguments, where + ".arguments");
     if (entry.arguments.empty())
         throw Error(where + ".arguments", "there are none", "a function of nothing is a parameter: name one at least");
 }
