@@ -155,6 +155,7 @@ private:
     /// As it was read first, with the reason where it could not be.
     struct ReadProgram {
         ProgramContent content;
+        std::shared_ptr<const std::string> bytes;
         std::string error;
     };
     const ReadProgram &program(const ProgramEntry &entry);

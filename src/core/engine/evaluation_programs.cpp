@@ -14,6 +14,7 @@ const Evaluation::ReadProgram &Evaluation::program(const ProgramEntry &entry)
     if (!fresh) return known->second;
     try {
         known->second.content = readProgram(m_base / entry.file);
+        known->second.bytes = std::make_shared<const std::string>(known->second.content.bytes);
     } catch (...) {
         known->second.error = failureText();
     }
@@ -30,6 +31,7 @@ ProgramStatus Evaluation::programStatus(const ProgramEntry &entry)
     status.path = (m_base / entry.file).string();
     status.error = read.error;
     status.sha256 = read.content.sha256;
+    status.content = read.bytes;
     if (!read.error.empty()) return status;
     const bool known = isProgramAllowed(status.sha256);
     const bool meant = entry.sha256.empty() || entry.sha256 == status.sha256;

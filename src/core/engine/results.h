@@ -119,7 +119,8 @@ struct ProgramStatus {
     std::string id, path, sha256;
     /// `unseen`: nobody here allowed its content; `another`: nor is it what the project was saved with.
     enum class State { allowed, unseen, another, missing } state = State::missing;
-    std::string error; ///< why it is missing
+    std::string error;                          ///< why it is missing
+    std::shared_ptr<const std::string> content; ///< that the fingerprint is of
     bool pending = false;
 };
 

@@ -52,6 +52,8 @@ void checkInside(const Document &document, const std::string &pack)
         check("captures[" + std::to_string(i) + "].file", document.captures[i].file);
     for (std::size_t i = 0; i < document.masks.size(); ++i)
         check("masks[" + std::to_string(i) + "].mask", document.masks[i].mask);
+    for (std::size_t i = 0; i < document.programs.size(); ++i)
+        check("programs[" + std::to_string(i) + "].file", document.programs[i].file);
 }
 
 /// The file that a mask names; empty where it is the id of a shipped one.
@@ -155,6 +157,12 @@ std::string saveProject(Document document, const fs::path &base, const fs::path 
         if (isUnpacked(file)) file = copiedBeside(file, {file}, beside / mask.id, progress);
         mask.mask = keptPath(file, folder);
     }
+    for (ProgramEntry &program : document.programs) {
+        fs::path file = (base / program.file).lexically_normal();
+        if (isUnpacked(file) && fs::is_regular_file(file, failure))
+            file = copiedBeside(file, {file}, beside / program.id, progress);
+        program.file = keptPath(file, folder);
+    }
     const std::string text = documentText(document);
     writeFileAtomically(path, text);
     return sha256(text);
@@ -256,6 +264,15 @@ std::string packProject(const Document &document, const fs::path &base, const fs
         if (from.empty()) continue;
         mask.mask = "masks/" + mask.id + "/" + from.filename().string();
         packer.add(from, mask.mask);
+    }
+    for (ProgramEntry &program : packed.programs) {
+        const fs::path from = base / program.file;
+        std::error_code failure;
+        if (!fs::is_regular_file(from, failure))
+            throw Error(from.string(), "is not there, so program \"" + program.id + "\" cannot be packed",
+                        "put it back, or remove the program");
+        program.file = "programs/" + program.id + "/" + from.filename().string();
+        packer.add(from, program.file);
     }
     const std::string text = documentText(packed);
     packer.add(text, packedDocument);

@@ -63,6 +63,9 @@ std::vector<std::string> idsOf(const Document &document, Kind kind)
     case Kind::spectrum:
         add(document.spectra);
         break;
+    case Kind::program:
+        add(document.programs);
+        break;
     case Kind::function:
         add(document.functions);
         break;
@@ -128,9 +131,9 @@ QString nameOf(const Document &document, Kind kind, const std::string &id)
 
 QString kindWords(Kind kind)
 {
-    static const char *const words[] = {"nothing", "capture",     "channel",   "clock",    "eye",
-                                        "mask",    "measurement", "note",      "region",   "marker",
-                                        "sheet",   "tile",        "parameter", "function", "spectrum"};
+    static const char *const words[] = {"nothing",     "capture",  "channel",  "clock",  "eye",   "mask",
+                                        "measurement", "note",     "region",   "marker", "sheet", "tile",
+                                        "parameter",   "function", "spectrum", "program"};
     return tr(words[std::size_t(kind)]);
 }
 

@@ -28,6 +28,7 @@ public:
             }
             addReadyFormulas();
         }
+        for (const ProgramEntry &program : m_document.programs) addProgram(program);
         addReadyFormulas();
         m_layout.height = m_y + 8;
         return std::move(m_layout);
@@ -90,6 +91,10 @@ private:
                           quantityText(whole.high, result->unit, {}, 3));
         }
         if (entry.delay != 0) facts << QObject::tr("deskewed by %1").arg(text(quantityText(-entry.delay, "s", {}, 3)));
+        if (result && !result->remark.empty()) {
+            facts << QObject::tr("its program says something");
+            row.remarks << text(result->remark);
+        }
         row.facts = facts.join(" · ");
         if (entry.formula.empty())
             join(entry.capture, {x, row.y}, row.ink);
@@ -97,6 +102,7 @@ private:
             for (const std::string &name : Formula::parse(entry.formula, ownFunctions(m_document)).names()) {
                 for (const std::string &parent : channelsBehind(m_document, name))
                     join(parent, {x, row.y}, inkOf(m_document, parent));
+                if (findEntry(m_document.programs, name)) join(name, {x, row.y}, row.ink);
             }
         m_at[entry.id] = {x, row.y};
         m_layout.rows.push_back(row);
@@ -128,6 +134,19 @@ private:
         for (const EyeEntry &eye : m_document.eyes) {
             if (eye.clock == entry.id) addEye(eye, ink);
         }
+    }
+    void addProgram(const ProgramEntry &entry)
+    {
+        ChainLayout::Row row{{Selection::Kind::program, entry.id}, text(entry.id), {}, -1, 16, next(), false};
+        const ProgramStatus *status = m_results ? findEntry(m_results->programs, entry.id) : nullptr;
+        row.facts = QFileInfo(text(entry.file)).fileName();
+        if (status && status->state != ProgramStatus::State::allowed) {
+            row.facts += status->state == ProgramStatus::State::missing ? QObject::tr(" · is not there")
+                                                                        : QObject::tr(" · not allowed to run");
+            row.problem = true;
+        }
+        m_at[entry.id] = {row.x, row.y};
+        m_layout.rows.push_back(row);
     }
     void addSpectrum(const SpectrumEntry &entry, int ink)
     {
@@ -173,6 +192,7 @@ private:
                 double x = 16;
                 for (const std::string &name : Formula::parse(channel.formula, ownFunctions(m_document)).names()) {
                     for (const std::string &parent : channelsBehind(m_document, name)) ready &= m_at.contains(parent);
+                    if (findEntry(m_document.programs, name)) ready &= m_at.contains(name);
                 }
                 if (!ready) continue;
                 addChannel(channel, x + ChainLayout::indent / 2);

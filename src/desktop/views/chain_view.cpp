@@ -89,6 +89,9 @@ void ChainRails::paintEvent(QPaintEvent *event)
         else if (row.what.kind == Selection::Kind::eye)
             painter.drawPolygon(
                 QPolygonF({{row.x - 6, row.y}, {row.x, row.y - 5}, {row.x + 6, row.y}, {row.x, row.y + 5}}));
+        else if (row.what.kind == Selection::Kind::program) // a sheet of text
+            for (const double at : {-4.0, 0.0, 4.0})
+                painter.drawLine(QPointF(row.x - 5, row.y + at), QPointF(row.x + (at > 0 ? 1 : 5), row.y + at));
         else if (row.what.kind == Selection::Kind::spectrum) // lines
             for (const auto &[at, high] : {std::pair(-4.0, 3.0), {0.0, 7.0}, {4.0, 4.0}})
                 painter.drawLine(QPointF(row.x + at, row.y + 4), QPointF(row.x + at, row.y + 4 - high * 1.3));

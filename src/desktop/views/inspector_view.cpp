@@ -61,6 +61,9 @@ QString InspectorView::shape() const
             shape += text(tile->id + tile->kind) + (tile->smooth ? "smooth" : "");
         for (const std::string &other : m_bench.selectedWith()) shape += "+" + text(other);
     }
+    if (const ProgramStatus *program =
+            m_bench.results() ? findEntry(m_bench.results()->programs, selection.id) : nullptr)
+        shape += text(program->sha256) + QString::number(int(program->state));
     if (const SpectrumEntry *spectrum = findEntry(m_bench.document().spectra, selection.id)) {
         for (const TileEntry *tile : tilesOf(m_bench, spectrum->id)) shape += text(tile->id + tile->kind);
     }
@@ -121,6 +124,8 @@ void InspectorView::fill(InspectorForm &form, const Selection &selection)
         fillNamed(form, tr("Function"), selection.id);
     else if (selection.kind == Selection::Kind::spectrum && findEntry(document.spectra, selection.id))
         fillSpectrum(form, selection.id);
+    else if (selection.kind == Selection::Kind::program && findEntry(document.programs, selection.id))
+        fillProgram(form, selection.id);
     else if (selection.kind == Selection::Kind::marker && findEntry(document.markers, selection.id))
         fillMarker(form, selection.id);
     else if (selection.kind == Selection::Kind::note && findEntry(document.notes, selection.id))

@@ -26,6 +26,7 @@ private:
     void fillClock(InspectorForm &form, const std::string &id);
     void fillEye(InspectorForm &form, const std::string &id);
     void fillMask(InspectorForm &form, const std::string &id);
+    void fillProgram(InspectorForm &form, const std::string &id);
     void fillSpectrum(InspectorForm &form, const std::string &id);
     void fillTiles(InspectorForm &form, const std::string &id); ///< that show it, and can be set
     void fillRegion(InspectorForm &form, const std::string &id);

@@ -44,6 +44,8 @@ MainWindow::MainWindow(QWidget *parent)
     connect(&m_recovery, &Recovery::failed, this, [this](const QString &message) { m_message->show(message); });
     connect(&m_bench, &Workbench::told, this, [this](const QString &message) { m_message->show(message); });
     connect(&m_bench, &Workbench::capturesMissing, this, &MainWindow::offerFound);
+    connect(&m_bench, &Workbench::resultsChanged, this, &MainWindow::offerPrograms);
+    connect(&m_bench, &Workbench::sessionBegun, this, [this] { m_offeredPrograms.clear(); });
     connect(&m_bench, &Workbench::importsRead, this, &MainWindow::showImports);
     connect(&m_bench, &Workbench::projectReady, this, &MainWindow::offerReady);
     connect(&m_bench, &Workbench::consentNeeded, this, &MainWindow::askConsent);
@@ -222,6 +224,28 @@ void MainWindow::offerFound(const std::vector<MissingCapture> &missing)
                            if (!file.isEmpty()) use(file.toStdString());
                        }});
     m_message->show(words, std::move(actions));
+}
+
+void MainWindow::offerPrograms()
+{
+    for (const ProgramStatus &program : m_bench.results()->programs) {
+        const bool waits =
+            program.state == ProgramStatus::State::unseen || program.state == ProgramStatus::State::another;
+        if (!waits || m_bench.selection().id == program.id ||
+            !m_offeredPrograms.insert(program.id + program.sha256).second)
+            continue;
+        m_message->show(program.state == ProgramStatus::State::another
+                            ? tr("%1 is not the program that this project was saved with: it does not run.")
+                                  .arg(QFileInfo(text(program.path)).fileName())
+                            : tr("This project calls %1, a program that was not allowed here yet: it does not run.")
+                                  .arg(QFileInfo(text(program.path)).fileName()),
+                        {{"lookAtProgram", tr("Look at it"),
+                          [this, id = program.id] {
+                              m_bench.select({Selection::Kind::program, id});
+                          }}},
+                        true);
+        return;
+    }
 }
 
 void MainWindow::showTitle()

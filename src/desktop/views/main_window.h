@@ -12,6 +12,7 @@
 #include <QProgressBar>
 #include <QStackedWidget>
 #include <QTimer>
+#include <set>
 
 namespace fulvex {
 
@@ -53,6 +54,8 @@ private:
     std::vector<Action> windowActions();
     std::vector<AskBox::Offer> offers() const;
     void offerFound(const std::vector<MissingCapture> &missing);
+    /// Of programs that formulas call and that nobody allowed here.
+    void offerPrograms();
     void offerReady(const QString &path, const OpenedProject &opened);
     void askConsent(const QString &path, const QString &why, PackConsent wanted);
     void showTitle();
@@ -75,6 +78,7 @@ private:
     AskBox *m_ask;
     QLabel *m_title;
     MessageBar *m_message;
+    std::set<std::string> m_offeredPrograms; ///< of this session: nobody is asked twice
     ChainView *m_chain;
     SheetView *m_sheet;
     LedgerView *m_ledger;

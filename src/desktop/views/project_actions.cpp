@@ -341,6 +341,10 @@ void addParameters(Workbench &bench, std::vector<Action> &actions)
              bench.select({Kind::parameter, of});
          }});
     actions.push_back(
+        {.id = "show_program", .words = tr("Look at program %1"), .on = Kind::program, .act = [&bench](const Of &of) {
+             bench.select({Kind::program, of});
+         }});
+    actions.push_back(
         {.id = "show_function", .words = tr("Edit function %1"), .on = Kind::function, .act = [&bench](const Of &of) {
              bench.select({Kind::function, of});
          }});
@@ -349,8 +353,9 @@ void addParameters(Workbench &bench, std::vector<Action> &actions)
 /// What stands at the end of each context menu.
 void addRemovals(Workbench &bench, std::vector<Action> &actions)
 {
-    for (const Kind kind : {Kind::capture, Kind::channel, Kind::clock, Kind::eye, Kind::mask, Kind::measurement,
-                            Kind::note, Kind::region, Kind::marker, Kind::parameter, Kind::function, Kind::spectrum}) {
+    for (const Kind kind :
+         {Kind::capture, Kind::channel, Kind::clock, Kind::eye, Kind::mask, Kind::measurement, Kind::note, Kind::region,
+          Kind::marker, Kind::parameter, Kind::function, Kind::spectrum, Kind::program}) {
         actions.push_back({.id = "remove_" + kindWords(kind),
                            .words = tr("Remove the %3 %1").replace("%3", kindWords(kind)),
                            .on = kind,

@@ -123,6 +123,15 @@ std::vector<Action> MainWindow::channelActions()
              .key = QKeySequence("Ctrl+F"),
              .act = [this](const Of &) { m_chain->rails()->addFormula(); },
              .apart = true},
+            {.id = "add_program",
+             .words = tr("Add a program as a function…"),
+             .menu = "Channel",
+             .also = tr("own code python external"),
+             .act =
+                 [this](const Of &) {
+                     const QString path = QFileDialog::getOpenFileName(this, tr("Add a program as a function"));
+                     if (!path.isEmpty()) m_bench.addProgram(path);
+                 }},
             {.id = "edit_channel",
              .words = tr("Edit %1 in place"),
              .menu = "Channel",

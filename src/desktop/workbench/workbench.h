@@ -38,7 +38,8 @@ struct Selection {
         tile,
         parameter,
         function,
-        spectrum
+        spectrum,
+        program
     } kind = Kind::nothing;
     std::string id;
     bool operator==(const Selection &) const = default;
@@ -110,6 +111,11 @@ public:
     void exportChannel(const QString &path, const std::string &channel,
                        std::optional<std::pair<double, double>> span = {});
     /// Writes a row's occurrences, once they are those of the present document.
+    /// Adds a program to the project that formulas may call once it is allowed.
+    void addProgram(const QString &path);
+    /// From now on that content may run, in any project; in this one it is what is meant.
+    void allowProgram(const std::string &id, const std::string &sha256);
+    void forbidProgram(const std::string &sha256);
     void exportPopulation(const QString &path, const std::string &row);
     /// Writes a row's histogram, by its first histogram tile's bars where it has one.
     void exportHistogram(const QString &path, const std::string &row);

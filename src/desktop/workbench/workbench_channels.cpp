@@ -4,8 +4,10 @@
 #include "alignment.h"
 #include "axis_painter.h"
 #include "capture_writer.h"
+#include "moved_captures.h"
 #include "number_text.h"
 #include "population_file.h"
+#include "program_consent.h"
 #include "workbench.h"
 
 #include <QDateTime>
@@ -185,6 +187,37 @@ void Workbench::alignNow(const std::string &channel, const std::string &referenc
                                text(fixedText(found->likeness, 3)),
                                found->edges ? tr(", %1 edges").arg(found->edges) : QString()));
         }));
+}
+
+void Workbench::addProgram(const QString &path)
+{
+    std::string id;
+    const bool taken = change(tr("add program"), [&](Document &document) {
+        ProgramEntry entry;
+        const std::filesystem::path file = path.toStdString();
+        entry.id = id = freeId(document, file.stem().string());
+        entry.file = keptPath(file, base());
+        entry.arguments = {"signal"};
+        document.programs.push_back(entry);
+    });
+    if (taken) select({Selection::Kind::program, id});
+}
+
+void Workbench::allowProgram(const std::string &id, const std::string &sha256)
+{
+    m_errands.run([sha256](Progress &) { fulvex::allowProgram(sha256); },
+                  [this, id, sha256, asked = session()] {
+                      if (session() != asked) return; // allowed all the same
+                      change(tr("allow program"), [&](Document &document) {
+                          if (ProgramEntry *entry = findEntry(document.programs, id)) entry->sha256 = sha256;
+                      });
+                      evaluateAnew();
+                  });
+}
+
+void Workbench::forbidProgram(const std::string &sha256)
+{
+    m_errands.run([sha256](Progress &) { fulvex::forbidProgram(sha256); }, [this] { evaluateAnew(); });
 }
 
 } // namespace fulvex

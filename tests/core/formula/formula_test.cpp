@@ -138,8 +138,7 @@ TEST(OwnFunctions, AreReplacedByWhatTheyAre)
 
 TEST(OwnFunctions, SayWhatIsWrongWhereTheyAreCalled)
 {
-    EXPECT_EQ(ownError("1 + half(x, y)"),
-              "character 5: \"half\" takes 1 arguments, not 2; give as many as its formula has");
+    EXPECT_EQ(ownError("1 + half(x, y)"), "character 5: \"half\" takes 1 arguments, not 2; give as many as it has");
     EXPECT_NE(ownError("1 + round(x)").find("character 5: in own function \"round\": character 1"), std::string::npos);
     EXPECT_NE(ownError("1 + round(x)").find("circle"), std::string::npos);
     EXPECT_NE(ownError("x * longer(x)").find("character 5: in own function \"longer\""), std::string::npos)
