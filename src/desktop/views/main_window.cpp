@@ -228,6 +228,7 @@ void MainWindow::offerFound(const std::vector<MissingCapture> &missing)
 
 void MainWindow::offerPrograms()
 {
+    if (!m_bench.results()) return;
     for (const ProgramStatus &program : m_bench.results()->programs) {
         const bool waits =
             program.state == ProgramStatus::State::unseen || program.state == ProgramStatus::State::another;
