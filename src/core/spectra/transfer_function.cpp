@@ -104,14 +104,16 @@ TransferFunction::Delay TransferFunction::delay() const
 {
     constexpr double turn = 2 * std::numbers::pi;
     const double least = coherenceByChance();
-    std::vector<std::size_t> lines; // of stretches that cohere, longer than the lobe of one component
-    const auto longest = std::size_t(4 * windowLobe(window));
+    std::vector<std::size_t> lines; // that cohere
+    double power = 0, squares = 0;
     for (std::size_t line = 1; line + 1 < size(); ++line) {
-        std::size_t end = line;
-        while (end + 1 < size() && coherence(end) > least) ++end;
-        for (std::size_t k = line; end - line > longest && k < end; ++k) lines.push_back(k);
-        line = std::max(line, end);
+        if (coherence(line) <= least) continue;
+        lines.push_back(line);
+        power += inputPower[line];
+        squares += inputPower[line] * inputPower[line];
     }
+    // As many lines as share the power: a tone's are those of its lobe, however far its side lobes cohere.
+    if (!(power * power > 8 * noiseBandwidth * squares)) return {0, std::numeric_limits<double>::infinity()};
     std::complex<double> turned = 0;
     for (std::size_t k = 1; k < lines.size(); ++k) {
         if (lines[k] != lines[k - 1] + 1) continue;

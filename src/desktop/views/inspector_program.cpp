@@ -6,7 +6,6 @@
 #include "plain_text.h"
 #include "references.h"
 
-#include <QFontDatabase>
 #include <QPlainTextEdit>
 #include <QRegularExpression>
 
@@ -86,15 +85,15 @@ void InspectorView::fillProgram(InspectorForm &form, const std::string &id)
     if (!now || !now->content) return;
     form.heading(tr("Its text"));
     form.fact({}, [path = now->path, sha256 = now->sha256] {
-        return text(path) + "\nSHA-256 " + text(sha256.substr(0, 32) + " " + sha256.substr(32));
+        QString digits = "SHA-256";
+        for (std::size_t at = 0; at < sha256.size(); at += 16) digits += " " + text(sha256.substr(at, 16));
+        return text(path) + "\n" + digits;
     });
     auto *shown = new QPlainTextEdit;
     shown->setObjectName("programText");
     shown->setReadOnly(true);
     shown->setLineWrapMode(QPlainTextEdit::NoWrap);
-    QFont fixed = QFontDatabase::systemFont(QFontDatabase::FixedFont);
-    fixed.setPixelSize(10);
-    shown->setFont(fixed);
+    shown->setStyleSheet("font-family: monospace; font-size: 10px;");
     shown->setMinimumHeight(260);
     constexpr std::size_t most = 200'000;
     const bool isText =
