@@ -1,6 +1,7 @@
 #include "project_actions.h"
 
 #include "axis_painter.h"
+#include "comparing.h"
 #include "document_edits.h"
 #include "mask_choices.h"
 #include "measurement_edits.h"
@@ -151,6 +152,58 @@ void addAlignments(Workbench &bench, std::vector<Action> &actions)
             };
             actions.push_back(std::move(action));
         }
+    }
+}
+
+/// A channel beside another, and what one is made of for others.
+void addComparing(Workbench &bench, std::vector<Action> &actions)
+{
+    const auto among = [&](const QString &id, const QString &words, const QString &menu, const std::string &other,
+                           std::function<void(const Of &)> act) {
+        Action action{.id = id + text(other)};
+        action.words = QString(words).replace("%3", text(other));
+        action.menu = "Channel/" + menu;
+        action.brief = text(other);
+        action.on = Kind::channel;
+        action.act = std::move(act);
+        action.enabled = [other](const Of &of) { return of != other; };
+        actions.push_back(std::move(action));
+    };
+    for (const ChannelEntry &entry : bench.document().channels) {
+        const std::string other = entry.id;
+        among("overlay_", tr("Show %1 and %3 in one tile"), tr("Show %1 in one tile with"), other,
+              [&bench, other](const Of &of) { overlay(bench, of, other); });
+        among("subtract_", tr("Subtract %3 from %1"), tr("Subtract from %1"), other,
+              [&bench, other](const Of &of) { subtract(bench, of, other); });
+        for (const bool byEdges : {true, false})
+            among(byEdges ? "subtract_by_edges_" : "subtract_by_shape_",
+                  byEdges ? tr("Align %3 to %1 by edges, then subtract it")
+                          : tr("Align %3 to %1 by correlation, then subtract it"),
+                  byEdges ? tr("Align to %1 by edges, then subtract") : tr("Align to %1 by correlation, then subtract"),
+                  other, [&bench, other, byEdges](const Of &of) { subtractAligned(bench, of, other, byEdges); });
+        among("same_of_", tr("Make of %3 what %1 is made of"), tr("What %1 is made of, for"), other,
+              [&bench, other](const Of &of) { computeOfOthers(bench, of, {other}); });
+        actions.back().enabled = [&bench, other](const Of &of) {
+            const std::string from = formulaIsOf(bench.document(), of);
+            return !from.empty() && from != other && of != other;
+        };
+    }
+    for (const CaptureEntry &capture : bench.document().captures) {
+        const auto others = [&bench, id = capture.id](const Of &of) {
+            std::vector<std::string> found;
+            const std::string from = formulaIsOf(bench.document(), of);
+            for (const ChannelEntry &entry : bench.document().channels)
+                if (entry.capture == id && entry.id != from && !from.empty()) found.push_back(entry.id);
+            return found;
+        };
+        Action action{.id = "same_of_all_" + text(capture.id)};
+        action.words = tr("Make of every channel of %3 what %1 is made of").replace("%3", text(capture.id));
+        action.menu = "Channel/" + tr("What %1 is made of, for");
+        action.brief = tr("every channel of %1").arg(text(capture.id));
+        action.on = Kind::channel;
+        action.act = [&bench, others](const Of &of) { computeOfOthers(bench, of, others(of)); };
+        action.enabled = [others](const Of &of) { return !others(of).empty(); };
+        actions.push_back(std::move(action));
     }
 }
 
@@ -383,6 +436,7 @@ std::vector<Action> projectActions(Workbench &bench)
     addSpectra(bench, actions);
     addParameters(bench, actions);
     addAlignments(bench, actions);
+    addComparing(bench, actions);
     addSheets(bench, actions);
     addRemovals(bench, actions);
     return actions;

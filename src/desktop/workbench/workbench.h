@@ -21,6 +21,8 @@
 
 namespace fulvex {
 
+struct Alignment;
+
 /// What is selected: something in the Chain, a row of the Ledger, a note, a sheet. Empty kind: nothing.
 struct Selection {
     enum class Kind {
@@ -126,6 +128,10 @@ public:
     /// Sets the delay of `channel` such that it lies on `reference`; computed beside the interface. `failed` tells why
     /// where there is no such delay.
     void align(const std::string &channel, const std::string &reference, bool byEdges);
+    /// Finds by how much a channel comes after another, once both are up to date, and calls `use` where that is found
+    /// and both are still made of the same.
+    void withAlignment(const QString &what, const std::string &channel, const std::string &reference, bool byEdges,
+                       std::function<void(const Alignment &)> use);
     /// Reads captures beside the interface and answers with `importsRead`, those that cannot be read included.
     void readForImport(const QStringList &files);
     /// Adds them as one undoable step: captures, channels, a sheet that shows them. Remembers corrections for files of
@@ -194,7 +200,6 @@ private:
     void followDocument(bool sameNumbers);
     void followSheet();
     void request();
-    void alignNow(const std::string &channel, const std::string &reference, bool byEdges);
     void addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture);
     void takeResults(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
     void serveWaiting();

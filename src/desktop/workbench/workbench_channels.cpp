@@ -1,7 +1,6 @@
 // What the workbench does with a channel's samples and a row's occurrences beside the interface: writing them, keeping
 // a copy, aligning.
 
-#include "alignment.h"
 #include "axis_painter.h"
 #include "capture_writer.h"
 #include "moved_captures.h"
@@ -135,60 +134,6 @@ void Workbench::keepCopy(const std::string &channel)
     whenUpToDate(tr("a copy of %1").arg(text(channel)), keep, true);
 }
 
-void Workbench::align(const std::string &channel, const std::string &reference, bool byEdges)
-{
-    const ChannelEntry *entry = findEntry(document().channels, channel);
-    if (entry && !entry->formula.empty()) {
-        emit failed(
-            tr("%1 is computed and has no delay of its own: align the channels it is made of.").arg(text(channel)));
-        return;
-    }
-    whenUpToDate(
-        tr("aligning %1").arg(text(channel)), [=, this] { alignNow(channel, reference, byEdges); }, true);
-}
-
-void Workbench::alignNow(const std::string &channel, const std::string &reference, bool byEdges)
-{
-    const ChannelEntry *entry = findEntry(document().channels, channel);
-    const auto sourceOf = [this](const std::string &id) {
-        const ChannelResult *result = results() ? findEntry(results()->channels, id) : nullptr;
-        return result ? result->source : nullptr;
-    };
-    const SourcePtr moved = sourceOf(channel), fixed = sourceOf(reference);
-    if (!entry || !moved || !fixed) {
-        emit failed(tr("There is nothing to align: select a channel whose samples could be read."));
-        return;
-    }
-    const auto found = std::make_shared<Alignment>();
-    m_errands.run(
-        [found, moved, fixed, byEdges](Progress &progress) {
-            *found = byEdges ? alignByEdges(fixed, moved, progress) : alignByCorrelation(fixed, moved, progress);
-        },
-        m_project.here([this, found, channel, reference, moving = *entry,
-                        to = *findEntry(document().channels, reference)] {
-            const ChannelEntry *now = findEntry(document().channels, channel),
-                               *still = findEntry(document().channels, reference);
-            if (!now || !still || !(*now == moving) || !(*still == to)) {
-                emit failed(
-                    tr("%1 or %2 was changed meanwhile: align them again.").arg(text(channel), text(reference)));
-                return;
-            }
-            if (!found->reason.empty()) {
-                emit failed(
-                    tr("%1 cannot be aligned to %2: %3.").arg(text(channel), text(reference), text(found->reason)));
-                return;
-            }
-            const QString by = text(quantityText(-found->lag, "s", found->uncertainty));
-            change(tr("align %1 to %2: %3").arg(text(channel), text(reference), by), [&](Document &document) {
-                if (ChannelEntry *one = findEntry(document.channels, channel)) one->delay -= found->lag;
-            });
-            emit told(tr("%1 is moved by %2 onto %3%4 (correlation %5%6).")
-                          .arg(text(channel), by, text(reference), found->inverted ? tr(", turned over") : QString(),
-                               text(fixedText(found->likeness, 3)),
-                               found->edges ? tr(", %1 edges").arg(found->edges) : QString()));
-        }));
-}
-
 void Workbench::addProgram(const QString &path)
 {
     std::string id;
@@ -206,13 +151,12 @@ void Workbench::addProgram(const QString &path)
 void Workbench::allowProgram(const std::string &id, const std::string &sha256)
 {
     m_errands.run([sha256](Progress &) { fulvex::allowProgram(sha256); },
-                  [this, id, sha256, asked = session()] {
-                      if (session() != asked) return; // allowed all the same
+                  m_project.here([this, id, sha256] { // in another project it is allowed all the same
                       change(tr("allow program"), [&](Document &document) {
                           if (ProgramEntry *entry = findEntry(document.programs, id)) entry->sha256 = sha256;
                       });
                       evaluateAnew();
-                  });
+                  }));
 }
 
 void Workbench::forbidProgram(const std::string &sha256)
