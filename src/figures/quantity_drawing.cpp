@@ -131,6 +131,7 @@ const std::vector<Drawing> &drawings()
         {"high", Wave::pulse, {{level, 0, high}}},
         {"low", Wave::pulse, {{level, 0, low}}},
         {"amplitude", Wave::pulse, {{up, 0.49, low, high}}},
+        {"amplitude_level", Wave::runt, {{level, 0, high}, {level, 0, 0.44}, {level, 0, low}}},
         {"overshoot_rising", Wave::ringing, {{up, 0.27, 0.7, 0.88}, {level, 0, 0.7}}},
         {"overshoot_falling", Wave::ringing, {{up, 0.73, 0.05, 0.23}, {level, 0, 0.23}}},
         {"preshoot_rising", Wave::ahead, {{up, 0.2, 0.13, 0.25}, {level, 0, 0.25}}},

@@ -54,6 +54,16 @@ void addPointers(TraceFigure &figure, const Results &results, const Document &do
     }
 }
 
+/// Levels that rows measure of the channels shown.
+void addStops(TraceFigure &figure, const Results &results)
+{
+    for (const Row &row : results.rows) {
+        const bool level = row.quantity == "amplitude_level" || row.quantity == "high" || row.quantity == "low";
+        const int line = level && row.measurable() ? figure.lineOf(row.source) : -1;
+        if (line >= 0 && row.statistics.mean) figure.stops.push_back({line, *row.statistics.mean});
+    }
+}
+
 } // namespace
 
 int inkOf(const Document &document, const std::string &channel)
@@ -101,6 +111,7 @@ TraceFigure traceFigure(const Results &results, const Document &document, const 
     figure.heights = tile.heights;
     shareScales(figure, tile);
     addPointers(figure, results, document, tile.straight);
+    addStops(figure, results);
     return figure;
 }
 
@@ -184,6 +195,15 @@ double TraceFigure::valueAt(const QRectF &area, int line, double y) const
     const Line &of = lines[std::size_t(line)];
     const QRectF rect = laneRect(area, of.lane);
     return of.low + (rect.bottom() - y) / rect.height() * (of.high - of.low);
+}
+
+double TraceFigure::rested(const QRectF &area, int line, double value) const
+{
+    constexpr double near = 6; // pixels
+    for (const Stop &stop : stops)
+        if (stop.line == line && std::abs(yOf(area, line, stop.value) - yOf(area, line, value)) < near)
+            return stop.value;
+    return value;
 }
 
 int TraceFigure::lineOf(const std::string &channel) const

@@ -67,6 +67,13 @@ struct TraceFigure {
         std::optional<double> value; ///< its own level, or the trace's value at its time
         bool sitsOnTrace = false;
     };
+    struct Stop { ///< a measured level that markers come to rest on
+        int line;
+        double value;
+    };
+    /// A level of a line as it is let go at: a measured one where it is that near.
+    double rested(const QRectF &area, int line, double value) const;
+    std::vector<Stop> stops;
     double from = 0, to = 1; ///< s
     bool straight = false;   ///< straight lines between samples
     int lanes = 1;

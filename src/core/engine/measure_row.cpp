@@ -33,6 +33,7 @@ public:
     }
     const std::string &source() const { return m_source; }
     const MeasurementEntry &entry() const override { return m_entry; }
+    std::string unit() override { return m_evaluation.channel(m_source).unit; }
     TimeAxis axis() override { return m_evaluation.channel(m_source).source->axis(); }
     double resolution() override { return m_evaluation.channel(m_source).source->resolution(); }
     double noise() override { return *m_evaluation.noise(m_source, m_entry.region).value; }
@@ -167,7 +168,6 @@ private:
         }
         return m_row.levels.emplace_back(Row::Levels{m_source, {}, false, false});
     }
-    std::string unit() const { return m_evaluation.channel(m_source).unit; }
     void noteRegion()
     {
         const RegionEntry *region = findEntry(m_evaluation.document().regions, m_entry.region);

@@ -1,5 +1,6 @@
 #include "value_peaks.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numeric>
 
@@ -56,7 +57,13 @@ std::vector<ValuePeak> valuePeaks(const ValueHistogram &histogram)
             count += double(counts[bin]);
             sum += double(counts[bin]) * (histogram.low + (double(bin) + 0.5) * histogram.binWidth());
         }
-        if (count > 0) peaks.push_back({sum / count, count / double(all)});
+        if (!(count > 0)) continue;
+        const auto begin = smooth.begin();
+        const auto highest = std::size_t(
+            std::max_element(begin + std::ptrdiff_t(valleys[i]), begin + std::ptrdiff_t(valleys[i + 1])) - begin);
+        const auto valueAt = [&](double bin) { return histogram.low + bin * histogram.binWidth(); };
+        peaks.push_back({sum / count, count / double(all), valueAt(double(highest) + 0.5), valueAt(double(valleys[i])),
+                         valueAt(double(valleys[i + 1]))});
     }
     return peaks;
 }

@@ -6,7 +6,8 @@ namespace fulvex {
 
 /// One of the values that a population gathers around, and the share of it that belongs there.
 struct ValuePeak {
-    double at = 0, share = 0; ///< mean of its values; 0 … 1
+    double at = 0, share = 0;          ///< mean of its values; 0 … 1
+    double top = 0, low = 0, high = 0; ///< where its smoothed counts are highest; the valleys beside it
 };
 
 /// In rising order. A peak belongs to itself from valley to valley, where the smoothed counts (by a triangle a

@@ -1,4 +1,7 @@
+#include "amplitude_levels.h"
 #include "instant_parts.h"
+#include "jackknife.h"
+#include "number_text.h"
 #include "quantity_support.h"
 #include "quantity_table.h"
 
@@ -92,6 +95,30 @@ Measured preshootFalling(In in)
     return aberration(in, EdgeChoice::falling, &Aberrations::preshoot);
 }
 
+/// One of the values that samples gather around: of a keyed or stepped envelope, or a signal of several states.
+Measured amplitudeLevel(In in)
+{
+    const auto survey = in.survey();
+    const auto levels = amplitudeLevels(survey->histogram);
+    const int which = in.entry().level.value_or(1);
+    if (std::size_t(which) > levels.size()) {
+        std::string known;
+        for (const AmplitudeLevel &one : levels)
+            known += (known.empty() ? "" : ", ") + quantityText(one.at, in.unit(), {}, 3);
+        return Measured::none("its samples gather around " + std::to_string(levels.size()) + " values, " +
+                              (known.empty() ? "too few of them to tell" : known) + ": there is no level " +
+                              std::to_string(which));
+    }
+    const AmplitudeLevel &level = levels[std::size_t(which - 1)];
+    in.note("share", quantityText(100 * level.share, "%", {}, 3) + " of the samples");
+    in.note("spread", quantityText(level.spread, in.unit(), {}, 3));
+    const auto scatter = jackknifeUncertainty(survey->stretches.size(), [&](std::size_t part) {
+        return sameLevelIn(survey->histogram.without(survey->stretches[part].histogram), level).at;
+    });
+    const double plain = level.spread / std::sqrt(std::max(1.0, level.share * double(survey->stats.count)));
+    return Measured::one(level.at, {{"scatter", scatter.value_or(plain)}, {"quantisation", stepUncertainty(in)}});
+}
+
 /// In a box over a trace: each sample's value.
 Measured sampleValues(In in)
 {
@@ -132,6 +159,7 @@ constexpr Quantity table[] = {
     {"high", "high", nullptr, Needs::source, high, "region levels"},
     {"low", "low", nullptr, Needs::source, low, "region levels"},
     {"amplitude", "amplitude", nullptr, Needs::source, amplitude, "region levels"},
+    {"amplitude_level", "amplitude level", nullptr, Needs::source, amplitudeLevel, "region level"},
     {"overshoot_rising", "overshoot, rising", "%", Needs::source, overshootRising, "region levels interpolate"},
     {"overshoot_falling", "overshoot, falling", "%", Needs::source, overshootFalling, "region levels interpolate"},
     {"preshoot_rising", "preshoot, rising", "%", Needs::source, preshootRising, "region levels interpolate"},

@@ -33,6 +33,7 @@ public:
     virtual SampleRange range() { throw Unmeasurable{}; }
     virtual std::shared_ptr<const AmplitudeSurvey> survey() { throw Unmeasurable{}; }
     virtual double resolution() { throw Unmeasurable{}; } ///< of the stored values, in the channel's unit; 0 unknown
+    virtual std::string unit() { return {}; }             ///< the channel's
     virtual double noise()
     {
         throw Unmeasurable{};

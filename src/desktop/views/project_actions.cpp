@@ -134,6 +134,16 @@ void addSpectra(Workbench &bench, std::vector<Action> &actions)
     }
 }
 
+void addLevels(Workbench &bench, std::vector<Action> &actions)
+{
+    actions.push_back({.id = "measure_levels",
+                       .words = tr("Measure the levels of %1"),
+                       .menu = "Channel",
+                       .also = tr("envelope keyed steps histogram peaks"),
+                       .on = Kind::channel,
+                       .act = [&bench](const Of &of) { bench.measureLevels(of); }});
+}
+
 /// A channel of a file to another channel, by their edges or their shape.
 void addAlignments(Workbench &bench, std::vector<Action> &actions)
 {
@@ -434,6 +444,7 @@ std::vector<Action> projectActions(Workbench &bench)
     addMeasuringAgain(bench, actions);
     addClocksAndEyes(bench, actions);
     addSpectra(bench, actions);
+    addLevels(bench, actions);
     addParameters(bench, actions);
     addAlignments(bench, actions);
     addComparing(bench, actions);

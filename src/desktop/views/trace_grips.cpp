@@ -185,7 +185,8 @@ void dragGrip(Document &document, TileEntry &tile, const TraceFigure &figure, co
         const int line = figure.markers[std::size_t(grip.index)].line;
         if (marker && marker->time) *marker->time += seconds;
         if (marker && marker->level && line >= 0)
-            *marker->level += figure.valueAt(area, line, to.y()) - figure.valueAt(area, line, from.y());
+            marker->level = figure.rested(
+                area, line, *marker->level + figure.valueAt(area, line, to.y()) - figure.valueAt(area, line, from.y()));
         break;
     }
     case Kind::level: {

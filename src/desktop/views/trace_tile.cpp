@@ -333,7 +333,7 @@ void TraceTile::clicked(const Grip &grip, QPointF at, Qt::KeyboardModifiers modi
         const int line = m_taken.axisLine(grip.index);
         if (line < 0) return;
         marker.channel = m_taken.lines[std::size_t(line)].id;
-        marker.level = m_taken.valueAt(body(), line, at.y());
+        marker.level = m_taken.rested(body(), line, m_taken.valueAt(body(), line, at.y()));
     } else {
         marker.time = timeAt(at.x());
         marker.channel = traceAt(at);

@@ -118,6 +118,8 @@ public:
     /// From now on that content may run, in any project; in this one it is what is meant.
     void allowProgram(const std::string &id, const std::string &sha256);
     void forbidProgram(const std::string &sha256);
+    /// A row for each of the levels that a channel's amplitudes gather around.
+    void measureLevels(const std::string &channel);
     void exportPopulation(const QString &path, const std::string &row);
     /// Writes a row's histogram, by its first histogram tile's bars where it has one.
     void exportHistogram(const QString &path, const std::string &row);

@@ -1,6 +1,8 @@
 // What the workbench does with a channel's samples and a row's occurrences beside the interface: writing them, keeping
 // a copy, aligning.
 
+#include "amplitude_levels.h"
+#include "amplitude_survey.h"
 #include "axis_painter.h"
 #include "capture_writer.h"
 #include "moved_captures.h"
@@ -132,6 +134,44 @@ void Workbench::keepCopy(const std::string &channel)
             }));
     };
     whenUpToDate(tr("a copy of %1").arg(text(channel)), keep, true);
+}
+
+void Workbench::measureLevels(const std::string &channel)
+{
+    const auto begin = [this, channel] {
+        const ChannelResult *result = results() ? findEntry(results()->channels, channel) : nullptr;
+        if (!result || !result->source) {
+            emit failed(tr("There are no levels to find: select a channel that could be computed."));
+            return;
+        }
+        const auto found = std::make_shared<std::vector<AmplitudeLevel>>();
+        m_errands.run(
+            [found, source = result->source](Progress &progress) {
+                *found =
+                    amplitudeLevels(surveyAmplitudes(*source, {0, source->axis().count}, progress, false).histogram);
+            },
+            m_project.here([this, channel, found] {
+                if (!findEntry(document().channels, channel)) return;
+                if (found->empty()) {
+                    emit failed(tr("The amplitudes of %1 gather nowhere: it has too few samples.").arg(text(channel)));
+                    return;
+                }
+                std::string last;
+                constexpr std::size_t most = 16;
+                const bool taken = change(tr("measure the levels of %1").arg(text(channel)), [&](Document &document) {
+                    for (std::size_t level = 1; level <= std::min(most, found->size()); ++level) {
+                        MeasurementEntry entry;
+                        entry.id = last = freeId(document, "level_" + std::to_string(level));
+                        entry.quantity = "amplitude_level";
+                        entry.source = channel;
+                        entry.level = int(level);
+                        document.measurements.push_back(entry);
+                    }
+                });
+                if (taken) select({Selection::Kind::measurement, last});
+            }));
+    };
+    whenUpToDate(tr("the levels of %1").arg(text(channel)), begin, true);
 }
 
 void Workbench::addProgram(const QString &path)

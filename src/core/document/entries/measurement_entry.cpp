@@ -41,6 +41,7 @@ std::vector<Field> fieldsOf(MeasurementEntry &entry)
         {.key = "from", .unit = "Hz", .value = &entry.from},
         {.key = "to", .unit = "Hz", .value = &entry.toFrequency},
         {.key = "opening", .least = 0, .most = 100, .value = &entry.opening},
+        {.key = "level", .words = "which level", .least = 1, .most = 1000, .none = "the lowest", .value = &entry.level},
         {.key = "gap", .words = "quiet between bursts", .unit = "s", .none = "not told", .value = &entry.gap},
         {.key = "band", .words = "settled within ±", .unit = "%", .none = "2 %", .value = &entry.band},
         {.key = "at", .words = "at level", .unit = levelsUnit, .none = "the mid level", .value = &entry.at},

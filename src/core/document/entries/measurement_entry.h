@@ -23,6 +23,7 @@ struct MeasurementEntry {
     std::optional<double> ber, offset, from, toFrequency, gap, band; ///< 1, Hz, Hz, Hz, s, %
     std::optional<double> at;           ///< where edges are told instead of the mid level, in the levels' unit
     std::optional<double> above, below; ///< of a box: between these values, the channel's unit
+    std::optional<int> level;           ///< of those that amplitudes gather around, from the lowest, 1
     std::optional<int> opening;         ///< of more than two levels, from the bottom up
     std::string of;                     ///< of a gain: ac_rms, amplitude
     std::string method;                 ///< of a jitter's make-up: spectral, tail
