@@ -95,6 +95,44 @@ int main(int argc, char **argv)
     QTest::keyClick(typed, Qt::Key_Escape);
     desk.bench().undoStack().undo();
     if (!desk.settled()) return 1;
+    // A sheet of spectra, of which the demo has none.
+    desk.bench().change("", [](Document &document) {
+        document.channels.push_back({});
+        document.channels.back().id = "limited";
+        document.channels.back().formula = "lowpass(link, 300 MHz, 4, bessel)";
+        SheetEntry sheet{"spectra_sheet", "Spectra", {}, {}, {}};
+        const auto add = [&](const char *id, const char *kind, const char *source, const char *to, int row,
+                             int column) {
+            SpectrumEntry entry;
+            entry.id = id;
+            entry.kind = kind;
+            entry.source = source;
+            entry.to = to;
+            document.spectra.push_back(entry);
+            TileEntry tile;
+            tile.id = std::string(id) + "_tile";
+            tile.kind = kind == std::string("spectrum") ? "channel_spectrum" : kind;
+            tile.of = {id};
+            tile.row = row;
+            tile.column = column;
+            tile.logFrequency = kind == std::string("transfer");
+            sheet.tiles.push_back(tile);
+        };
+        add("heard_lines", "spectrum", "heard", "", 0, 0);
+        add("pattern", "autocorrelation", "link", "", 0, 1);
+        add("link_lines", "spectrum", "link", "", 1, 0);
+        add("filter", "transfer", "link", "limited", 1, 1);
+        sheet.tiles[0].marked = 38400;
+        sheet.tiles[0].logFrequency = true;
+        document.sheets.push_back(sheet);
+    });
+    desk.bench().showSheet(int(desk.bench().document().sheets.size()) - 1);
+    if (!desk.settled()) return 1;
+    desk.bench().select({Selection::Kind::spectrum, "heard_lines"}, {.id = {}, .frequencies = {{37.5e3, 39.3e3}}});
+    QTest::qWait(700);
+    shoot(desk, folder, "spectra");
+    desk.bench().undoStack().undo();
+    if (!desk.settled()) return 1;
     tabs->setCurrentIndex(4);
     desk.bench().select({Selection::Kind::measurement, "latch_over"});
     QTest::qWait(500);

@@ -61,8 +61,10 @@ constexpr FormulaArgument one[] = {{"a"}}, two[] = {{"a"}, {"b"}}, pair[] = {{"p
                           line[] = {{"a"}, {"trend", nullptr, nan, trends}},
                           filter[] = {{"a"}, {"corner", "Hz"}, order, shape, way},
                           band[] = {{"a"}, {"low", "Hz"}, {"high", "Hz"}, order, shape, way},
-                          taps[] = {{"a"},         {"spacing", "s"}, {"c0", ""},    {"c1", "", 0}, {"c2", "", 0},
-                                    {"c3", "", 0}, {"c4", "", 0},    {"c5", "", 0}, {"c6", "", 0}, {"c7", "", 0}},
+                          taps[] = {{"a"},          {"spacing", "s"}, {"c0", ""},     {"c1", "", 0},  {"c2", "", 0},
+                                    {"c3", "", 0},  {"c4", "", 0},    {"c5", "", 0},  {"c6", "", 0},  {"c7", "", 0},
+                                    {"c8", "", 0},  {"c9", "", 0},    {"c10", "", 0}, {"c11", "", 0}, {"c12", "", 0},
+                                    {"c13", "", 0}, {"c14", "", 0},   {"c15", "", 0}},
                           emphasis[] = {{"a"}, {"spacing", "s"}, {"ratio", ""}}, rate[] = {{"a"}, {"rate", "Hz"}},
                           times[] = {{"a"}, {"factor", ""}}, against[] = {{"a"}, {"nominal", "Hz", 0}},
                           carried[] = {{"a"}, {"carrier", "Hz"}, {"bandwidth", "Hz"}},
@@ -146,7 +148,8 @@ constexpr FormulaFunction functions[] = {
      "a circuit would",
      equaliseOf},
     {"taps", taps, nullptr, UnitRule::first,
-     "taps(a, spacing, c0, c1, c2, c3, c4, c5, c6, c7): c0 times the signal, c1 times what was a spacing before, and "
+     "taps(a, spacing, c0, c1, c2, c3, c4, c5, c6, c7, c8, c9, c10, c11, c12, c13, c14, c15): c0 times the signal, c1 "
+     "times what was a spacing before, and "
      "so on",
      tapsOf},
     {"emphasise", emphasis, nullptr, UnitRule::first,
