@@ -184,10 +184,23 @@ int main(int argc, char **argv)
         bench.change("filter", [](Document &document) {
             document.parameters.push_back({"corner", 1e9, 1e7, 4e9, "Hz"});
             findEntry(document.channels, "link")->formula = "lowpass(p - n, corner, 4)";
+            SpectrumEntry spectrum;
+            spectrum.id = "lines";
+            spectrum.source = "link";
+            document.spectra.push_back(spectrum);
+            TileEntry &tile = document.sheets[0].tiles.back(); // in the histogram's place
+            tile.kind = "channel_spectrum";
+            tile.of = {"lines"};
         });
     });
-    pictured = [&](const Results &results) { return tracesAreNew(results) && eyeIsNew(results); };
-    run("dragging a filter's corner", 3, [&](int i) {
+    const auto spectrumIsNew = [](const Results &results) {
+        const SpectrumResult *lines = findEntry(results.spectra, "lines");
+        return lines && lines->spectrum && (!lines->pending || lines->share < 1);
+    };
+    pictured = [&](const Results &results) {
+        return tracesAreNew(results) && eyeIsNew(results) && spectrumIsNew(results);
+    };
+    run("dragging a filter's corner, with a trace, a spectrum and an eye", 3, [&](int i) {
         bench.change(
             "corner", [i](Document &document) { document.parameters[0].value = 1e9 + 1e6 * i; }, "corner");
     });

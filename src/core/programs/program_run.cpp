@@ -34,25 +34,15 @@ using Json = nlohmann::ordered_json;
 constexpr std::size_t mostKept = 4096;                     ///< bytes of what it prints on standard error
 constexpr std::size_t mostPrinted = std::size_t(64) << 20; ///< of them in all
 
-/// A file that is gone from its folder as soon as it is open; or an empty name where there is none.
-struct Scratch {
-    fs::path path;
-    Descriptor file;
-    ~Scratch()
-    {
-        std::error_code ignored;
-        if (!path.empty()) fs::remove(path, ignored);
-    }
-};
-
-/// A new file for the program's answer.
-Scratch scratchFile()
+/// A new file for the program's answer, which no folder has: it goes when nobody has it open any more.
+Descriptor scratchFile()
 {
     std::string pattern = (cacheFolder("programs") / "answer-XXXXXX").string();
-    const int file = ::mkostemp(pattern.data(), O_CLOEXEC);
-    if (file < 0)
+    Descriptor file(::mkostemp(pattern.data(), O_CLOEXEC));
+    if (!file)
         throw Error(pattern, std::string("cannot be made: ") + std::strerror(errno), "make room in the cache folder");
-    return {pattern, Descriptor(file)};
+    ::unlink(pattern.c_str());
+    return file;
 }
 
 /// The content as a file that can be run, in a folder that holds nothing else.
@@ -62,6 +52,9 @@ fs::path installed(const ProgramContent &content)
     std::error_code failure;
     if (fs::exists(file, failure) && readProgram(file).sha256 == content.sha256) return file;
     fs::remove(file, failure);
+    constexpr std::uintmax_t mostKeptCopies = std::uintmax_t(64) << 20;
+    trimCache(cacheFolder("programs"), mostKeptCopies);
+    fs::create_directories(folder, failure); // in case it was among them
     writeFileAtomically(file, content.bytes);
     fs::permissions(file, fs::perms::owner_read | fs::perms::owner_exec, failure);
     if (failure) throw Error(file.string(), "cannot be made a program: " + failure.message());
@@ -265,10 +258,10 @@ private:
                           "let it write one NPY array as long as what it is given, and nothing else");
         }
         for (ssize_t written = 0; written < got;) {
-            const ssize_t some = ::write(m_answer.file.id(), block + written, std::size_t(got - written));
+            const ssize_t some = ::write(m_answer.id(), block + written, std::size_t(got - written));
             if (some < 0 && errno == EINTR) continue;
             if (some <= 0)
-                throw Error(m_answer.path.string(), std::string("cannot be written: ") + std::strerror(errno),
+                throw Error(cacheFolder("programs").string(), std::string("cannot be written: ") + std::strerror(errno),
                             "make room in the cache folder");
             written += some;
         }
@@ -291,7 +284,7 @@ private:
         const TimeAxis axis = m_task.inputs.front()->axis();
         const std::string wanted = "one NPY array of " + std::to_string(axis.count) + " numbers";
         if (m_answered == 0) throw failure("gave nothing", "let it write " + wanted + " on its standard output");
-        const auto file = MappedFile::open(m_answer.path);
+        const auto file = MappedFile::open("/proc/self/fd/" + std::to_string(m_answer.id()));
         Capture answer;
         try {
             answer = readNpy(file, {}, m_progress);
@@ -309,7 +302,7 @@ private:
     const ProgramTask &m_task;
     Progress &m_progress;
     Feed m_feed;
-    Scratch m_answer;
+    Descriptor m_answer;
     std::optional<ChildProcess> m_child;
     Printed m_printed;
     std::size_t m_answered = 0, m_mostAnswered = 0;
