@@ -44,9 +44,9 @@ ours=($("$folder/fulvex-bench-filter" "$folder/filter.npy"))
 theirs=($(/usr/bin/python3 "$here/filter_scipy.py" "$folder/filter.npy"))
 awk -v a="${ours[*]}" -v b="${theirs[*]}" 'BEGIN {
   split(a, o, " "); split(b, t, " ")
-  split("low pass of order 4 (4 is wanted)|FIR of 545 taps, overlap-add (4 is wanted)|formula sample by sample (5 is wanted)", what, "|")
+  split("low pass of order 4 (4 is wanted)|FIR of 545 taps, overlap-add (4 is wanted)|formula sample by sample (5 is wanted)|averaged spectrum, segments of 16384", what, "|")
   print "20 million samples through a formula, by SciPy:"
-  for (i = 1; i <= 3; ++i)
+  for (i = 1; i <= 4; ++i)
     printf "  %s: %.1f times; the same answer? rms %s and %s\n", what[i], t[2 * i - 1] / o[2 * i - 1], o[2 * i], t[2 * i]
 }'
 values=($("$folder/fulvex-bench-values"))

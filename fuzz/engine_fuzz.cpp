@@ -192,12 +192,26 @@ Document documentOf(Any &any)
         if (quantity.takes("to")) row.to = idOf(any, document.channels);
         if (quantity.takes("to_edge")) row.toEdge = one(any, {"", "rising", "falling", "both"});
         if (quantity.takes("gap")) row.gap = number(any, 1e-8);
+        if (quantity.takes("level")) row.level = 1 + upTo(3);
         if (quantity.takes("band")) row.band = number(any, 2);
         if (quantity.takes("of") && rarely(any, 2)) row.of = "amplitude";
         if (rarely(any, 4)) row.region = "part";
         row.edge = one(any, {"", "rising", "falling", "both"});
         if (rarely(any, 4)) row.limit = LimitEntry{perhaps(any, 0.1), perhaps(any, 1)};
         document.measurements.push_back(row);
+    }
+    for (int i = 0, count = upTo(2); i < count; ++i) {
+        SpectrumEntry spectrum;
+        spectrum.id = "f" + std::to_string(i);
+        spectrum.kind = one(any, {"spectrum", "spectrogram", "transfer", "autocorrelation"});
+        spectrum.source = idOf(any, document.channels);
+        if (spectrum.kind == "transfer") spectrum.to = idOf(any, document.channels);
+        spectrum.window = one(any, {"hann", "rectangular", "flat_top", "blackman_harris"});
+        if (rarely(any, 2)) spectrum.resolution = number(any, 1e8);
+        if (rarely(any, 2)) spectrum.longest = number(any, 1e-8);
+        spectrum.highest = any.ConsumeBool();
+        if (rarely(any, 4)) spectrum.region = "part";
+        document.spectra.push_back(spectrum);
     }
     if (any.ConsumeBool()) {
         NoteEntry note;
@@ -244,6 +258,10 @@ void readBack(const Results &results, const Document &document)
         if (status != "ok") check(!row.at("reason").get<std::string>().empty(), "a reason");
     }
     check(json.at("masks").size() == document.masks.size(), "a verdict for each mask");
+    check(json.at("spectra").size() == document.spectra.size(), "a spectrum for each entry");
+    for (const auto &spectrum : json.at("spectra"))
+        check((spectrum.at("status") == "ok") == spectrum.at("reason").get<std::string>().empty(),
+              "a spectrum, or why there is none");
     const std::string csv = measurementsCsv(results);
     check(csv.find(",inf") == std::string::npos && csv.find("nan,") == std::string::npos,
           "finite numbers in the table");

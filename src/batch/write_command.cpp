@@ -6,6 +6,7 @@
 #include "number_text.h"
 #include "plain_text.h"
 #include "project_file.h"
+#include "references.h"
 #include "share_folder.h"
 
 #include <cstdio>
@@ -25,10 +26,14 @@ int write(const WriteCommand &command)
     if (!command.region.empty() && !region)
         throw Error("--region " + command.region, "the project has no such region",
                     "see \"regions\" in " + command.project);
-    document.measurements.clear(); // only the samples are wanted
+    // Only its samples are wanted, and what they stand on.
+    const auto on = allBehind(EntryIndex(document), command.channel);
+    std::erase_if(document.measurements, [&](const auto &row) { return !on.contains(row.id); });
+    std::erase_if(document.clocks, [&](const auto &clock) { return !on.contains(clock.id); });
+    std::erase_if(document.eyes, [&](const auto &eye) { return !on.contains(eye.id); });
     document.masks.clear();
-    document.eyes.clear();
-    document.clocks.clear();
+    document.spectra.clear();
+    document.keptOut.clear();
     document.sheets.clear();
     Engine engine(shareFolder() / "masks", 0);
     const Results results = engine.evaluate(document, project.base, {}, progress);

@@ -84,14 +84,4 @@ FunctionPlot AutocorrelationFigure::plot() const
     return plot;
 }
 
-void paintAutocorrelation(QPainter &painter, const QRectF &area, const AutocorrelationFigure &figure, const Look &look)
-{
-    if (!figure.empty.isEmpty())
-        paintEmpty(painter, area, figure.empty, look);
-    else if (!figure.drawing)
-        paintEmpty(painter, area, "Transforming…", look);
-    else
-        paintPlot(painter, area, figure.plot(), look);
-}
-
 } // namespace fulvex

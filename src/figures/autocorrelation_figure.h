@@ -30,7 +30,5 @@ struct AutocorrelationFigure : SpectralFigure {
 };
 
 AutocorrelationFigure autocorrelationFigure(const Results &results, const TileEntry &tile);
-/// For the interface's thread.
-void paintAutocorrelation(QPainter &painter, const QRectF &area, const AutocorrelationFigure &figure, const Look &look);
 
 } // namespace fulvex

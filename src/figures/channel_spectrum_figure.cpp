@@ -126,7 +126,7 @@ QString ChannelSpectrumFigure::levelText(double power) const
 FunctionPlot ChannelSpectrumFigure::plot() const
 {
     FunctionPlot plot;
-    const LevelScale scale = scaleOf(tile, spectrum->power);
+    const LevelScale scale = scaleOf(tile, drawing->from.spectrum->power);
     plot.x = drawing->from.x;
     const auto curve = [&](const std::vector<double> &densities, FunctionPlot::Curve::As as, int of) {
         FunctionPlot::Curve made;
@@ -196,16 +196,6 @@ FunctionPlot ChannelSpectrumFigure::plot() const
     plot.curves.push_back(std::move(tops));
     plot.asked = asked;
     return plot;
-}
-
-void paintChannelSpectrum(QPainter &painter, const QRectF &area, const ChannelSpectrumFigure &figure, const Look &look)
-{
-    if (!figure.empty.isEmpty())
-        paintEmpty(painter, area, figure.empty, look);
-    else if (!figure.drawing)
-        paintEmpty(painter, area, "Transforming…", look);
-    else
-        paintPlot(painter, area, figure.plot(), look);
 }
 
 } // namespace fulvex

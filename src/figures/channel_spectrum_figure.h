@@ -41,7 +41,5 @@ struct ChannelSpectrumFigure : SpectralFigure {
 };
 
 ChannelSpectrumFigure channelSpectrumFigure(const Results &results, const TileEntry &tile);
-/// For the interface's thread.
-void paintChannelSpectrum(QPainter &painter, const QRectF &area, const ChannelSpectrumFigure &figure, const Look &look);
 
 } // namespace fulvex

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "frequency_view.h"
+#include "function_plot.h"
 #include "results.h"
 
 #include <QString>
@@ -21,5 +22,17 @@ struct SpectralFigure {
 /// `result`: null where there is none yet.
 SpectralFigure spectralFigure(const Results &results, const TileEntry &tile, const SpectrumResult *&result);
 void addFact(QString &facts, const QString &more);
+
+/// Paints a figure's plot, or why there is none. For the interface's thread.
+template <typename Figure>
+void paintSpectral(QPainter &painter, const QRectF &area, const Figure &figure, const Look &look)
+{
+    if (!figure.empty.isEmpty())
+        paintEmpty(painter, area, figure.empty, look);
+    else if (!figure.drawing)
+        paintEmpty(painter, area, "Transforming…", look);
+    else
+        paintPlot(painter, area, figure.plot(), look);
+}
 
 } // namespace fulvex

@@ -173,9 +173,10 @@ private:
     {
         const Document &document = m_desk.bench().document();
         using Kind = Selection::Kind;
-        static const Kind kinds[] = {Kind::capture, Kind::channel,     Kind::clock,  Kind::eye,  Kind::mask,
-                                     Kind::region,  Kind::measurement, Kind::marker, Kind::note, Kind::nothing};
-        const Kind kind = kinds[below(10)];
+        static const Kind kinds[] = {Kind::capture,  Kind::channel,     Kind::clock,    Kind::eye,  Kind::mask,
+                                     Kind::region,   Kind::measurement, Kind::marker,   Kind::note, Kind::nothing,
+                                     Kind::spectrum, Kind::program,     Kind::parameter};
+        const Kind kind = kinds[below(13)];
         const std::vector<std::string> ids = idsOf(document, kind);
         if (kind == Kind::nothing)
             m_desk.bench().select({});

@@ -98,6 +98,24 @@ TEST_F(ProgramsShown, AreReadAndAllowedBeforeTheyRun)
     EXPECT_FALSE(desk.find<QPushButton>("forbidProgram"));
 }
 
+/// While a formula that calls one is typed, nothing runs: unit and help are told all the same.
+TEST_F(ProgramsShown, AreCompletedAndExplainedWhereTheyAreTyped)
+{
+    desk.bench().select({Selection::Kind::channel, "cut"});
+    QTest::keyClick(desk.find<QWidget>("chainRails"), Qt::Key_F2);
+    auto *typed = desk.find<QPlainTextEdit>("formulaText");
+    ASSERT_TRUE(typed->isVisible());
+    typed->setPlainText("limited(link, ");
+    typed->moveCursor(QTextCursor::End);
+    EXPECT_THAT(desk.find<QLabel>("formulaHelp")->text().toStdString(), HasSubstr("limited(signal, top): "));
+    typed->setPlainText("limited(link, 0.9) * 2");
+    const auto *state = desk.find<QLabel>("formulaState");
+    ASSERT_TRUE(test::waitFor([&] { return state->text().contains("its program runs when it is taken"); }));
+    EXPECT_THAT(state->text().toStdString(), HasSubstr("in V, at 8.000 GS/s"));
+    QTest::keyClick(typed, Qt::Key_Escape);
+    EXPECT_THAT(cut().error, HasSubstr("has not been allowed"));
+}
+
 TEST_F(ProgramsShown, ThatHangAreStoppedByHand)
 {
     desk.bench().select({Selection::Kind::program, "limited"});

@@ -89,4 +89,20 @@ std::vector<std::string> usersOf(const Document &document, const std::string &id
     return users;
 }
 
+std::set<std::string> allBehind(const EntryIndex &entries, const std::string &id)
+{
+    std::set<std::string> found{id};
+    std::vector<std::string> open{id};
+    while (!open.empty()) {
+        const std::string next = open.back();
+        open.pop_back();
+        for (const Field &field : entries.fieldsOf(next)) {
+            if (field.role != Role::computes || !field.belongs) continue;
+            for (const std::string &used : idsIn(field))
+                if (found.insert(used).second) open.push_back(used);
+        }
+    }
+    return found;
+}
+
 } // namespace fulvex

@@ -2,6 +2,8 @@
 
 #include "document.h"
 
+#include <set>
+
 namespace fulvex {
 
 /// Removes the entry with an id, and everything that cannot be without it (channels of a capture, eyes of a clock, a
@@ -13,5 +15,9 @@ std::string renameEntry(Document &document, const std::string &id, const std::st
 
 /// Ids of the entries that refer to one, each once, in the order of the document.
 std::vector<std::string> usersOf(const Document &document, const std::string &id);
+
+/// Ids of all that the numbers of an entry stand on, itself included: what it refers to, what that refers to, down to
+/// captures.
+std::set<std::string> allBehind(const EntryIndex &entries, const std::string &id);
 
 } // namespace fulvex

@@ -2,9 +2,11 @@
 
 #include "evaluation.h"
 #include "failure_text.h"
-#include "field_text.h"
 #include "node_key.h"
 #include "program_consent.h"
+#include "references.h"
+
+#include <algorithm>
 
 namespace fulvex {
 
@@ -80,14 +82,13 @@ SourcePtr Evaluation::madeOnce(const std::string &key, const std::function<Sourc
 
 bool Evaluation::standsOnProgram(const std::string &id)
 {
-    const auto [known, fresh] = m_onProgram.try_emplace(id, false); // a circle, which is none: looked for before
-    if (!fresh) return known->second;
-    bool stands = m_entries->kindOf(id) == EntryKind::program;
-    for (const Field &field : m_entries->fieldsOf(id)) {
-        if (field.role != Role::computes || !field.belongs) continue;
-        for (const std::string &used : idsIn(field)) stands = stands || standsOnProgram(used);
-    }
-    return m_onProgram[id] = stands;
+    if (m_document.programs.empty()) return false;
+    const auto known = m_onProgram.find(id);
+    if (known != m_onProgram.end()) return known->second;
+    const auto on = allBehind(*m_entries, id);
+    return m_onProgram[id] = std::any_of(on.begin(), on.end(), [&](const std::string &one) {
+               return m_entries->kindOf(one) == EntryKind::program;
+           });
 }
 
 } // namespace fulvex

@@ -273,6 +273,7 @@ void FormulaEditor::begin(const std::string &channel, const QString &text)
         if (std::isalpha(static_cast<unsigned char>(function.name[0]))) words << fulvex::text(function.name) + "(";
     const Document &document = m_bench.document();
     for (const FunctionEntry &entry : document.functions) words << fulvex::text(entry.id) + "(";
+    for (const ProgramEntry &entry : document.programs) words << fulvex::text(entry.id) + "(";
     const auto add = [&](const auto &entries) {
         for (const auto &entry : entries) words << fulvex::text(entry.id);
     };
@@ -327,9 +328,10 @@ void FormulaEditor::came()
     if (sketch->found.empty()) {
         m_state->setText(tr("in %1, at %2")
                              .arg(sketch->unit.empty() ? tr("plain numbers") : fulvex::text(sketch->unit),
-                                  fulvex::text(quantityText(sketch->rate, "S/s", {}, 4))));
+                                  fulvex::text(quantityText(sketch->rate, "S/s", {}, 4))) +
+                         (sketch->byProgram ? tr("; its program runs when it is taken") : QString()));
         palette = quiet;
-        m_picture->show(sketch); // what was last shown stays while it is wrong
+        m_picture->show(sketch->byProgram ? nullptr : sketch); // what was last shown stays while it is wrong
         m_text->mark(-1, {});
     } else {
         m_state->setText(fulvex::text(sketch->found) +
@@ -358,6 +360,14 @@ void FormulaEditor::moved()
         for (const std::string &argument : own->arguments) arguments << fulvex::text(argument);
         help = fulvex::text(function) + "(" + arguments.join(", ") +
                "): " + fulvex::text(own->help.empty() ? own->formula : own->help);
+    }
+    if (const ProgramEntry *own = findEntry(m_bench.document().programs, function)) {
+        QStringList arguments;
+        for (const auto *list : {&own->arguments, &own->parameters})
+            for (const std::string &argument : *list) arguments << fulvex::text(argument);
+        help = tr("%1(%2): %3, a program")
+                   .arg(fulvex::text(function), arguments.join(", "),
+                        fulvex::text(own->help.empty() ? own->file : own->help));
     }
     m_help->setText(help);
     const auto number = numberHere();

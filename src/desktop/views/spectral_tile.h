@@ -82,11 +82,11 @@ private:
     Drawn<Drawing> m_drawn;
 };
 
-using ChannelSpectrumTileBase =
-    SpectralTileOf<ChannelSpectrumFigure, ChannelSpectrumDrawing, &channelSpectrumFigure, &paintChannelSpectrum>;
+using ChannelSpectrumTileBase = SpectralTileOf<ChannelSpectrumFigure, ChannelSpectrumDrawing, &channelSpectrumFigure,
+                                               &paintSpectral<ChannelSpectrumFigure>>;
 using TransferTileBase = SpectralTileOf<TransferFigure, TransferDrawing, &transferFigure, &paintTransfer>;
-using AutocorrelationTileBase =
-    SpectralTileOf<AutocorrelationFigure, AutocorrelationDrawing, &autocorrelationFigure, &paintAutocorrelation>;
+using AutocorrelationTileBase = SpectralTileOf<AutocorrelationFigure, AutocorrelationDrawing, &autocorrelationFigure,
+                                               &paintSpectral<AutocorrelationFigure>>;
 
 /// A channel's spectrum. A click chooses a line: its harmonics are marked, and Evidence says when it is strongest; a
 /// drag asks the same of a band; Esc chooses none.

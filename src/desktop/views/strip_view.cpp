@@ -57,7 +57,8 @@ const ChannelResult *StripView::shownChannel() const
                 if (const EyeEntry *eye = findEntry(m_bench.document().eyes, tile.of[0]))
                     return findEntry(results.channels, eye->source);
             }
-            for (const std::string &id : tile.of) {
+            for (std::string id : tile.of) {
+                if (const SpectrumEntry *spectrum = findEntry(m_bench.document().spectra, id)) id = spectrum->source;
                 const ChannelEntry *entry = findEntry(m_bench.document().channels, id);
                 if (!entry) continue;
                 if (!found) found = findEntry(results.channels, id);

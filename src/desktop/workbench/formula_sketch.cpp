@@ -137,8 +137,17 @@ FormulaSketch FormulaSketch::of(const From &from)
                 throw Error("", "nothing of \"" + name + "\" is in view", "show a part of the record where it is");
             return stretch;
         };
+        inputs.run = [&](const std::string &, const std::vector<Formula> &, const std::vector<SourcePtr> &sources,
+                         const std::vector<double> &) {
+            sketch.byProgram = true;
+            return sources.front(); // on whose grid it gives something
+        };
         Progress progress;
-        fill(sketch, *formula.evaluate(inputs, progress), from.columns);
+        const SourcePtr made = formula.evaluate(inputs, progress);
+        if (sketch.byProgram)
+            sketch.rate = 1 / made->axis().interval;
+        else
+            fill(sketch, *made, from.columns);
     } catch (const Error &error) {
         sketch.where = error.where();
         sketch.found = error.found();

@@ -28,6 +28,7 @@ struct FormulaSketch {
     std::string formula;              ///< that it is of
     std::string where, found, remedy; ///< where `found` is not empty: what is wrong, as an Error says it
     std::string unit;                 ///< of the result
+    bool byProgram = false;           ///< it calls one of the user's, which does not run for a sketch: no picture
     double rate = 0;                  ///< samples a second of it
     double start = 0, stop = 1;       ///< s, what the columns are of: less than what is in view where that is long
     std::vector<Extent> columns;      ///< smallest and largest of each; empty ones are gaps

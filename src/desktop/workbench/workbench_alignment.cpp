@@ -2,26 +2,22 @@
 
 #include "alignment.h"
 #include "axis_painter.h"
-#include "field_text.h"
 #include "number_text.h"
+#include "references.h"
 #include "workbench.h"
 
-#include <set>
+#include <algorithm>
 
 namespace fulvex {
 
 /// Whether a channel is made in both documents of the same, down to the files.
-static bool isSame(const Document &then, const Document &now, const std::string &id, std::set<std::string> &seen)
+static bool isSame(const Document &then, const Document &now, const std::string &id)
 {
-    if (!seen.insert(id).second) return true;
-    const std::vector<Field> before = fieldsOf(then, id), after = fieldsOf(now, id);
-    if (before.empty() || computingText(before) != computingText(after)) return false;
-    for (const Field &field : before) {
-        if (field.role != Role::computes || !field.belongs) continue;
-        for (const std::string &used : idsIn(field))
-            if (!isSame(then, now, used, seen)) return false;
-    }
-    return true;
+    const EntryIndex before(then), after(now);
+    const auto on = allBehind(before, id);
+    return on == allBehind(after, id) && std::all_of(on.begin(), on.end(), [&](const std::string &one) {
+               return computingText(before.fieldsOf(one)) == computingText(after.fieldsOf(one));
+           });
 }
 
 void Workbench::align(const std::string &channel, const std::string &reference, bool byEdges)
@@ -63,8 +59,7 @@ void Workbench::withAlignment(const QString &what, const std::string &channel, c
                 *found = byEdges ? alignByEdges(fixed, moved, progress) : alignByCorrelation(fixed, moved, progress);
             },
             m_project.here([=, this, then = std::make_shared<const Document>(document())] {
-                std::set<std::string> seen;
-                if (!isSame(*then, document(), channel, seen) || !isSame(*then, document(), reference, seen)) {
+                if (!isSame(*then, document(), channel) || !isSame(*then, document(), reference)) {
                     emit failed(
                         tr("%1 or %2 was changed meanwhile: align them again.").arg(text(channel), text(reference)));
                 } else if (!found->reason.empty()) {
