@@ -205,7 +205,10 @@ Document documentOf(Any &any)
         spectrum.id = "f" + std::to_string(i);
         spectrum.kind = one(any, {"spectrum", "spectrogram", "transfer", "autocorrelation"});
         spectrum.source = idOf(any, document.channels);
-        if (spectrum.kind == "transfer") spectrum.to = idOf(any, document.channels);
+        if (spectrum.kind == "transfer")
+            spectrum.to = idOf(any, document.channels);
+        else if (rarely(any, 3))
+            spectrum.source.clear(), spectrum.row = idOf(any, document.measurements);
         spectrum.window = one(any, {"hann", "rectangular", "flat_top", "blackman_harris"});
         if (rarely(any, 2)) spectrum.resolution = number(any, 1e8);
         if (rarely(any, 2)) spectrum.longest = number(any, 1e-8);

@@ -1,6 +1,7 @@
 #include "spectral_figure.h"
 
 #include "number_text.h"
+#include "references.h"
 #include "trace_figure.h"
 
 namespace fulvex {
@@ -16,9 +17,11 @@ SpectralFigure spectralFigure(const Results &results, const TileEntry &tile, con
         figure.empty = "Nothing here yet: choose a channel and add its spectrum with Ctrl+Space.";
         return figure;
     }
-    figure.source = entry->source;
-    figure.ink = inkOf(*results.document, entry->source);
-    figure.title = text(entry->source + (entry->to.empty() ? "" : " → " + entry->to));
+    figure.source = channelOf(*results.document, figure.id);
+    figure.ink = inkOf(*results.document, figure.source);
+    const Row *row = findEntry(results.rows, entry->row);
+    figure.title = text((row ? row->title + " of " : std::string()) + figure.source +
+                        (entry->to.empty() ? "" : " → " + entry->to));
     if (!result || (!result->made() && result->reason.empty())) {
         figure.empty = "Transforming…";
         result = nullptr;

@@ -6,6 +6,7 @@
 #include "fulvex_version.h"
 #include "histogram_figure.h"
 #include "number_text.h"
+#include "references.h"
 #include "scatter_figure.h"
 #include "spectrogram_figure.h"
 #include "spectrum_figure.h"
@@ -180,7 +181,7 @@ void addSpectra(ReportContent &content, const Results &results, Progress &progre
                      }});
             } else if (tile.kind == "spectrogram" && !tile.of.empty()) {
                 const SpectrumEntry *entry = findEntry(results.document->spectra, tile.of.front());
-                const auto whole = entry ? wholeSpan(results, {entry->source}) : std::nullopt;
+                const auto whole = entry ? wholeSpan(results, {channelOf(*results.document, entry->id)}) : std::nullopt;
                 if (!whole) continue;
                 const auto [from, to] = shownSpan(sheet, tile, *whole);
                 SpectrogramFigure figure = spectrogramFigure(results, tile, from, to);

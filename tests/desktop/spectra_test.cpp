@@ -168,6 +168,30 @@ TEST_F(Spectra, ASpectrogramShowsAPlacesCoursesAndAsksOfABox)
     EXPECT_FALSE(entry().marked || entry().at);
 }
 
+/// What the clock's error is made of, and when: moments of the record, on the channel that the row is of.
+TEST_F(Spectra, OfARowAskAboutItsMoments)
+{
+    for (const MeasurementEntry &row : desk.bench().document().measurements)
+        if (row.quantity == "time_interval_error" && row.clock == "loop")
+            desk.bench().select({Selection::Kind::measurement, row.id});
+    desk.ask("averaged spectrum of the row");
+    ASSERT_TRUE(desk.settled());
+    QWidget *spectrum = tile("channelSpectrumTile");
+    ASSERT_NE(spectrum, nullptr);
+    ASSERT_TRUE(result().spectrum) << result().reason;
+    EXPECT_EQ(result().source, "link");
+    EXPECT_EQ(result().unit, "s");
+    const int middle = spectrum->height() / 2;
+    test::dragAcross(spectrum, {pixelOf(spectrum, 1e6), middle}, {pixelOf(spectrum, 60e6), middle});
+    auto *evidence = desk.find<QTableView>("evidenceTable");
+    ASSERT_TRUE(test::waitFor([&] { return evidence->model()->rowCount() > 0; }));
+    evidence->setCurrentIndex(evidence->model()->index(0, 0));
+    ASSERT_TRUE(desk.bench().moment());
+    EXPECT_EQ(desk.bench().moment()->channel, "link");
+    EXPECT_GT(desk.bench().moment()->to, desk.bench().moment()->from);
+    EXPECT_LT(desk.bench().moment()->to, 126e-6);
+}
+
 /// The link's pattern comes again after 511 bits.
 TEST_F(Spectra, AnAutocorrelationFindsThePattern)
 {

@@ -89,6 +89,24 @@ std::vector<std::string> usersOf(const Document &document, const std::string &id
     return users;
 }
 
+std::string channelOf(const Document &document, const std::string &id)
+{
+    if (findEntry(document.channels, id)) return id;
+    if (findEntry(document.levels, id)) { // those of the first that uses them
+        const std::vector<std::string> users = usersOf(document, id);
+        return users.empty() ? std::string() : channelOf(document, users.front());
+    }
+    for (const Field &field : fieldsOf(document, id)) {
+        const auto *held = std::get_if<std::string *>(&field.value);
+        if (!held || (*held)->empty()) continue;
+        if (field.refers == EntryKind::channel) return **held;
+        if (field.refers == EntryKind::clock || field.refers == EntryKind::eye ||
+            field.refers == EntryKind::measurement)
+            return channelOf(document, **held);
+    }
+    return {};
+}
+
 std::set<std::string> allBehind(const EntryIndex &entries, const std::string &id)
 {
     std::set<std::string> found{id};

@@ -16,6 +16,9 @@ std::string renameEntry(Document &document, const std::string &id, const std::st
 /// Ids of the entries that refer to one, each once, in the order of the document.
 std::vector<std::string> usersOf(const Document &document, const std::string &id);
 
+/// The channel that an entry is of: itself, or that of the clock, eye or row that it names. Empty: there is none.
+std::string channelOf(const Document &document, const std::string &id);
+
 /// Ids of all that the numbers of an entry stand on, itself included: what it refers to, what that refers to, down to
 /// captures.
 std::set<std::string> allBehind(const EntryIndex &entries, const std::string &id);

@@ -4,6 +4,7 @@
 #include "core_loop.h"
 #include "failure_text.h"
 #include "number_text.h"
+#include "references.h"
 
 #include <cmath>
 
@@ -159,7 +160,8 @@ SpectrumResult spectrumResult(Evaluation &evaluation, const SpectrumEntry &entry
     SpectrumResult found = first ? make(lasts) : evaluation.kept<SpectrumResult>(entry.id, make);
     found.id = entry.id;
     found.kind = entry.kind;
-    found.source = entry.source;
+    found.source = channelOf(evaluation.document(), entry.id);
+    found.row = entry.row;
     found.to = entry.to;
     return found;
 }
@@ -264,7 +266,7 @@ void Agenda::firstSpectra()
 {
     for (const std::string &id : m_options.first) {
         const SpectrumEntry *entry = findEntry(m_document.spectra, id);
-        if (!entry || m_evaluation.isKept<SpectrumResult>(id)) continue;
+        if (!entry || !entry->row.empty() || m_evaluation.isKept<SpectrumResult>(id)) continue; // a row takes its time
         SpectrumResult result = spectrumResult(m_evaluation, *entry, true);
         if (!result.made() || result.share >= 1) continue;
         result.pending = true;

@@ -89,6 +89,8 @@ public:
     MaskRun mask(const MaskEntry &entry);
     /// `first`: of segments spread over the record, where there are many more. Throws Unmeasurable.
     SpectrumResult spectrum(const SpectrumEntry &entry, bool first);
+    /// What a spectrum is of: a channel, or a row's values on an even grid.
+    ChannelNode spectrumSource(const SpectrumEntry &entry);
     Row row(const MeasurementEntry &entry); ///< after checkUse()
     /// What an entry's results follow from: its own fields and all that they refer to, down to the bytes of captures.
     /// No input can be left out, since it is made from what is said of the fields. Empty: a capture cannot be read.

@@ -5,6 +5,7 @@
 #include "number_text.h"
 #include "quantity.h"
 #include "resampled_source.h"
+#include "trend_spectrum.h"
 
 #include <algorithm>
 
@@ -63,9 +64,21 @@ const char *wordsOf(const SpectrumEntry &entry)
 
 } // namespace
 
+Evaluation::ChannelNode Evaluation::spectrumSource(const SpectrumEntry &entry)
+{
+    if (entry.row.empty()) return channel(entry.source);
+    const Row of = row(*findEntry(m_document.measurements, entry.row));
+    if (!of.measurable()) throw Unmeasurable{of.reason};
+    if (of.measured->single) throw Unmeasurable{"it is one number, and nothing over time: take a row of many values"};
+    const std::string key = keyOf("trend", definition(entry.row));
+    const SourcePtr values = *m_cache.get<SourcePtr>(key, [&] { return evenTrend(of.measured->population); });
+    if (!values) throw Unmeasurable{"a spectrum takes 8 values at different times: widen the region"};
+    return {key, values, of.unit, true};
+}
+
 SpectrumResult Evaluation::spectrum(const SpectrumEntry &entry, bool first)
 {
-    const ChannelNode from = channel(entry.source);
+    const ChannelNode from = spectrumSource(entry);
     const TimeAxis &axis = from.source->axis();
     SpectrumResult result;
     result.unit = from.unit;

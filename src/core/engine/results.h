@@ -126,7 +126,7 @@ struct ProgramStatus {
 
 /// A channel over frequency or lag: of its kind alone one is there.
 struct SpectrumResult {
-    std::string id, kind, source, to, unit, toUnit;
+    std::string id, kind, source, row, to, unit, toUnit; ///< source: of a row that channel that it is of
     std::string reason;
     bool pending = false;
     double share = 1; ///< of the record or region that was looked at, as in EyeResult

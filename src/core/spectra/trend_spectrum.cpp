@@ -16,9 +16,9 @@ constexpr std::size_t most = std::size_t(1) << 20;
 constexpr double turn = 2 * std::numbers::pi;
 
 /// Values less their mean, on an even grid over the population's time.
-std::vector<double> evenly(const Population &population, double &interval)
+std::vector<double> evenly(const Population &population, std::size_t mostPoints, double &interval)
 {
-    const std::size_t count = population.size(), points = std::min(count, most);
+    const std::size_t count = population.size(), points = std::min(count, mostPoints);
     const double first = population.position.front(), last = population.position.back();
     const double step = (last - first) / double(points - 1), mean = *statisticsOf(population).mean;
     interval = step * population.axis.interval;
@@ -82,14 +82,47 @@ private:
     double m_weights = 0;
 };
 
+bool hasTrend(const Population &population)
+{
+    return population.size() >= 8 && population.position.back() > population.position.front();
+}
+
+/// Values in memory, on a grid that may begin far from 0.
+class EvenTrend final : public SampleSource {
+public:
+    EvenTrend(std::vector<double> values, TimeAxis axis) : m_values(std::move(values)), m_axis(axis) {}
+    const TimeAxis &axis() const override { return m_axis; }
+    bool mayHaveGaps() const override { return false; }
+    std::size_t heldBytes() const override { return m_values.size() * sizeof(double); }
+    void read(std::int64_t first, std::span<double> out) const override
+    {
+        std::copy_n(m_values.begin() + std::ptrdiff_t(first), out.size(), out.begin());
+    }
+
+private:
+    std::vector<double> m_values;
+    TimeAxis m_axis;
+};
+
 } // namespace
+
+SourcePtr evenTrend(const Population &population)
+{
+    constexpr std::size_t mostPoints = std::size_t(1) << 24;
+    if (!hasTrend(population)) return nullptr;
+    TimeAxis axis = population.axis;
+    axis.shift += population.position.front() * axis.interval;
+    std::vector<double> values = evenly(population, mostPoints, axis.interval);
+    axis.count = std::int64_t(values.size());
+    return std::make_shared<EvenTrend>(std::move(values), axis);
+}
 
 TrendSpectrum trendSpectrum(const Population &population, Window window, std::size_t mostPeaks, Progress &progress)
 {
     TrendSpectrum spectrum;
-    if (population.size() < 8 || !(population.position.back() > population.position.front())) return spectrum;
+    if (!hasTrend(population)) return spectrum;
     double interval = 0;
-    const std::vector<double> even = evenly(population, interval);
+    const std::vector<double> even = evenly(population, most, interval);
     const Weighed own(even, window);
     const std::size_t count = even.size();
     progress.advance(0);

@@ -2,6 +2,7 @@
 
 #include "population.h"
 #include "progress.h"
+#include "sample_source.h"
 #include "window.h"
 
 namespace fulvex {
@@ -17,6 +18,10 @@ struct TrendSpectrum {
     };
     std::vector<Peak> peaks; ///< highest first, refined between lines; none below 6 times the median line
 };
+
+/// A quantity's values less their mean, on an even grid of as many points over their time, at most 2^24, by straight
+/// lines: what spectra of rows are of. Null for fewer than 8 values, or where all are at one time.
+SourcePtr evenTrend(const Population &population);
 
 /// Empty for fewer than 8 values, or where all are at one time.
 TrendSpectrum trendSpectrum(const Population &population, Window window, std::size_t mostPeaks, Progress &progress);

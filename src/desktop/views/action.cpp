@@ -86,7 +86,8 @@ std::vector<std::string> foundationsOf(const Document &document, const std::stri
         add(eye->clock);
         if (std::find(on.begin(), on.end(), eye->source) == on.end()) add(eye->source);
     }
-    if (const SpectrumEntry *spectrum = findEntry(document.spectra, id)) add(spectrum->source);
+    if (const SpectrumEntry *spectrum = findEntry(document.spectra, id))
+        add(spectrum->row.empty() ? spectrum->source : spectrum->row);
     if (const MaskEntry *mask = findEntry(document.masks, id)) add(mask->eye.empty() ? mask->source : mask->eye);
     if (const MeasurementEntry *row = findEntry(document.measurements, id))
         add(!row->eye.empty() ? row->eye : !row->clock.empty() ? row->clock : row->source);

@@ -5,6 +5,7 @@
 #include "formula.h"
 #include "formula_check.h"
 #include "number_text.h"
+#include "references.h"
 #include "trace_figure.h"
 
 #include <QFileInfo>
@@ -110,7 +111,7 @@ private:
             if (clock.source == entry.id) addClock(clock, row.ink);
         }
         for (const SpectrumEntry &spectrum : m_document.spectra) {
-            if (spectrum.source == entry.id) addSpectrum(spectrum, row.ink);
+            if (channelOf(m_document, spectrum.id) == entry.id) addSpectrum(spectrum, entry.id, row.ink);
         }
     }
     void addClock(const ClockEntry &entry, int ink)
@@ -148,18 +149,18 @@ private:
         m_at[entry.id] = {row.x, row.y};
         m_layout.rows.push_back(row);
     }
-    void addSpectrum(const SpectrumEntry &entry, int ink)
+    void addSpectrum(const SpectrumEntry &entry, const std::string &channel, int ink)
     {
-        const double x = m_at[entry.source].x() + ChainLayout::indent;
+        const double x = m_at[channel].x() + ChainLayout::indent;
         ChainLayout::Row row{{Selection::Kind::spectrum, entry.id}, text(entry.id), {}, ink, x, next(), false};
-        row.facts =
-            entry.kind == "transfer" ? QObject::tr("transfer function to %1").arg(text(entry.to)) : text(entry.kind);
+        row.facts = entry.kind == "transfer" ? QObject::tr("transfer function to %1").arg(text(entry.to))
+                                             : text(entry.kind + (entry.row.empty() ? "" : " of " + entry.row));
         const SpectrumResult *result = m_results ? findEntry(m_results->spectra, entry.id) : nullptr;
         if (result && result->spectrum && !result->spectrum->lines.empty())
             row.facts += QObject::tr(" · %1 strongest")
                              .arg(text(quantityText(result->spectrum->lines.front().frequency, "Hz", {}, 4)));
         if (result && !result->reason.empty()) row.facts = QObject::tr("cannot be made"), row.problem = true;
-        join(entry.source, {x, row.y}, ink);
+        join(channel, {x, row.y}, ink);
         m_layout.rows.push_back(row);
     }
     void addEye(const EyeEntry &entry, int ink)

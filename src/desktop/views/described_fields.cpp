@@ -71,23 +71,6 @@ void setNumber(const Field &field, std::optional<double> to)
         **count = to ? std::optional(int(std::clamp(std::round(*to), -2e9, 2e9))) : std::nullopt;
 }
 
-/// The channel whose unit an entry's values have.
-std::string channelOf(const Document &document, const std::string &id)
-{
-    if (findEntry(document.channels, id)) return id;
-    if (findEntry(document.levels, id)) { // those of the first that uses them
-        const std::vector<std::string> users = usersOf(document, id);
-        return users.empty() ? std::string() : channelOf(document, users.front());
-    }
-    for (const Field &field : fieldsOf(document, id)) {
-        const auto *held = std::get_if<std::string *>(&field.value);
-        if (!held || (*held)->empty()) continue;
-        if (field.refers == EntryKind::channel) return **held;
-        if (field.refers == EntryKind::clock || field.refers == EntryKind::eye) return channelOf(document, **held);
-    }
-    return {};
-}
-
 /// Words that no id can be: regions that are made as they are chosen.
 constexpr const char *inView = "#view", *betweenMarkers = "#markers ";
 

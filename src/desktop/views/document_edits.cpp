@@ -268,24 +268,35 @@ std::string addEye(Workbench &bench, const std::string &clock)
     return id;
 }
 
-std::string addSpectrum(Workbench &bench, const std::string &kind, const std::string &channel, const std::string &to)
+static std::string addSpectral(Workbench &bench, SpectrumEntry entry)
 {
-    std::string id;
-    const bool taken = bench.change(QObject::tr("add %1").arg(text(kind)), [&](Document &document) {
-        SpectrumEntry entry;
-        entry.id = id = freeId(document, kind);
-        entry.kind = kind;
-        entry.source = channel;
-        entry.to = to;
+    const bool taken = bench.change(QObject::tr("add %1").arg(text(entry.kind)), [&](Document &document) {
+        entry.id = freeId(document, entry.kind);
         document.spectra.push_back(entry);
         TileEntry tile;
-        tile.kind = kind == "spectrum" ? "channel_spectrum" : kind;
-        tile.of = {id};
+        tile.kind = entry.kind == "spectrum" ? "channel_spectrum" : entry.kind;
+        tile.of = {entry.id};
         addTile(document, bench.sheet(), tile);
     });
     if (!taken) return {};
-    bench.select({Selection::Kind::spectrum, id});
-    return id;
+    bench.select({Selection::Kind::spectrum, entry.id});
+    return entry.id;
+}
+
+std::string addSpectrum(Workbench &bench, const std::string &kind, const std::string &channel, const std::string &to)
+{
+    SpectrumEntry entry;
+    entry.kind = kind;
+    entry.source = channel;
+    entry.to = to;
+    return addSpectral(bench, entry);
+}
+
+std::string addSpectrumOfRow(Workbench &bench, const std::string &row)
+{
+    SpectrumEntry entry;
+    entry.row = row;
+    return addSpectral(bench, entry);
 }
 
 std::string addMask(Workbench &bench, const std::string &eye, const std::string &mask)

@@ -24,6 +24,8 @@ std::string addEye(Workbench &bench, const std::string &clock);
 /// Of a channel, with a tile of it; `to`: of a transfer function the output.
 std::string addSpectrum(Workbench &bench, const std::string &kind, const std::string &channel,
                         const std::string &to = {});
+/// The same of a row's values over time.
+std::string addSpectrumOfRow(Workbench &bench, const std::string &row);
 std::string addMask(Workbench &bench, const std::string &eye, const std::string &mask);
 /// Puts a tile under what the shown sheet has, or on a new sheet when there is none.
 void addTile(Document &document, int sheet, TileEntry tile);

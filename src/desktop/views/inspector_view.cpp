@@ -354,7 +354,7 @@ void InspectorView::fillSpectrum(InspectorForm &form, const std::string &id)
                                           : (entry.kind == "spectrogram"       ? tr("Spectrogram of %1")
                                              : entry.kind == "autocorrelation" ? tr("Autocorrelation of %1")
                                                                                : tr("Spectrum of %1"))
-                                                .arg(text(entry.source)));
+                                                .arg(text(entry.row.empty() ? entry.source : entry.row)));
     addDescribedFields(form, m_bench, id);
     fillTiles(form, id);
     form.heading(tr("How it was made"));

@@ -122,6 +122,12 @@ void addSpectra(Workbench &bench, std::vector<Action> &actions)
     ofOne("spectrum", tr("Add the spectrum of %1"), tr("frequency lines harmonics noise floor"), true);
     ofOne("spectrogram", tr("Add the spectrogram of %1"), tr("frequency over time"), false);
     ofOne("autocorrelation", tr("Add the autocorrelation of %1"), tr("comes again pattern"), false);
+    actions.push_back({.id = "add_row_spectrum",
+                       .words = tr("Add the averaged spectrum of the row %1"),
+                       .menu = "Measure",
+                       .also = tr("frequency lines harmonics noise floor jitter spectrum"),
+                       .on = Kind::measurement,
+                       .act = [&bench](const Of &of) { addSpectrumOfRow(bench, of); }});
     for (const ChannelEntry &other : bench.document().channels) {
         Action action{.id = "add_transfer_" + text(other.id)};
         action.words = tr("Add the transfer function from %1 to %3").replace("%3", text(other.id));

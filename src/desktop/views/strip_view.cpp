@@ -2,6 +2,7 @@
 
 #include "axis_painter.h"
 #include "number_text.h"
+#include "references.h"
 #include "trace_figure.h"
 
 #include <algorithm>
@@ -58,7 +59,7 @@ const ChannelResult *StripView::shownChannel() const
                     return findEntry(results.channels, eye->source);
             }
             for (std::string id : tile.of) {
-                if (const SpectrumEntry *spectrum = findEntry(m_bench.document().spectra, id)) id = spectrum->source;
+                if (findEntry(m_bench.document().spectra, id)) id = channelOf(m_bench.document(), id);
                 const ChannelEntry *entry = findEntry(m_bench.document().channels, id);
                 if (!entry) continue;
                 if (!found) found = findEntry(results.channels, id);

@@ -119,6 +119,7 @@ Json maskJson(const MaskRun &mask)
 Json spectrumJson(const SpectrumResult &result)
 {
     Json json{{"id", result.id}, {"kind", result.kind}, {"source", result.source}};
+    if (!result.row.empty()) json["row"] = result.row;
     if (!result.to.empty()) json["to"] = result.to;
     json["unit"] = result.unit;
     json["status"] = result.made() ? "ok" : "unmeasurable";

@@ -32,7 +32,8 @@ Document everything()
                    {"id": "height", "quantity": "eye_height", "eye": "eye"}],
   "programs": [{"id": "despike", "file": "despike.py", "arguments": ["signal"], "parameters": ["limit"]}],
   "spectra": [{"id": "lines", "kind": "spectrum", "source": "d", "region": "start_up"},
-              {"id": "between", "kind": "transfer", "source": "p", "to": "n"}],
+              {"id": "between", "kind": "transfer", "source": "p", "to": "n"},
+              {"id": "of_rise", "kind": "spectrum", "row": "rise"}],
   "kept_out": [{"id": "out", "of": ["rise", "skew"], "start": 1e-6, "stop": 2e-6, "reason": "relay"}],
   "notes": [{"id": "note", "channel": "d", "time": 1e-6, "text": "here"}],
   "markers": [{"id": "a", "time": 1e-6}, {"id": "b", "channel": "n", "level": 0.2}],
@@ -119,8 +120,8 @@ TEST(Entries, EveryMemberIsDescribed)
     EXPECT_EQ(described(TileEntry{}),
               counted(t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21,
                       t22, t23, t24, t25, t26, t27, t28, t29, t30, t31));
-    const auto [u1, u2, u3, u4, u5, u6, u7, u8, u9] = SpectrumEntry{};
-    EXPECT_EQ(described(SpectrumEntry{}), counted(u1, u2, u3, u4, u5, u6, u7, u8, u9));
+    const auto [u1, u2, u3, u4, u5, u6, u7, u8, u9, u10] = SpectrumEntry{};
+    EXPECT_EQ(described(SpectrumEntry{}), counted(u1, u2, u3, u4, u5, u6, u7, u8, u9, u10));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};
     EXPECT_EQ(described(SheetEntry{}), counted(s1, s2, s3, s4, s5));
     const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19] = Document{};
@@ -220,7 +221,7 @@ TEST(Entries, WhatCannotBeWithoutARemovedEntryGoesWithIt)
     EXPECT_THAT(idsOf(without("run")), ElementsAre("fc", "twice", "despike", "start_up", "cmos", "a", "s"));
     EXPECT_THAT(idsOf(without("loop")),
                 ElementsAre("run", "p", "n", "d", "e", "fc", "twice", "despike", "start_up", "cmos", "beside", "pulse",
-                            "rise", "skew", "lines", "between", "out", "note", "a", "b", "s", "legs"));
+                            "rise", "skew", "lines", "between", "of_rise", "out", "note", "a", "b", "s", "legs"));
     EXPECT_THAT(idsOf(without("fc")), testing::Not(testing::Contains("e"))); // through the formula of d
     EXPECT_THAT(idsOf(without("twice")), testing::Not(testing::Contains("e")));
     const Document unregioned = without("start_up"), unleveled = without("cmos"), single = without("n");

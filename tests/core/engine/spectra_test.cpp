@@ -225,6 +225,42 @@ TEST_F(SpectraOf, SeveralCapturesAddUp)
     EXPECT_THAT(none.none, HasSubstr("added up"));
 }
 
+/// Of a row's values over time: the periods of a tone whose phase swings by 0.2 rad at 400 kHz.
+TEST_F(SpectraOf, RowsHaveSpectraOfTheirValues)
+{
+    std::vector<double> both;
+    for (int i = 0; i < 1 << 17; ++i) {
+        const double t = i * interval;
+        both.push_back(std::sin(turn * 20e6 * t + 0.2 * std::sin(turn * 400e3 * t)));
+        both.push_back(0);
+    }
+    folder.write("a.npy", npyHeader("<f8", 1 << 17, 2) + test::bytesOf(both));
+    MeasurementEntry row;
+    row.id = "periods";
+    row.quantity = "period";
+    row.source = "a";
+    document.measurements.push_back(row);
+    row.id = "one";
+    row.quantity = "mean";
+    document.measurements.push_back(row);
+    SpectrumEntry &entry = add("spectrum");
+    entry.source.clear();
+    entry.row = "periods";
+    entry.resolution = 30e3;
+    const SpectrumResult result = evaluate().spectra[0];
+    ASSERT_TRUE(result.spectrum) << result.reason;
+    EXPECT_EQ(result.source, "a");
+    EXPECT_EQ(result.unit, "s");
+    ASSERT_FALSE(result.spectrum->lines.empty());
+    EXPECT_NEAR(result.spectrum->lines[0].frequency, 400e3, 1e3);
+    // A period is off by T times the phase's slope over 2 pi f0, averaged over it: 50 ns * 0.2 * 400 kHz / 20 MHz.
+    EXPECT_NEAR(result.spectrum->lines[0].rms(), 50e-9 * 0.2 * 0.02 / std::sqrt(2), 0.02 * 50e-9 * 0.2 * 0.02);
+    document.spectra[0].row = "one";
+    EXPECT_THAT(evaluate().spectra[0].reason, HasSubstr("one number"));
+    document.spectra[0].source = "a";
+    EXPECT_THROW(validate(document), Error);
+}
+
 /// The second tone is there in the second half alone: all that is strongest lies there.
 TEST_F(SpectraOf, EvidenceSaysWhenABandIsStrongest)
 {

@@ -1,6 +1,7 @@
 #include "spectrum_entry.h"
 
 #include "entry_words.h"
+#include "error.h"
 
 namespace fulvex {
 
@@ -28,11 +29,17 @@ std::vector<Field> fieldsOf(SpectrumEntry &entry)
         idField(entry.id),
         {.key = "kind", .always = true, .choices = kinds, .value = &entry.kind},
         {.key = "source",
-         .words = transfer ? "from" : "of",
-         .always = true,
+         .words = transfer            ? "from"
+                  : entry.row.empty() ? "of"
+                                      : "",
          .refers = EntryKind::channel,
-         .needed = true,
+         .needed = transfer || entry.row.empty(),
          .value = &entry.source},
+        {.key = "row",
+         .words = entry.row.empty() ? "" : "of row",
+         .belongs = !transfer,
+         .refers = EntryKind::measurement,
+         .value = &entry.row},
         {.key = "to",
          .words = "to",
          .belongs = transfer,
@@ -52,6 +59,12 @@ std::vector<Field> fieldsOf(SpectrumEntry &entry)
         {.key = "highest", .words = "keep the highest", .belongs = adds, .value = &entry.highest},
         longest,
     };
+}
+
+void checkEntry(const SpectrumEntry &entry, const std::string &where)
+{
+    if (!entry.source.empty() && !entry.row.empty())
+        throw Error(where, "names a channel and a row", "leave out \"source\" or \"row\"");
 }
 
 } // namespace fulvex

@@ -9,6 +9,7 @@ struct SpectrumEntry {
     std::string id;
     std::string kind = "spectrum"; ///< spectrum, spectrogram, transfer, autocorrelation
     std::string source;            ///< of a transfer function the input
+    std::string row;               ///< instead: of a row's values over time
     std::string to;                ///< transfer: the output
     std::string region;            ///< empty: the whole record
     std::string window = "hann";
@@ -19,5 +20,6 @@ struct SpectrumEntry {
 };
 
 std::vector<Field> fieldsOf(SpectrumEntry &entry);
+void checkEntry(const SpectrumEntry &entry, const std::string &where);
 
 } // namespace fulvex
