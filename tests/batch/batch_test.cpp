@@ -1,6 +1,7 @@
 // The command line as other programs see it: the program is run, its output and exit status are looked at.
 
 #include "batch_program.h"
+#include "own_config.h"
 #include "project_file.h"
 #include "signals.h"
 
@@ -116,6 +117,51 @@ TEST_F(Batch, AChannelIsWrittenWithWhatItsFormulaGives)
         EXPECT_EQ(std::count(refused.err.begin(), refused.err.end(), '\n'), 1) << refused.err;
     }
     EXPECT_FALSE(std::filesystem::exists(folder / "a.npy"));
+}
+
+/// Spectra with their curves; a program that nobody allowed does not run, is shown, allowed, and runs.
+TEST_F(Batch, SpectraAndProgramsOfAProject)
+{
+    const test::OwnConfig config;
+    makeLink();
+    std::string project = test::readAll(folder / "link.fulvex");
+    project.insert(project.find("\"clocks\""), R"("spectra": [{"id": "lines", "kind": "spectrum", "source": "d"}],
+  "programs": [{"id": "turned", "file": "turned.py", "arguments": ["signal"]}],
+  )");
+    project.insert(project.find("{\"id\": \"g\""), R"J({"id": "own", "formula": "turned(d)"
+}, {"id": "course", "formula": "trend(tr)"}, )J");
+    ;
+    folder.write("link.fulvex", project);
+    folder.write("turned.py", "#!/usr/bin/python3\nimport sys, numpy\nfrom numpy.lib import format as npy\n"
+                              "sys.stdin.buffer.readline()\nnpy.read_magic(sys.stdin.buffer)\n"
+                              "npy.read_array_header_1_0(sys.stdin.buffer)\n"
+                              "made = -numpy.frombuffer(sys.stdin.buffer.read())\n"
+                              "npy.write_array_header_1_0(sys.stdout.buffer, npy.header_data_from_array_1_0(made))\n"
+                              "sys.stdout.buffer.write(made.tobytes())\n");
+    const test::Outcome before = run("write link.fulvex --channel own --to own.npy");
+    EXPECT_EQ(before.status, 2);
+    EXPECT_THAT(before.err, testing::HasSubstr("has not been allowed to run here"));
+    const test::Outcome shown = run("program link.fulvex turned");
+    EXPECT_EQ(shown.status, 0) << shown.err;
+    EXPECT_THAT(shown.out, testing::AllOf(testing::HasSubstr("not allowed to run here"),
+                                          testing::HasSubstr("made = -numpy.frombuffer")));
+    EXPECT_EQ(run("program link.fulvex turned --allow").status, 0);
+    const test::Outcome after = run("write link.fulvex --channel own --to own.npy");
+    EXPECT_EQ(after.status, 0) << after.err;
+    EXPECT_EQ(run("write link.fulvex --channel course --to course.npy").status, 0); // with the row that it stands on
+    const test::Outcome all = run("run link.fulvex --out out");
+    EXPECT_EQ(all.status, 0) << all.err;
+    const auto results = nlohmann::json::parse(test::readAll(folder / "out/results.json"));
+    EXPECT_EQ(results["spectra"][0]["status"], "ok");
+    EXPECT_GT(results["spectra"][0]["segments"].get<int>(), 1);
+    EXPECT_THAT(test::readAll(folder / "out/lines.spectrum.csv"), testing::HasSubstr("frequency_Hz,density_"));
+    EXPECT_TRUE(results["files"].contains("lines.spectrum.csv"));
+    const test::Outcome strongest = run("evidence link.fulvex lines --frequencies 0.1:0.3 --most 3");
+    EXPECT_EQ(strongest.status, 0) << strongest.err;
+    EXPECT_THAT(strongest.out, testing::HasSubstr("is strongest"));
+    EXPECT_EQ(run("program link.fulvex turned --forbid").status, 0);
+    EXPECT_EQ(run("write link.fulvex --channel own --to again.npy").status, 2);
+    EXPECT_EQ(run("program link.fulvex nothing").status, 2);
 }
 
 TEST_F(Batch, RunWritesAllFourFilesWithTheContractsKeys)
