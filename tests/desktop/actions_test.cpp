@@ -126,7 +126,8 @@ TEST(Actions, ARightClickOffersWhatCanBeDoneWithWhatIsThere)
     auto *ledger = desk.find<QTableView>("ledgerTable");
     const QRect first = ledger->visualRect(ledger->model()->index(0, 0));
     const auto ofRow = contextMenu(ledger->viewport(), first.center());
-    EXPECT_THAT(ofRow, testing::ElementsAre(QString("Add a histogram of rise time of link"),
+    EXPECT_THAT(ofRow, testing::ElementsAre(QString("Add the averaged spectrum of rise time of link"),
+                                            QString("Add a histogram of rise time of link"),
                                             QString("Add a trend of rise time of link"),
                                             QString("Add the spectrum of the trend of rise time of link"),
                                             QString("Add rise time of link against another row"),

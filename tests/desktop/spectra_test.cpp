@@ -174,7 +174,7 @@ TEST_F(Spectra, OfARowAskAboutItsMoments)
     for (const MeasurementEntry &row : desk.bench().document().measurements)
         if (row.quantity == "time_interval_error" && row.clock == "loop")
             desk.bench().select({Selection::Kind::measurement, row.id});
-    desk.ask("averaged spectrum of the row");
+    desk.ask("add the averaged spectrum of");
     ASSERT_TRUE(desk.settled());
     QWidget *spectrum = tile("channelSpectrumTile");
     ASSERT_NE(spectrum, nullptr);

@@ -2,6 +2,7 @@
 
 #include "error.h"
 
+#include <cerrno>
 #include <csignal>
 #include <cstring>
 #include <fcntl.h>
@@ -60,8 +61,13 @@ ChildProcess::ChildProcess(const How &how)
     posix_spawnattr_setpgroup(&attributes, 0); // of its own
     auto arguments = pointers(how.words);
     auto given = how.environment ? pointers(*how.environment) : std::vector<char *>();
-    const int failure = ::posix_spawn(&m_id, arguments[0], &actions, &attributes, arguments.data(),
-                                      how.environment ? given.data() : environ);
+    int failure = ETXTBSY;
+    // What was written just now may for a moment be open in a process that another thread is starting.
+    for (int attempt = 0; failure == ETXTBSY && attempt < 50; ++attempt) {
+        if (attempt > 0) ::usleep(2000);
+        failure = ::posix_spawn(&m_id, arguments[0], &actions, &attributes, arguments.data(),
+                                how.environment ? given.data() : environ);
+    }
     posix_spawn_file_actions_destroy(&actions);
     posix_spawnattr_destroy(&attributes);
     if (failure) {

@@ -123,7 +123,7 @@ void addSpectra(Workbench &bench, std::vector<Action> &actions)
     ofOne("spectrogram", tr("Add the spectrogram of %1"), tr("frequency over time"), false);
     ofOne("autocorrelation", tr("Add the autocorrelation of %1"), tr("comes again pattern"), false);
     actions.push_back({.id = "add_row_spectrum",
-                       .words = tr("Add the averaged spectrum of the row %1"),
+                       .words = tr("Add the averaged spectrum of %1"),
                        .menu = "Measure",
                        .also = tr("frequency lines harmonics noise floor jitter spectrum"),
                        .on = Kind::measurement,
