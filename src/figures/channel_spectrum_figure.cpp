@@ -20,6 +20,9 @@ ChannelSpectrumDrawing ChannelSpectrumDrawing::of(const From &from)
         drawing.densities.push_back(power.density[highest]);
         drawing.floor.push_back(from.spectrum->floor.at(highest));
     });
+    if (from.marked) drawing.marked = spectralLineAt(power, from.spectrum->floor, *from.marked);
+    constexpr int highestHarmonic = 10;
+    if (drawing.marked) drawing.harmonics = harmonicsOf(power, from.spectrum->floor, *drawing.marked, highestHarmonic);
     drawing.floorInView = NoiseFloor::between(power, from.x.low, from.x.high);
     return drawing;
 }
@@ -37,12 +40,6 @@ ChannelSpectrumFigure channelSpectrumFigure(const Results &results, const TileEn
                               .arg(power.segments)
                               .arg(power.highest ? ", the highest of each" : ""));
     if (power.leftOut > 0) addFact(figure.facts, QString("%1 left out for gaps").arg(power.leftOut));
-    if (tile.marked) {
-        figure.marked = spectralLineAt(power, figure.spectrum->floor, *tile.marked);
-        constexpr int highestHarmonic = 10;
-        if (figure.marked)
-            figure.harmonics = harmonicsOf(power, figure.spectrum->floor, *figure.marked, highestHarmonic);
-    }
     return figure;
 }
 
@@ -56,7 +53,7 @@ FrequencyView ChannelSpectrumFigure::view() const
 std::optional<ChannelSpectrumDrawing::From> ChannelSpectrumFigure::drawingFrom(double columns) const
 {
     if (!spectrum) return {};
-    return ChannelSpectrumDrawing::From{spectrum, view().scale(), std::max(1.0, columns)};
+    return ChannelSpectrumDrawing::From{spectrum, view().scale(), std::max(1.0, columns), tile.marked};
 }
 
 void ChannelSpectrumFigure::take(std::shared_ptr<const ChannelSpectrumDrawing> made)
@@ -99,7 +96,7 @@ struct LevelScale {
     {
         if (as == density) return (of.empty() ? "1" : of) + "/√Hz";
         if (as == rms) return of;
-        return of == "V" ? "dBV" : of.empty() ? "dB" : "dB re 1 " + of;
+        return decibelUnit(of);
     }
 };
 
@@ -166,10 +163,10 @@ FunctionPlot ChannelSpectrumFigure::plot() const
     const auto named = [&](const SpectralLine &line) {
         return text(quantityText(line.frequency, "Hz", spectrum->power.step / 20));
     };
-    if (marked) {
+    if (const auto &marked = drawing->marked) {
         plot.rules.push_back({marked->frequency, "1"});
         plot.words << "1 · " + named(*marked) + ": " + levelText(marked->power);
-        for (const Harmonic &harmonic : harmonics) {
+        for (const Harmonic &harmonic : drawing->harmonics) {
             if (!harmonic.stands || !(marked->power > 0)) continue;
             plot.rules.push_back(
                 {harmonic.frequency, QString::number(harmonic.number) + (harmonic.folded ? "′" : ""), true});

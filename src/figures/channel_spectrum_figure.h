@@ -11,26 +11,23 @@ struct ChannelSpectrumDrawing {
         std::shared_ptr<const Spectrum> spectrum;
         AxisScale x;
         double columns = 800;
+        std::optional<double> marked; ///< Hz
         bool operator==(const From &) const = default;
     };
     static ChannelSpectrumDrawing of(const From &from);
     From from;
     std::vector<double> frequencies, densities; ///< the highest line of each column
     std::vector<double> floor;                  ///< densities, there
+    std::optional<SpectralLine> marked;         ///< the chosen line
+    std::vector<Harmonic> harmonics;            ///< of it
     double floorInView = 0;                     ///< unit² / Hz
 };
 
 struct ChannelSpectrumFigure : SpectralFigure {
     std::shared_ptr<const Spectrum> spectrum;
     std::shared_ptr<const ChannelSpectrumDrawing> drawing;
-    std::optional<SpectralLine> marked;             ///< the chosen line
-    std::vector<Harmonic> harmonics;                ///< of it
     std::optional<std::pair<double, double>> asked; ///< Hz, that Evidence is asked about
-    bool operator==(const ChannelSpectrumFigure &other) const
-    {
-        return static_cast<const SpectralFigure &>(*this) == other && spectrum == other.spectrum &&
-               drawing == other.drawing && asked == other.asked; // the rest follows from these
-    }
+    bool operator==(const ChannelSpectrumFigure &) const = default;
     FrequencyView view() const;
     std::optional<ChannelSpectrumDrawing::From> drawingFrom(double columns) const;
     void take(std::shared_ptr<const ChannelSpectrumDrawing> made);

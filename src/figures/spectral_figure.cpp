@@ -41,6 +41,11 @@ SpectralFigure spectralFigure(const Results &results, const TileEntry &tile, con
     return figure;
 }
 
+std::string decibelUnit(const std::string &unit)
+{
+    return unit == "V" ? "dBV" : unit.empty() ? "dB" : "dB re 1 " + unit;
+}
+
 void addFact(QString &facts, const QString &more)
 {
     facts += (facts.isEmpty() ? "" : " · ") + more;

@@ -22,6 +22,8 @@ struct SpectralFigure {
 /// `result`: null where there is none yet.
 SpectralFigure spectralFigure(const Results &results, const TileEntry &tile, const SpectrumResult *&result);
 void addFact(QString &facts, const QString &more);
+/// Of decibels of an amplitude, 0 at an rms of 1 in its unit.
+std::string decibelUnit(const std::string &unit);
 
 /// Paints a figure's plot, or why there is none. For the interface's thread.
 template <typename Figure>

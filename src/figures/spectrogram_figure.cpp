@@ -37,7 +37,11 @@ std::shared_ptr<const Spectrogram> fineEnough(const SpectrogramDrawing::From &fr
     rule.length = length;
     rule.highest = gram.highest;
     rule.mostColumns = std::size_t(std::max(16, from.size.width()));
-    rule.mostInAColumn = 4; // a few milliseconds' work, whatever is shown
+    rule.mostInAColumn = 4;
+    // A moment's work, whatever is shown.
+    constexpr double mostSamples = 1 << 23;
+    const double segments = std::min(couldBe, double(rule.mostColumns) * double(rule.mostInAColumn));
+    if (segments * double(length) > mostSamples) return from.gram;
     Progress progress;
     finer = true;
     return std::make_shared<const Spectrogram>(spectrogram(*from.samples, range, rule, progress));
@@ -255,7 +259,7 @@ void paintSpectrogram(QPainter &painter, const QRectF &area, const SpectrogramFi
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(place.intersected(plot));
     }
-    const std::string unit = figure.unit == "V" ? "dBV" : "dB";
+    const std::string unit = decibelUnit(figure.unit);
     const double pad = 0.06 * (drawing.high - drawing.low);
     const AxisScale level{drawing.low - pad, drawing.high + pad, unit};
     const QColor ink = look.trace(figure.ink);
@@ -271,7 +275,8 @@ void paintSpectrogram(QPainter &painter, const QRectF &area, const SpectrogramFi
     }
     painter.setFont(look.font(10));
     painter.setPen(look.ink);
-    const QString words = text(fixedText(drawing.low, 0) + " … " + fixedText(drawing.high, 0) + " " + unit);
+    const QString words = text((drawing.finer ? "up to 4 segments a column · " : "") + fixedText(drawing.low, 0) +
+                               " … " + fixedText(drawing.high, 0) + " " + unit);
     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(words) + 8;
     const QRectF tag(plot.right() - wide - 2, plot.top() + 3, wide, 15);
     QColor back = look.tile;

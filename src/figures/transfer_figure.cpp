@@ -1,6 +1,7 @@
 #include "transfer_figure.h"
 
 #include "number_text.h"
+#include "unit.h"
 
 #include <algorithm>
 #include <cmath>
@@ -69,6 +70,8 @@ TransferFigure transferFigure(const Results &results, const TileEntry &tile)
     static_cast<SpectralFigure &>(figure) = spectralFigure(results, tile, result);
     if (!result || !result->transfer) return figure;
     figure.transfer = result->transfer;
+    const Unit gain = Unit(result->toUnit).over(Unit(result->unit));
+    if (!gain.isNumber()) figure.decibels = "dB re 1 " + gain.text();
     addFact(figure.facts,
             QString("%1 resolution · %2 segments")
                 .arg(text(quantityText(figure.transfer->noiseBandwidth * figure.transfer->step, "Hz", {}, 3)))
@@ -104,9 +107,10 @@ std::vector<FunctionPlot> TransferFigure::plots() const
         high = std::max(high, drawing->decibels[i]);
     }
     if (!(low <= high)) low = -20, high = 20;
-    const AxisScale scales[] = {{std::max(5 * std::floor(low / 5) - 5, high - 160), 5 * std::ceil(high / 5) + 5, "dB"},
-                                {-180, 180, "°"},
-                                {0, 1.05, ""}};
+    const AxisScale scales[] = {
+        {std::max(5 * std::floor(low / 5) - 5, high - 160), 5 * std::ceil(high / 5) + 5, decibels},
+        {-180, 180, "°"},
+        {0, 1.05, ""}};
     for (std::size_t k = 0; k < 3; ++k) {
         FunctionPlot &plot = plots[k];
         plot.x = drawing->from.x;
@@ -156,8 +160,8 @@ QString TransferFigure::wordsAt(double frequency) const
     const auto after = std::lower_bound(xs.begin(), xs.end(), frequency);
     auto i = std::size_t(std::min<std::ptrdiff_t>(after - xs.begin(), std::ptrdiff_t(xs.size()) - 1));
     if (i > 0 && frequency - xs[i - 1] < xs[i] - frequency) --i;
-    return text(fixedText(drawing->decibels[i], 2) + " dB, " + fixedText(drawing->degrees[i], 1) + "°, coherence " +
-                fixedText(drawing->coherences[i], 3));
+    return text(fixedText(drawing->decibels[i], 2) + " " + decibels + ", " + fixedText(drawing->degrees[i], 1) +
+                "°, coherence " + fixedText(drawing->coherences[i], 3));
 }
 
 std::vector<QRectF> transferAreas(const QRectF &area)

@@ -25,6 +25,7 @@ struct TransferDrawing {
 struct TransferFigure : SpectralFigure {
     std::shared_ptr<const TransferFunction> transfer;
     std::shared_ptr<const TransferDrawing> drawing;
+    std::string decibels = "dB";   ///< of the magnitude: what 0 is, where the channels have unlike units
     std::optional<double> pointed; ///< Hz, where the pointer is
     bool operator==(const TransferFigure &) const = default;
     FrequencyView view() const;

@@ -1,6 +1,7 @@
 // Spectra of channels: added by words, lines chosen, bands asked about; by what is seen and done.
 
 #include "desktop_support.h"
+#include "transfer_figure.h"
 
 #include <QApplication>
 #include <QSlider>
@@ -141,6 +142,23 @@ TEST_F(Spectra, FollowAParameter)
     EXPECT_NEAR(std::sqrt(densityAt(1e9) / before), expected / std::sqrt(0.5), 0.02 * expected);
     EXPECT_NE(pictureOf(spectrum), seen);
     EXPECT_NE(pictureOf(transfer), between);
+}
+
+/// A magnitude in decibels says of what, where the channels have unlike units.
+TEST_F(Spectra, BetweenUnlikeUnitsSayWhatZeroIs)
+{
+    desk.bench().change("", [](Document &document) { findEntry(document.channels, "heard")->unit = "A"; });
+    const auto decibels = [&] {
+        const TileEntry shown = entry();
+        return transferFigure(*desk.bench().results(), shown).decibels;
+    };
+    desk.bench().select({Selection::Kind::channel, "sea"});
+    desk.ask("transfer function from sea to heard");
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(decibels(), "dB re 1 S");
+    desk.bench().change("", [](Document &document) { findEntry(document.channels, "heard")->unit = "V"; });
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(decibels(), "dB");
 }
 
 TEST_F(Spectra, ASpectrogramShowsAPlacesCoursesAndAsksOfABox)

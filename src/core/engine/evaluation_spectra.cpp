@@ -1,5 +1,6 @@
 // Channels over frequency and lag.
 
+#include "entry_words.h"
 #include "evaluation.h"
 #include "node_key.h"
 #include "number_text.h"
@@ -54,12 +55,9 @@ void needSegments(std::int64_t segments, const SegmentRule &rule, const TimeAxis
 
 const char *wordsOf(const SpectrumEntry &entry)
 {
-    for (const Field &field : fieldsOf(const_cast<SpectrumEntry &>(entry))) {
-        if (field.key != std::string("window")) continue;
-        for (const Choice &choice : field.choices)
-            if (entry.window == choice.word) return choice.words;
-    }
-    return "Hann";
+    for (const Choice &choice : windowWords)
+        if (entry.window == choice.word) return choice.words;
+    return windowWords[0].words; // as windowNamed() takes it
 }
 
 } // namespace

@@ -179,8 +179,9 @@ public:
                               ::strsignal(m_child->signal) + ")",
                           m_child->signal == SIGXCPU || m_child->signal == SIGKILL
                               ? "it may have wanted more memory or time than it is allowed"
-                              : "");
-        if (m_child->exit != 0) throw failure("ended with " + std::to_string(m_child->exit), "");
+                              : "correct it, or what it is called with");
+        if (m_child->exit != 0)
+            throw failure("ended with " + std::to_string(m_child->exit), "correct it, or what it is called with");
         return read();
     }
 

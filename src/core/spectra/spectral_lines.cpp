@@ -47,7 +47,6 @@ public:
     {
     }
     std::size_t lobe() const { return m_lobe; }
-    double above(std::size_t line) const { return m_spectrum.density[line] / m_floor.at(line); }
     SpectralLine at(std::size_t line) const
     {
         const double off = offset(line), floor = m_floor.at(line);
