@@ -182,7 +182,7 @@ int main(int argc, char **argv)
         if (i > 0) return;
         bench.setView(1e-3, 1e-3 + 100e-9);
         bench.change("filter", [](Document &document) {
-            document.parameters.push_back({"corner", 1e9, 1e7, 4e9, "Hz"});
+            document.parameters.push_back({"corner", 1e9, 1e5, 4e9, "Hz"});
             findEntry(document.channels, "link")->formula = "lowpass(p - n, corner, 4)";
             SpectrumEntry spectrum;
             spectrum.id = "lines";
@@ -203,6 +203,10 @@ int main(int argc, char **argv)
     run("dragging a filter's corner, with a trace, a spectrum and an eye", 3, [&](int i) {
         bench.change(
             "corner", [i](Document &document) { document.parameters[0].value = 1e9 + 1e6 * i; }, "corner");
+    });
+    run("the same at a ten thousandth of the rate", 3, [&](int i) {
+        bench.change(
+            "corner", [i](Document &document) { document.parameters[0].value = 1e6 + 1e3 * i; }, "corner");
     });
     std::filesystem::remove_all(cache);
 }

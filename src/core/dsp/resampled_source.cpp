@@ -57,6 +57,7 @@ public:
         return m_source->mayHaveGaps() || position(0) < -1e-9 || position(m_axis.count - 1) > last;
     }
     double resolution() const override { return m_source->resolution(); }
+    std::int64_t runIn() const override { return m_source->runIn(); }
     double readEffort() const override { return 1 + m_source->readEffort(); }
     void release(SampleRange range) const override
     {
@@ -140,6 +141,7 @@ public:
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override { return m_source->mayHaveGaps(); }
     double resolution() const override { return m_source->resolution(); }
+    std::int64_t runIn() const override { return m_source->runIn(); }
     double readEffort() const override { return 1 + m_source->readEffort(); }
     void release(SampleRange range) const override
     {

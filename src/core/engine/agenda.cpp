@@ -153,7 +153,7 @@ SpectrumResult spectrumResult(Evaluation &evaluation, const SpectrumEntry &entry
 {
     const auto make = [&](bool &lasts) {
         SpectrumResult result;
-        result.reason = reasonAgainst([&] { result = evaluation.spectrum(entry, first); }, &lasts);
+        result.reason = reasonAgainst([&] { result = evaluation.spectrum(entry); }, &lasts);
         return result;
     };
     bool lasts = true;
@@ -188,15 +188,15 @@ void Agenda::once(const Entry &entry)
     compute(entry);
 }
 
-void Agenda::put(const ChannelEntry &entry, bool sketchWillDo)
+void Agenda::put(Evaluation &evaluation, const ChannelEntry &entry, bool sketchWillDo)
 {
     const bool pyramid = m_options.pyramids && (!m_options.traces || m_options.traces->contains(entry.id));
-    m_board.put(placeOf(m_document.channels, entry), channelResult(m_evaluation, entry, pyramid, sketchWillDo));
+    m_board.put(placeOf(m_document.channels, entry), channelResult(evaluation, entry, pyramid, sketchWillDo));
 }
 
 void Agenda::compute(const ChannelEntry &entry)
 {
-    put(entry, false);
+    put(m_evaluation, entry, false);
 }
 
 void Agenda::compute(const ClockEntry &entry)
@@ -239,16 +239,18 @@ void Agenda::look()
         m_board.put(placeOf(m_document.captures, entry), captureResult(m_evaluation, entry, m_options, false));
     for (const ProgramEntry &entry : m_document.programs)
         m_board.put(placeOf(m_document.programs, entry), m_evaluation.programStatus(entry));
+    m_first.emplace(m_options.sketches ? m_evaluation.forFirstAnswers() : m_evaluation);
+    const auto show = [&](const ChannelEntry &entry) { put(*m_first, entry, m_options.sketches); };
     std::set<std::string> seen;
     for (const std::string &id : m_options.first) { // which may take a while each
         const ChannelEntry *entry = findEntry(m_document.channels, id);
-        if (entry && !m_evaluation.standsOnProgram(id) && seen.insert(id).second) put(*entry, m_options.sketches);
+        if (entry && !m_evaluation.standsOnProgram(id) && seen.insert(id).second) show(*entry);
     }
     for (const ChannelEntry &entry : m_document.channels) {
-        if (!seen.contains(entry.id) && !m_evaluation.standsOnProgram(entry.id)) put(entry, m_options.sketches);
+        if (!seen.contains(entry.id) && !m_evaluation.standsOnProgram(entry.id)) show(entry);
     }
     for (const ChannelEntry &entry : m_document.channels) {
-        if (m_evaluation.standsOnProgram(entry.id)) put(entry, m_options.sketches);
+        if (m_evaluation.standsOnProgram(entry.id)) show(entry);
     }
 }
 
@@ -267,7 +269,7 @@ void Agenda::firstSpectra()
     for (const std::string &id : m_options.first) {
         const SpectrumEntry *entry = findEntry(m_document.spectra, id);
         if (!entry || !entry->row.empty() || m_evaluation.isKept<SpectrumResult>(id)) continue; // a row takes its time
-        SpectrumResult result = spectrumResult(m_evaluation, *entry, true);
+        SpectrumResult result = spectrumResult(*m_first, *entry, true);
         if (!result.made() || result.share >= 1) continue;
         result.pending = true;
         m_board.put(placeOf(m_document.spectra, *entry), std::move(result));
@@ -305,7 +307,7 @@ std::pair<double, double> Agenda::spanOf(const std::string &channel, const std::
     std::pair<double, double> span(0, 0);
     if (channel.empty()) return span;
     reasonAgainst([&] {
-        const TimeAxis &axis = m_evaluation.channel(channel).source->axis();
+        const TimeAxis &axis = m_first->channel(channel).source->axis();
         span = {axis.start + axis.shift, axis.stop()};
     });
     if (const RegionEntry *part = findEntry(m_document.regions, region))
@@ -332,7 +334,7 @@ void Agenda::glance(const Glimpse &glimpse, std::pair<double, double> span)
     std::vector<Results> parts(places);
     onAllCores(places, [&](std::int64_t place) {
         const double from = span.first + (room - length) * double(place) / (places - 1);
-        Evaluation within = m_evaluation.within(from, from + length, true);
+        Evaluation within = m_first->within(from, from + length);
         Results &part = parts[std::size_t(place)];
         part.document = glimpse.of;
         for (const MeasurementEntry &row : glimpse.of->measurements) part.rows.push_back(within.row(row));
@@ -361,7 +363,7 @@ void Agenda::glance(const Glimpse &glimpse, std::pair<double, double> span)
 double Agenda::intervalOf(const std::string &channel)
 {
     double interval = 0;
-    if (!channel.empty()) reasonAgainst([&] { interval = m_evaluation.channel(channel).source->axis().interval; });
+    if (!channel.empty()) reasonAgainst([&] { interval = m_first->channel(channel).source->axis().interval; });
     return interval;
 }
 
@@ -380,7 +382,7 @@ void Agenda::Glimpse::addRow(const MeasurementEntry &row, const EyeEntry *eye)
 void Agenda::run()
 {
     look();
-    m_evaluation.checkUse();
+    m_first->checkUse();
     tell();
     firstPictures();
     tell();

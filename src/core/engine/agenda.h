@@ -38,7 +38,7 @@ private:
     void glance(const Glimpse &glimpse, std::pair<double, double> span);
     std::pair<double, double> spanOf(const std::string &channel, const std::string &region);
     double intervalOf(const std::string &channel); ///< s; 0 where there is none
-    void put(const ChannelEntry &entry, bool sketchWillDo);
+    void put(Evaluation &evaluation, const ChannelEntry &entry, bool sketchWillDo);
     void compute(const ChannelEntry &entry);
     void compute(const ClockEntry &entry);
     void compute(const EyeEntry &entry);
@@ -51,6 +51,7 @@ private:
     void onceOf(const std::vector<Entry> &entries, const std::string &id);
 
     Evaluation &m_evaluation;
+    std::optional<Evaluation> m_first; ///< answers
     const Document &m_document;
     const Engine::Options &m_options;
     ResultsBoard &m_board;

@@ -166,14 +166,20 @@ SampleRange Evaluation::range(const SampleSource &source, const std::string &reg
     return all;
 }
 
-Evaluation Evaluation::within(double from, double to, bool first) const
+Evaluation Evaluation::within(double from, double to) const
 {
     Evaluation part = *this;
     part.m_window =
         m_window ? std::pair(std::max(from, m_window->first), std::min(to, m_window->second)) : std::pair(from, to);
-    part.m_first |= first;
     part.m_definitions.clear();
     return part;
+}
+
+Evaluation Evaluation::forFirstAnswers() const
+{
+    Evaluation first = *this;
+    first.m_first = true;
+    return first;
 }
 
 Evaluation::Node<AmplitudeSurvey> Evaluation::survey(const std::string &channelId, const std::string &region)

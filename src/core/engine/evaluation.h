@@ -28,6 +28,7 @@ public:
         SourcePtr source;
         std::string unit; ///< the channel's, else the file's or that of the channels it adds up, else V
         bool unitStated = false;
+        bool estimated = false; ///< near to what it is: only where first answers are made
     };
     struct EyeNode {
         std::string key;
@@ -87,8 +88,8 @@ public:
     enum class Crossings { none, known, found }; ///< `known`: where they are in the cache
     EyeNode eye(const std::string &id, Crossings crossings);
     MaskRun mask(const MaskEntry &entry);
-    /// `first`: of segments spread over the record, where there are many more. Throws Unmeasurable.
-    SpectrumResult spectrum(const SpectrumEntry &entry, bool first);
+    /// A first answer is of segments spread over the record, where there are many more. Throws Unmeasurable.
+    SpectrumResult spectrum(const SpectrumEntry &entry);
     /// What a spectrum is of: a channel, or a row's values on an even grid.
     ChannelNode spectrumSource(const SpectrumEntry &entry);
     Row row(const MeasurementEntry &entry); ///< after checkUse()
@@ -115,8 +116,11 @@ public:
         return !key.empty() && m_cache.peek<Result>(key);
     }
     /// The same, but that only what lies in this span of time (s) is looked at. Captures are those that this one
-    /// opened. `first`: for first answers, of which nobody asks how certain they are.
-    Evaluation within(double from, double to, bool first) const;
+    /// opened.
+    Evaluation within(double from, double to) const;
+    /// The same for first answers, of which nobody asks how certain they are: channels may be estimated where they
+    /// would take a scan of the record.
+    Evaluation forFirstAnswers() const;
     /// The unit of a channel, also of one that cannot be read.
     std::string unitOf(const std::string &channelId);
 
@@ -129,8 +133,20 @@ public:
 
 private:
     MaskDefinition definitionOf(const MaskEntry &entry) const;
-    /// The same over the whole record, where this is of a part of it. Captures are those that this one opened.
-    Evaluation overAll() const;
+    /// The same over the whole record and exact, where this is of a part of it or for first answers. Captures are
+    /// those that this one opened.
+    template <typename Ask>
+    auto overAll(const Ask &ask)
+    {
+        if (!m_window && !m_first) return ask(*this);
+        Evaluation all = *this;
+        all.m_window.reset();
+        all.m_first = false;
+        all.m_definitions.clear();
+        std::erase_if(all.m_channels, [](const auto &known) { return known.second.estimated; });
+        return ask(all);
+    }
+
     Row rowOfAll(const MeasurementEntry &entry); ///< nothing kept out, nothing judged
     Row wholeRow(const MeasurementEntry &entry); ///< the same of the whole record
     /// Of a row or a clock; nothing for another id. Throws Error where there are none to be had.
@@ -164,6 +180,10 @@ private:
     std::string programKey(const ProgramEntry &entry); ///< throws Error where it cannot be read
     SourcePtr run(const ProgramEntry &entry, ProgramTask task);
     /// What fails is not tried again: it may take its time.
+    /// What a formula or a part of it makes, kept under its key; for first answers perhaps an estimate, under another.
+    /// `estimated` becomes true where it is one, and is what `make` sets.
+    std::pair<std::string, SourcePtr> made(const std::string &key, bool &estimated,
+                                           const std::function<SourcePtr()> &make);
     SourcePtr madeOnce(const std::string &key, const std::function<SourcePtr()> &make);
     std::map<std::string, ReadProgram> m_programs;
     std::map<std::string, bool> m_onProgram; ///< by id

@@ -144,19 +144,27 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
     } else {
         const Formula formula = Formula::parse(entry.formula, ownFunctions(m_document));
         Formula::Inputs inputs;
+        bool estimated = false; // what was made last, and what it stands on
+        if (m_first) inputs.estimated = &estimated;
         for (const ParameterEntry &parameter : m_document.parameters) inputs.parameters[parameter.id] = parameter.value;
         for (const RegionEntry &region : m_document.regions) inputs.regions[region.id] = {region.start, region.stop};
         const auto isChannel = [&](const std::string &name) { return findEntry(m_document.channels, name) != nullptr; };
-        inputs.channelOf = [&](const std::string &name) { return isChannel(name) ? channel(name).source : nullptr; };
+        inputs.channelOf = [&](const std::string &name) -> SourcePtr {
+            if (!isChannel(name)) return nullptr;
+            return channel(name).source;
+        };
         inputs.momentsOf = [&](const std::string &name) { return momentsNamed(name); };
         const auto keyOfName = [&](const std::string &name) {
-            if (isChannel(name)) return channel(name).key;
+            if (isChannel(name)) {
+                estimated |= channel(name).estimated;
+                return channel(name).key;
+            }
             if (const auto region = inputs.regions.find(name); region != inputs.regions.end())
                 return digestOf("region", region->second.start, region->second.stop);
             if (const ProgramEntry *its = findEntry(m_document.programs, name)) return programKey(*its);
             if (const auto parameter = inputs.parameters.find(name); parameter != inputs.parameters.end())
                 return digestOf("parameter", parameter->second);
-            return m_window ? overAll().definition(name) : definition(name); // of a row or a clock
+            return overAll([&](Evaluation &all) { return all.definition(name); }); // of a row or a clock
         };
         const auto keyOfFormula = [&](const char *kind, const Formula &some) {
             std::string names;
@@ -165,8 +173,8 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         };
         inputs.keep = [&](const Formula &part, const std::function<SourcePtr()> &make) {
             const std::string key = keyOfFormula("part", part);
-            const bool byProgram = part.nodes().back().kind == Formula::Node::Kind::program;
-            return byProgram ? madeOnce(key, make) : *m_cache.get<SourcePtr>(key, make);
+            if (part.nodes().back().kind == Formula::Node::Kind::program) return madeOnce(key, make);
+            return made(key, estimated, make).second;
         };
         const auto typeOfName = [&](const std::string &name) -> Formula::Type {
             if (isChannel(name))
@@ -195,7 +203,9 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         try {
             const Formula::Type type = formula.typeOf(typeOfName);
             if (type.unit) node.unit = type.unit->text(), node.unitStated = !type.assumed;
-            node.source = *m_cache.get<SourcePtr>(node.key, [&] { return formula.evaluate(inputs, m_progress); });
+            std::tie(node.key, node.source) =
+                made(node.key, estimated, [&] { return formula.evaluate(inputs, m_progress); });
+            node.estimated = estimated;
         } catch (const Error &error) {
             throw error.within("channel \"" + id + "\"");
         }
@@ -205,19 +215,29 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
     return m_channels[id] = node;
 }
 
-Row Evaluation::wholeRow(const MeasurementEntry &entry)
+std::pair<std::string, SourcePtr> Evaluation::made(const std::string &key, bool &estimated,
+                                                   const std::function<SourcePtr()> &make)
 {
-    if (!m_window) return rowOfAll(entry);
-    return overAll().rowOfAll(entry);
+    if (!m_first) return {key, *m_cache.get<SourcePtr>(key, make)};
+    if (const auto exact = m_cache.peek<SourcePtr>(key)) return {key, *exact};
+    struct Estimate {
+        SourcePtr source;
+        bool isOne;
+    };
+    const bool before = std::exchange(estimated, false);
+    const std::string another = keyOf("estimate", key);
+    const auto found = m_cache.get<Estimate>(another, [&] {
+        SourcePtr source = make();
+        return Estimate{source, estimated};
+    });
+    estimated = before || found->isOne;
+    if (found->isOne) return {another, found->source};
+    return {key, *m_cache.get<SourcePtr>(key, [&] { return found->source; })};
 }
 
-Evaluation Evaluation::overAll() const
+Row Evaluation::wholeRow(const MeasurementEntry &entry)
 {
-    Evaluation all = *this;
-    all.m_window.reset();
-    all.m_first = false;
-    all.m_definitions.clear();
-    return all;
+    return overAll([&](Evaluation &all) { return all.rowOfAll(entry); });
 }
 
 std::optional<FormulaMoments> Evaluation::momentsNamed(const std::string &id)
@@ -229,7 +249,7 @@ std::optional<FormulaMoments> Evaluation::momentsNamed(const std::string &id)
     }
     if (!findEntry(m_document.clocks, id)) return {};
     try {
-        return momentsOf((m_window ? overAll().clock(id) : clock(id)).clock->map);
+        return momentsOf(overAll([&](Evaluation &all) { return all.clock(id); }).clock->map);
     } catch (const Unmeasurable &why) {
         throw Error("clock \"" + id + "\"", why.reason, "or take another clock");
     }

@@ -74,7 +74,7 @@ Evaluation::ChannelNode Evaluation::spectrumSource(const SpectrumEntry &entry)
     return {key, values, of.unit, true};
 }
 
-SpectrumResult Evaluation::spectrum(const SpectrumEntry &entry, bool first)
+SpectrumResult Evaluation::spectrum(const SpectrumEntry &entry)
 {
     const ChannelNode from = spectrumSource(entry);
     const TimeAxis &axis = from.source->axis();
@@ -84,7 +84,7 @@ SpectrumResult Evaluation::spectrum(const SpectrumEntry &entry, bool first)
     result.range = range(*from.source, entry.region);
     const auto note = [&](const char *what, const std::string &how) { result.provenance.emplace_back(what, how); };
     note("region", entry.region.empty() ? "whole record" : entry.region);
-    const std::string what = digestOf(entry.kind, from.key, result.range.first, result.range.last, first);
+    const std::string what = digestOf(entry.kind, from.key, result.range.first, result.range.last, m_first);
     if (entry.kind == "autocorrelation") {
         constexpr std::int64_t mostLags = std::int64_t(1) << 22;
         constexpr std::int64_t few = 8;
@@ -100,7 +100,7 @@ SpectrumResult Evaluation::spectrum(const SpectrumEntry &entry, bool first)
         const std::string key = keyOf("autocorrelation", what, lags);
         result.autocorrelation = m_cache.get<Autocorrelation>(key, [&] {
             return autocorrelation(*from.source, result.range, lags, m_progress,
-                                   first ? few : std::numeric_limits<std::int64_t>::max());
+                                   m_first ? few : std::numeric_limits<std::int64_t>::max());
         });
         result.share = result.autocorrelation->share;
         if (result.autocorrelation->coefficients.empty())
@@ -109,7 +109,7 @@ SpectrumResult Evaluation::spectrum(const SpectrumEntry &entry, bool first)
         note("pairs of samples", std::to_string(result.autocorrelation->pairs));
         return result;
     }
-    const SegmentRule cut = cutOf(entry, axis, result.range, first);
+    const SegmentRule cut = cutOf(entry, axis, result.range, m_first);
     const std::string key = keyOf("spectral", what, int(cut.window), cut.length, entry.highest);
     note("window", wordsOf(entry));
     note("resolution",
@@ -124,7 +124,7 @@ SpectrumResult Evaluation::spectrum(const SpectrumEntry &entry, bool first)
             SpectrogramRule rule{cut};
             rule.most = std::numeric_limits<std::int64_t>::max();
             rule.highest = entry.highest;
-            if (first) rule.mostInAColumn = 1;
+            if (m_first) rule.mostInAColumn = 1;
             return spectrogram(*from.source, result.range, rule, m_progress);
         });
         result.share = result.spectrogram->share;

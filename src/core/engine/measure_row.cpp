@@ -111,7 +111,7 @@ public:
             throw Unmeasurable{m_source + " and " + m_entry.to +
                                " do not overlap in time: check the captures' starts "
                                "and the channels' delays"};
-        Evaluation both = m_evaluation.within(from, until, false);
+        Evaluation both = m_evaluation.within(from, until);
         const auto of = [&](const std::string &id) { return both.survey(id, m_entry.region).value; };
         return {of(m_source), of(m_entry.to)};
     }

@@ -83,6 +83,8 @@ public:
         std::function<SourcePtr(const std::string &program, const std::vector<Formula> &formulas,
                                 const std::vector<SourcePtr> &sources, const std::vector<double> &constants)>
             run = {};
+        /// See FormulaOver.
+        bool *estimated = nullptr;
     };
     /// The channel that the formula makes. What is worked on sample by sample lies on the grid of the channel (or
     /// resampled channel) that is named first in it, over the span common to all. A result that is not finite is a

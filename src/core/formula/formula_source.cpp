@@ -249,6 +249,13 @@ public:
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override { return m_gaps; }
     double readEffort() const override { return m_effort; }
+    std::int64_t runIn() const override
+    {
+        std::int64_t longest = 0;
+        for (const SourcePtr &leaf : m_program.leaves()) longest = std::max(longest, leaf->runIn());
+        return longest;
+    }
+
     std::string remark() const override
     {
         std::string remarks;
@@ -337,7 +344,7 @@ SourcePtr Formula::madeOver(std::size_t place, const Inputs &inputs, Progress &p
 {
     const Node &node = m_nodes[place];
     const FormulaFunction &function = formulaFunctions()[node.index];
-    FormulaOver over{{}, {}, {}, {}, progress};
+    FormulaOver over{{}, {}, {}, {}, progress, inputs.estimated};
     for (std::size_t i = 0; i < node.arguments.size(); ++i) {
         const FormulaArgument &wanted = function.arguments[i];
         const Node &argument = m_nodes[node.arguments[i]];

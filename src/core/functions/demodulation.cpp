@@ -88,9 +88,8 @@ SourcePtr demodulated(const FormulaOver &of, bool amplitude)
     const FilterCascade filter =
         FilterCascade::made({FilterCascade::Kind::bessel, FilterPass::low, 4, bandwidth / rate, 0, true});
     const auto part = [&](bool sine) {
-        return filteredBackward(
-            recursivelyFiltered(std::make_shared<Turned>(source, carrier / rate, sine), filter, of.progress), filter,
-            of.progress);
+        return filteredBackward(recursivelyFiltered(std::make_shared<Turned>(source, carrier / rate, sine), filter, of),
+                                filter, of);
     };
     return std::make_shared<Point>(part(false), part(true), amplitude);
 }

@@ -46,8 +46,8 @@ SourcePtr filterOf(const FormulaOver &of, FilterPass pass)
     }
     const auto kind = of.words[0] == "bessel" ? FilterCascade::Kind::bessel : FilterCascade::Kind::butterworth;
     const FilterCascade filter = FilterCascade::made({kind, pass, int(order), low, high, zeroPhase});
-    const SourcePtr forward = recursivelyFiltered(source, filter, of.progress);
-    return zeroPhase ? filteredBackward(forward, filter, of.progress) : forward;
+    const SourcePtr forward = recursivelyFiltered(source, filter, of);
+    return zeroPhase ? filteredBackward(forward, filter, of) : forward;
 }
 
 } // namespace
@@ -75,7 +75,7 @@ SourcePtr bandstopOf(const FormulaOver &of)
 SourcePtr equaliseOf(const FormulaOver &of)
 {
     const double zero = cornerOf(of, 0), pole = cornerOf(of, 1), second = cornerOf(of, 2);
-    return recursivelyFiltered(of.sources[0], FilterCascade::leadLag(zero, pole, second), of.progress);
+    return recursivelyFiltered(of.sources[0], FilterCascade::leadLag(zero, pole, second), of);
 }
 
 } // namespace fulvex

@@ -55,6 +55,8 @@ struct FormulaOver {
     std::vector<std::string> words;
     std::vector<FormulaMoments> moments;
     Progress &progress;
+    /// Set: what would take a scan of the record may be estimated from what is around a block, and sets it to true.
+    bool *estimated = nullptr;
 };
 
 /// A function of the table. One that looks at a sample at a time works on whole blocks, in place on its first argument.

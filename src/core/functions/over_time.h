@@ -18,6 +18,7 @@ public:
     void announce(SampleRange range) const override { m_argument->announce(range); }
     void release(SampleRange range) const override { m_argument->release(range); }
     std::string remark() const override { return m_argument->remark(); }
+    std::int64_t runIn() const override { return m_argument->runIn(); }
     double readEffort() const override { return 0.5 + m_argument->readEffort(); }
 
 protected:

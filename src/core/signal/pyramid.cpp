@@ -8,6 +8,8 @@
 
 namespace fulvex {
 
+constexpr std::int64_t soonRead = std::int64_t(1) << 21; ///< samples of an estimate
+
 static constexpr Extent nothing = Extent::nothing();
 
 static void widen(Extent &extent, Extent other)
@@ -145,7 +147,8 @@ Pyramid Pyramid::over(std::vector<Extent> ground, RawVector<float> picks)
 
 Pyramid Pyramid::sketch(const SampleSource &source)
 {
-    constexpr std::int64_t places = 2048;
+    constexpr std::int64_t most = 2048, few = 64;
+    const std::int64_t places = std::clamp(soonRead / (source.runIn() + finest), few, most);
     const std::int64_t count = source.axis().count, blocks = (count + finest - 1) / finest;
     auto stored = std::make_shared<Stored>();
     stored->sketch = true;
@@ -228,7 +231,9 @@ TraceColumns traceColumns(const SampleSource &source, const Pyramid &pyramid, do
     const auto edge = [&](int column) {
         return std::int64_t(std::clamp(std::ceil(from + width * column), 0.0, double(count)));
     };
-    if (width >= double(pyramid.base())) {
+    // What is read with each column would soon be the whole record.
+    const bool sketched = pyramid.isSketch() && source.runIn() > 0 && to - from > double(soonRead);
+    if (width >= double(pyramid.base()) || sketched) {
         constexpr std::int64_t most = 64; // picks a column
         for (int c = 0; c < columns; ++c) {
             const SampleRange slice{edge(c), edge(c + 1)};

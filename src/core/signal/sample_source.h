@@ -29,6 +29,8 @@ public:
     virtual void release(SampleRange) const {}
     /// How many readings of a file's samples a reading of this one costs, about.
     virtual double readEffort() const { return 1; }
+    /// Samples ahead of a place far from all others that are read with it, where only an estimate is wanted.
+    virtual std::int64_t runIn() const { return 0; }
     /// False promises that read() never gives NaN.
     virtual bool mayHaveGaps() const = 0;
     /// What whoever made it has to say, such as a program of the user's: lines, mostly none.

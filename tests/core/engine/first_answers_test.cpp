@@ -6,6 +6,7 @@
 
 #include <cmath>
 #include <gtest/gtest.h>
+#include <random>
 
 using namespace fulvex;
 
@@ -202,4 +203,70 @@ TEST(FirstAnswers, ARegionIsAskedOfWithinItself)
     EXPECT_GE(found.time(0), 0.05 * length);
     EXPECT_LE(found.end(found.size() - 1), 0.95 * length);
     EXPECT_GT(found.end(found.size() - 1) - found.time(0), 0.85 * length); // spread over all of it
+}
+
+/// Far below the sample rate a filter knows all that came before: the first answer takes the last of it alone, near
+/// enough for a picture, and what is kept in the end is of all of it, the same bits as without any first answer.
+TEST(FirstAnswers, EstimateAFilterThatTakesTheWholeRecord)
+{
+    test::TemporaryFolder folder;
+    std::mt19937_64 random(21);
+    std::normal_distribution<double> noise;
+    std::vector<double> values((std::size_t(1) << 22) + 777);
+    for (std::size_t i = 0; i < values.size(); ++i) values[i] = 3 + std::sin(1e-4 * double(i)) + noise(random);
+    for (std::size_t i = 2000000; i < 2000100; ++i) values[i] = std::nan("");
+    folder.write("a.raw", test::bytesOf(values));
+    const auto documentOf = [](const std::string &kind, const char *corner) {
+        return parseDocument(R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.raw",
+            "import": {"format": "raw", "sample_type": "f64", "sample_interval": 1}}],
+            "parameters": [{"id": "corner", "value": )" +
+                                 std::string(corner) + R"(, "min": 1e-5, "max": 1, "unit": "Hz"}],
+            "channels": [{"id": "a", "capture": "r", "column": 0}, {"id": "b", "formula": ")" +
+                                 kind + R"("}, {"id": "c", "formula": "smooth(b - 1, 9) * 2"}]})",
+                             "test");
+    };
+    const auto evaluated = [&](const Document &document, bool sketches, Results &first) {
+        Engine engine(FULVEX_SHIPPED_MASKS);
+        ResultsBoard board;
+        Engine::Options options{.pyramids = true, .sketches = sketches};
+        options.first = {"b", "c"};
+        options.answered = [&] { first = board.all(); };
+        Progress progress;
+        return engine.evaluate(document, folder.path(), options, progress, &board);
+    };
+    for (const auto &[kind, corner, error] : std::vector<std::tuple<std::string, const char *, double>>{
+             {"lowpass(a, corner, 4)", "1e-4", 1e-3},
+             {"highpass(a, corner)", "3e-4", 1e-3},
+             {"bandpass(a, corner, 5 * corner, 2)", "3e-4", 1e-3},
+             {"lowpass(a, corner, 4, bessel, zerophase)", "2e-4", 1e-3},
+             {"lowpass(highpass(a, corner), 0.01, 3)", "2e-4", 1e-3},
+             {"lowpass(a, corner, 2)", "2e-5", 0.05}, // it looks no farther back than 131072 samples
+             {"lowpass(a, 0.1, 4)", "1", 0}}) {
+        SCOPED_TRACE(kind);
+        const Document document = documentOf(kind, corner);
+        Results first, none;
+        const Results last = evaluated(document, true, first), plain = evaluated(document, false, none);
+        for (const std::size_t of : {1u, 2u}) {
+            ASSERT_TRUE(first.channels.at(of).source) << first.channels.at(of).error;
+            const auto read = [&](const Results &results, std::int64_t at) {
+                std::vector<double> out(3000);
+                results.channels.at(of).source->read(at, out);
+                return out;
+            };
+            double worst = 0;
+            for (const std::int64_t at : {4190000L, 0L, 100L, 2000010L, 3100000L, 3100513L, 1999000L, 2600000L}) {
+                const auto near = read(first, at), exact = read(last, at), other = read(plain, at);
+                for (std::size_t i = 0; i < near.size(); ++i) {
+                    EXPECT_EQ(std::isnan(near[i]), std::isnan(exact[i]));
+                    EXPECT_TRUE(exact[i] == other[i] || std::isnan(exact[i]));
+                    if (!std::isnan(exact[i])) worst = std::max(worst, std::abs(near[i] - exact[i]));
+                }
+            }
+            EXPECT_LE(worst, error * double(of));
+            EXPECT_EQ(first.channels.at(of).source == last.channels.at(of).source, error == 0);
+            EXPECT_TRUE(first.channels.at(of).pyramid->isSketch());
+            EXPECT_FALSE(last.channels.at(of).pyramid->isSketch());
+            EXPECT_EQ(last.channels.at(of).pyramid->whole().low, plain.channels.at(of).pyramid->whole().low);
+        }
+    }
 }
