@@ -36,31 +36,39 @@ static std::vector<bool> randomBits(std::int64_t count, std::uint64_t seed)
 Data makeData(const DataSpec &spec)
 {
     Data data;
-    data.bits = randomBits(spec.unitIntervals + 1, spec.seed);
-    for (std::int64_t i = 0; spec.bit && i <= spec.unitIntervals; ++i) data.bits[std::size_t(i)] = spec.bit(i);
+    const std::vector<double> levels = spec.levels.empty() ? std::vector{spec.low, spec.high} : spec.levels;
+    if (levels.size() == 2) {
+        for (const bool bit : randomBits(spec.unitIntervals + 1, spec.seed)) data.symbols.push_back(bit);
+    } else {
+        Gaussian which(spec.seed + 1000);
+        for (std::int64_t i = 0; i <= spec.unitIntervals; ++i)
+            data.symbols.push_back(int(which.uniform() * double(levels.size())));
+    }
+    for (std::int64_t i = 0; spec.bit && i <= spec.unitIntervals; ++i) data.symbols[std::size_t(i)] = spec.bit(i);
+    for (const int symbol : data.symbols) data.bits.push_back(symbol > 0);
     Gaussian random(spec.seed);
+    std::vector<double> heights; // of the edges
     for (std::int64_t n = 1; n <= spec.unitIntervals; ++n) {
-        const bool now = data.bits[std::size_t(n)];
-        if (now == data.bits[std::size_t(n - 1)]) continue;
+        const int before = data.symbols[std::size_t(n - 1)], now = data.symbols[std::size_t(n)];
+        if (now == before) continue;
+        const bool up = now > before;
         const double late =
-            spec.wander(double(n)) + spec.randomJitter * random() + (now ? 0.5 : -0.5) * spec.dutyDistortion;
+            spec.wander(double(n)) + spec.randomJitter * random() + (up ? 0.5 : -0.5) * spec.dutyDistortion;
         data.edges.push_back(spec.offset + (double(n) + late) * spec.samplesPerUi);
         data.numbers.push_back(n);
-        data.rising.push_back(now);
+        data.rising.push_back(up);
+        heights.push_back(levels[std::size_t(now)] - levels[std::size_t(before)]);
     }
     const auto count = std::int64_t(spec.offset + (double(spec.unitIntervals) + 0.5) * spec.samplesPerUi);
-    const double sigma = spec.edgeSigma * spec.samplesPerUi, swing = spec.high - spec.low;
-    double settled = data.bits[0] ? spec.high : spec.low;
+    const double sigma = spec.edgeSigma * spec.samplesPerUi;
+    double settled = levels[std::size_t(data.symbols[0])];
     std::size_t first = 0;
     Gaussian noise(spec.seed + 77);
     for (std::int64_t k = 0; k < count; ++k) {
-        while (first < data.edges.size() && data.edges[first] < double(k) - 8 * sigma)
-            settled += data.rising[first++] ? swing : -swing;
+        while (first < data.edges.size() && data.edges[first] < double(k) - 8 * sigma) settled += heights[first++];
         double value = settled;
-        for (std::size_t i = first; i < data.edges.size() && data.edges[i] < double(k) + 8 * sigma; ++i) {
-            const double step = 0.5 * std::erfc(-(double(k) - data.edges[i]) / sigma / std::numbers::sqrt2);
-            value += data.rising[i] ? swing * step : -swing * step;
-        }
+        for (std::size_t i = first; i < data.edges.size() && data.edges[i] < double(k) + 8 * sigma; ++i)
+            value += heights[i] * 0.5 * std::erfc(-(double(k) - data.edges[i]) / sigma / std::numbers::sqrt2);
         data.volts.push_back(value + spec.noise * noise());
     }
     return data;

@@ -22,19 +22,20 @@ private:
     bool m_hasSpare = false;
 };
 
-/// Two-level data as a sum of Gaussian step responses at instants that are known exactly.
+/// Data as a sum of Gaussian step responses at instants that are known exactly.
 struct DataSpec {
     double samplesPerUi = 12.3;
     std::int64_t unitIntervals = 4000;
-    double offset = 3.37;          ///< samples, position of boundary 0
-    double low = -0.4, high = 0.4; ///< V
-    double edgeSigma = 0.12;       ///< UI, of the Gaussian step
-    double randomJitter = 0;       ///< UI rms
-    double noise = 0;              ///< V rms
-    double dutyDistortion = 0;     ///< UI; rising edges are late by half of it, falling early
+    double offset = 3.37;            ///< samples, position of boundary 0
+    double low = -0.4, high = 0.4;   ///< V
+    std::vector<double> levels = {}; ///< V, rising; empty: low and high
+    double edgeSigma = 0.12;         ///< UI, of the Gaussian step
+    double randomJitter = 0;         ///< UI rms
+    double noise = 0;                ///< V rms
+    double dutyDistortion = 0;       ///< UI; rising edges are late by half of it, falling early
     std::uint64_t seed = 1;
     std::function<double(double ui)> wander = [](double) { return 0.0; }; ///< UI late at a UI
-    std::function<bool(std::int64_t ui)> bit;                             ///< random when empty
+    std::function<int(std::int64_t ui)> bit;                              ///< or which of the levels; random when empty
 };
 
 struct Data {
@@ -43,6 +44,7 @@ struct Data {
     std::vector<std::int64_t> numbers; ///< boundary of each
     std::vector<bool> rising;
     std::vector<bool> bits;
+    std::vector<int> symbols; ///< the same of several levels
     SourcePtr source(double interval = 1e-10) const { return makeMemorySource(volts, interval); }
 };
 

@@ -14,7 +14,8 @@ std::vector<std::uint8_t> symbolsOf(const EdgeList &edges, const std::function<s
     for (std::size_t i = 0; i + 1 < edges.size() && here.size() < most; ++i) {
         const std::int64_t length = numberOf(i + 1) - numberOf(i);
         if (!edges.isAfterGap(i + 1) && length >= 0) {
-            here.insert(here.end(), std::min(std::size_t(length), most - here.size()), edges.isRising(i));
+            here.insert(here.end(), std::min(std::size_t(length), most - here.size()),
+                        std::uint8_t(edges.symbolBehind(i)));
             continue;
         }
         if (here.size() > longest.size()) longest.swap(here);

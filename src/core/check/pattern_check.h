@@ -11,7 +11,7 @@
 
 namespace fulvex {
 
-/// The symbols between the edges of a two-level signal, whose numbers on the clock `numberOf` gives: of the longest
+/// The symbols between the edges of a signal, whose numbers on the clock `numberOf` gives: of the longest
 /// stretch without a gap, at most twice the longest pattern.
 std::vector<std::uint8_t> symbolsOf(const EdgeList &edges, const std::function<std::int64_t(std::size_t)> &numberOf);
 

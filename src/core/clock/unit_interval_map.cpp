@@ -29,6 +29,23 @@ void UnitIntervalMap::finish()
     m_firstSettled = m_settleTime > 0 ? std::max<std::int64_t>(0, std::int64_t(std::ceil(settled))) : 0;
 }
 
+void UnitIntervalMap::runOnly(const std::vector<SampleRange> &lineRanges)
+{
+    m_runs.clear();
+    for (const SampleRange &one : lineRanges) m_runs.push_back({one.first - m_shift, one.last - m_shift});
+}
+
+std::vector<SampleRange> UnitIntervalMap::running(SampleRange unitIntervals) const
+{
+    if (m_runs.empty()) return {unitIntervals};
+    std::vector<SampleRange> found;
+    auto at = std::upper_bound(m_runs.begin(), m_runs.end(), unitIntervals.first,
+                               [](std::int64_t number, const SampleRange &run) { return number < run.last; });
+    for (; at != m_runs.end() && at->first < unitIntervals.last; ++at)
+        found.push_back({std::max(at->first, unitIntervals.first), std::min(at->last, unitIntervals.last)});
+    return found;
+}
+
 double UnitIntervalMap::knotPosition(std::size_t knot) const
 {
     return m_offset + (double(lineNumberOf(knot)) + m_late[knot]) * m_period;

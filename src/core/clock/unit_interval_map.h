@@ -6,6 +6,7 @@
 #include <cstdint>
 #include <memory>
 #include <span>
+#include <vector>
 
 namespace fulvex {
 
@@ -32,6 +33,15 @@ public:
     double settleTime() const { return m_settleTime; }           ///< s
     std::int64_t lineNumber() const { return m_shift; } ///< of boundary 0, counted from the one at the line's offset
     std::size_t bytes() const { return sizeof *this + m_late.capacity() * sizeof(double); } ///< without the numbers
+
+    /// Leaves it where it is, but says between which boundaries, counted as knots' numbers are, it tells of a clock:
+    /// ascending ranges of unit intervals.
+    void runOnly(const std::vector<SampleRange> &lineRanges);
+    bool runsAlways() const { return m_runs.empty(); }
+    /// What of a range of unit intervals lies where it runs, in the record; ascending.
+    std::vector<SampleRange> running(SampleRange unitIntervals) const;
+    /// Whether one of the unit intervals beside a boundary does.
+    bool runsAt(std::int64_t boundary) const { return !running({boundary - 1, boundary + 1}).empty(); }
 
     double positionOf(double unitInterval) const;
     /// positionOf(first), positionOf(first + 1), …, in one walk along the knots.
@@ -65,7 +75,8 @@ private:
     TimeAxis m_axis;
     double m_offset, m_period, m_settleTime = 0;
     Numbers m_numbers;
-    RawVector<double> m_late; ///< empty: the line itself
+    RawVector<double> m_late;        ///< empty: the line itself
+    std::vector<SampleRange> m_runs; ///< empty: always
     std::int64_t m_shift = 0;
     std::int64_t m_unitIntervals = 0, m_firstSettled = 0;
 };

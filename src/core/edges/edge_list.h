@@ -4,24 +4,34 @@
 #include "time_axis.h"
 
 #include <cstdint>
+#include <type_traits>
 
 namespace fulvex {
 
-/// Crossings of one level, ascending. Rising and falling alternate, except across a gap.
+/// Crossings of one level, ascending. Rising and falling alternate, except across a gap. Or the transitions of a signal
+/// of several levels, which need not.
 struct EdgeList {
     enum : std::uint8_t { rising = 1, afterGap = 2 }; ///< afterGap: a gap lies between the edge before and this one
     RawVector<double> positions;                      ///< sample positions
     RawVector<std::uint8_t> flags;
     bool interpolatedBySinc = false; ///< otherwise by the straight line between the neighbouring samples
+    RawVector<std::uint8_t> steps =
+        {}; ///< of several levels: 16 * the symbol that each leaves + the one that it reaches
     std::size_t size() const { return positions.size(); }
     bool isRising(std::size_t edge) const { return flags[edge] & rising; }
+    bool alternate() const { return steps.empty(); }
+    std::size_t symbolBefore(std::size_t edge) const { return alternate() ? !isRising(edge) : steps[edge] / 16; }
+    std::size_t symbolBehind(std::size_t edge) const { return alternate() ? isRising(edge) : steps[edge] % 16; }
     bool isAfterGap(std::size_t edge) const { return flags[edge] & afterGap; }
     /// Those edges alone.
     EdgeList part(SampleRange some) const
     {
-        return {{positions.begin() + some.first, positions.begin() + some.last},
-                {flags.begin() + some.first, flags.begin() + some.last},
-                interpolatedBySinc};
+        const auto of = [&](const auto &all) {
+            std::remove_cvref_t<decltype(all)> part;
+            if (!all.empty()) part.assign(all.begin() + some.first, all.begin() + some.last);
+            return part;
+        };
+        return {of(positions), of(flags), interpolatedBySinc, of(steps)};
     }
     /// The samples from the first to the last edge of some.
     SampleRange samplesOf(SampleRange some) const

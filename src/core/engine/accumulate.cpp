@@ -47,7 +47,10 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
             Progress &progress() override { return none; }
             EyeQuantities eye(bool) override
             {
-                return {*from->fold, from->crossings.get(), from->unitInterval, from->resolution};
+                const auto opening = std::size_t(of->opening.value_or(0));
+                needOpening(of->opening, from->rule.thresholds.size());
+                const EyeCrossings *its = opening < from->crossings.size() ? from->crossings[opening].get() : nullptr;
+                return {*from->fold, its, from->unitInterval, from->resolution, opening};
             }
         } inputs;
         inputs.of = &entry;
@@ -64,7 +67,7 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
 {
     EyeResult eye = runs.front().eyes[index];
     std::vector<const EyeFold *> folds;
-    std::vector<const EyeCrossings *> crossings;
+    std::vector<std::vector<const EyeCrossings *>> crossings; // by opening
     for (const Results &run : runs) {
         const EyeResult &one = run.eyes[index];
         if (!one.reason.empty()) continue;
@@ -72,13 +75,17 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
         // The usual unit interval is that of all; of unlike ones the shortest, whatever the order.
         eye.unitInterval = folds.empty() ? one.unitInterval : std::min(eye.unitInterval, one.unitInterval);
         folds.push_back(one.fold.get());
-        if (one.crossings) crossings.push_back(one.crossings.get());
+        crossings.resize(std::max(crossings.size(), one.crossings.size()));
+        for (std::size_t opening = 0; opening < one.crossings.size(); ++opening)
+            if (one.crossings[opening]) crossings[opening].push_back(one.crossings[opening].get());
     }
     if (!eye.reason.empty()) return eye;
     eye.samples.reset(); // there is not one record to walk
     eye.by.reset();
     eye.fold = std::make_shared<const EyeFold>(EyeFold::merged(folds));
-    eye.crossings = std::make_shared<const EyeCrossings>(EyeCrossings::merged(crossings));
+    eye.crossings.clear();
+    for (const auto &some : crossings)
+        eye.crossings.push_back(std::make_shared<const EyeCrossings>(EyeCrossings::merged(some)));
     return eye;
 }
 

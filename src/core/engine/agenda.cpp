@@ -123,14 +123,15 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry)
     return found;
 }
 
-/// `crossings`: with those, which it takes to measure several added up.
-EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Evaluation::Crossings crossings)
+/// `crossings`: with those, which it takes to measure several added up; `known`: where they are in the cache.
+enum class Crossings { none, known, found };
+EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Crossings crossings)
 {
     EyeResult found = evaluation.kept<EyeResult>(entry.id, [&](bool &lasts) {
         EyeResult result;
         result.reason = reasonAgainst(
             [&] {
-                const auto node = evaluation.eye(entry.id, Evaluation::Crossings::none);
+                const auto node = evaluation.eye(entry.id);
                 result.fold = node.fold;
                 result.samples = node.source;
                 result.by = node.clock;
@@ -141,8 +142,11 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Evaluation::C
             &lasts);
         return result;
     });
-    if (crossings != Evaluation::Crossings::none && found.fold)
-        found.crossings = evaluation.eye(entry.id, crossings).crossings;
+    if (crossings != Crossings::none && found.fold) {
+        const auto node = evaluation.eye(entry.id);
+        for (std::size_t opening = 0; opening < node.rule.thresholds.size(); ++opening)
+            found.crossings.push_back(evaluation.eyeCrossings(node, opening, crossings == Crossings::known));
+    }
     found.id = entry.id;
     found.source = entry.source;
     found.clock = entry.clock;
@@ -208,8 +212,7 @@ void Agenda::compute(const EyeEntry &entry)
 {
     once(*findEntry(m_document.clocks, entry.clock));
     m_board.put(placeOf(m_document.eyes, entry),
-                eyeResult(m_evaluation, entry,
-                          m_options.mergeable ? Evaluation::Crossings::found : Evaluation::Crossings::none));
+                eyeResult(m_evaluation, entry, m_options.mergeable ? Crossings::found : Crossings::none));
 }
 
 void Agenda::compute(const MaskEntry &entry)
@@ -339,7 +342,7 @@ void Agenda::glance(const Glimpse &glimpse, std::pair<double, double> span)
         part.document = glimpse.of;
         for (const MeasurementEntry &row : glimpse.of->measurements) part.rows.push_back(within.row(row));
         for (const EyeEntry &eye : glimpse.of->eyes) // with what the rows took
-            part.eyes.push_back(eyeResult(within, eye, Evaluation::Crossings::known));
+            part.eyes.push_back(eyeResult(within, eye, Crossings::known));
     });
     Results seen = accumulated(parts);
     const double share = places * length / room;

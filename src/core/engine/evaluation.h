@@ -5,6 +5,7 @@
 #include "formula.h"
 #include "program_run.h"
 #include "quantity.h"
+#include "symbol_edges.h"
 
 #include <functional>
 #include <map>
@@ -35,14 +36,15 @@ public:
         SourcePtr source; ///< on the clock's grid
         std::shared_ptr<const Clock> clock;
         std::shared_ptr<const EyeFold> fold;
-        std::shared_ptr<const EyeCrossings> crossings;
-        ReferenceLevels levels;
+        SymbolLevels levels;
         EyeRule rule;
+        EdgeInterpolation instants = EdgeInterpolation::instants;
     };
     struct ClockNode {
         std::string key;
         std::shared_ptr<const Clock> clock;
         double rateUncertainty = 0;
+        std::string remark; ///< where it pauses
     };
 
     /// Opened once an evaluation, whatever is put at its path meanwhile: everything is computed from the same bytes.
@@ -85,8 +87,10 @@ public:
                                   EdgeChoice choice, const std::string &interpolate);
     /// Throws Unmeasurable.
     ClockNode clock(const std::string &id);
-    enum class Crossings { none, known, found }; ///< `known`: where they are in the cache
-    EyeNode eye(const std::string &id, Crossings crossings);
+    EyeNode eye(const std::string &id);
+    /// Of one of its openings, the lowest first; null where rising and falling transitions do not meet. `known`: only
+    /// where they are in the cache.
+    std::shared_ptr<const EyeCrossings> eyeCrossings(const EyeNode &node, std::size_t opening, bool known = false);
     MaskRun mask(const MaskEntry &entry);
     /// A first answer is of segments spread over the record, where there are many more. Throws Unmeasurable.
     SpectrumResult spectrum(const SpectrumEntry &entry);
@@ -156,6 +160,15 @@ private:
         Node<EdgeList> edges;
         Node<SymbolTiming> timing;
     };
+    ClockNode forwarded(const ClockEntry &entry);
+    SymbolLevels eyeLevels(const EyeEntry &entry, const ClockEntry &clockEntry, const EyeNode &node,
+                           const std::string &key);
+    std::string symbolEdgesKey(const ClockEntry &entry, const std::string &channelKey, SampleRange samples);
+    /// Throws Unmeasurable.
+    Node<SymbolEdges> symbolEdges(const ClockEntry &entry);
+    /// The instants that a clock's source is timed by; where they are in the cache.
+    Node<EdgeList> crossings(const ClockEntry &entry);
+    std::optional<Node<EdgeList>> knownCrossings(const ClockEntry &entry);
     Node<SymbolTiming> timing(const ClockEntry &entry, const Node<EdgeList> &crossings);
     /// Of the whole record, where its crossings are known already.
     std::optional<Timed> knownTimed(const ClockEntry &entry);

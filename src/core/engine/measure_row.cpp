@@ -127,16 +127,21 @@ public:
     double rateUncertainty() override { return m_evaluation.clock(m_entry.clock).rateUncertainty; }
     EyeQuantities eye(bool withCrossings) override
     {
-        m_eye =
-            m_evaluation.eye(m_entry.eye, withCrossings ? Evaluation::Crossings::found : Evaluation::Crossings::none);
+        m_eye = m_evaluation.eye(m_entry.eye);
+        const std::size_t openings = m_eye.rule.thresholds.size();
+        const auto opening = std::size_t(m_entry.opening.value_or(0));
+        needOpening(m_entry.opening, openings);
+        if (openings > 1) note("opening", std::to_string(opening) + " of 0 to " + std::to_string(openings - 1));
+        if (withCrossings) m_crossings = m_evaluation.eyeCrossings(m_eye, opening);
+
         const EyeEntry &entry = *findEntry(m_evaluation.document().eyes, m_entry.eye);
         noteClock(*findEntry(m_evaluation.document().clocks, entry.clock), *m_eye.clock);
         note("eye", std::to_string(m_eye.fold->unitIntervals) + " unit intervals, " +
                         std::to_string(m_eye.fold->samples) + " samples");
         if (m_eye.fold->interpolation > 1)
             note("interpolation", std::to_string(m_eye.fold->interpolation) + " points a sample, band-limited");
-        return {*m_eye.fold, m_eye.crossings.get(), m_eye.clock->map.period() * m_eye.clock->map.axis().interval,
-                resolution()};
+        return {*m_eye.fold, m_crossings.get(), m_eye.clock->map.period() * m_eye.clock->map.axis().interval,
+                resolution(), opening};
     }
     bool inRegion(double position) override
     {
@@ -187,6 +192,11 @@ private:
         if (entry.method == "pll") {
             how += ", loop of order " + std::to_string(entry.order) + ", " + quantityText(entry.bandwidth, "Hz", {}, 3);
             note("settling", quantityText(clock.map.settleTime(), "s", {}, 3) + " at the start left out");
+        } else if (entry.method == "forwarded") {
+            how += ", " + std::string(entry.edges == "both" ? "" : entry.edges + " ") + "edges of " + entry.from;
+            if (entry.multiply > 1) how += ", times " + std::to_string(entry.multiply);
+            if (entry.divide > 1) how += ", every " + std::to_string(entry.divide) + ".";
+            if (entry.delay != 0) how += ", " + quantityText(entry.delay, "s", {}, 4) + " later";
         } else {
             how += entry.rate ? ", fixed, given" : ", fixed, fitted";
         }
@@ -199,6 +209,7 @@ private:
     std::string m_source, m_suffix;
     std::unique_ptr<RowInputs> m_to;
     Evaluation::EyeNode m_eye;
+    std::shared_ptr<const EyeCrossings> m_crossings;
     std::optional<std::pair<double, double>> m_span; ///< of the region, in samples
 };
 

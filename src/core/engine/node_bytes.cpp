@@ -42,7 +42,7 @@ std::size_t bytesOf(const Clock &clock)
 
 std::size_t bytesOf(const EdgeList &edges)
 {
-    return held(edges.positions) + held(edges.flags);
+    return held(edges.positions) + held(edges.flags) + held(edges.steps);
 }
 
 std::size_t bytesOf(const EyeFold &fold)

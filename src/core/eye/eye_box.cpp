@@ -39,31 +39,33 @@ EyePasses passesThrough(const SourcePtr &original, const UnitIntervalMap &map, c
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
     const TimeAxis &axis = source->axis();
-    return inChunksMerged<EyePasses>(
-        {rule.first, rule.last}, unitIntervalsAChunk(map, rule.interpolation), progress,
-        [&](SampleRange mine, EyePasses &part) {
-            part.unitIntervals = mine.size();
-            part.wanted = wanted;
-            std::vector<EyePass> found; // by unit interval; lines come in time, so the last few are enough to look at
-            UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
-            // A margin of a unit interval: the line that enters the first one begins in the one before.
-            const SampleRange range = walk.between(double(mine.first) + std::floor(box.fromPhase) - 1,
-                                                   double(mine.last) + std::ceil(box.toPhase));
-            walk.lines(range, [&](EyePoint a, EyePoint b, bool, std::int64_t index) {
-                const auto from = std::max(mine.first, std::int64_t(std::ceil(std::min(a.x, b.x) - box.toPhase))),
-                           to = std::min(mine.last - 1, std::int64_t(std::floor(std::max(a.x, b.x) - box.fromPhase)));
-                for (std::int64_t n = from; n <= to; ++n) {
-                    if (!meets(box, {a.x - double(n), a.y}, {b.x - double(n), b.y})) continue;
-                    const auto known = [&](const EyePass &pass) { return pass.unitInterval == n; };
-                    const auto recent = found.end() - std::min<std::ptrdiff_t>(std::ptrdiff_t(found.size()), 8);
-                    if (std::any_of(recent, found.end(), known)) continue;
-                    found.push_back({axis.timeOf(double(index)), n, b.y});
-                }
-            });
-            part.count = std::int64_t(found.size());
-            found.resize(std::min(found.size(), wanted));
-            part.first = std::move(found);
+    const auto lookThrough = [&](SampleRange mine, EyePasses &part) {
+        part.unitIntervals = mine.size();
+        part.wanted = wanted;
+        std::vector<EyePass> found; // by unit interval; lines come in time, so the last few are enough to look at
+        UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
+        // A margin of a unit interval: the line that enters the first one begins in the one before.
+        const SampleRange range = walk.between(double(mine.first) + std::floor(box.fromPhase) - 1,
+                                               double(mine.last) + std::ceil(box.toPhase));
+        walk.lines(range, [&](EyePoint a, EyePoint b, bool, std::int64_t index) {
+            const auto from = std::max(mine.first, std::int64_t(std::ceil(std::min(a.x, b.x) - box.toPhase))),
+                       to = std::min(mine.last - 1, std::int64_t(std::floor(std::max(a.x, b.x) - box.fromPhase)));
+            for (std::int64_t n = from; n <= to; ++n) {
+                if (!meets(box, {a.x - double(n), a.y}, {b.x - double(n), b.y})) continue;
+                const auto known = [&](const EyePass &pass) { return pass.unitInterval == n; };
+                const auto recent = found.end() - std::min<std::ptrdiff_t>(std::ptrdiff_t(found.size()), 8);
+                if (std::any_of(recent, found.end(), known)) continue;
+                found.push_back({axis.timeOf(double(index)), n, b.y});
+            }
         });
+        part.count = std::int64_t(found.size());
+        found.resize(std::min(found.size(), wanted));
+        part.first = std::move(found);
+    };
+    EyePasses all;
+    for (const SampleRange &run : map.running({rule.first, rule.last}))
+        all.merge(inChunksMerged<EyePasses>(run, unitIntervalsAChunk(map, rule.interpolation), progress, lookThrough));
+    return all;
 }
 
 } // namespace fulvex

@@ -5,6 +5,7 @@
 #include "parallel.h"
 #include "resampled_source.h"
 #include "sample_window.h"
+#include "symbol_levels.h"
 #include "unit_interval_walk.h"
 
 #include <algorithm>
@@ -145,7 +146,9 @@ double EyeFold::Part::crossing(std::size_t lower) const
 {
     constexpr double nan = std::numeric_limits<double>::quiet_NaN();
     if (lower + 1 >= levels.size()) return nan;
-    const Trace &rising = from(lower, lower + 1), &falling = from(lower + 1, lower);
+        const Trace &rising = from(lower, lower + 1), &falling = from(lower + 1, lower);
+
+
     // The difference of the mean traces, at the phases where both are known, changes sign at the crossing.
     const auto valueAt = [](const Trace &trace, double phase) {
         double before = -1, beforeValue = 0;
@@ -187,8 +190,6 @@ int automaticInterpolation(double samplesPerUnitInterval)
 }
 
 namespace {
-
-constexpr std::size_t mostSymbols = 16;
 
 Moments momentsOf(const LaneSums &sums, double origin)
 {
@@ -429,7 +430,7 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     const SourcePtr source = upsampled(original, rule.interpolation);
     EyeFold all;
     all.picture = EyeCounts::laidFor(rule.least, rule.most);
-    all.unitIntervals = rule.last - rule.first;
+    for (const SampleRange &run : map.running({rule.first, rule.last})) all.unitIntervals += run.size();
     all.interpolation = rule.interpolation;
     all.samplesPerUnitInterval = map.period();
     const EyeCounts &picture = all.picture;
@@ -474,12 +475,15 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
         rule.withStretches ? std::clamp<std::int64_t>(all.unitIntervals / few, 1, jackknifeParts) : 1;
     Folded folded;
     for (std::int64_t stretch = 0; stretch < stretches; ++stretch) {
-        const auto border = [&](std::int64_t at) { return rule.first + at * all.unitIntervals / stretches; };
-        const Folded one = foldSome({border(stretch), border(stretch + 1)});
+        const auto border = [&](std::int64_t at) { return rule.first + at * (rule.last - rule.first) / stretches; };
+        Folded one;
+        for (const SampleRange &run : map.running({border(stretch), border(stretch + 1)})) one.merge(foldSome(run));
+        if (one.part.levels.empty()) continue; // it pauses
         if (rule.withStretches) all.stretches.push_back(one.part);
         folded.merge(one);
     }
     all.samples = folded.samples;
+    if (folded.part.levels.empty()) folded.part = EyeFold::Part(symbols);
     all.parts = {folded.part};
     all.sum = folded.part;
     for (Own &own : owns) own.counts.addTo(all.picture.counts);

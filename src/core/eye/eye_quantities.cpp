@@ -30,7 +30,9 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, d
             const double position = edges.positions[std::size_t(i)];
             const UnitIntervalMap::Piece piece = map.pieceAt(position, hint);
             const double ui = piece.number + (position - piece.from) * piece.slope, number = std::round(ui);
-            if (number >= double(first) && number <= double(last)) error.add(ui - number);
+            const bool counts = number >= double(first) && number <= double(last) &&
+                                (map.runsAlways() || map.runsAt(std::int64_t(number)));
+            if (counts) error.add(ui - number);
         }
     };
     EyeCrossings found;
@@ -64,9 +66,10 @@ static const char *const noMeeting =
 
 std::string EyeQuantities::missing() const
 {
-    if (fold.one().count >= 2 && fold.zero().count >= 2) return {};
-    return "only " + std::to_string(std::int64_t(fold.one().count)) + " samples of ones and " +
-           std::to_string(std::int64_t(fold.zero().count)) +
+    const double ones = whole().one().count, zeros = whole().zero().count;
+    if (ones >= 2 && zeros >= 2) return {};
+    return "only " + std::to_string(std::int64_t(ones)) + " samples of ones and " +
+           std::to_string(std::int64_t(zeros)) +
            " of zeros lie in the middle fifth of the eye: check the clock and its levels, or take a longer capture";
 }
 
@@ -98,41 +101,23 @@ std::vector<Part> leftWithoutEach(const std::vector<Part> &parts)
     return left;
 }
 
-using Fold = EyeFold::Part;
-
-double oneOf(const Fold &fold)
-{
-    return fold.level(1).mean;
-}
-double zeroOf(const Fold &fold)
-{
-    return fold.level(0).mean;
-}
-double noiseOf(const Fold &fold)
-{
-    return fold.level(1).std() + fold.level(0).std();
-}
-double qOf(const Fold &fold)
-{
-    return (oneOf(fold) - zeroOf(fold)) / noiseOf(fold);
-}
-
-/// How far a step in each of two levels and two noises moves Q.
-double qPerStep(const Fold &fold)
-{
-    return std::sqrt(2.0) / noiseOf(fold) * std::hypot(1, qOf(fold));
-}
-
 } // namespace
 
-Measured EyeQuantities::ofFold(double (*of)(const Fold &), double perStep) const
+/// How far a step in each of two levels and two noises moves Q.
+double EyeQuantities::qPerStep() const
+{
+    return std::sqrt(2.0) / whole().noise() * std::hypot(1, whole().q());
+}
+
+Measured EyeQuantities::ofFold(double (*of)(const Opening &), double perStep) const
 {
     if (const std::string reason = missing(); !reason.empty()) return Measured::none(reason);
-    const std::vector<Fold> left = leftWithoutEach(fold.stretches);
-    Measured found = Measured::scattered(of(fold.sum),
-                                         jackknifeUncertainty(left.size(), [&](std::size_t i) { return of(left[i]); }));
+    const std::vector<EyeFold::Part> left = leftWithoutEach(fold.stretches);
+    Measured found = Measured::scattered(of(whole()), jackknifeUncertainty(left.size(), [&](std::size_t i) {
+                                             return of(Opening{left[i], opening});
+                                         }));
     if (resolution > 0) { // noise passes several steps, and shares them out
-        const double noise = noiseOf(fold.sum) / 2;
+        const double noise = whole().noise() / 2;
         found.parts.push_back(
             {"quantisation", std::abs(perStep) * resolution / std::sqrt(12.0) / std::max(1.0, noise / resolution)});
     }
@@ -150,36 +135,35 @@ Measured EyeQuantities::ofCrossings(double (*of)(const Moments &, double)) const
 
 Measured EyeQuantities::oneLevel() const
 {
-    return ofFold(oneOf, 1);
+    return ofFold([](const Opening &eye) { return eye.one().mean; }, 1);
 }
 Measured EyeQuantities::zeroLevel() const
 {
-    return ofFold(zeroOf, 1);
+    return ofFold([](const Opening &eye) { return eye.zero().mean; }, 1);
 }
 Measured EyeQuantities::oneNoise() const
 {
-    return ofFold([](const Fold &part) { return part.level(1).std(); }, 1);
+    return ofFold([](const Opening &eye) { return eye.one().std(); }, 1);
 }
 Measured EyeQuantities::zeroNoise() const
 {
-    return ofFold([](const Fold &part) { return part.level(0).std(); }, 1);
+    return ofFold([](const Opening &eye) { return eye.zero().std(); }, 1);
 }
 
 Measured EyeQuantities::amplitude() const
 {
-    return ofFold([](const Fold &part) { return oneOf(part) - zeroOf(part); }, std::sqrt(2.0));
+    return ofFold([](const Opening &eye) { return eye.amplitude(); }, std::sqrt(2.0));
 }
 
 Measured EyeQuantities::height() const
 {
-    return ofFold([](const Fold &part) { return oneOf(part) - zeroOf(part) - 3 * noiseOf(part); },
-                  std::sqrt(2.0 + 2 * 9));
+    return ofFold([](const Opening &eye) { return eye.amplitude() - 3 * eye.noise(); }, std::sqrt(2.0 + 2 * 9));
 }
 
 Measured EyeQuantities::qFactor() const
 {
-    if (missing().empty() && noiseOf(fold.sum) == 0) return Measured::none("the levels show no noise at all");
-    return ofFold(qOf, qPerStep(fold.sum));
+    if (missing().empty() && whole().noise() == 0) return Measured::none("the levels show no noise at all");
+    return ofFold([](const Opening &eye) { return eye.q(); }, qPerStep());
 }
 
 Measured EyeQuantities::signalToNoise() const
@@ -187,18 +171,17 @@ Measured EyeQuantities::signalToNoise() const
     const Measured q = qFactor();
     if (!q.reason.empty()) return q;
     if (q.value <= 0) return Measured::none("the one level does not lie above the zero level");
-    return ofFold([](const Fold &part) { return 20 * std::log10(qOf(part)); },
-                  20 / std::numbers::ln10 / q.value * qPerStep(fold.sum));
+    return ofFold([](const Opening &eye) { return 20 * std::log10(eye.q()); },
+                  20 / std::numbers::ln10 / q.value * qPerStep());
 }
 
 Measured EyeQuantities::crossingLevel() const
 {
     if (!missing().empty()) return Measured::none(missing());
-    const double level = fold.sum.crossing();
-    if (!(level == level) || oneOf(fold.sum) == zeroOf(fold.sum)) return Measured::none(noMeeting);
-    return ofFold(
-        [](const Fold &part) { return 100 * (part.crossing() - zeroOf(part)) / (oneOf(part) - zeroOf(part)); },
-        100 / (oneOf(fold.sum) - zeroOf(fold.sum)));
+    const double level = whole().crossing();
+    if (!(level == level) || whole().amplitude() == 0) return Measured::none(noMeeting);
+    return ofFold([](const Opening &eye) { return 100 * (eye.crossing() - eye.zero().mean) / eye.amplitude(); },
+                  100 / whole().amplitude());
 }
 
 Measured EyeQuantities::width() const

@@ -25,9 +25,10 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, d
 /// Source: methods as in docs/methods.md; IEEE Std 802.3, 68.6 and ITU-T G.957 use the same words.
 struct EyeQuantities {
     const EyeFold &fold;
-    const EyeCrossings *crossings; ///< null: not asked for, or none found
-    double unitInterval;
+    const EyeCrossings *crossings = nullptr; ///< of the opening; null: not asked for, or none found
+    double unitInterval = 0;
     double resolution = 0;
+    std::size_t opening = 0; ///< between the symbol of that number, its zero, and the next one, its one
 
     Measured oneLevel() const;
     Measured zeroLevel() const;
@@ -48,7 +49,20 @@ struct EyeQuantities {
 private:
     /// A number made of the fold, with the uncertainty that it has by its stretches; it changes by `perStep` times what
     /// the converter's steps leave uncertain of a level.
-    Measured ofFold(double (*of)(const EyeFold::Part &), double perStep) const;
+    /// A part of a fold, seen by one of its openings.
+    struct Opening {
+        const EyeFold::Part &part;
+        std::size_t number;
+        const Moments &one() const { return part.level(number + 1); }
+        const Moments &zero() const { return part.level(number); }
+        double amplitude() const { return one().mean - zero().mean; }
+        double noise() const { return one().std() + zero().std(); }
+        double q() const { return amplitude() / noise(); }
+        double crossing() const { return part.crossing(number); }
+    };
+    Opening whole() const { return {fold.sum, opening}; }
+    double qPerStep() const;
+    Measured ofFold(double (*of)(const Opening &), double perStep) const;
     Measured ofCrossings(double (*of)(const Moments &, double unitInterval)) const;
     std::string missing() const;
     std::string missingCrossings() const;

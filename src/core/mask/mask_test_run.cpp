@@ -210,8 +210,9 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
                    });
         tester.finish();
     };
-    MaskResult all = inChunksMerged<MaskResult>({rule.first, rule.last}, unitIntervalsAChunk(map, rule.interpolation),
-                                                progress, work);
+    MaskResult all;
+    for (const SampleRange &run : map.running({rule.first, rule.last}))
+        all.merge(inChunksMerged<MaskResult>(run, unitIntervalsAChunk(map, rule.interpolation), progress, work));
     all.areaHits.resize(areas.size());
     return all;
 }

@@ -95,6 +95,24 @@ Population spansOf(const std::shared_ptr<const EdgeList> &edges, const TimeAxis 
     return {axis, places.take(), span, span.times(axis.interval)};
 }
 
+/// From chosen edges to the next of the same direction, where those need not take turns.
+Population unlikeSpans(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, EdgeChoice choice,
+                       Progress &progress)
+{
+    PopulationBuilder found(axis);
+    std::optional<double> before[2];
+    for (std::size_t i = 0; i < edges->size(); ++i) {
+        glance(progress, i);
+        const bool rising = edges->isRising(i);
+        if (edges->isAfterGap(i)) before[0].reset(), before[1].reset();
+        const double at = edges->positions[i];
+        if (const auto from = before[rising]; from && chosen(choice, rising))
+            found.add(*from, at - *from, (at - *from) * axis.interval);
+        before[rising] = at;
+    }
+    return found.take();
+}
+
 /// The same occurrences with other values.
 template <typename Make>
 Population withValues(const Population &of, Make &&make)
@@ -111,7 +129,7 @@ Population withValues(const Population &of, Make &&make)
 Population periods(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, EdgeChoice edge,
                    Progress &progress)
 {
-    return spansOf(edges, axis, 2, edge, progress);
+    return edges->alternate() ? spansOf(edges, axis, 2, edge, progress) : unlikeSpans(edges, axis, edge, progress);
 }
 
 Population widths(const std::shared_ptr<const EdgeList> &edges, const TimeAxis &axis, bool positive, Progress &progress)

@@ -13,12 +13,18 @@
 
 namespace fulvex {
 
+/// Rising, falling or both as a document's word says; `standard` for an empty one.
+EdgeChoice choiceOf(const std::string &word, EdgeChoice standard);
+
 /// A reason not to measure, thrown by QuantityInputs and turned into an unmeasurable row.
 struct Unmeasurable final : std::exception {
     explicit Unmeasurable(std::string why = {}) : reason(std::move(why)) {}
     const char *what() const noexcept override { return reason.c_str(); }
     std::string reason;
 };
+
+/// Throws Unmeasurable where an eye has fewer openings than to have that one.
+void needOpening(std::optional<int> opening, std::size_t openings);
 
 /// What a quantity may ask for. Each getter computes once (see NodeCache), notes in the row's provenance what was
 /// used, and throws Unmeasurable with a reason when it is not to be had; as they stand here, nothing is.

@@ -5,17 +5,22 @@
 
 namespace fulvex {
 
-namespace {
-
-EdgeChoice choiceOf(const std::string &text, EdgeChoice standard)
+EdgeChoice choiceOf(const std::string &word, EdgeChoice standard)
 {
-    if (text == "rising") return EdgeChoice::rising;
-    if (text == "falling") return EdgeChoice::falling;
-    if (text == "both") return EdgeChoice::both;
+    if (word == "rising") return EdgeChoice::rising;
+    if (word == "falling") return EdgeChoice::falling;
+    if (word == "both") return EdgeChoice::both;
     return standard;
 }
 
-} // namespace
+void needOpening(std::optional<int> opening, std::size_t openings)
+{
+    if (!opening || std::size_t(*opening) < openings) return;
+    throw Unmeasurable{"the eye has " + std::to_string(openings) + (openings == 1 ? " opening" : " openings") +
+                       ": give \"opening\" " +
+                       (openings == 1 ? std::string("0 or none") : "0 to " + std::to_string(openings - 1)) +
+                       ", or the clock its \"modulation\""};
+}
 
 EdgeChoice QuantityInputs::edge(EdgeChoice standard) const
 {

@@ -97,14 +97,15 @@ TEST(Entries, EveryMemberIsDescribed)
     EXPECT_EQ(described(ProgramEntry{}), counted(w1, w2, w3, w4, w5, w6, w7, w8, w9));
     const auto [r1, r2, r3] = RegionEntry{};
     EXPECT_EQ(described(RegionEntry{}), counted(r1, r2, r3));
-    const auto [l1, l2, l3, l4, l5, l6, l7, l8, l9] = LevelsEntry{};
-    EXPECT_EQ(described(LevelsEntry{}), counted(l1, l2, l3, l4, l5, l6, l7, l8, l9));
-    const auto [k1, k2, k3, k4, k5, k6, k7, k8, k9, k10, k11, k12, k13, k14, k15] = ClockEntry{};
-    EXPECT_EQ(described(ClockEntry{}), counted(k1, k2, k3, k4, k5, k6, k7, k8, k9, k10, k11, k12, k13, k14, k15));
-    const auto [e1, e2, e3, e4, e5] = EyeEntry{};
-    EXPECT_EQ(described(EyeEntry{}), counted(e1, e2, e3, e4, e5));
-    const auto [m1, m2, m3, m4, m5, m6] = MaskEntry{};
-    EXPECT_EQ(described(MaskEntry{}), counted(m1, m2, m3, m4, m5, m6));
+    const auto [l1, l2, l3, l4, l5, l6, l7, l8, l9, l12, l13] = LevelsEntry{};
+    EXPECT_EQ(described(LevelsEntry{}), counted(l1, l2, l3, l4, l5, l6, l7, l8, l9, l12, l13));
+    const auto [k1, k2, k3, k4, k5, k6, k7, k8, k9, k10, k11, k12, k13, k14, k15, k16, k17] = ClockEntry{};
+    EXPECT_EQ(described(ClockEntry{}),
+              counted(k1, k2, k3, k4, k5, k6, k7, k8, k9, k10, k11, k12, k13, k14, k15, k16, k17));
+    const auto [e1, e2, e3, e4, e5, e6] = EyeEntry{};
+    EXPECT_EQ(described(EyeEntry{}), counted(e1, e2, e3, e4, e5, e6));
+    const auto [m1, m2, m3, m4, m5, m6, m7] = MaskEntry{};
+    EXPECT_EQ(described(MaskEntry{}), counted(m1, m2, m3, m4, m5, m6, m7));
     const auto [q1, q2, q3, q4, q5, q6, q7, q8, q9, q10, q11, limit, q12, q13, q14, q15, q16, q17, q18, q19, q20, q21,
                 q22, q23, q24, q25, q26, q27] = MeasurementEntry{};
     const auto [l10, l11] = limit;

@@ -6,7 +6,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr Choice methods[] = {{"fixed", "fixed line"}, {"pll", "loop (PLL)"}, {"forwarded", ""}};
+constexpr Choice methods[] = {{"fixed", "fixed line"}, {"pll", "loop (PLL)"}, {"forwarded", "beside the data"}};
 constexpr Choice curves[] = {{"transfer", "of its transfer"}, {"error", "of its error"}};
 
 /// What was called "explicit" before is still read.
@@ -38,6 +38,7 @@ std::vector<Field> fieldsOf(ClockEntry &entry)
         {.key = "rate",
          .words = "rate",
          .unit = "Bd",
+         .belongs = !forwarded,
          .always = true,
          .least = 0,
          .above = true,
@@ -91,13 +92,31 @@ std::vector<Field> fieldsOf(ClockEntry &entry)
          .most = 1000,
          .mend = "give a whole number of unit intervals an edge",
          .value = &entry.multiply},
+        {.key = "divide",
+         .words = "divide",
+         .belongs = forwarded,
+         .least = 1,
+         .most = 1000,
+         .mend = "give a whole number of edges",
+         .value = &entry.divide},
         delay,
-        {.key = "modulation", .least = 2, .most = 4, .mend = "use 2, 3 or 4 levels", .value = &entry.modulation},
+        {.key = "modulation",
+         .words = "amplitude levels",
+         .least = 2,
+         .most = 16,
+         .mend = "give how many levels the symbols take, 2 to 16",
+         .value = &entry.modulation},
         {.key = "levels",
          .words = "levels",
          .refers = EntryKind::levels,
          .lost = Lost::fieldIsCleared,
          .value = &entry.levels},
+        {.key = "from_levels",
+         .words = "its levels",
+         .belongs = forwarded,
+         .refers = EntryKind::levels,
+         .lost = Lost::fieldIsCleared,
+         .value = &entry.fromLevels},
         {.key = "interpolate", .choices = instantWords, .value = &entry.interpolate},
     };
 }

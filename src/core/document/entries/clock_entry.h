@@ -13,7 +13,8 @@ struct ClockEntry {
     double bandwidth = 1e6, damping = 0.7071; ///< Hz
     std::string bandwidthOf = "transfer";     ///< transfer, error
     std::string from, edges = "both";         ///< forwarded
-    int multiply = 1;
+    std::string fromLevels = "default";
+    int multiply = 1, divide = 1;
     double delay = 0;
     int modulation = 2;
     std::string levels = "default";

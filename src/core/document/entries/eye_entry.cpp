@@ -27,6 +27,13 @@ std::vector<Field> fieldsOf(EyeEntry &entry)
          .value = &entry.clock},
         regionField(entry.region),
         {.key = "interpolate", .words = "fold", .choices = interpolations, .value = &entry.interpolate},
+        {.key = "modulation",
+         .words = "amplitude levels",
+         .least = 2,
+         .most = 16,
+         .none = "as its clock's channel",
+         .mend = "give how many levels the symbols take, 2 to 16",
+         .value = &entry.modulation},
     };
 }
 

@@ -7,8 +7,9 @@ namespace fulvex {
 /// A channel folded at a clock.
 struct EyeEntry {
     std::string id, source, clock;
-    std::string region;               ///< empty: the whole record
-    std::string interpolate = "auto"; ///< auto, none, sinc
+    std::string region;                 ///< empty: the whole record
+    std::string interpolate = "auto";   ///< auto, none, sinc
+    std::optional<int> modulation = {}; ///< amplitude levels; empty: as many as its clock's channel has
     bool operator==(const EyeEntry &) const = default;
 };
 

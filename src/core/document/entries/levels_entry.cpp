@@ -2,6 +2,9 @@
 
 #include "error.h"
 
+#include <algorithm>
+#include <functional>
+
 namespace fulvex {
 
 namespace {
@@ -23,6 +26,8 @@ std::vector<Field> fieldsOf(LevelsEntry &entry)
         {.key = "states", .words = "states by", .always = true, .choices = stateRules, .value = &entry.states},
         {.key = "state_low", .words = "low state", .unit = channelUnit, .belongs = fixed, .value = &entry.stateLow},
         {.key = "state_high", .words = "high state", .unit = channelUnit, .belongs = fixed, .value = &entry.stateHigh},
+        {.key = "symbol_levels", .unit = channelUnit, .letters = 16, .value = &entry.symbolLevels},
+        {.key = "thresholds", .unit = channelUnit, .letters = 15, .value = &entry.thresholds},
         {.key = "hysteresis",
          .words = "hysteresis",
          .unit = unit,
@@ -40,6 +45,12 @@ void checkEntry(const LevelsEntry &entry, const std::string &where)
         throw Error(where, "low, mid and high do not rise", "give them in rising order");
     if (entry.states == "fixed" && (!entry.stateLow || !entry.stateHigh || !(*entry.stateLow < *entry.stateHigh)))
         throw Error(where, "fixed states need \"state_low\" below \"state_high\"", "give both in V");
+    const auto needsRising = [&](const char *key, const std::vector<double> &list) {
+        if (std::adjacent_find(list.begin(), list.end(), std::greater_equal()) != list.end())
+            throw Error(where + "." + key, "does not rise", "give them from the lowest up, no two alike");
+    };
+    needsRising("symbol_levels", entry.symbolLevels);
+    needsRising("thresholds", entry.thresholds);
 }
 
 } // namespace fulvex

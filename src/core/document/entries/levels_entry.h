@@ -11,7 +11,8 @@ struct LevelsEntry {
     double low = 10, mid = 50, high = 90; ///< % of the amplitude, or in the channel's unit
     std::string states = "histogram";     ///< histogram, extremes, fixed
     std::optional<double> stateLow, stateHigh;
-    std::optional<double> hysteresis; ///< whole width of the band, in the levels' unit
+    std::vector<double> symbolLevels, thresholds; ///< of more than two amplitude levels, channel's unit; empty: found
+    std::optional<double> hysteresis;             ///< whole width of the band, in the levels' unit
     bool operator==(const LevelsEntry &) const = default;
 };
 

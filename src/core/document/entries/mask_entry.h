@@ -6,10 +6,11 @@ namespace fulvex {
 
 /// Areas that an eye must not enter, or that a channel must not at each of its edges.
 struct MaskEntry {
-    std::string id, eye, mask; ///< mask: a shipped one's id, or a file
-    double margin = 0;         ///< fraction: 0.1 is grown by 10 %
-    std::string source = {};   ///< of a template: the channel; empty for an eye's
-    std::string edge = {};     ///< of a template: rising, falling, both; empty: rising
+    std::string id, eye, mask;       ///< mask: a shipped one's id, or a file
+    double margin = 0;               ///< fraction: 0.1 is grown by 10 %
+    std::optional<int> opening = {}; ///< of more than two levels, from the bottom up; empty: of all
+    std::string source = {};         ///< of a template: the channel; empty for an eye's
+    std::string edge = {};           ///< of a template: rising, falling, both; empty: rising
     bool operator==(const MaskEntry &) const = default;
 };
 

@@ -1,0 +1,198 @@
+#include "symbol_levels.h"
+
+#include "parallel.h"
+#include "sinc_kernel.h"
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+#include <limits>
+
+namespace fulvex {
+
+namespace {
+
+constexpr double nan = std::numeric_limits<double>::quiet_NaN();
+
+/// Values by their amplitude, ascending: so many with that mean.
+struct Group {
+    double count, mean;
+};
+
+std::vector<Group> groupsOf(const AmplitudeHistogram &histogram)
+{
+    // As many as the search below takes in no time.
+    constexpr std::size_t most = 256;
+    std::vector<Group> groups;
+    const std::size_t together = (histogram.bins.size() + most - 1) / most;
+    for (std::size_t first = 0; first < histogram.bins.size(); first += together) {
+        double count = 0, sum = 0;
+        for (std::size_t i = first; i < std::min(histogram.bins.size(), first + together); ++i) {
+            count += histogram.bins[i].count;
+            sum += histogram.bins[i].sum;
+        }
+        if (count > 0) groups.push_back({count, sum / count});
+    }
+    return groups;
+}
+
+/// The means of `count` runs of groups whose squares about these are the least of all. Fewer groups than that: the last
+/// one again and again.
+std::vector<double> meansOfFewest(const std::vector<Group> &groups, std::size_t count)
+{
+    const std::size_t n = groups.size();
+    std::vector<double> counts(n + 1), sums(n + 1), squares(n + 1);
+    const double origin = n ? groups[n / 2].mean : 0;
+    for (std::size_t i = 0; i < n; ++i) {
+        const double off = groups[i].mean - origin;
+        counts[i + 1] = counts[i] + groups[i].count;
+        sums[i + 1] = sums[i] + groups[i].count * off;
+        squares[i + 1] = squares[i] + groups[i].count * off * off;
+    }
+    const auto cost = [&](std::size_t from, std::size_t to) {
+        const double c = counts[to] - counts[from], s = sums[to] - sums[from];
+        return std::max(0.0, squares[to] - squares[from] - s * s / c);
+    };
+    // best[k][i]: of the first i groups in k + 1 runs; cut: where the last of them begins.
+    std::vector<std::vector<double>> best(count, std::vector<double>(n + 1, 0));
+    std::vector<std::vector<std::size_t>> cut(count, std::vector<std::size_t>(n + 1, 0));
+    for (std::size_t k = 0; k < count; ++k) {
+        for (std::size_t i = 1; i <= n; ++i) {
+            best[k][i] = std::numeric_limits<double>::infinity();
+            if (k == 0) best[k][i] = cost(0, i);
+            for (std::size_t from = k; k > 0 && from < i; ++from) {
+                const double with = best[k - 1][from] + cost(from, i);
+                if (with < best[k][i]) best[k][i] = with, cut[k][i] = from;
+            }
+        }
+    }
+    std::vector<double> means(count, n ? groups.back().mean : 0);
+    std::size_t to = n;
+    for (std::size_t k = std::min(count, n); k-- > 0;) {
+        const std::size_t from = k ? cut[k][to] : 0;
+        means[k] = origin + (sums[to] - sums[from]) / (counts[to] - counts[from]);
+        to = from;
+    }
+    return means;
+}
+
+/// With thresholds and hysteresis as the rule says.
+SymbolLevels completed(std::vector<double> levels, const SymbolLevelRule &rule)
+{
+    SymbolLevels found{std::move(levels), rule.thresholds, 0};
+    double narrowest = std::numeric_limits<double>::infinity();
+    for (std::size_t i = 0; i + 1 < found.levels.size(); ++i) {
+        narrowest = std::min(narrowest, found.levels[i + 1] - found.levels[i]);
+        if (rule.thresholds.empty()) found.thresholds.push_back(found.middle(i, i + 1));
+    }
+    found.hysteresis = rule.hysteresis.value_or(0.1 * narrowest);
+    return found;
+}
+
+std::vector<double> evenly(double least, double most, std::size_t count)
+{
+    std::vector<double> levels;
+    for (std::size_t i = 0; i < count; ++i) levels.push_back(least + (most - least) * double(i) / double(count - 1));
+    return levels;
+}
+
+} // namespace
+
+SymbolLevels roughSymbolLevels(const AmplitudeHistogram &samples, const SymbolLevelRule &rule)
+{
+    assert(rule.count >= 2 && rule.count <= mostSymbols);
+    if (!rule.levels.empty()) return completed(rule.levels, rule);
+    if (rule.extremes) return completed(evenly(samples.least, samples.most, rule.count), rule);
+    return completed(meansOfFewest(groupsOf(samples), rule.count), rule);
+}
+
+void middlesOf(const SampleSource &source, const UnitIntervalMap &map, std::int64_t first, std::span<double> middles)
+{
+    map.positionsOf(double(first) + 0.5, middles);
+    if (middles.empty()) return;
+    const std::int64_t count = source.axis().count;
+    const bool fewSamples = map.period() < 8;
+    const auto within = [&](double at) { return std::int64_t(std::clamp(at, 0.0, double(count))); };
+    const std::int64_t from = within(std::floor(middles.front()) - SincKernel::before),
+                       to = within(std::floor(middles.back()) + SincKernel::taps - SincKernel::before);
+    // Unit intervals so long that all samples between would not fit: each by itself.
+    constexpr std::int64_t much = 1 << 22;
+    if (to - from > much && middles.size() > 1) {
+        for (std::size_t i = 0; i < middles.size(); ++i)
+            middlesOf(source, map, first + std::int64_t(i), middles.subspan(i, 1));
+        return;
+    }
+    std::vector<double> values(std::size_t(std::max<std::int64_t>(0, to - from)));
+    if (!values.empty()) source.read(from, values);
+    const auto valueOf = [&](std::int64_t sample) {
+        return sample >= from && sample < to ? values[std::size_t(sample - from)] : nan;
+    };
+    for (double &at : middles) {
+        const double left = std::floor(at), fraction = at - left;
+        const auto sample = std::int64_t(left);
+        double value = nan;
+        if (fewSamples && sample - SincKernel::before >= from && sample - SincKernel::before + SincKernel::taps <= to) {
+            const SincKernel::Row weights = SincKernel::row(fraction);
+            const double *samples = values.data() + (sample - SincKernel::before - from);
+            value = 0;
+            for (int tap = 0; tap < SincKernel::taps; ++tap) value += weights[std::size_t(tap)] * samples[tap];
+        }
+        if (!(value == value)) { // a gap near by, the record's end
+            const double before = valueOf(sample);
+            value = fraction > 0 ? before + (valueOf(sample + 1) - before) * fraction : before;
+        }
+        at = value;
+    }
+}
+
+SymbolLevels symbolLevels(const SampleSource &source, const UnitIntervalMap &map, SampleRange unitIntervals,
+                          const SymbolLevelRule &rule, const SymbolLevels &rough, Progress &progress)
+{
+    if (!rule.levels.empty() || rule.extremes) return rough;
+    constexpr std::int64_t together = 512, runs = 512;
+    const std::int64_t count = unitIntervals.size();
+    const bool all = count <= together * runs;
+    const std::int64_t pieces = all ? (count + together - 1) / together : runs;
+    struct Some {
+        AmplitudeHistogram values;
+        void merge(const Some &later) { values.merge(later.values); }
+    };
+    const Some found = inChunksMerged<Some>({0, pieces}, 8, progress, [&](SampleRange mine, Some &part) {
+        std::vector<double> middles;
+        for (std::int64_t piece = mine.first; piece < mine.last; ++piece) {
+            const std::int64_t first =
+                unitIntervals.first +
+                (all ? piece * together : std::int64_t(double(count - together) * double(piece) / double(runs - 1)));
+            middles.resize(std::size_t(std::min(together, unitIntervals.last - first)));
+            middlesOf(source, map, first, middles);
+            std::erase_if(middles, [](double v) { return !(v == v); });
+            if (middles.empty()) continue;
+            const auto [least, most] = std::minmax_element(middles.begin(), middles.end());
+            part.values.add(middles, *least, *most);
+        }
+    });
+    const AmplitudeHistogram &values = found.values;
+    if (values.bins.empty()) return rough;
+    std::vector<double> levels = meansOfFewest(groupsOf(values), rule.count);
+    constexpr int rounds = 32; // decided otherwise for ever: a bin that lies on a threshold
+    for (int round = 0; round < rounds; ++round) {
+        const std::vector<double> before = levels;
+        const SymbolLevels now = completed(levels, rule);
+        std::vector<double> counts(rule.count), sums(rule.count);
+        for (const AmplitudeHistogram::Bin &bin : values.bins) {
+            if (bin.count == 0) continue;
+            const auto symbol =
+                std::size_t(std::upper_bound(now.thresholds.begin(), now.thresholds.end(), bin.sum / bin.count) -
+                            now.thresholds.begin());
+            counts[symbol] += bin.count;
+            sums[symbol] += bin.sum;
+        }
+        for (std::size_t i = 0; i < rule.count; ++i)
+            if (counts[i] > 0) levels[i] = sums[i] / counts[i];
+        if (levels == before) break;
+    }
+    std::sort(levels.begin(), levels.end());
+    return completed(std::move(levels), rule);
+}
+
+} // namespace fulvex

@@ -1,0 +1,168 @@
+// Eyes of channels at clocks, and the masks laid on them.
+
+#include "error.h"
+#include "evaluation.h"
+#include "failure_text.h"
+#include "level_keys.h"
+#include "node_key.h"
+#include "resampled_source.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+namespace {
+
+/// How a clock's symbols are told apart in an eye, whose channel need not be the clock's.
+int modulationOf(const EyeEntry &eye, const ClockEntry &clock)
+{
+    return eye.modulation.value_or(clock.modulation);
+}
+
+} // namespace
+
+SymbolLevels Evaluation::eyeLevels(const EyeEntry &entry, const ClockEntry &clockEntry, const EyeNode &node,
+                                   const std::string &key)
+{
+    const int modulation = modulationOf(entry, clockEntry);
+    if (modulation == 2) {
+        const auto at = levels(entry.source, "", clockEntry.levels).value;
+        return {{at->states.low, at->states.high}, {at->mid}, at->hysteresis};
+    }
+    const SymbolLevelRule rule = symbolRuleOf(m_document.levelsOf(clockEntry.levels), modulation);
+    SampleRange unitIntervals{node.clock->map.firstSettled(), node.clock->map.unitIntervals()};
+    if (m_window) unitIntervals = {node.rule.first, node.rule.last};
+    const auto amplitudes = survey(entry.source, "").value;
+    return *m_cache.get<SymbolLevels>(
+        keyOf("symbol levels", key, textOf(rule), unitIntervals.first, unitIntervals.last), [&] {
+            return symbolLevels(*node.source, node.clock->map, unitIntervals, rule,
+                                roughSymbolLevels(amplitudes->histogram, rule), m_progress);
+        });
+}
+
+Evaluation::EyeNode Evaluation::eye(const std::string &id)
+{
+    const EyeEntry &entry = *findEntry(m_document.eyes, id);
+    const ClockEntry &clockEntry = *findEntry(m_document.clocks, entry.clock);
+    const ClockNode by = clock(entry.clock);
+    const ChannelNode from = channel(entry.source);
+    EyeNode node;
+    node.clock = by.clock;
+    node.source = resampled(from.source, by.clock->map.axis());
+    const auto amplitudes = survey(entry.source, "").value;
+    node.rule.first = by.clock->map.firstSettled();
+    node.rule.last = by.clock->map.unitIntervals();
+    const auto keepWithin = [&](double start, double stop) { // which may lie anywhere
+        const auto unitIntervalAt = [&](double time) {
+            return std::clamp(by.clock->map.unitIntervalAt(by.clock->map.axis().positionOf(time)), -1.0,
+                              double(node.rule.last) + 1);
+        };
+        node.rule.first = std::max(node.rule.first, std::int64_t(std::ceil(unitIntervalAt(start))));
+        node.rule.last = std::min(node.rule.last, std::int64_t(std::floor(unitIntervalAt(stop))));
+    };
+    if (const RegionEntry *region = findEntry(m_document.regions, entry.region))
+        keepWithin(region->start, region->stop);
+    if (m_window) keepWithin(m_window->first, m_window->second);
+    if (node.rule.first >= node.rule.last)
+        throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture "
+                           "or region, or a higher bandwidth"};
+    if (by.clock->map.running({node.rule.first, node.rule.last}).empty())
+        throw Unmeasurable{
+            "the forwarded clock pauses all the time there: choose another region, or check its channel"};
+    EyeRule &rule = node.rule;
+    node.levels = eyeLevels(entry, clockEntry, node, keyOf("levels of", from.key, by.key));
+    rule.thresholds = node.levels.thresholds;
+    rule.least = amplitudes->stats.minimum;
+    rule.most = amplitudes->stats.maximum;
+    rule.interpolation = entry.interpolate == "none"   ? 1
+                         : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->map.period()))
+                                                       : automaticInterpolation(by.clock->map.period());
+    rule.withStretches = !m_first;
+    std::string thresholds;
+    for (const double threshold : rule.thresholds) thresholds += digestOf(threshold);
+    node.key =
+        keyOf("eye", from.key, by.key, rule.first, rule.last, thresholds, rule.interpolation, rule.withStretches);
+    node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, by.clock->map, rule, m_progress); });
+    node.instants = interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate);
+    return node;
+}
+
+std::shared_ptr<const EyeCrossings> Evaluation::eyeCrossings(const EyeNode &node, std::size_t opening, bool known)
+{
+        // Of several levels, where all transitions that pass the opening pass its middle.
+    const Moments &zero = node.fold->sum.level(opening), &one = node.fold->sum.level(opening + 1);
+    const bool any = zero.count > 0 && one.count > 0;
+    const double level = node.rule.thresholds.size() == 1 ? node.fold->crossing()
+                         : any                            ? (zero.mean + one.mean) / 2
+                                                          : std::nan("");
+    if (!(level == level)) return nullptr;
+    const std::string key = keyOf("crossings", node.key, opening);
+    if (known) return m_cache.peek<EyeCrossings>(key);
+    return m_cache.get<EyeCrossings>(key, [&] {
+        return fulvex::eyeCrossings(node.source, node.clock->map, level, node.levels.hysteresis, node.instants,
+                                    node.rule.first, node.rule.last, m_progress);
+    });
+}
+
+MaskDefinition Evaluation::definitionOf(const MaskEntry &entry) const
+{
+    try {
+        return loadMask(entry.mask, m_base, m_masks);
+    } catch (const Error &error) {
+        throw error.within("masks: \"" + entry.id + "\"");
+    }
+}
+
+MaskRun Evaluation::mask(const MaskEntry &entry)
+{
+    MaskRun run;
+    run.id = entry.id;
+    run.eye = entry.eye;
+    run.appliedMargin = entry.margin;
+    if (entry.eye.empty()) {
+        run.reason = "a template at a channel's edges needs a later version; give an \"eye\"";
+        run.verdict = Verdict::fail;
+        return run;
+    }
+    run.definition = definitionOf(entry);
+    try {
+        const EyeNode on = eye(entry.eye);
+        // Of several levels the mask lies on one opening, or on all of the eye.
+        const std::size_t openings = on.rule.thresholds.size();
+        const auto opening = std::size_t(entry.opening.value_or(0));
+        needOpening(entry.opening, openings);
+        const std::size_t top = entry.opening ? opening : openings - 1;
+        const Measured one = EyeQuantities{.fold = *on.fold, .opening = top}.oneLevel(),
+                       zero = EyeQuantities{.fold = *on.fold, .opening = opening}.zeroLevel();
+        for (const Measured *level : {&one, &zero})
+            if (!level->reason.empty()) throw Unmeasurable{level->reason};
+        MaskRule rule;
+        rule.zero = run.zero = zero.value;
+        rule.one = run.one = one.value;
+        rule.margin = entry.margin;
+        rule.first = on.rule.first;
+        rule.last = on.rule.last;
+        rule.interpolation = on.fold->interpolation;
+        std::string shape = run.definition.normalised ? "n" : "V";
+        for (const MaskArea &area : run.definition.areas) {
+            shape += std::to_string(int(area.kind));
+            for (const MaskPoint &point : area.points) shape += digestOf(point.x, point.y);
+        }
+        run.result = m_cache.get<MaskResult>(keyOf("mask", on.key, shape, rule.zero, rule.one, rule.margin), [&] {
+            return runMask(on.source, on.clock->map, run.definition, rule, m_progress);
+        });
+        run.verdict = run.result->failedUnitIntervals == 0 ? Verdict::pass : Verdict::fail;
+    } catch (const Cancelled &) {
+        throw;
+    } catch (const Unmeasurable &none) {
+        run.reason = none.reason;
+        run.verdict = Verdict::fail;
+    } catch (...) {
+        run.reason = failureText();
+        run.verdict = Verdict::fail;
+    }
+    return run;
+}
+
+} // namespace fulvex
