@@ -145,10 +145,9 @@ void middlesOf(const SampleSource &source, const UnitIntervalMap &map, std::int6
     }
 }
 
-SymbolLevels symbolLevels(const SampleSource &source, const UnitIntervalMap &map, SampleRange unitIntervals,
-                          const SymbolLevelRule &rule, const SymbolLevels &rough, Progress &progress)
+AmplitudeHistogram middlesHistogram(const SampleSource &source, const UnitIntervalMap &map, SampleRange unitIntervals,
+                                    Progress &progress)
 {
-    if (!rule.levels.empty() || rule.extremes) return rough;
     constexpr std::int64_t together = 512, runs = 512;
     const std::int64_t count = unitIntervals.size();
     const bool all = count <= together * runs;
@@ -171,7 +170,67 @@ SymbolLevels symbolLevels(const SampleSource &source, const UnitIntervalMap &map
             part.values.add(middles, *least, *most);
         }
     });
-    const AmplitudeHistogram &values = found.values;
+    return found.values;
+}
+
+std::size_t levelsAmong(const AmplitudeHistogram &middles)
+{
+    constexpr std::size_t bins = 128;
+    constexpr double least = 0.02, evenness = 0.4;
+    if (middles.bins.empty() || !(middles.most > middles.least)) return 1;
+    std::vector<double> counts(bins), smooth(bins);
+    double all = 0;
+    for (const AmplitudeHistogram::Bin &bin : middles.bins) {
+        if (bin.count == 0) continue;
+        const double place = (bin.sum / bin.count - middles.least) / (middles.most - middles.least);
+        counts[std::size_t(std::clamp(place * double(bins), 0.0, double(bins - 1)))] += bin.count;
+        all += bin.count;
+    }
+    for (std::size_t i = 0; i < bins; ++i)
+        for (std::size_t k = i > 2 ? i - 2 : 0; k < std::min(bins, i + 3); ++k) smooth[i] += counts[k];
+    // Peaks from the left, each with what is its own: up to the lowest place before the next.
+    struct Peak {
+        std::size_t at;
+        double height, mass;
+    };
+    std::vector<Peak> peaks;
+    double lowest = 0; // since the last peak
+    for (std::size_t i = 0; i < bins; ++i) {
+        const bool apart = peaks.empty() || (2 * lowest < peaks.back().height && 2 * lowest < smooth[i]);
+        if (smooth[i] > 0 && apart) {
+            peaks.push_back({i, smooth[i], 0});
+            lowest = smooth[i];
+        } else if (!peaks.empty() && smooth[i] > peaks.back().height) {
+            peaks.back().at = i;
+            peaks.back().height = smooth[i];
+            lowest = smooth[i];
+        }
+        lowest = std::min(lowest, smooth[i]);
+        if (!peaks.empty()) peaks.back().mass += counts[i];
+    }
+    std::erase_if(peaks, [&](const Peak &peak) { return peak.mass < least * all; });
+    const auto gap = [&](std::size_t i) { return double(peaks[i + 1].at - peaks[i].at); };
+    while (peaks.size() > 2) {
+        std::size_t narrow = 0, wide = 0;
+        for (std::size_t i = 0; i + 1 < peaks.size(); ++i) {
+            if (gap(i) < gap(narrow)) narrow = i;
+            if (gap(i) > gap(wide)) wide = i;
+        }
+        if (gap(narrow) >= evenness * gap(wide)) break;
+        Peak &left = peaks[narrow];
+        const Peak right = peaks[narrow + 1];
+        left.at = std::size_t((double(left.at) * left.mass + double(right.at) * right.mass) / (left.mass + right.mass));
+        left.mass += right.mass;
+        peaks.erase(peaks.begin() + std::ptrdiff_t(narrow) + 1);
+    }
+    return std::max<std::size_t>(1, std::min(peaks.size(), mostSymbols));
+}
+
+SymbolLevels symbolLevels(const SampleSource &source, const UnitIntervalMap &map, SampleRange unitIntervals,
+                          const SymbolLevelRule &rule, const SymbolLevels &rough, Progress &progress)
+{
+    if (!rule.levels.empty() || rule.extremes) return rough;
+    const AmplitudeHistogram values = middlesHistogram(source, map, unitIntervals, progress);
     if (values.bins.empty()) return rough;
     std::vector<double> levels = meansOfFewest(groupsOf(values), rule.count);
     constexpr int rounds = 32; // decided otherwise for ever: a bin that lies on a threshold

@@ -40,6 +40,14 @@ SymbolLevels roughSymbolLevels(const AmplitudeHistogram &samples, const SymbolLe
 SymbolLevels symbolLevels(const SampleSource &source, const UnitIntervalMap &map, SampleRange unitIntervals,
                           const SymbolLevelRule &rule, const SymbolLevels &rough, Progress &progress);
 
+/// The histogram of some hundred thousand middles of unit intervals, spread evenly over a range of them.
+AmplitudeHistogram middlesHistogram(const SampleSource &source, const UnitIntervalMap &map, SampleRange unitIntervals,
+                                    Progress &progress);
+/// How many amplitude levels such middles lie at: the peaks of their histogram that hold 2 % each at least, rise to
+/// twice what lies between them, and are spread so evenly that no two are less than two fifths as far apart as any
+/// others (what neighbours leave of each other makes humps as well, close together).
+std::size_t levelsAmong(const AmplitudeHistogram &middles);
+
 /// At the middle of each of some unit intervals: by band-limited interpolation where they have fewer than 8 samples,
 /// else by the straight line between two. NaN beside a gap or the record.
 void middlesOf(const SampleSource &source, const UnitIntervalMap &map, std::int64_t first, std::span<double> middles);

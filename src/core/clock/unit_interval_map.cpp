@@ -46,6 +46,13 @@ std::vector<SampleRange> UnitIntervalMap::running(SampleRange unitIntervals) con
     return found;
 }
 
+std::int64_t UnitIntervalMap::runningUnitIntervals() const
+{
+    std::int64_t count = 0;
+    for (const SampleRange &run : running({0, m_unitIntervals})) count += run.size();
+    return count;
+}
+
 double UnitIntervalMap::knotPosition(std::size_t knot) const
 {
     return m_offset + (double(lineNumberOf(knot)) + m_late[knot]) * m_period;

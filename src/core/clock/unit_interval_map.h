@@ -40,6 +40,7 @@ public:
     bool runsAlways() const { return m_runs.empty(); }
     /// What of a range of unit intervals lies where it runs, in the record; ascending.
     std::vector<SampleRange> running(SampleRange unitIntervals) const;
+    std::int64_t runningUnitIntervals() const; ///< whole ones in the record
     /// Whether one of the unit intervals beside a boundary does.
     bool runsAt(std::int64_t boundary) const { return !running({boundary - 1, boundary + 1}).empty(); }
 

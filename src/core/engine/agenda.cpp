@@ -1,6 +1,7 @@
 #include "agenda.h"
 
 #include "capture_findings.h"
+#include "clock_findings.h"
 #include "core_loop.h"
 #include "failure_text.h"
 #include "number_text.h"
@@ -105,6 +106,15 @@ ChannelResult channelResult(Evaluation &evaluation, const ChannelEntry &entry, b
     return result;
 }
 
+/// How often each symbol follows each, of so many; nothing of two.
+std::vector<std::int64_t> transitionsOf(const EdgeList &edges, std::size_t symbols)
+{
+    std::vector<std::int64_t> counts(symbols * symbols);
+    for (std::size_t i = 0; symbols && i < edges.size(); ++i)
+        ++counts[edges.symbolBefore(i) * symbols + edges.symbolBehind(i)];
+    return counts;
+}
+
 ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry)
 {
     ClockResult found = evaluation.kept<ClockResult>(entry.id, [&](bool &lasts) {
@@ -115,6 +125,10 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry)
                 result.clock = node.clock;
                 result.rate = node.clock->map.rate();
                 result.rateUncertainty = node.rateUncertainty;
+                if (node.levels) result.levels = node.levels->levels;
+                result.transitions = transitionsOf(node.clock->edges.edges(), result.levels.size());
+                result.findings = clockFindings(evaluation, entry, node);
+                if (entry.method == "pll") result.jitter = evaluation.jitterSpectrum(entry);
             },
             &lasts);
         return result;

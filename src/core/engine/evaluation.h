@@ -44,7 +44,8 @@ public:
         std::string key;
         std::shared_ptr<const Clock> clock;
         double rateUncertainty = 0;
-        std::string remark; ///< where it pauses
+        std::string remark;                         ///< where it pauses
+        std::shared_ptr<const SymbolLevels> levels; ///< of more than two
     };
 
     /// Opened once an evaluation, whatever is put at its path meanwhile: everything is computed from the same bytes.
@@ -87,6 +88,8 @@ public:
                                   EdgeChoice choice, const std::string &interpolate);
     /// Throws Unmeasurable.
     ClockNode clock(const std::string &id);
+    /// Of a clock's edges against a straight line, s. Throws Unmeasurable.
+    std::shared_ptr<const TrendSpectrum> jitterSpectrum(const ClockEntry &entry);
     EyeNode eye(const std::string &id);
     /// Of one of its openings, the lowest first; null where rising and falling transitions do not meet. `known`: only
     /// where they are in the cache.
@@ -166,6 +169,7 @@ private:
     std::string symbolEdgesKey(const ClockEntry &entry, const std::string &channelKey, SampleRange samples);
     /// Throws Unmeasurable.
     Node<SymbolEdges> symbolEdges(const ClockEntry &entry);
+    std::shared_ptr<const SymbolLevels> levelsOf(const ClockEntry &entry); ///< null of two
     /// The instants that a clock's source is timed by; where they are in the cache.
     Node<EdgeList> crossings(const ClockEntry &entry);
     std::optional<Node<EdgeList>> knownCrossings(const ClockEntry &entry);

@@ -6,7 +6,9 @@
 #include "level_keys.h"
 #include "node_key.h"
 #include "number_text.h"
+#include "pulse_populations.h"
 #include "symbol_edges.h"
+#include "trend_spectrum.h"
 
 #include <algorithm>
 #include <utility>
@@ -95,6 +97,13 @@ static std::shared_ptr<const EdgeList> edgesOf(const std::shared_ptr<const Symbo
     return {found, &found->edges};
 }
 
+std::shared_ptr<const SymbolLevels> Evaluation::levelsOf(const ClockEntry &entry)
+{
+    if (entry.modulation == 2) return nullptr;
+    const auto found = symbolEdges(entry).value;
+    return {found, &found->levels};
+}
+
 Evaluation::Node<EdgeList> Evaluation::crossings(const ClockEntry &entry)
 {
     if (entry.modulation == 2) return edges(entry.source, "", entry.levels, instantsOf(entry));
@@ -173,6 +182,7 @@ Evaluation::ClockNode Evaluation::forwarded(const ClockEntry &entry)
     checkRate(made->map->rate(), axis);
     const Node<EdgeList> data = crossings(entry);
     ClockNode node;
+    node.levels = levelsOf(entry);
     node.key = keyOf("clock", key, data.key);
     node.clock = m_cache.get<Clock>(node.key, [&] {
         return Clock{
@@ -202,6 +212,7 @@ Evaluation::ClockNode Evaluation::clock(const std::string &id)
     const double unitInterval = entry.order == 1 ? period.value_or(timing.period) : timing.period;
     if (entry.method == "pll") checkCorner(entry, 1 / (unitInterval * axis.interval));
     ClockNode node;
+    node.levels = levelsOf(entry);
     node.key =
         keyOf("clock", from.timing.key, entry.method, entry.order, entry.bandwidth, entry.damping, entry.bandwidthOf);
     node.clock = m_cache.get<Clock>(node.key, [&] {
@@ -212,6 +223,16 @@ Evaluation::ClockNode Evaluation::clock(const std::string &id)
     const bool given = entry.rate && (entry.method == "fixed" || entry.order == 1);
     node.rateUncertainty = given ? 0 : node.clock->map.rate() * timing.periodUncertainty / timing.period;
     return node;
+}
+
+std::shared_ptr<const TrendSpectrum> Evaluation::jitterSpectrum(const ClockEntry &entry)
+{
+    const Timed from = timed(entry);
+    return m_cache.get<TrendSpectrum>(keyOf("jitter spectrum", from.timing.key), [&] {
+        const Clock line = fixedClock(from.edges.value, from.timing.value, channel(entry.source).source->axis(), {});
+        return trendSpectrum(timeIntervalErrors(line.edges, line.map, EdgeChoice::both, m_progress), Window::hann, 0,
+                             m_progress);
+    });
 }
 
 } // namespace fulvex

@@ -11,6 +11,7 @@
 #include "spectral_lines.h"
 #include "spectrogram.h"
 #include "transfer_function.h"
+#include "trend_spectrum.h"
 #include "waveform.h"
 
 #include <memory>
@@ -54,7 +55,11 @@ struct ClockResult {
     std::string reason; ///< not empty: there is no clock, why, and what would help
     bool pending = false;
     std::shared_ptr<const Clock> clock = {};
-    double rate = 0, rateUncertainty = 0; ///< Bd
+    double rate = 0, rateUncertainty = 0;       ///< Bd
+    std::vector<double> levels = {};            ///< of more than two amplitude levels, the source's unit
+    std::vector<std::int64_t> transitions = {}; ///< how often each occurs: from the first level to the first, second …
+    std::vector<Finding> findings = {};         ///< what makes it doubtful, with what to try
+    std::shared_ptr<const TrendSpectrum> jitter = {}; ///< of a loop's edges against a straight line, s; null of others
 };
 
 enum class Verdict { none, pass, fail };

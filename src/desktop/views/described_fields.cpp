@@ -123,6 +123,26 @@ std::string regionMade(Document &document, const Workbench &bench, const std::st
     return region.id;
 }
 
+/// Where a choice makes a field needed that names another entry, it names the first that the entry does not name yet.
+void fillNeeded(Document &document, const std::string &id)
+{
+    const std::vector<Field> fields = fieldsOf(document, id);
+    std::vector<std::string> named{id};
+    for (const Field &field : fields) {
+        if (field.refers != EntryKind::none) named.push_back(wordOf(field.value));
+    }
+    for (const Field &field : fields) {
+        if (!field.belongs || !field.needed || field.refers == EntryKind::none || !wordOf(field.value).empty())
+            continue;
+        std::string first;
+        forEachEntry(document, [&](const EntryList &list, std::size_t i, const std::string &) {
+            const bool fits = list.kind() == field.refers && first.empty();
+            if (fits && std::find(named.begin(), named.end(), list.id(i)) == named.end()) first = list.id(i);
+        });
+        setWord(field.value, first);
+    }
+}
+
 /// Adds one field, by the type of its value.
 class FieldMaker {
 public:
@@ -182,6 +202,7 @@ private:
             [bench = &m_bench, place = m_place](Document &document, const std::string &word) {
                 const std::string meant = regionMade(document, *bench, word);
                 place.each(document, [&](const Field &field) { setWord(field.value, meant); });
+                fillNeeded(document, place.entry);
             });
     }
     void number()

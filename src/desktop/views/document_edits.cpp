@@ -158,10 +158,27 @@ int duplicateSheet(Document &document, int sheet)
     return sheet + 1;
 }
 
+static void setField(const Field &field, const Remedy::Setting &setting)
+{
+    const double number = setting.number.value_or(0);
+    if (auto *value = std::get_if<double *>(&field.value)) **value = number;
+    if (auto *value = std::get_if<std::optional<double> *>(&field.value)) **value = setting.number;
+    if (auto *value = std::get_if<int *>(&field.value)) **value = int(number);
+    if (auto *value = std::get_if<std::string *>(&field.value)) **value = setting.word;
+    if (auto *value = std::get_if<Word>(&field.value)) value->set(setting.word);
+}
+
 void applyRemedy(Document &document, const Remedy &remedy)
 {
     if (remedy.kind == Remedy::Kind::region) {
         document.regions.push_back({freeId(document, "without_gaps"), remedy.from, remedy.to});
+        return;
+    }
+    if (remedy.kind == Remedy::Kind::settings) {
+        for (const Remedy::Setting &setting : remedy.settings) {
+            for (const Field &field : fieldsOf(document, remedy.entry))
+                if (setting.key == field.key) setField(field, setting);
+        }
         return;
     }
     if (remedy.kind == Remedy::Kind::origin) return moveTimeOrigin(document, remedy.value);

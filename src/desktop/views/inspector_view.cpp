@@ -77,8 +77,8 @@ QString InspectorView::shape() const
                 m_bench.results() ? findEntry(m_bench.results()->captures, selection.id) : nullptr) {
             for (const StatedFact &fact : result->stated) shape += text(fact.what + fact.value);
         }
-        for (const Remedy &remedy : remediesOf(selection.id)) shape += text(remedy.words);
     }
+    for (const Remedy &remedy : remediesOf(selection.id)) shape += text(remedy.words);
     return shape;
 }
 
@@ -142,15 +142,33 @@ void InspectorView::fillNothing(InspectorForm &form)
         {}, [] { return tr("Select something in the Chain, the Ledger or on the sheet: its settings appear here."); });
 }
 
-std::vector<Remedy> InspectorView::remediesOf(const std::string &capture) const
+const std::vector<Finding> *InspectorView::findingsOf(const std::string &id) const
+{
+    const auto results = m_bench.results();
+    if (!results) return nullptr;
+    if (const CaptureResult *capture = findEntry(results->captures, id)) return &capture->findings;
+    if (const ClockResult *clock = findEntry(results->clocks, id)) return &clock->findings;
+    return nullptr;
+}
+
+std::vector<Remedy> InspectorView::remediesOf(const std::string &id) const
 {
     std::vector<Remedy> remedies;
-    const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, capture) : nullptr;
-    if (!result || !m_bench.upToDate()) return remedies;
-    for (const Finding &finding : result->findings) {
+    const std::vector<Finding> *findings = findingsOf(id);
+    if (!findings || !m_bench.upToDate()) return remedies;
+    for (const Finding &finding : *findings) {
         if (finding.remedy) remedies.push_back(*finding.remedy);
     }
     return remedies;
+}
+
+void InspectorView::fillRemedies(InspectorForm &form, const std::string &id)
+{
+    for (const Remedy &remedy : remediesOf(id)) {
+        form.button(text(remedy.words), "remedy", [this, remedy] {
+            m_bench.change(text(remedy.words), [&](Document &document) { applyRemedy(document, remedy); });
+        });
+    }
 }
 
 void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
@@ -180,11 +198,7 @@ void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
                          : counted(qsizetype(result->findings.size()), tr("remark"), tr("remarks"))) +
                tr(", in Evidence below");
     });
-    for (const Remedy &remedy : remediesOf(id)) {
-        form.button(text(remedy.words), "remedy", [this, remedy] {
-            m_bench.change(text(remedy.words), [&](Document &document) { applyRemedy(document, remedy); });
-        });
-    }
+    fillRemedies(form, id);
     if (const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, id) : nullptr;
         result && !result->stated.empty()) {
         form.heading(tr("What the file says"));
@@ -219,31 +233,6 @@ void InspectorView::fillNamed(InspectorForm &form, const QString &kind, const st
         QStringList users;
         for (const std::string &user : usersOf(m_bench.document(), id)) users << text(user);
         return users.empty() ? tr("nothing yet: write \"%1\" into a formula").arg(text(id)) : users.join(", ");
-    });
-}
-
-void InspectorView::fillClock(InspectorForm &form, const std::string &id)
-{
-    form.heading(tr("Clock %1").arg(text(id)));
-    addDescribedFields(form, m_bench, id);
-    if (findEntry(m_bench.document().clocks, id)->method == "pll") form.widget(new LoopPlot(m_bench, id));
-    form.fact(tr("found"), [this, id] {
-        const ClockResult *result = m_bench.results() ? findEntry(m_bench.results()->clocks, id) : nullptr;
-        if (!result) return QString();
-        if (!result->clock) return text(result->reason);
-        QString words = text(quantityWithUncertainty(result->rate, "Bd", result->rateUncertainty)) +
-                        tr("\n%1 unit intervals").arg(result->clock->map.unitIntervals());
-        if (result->clock->map.settleTime() > 0)
-            words += tr("\nsettled after %1, left out before")
-                         .arg(text(quantityText(result->clock->map.settleTime(), "s", {}, 3)));
-        return words + (result->clock->edges.edges().interpolatedBySinc ? tr("\ninstants by windowed sinc")
-                                                                        : tr("\ninstants on straight lines"));
-    });
-    fillLevels(form, id, findEntry(m_bench.document().clocks, id)->levels);
-    form.button(tr("Add an eye"), "addEye", [this, id] { addEye(m_bench, id); });
-    form.button(tr("Measure its time interval error"), "addTie", [this, id] {
-        const std::string made = addMeasurement(m_bench, "time_interval_error", id);
-        addTileOf(m_bench, "histogram", made);
     });
 }
 

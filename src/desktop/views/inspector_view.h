@@ -18,7 +18,10 @@ private:
     /// What a form is for; another one is made when it changes.
     QString shape() const;
     void fill(InspectorForm &form, const Selection &selection);
-    std::vector<Remedy> remediesOf(const std::string &capture) const;
+    /// Of a capture or a clock; null of anything else.
+    const std::vector<Finding> *findingsOf(const std::string &id) const;
+    std::vector<Remedy> remediesOf(const std::string &id) const;
+    void fillRemedies(InspectorForm &form, const std::string &id);
     void fillNothing(InspectorForm &form);
     void fillCapture(InspectorForm &form, const std::string &id);
     void fillChannel(InspectorForm &form, const std::string &id);

@@ -40,8 +40,20 @@ Json clockJson(const ClockResult &clock)
 {
     Json json{{"id", clock.id},
               {"rate", clock.clock ? Json(clock.rate) : Json()},
-              {"unit_intervals", clock.clock ? Json(clock.clock->map.unitIntervals()) : Json()}};
+              {"unit_intervals", clock.clock ? Json(clock.clock->map.runningUnitIntervals()) : Json()}};
     json["rate_uncertainty"] = clock.clock ? Json(clock.rateUncertainty) : Json();
+    if (!clock.levels.empty()) {
+        json["levels"] = clock.levels;
+        json["transitions"] = Json::array(); // row by row: from each level to each
+        for (std::size_t from = 0; from < clock.levels.size(); ++from) {
+            const auto row = clock.transitions.begin() + std::ptrdiff_t(from * clock.levels.size());
+            json["transitions"].push_back(std::vector(row, row + std::ptrdiff_t(clock.levels.size())));
+        }
+    }
+    if (!clock.findings.empty()) {
+        json["findings"] = Json::array();
+        for (const Finding &finding : clock.findings) json["findings"].push_back(findingJson(finding));
+    }
     if (!clock.reason.empty()) json["reason"] = clock.reason;
     return json;
 }

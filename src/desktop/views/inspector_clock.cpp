@@ -1,0 +1,65 @@
+// The Inspector's page of a clock.
+
+#include "axis_painter.h"
+#include "described_fields.h"
+#include "document_edits.h"
+#include "inspector_view.h"
+#include "loop_plot.h"
+#include "measurement_edits.h"
+#include "number_text.h"
+#include "transition_plot.h"
+
+namespace fulvex {
+
+void InspectorView::fillClock(InspectorForm &form, const std::string &id)
+{
+    const ClockEntry &entry = *findEntry(m_bench.document().clocks, id);
+    form.heading(tr("Clock %1").arg(text(id)));
+    addDescribedFields(form, m_bench, id);
+    if (entry.method == "pll") form.widget(new LoopPlot(m_bench, id));
+    const auto found = [this, id]() -> const ClockResult * {
+        return m_bench.results() ? findEntry(m_bench.results()->clocks, id) : nullptr;
+    };
+    form.fact(tr("found"), [found] {
+        const ClockResult *result = found();
+        if (!result) return QString();
+        if (!result->clock) return text(result->reason);
+        QString words = text(quantityWithUncertainty(result->rate, "Bd", result->rateUncertainty)) +
+                        tr("\n%1 unit intervals").arg(result->clock->map.runningUnitIntervals());
+        if (result->clock->map.settleTime() > 0)
+            words += tr("\nsettled after %1, left out before")
+                         .arg(text(quantityText(result->clock->map.settleTime(), "s", {}, 3)));
+        return words + (result->clock->edges.edges().interpolatedBySinc ? tr("\ninstants by windowed sinc")
+                                                                        : tr("\ninstants on straight lines"));
+    });
+    const std::vector<Finding> *findings = findingsOf(id);
+    if (findings && !findings->empty()) {
+        form.fact(tr("doubts"), [this, id] {
+            QStringList words;
+            if (const std::vector<Finding> *now = findingsOf(id)) {
+                for (const Finding &finding : *now) words << text(finding.text);
+            }
+            return words.join("\n");
+        });
+        fillRemedies(form, id);
+    }
+    if (entry.modulation > 2) {
+        form.fact(tr("levels"), [this, found, source = entry.source] {
+            const ClockResult *result = found();
+            QStringList levels;
+            for (std::size_t i = result ? result->levels.size() : 0; i-- > 0;)
+                levels
+                    << tr("%1 at %2").arg(i).arg(text(quantityText(result->levels[i], m_bench.unitOf(source), {}, 4)));
+            return levels.join("\n");
+        });
+        form.widget(new TransitionPlot(m_bench, id));
+    }
+    fillLevels(form, id, entry.levels);
+    form.button(tr("Add an eye"), "addEye", [this, id] { addEye(m_bench, id); });
+    form.button(tr("Measure its time interval error"), "addTie", [this, id] {
+        const std::string made = addMeasurement(m_bench, "time_interval_error", id);
+        addTileOf(m_bench, "histogram", made);
+    });
+}
+
+} // namespace fulvex
