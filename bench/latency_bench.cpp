@@ -177,6 +177,25 @@ int main(int argc, char **argv)
         bench.change(
             "region", [i](Document &document) { document.regions[0].stop = 2e-3 + 1e-6 * i; }, "region");
     });
+    pictured = [&](const Results &results) {
+        const EyeResult *eye = findEntry(results.eyes, "eye");
+        return eye && eye->fold && !eye->pending;
+    };
+    run("moving an eye's window of a million samples", 3, [&](int i) {
+        bench.change(
+            "window",
+            [i](Document &document) {
+                document.regions[0] = {"part", 1e-4 + 1e-5 * i, 2e-4 + 1e-5 * i};
+                document.eyes[0].region = "part";
+                document.measurements[0].region.clear();
+            },
+            "window");
+    });
+    pictured = eyeIsNew;
+    run("all of it again", 0.2, [&](int i) {
+        if (i > 0) return;
+        bench.change("all", [](Document &document) { document.eyes[0].region.clear(); });
+    });
     pictured = tracesAreNew;
     run("taking a filter", 0.2, [&](int i) {
         if (i > 0) return;

@@ -4,6 +4,7 @@
 #include "atomic_file.h"
 #include "error.h"
 #include "latch_signal.h"
+#include "level_bus_signal.h"
 #include "link_signal.h"
 #include "npy_header.h"
 
@@ -127,6 +128,26 @@ void writeAmplifier(const std::filesystem::path &folder)
     fulvex::writeFileAtomically(folder / "hydrophone-amp.truth.json", truth.dump(2) + "\n");
 }
 
+void writeLevelBus(const std::filesystem::path &folder)
+{
+    const fulvex::demo::LevelBus is;
+    const fulvex::demo::LevelBusCapture capture = fulvex::demo::makeLevelBus(is);
+    const nlohmann::ordered_json truth{{"sample_interval", 1 / is.sampleRate},
+                                       {"samples", is.samples},
+                                       {"scale", is.lsb},
+                                       {"seed", is.seed},
+                                       {"symbol_rate", is.symbolRate},
+                                       {"four_levels", is.four},
+                                       {"three_levels", is.three},
+                                       {"edge_sigma", is.edgeSigma},
+                                       {"random_jitter_rms", is.randomJitter},
+                                       {"wander_frequency", is.wanderFrequency},
+                                       {"wander_pp", 2 * is.wanderPeak},
+                                       {"noise_rms", is.noise}};
+    fulvex::writeFileAtomically(folder / "level-bus.npy", npyBytes({&capture.clock, &capture.four, &capture.three}));
+    fulvex::writeFileAtomically(folder / "level-bus.truth.json", truth.dump(2) + "\n");
+}
+
 } // namespace
 
 int main(int argc, char **argv)
@@ -149,6 +170,7 @@ int main(int argc, char **argv)
         write(folder, "camera-link-fixed", after);
         writeLatch(folder);
         writeAmplifier(folder);
+        writeLevelBus(folder);
     } catch (const std::exception &error) {
         std::fprintf(stderr, "%s\n", error.what());
         return 2;

@@ -276,7 +276,14 @@ void Agenda::firstPictures()
     Glimpses glimpses;
     for (const std::string &id : m_options.first) {
         const EyeEntry *eye = findEntry(m_document.eyes, id);
-        if (eye && !m_evaluation.isKept<EyeResult>(id)) glimpses[spanOf(eye->source, eye->region)].addEye(*eye);
+        if (!eye || m_evaluation.isKept<EyeResult>(id)) continue;
+        const auto span = spanOf(eye->source, eye->region);
+        constexpr double soon = 1 << 21; // samples that are folded at once, by a clock that is known
+        const bool small = span.second - span.first < soon * intervalOf(eye->source);
+        if (small && m_evaluation.isKept<ClockResult>(eye->clock))
+            once(*eye);
+        else
+            glimpses[span].addEye(*eye);
     }
     glance(glimpses);
 }

@@ -106,10 +106,18 @@ private:
     }
     void farOff()
     {
-        if (m_lie.share() <= manyOff) return;
+        // Slow wander moves neighbours alike; what is left by chance, each by itself.
+        constexpr double much = 0.1; // UI rms, of which an eye is smeared
+        const double rms = m_lie.count > 0 ? std::sqrt(m_lie.squares / m_lie.count) : 0;
+        const bool wanders = m_lie.squares > 10 * m_lie.changes, far = m_lie.share() > manyOff;
+        if (!far && !(wanders && rms > much)) return;
+        const std::string about = " where unit intervals begin";
         add("edges_off", "warning",
-            percentText(m_lie.share()) + " of edges lie more than 0.4 UI off where unit intervals begin: " +
-                (is("forwarded") ? "edges, multiplying, or levels?" : "rate, bandwidth, or levels?"));
+            far ? percentText(m_lie.share()) + " of edges lie more than 0.4 UI off" + about + ": " +
+                      (is("forwarded") ? "edges, multiplying, or levels?" : "rate, bandwidth, or levels?")
+                : "edges wander slowly about" + about + ", by " + quantityText(rms, "UI", {}, 2) +
+                      " rms, which smears the eye: rate, or bandwidth?");
+
         const double rate = map().rate();
         if (m_entry.rate && !is("forwarded")) {
             const double found = foundRate();
@@ -117,8 +125,7 @@ private:
                 add("edges_off", "info", "its edges alone have a rate of " + rateText(found)).remedy =
                     remedy("find the rate from the signal", {{"rate", {}}});
         }
-        // Slow wander moves neighbours alike; what is left by chance, each by itself.
-        const bool wanders = m_lie.squares > 10 * m_lie.changes;
+
         if (is("fixed") && !m_entry.rate && wanders)
             add("edges_off", "info", "they wander slowly, which a fixed clock leaves all of").remedy =
                 remedy("follow it with a loop of " + quantityText(rate / 1667, "Hz", {}, 3),

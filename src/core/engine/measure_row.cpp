@@ -243,6 +243,7 @@ Row Evaluation::measured(const MeasurementEntry &entry, const Quantity &quantity
     const bool betweenLevels = entry.quantity == "rise_time" || entry.quantity == "fall_time";
     if (betweenLevels && levelRule.kind == "percent")
         row.title += ", " + fixedText(levelRule.low, 0) + "–" + fixedText(levelRule.high, 0) + " %";
+    if (entry.opening && quantity.takes("opening")) row.title += ", opening " + std::to_string(*entry.opening);
     MeasurementEntry used = entry;
     if (quantity.needs == Needs::source && used.source.empty())
         used.source = findEntry(m_document.clocks, entry.clock)->source;

@@ -126,8 +126,11 @@ private:
             row.facts =
                 entry.method == "pll"
                     ? QObject::tr("order %1, %2").arg(entry.order).arg(text(quantityText(entry.bandwidth, "Hz", {}, 3)))
-                    : QObject::tr("fixed");
+                : entry.method == "forwarded" ? QObject::tr("beside %1").arg(text(entry.from))
+                                              : QObject::tr("fixed");
+            if (entry.modulation > 2) row.facts += QObject::tr(", %1 levels").arg(entry.modulation);
             if (result) row.facts += ", " + text(quantityText(result->rate, "Bd", {}, 6));
+            if (result) addWarnings(row, result->findings);
         }
         join(entry.source, {x, row.y}, ink);
         m_at[entry.id] = {x, row.y};

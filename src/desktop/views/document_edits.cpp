@@ -247,14 +247,28 @@ void setParameter(Workbench &bench, const std::string &id, double value)
         "parameter " + text(id));
 }
 
+/// Another channel, of the same capture if there is one.
+static std::string channelBeside(const Document &document, const std::string &channel)
+{
+    const ChannelEntry *own = findEntry(document.channels, channel);
+    std::string first;
+    for (const ChannelEntry &other : document.channels) {
+        if (other.id == channel) continue;
+        if (own && other.capture == own->capture) return other.id;
+        if (first.empty()) first = other.id;
+    }
+    return first;
+}
+
 std::string addClock(Workbench &bench, const std::string &channel, const std::string &method)
 {
     std::string id;
     const bool taken = bench.change(QObject::tr("add clock"), [&](Document &document) {
         ClockEntry entry;
-        entry.id = id = freeId(document, method == "pll" ? "loop" : "ideal");
+        entry.id = id = freeId(document, method == "pll" ? "loop" : method == "forwarded" ? "beside" : "ideal");
         entry.source = channel;
         entry.method = method;
+        if (method == "forwarded") entry.from = channelBeside(document, channel);
         const Results *results = bench.results();
         for (const ClockResult &other : results ? results->clocks : std::vector<ClockResult>()) {
             if (other.clock) entry.bandwidth = other.rate / 1667; // the usual corner where nothing else is said
@@ -283,6 +297,26 @@ std::string addEye(Workbench &bench, const std::string &clock)
     if (!taken) return {};
     bench.select({Selection::Kind::eye, id});
     return id;
+}
+
+void windowEye(Workbench &bench, const std::string &id)
+{
+    const auto record = bench.record();
+    const EyeEntry *eye = findEntry(bench.document().eyes, id);
+    const ChannelResult *of = eye && bench.results() ? findEntry(bench.results()->channels, eye->source) : nullptr;
+    if (!record || !of || !of->source) return;
+    constexpr double soon = 1e6; // samples, which are folded as fast as a window is moved
+    const TimeAxis &axis = of->source->axis();
+    const double length = std::min((record->second - record->first) / 10, soon * axis.interval);
+    std::string made;
+    const bool taken = bench.change(QObject::tr("fold a window"), [&](Document &document) {
+        const double start =
+            std::clamp(bench.viewFrom() - length / 2, record->first, std::max(record->first, record->second - length));
+        made = freeId(document, "window");
+        document.regions.push_back({made, start, start + length});
+        findEntry(document.eyes, id)->region = made;
+    });
+    if (taken) bench.select({Selection::Kind::region, made});
 }
 
 static std::string addSpectral(Workbench &bench, SpectrumEntry entry)

@@ -20,6 +20,8 @@ std::string addFunction(Workbench &bench);
 /// Sets a parameter as one undoable step with what was set of it just before; a value beyond its span widens that.
 void setParameter(Workbench &bench, const std::string &id, double value);
 std::string addClock(Workbench &bench, const std::string &channel, const std::string &method);
+/// The eye folds a region from now on, made for it, that is moved along the Strip by its tab.
+void windowEye(Workbench &bench, const std::string &id);
 std::string addEye(Workbench &bench, const std::string &clock);
 /// Of a channel, with a tile of it; `to`: of a transfer function the output.
 std::string addSpectrum(Workbench &bench, const std::string &kind, const std::string &channel,

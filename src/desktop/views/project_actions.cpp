@@ -90,12 +90,45 @@ void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
                        .key = QKeySequence("Ctrl+Shift+L"),
                        .on = Kind::channel,
                        .act = [&bench](const Of &of) { addClock(bench, of, "fixed"); }});
+    Action beside{.id = "add_beside",
+                  .words = tr("Take a clock that comes beside %1"),
+                  .menu = "Channel",
+                  .on = Kind::channel,
+                  .act = [&bench](const Of &of) { addClock(bench, of, "forwarded"); }};
+    beside.also = "forwarded source synchronous";
+    beside.enabled = [&bench](const Of &) { return bench.document().channels.size() > 1; };
+    actions.push_back(std::move(beside));
     actions.push_back({.id = "add_eye",
                        .words = tr("Add an eye of %2 by %1"),
                        .menu = "Channel",
                        .key = QKeySequence("Ctrl+E"),
                        .on = Kind::clock,
                        .act = [&bench](const Of &of) { addEye(bench, of); }});
+    Action window{.id = "window_eye",
+                  .words = tr("Fold a window of %1 that is moved along the Strip"),
+                  .menu = "Channel",
+                  .key = QKeySequence("Ctrl+Shift+E"),
+                  .on = Kind::eye,
+                  .act = [&bench](const Of &of) { windowEye(bench, of); }};
+    window.enabled = [&bench](const Of &of) {
+        const EyeEntry *eye = findEntry(bench.document().eyes, of);
+        return eye && eye->region.empty();
+    };
+    actions.push_back(std::move(window));
+    Action whole{.id = "whole_eye",
+                 .words = tr("Fold all of the record in %1"),
+                 .menu = "Channel",
+                 .on = Kind::eye,
+                 .act = [&bench](const Of &of) {
+                     bench.change(tr("fold all"), [&](Document &document) {
+                         if (EyeEntry *eye = findEntry(document.eyes, of)) eye->region.clear();
+                     });
+                 }};
+    whole.enabled = [&bench](const Of &of) {
+        const EyeEntry *eye = findEntry(bench.document().eyes, of);
+        return eye && !eye->region.empty();
+    };
+    actions.push_back(std::move(whole));
     for (const MaskChoice &mask : maskChoices()) {
         Action action{.id = "mask_" + text(mask.id), .words = tr("Test %1 against the mask %3")};
         action.words.replace("%3", mask.title);

@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 
 namespace fulvex {
 
@@ -15,7 +16,9 @@ StripView::StripView(Workbench &bench, QWidget *parent)
 {
     setObjectName("strip");
     setFixedHeight(62);
-    setToolTip(tr("The whole record. Drag the frame: move the view · drag elsewhere: choose one · double click: all"));
+    setToolTip(tr("The whole record. Drag the frame: move the view · drag elsewhere: choose one · double click: all · "
+                  "drag a region's tab: move it, its ends: change it"));
+    setMouseTracking(true);
     for (auto changed :
          {&Workbench::viewChanged, &Workbench::selectionChanged, &Workbench::sheetChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, qOverload<>(&QWidget::update));
@@ -185,16 +188,63 @@ void StripView::paintRegions(QPainter &painter)
 {
     const Look &look = m_bench.look();
     painter.setFont(look.font(9));
+    const Selection &selection = m_bench.selection();
     for (const RegionEntry &region : m_bench.document().regions) {
-        const double left = std::max(plot().left(), xOf(region.start)),
-                     right = std::min(plot().right(), xOf(region.stop));
-        if (right < left) continue;
-        QColor wash = look.ink;
-        wash.setAlpha(28);
-        painter.fillRect(QRectF(left, 0, std::max(2.0, right - left), plot().bottom()), wash);
+        const QRectF tab = tabOf(region);
+        if (tab.isEmpty()) continue;
+        const bool chosen = selection.kind == Selection::Kind::region && selection.id == region.id;
+        QColor wash = chosen ? look.accent : look.ink;
+        wash.setAlpha(chosen ? 36 : 28);
+        painter.fillRect(QRectF(tab.left(), tab.bottom(), tab.width(), plot().bottom() - tab.bottom()), wash);
+        wash.setAlpha(chosen ? 110 : 70);
+        painter.fillRect(tab, wash);
         painter.setPen(look.ink);
-        painter.drawText(QRectF(left + 2, 1, 120, 12), Qt::AlignLeft | Qt::AlignVCenter, text(region.id));
+        painter.drawText(QRectF(tab.left() + 3, tab.top(), 120, tab.height()), Qt::AlignLeft | Qt::AlignVCenter,
+                         text(region.id));
     }
+}
+
+QRectF StripView::tabOf(const RegionEntry &region) const
+{
+    constexpr double narrowest = 9; // to be taken hold of
+    const double left = std::max(plot().left(), xOf(region.start)), right = std::min(plot().right(), xOf(region.stop));
+    if (right < left) return {};
+    return {left, 0, std::max(narrowest, right - left), plot().top() - 1};
+}
+
+std::pair<StripView::Drag, std::string> StripView::grabbedAt(QPointF at) const
+{
+    const auto &regions = m_bench.document().regions;
+    for (auto region = regions.rbegin(); region != regions.rend(); ++region) { // the last lies above
+        const QRectF tab = tabOf(*region);
+        constexpr double end = 4;
+        if (tab.isEmpty() || !tab.adjusted(-end, 0, end, 0).contains(at)) continue;
+        if (tab.width() > 5 * end && at.x() < tab.left() + end) return {Drag::regionStart, region->id};
+        if (tab.width() > 5 * end && at.x() > tab.right() - end) return {Drag::regionStop, region->id};
+        return {Drag::region, region->id};
+    }
+    return {Drag::none, {}};
+}
+
+/// As far as the record goes, and never shorter than a thousandth of it.
+void StripView::dragRegion(double time)
+{
+    const double shortest = (m_whole.second - m_whole.first) / 1000;
+    m_bench.change(
+        tr("move region %1").arg(text(m_region)),
+        [&](Document &document) {
+            RegionEntry *region = findEntry(document.regions, m_region);
+            if (!region) return;
+            const double length = region->stop - region->start;
+            if (m_drag == Drag::regionStart)
+                region->start = std::clamp(time, m_whole.first, std::max(m_whole.first, region->stop - shortest));
+            if (m_drag == Drag::regionStop)
+                region->stop = std::clamp(time, std::min(m_whole.second, region->start + shortest), m_whole.second);
+            if (m_drag != Drag::region) return;
+            region->start = std::clamp(time - m_grip, m_whole.first, std::max(m_whole.first, m_whole.second - length));
+            region->stop = region->start + length;
+        },
+        "drag region " + QString::number(m_undoStep));
 }
 
 std::vector<int> StripView::detailTiles() const
@@ -248,6 +298,12 @@ void StripView::mousePressEvent(QMouseEvent *event)
 {
     if (const auto whole = m_bench.record()) m_whole = *whole; // it may not be painted since they came
     const double x = event->position().x();
+    if (std::tie(m_drag, m_region) = grabbedAt(event->position()); m_drag != Drag::none) {
+        m_grip = timeAt(x) - findEntry(m_bench.document().regions, m_region)->start;
+        ++m_undoStep;
+        m_bench.select({Selection::Kind::region, m_region});
+        return;
+    }
     m_dragged = frameAt(x);
     m_drag = m_dragged == noFrame ? Drag::span : Drag::frame;
     m_grip = timeAt(x) - m_bench.view(m_dragged).from;
@@ -257,6 +313,12 @@ void StripView::mousePressEvent(QMouseEvent *event)
 void StripView::mouseMoveEvent(QMouseEvent *event)
 {
     m_end = event->position().x();
+    if (m_drag == Drag::none) {
+        const Drag at = grabbedAt(event->position()).first;
+        setCursor(at == Drag::none ? Qt::ArrowCursor : at == Drag::region ? Qt::OpenHandCursor : Qt::SizeHorCursor);
+        return;
+    }
+    if (m_drag != Drag::frame && m_drag != Drag::span) return dragRegion(timeAt(m_end));
     if (m_drag == Drag::frame) {
         const Workbench::View view = m_bench.view(m_dragged);
         const double from = timeAt(m_end) - m_grip;
