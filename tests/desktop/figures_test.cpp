@@ -455,3 +455,39 @@ TEST(TraceFigure, ASketchSaysThatItIsOne)
     const Results whole = resultsOf(std::vector<double>(100000, 0.5), 1e-9);
     EXPECT_EQ(drawn(drawnFigure(whole, *whole.document, tileOf({"a"}), 0, 1e-4)), 0);
 }
+
+/// At four samples a unit interval that come at the same phases again and again, the picture is one of curves: no
+/// column between them is empty, and the rare hits of unit intervals that were not drawn do not stand in a comb either.
+TEST(Figures, AnEyeLockedToItsSamplesShowsNoComb)
+{
+    for (const std::int64_t drawn : {std::int64_t(1) << 20, std::int64_t(256)}) {
+        const test::Data data = test::makeBandLimitedData(4, 6000, 9);
+        std::vector<double> noisy = data.volts;
+        test::Gaussian random(4);
+        for (double &value : noisy) value += 0.01 * random();
+        const SourcePtr source = makeMemorySource(noisy, 1e-10);
+        EyeRule rule;
+        rule.least = *std::min_element(noisy.begin(), noisy.end());
+        rule.most = *std::max_element(noisy.begin(), noisy.end());
+        rule.first = 10;
+        rule.last = 5990;
+        rule.interpolation = automaticInterpolation(4);
+        rule.curves = drawn;
+        Progress progress;
+        const auto fold =
+            std::make_shared<const EyeFold>(foldEye(source, UnitIntervalMap(source->axis(), 2.71, 4), rule, progress));
+        const EyePicture picture = EyePicture::of({fold, 0, fold->picture.rows.count, &Look::light()});
+        const QRgb paper = Look::light().tile.rgb();
+        std::vector<int> inked;
+        for (int x = 0; x < picture.image.width(); ++x) {
+            int count = 0;
+            for (int y = 0; y < picture.image.height(); ++y) count += picture.image.pixel(x, y) != paper;
+            inked.push_back(count);
+        }
+        // From one column to the next as much is drawn, to a few rows that chance adds.
+        for (std::size_t x = 1; x < inked.size(); ++x) {
+            EXPECT_GT(inked[x], 20);
+            EXPECT_LT(std::abs(inked[x] - inked[x - 1]), 0.35 * inked[x] + 6) << x << " of " << drawn;
+        }
+    }
+}

@@ -79,6 +79,10 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
                          : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->map.period()))
                                                        : automaticInterpolation(by.clock->map.period());
     rule.withStretches = !m_first;
+    // As many as a screen shows apart, and no more than are drawn while the rest is folded.
+    const std::int64_t folded = rule.last - rule.first;
+    rule.curves = m_first ? 1 << 10 : std::clamp<std::int64_t>(folded / 64, 1 << 12, 1 << 15);
+
     std::string thresholds;
     for (const double threshold : rule.thresholds) thresholds += digestOf(threshold);
     node.key =
@@ -90,7 +94,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
 
 std::shared_ptr<const EyeCrossings> Evaluation::eyeCrossings(const EyeNode &node, std::size_t opening, bool known)
 {
-        // Of several levels, where all transitions that pass the opening pass its middle.
+    // Of several levels, where all transitions that pass the opening pass its middle.
     const Moments &zero = node.fold->sum.level(opening), &one = node.fold->sum.level(opening + 1);
     const bool any = zero.count > 0 && one.count > 0;
     const double level = node.rule.thresholds.size() == 1 ? node.fold->crossing()

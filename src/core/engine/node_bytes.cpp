@@ -47,7 +47,7 @@ std::size_t bytesOf(const EdgeList &edges)
 
 std::size_t bytesOf(const EyeFold &fold)
 {
-    return held(fold.picture.counts) + held(fold.parts);
+    return held(fold.picture.counts) + held(fold.curves.counts.counts) + held(fold.parts);
 }
 
 std::size_t bytesOf(const MaskResult &result)

@@ -1,5 +1,6 @@
 #include "eye_fold.h"
 
+#include "eye_curves.h"
 #include "fold_kernels.h"
 #include "jackknife.h"
 #include "parallel.h"
@@ -117,8 +118,10 @@ EyeCounts EyeCounts::merged(const std::vector<const EyeCounts *> &some)
 EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
 {
     EyeFold all;
-    std::vector<const EyeCounts *> pictures;
+    std::vector<const EyeCounts *> pictures, curves;
     for (const EyeFold *fold : folds) {
+        curves.push_back(&fold->curves.counts);
+        all.curves.unitIntervals += fold->curves.unitIntervals;
         pictures.push_back(&fold->picture);
         all.unitIntervals += fold->unitIntervals;
         all.samples += fold->samples;
@@ -130,6 +133,7 @@ EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
         all.stretches.insert(all.stretches.end(), fold->stretches.begin(), fold->stretches.end());
     }
     all.picture = EyeCounts::merged(pictures);
+    all.curves.counts = EyeCounts::merged(curves);
     const auto before = [](const Part &a, const Part &b) { return (a <=> b) < 0; };
     std::sort(all.parts.begin(), all.parts.end(), before);
     std::sort(all.stretches.begin(), all.stretches.end(), before);
@@ -146,8 +150,7 @@ double EyeFold::Part::crossing(std::size_t lower) const
 {
     constexpr double nan = std::numeric_limits<double>::quiet_NaN();
     if (lower + 1 >= levels.size()) return nan;
-        const Trace &rising = from(lower, lower + 1), &falling = from(lower + 1, lower);
-
+    const Trace &rising = from(lower, lower + 1), &falling = from(lower + 1, lower);
 
     // The difference of the mean traces, at the phases where both are known, changes sign at the crossing.
     const auto valueAt = [](const Trace &trace, double phase) {
@@ -487,6 +490,7 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     all.parts = {folded.part};
     all.sum = folded.part;
     for (Own &own : owns) own.counts.addTo(all.picture.counts);
+    if (rule.curves > 0) all.curves = drawCurves(original, map, rule, rule.curves, progress);
     return all;
 }
 

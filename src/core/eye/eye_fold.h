@@ -43,11 +43,20 @@ struct EyeCounts {
     void add(const EyeCounts &other);
 };
 
+/// How many traces of an eye pass each cell of its grid: each unit interval as a curve, band-limited, without gaps from
+/// column to column. What is counted where samples lie shows a comb of their places wherever they come at the same
+/// phases again and again; this does not. For pictures alone: no number is made of it.
+struct EyeCurves {
+    EyeCounts counts; ///< as the fold's, one a trace and cell
+    std::int64_t unitIntervals = 0;
+};
+
 /// A folded record, or several: merge() gives what one run over all of them gives, to the last bit, in any order and
 /// grouping. Sums of whole numbers add up as they are; moments are kept record by record and summed in an order of
 /// their own.
 struct EyeFold {
     EyeCounts picture;
+    EyeCurves curves;
     std::int64_t unitIntervals = 0;
     std::int64_t samples = 0;          ///< the capture's own, without interpolated ones
     int interpolation = 1;             ///< points folded per sample (band-limited); the most of several records
@@ -105,6 +114,7 @@ struct EyeRule {
     std::int64_t first = 0, last = 0; ///< unit intervals folded: first <= n < last
     int interpolation = 1;
     bool withStretches = true; ///< also told by those
+    std::int64_t curves = 0;   ///< unit intervals that are drawn as such, at most
 };
 
 /// Folds the record by a clock's map, on all cores.

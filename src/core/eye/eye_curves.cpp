@@ -1,0 +1,114 @@
+#include "eye_curves.h"
+
+#include "parallel.h"
+#include "resampled_source.h"
+
+#include <algorithm>
+#include <cmath>
+#include <tbb/enumerable_thread_specific.h>
+
+namespace fulvex {
+
+namespace {
+
+constexpr double smooth = 32; ///< points a unit interval, between which straight lines pass for a curve
+
+/// Draws unit intervals one after the other into counts of its own.
+class Pen {
+public:
+    explicit Pen(const EyeCounts &grid) : m_grid(grid), m_counts(grid.counts.size()), m_perUnit(1 / grid.rows.width())
+    {
+    }
+    void draw(const SampleSource &source, const UnitIntervalMap &map, double perSample, SampleRange unitIntervals)
+    {
+        m_boundaries.resize(std::size_t(unitIntervals.size()) + 1);
+        map.positionsOf(double(unitIntervals.first), m_boundaries);
+        const auto within = [&](double position) {
+            return std::int64_t(std::clamp(position, 0.0, double(source.axis().count)));
+        };
+        const std::int64_t first = within(std::floor(m_boundaries.front() * perSample)),
+                           last = within(std::floor(m_boundaries.back() * perSample) + 2);
+        if (last - first < 2) return;
+        m_values.resize(std::size_t(last - first));
+        source.read(first, m_values);
+        for (std::size_t n = 0; n + 1 < m_boundaries.size(); ++n)
+            draw(m_boundaries[n] * perSample - double(first), m_boundaries[n + 1] * perSample - double(first));
+    }
+    void addTo(std::vector<std::uint64_t> &counts) const
+    {
+        for (std::size_t i = 0; i < counts.size(); ++i) counts[i] += m_counts[i];
+    }
+
+private:
+    void draw(double from, double to)
+    {
+        const int columns = m_grid.columns;
+        const double step = (to - from) / columns, start = from + 0.5 * step, end = double(m_values.size() - 1);
+        // Columns whose curve lies between samples that are there.
+        int first = 0, last = columns;
+        while (first < last && !(start + first * step >= 0)) ++first;
+        while (last > first && !(start + (last - 1) * step < end)) --last;
+        const double *values = m_values.data();
+        const double bottom = double(m_grid.rows.first), top = double(m_grid.rows.count - 1);
+        m_rows.resize(std::size_t(columns));
+        for (int column = first; column < last; ++column) {
+            const double position = start + column * step;
+            const int left = int(position);
+            const double value = values[left] + (values[left + 1] - values[left]) * (position - left);
+            const double row = value * m_perUnit - bottom;
+            m_rows[std::size_t(column)] = row == row ? int(std::min(std::max(row, 0.0), top)) : gap;
+        }
+        int before = gap;
+        for (int column = first; column < last; ++column) {
+            const int row = m_rows[std::size_t(column)];
+            if (row != gap) {
+                const int low = before == gap ? row : std::min(row, before + 1),
+                          high = before == gap ? row : std::max(row, before - 1);
+                std::uint32_t *cell = m_counts.data() + std::ptrdiff_t(low) * columns + column;
+                for (int at = low; at <= high; ++at, cell += columns) ++*cell;
+            }
+            before = row;
+        }
+    }
+    static constexpr int gap = -1;
+    std::vector<int> m_rows;
+    const EyeCounts &m_grid;
+    std::vector<std::uint32_t> m_counts;
+    double m_perUnit;
+    std::vector<double> m_boundaries, m_values;
+};
+
+} // namespace
+
+EyeCurves drawCurves(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, std::int64_t most,
+                     Progress &progress)
+{
+    EyeCurves curves{EyeCounts::laidFor(rule.least, rule.most), 0};
+    if (map.period() * rule.interpolation >= 2.0 * curves.counts.columns) return {};
+    const int perSample = std::max(rule.interpolation, int(std::ceil(smooth / map.period())));
+    const SourcePtr source = upsampled(original, perSample);
+    constexpr std::int64_t together = 64; // unit intervals of a run
+    std::vector<SampleRange> runs;
+    for (const SampleRange &run : map.running({rule.first, rule.last}))
+        for (std::int64_t first = run.first; first < run.last; first += together)
+            runs.push_back({first, std::min(first + together, run.last)});
+    const auto all = std::int64_t(runs.size()), wanted = std::min(all, std::max<std::int64_t>(1, most / together));
+    if (wanted < all) { // spread evenly, the first and the last among them
+        std::vector<SampleRange> some;
+        for (std::int64_t i = 0; i < wanted; ++i)
+            some.push_back(
+                runs[std::size_t(double(i) * double(all - 1) / double(std::max<std::int64_t>(1, wanted - 1)))]);
+        runs = std::move(some);
+    }
+    for (const SampleRange &run : runs) curves.unitIntervals += run.size();
+    tbb::enumerable_thread_specific<Pen> pens([&] { return Pen(curves.counts); });
+    struct Nothing {};
+    inChunks<Nothing>({0, wanted}, 8, progress, [&](SampleRange mine, Nothing &) {
+        for (std::int64_t run = mine.first; run < mine.last; ++run)
+            pens.local().draw(*source, map, perSample, runs[std::size_t(run)]);
+    });
+    for (const Pen &pen : pens) pen.addTo(curves.counts.counts);
+    return curves;
+}
+
+} // namespace fulvex
