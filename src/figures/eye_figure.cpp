@@ -55,6 +55,8 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
     else if (eye->pending)
         figure.facts = "being folded anew · " + figure.facts;
     figure.source = eye->source;
+    figure.samples = eye->samples;
+    figure.by = eye->by;
     showRange(figure);
     const ChannelResult *channel = findEntry(results.channels, eye->source);
     if (channel) figure.unit = channel->unit;
@@ -77,6 +79,12 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
                              ? QString("%1 failed · margin %2").arg(counted(mask.result->failedUnitIntervals), margin)
                              : QString("passes · margin %1").arg(margin);
         std::vector<MaskFailure> shown = mask.result->worst;
+        constexpr std::size_t few = 16; // more of them are a pattern rather than single ones
+        if (shown.size() <= few) {
+            for (const MaskFailure &failure : shown) figure.singled.push_back(failure.unitInterval);
+            figure.singledFailed = true;
+        }
+
         if (shown.size() == MaskResult::keptFailures) // else the others are among them
             shown.insert(shown.end(), mask.result->failures.begin(), mask.result->failures.end());
         for (const MaskFailure &failure : shown)
@@ -223,6 +231,38 @@ std::optional<EyePicture::From> EyeFigure::pictureFrom(const Look &look) const
     return EyePicture::From{fold, rowOf(low), rowOf(high), &look};
 }
 
+std::optional<EyePaths::From> EyeFigure::pathsFrom() const
+{
+    std::vector<std::int64_t> wanted = singled;
+    if (chosen && std::find(wanted.begin(), wanted.end(), *chosen) == wanted.end()) wanted.push_back(*chosen);
+    if (wanted.empty() || !samples || !by) return {};
+    return EyePaths::From{samples, by, std::move(wanted)};
+}
+
+static void paintPaths(QPainter &painter, const QRectF &plot, const EyeFigure &figure, const Look &look)
+{
+    if (!figure.paths) return;
+    const EyePaths::Path *above = nullptr;
+    const auto paint = [&](const EyePaths::Path &path, const QPen &pen) {
+        QPolygonF line;
+        for (const QPointF &point : path.curve) line << figure.pointOf(plot, point.x(), point.y());
+        painter.setPen(pen);
+        painter.drawPolyline(line);
+    };
+    QColor ink = figure.singledFailed ? look.fail : look.accent;
+    ink.setAlphaF(float(std::clamp(3.0 / double(figure.paths->paths.size()), 0.25, 0.9)));
+    for (const EyePaths::Path &path : figure.paths->paths) {
+        const auto &of = figure.singled;
+        if (figure.chosen == path.unitInterval)
+            above = &path;
+        else if (std::find(of.begin(), of.end(), path.unitInterval) != of.end())
+            paint(path, QPen(ink, 1.2));
+    }
+    if (!above) return;
+    paint(*above, QPen(look.tile, 4)); // so that it is told from what it lies on
+    paint(*above, QPen(figure.singledFailed ? look.fail : look.accent, 2));
+}
+
 void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, const Look &look)
 {
     if (!figure.empty.isEmpty()) {
@@ -244,6 +284,8 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setClipRect(plot, Qt::IntersectClip);
     paintMask(painter, figure.window(plot), figure.areas, look);
+    paintPaths(painter, plot, figure, look);
+
     painter.setPen(QPen(look.fail, 1.8));
     for (const EyeFigure::Failure &failure : figure.failures) {
         const QPointF at = figure.pointOf(plot, failure.x, failure.y);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "axis_painter.h"
+#include "eye_paths.h"
 #include "mask_painter.h"
 #include "results.h"
 
@@ -41,7 +42,18 @@ struct EyeFigure {
     std::vector<Failure> failures;  ///< the deepest and the first
     std::string source, unit = "V"; ///< the channel, and what it is in
     double low = 0, high = 1;       ///< values at the plot's bottom and top
-    std::optional<QRectF> asked;    ///< box that Evidence is asked about: UI, `unit`
+                              /// Unit intervals that are drawn as curves: what failed the mask, deepest first, or what
+                              /// is asked about.
+    std::vector<std::int64_t> singled;
+    bool singledFailed = false;
+    std::optional<std::int64_t> chosen;    ///< one that stands out; it need not be among them
+    std::shared_ptr<const EyePaths> paths; ///< of those; null: not made yet; may be of others
+    SourcePtr samples;                     ///< that they are drawn from; null for several records added up
+    std::shared_ptr<const Clock> by;
+    static constexpr std::size_t mostSingled = 64;
+    /// None where there is nothing to draw.
+    std::optional<EyePaths::From> pathsFrom() const;
+    std::optional<QRectF> asked; ///< box that Evidence is asked about: UI, `unit`
     /// What its picture is made from; none where there is nothing to draw.
     std::optional<EyePicture::From> pictureFrom(const Look &look) const;
     EyeWindow window(const QRectF &plot) const { return {plot, left, right, low, high}; }

@@ -168,3 +168,81 @@ TEST(Eyes, AClockBesideTheDataIsTakenInOneStep)
     EXPECT_EQ(desk.bench().document().clocks.back().modulation, 4);
     ASSERT_TRUE(test::waitFor([&] { return !inspectorWords(desk).contains("told apart"); }));
 }
+
+/// From the mask's hit to the bit: its curve over the eye, the symbols about it, the trace, a note.
+TEST(Eyes, TheDentedBitIsFoundFromTheMaskToTheTraceAndNoted)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    ASSERT_TRUE(desk.settled());
+    ASSERT_TRUE(desk.drawn());
+    auto *tile = desk.find<QWidget>("eyeTile");
+    auto *evidence = desk.find<QTableView>("evidenceTable");
+    QTest::mouseClick(tile, Qt::LeftButton, {}, QPoint(40, 10));
+    ASSERT_TRUE(test::waitFor([&] { return evidence->model()->rowCount() == 1; }));
+    const auto cell = [&](int row, int column) { return evidence->model()->index(row, column).data().toString(); };
+    EXPECT_TRUE(cell(0, 0).startsWith("107.10"));
+    EXPECT_EQ(cell(0, 2), "110011 1 110011") << cell(0, 2).toStdString(); // in the middle of a run of ones
+    QTest::mouseClick(evidence->viewport(), Qt::LeftButton, {},
+                      evidence->visualRect(evidence->model()->index(0, 0)).center());
+    ASSERT_TRUE(desk.drawn());
+    EXPECT_LT(desk.bench().viewFrom(), 107.1034e-6);
+    EXPECT_GT(desk.bench().viewTo(), 107.1030e-6);
+    // Its curve stands out of the eye in the ink of failures: more of it than the cross alone.
+    const auto inked = [&] {
+        const QImage image = tile->grab().toImage();
+        int count = 0;
+        for (int y = 0; y < image.height(); ++y)
+            for (int x = 0; x < image.width(); ++x) count += image.pixel(x, y) == desk.bench().look().fail.rgb();
+        return count;
+    };
+    EXPECT_GT(inked(), 150);
+    desk.answer("the dented bit");
+    QTest::keyClick(evidence, Qt::Key_N);
+    EXPECT_EQ(desk.bench().document().notes.back().text, "the dented bit");
+    EXPECT_NEAR(desk.bench().document().notes.back().time, 107.103e-6, 1e-9);
+}
+
+/// A box: the unit intervals that pass there are drawn over the eye, and their moments lie on the Strip; one that is
+/// stepped to stands out. The other way, a stretch of the trace is drawn as its path.
+TEST(Eyes, ABoxShowsItsUnitIntervalsAsCurvesAndAStretchItsPath)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(3); // after the fix: nothing fails
+    ASSERT_TRUE(desk.settled());
+    ASSERT_TRUE(desk.drawn());
+    auto *tile = desk.find<QWidget>("eyeTile");
+    auto *strip = desk.find<QWidget>("strip");
+    auto *evidence = desk.find<QTableView>("evidenceTable");
+    const auto grabbed = [&](QWidget *of) { return of->grab().toImage(); };
+    const QImage before = grabbed(tile);
+    // Left of the crossing: transitions that come early.
+    const QRect plot = QRect(QPoint(72, 30), QPoint(tile->width() - 14, tile->height() - 24));
+    const auto at = [&](double ui, double share) {
+        return QPoint(plot.left() + int((ui + 0.5) / 2 * plot.width()), plot.top() + int(share * plot.height()));
+    };
+    test::dragAcross(tile, at(-0.06, 0.4), at(-0.02, 0.6));
+    ASSERT_TRUE(test::waitFor([&] { return desk.bench().momentsOf() == "eye2"; }));
+    ASSERT_GT(evidence->model()->rowCount(), 3);
+    ASSERT_TRUE(desk.drawn());
+    EXPECT_EQ(desk.bench().moments().size(), std::size_t(evidence->model()->rowCount()));
+    const QImage boxed = grabbed(tile), marked = grabbed(strip);
+    EXPECT_NE(boxed, before);
+    QTest::mouseClick(evidence->viewport(), Qt::LeftButton, {},
+                      evidence->visualRect(evidence->model()->index(1, 0)).center());
+    ASSERT_TRUE(desk.drawn());
+    EXPECT_NE(grabbed(tile), boxed);
+    desk.bench().select({});
+    ASSERT_TRUE(test::waitFor([&] { return desk.bench().momentsOf().empty(); }));
+    EXPECT_NE(grabbed(strip), marked);
+
+    ASSERT_TRUE(desk.drawn());
+    const QImage plain = grabbed(tile);
+    desk.bench().change("region", [](Document &document) { document.regions.push_back({"some", 20e-6, 20.012e-6}); });
+    desk.bench().select({Selection::Kind::region, "some"});
+    ASSERT_TRUE(desk.settled());
+    ASSERT_TRUE(desk.drawn());
+    EXPECT_NE(grabbed(tile), plain);
+}

@@ -4,6 +4,7 @@
 #include "eye_box.h"
 #include "number_text.h"
 #include "parallel.h"
+#include "symbol_context.h"
 
 #include <algorithm>
 #include <cmath>
@@ -224,6 +225,18 @@ RecordSpan aroundInterval(double time, double unitInterval, const std::string &c
     return {time - unitInterval / 2, time + unitInterval / 2, channel, failure};
 }
 
+/// Says of each unit interval which symbols are about it, and of all what they share.
+void addSymbols(Evidence &found, const EyeResult &eye)
+{
+    std::vector<std::int64_t> places;
+    for (const Evidence::Item &item : found.items) places.push_back(item.unitInterval);
+    SymbolContext context = symbolsAbout(eye, places);
+    for (std::size_t i = 0; i < context.each.size(); ++i) found.items[i].symbols = std::move(context.each[i]);
+    found.pattern = context.common;
+    if (std::int64_t(found.items.size()) == found.count)
+        found.rhythm = rhythmOf(std::move(places), found.all, eye.unitInterval);
+}
+
 Evidence ofFailures(const Results &results, const MaskRun &mask, const Question &question, std::size_t wanted)
 {
     Evidence found;
@@ -262,6 +275,7 @@ Evidence ofFailures(const Results &results, const MaskRun &mask, const Question 
         item.words = mask.definition.areas[std::size_t(f.area)].name;
         found.items.push_back(std::move(item));
     }
+    addSymbols(found, *eye);
     return found;
 }
 
@@ -303,6 +317,7 @@ Evidence ofPasses(const Results &results, const EyeResult &eye, const Question &
         item.unitInterval = pass.unitInterval;
         found.items.push_back(std::move(item));
     }
+    addSymbols(found, eye);
     return found;
 }
 

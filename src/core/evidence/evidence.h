@@ -46,6 +46,7 @@ struct Evidence {
     std::string unit;                ///< of the values
     std::string none;                ///< why there are no moments, where there are none
     std::string order;               ///< of occurrences, in words
+    std::string pattern, rhythm;     ///< of failures and passes: what symbols they share, how they lie to each other
     std::int64_t count = 0, all = 0; ///< that answer, of how many
     double step = 0;                 ///< s, to which a moment can be told
     double mean = 0, std = 0;        ///< of all occurrences, in `unit`
@@ -55,6 +56,7 @@ struct Evidence {
         double value = 0;              ///< occurrences, passes: `unit`; strongest: rms of the band; failures: how
                                        ///< deep, in areas
         std::int64_t unitInterval = 0; ///< failures, passes
+        std::string symbols;           ///< failures, passes: those about it, see SymbolContext
         std::string words;             ///< failures: the area; findings: what was found; kept out: why
         std::string keptOutBy;         ///< occurrences: id of the entry that keeps it out; empty: it counts
         bool warning = false;          ///< findings

@@ -19,7 +19,9 @@ std::string headingOf(const Evidence &evidence)
         return evidence.title + (evidence.all == 0 ? "" : ": of " + all + " spans");
     case Evidence::Of::failures:
     case Evidence::Of::passes:
-        return evidence.title + (evidence.all == 0 ? "" : ": " + count + " of " + all);
+        return evidence.title + (evidence.all == 0 ? "" : ": " + count + " of " + all) +
+               (evidence.pattern.empty() ? "" : " · in " + evidence.pattern) +
+               (evidence.rhythm.empty() ? "" : " · " + evidence.rhythm);
     }
     return {};
 }
@@ -34,9 +36,9 @@ std::vector<std::string> columnsOf(const Evidence &evidence)
     case Evidence::Of::occurrences:
         return {"moment", "value", "off the mean", "sigma"};
     case Evidence::Of::failures:
-        return {"moment", "unit interval", "area", "deepest"};
+        return {"moment", "unit interval", "symbols", "area", "deepest"};
     case Evidence::Of::passes:
-        return {"moment", "unit interval", "value"};
+        return {"moment", "unit interval", "symbols", "value"};
     case Evidence::Of::strongest:
         return {"moment", "lasts", "rms", "sigma"};
     }
@@ -61,9 +63,9 @@ std::vector<std::string> cellsOf(const Evidence &evidence, const Evidence::Item 
                 evidence.std > 0 ? fixedText(off / evidence.std, 1) : "—"};
     }
     case Evidence::Of::failures:
-        return {moment, unitInterval, item.words, fixedText(item.value, 2) + " of area"};
+        return {moment, unitInterval, item.symbols, item.words, fixedText(item.value, 2) + " of area"};
     case Evidence::Of::passes:
-        return {moment, unitInterval, quantityText(item.value, evidence.unit)};
+        return {moment, unitInterval, item.symbols, quantityText(item.value, evidence.unit)};
     case Evidence::Of::strongest:
         return {moment, quantityText(item.place.to - item.place.from, "s", {}, 3),
                 quantityText(item.value, evidence.unit),

@@ -207,7 +207,8 @@ private:
     }
     void number()
     {
-        const bool optional = std::holds_alternative<std::optional<double> *>(m_field.value);
+        const bool optional = std::holds_alternative<std::optional<double> *>(m_field.value) ||
+                              std::holds_alternative<std::optional<int> *>(m_field.value);
         m_form.quantityField(
             m_words, m_place.objectName(), unit(), optional ? std::optional(m_form.tr(m_field.none)) : std::nullopt,
             [place = m_place](const Document &document) {

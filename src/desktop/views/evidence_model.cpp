@@ -15,10 +15,12 @@ EvidenceList evidenceList(const Results &results, const Question &question, Prog
                                        : text(evidence.none);
     const Row *row = findEntry(results.rows, question.id);
     if (row && row->measured && (!row->measured->single || row->measured->counts)) list.row = question.id;
+    list.ofUnitIntervals = evidence.of == Evidence::Of::passes || evidence.of == Evidence::Of::failures;
     for (const std::string &column : columnsOf(evidence)) list.columns << text(column);
     for (const Evidence::Item &item : evidence.items) {
         EvidenceList::Item &shown = list.items.emplace_back();
         shown.place = item.place;
+        shown.unitInterval = item.unitInterval;
         shown.keptOutBy = item.keptOutBy;
         for (const std::string &cell : cellsOf(evidence, item)) shown.cells << text(cell);
     }

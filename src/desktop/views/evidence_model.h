@@ -13,10 +13,12 @@ struct EvidenceList {
     QStringList columns;
     struct Item {
         QStringList cells;
-        RecordSpan place;      ///< as long as nothing: it has none
-        std::string keptOutBy; ///< id of what keeps it out of the numbers; empty: it counts
+        RecordSpan place;              ///< as long as nothing: it has none
+        std::int64_t unitInterval = 0; ///< of an eye
+        std::string keptOutBy;         ///< id of what keeps it out of the numbers; empty: it counts
     };
-    std::string row; ///< id, of a measurement's occurrences, which can be kept out
+    bool ofUnitIntervals = false; ///< of an eye
+    std::string row;              ///< id, of a measurement's occurrences, which can be kept out
     std::vector<Item> items;
     static constexpr std::size_t kept = 1000;
 };

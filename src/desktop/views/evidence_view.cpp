@@ -142,6 +142,11 @@ void EvidenceView::show(EvidenceList list)
         at = m_model->list().items[std::size_t(current.row())].place;
     m_heading->setText("  " + list.heading);
     m_heading->setToolTip(list.heading); // it may be longer than there is room
+    std::vector<Workbench::Moment> moments;
+    for (std::size_t i = 0; list.ofUnitIntervals && i < list.items.size(); ++i)
+        moments.push_back({(list.items[i].place.from + list.items[i].place.to) / 2, list.items[i].unitInterval});
+    const std::string of = moments.empty() ? std::string() : m_shown.id;
+    m_bench.listMoments(of, std::move(moments));
     const bool any = !list.items.empty();
     m_empty->setText(list.empty);
     m_empty->setVisible(!any);
@@ -164,6 +169,8 @@ void EvidenceView::show(EvidenceList list)
         m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     else
         m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    if (m_model->list().ofUnitIntervals) // and symbols to the last one
+        m_table->horizontalHeader()->setSectionResizeMode(2, QHeaderView::ResizeToContents);
 }
 
 void EvidenceView::note()

@@ -5,14 +5,16 @@
 namespace fulvex {
 
 EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent)
-    : TileFrame(bench, index, parent), m_drawn(bench.figures(), [this] { update(); })
+    : TileFrame(bench, index, parent), m_drawn(bench.figures(), [this] { update(); }),
+      m_paths(bench.figures(), [this] { update(); })
 {
     setObjectName("eyeTile");
     setToolTip(tr("Click: settings and evidence · click a cross: that bit on the trace · drag a box: the unit "
                   "intervals that pass through it"));
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
         connect(&bench, changed, this, &EyeTile::refresh);
-    connect(&bench, &Workbench::selectionChanged, this, &EyeTile::refresh);
+    for (auto changed : {&Workbench::selectionChanged, &Workbench::momentsListed, &Workbench::viewChanged})
+        connect(&bench, changed, this, &EyeTile::refresh);
     refresh();
 }
 
@@ -28,7 +30,9 @@ void EyeTile::refresh()
     if (m_figure.fold && question.id == eyeId() && question.phases && question.values)
         m_figure.asked = QRectF(QPointF(question.phases->first, question.values->first),
                                 QPointF(question.phases->second, question.values->second));
+    single();
     m_figure.picture = before.picture;
+    m_figure.paths = before.paths;
     if (m_figure == before) return;
     if (isVisible()) wantPicture(); // has it drawn while the rest is painted
     update();
@@ -37,6 +41,43 @@ void EyeTile::refresh()
 void EyeTile::wantPicture()
 {
     if (const auto from = m_figure.pictureFrom(bench().look())) m_drawn.want(*from);
+    if (const auto from = m_figure.pathsFrom()) m_paths.want(*from);
+}
+
+void EyeTile::single()
+{
+    if (!m_figure.by || !m_figure.fold) return;
+    const UnitIntervalMap &map = m_figure.by->map;
+    const auto unitIntervalAt = [&](double time) {
+        return std::int64_t(std::floor(map.unitIntervalAt(map.axis().positionOf(time))));
+    };
+    const std::vector<Workbench::Moment> &listed = bench().moments();
+    const auto take = [&](std::int64_t n) {
+        if (n < 0 || n >= map.unitIntervals() || m_figure.singled.size() == EyeFigure::mostSingled) return;
+        m_figure.singled.push_back(n);
+    };
+    const Selection &selection = bench().selection();
+    const RegionEntry *stretch =
+        selection.kind == Selection::Kind::region ? findEntry(bench().document().regions, selection.id) : nullptr;
+    if (bench().momentsOf() == eyeId() && bench().question().narrowed()) {
+        m_figure.singled.clear();
+        m_figure.singledFailed = false;
+        for (const Workbench::Moment &moment : listed) take(moment.unitInterval);
+    } else if (stretch &&
+               unitIntervalAt(stretch->stop) - unitIntervalAt(stretch->start) < std::int64_t(EyeFigure::mostSingled)) {
+        // The other way: what a stretch of the trace is in the eye.
+        m_figure.singled.clear();
+        m_figure.singledFailed = false;
+        for (std::int64_t n = unitIntervalAt(stretch->start); n <= unitIntervalAt(stretch->stop); ++n) take(n);
+    }
+    const auto &moment = bench().moment();
+    if (!moment || moment->channel != m_figure.source) return;
+    const double middle = (moment->from + moment->to) / 2;
+    const auto known =
+        std::find_if(listed.begin(), listed.end(), [&](const Workbench::Moment &one) { return one.time == middle; });
+    const bool its = known != listed.end() && bench().momentsOf() == eyeId();
+    const std::int64_t there = its ? known->unitInterval : unitIntervalAt(middle);
+    if (there >= 0 && there < map.unitIntervals()) m_figure.chosen = there;
 }
 
 QString EyeTile::facts() const
@@ -55,6 +96,7 @@ void EyeTile::paintBody(QPainter &painter, const QRectF &area)
 {
     wantPicture();
     m_figure.picture = m_drawn.newest();
+    m_figure.paths = m_paths.newest();
     paintEye(painter, area, m_figure, bench().look());
 }
 

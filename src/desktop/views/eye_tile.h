@@ -30,8 +30,11 @@ private:
     std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
     void refresh();
     void wantPicture();
+    /// Which unit intervals are drawn as curves: what Evidence lists of it, and where one is on the traces.
+    void single();
     EyeFigure m_figure;
     Drawn<EyePicture> m_drawn;
+    Drawn<EyePaths> m_paths;
     std::optional<QPointF> m_pressed;
     std::optional<QRectF> m_dragged; ///< UI, channel's unit
 };

@@ -22,6 +22,7 @@ StripView::StripView(Workbench &bench, QWidget *parent)
     for (auto changed :
          {&Workbench::viewChanged, &Workbench::selectionChanged, &Workbench::sheetChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, qOverload<>(&QWidget::update));
+    connect(&bench, &Workbench::momentsListed, this, qOverload<>(&QWidget::update));
     connect(&bench, &Workbench::sessionBegun, this, [this] { m_drawn.drop(); });
     for (auto changed : {&Workbench::resultsChanged, &Workbench::documentChanged}) {
         connect(&bench, changed, this, [this] {
@@ -142,6 +143,9 @@ void StripView::paintMarks(QPainter &painter)
         }
     }
     painter.setBrush(look.accent);
+    const bool listed = findEntry(results.eyes, m_bench.momentsOf()) != nullptr; // a mask's failures are there already
+    for (std::size_t i = 0; listed && i < m_bench.moments().size(); ++i)
+        painter.drawRect(QRectF(xOf(m_bench.moments()[i].time) - 0.5, plot().bottom() - 5, 1.5, 5));
     for (const double time : m_outliers) { // a diamond each, so that they are told from a mask's failures
         const double x = xOf(time);
         painter.drawPolygon(QPolygonF({QPointF(x, 1), QPointF(x + 3, 5.5), QPointF(x, 10), QPointF(x - 3, 5.5)}));

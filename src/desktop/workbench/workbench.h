@@ -177,6 +177,15 @@ public:
     void putMarker(std::size_t which, const MarkerEntry &marker);
     void clearMarkers();
     const std::optional<RecordSpan> &moment() const { return m_moment; }
+    /// The first of the moments that Evidence lists, so that they are seen in other views: those of a question.
+    struct Moment {
+        double time; ///< s, the middle of its span
+        std::int64_t unitInterval;
+        bool operator==(const Moment &) const = default;
+    };
+    void listMoments(const std::string &of, std::vector<Moment> moments);
+    const std::string &momentsOf() const { return m_momentsOf; } ///< id of what they are of; empty: nothing
+    const std::vector<Moment> &moments() const { return m_moments; }
     void goTo(std::optional<RecordSpan> moment); ///< shows it in the middle of the view
 
 signals:
@@ -186,6 +195,7 @@ signals:
     void selectionChanged();
     void sheetChanged();
     void viewChanged(); ///< also the moment
+    void momentsListed();
     void lookChanged();
     void failed(const QString &message);
     void told(const QString &message); ///< what an action found
@@ -224,6 +234,8 @@ private:
     const Look *m_look = &Look::light();
     Selection m_selection;
     Question m_question; ///< about it
+    std::string m_momentsOf;
+    std::vector<Moment> m_moments;
     std::vector<std::string> m_with;
     int m_sheet = 0; ///< place of the shown sheet: others may come and go before it
     ViewState m_views;

@@ -148,6 +148,14 @@ void Workbench::zoom(double factor, double around, int tile)
     setView(around - share * width, around + (1 - share) * width, tile);
 }
 
+void Workbench::listMoments(const std::string &of, std::vector<Moment> moments)
+{
+    if (of == m_momentsOf && moments == m_moments) return;
+    m_momentsOf = of;
+    m_moments = std::move(moments);
+    emit momentsListed();
+}
+
 void Workbench::goTo(std::optional<RecordSpan> moment)
 {
     m_moment = std::move(moment);
