@@ -45,17 +45,28 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
             const MeasurementEntry &entry() const override { return *of; }
             Progress none;
             Progress &progress() override { return none; }
-            EyeQuantities eye(bool) override
+            EyeQuantities eye(EyeLook look) override
             {
                 const auto opening = std::size_t(of->opening.value_or(0));
                 needOpening(of->opening, from->rule.thresholds.size());
-                const EyeCrossings *its = opening < from->crossings.size() ? from->crossings[opening].get() : nullptr;
+                const auto &some = look == EyeLook::rises   ? from->rises
+                                   : look == EyeLook::falls ? from->falls
+                                                            : from->crossings;
+                const bool another = look != EyeLook::crossings && look != EyeLook::fold && of->levels != "default";
+                if (another)
+                    throw Unmeasurable{
+                        "of several captures added up, eyes have transition times from 20 to 80 % alone"};
+                const EyeCrossings *its = opening < some.size() ? some[opening].get() : nullptr;
                 return {*from->fold, its, from->unitInterval, from->resolution, opening};
             }
         } inputs;
         inputs.of = &entry;
         inputs.from = &eye;
-        merged = eye.reason.empty() ? quantity.measure(inputs) : Measured::none(eye.reason);
+        try {
+            merged = eye.reason.empty() ? quantity.measure(inputs) : Measured::none(eye.reason);
+        } catch (const Unmeasurable &why) {
+            merged = Measured::none(why.reason);
+        }
     }
     setMeasured(row, std::move(merged));
     row.verdict = verdictOf(row, entry.limit);
@@ -63,11 +74,28 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
     return row;
 }
 
+using Crossings = std::vector<std::shared_ptr<const EyeCrossings>>;
+
+/// Of each opening, those of all captures.
+Crossings mergedCrossings(const std::vector<Results> &runs, std::size_t index, Crossings EyeResult::*member)
+{
+    std::vector<std::vector<const EyeCrossings *>> some;
+    for (const Results &run : runs) {
+        const Crossings &own = run.eyes[index].*member;
+        if (!run.eyes[index].reason.empty()) continue;
+        some.resize(std::max(some.size(), own.size()));
+        for (std::size_t opening = 0; opening < own.size(); ++opening)
+            if (own[opening]) some[opening].push_back(own[opening].get());
+    }
+    Crossings merged;
+    for (const auto &of : some) merged.push_back(std::make_shared<const EyeCrossings>(EyeCrossings::merged(of)));
+    return merged;
+}
+
 EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
 {
     EyeResult eye = runs.front().eyes[index];
     std::vector<const EyeFold *> folds;
-    std::vector<std::vector<const EyeCrossings *>> crossings; // by opening
     for (const Results &run : runs) {
         const EyeResult &one = run.eyes[index];
         if (!one.reason.empty()) continue;
@@ -75,17 +103,13 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
         // The usual unit interval is that of all; of unlike ones the shortest, whatever the order.
         eye.unitInterval = folds.empty() ? one.unitInterval : std::min(eye.unitInterval, one.unitInterval);
         folds.push_back(one.fold.get());
-        crossings.resize(std::max(crossings.size(), one.crossings.size()));
-        for (std::size_t opening = 0; opening < one.crossings.size(); ++opening)
-            if (one.crossings[opening]) crossings[opening].push_back(one.crossings[opening].get());
     }
     if (!eye.reason.empty()) return eye;
     eye.samples.reset(); // there is not one record to walk
     eye.by.reset();
     eye.fold = std::make_shared<const EyeFold>(EyeFold::merged(folds));
-    eye.crossings.clear();
-    for (const auto &some : crossings)
-        eye.crossings.push_back(std::make_shared<const EyeCrossings>(EyeCrossings::merged(some)));
+    for (auto member : {&EyeResult::crossings, &EyeResult::rises, &EyeResult::falls})
+        eye.*member = mergedCrossings(runs, index, member);
     return eye;
 }
 

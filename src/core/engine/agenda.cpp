@@ -4,6 +4,7 @@
 #include "clock_findings.h"
 #include "core_loop.h"
 #include "failure_text.h"
+#include "level_keys.h"
 #include "number_text.h"
 #include "references.h"
 
@@ -137,8 +138,18 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry)
     return found;
 }
 
-/// `crossings`: with those, which it takes to measure several added up; `known`: where they are in the cache.
 enum class Crossings { none, known, found };
+
+void addCrossings(EyeResult &to, Evaluation &evaluation, const Evaluation::EyeNode &node, std::size_t opening,
+                  bool known)
+{
+    const LevelRule usual = eyeLevelsRule(LevelsEntry());
+    to.crossings.push_back(evaluation.eyeCrossings(node, opening, known));
+    to.rises.push_back(evaluation.eyeTransitions(node, opening, usual, true, known));
+    to.falls.push_back(evaluation.eyeTransitions(node, opening, usual, false, known));
+}
+
+/// `crossings`: with those, which it takes to measure several added up; `known`: where they are in the cache.
 EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Crossings crossings)
 {
     EyeResult found = evaluation.kept<EyeResult>(entry.id, [&](bool &lasts) {
@@ -159,7 +170,7 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Crossings cro
     if (crossings != Crossings::none && found.fold) {
         const auto node = evaluation.eye(entry.id);
         for (std::size_t opening = 0; opening < node.rule.thresholds.size(); ++opening)
-            found.crossings.push_back(evaluation.eyeCrossings(node, opening, crossings == Crossings::known));
+            addCrossings(found, evaluation, node, opening, crossings == Crossings::known);
     }
     found.id = entry.id;
     found.source = entry.source;

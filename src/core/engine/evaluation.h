@@ -94,6 +94,9 @@ public:
     /// Of one of its openings, the lowest first; null where rising and falling transitions do not meet. `known`: only
     /// where they are in the cache.
     std::shared_ptr<const EyeCrossings> eyeCrossings(const EyeNode &node, std::size_t opening, bool known = false);
+    /// Transitions between its two symbols, from level to level; null where one of the symbols does not occur.
+    std::shared_ptr<const EyeCrossings> eyeTransitions(const EyeNode &node, std::size_t opening, const LevelRule &rule,
+                                                       bool rising, bool known = false);
     MaskRun mask(const MaskEntry &entry);
     /// A first answer is of segments spread over the record, where there are many more. Throws Unmeasurable.
     SpectrumResult spectrum(const SpectrumEntry &entry);

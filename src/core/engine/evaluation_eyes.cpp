@@ -109,6 +109,29 @@ std::shared_ptr<const EyeCrossings> Evaluation::eyeCrossings(const EyeNode &node
     });
 }
 
+std::shared_ptr<const EyeCrossings> Evaluation::eyeTransitions(const EyeNode &node, std::size_t opening,
+                                                               const LevelRule &rule, bool rising, bool known)
+{
+    const Moments &zero = node.fold->sum.level(opening), &one = node.fold->sum.level(opening + 1);
+    if (zero.count == 0 || one.count == 0) return nullptr;
+    const double amplitude = one.mean - zero.mean;
+    const auto at = [&](double level) {
+        return rule.kind == LevelRule::Kind::percent ? zero.mean + level / 100 * amplitude : level;
+    };
+    ReferenceLevels levels;
+    levels.states = {zero.mean, one.mean};
+    levels.low = at(rule.low);
+    levels.mid = (zero.mean + one.mean) / 2;
+    levels.high = at(rule.high);
+    levels.hysteresis = 0.1 * amplitude;
+    const std::string key = keyOf("eye transitions", node.key, opening, levels.low, levels.high, rising);
+    if (known) return m_cache.peek<EyeCrossings>(key);
+    return m_cache.get<EyeCrossings>(key, [&] {
+        return fulvex::eyeTransitions(node.source, node.clock->map, levels, node.rule.thresholds, opening, rising,
+                                      node.instants, node.rule.first, node.rule.last, m_progress);
+    });
+}
+
 MaskDefinition Evaluation::definitionOf(const MaskEntry &entry) const
 {
     try {

@@ -38,6 +38,17 @@ EdgeInterpolation interpolationOf(const std::string &name)
                                 : EdgeInterpolation::automatic;
 }
 
+LevelRule eyeLevelsRule(const LevelsEntry &entry)
+{
+    LevelRule rule = ruleOf(entry);
+    if (entry.id != "default") return rule;
+    rule.kind = LevelRule::Kind::percent;
+    rule.low = 20;
+    rule.mid = 50;
+    rule.high = 80;
+    return rule;
+}
+
 SymbolLevelRule symbolRuleOf(const LevelsEntry &levels, int modulation)
 {
     SymbolLevelRule rule;

@@ -12,6 +12,8 @@ namespace fulvex {
 // follow from keys alone, so that nothing is computed to find out whether it is there.
 
 LevelRule ruleOf(const LevelsEntry &entry);
+/// Of eyes: where a row names no set of its own, 20 to 80 % of the opening.
+LevelRule eyeLevelsRule(const LevelsEntry &entry);
 /// How symbols of so many amplitude levels are told apart. Throws Unmeasurable where the entry gives another number.
 SymbolLevelRule symbolRuleOf(const LevelsEntry &levels, int modulation);
 std::string textOf(const SymbolLevelRule &rule);

@@ -2,6 +2,7 @@
 #include "evaluation.h"
 #include "failure_text.h"
 #include "keep_out.h"
+#include "level_keys.h"
 #include "node_key.h"
 #include "number_text.h"
 #include "quantity_table.h"
@@ -125,14 +126,22 @@ public:
     }
     Progress &progress() override { return m_evaluation.progress(); }
     double rateUncertainty() override { return m_evaluation.clock(m_entry.clock).rateUncertainty; }
-    EyeQuantities eye(bool withCrossings) override
+    EyeQuantities eye(EyeLook look) override
     {
         m_eye = m_evaluation.eye(m_entry.eye);
         const std::size_t openings = m_eye.rule.thresholds.size();
         const auto opening = std::size_t(m_entry.opening.value_or(0));
         needOpening(m_entry.opening, openings);
         if (openings > 1) note("opening", std::to_string(opening) + " of 0 to " + std::to_string(openings - 1));
-        if (withCrossings) m_crossings = m_evaluation.eyeCrossings(m_eye, opening);
+        if (look == EyeLook::crossings) m_crossings = m_evaluation.eyeCrossings(m_eye, opening);
+        if (look == EyeLook::rises || look == EyeLook::falls) {
+            const LevelRule rule = eyeLevelsRule(m_evaluation.document().levelsOf(m_entry.levels));
+            m_crossings = m_evaluation.eyeTransitions(m_eye, opening, rule, look == EyeLook::rises);
+            const auto number = [](double value) { return quantityText(value, "", {}, 3); };
+            note("levels", rule.kind == LevelRule::Kind::percent
+                               ? number(rule.low) + " to " + number(rule.high) + " % of the opening's two levels"
+                               : quantityText(rule.low, unit()) + " to " + quantityText(rule.high, unit()));
+        }
 
         const EyeEntry &entry = *findEntry(m_evaluation.document().eyes, m_entry.eye);
         noteClock(*findEntry(m_evaluation.document().clocks, entry.clock), *m_eye.clock);

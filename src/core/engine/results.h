@@ -99,10 +99,11 @@ struct EyeResult {
     std::string reason;
     bool pending = false;
     std::shared_ptr<const EyeFold> fold;
-    std::vector<std::shared_ptr<const EyeCrossings>> crossings; ///< of its openings, where they were asked for; or null
-    double unitInterval = 0;                                    ///< s
-    double resolution = 0;                                      ///< of the source's values, in its unit; 0 unknown
-    SourcePtr samples; ///< what was folded, by which clock and how; null for several records added up
+    /// Of its openings, where they were asked for, or null: crossings, and transitions from 20 to 80 %.
+    std::vector<std::shared_ptr<const EyeCrossings>> crossings, rises, falls;
+    double unitInterval = 0; ///< s
+    double resolution = 0;   ///< of the source's values, in its unit; 0 unknown
+    SourcePtr samples;       ///< what was folded, by which clock and how; null for several records added up
     std::shared_ptr<const Clock> by;
     EyeRule rule;
     double share = 1; ///< of its unit intervals that were folded: below 1, parts spread over the record

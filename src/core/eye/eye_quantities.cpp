@@ -2,12 +2,44 @@
 
 #include "jackknife.h"
 #include "parallel.h"
+#include "symbol_levels.h"
+#include "transition_finder.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 
 namespace fulvex {
+
+namespace {
+
+/// Some unit intervals before the first, for a sample beyond the hysteresis.
+SampleRange samplesAbout(const SampleSource &source, const UnitIntervalMap &map, std::int64_t first, std::int64_t last)
+{
+    const auto sampleAt = [&](std::int64_t unitInterval) {
+        return std::int64_t(std::clamp(map.positionOf(double(unitInterval)), 0.0, double(source.axis().count)));
+    };
+    return {sampleAt(first - 16), sampleAt(last + 2)};
+}
+
+/// Moments of so many things, and of stretches of them; `use(range, moments)` adds those of a range.
+template <typename Use>
+EyeCrossings inStretches(std::int64_t count, const Use &use, Progress &progress)
+{
+    EyeCrossings found;
+    constexpr std::int64_t few = 8; // of a stretch
+    const auto stretches = std::clamp<std::int64_t>(count / few, 1, jackknifeParts);
+    for (std::int64_t stretch = 0; stretch < stretches; ++stretch) {
+        const SampleRange mine{stretch * count / stretches, (stretch + 1) * count / stretches};
+        found.stretches.push_back(inChunksMerged<Moments>(mine, 1 << 16, progress, use));
+        found.error.merge(found.stretches.back());
+    }
+    found.parts = {found.error};
+    return found;
+}
+
+} // namespace
 
 EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, double level, double hysteresis,
                           EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress)
@@ -18,12 +50,7 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, d
     levels.mid = level;
     levels.high = level + 4 * hysteresis;
     levels.hysteresis = hysteresis;
-    // Some unit intervals before the first, for a sample beyond the hysteresis.
-    const auto sampleAt = [&](std::int64_t unitInterval) {
-        return std::int64_t(std::clamp(map.positionOf(double(unitInterval)), 0.0, double(source->axis().count)));
-    };
-    const EdgeList edges =
-        findEdges(*source, {sampleAt(first - 16), sampleAt(last + 2)}, levels, interpolation, progress);
+    const EdgeList edges = findEdges(*source, samplesAbout(*source, map, first, last), levels, interpolation, progress);
     const auto errors = [&](SampleRange mine, Moments &error) {
         std::size_t hint = mine.size() > 0 ? map.knotNear(edges.positions[std::size_t(mine.first)]) : 0;
         for (std::int64_t i = mine.first; i < mine.last; ++i) {
@@ -35,16 +62,35 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, d
             if (counts) error.add(ui - number);
         }
     };
-    EyeCrossings found;
-    constexpr std::int64_t few = 8; // edges of a stretch
-    const auto count = std::int64_t(edges.size()), stretches = std::clamp<std::int64_t>(count / few, 1, jackknifeParts);
-    for (std::int64_t stretch = 0; stretch < stretches; ++stretch) {
-        const SampleRange mine{stretch * count / stretches, (stretch + 1) * count / stretches};
-        found.stretches.push_back(inChunksMerged<Moments>(mine, 1 << 16, progress, errors));
-        found.error.merge(found.stretches.back());
-    }
-    found.parts = {found.error};
-    return found;
+    return inStretches(std::int64_t(edges.size()), errors, progress);
+}
+
+EyeCrossings eyeTransitions(const SourcePtr &source, const UnitIntervalMap &map, const ReferenceLevels &levels,
+                            const std::vector<double> &thresholds, std::size_t opening, bool rising,
+                            EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress)
+{
+    const SampleRange samples = samplesAbout(*source, map, first, last);
+    const EdgeList edges = findEdges(*source, samples, levels, interpolation, progress);
+    const Transitions all =
+        findTransitions(*source, samples, edges, levels, rising ? EdgeChoice::rising : EdgeChoice::falling, progress);
+    const std::size_t before = rising ? opening : opening + 1, behind = rising ? opening + 1 : opening;
+    const auto durations = [&](SampleRange mine, Moments &duration) {
+        std::size_t hint = mine.size() > 0 ? map.knotNear(all.starts[std::size_t(mine.first)]) : 0;
+        std::array<double, 2> middles;
+        for (std::int64_t i = mine.first; i < mine.last; ++i) {
+            const double lasts = all.durations[std::size_t(i)], middle = all.starts[std::size_t(i)] + lasts / 2;
+            const UnitIntervalMap::Piece piece = map.pieceAt(middle, hint);
+            const auto boundary = std::llround(piece.number + (middle - piece.from) * piece.slope);
+            if (boundary < first || boundary > last || !(map.runsAlways() || map.runsAt(boundary))) continue;
+            middlesOf(*source, map, boundary - 1, middles);
+            const auto symbolOf = [&](double value) {
+                return std::size_t(std::upper_bound(thresholds.begin(), thresholds.end(), value) - thresholds.begin());
+            };
+            const bool its = symbolOf(middles[0]) == before && symbolOf(middles[1]) == behind;
+            if (its) duration.add(lasts * piece.slope);
+        }
+    };
+    return inStretches(std::int64_t(all.size()), durations, progress);
 }
 
 EyeCrossings EyeCrossings::merged(const std::vector<const EyeCrossings *> &records)
@@ -192,6 +238,14 @@ Measured EyeQuantities::width() const
 Measured EyeQuantities::jitterRms() const
 {
     return ofCrossings([](const Moments &error, double unit) { return error.std() * unit; });
+}
+
+Measured EyeQuantities::transitionTime() const
+{
+    if (!crossings || crossings->error.count < 2)
+        return Measured::none("fewer than two transitions between its levels are complete: check the clock and the "
+                              "levels, or take a longer capture");
+    return ofCrossings([](const Moments &duration, double unit) { return duration.mean * unit; });
 }
 
 Measured EyeQuantities::jitterPeakToPeak() const

@@ -18,6 +18,14 @@ struct EyeCrossings {
 EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, double level, double hysteresis,
                           EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress);
 
+/// How long the transitions between the two symbols of an opening take, in unit intervals, from one of these levels to
+/// the other: `levels` are laid on the opening's own. Those among unit intervals first … last whose symbols, decided at
+/// their middles by `thresholds`, are these two.
+/// Source: IEEE Std 181, transition duration.
+EyeCrossings eyeTransitions(const SourcePtr &source, const UnitIntervalMap &map, const ReferenceLevels &levels,
+                            const std::vector<double> &thresholds, std::size_t opening, bool rising,
+                            EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress);
+
 /// What an eye says of itself. Each is one number, or a reason. `unitInterval` in s; `resolution` is a converter's step
 /// in the unit, 0 unknown.
 /// Levels and noise in the central 20 %; height (one - 3 s1) - (zero + 3 s0); width between the crossings' 3-sigma
@@ -25,7 +33,7 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, d
 /// Source: methods as in docs/methods.md; IEEE Std 802.3, 68.6 and ITU-T G.957 use the same words.
 struct EyeQuantities {
     const EyeFold &fold;
-    const EyeCrossings *crossings = nullptr; ///< of the opening; null: not asked for, or none found
+    const EyeCrossings *crossings = nullptr; ///< of the opening, or transitions of it; null: not asked for, or none
     double unitInterval = 0;
     double resolution = 0;
     std::size_t opening = 0; ///< between the symbol of that number, its zero, and the next one, its one
@@ -41,6 +49,8 @@ struct EyeQuantities {
     Measured crossingLevel() const;
     Measured width() const;
     Measured jitterRms() const;
+    /// The mean of what eyeTransitions() found.
+    Measured transitionTime() const;
     /// Its uncertainty is how far that of another record as long would stray: as extremes of stretches scatter, less by
     /// what the extreme of more values of a normal distribution does, as the root of the logarithm of how many.
     /// Source: Gumbel, "Statistics of Extremes", 1958, 4.2.

@@ -7,10 +7,12 @@ namespace {
 
 using In = QuantityInputs &;
 
-template <auto quantity, bool withCrossings = false>
+using Look = QuantityInputs::EyeLook;
+
+template <auto quantity, Look look = Look::fold>
 Measured ofEye(In in)
 {
-    const EyeQuantities eye = in.eye(withCrossings);
+    const EyeQuantities eye = in.eye(look);
     return (eye.*quantity)();
 }
 
@@ -19,16 +21,20 @@ constexpr Quantity table[] = {
     {"zero_level", "zero level", nullptr, Needs::eye, ofEye<&EyeQuantities::zeroLevel>, "opening"},
     {"eye_amplitude", "eye amplitude", nullptr, Needs::eye, ofEye<&EyeQuantities::amplitude>, "opening"},
     {"eye_height", "eye height", nullptr, Needs::eye, ofEye<&EyeQuantities::height>, "opening"},
-    {"eye_width", "eye width", "s", Needs::eye, ofEye<&EyeQuantities::width, true>, "opening"},
+    {"eye_width", "eye width", "s", Needs::eye, ofEye<&EyeQuantities::width, Look::crossings>, "opening"},
     {"crossing_level", "crossing level", "%", Needs::eye, ofEye<&EyeQuantities::crossingLevel>, "opening"},
     {"one_noise", "one noise", nullptr, Needs::eye, ofEye<&EyeQuantities::oneNoise>, "opening"},
     {"zero_noise", "zero noise", nullptr, Needs::eye, ofEye<&EyeQuantities::zeroNoise>, "opening"},
     {"q_factor", "Q factor", "", Needs::eye, ofEye<&EyeQuantities::qFactor>, "opening"},
     {"signal_to_noise", "signal to noise", "dB", Needs::eye, ofEye<&EyeQuantities::signalToNoise>, "opening"},
-    {"eye_jitter_rms", "eye jitter, rms", "s", Needs::eye, ofEye<&EyeQuantities::jitterRms, true>, "opening"},
-    {"eye_jitter_pp", "eye jitter, pp", "s", Needs::eye, ofEye<&EyeQuantities::jitterPeakToPeak, true>, "opening"},
-    {"eye_rise_time", "eye rise time", "s", Needs::eye, nullptr},
-    {"eye_fall_time", "eye fall time", "s", Needs::eye, nullptr},
+    {"eye_jitter_rms", "eye jitter, rms", "s", Needs::eye, ofEye<&EyeQuantities::jitterRms, Look::crossings>,
+     "opening"},
+    {"eye_jitter_pp", "eye jitter, pp", "s", Needs::eye, ofEye<&EyeQuantities::jitterPeakToPeak, Look::crossings>,
+     "opening"},
+    {"eye_rise_time", "eye rise time", "s", Needs::eye, ofEye<&EyeQuantities::transitionTime, Look::rises>,
+     "opening levels"},
+    {"eye_fall_time", "eye fall time", "s", Needs::eye, ofEye<&EyeQuantities::transitionTime, Look::falls>,
+     "opening levels"},
 };
 
 } // namespace

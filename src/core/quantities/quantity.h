@@ -58,7 +58,8 @@ public:
     virtual Surveys surveysInCommon() { throw Unmeasurable{}; }
     virtual std::shared_ptr<const Clock> clock() { throw Unmeasurable{}; }
     virtual double rateUncertainty() { throw Unmeasurable{}; } ///< of clock()
-    virtual EyeQuantities eye(bool /*withCrossings*/) { throw Unmeasurable{}; }
+    enum class EyeLook { fold, crossings, rises, falls };
+    virtual EyeQuantities eye(EyeLook) { throw Unmeasurable{}; } ///< with that beside its fold
     /// Whether a sample position of axis() lies in the region.
     virtual bool inRegion(double /*position*/) { return true; }
     /// Adds to the row's provenance what was done how.

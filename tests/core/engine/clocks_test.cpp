@@ -305,3 +305,69 @@ TEST(WrongClocks, AForwardedOneIsDelayedAndMultiplied)
     const ClockResult none = doubtsOf(spec, R"("method": "forwarded", "from": "k", "divide": 1000)");
     EXPECT_EQ(none.reason.find("given"), std::string::npos);
 }
+
+/// Of a Gaussian step from 20 to 80 %: 2 * 0.8416 sigma, whatever the rate, the levels and their number; noise makes it
+/// shorter by its share of the slope, since the first passage counts.
+TEST(EyeTransitionTimes, AreThoseOfTheStep)
+{
+    for (const std::vector<double> &levels : {std::vector{-0.4, 0.4}, {0.0, 0.9, 2.1, 3.3}}) {
+        for (const double samplesPerUi : {9.7, 21.0, 48.3}) {
+            test::DataSpec spec = dataSpec(3);
+            spec.samplesPerUi = samplesPerUi;
+            spec.unitIntervals = 6000;
+            spec.levels = levels;
+            spec.noise = 0;
+            spec.dutyDistortion = 0.05;
+            ClockProject project;
+            project.write(test::makeData(spec), "d");
+            std::string rows;
+            for (std::size_t opening = 0; opening + 1 < levels.size(); ++opening) {
+                const std::string number = std::to_string(opening),
+                                  of = levels.size() > 2 ? R"(, "opening": )" + number : "";
+                rows += (rows.empty() ? "" : ",") +
+                        (R"({"id": "r)" + number + R"(", "quantity": "eye_rise_time", "eye": "e")" + of +
+                         R"(}, {"id": "f)" + number + R"(", "quantity": "eye_fall_time", "eye": "e")" + of +
+                         R"(}, {"id": "t)" + number +
+                         R"(", "quantity": "eye_rise_time", "eye": "e", "levels": "tenth")" + of + "}");
+            }
+            const Results results = project.evaluate(
+                R"("levels": [{"id": "tenth", "kind": "percent", "low": 10, "mid": 50, "high": 90}],
+                   "clocks": [{"id": "c", "source": "d", "method": "fixed", "modulation": )" +
+                std::to_string(levels.size()) + R"(}], "eyes": [{"id": "e", "source": "d", "clock": "c"}],
+                   "measurements": [)" +
+                rows + "]");
+            const double sigma = spec.edgeSigma * samplesPerUi * 1e-10;
+            for (std::size_t opening = 0; opening + 1 < levels.size(); ++opening) {
+                const std::string number = std::to_string(opening);
+                for (const char *row : {"r", "f"}) {
+                    EXPECT_NEAR(*rowOf(results, row + number).statistics.mean, 2 * 0.841621 * sigma, 0.008 * sigma)
+                        << samplesPerUi << " " << row << number;
+                    EXPECT_EQ(rowOf(results, row + number).statistics.count, 1);
+                }
+                EXPECT_NEAR(*rowOf(results, "t" + number).statistics.mean, 2 * 1.281552 * sigma, 0.012 * sigma);
+            }
+        }
+    }
+}
+
+TEST(EyeTransitionTimes, OfSeveralCapturesAreThoseOfAll)
+{
+    test::DataSpec spec = dataSpec(4);
+    spec.unitIntervals = 3000;
+    ClockProject project;
+    project.write(test::makeData(spec), "d");
+    const std::string more = R"("levels": [{"id": "tenth", "kind": "percent", "low": 10, "mid": 50, "high": 90}],
+        "clocks": [{"id": "c", "source": "d", "method": "fixed"}], "eyes": [{"id": "e", "source": "d", "clock": "c"}],
+        "measurements": [{"id": "r", "quantity": "eye_rise_time", "eye": "e"},
+                         {"id": "t", "quantity": "eye_rise_time", "eye": "e", "levels": "tenth"}])";
+    const Document document = parseDocument(R"({"fulvex": 1, "captures": [)" + project.captures +
+                                                R"(], "channels": [)" + project.channels + "], " + more + "}",
+                                            "test");
+    Engine::Options options;
+    options.mergeable = true;
+    Progress progress;
+    const Results one = project.engine.evaluate(document, project.folder.path(), options, progress);
+    const Results both = accumulated({one, one});
+    EXPECT_NEAR(*rowOf(both, "r").statistics.mean, *rowOf(one, "r").statistics.mean, 1e-18);
+    EXPECT_THAT(rowOf(both, "t").reason, testing::HasSubstr("20 to 80 % alone"));
+}
