@@ -69,8 +69,7 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
         }
         const bool known = !mask.pending && !eye->pending;
         for (const MaskArea &area : mask.definition.areas)
-            figure.areas.push_back(
-                MovableArea(area, mask.definition.normalised, mask.zero, mask.one).at(mask.appliedMargin));
+            figure.areas.push_back(MovableArea(area, mask.definition, mask.zero, mask.one).at(mask.appliedMargin));
         if (!known) figure.verdict = "mask: being tested";
         if (!known) break;
         figure.failed = mask.verdict == Verdict::fail;

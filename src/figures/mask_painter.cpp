@@ -44,7 +44,7 @@ QImage maskDrawing(const MaskDefinition &mask, QSize size, const Look &look)
     double low = mask.normalised ? 0 : INFINITY, high = mask.normalised ? 1 : -INFINITY;
     std::vector<MaskShape> shapes;
     for (const MaskArea &area : mask.areas) {
-        shapes.push_back(MovableArea(area, mask.normalised, 0, 1).at(0));
+        shapes.push_back(MovableArea(area, mask, 0, 1).at(0));
         for (const MaskPoint &point : shapes.back().points()) {
             low = std::min(low, point.y);
             high = std::max(high, point.y);
@@ -52,11 +52,17 @@ QImage maskDrawing(const MaskDefinition &mask, QSize size, const Look &look)
     }
     if (!(high > low)) return image;
     const double pad = 0.12 * (high - low);
-    const EyeWindow window{QRectF(QPointF(0, 0), size), -0.12, 1.12, low - pad, high + pad};
+    double left = 0, right = 1;
+    for (const MaskShape &shape : shapes) {
+        left = mask.seconds ? std::min(left, shape.left()) : left;
+        right = mask.seconds ? (&shape == &shapes.front() ? shape.right() : std::max(right, shape.right())) : right;
+    }
+    const double beside = 0.12 * (right - left);
+    const EyeWindow window{QRectF(QPointF(0, 0), size), left - beside, right + beside, low - pad, high + pad};
     QPainter painter(&image);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(QPen(look.hairline, 1));
-    for (const double ui : {0.0, 1.0})
+    for (const double ui : mask.seconds ? std::vector{0.0} : std::vector{0.0, 1.0})
         painter.drawLine(window.pointOf(ui, window.low), window.pointOf(ui, window.high));
     for (const double level : {0.0, 1.0}) {
         if (mask.normalised) painter.drawLine(window.pointOf(window.left, level), window.pointOf(window.right, level));

@@ -239,18 +239,16 @@ void addFailures(ReportContent &content, const Results &results)
                                              QString::number(worst[i].unitInterval),
                                              text(mask.definition.areas[std::size_t(worst[i].area)].name),
                                              text(fixedText(worst[i].deepest, 2)) + " of area"});
-        const EyeResult *eye = findEntry(results.eyes, mask.eye);
-        const ChannelResult *channel = findEntry(results.channels, eye->source);
+        const ChannelResult *channel = findEntry(results.channels, mask.source);
         if (!channel || !channel->source || !channel->pyramid) continue;
         TileEntry tile;
-        tile.of = {eye->source};
-        TraceFigure figure = traceFigure(results, *results.document, tile, worst[0].worstTime - 6 * eye->unitInterval,
-                                         worst[0].worstTime + 6 * eye->unitInterval);
+        tile.of = {mask.source};
+        TraceFigure figure = traceFigure(results, *results.document, tile, worst[0].worstTime - 6 * mask.lasts,
+                                         worst[0].worstTime + 6 * mask.lasts);
         figure.draw(drawnFor, Look::light());
         QColor wash = Look::light().fail;
         wash.setAlpha(40);
-        figure.marks.push_back(
-            {worst[0].worstTime - eye->unitInterval / 2, worst[0].worstTime + eye->unitInterval / 2, -1, wash});
+        figure.marks.push_back({worst[0].worstTime - mask.lasts / 2, worst[0].worstTime + mask.lasts / 2, -1, wash});
         content.figures.push_back(
             {"Worst failure of mask " + text(mask.id) + " on the trace", QSizeF(400, 150),
              [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, Look::light()); }});
@@ -286,8 +284,7 @@ void addProvenance(ReportContent &content, const Results &results)
         QString &how = content.provenance.rows[results.rows.size() + i][1];
         how = "mask: " + text(mask.definition.title + ", " + mask.definition.source) + "; grown by " +
               text(quantityText(100 * mask.appliedMargin, "%", {}, 3));
-        const EyeResult *eye = findEntry(results.eyes, mask.eye);
-        const ChannelResult *channel = eye ? findEntry(results.channels, eye->source) : nullptr;
+        const ChannelResult *channel = findEntry(results.channels, mask.source);
         if (mask.result && channel)
             how += "; levels: " + text(quantityText(mask.zero, channel->unit)) + " and " +
                    text(quantityText(mask.one, channel->unit)) + "; " + QString::number(mask.result->hits) + " hits";
@@ -338,6 +335,7 @@ std::set<std::string> tracesInReport(const Document &document)
         }
     }
     for (const MaskEntry &mask : document.masks) {
+        if (!mask.source.empty()) shown.insert(mask.source);
         if (const EyeEntry *eye = findEntry(document.eyes, mask.eye)) shown.insert(eye->source);
     }
     return shown;

@@ -417,7 +417,7 @@ void Agenda::Glimpse::addRow(const MeasurementEntry &row, const EyeEntry *eye)
 void Agenda::run()
 {
     look();
-    m_first->checkUse();
+    m_first->checkUse(m_options.brokenMasksStop);
     tell();
     firstPictures();
     tell();

@@ -19,10 +19,11 @@ public:
     struct Options {
         bool pyramids = false;                            ///< what trace views need
         std::optional<std::set<std::string>> traces = {}; ///< of these channels only; none given: of all
-        bool sketches = false;     ///< of long records a sketch will do at first, where no pyramid is kept
-        bool fingerprints = false; ///< SHA-256 of the capture files
-        bool check = false;        ///< the capture check
-        bool mergeable = false;    ///< what accumulated() needs
+        bool sketches = false;       ///< of long records a sketch will do at first, where no pyramid is kept
+        bool fingerprints = false;   ///< SHA-256 of the capture files
+        bool brokenMasksStop = true; ///< a mask that cannot be read ends it; else that mask alone says why
+        bool check = false;          ///< the capture check
+        bool mergeable = false;      ///< what accumulated() needs
         /// What is in view, most wanted first: ids of entries. It is computed before the rest, and eyes among it have a
         /// first picture of parts of the record before that.
         std::vector<std::string> first = {};

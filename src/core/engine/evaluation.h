@@ -134,14 +134,17 @@ public:
     /// The unit of a channel, also of one that cannot be read.
     std::string unitOf(const std::string &channelId);
 
-    /// Throws Error where the document asks for what nobody could compute: unknown quantities, missing settings, masks
-    /// that cannot be read.
-    void checkUse();
+    /// Throws Error where the document asks for what nobody could compute: unknown quantities, missing settings; with
+    /// `masks` as well for those that cannot be read, which else are told where they are tested.
+    void checkUse(bool masks);
 
     const Document &document() const { return m_document; }
     Progress &progress() { return m_progress; }
 
 private:
+    /// Throw Unmeasurable.
+    void testEye(const MaskEntry &entry, MaskRun &run);
+    void testEdges(const MaskEntry &entry, MaskRun &run);
     MaskDefinition definitionOf(const MaskEntry &entry) const;
     /// The same over the whole record and exact, where this is of a part of it or for first answers. Captures are
     /// those that this one opened.

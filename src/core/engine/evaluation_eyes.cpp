@@ -135,10 +135,84 @@ std::shared_ptr<const EyeCrossings> Evaluation::eyeTransitions(const EyeNode &no
 MaskDefinition Evaluation::definitionOf(const MaskEntry &entry) const
 {
     try {
-        return loadMask(entry.mask, m_base, m_masks);
+        MaskDefinition mask = loadMask(entry.mask, m_base, m_masks);
+        if (mask.seconds && !entry.eye.empty())
+            throw Error("", "the mask \"" + entry.mask + "\" is a template in seconds, and cannot be laid on an eye",
+                        "give a channel as its \"source\"");
+        if (!mask.seconds && entry.eye.empty())
+            throw Error("", "the mask \"" + entry.mask + "\" is in unit intervals, and cannot be laid at edges",
+                        "give an \"eye\", or a template with \"x\": \"s\"");
+        return mask;
     } catch (const Error &error) {
         throw error.within("masks: \"" + entry.id + "\"");
     }
+}
+
+/// All that hits follow from beside what it is laid on.
+static std::string shapeOf(const MaskDefinition &mask)
+{
+    std::string shape = mask.normalised ? "n" : "V";
+    for (const MaskArea &area : mask.areas) {
+        shape += std::to_string(int(area.kind));
+        for (const MaskPoint &point : area.points) shape += digestOf(point.x, point.y);
+    }
+    return shape;
+}
+
+void Evaluation::testEye(const MaskEntry &entry, MaskRun &run)
+{
+    const EyeNode on = eye(entry.eye);
+    run.source = findEntry(m_document.eyes, entry.eye)->source;
+    run.lasts = on.clock->map.period() * on.clock->map.axis().interval;
+    // Of several levels the mask lies on one opening, or on all of the eye.
+    const std::size_t openings = on.rule.thresholds.size();
+    const auto opening = std::size_t(entry.opening.value_or(0));
+    needOpening(entry.opening, openings);
+    const std::size_t top = entry.opening ? opening : openings - 1;
+    const Measured one = EyeQuantities{.fold = *on.fold, .opening = top}.oneLevel(),
+                   zero = EyeQuantities{.fold = *on.fold, .opening = opening}.zeroLevel();
+    for (const Measured *level : {&one, &zero})
+        if (!level->reason.empty()) throw Unmeasurable{level->reason};
+    MaskRule rule;
+    rule.zero = run.zero = zero.value;
+    rule.one = run.one = one.value;
+    rule.margin = entry.margin;
+    rule.first = on.rule.first;
+    rule.last = on.rule.last;
+    rule.interpolation = on.fold->interpolation;
+    const std::string key = keyOf("mask", on.key, shapeOf(run.definition), rule.zero, rule.one, rule.margin);
+    run.result = m_cache.get<MaskResult>(
+        key, [&] { return runMask(on.source, on.clock->map, run.definition, rule, m_progress); });
+}
+
+void Evaluation::testEdges(const MaskEntry &entry, MaskRun &run)
+{
+    const ChannelNode from = channel(entry.source);
+    const Node<EdgeList> at = edges(entry.source, "", "default", "auto");
+    const ReferenceLevels laid = *levels(entry.source, "", "default").value;
+    double left = 0, right = 0;
+    for (const MaskArea &area : run.definition.areas) {
+        for (const MaskPoint &point : area.points) {
+            left = std::min(left, point.x);
+            right = std::max(right, point.x);
+        }
+    }
+    run.source = entry.source;
+    run.lasts = right - left;
+    const EdgeChoice choice = choiceOf(entry.edge, EdgeChoice::rising);
+    std::vector<double> chosenEdges;
+    for (std::size_t i = 0; i < at.value->size(); ++i)
+        if (chosen(choice, at.value->isRising(i))) chosenEdges.push_back(at.value->positions[i]);
+    if (chosenEdges.empty())
+        throw Unmeasurable{"no such edge lies in the record: check the levels, or choose the other edge"};
+    MaskRule rule;
+    rule.zero = run.zero = laid.states.low;
+    rule.one = run.one = laid.states.high;
+    rule.margin = entry.margin;
+    const std::string key =
+        keyOf("template", from.key, at.key, int(choice), shapeOf(run.definition), rule.zero, rule.one, rule.margin);
+    run.result = m_cache.get<MaskResult>(
+        key, [&] { return runTemplate(from.source, chosenEdges, run.definition, rule, m_progress); });
 }
 
 MaskRun Evaluation::mask(const MaskEntry &entry)
@@ -146,39 +220,11 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
     MaskRun run;
     run.id = entry.id;
     run.eye = entry.eye;
+    run.source = entry.source;
     run.appliedMargin = entry.margin;
-    if (entry.eye.empty()) {
-        run.reason = "a template at a channel's edges needs a later version; give an \"eye\"";
-        run.verdict = Verdict::fail;
-        return run;
-    }
-    run.definition = definitionOf(entry);
     try {
-        const EyeNode on = eye(entry.eye);
-        // Of several levels the mask lies on one opening, or on all of the eye.
-        const std::size_t openings = on.rule.thresholds.size();
-        const auto opening = std::size_t(entry.opening.value_or(0));
-        needOpening(entry.opening, openings);
-        const std::size_t top = entry.opening ? opening : openings - 1;
-        const Measured one = EyeQuantities{.fold = *on.fold, .opening = top}.oneLevel(),
-                       zero = EyeQuantities{.fold = *on.fold, .opening = opening}.zeroLevel();
-        for (const Measured *level : {&one, &zero})
-            if (!level->reason.empty()) throw Unmeasurable{level->reason};
-        MaskRule rule;
-        rule.zero = run.zero = zero.value;
-        rule.one = run.one = one.value;
-        rule.margin = entry.margin;
-        rule.first = on.rule.first;
-        rule.last = on.rule.last;
-        rule.interpolation = on.fold->interpolation;
-        std::string shape = run.definition.normalised ? "n" : "V";
-        for (const MaskArea &area : run.definition.areas) {
-            shape += std::to_string(int(area.kind));
-            for (const MaskPoint &point : area.points) shape += digestOf(point.x, point.y);
-        }
-        run.result = m_cache.get<MaskResult>(keyOf("mask", on.key, shape, rule.zero, rule.one, rule.margin), [&] {
-            return runMask(on.source, on.clock->map, run.definition, rule, m_progress);
-        });
+        run.definition = definitionOf(entry);
+        entry.eye.empty() ? testEdges(entry, run) : testEye(entry, run);
         run.verdict = run.result->failedUnitIntervals == 0 ? Verdict::pass : Verdict::fail;
     } catch (const Cancelled &) {
         throw;

@@ -281,7 +281,7 @@ Row Evaluation::measured(const MeasurementEntry &entry, const Quantity &quantity
     return row;
 }
 
-void Evaluation::checkUse()
+void Evaluation::checkUse(bool masks)
 {
     for (std::size_t i = 0; i < m_document.measurements.size(); ++i) {
         const MeasurementEntry &entry = m_document.measurements[i];
@@ -293,7 +293,7 @@ void Evaluation::checkUse()
         if (!missing.empty()) throw Error(where, std::string(quantity->title) + " needs " + missing, "add it");
     }
     for (const MaskEntry &entry : m_document.masks) {
-        if (!entry.eye.empty()) definitionOf(entry);
+        if (masks) definitionOf(entry);
     }
 }
 

@@ -110,7 +110,9 @@ struct EyeResult {
 };
 
 struct MaskRun {
-    std::string id, eye;
+    std::string id, eye; ///< eye: empty of a template
+    std::string source;  ///< the channel
+    double lasts = 0;    ///< s, a unit interval, or what a template looks at
     std::string reason;
     bool pending = false;
     MaskDefinition definition;

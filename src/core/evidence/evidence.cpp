@@ -249,9 +249,7 @@ Evidence ofFailures(const Results &results, const MaskRun &mask, const Question 
     found.count = mask.result->failedUnitIntervals;
     found.all = mask.result->unitIntervals;
     found.none = "Nothing failed: every unit interval stays clear of the mask.";
-    const EyeResult *eye = findEntry(results.eyes, mask.eye);
-    if (!eye) return found;
-    found.step = stepOf(results, eye->source);
+    found.step = stepOf(results, mask.source);
     std::vector<MaskFailure> failures = mask.result->worst;
     if (question.times) {
         // The deepest and the first are kept: of a span of time those that are among either.
@@ -269,13 +267,13 @@ Evidence ofFailures(const Results &results, const MaskRun &mask, const Question 
         if (found.items.size() >= wanted) break;
         Evidence::Item item;
         item.time = f.worstTime;
-        item.place = aroundInterval(f.worstTime, eye->unitInterval, eye->source, true);
+        item.place = aroundInterval(f.worstTime, mask.lasts, mask.source, true);
         item.value = f.deepest;
         item.unitInterval = f.unitInterval;
         item.words = mask.definition.areas[std::size_t(f.area)].name;
         found.items.push_back(std::move(item));
     }
-    addSymbols(found, *eye);
+    if (const EyeResult *eye = findEntry(results.eyes, mask.eye)) addSymbols(found, *eye);
     return found;
 }
 

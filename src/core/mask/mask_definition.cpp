@@ -25,7 +25,7 @@ std::string text(const json &object, const char *key, const std::string &where)
     return object[key];
 }
 
-MaskArea parseArea(const json &object, const std::string &where)
+MaskArea parseArea(const json &object, const std::string &where, bool seconds)
 {
     MaskArea area;
     if (!object.is_object()) throw Error(where, "is not an object", "write {\"name\": …, \"kind\": …, \"points\": …}");
@@ -51,7 +51,10 @@ MaskArea parseArea(const json &object, const std::string &where)
         if (!point.is_array() || point.size() != 2 || !point[0].is_number() || !point[1].is_number())
             throw Error(at, "is not a pair of numbers", "write [x, y]");
         area.points.push_back({point[0], point[1]});
-        if (!(std::abs(area.points[i].x - 0.5) <= farthest))
+        constexpr double longest = 1e3; // s
+        if (seconds && !(std::abs(area.points[i].x) <= longest))
+            throw Error(at, "lies more than 1000 s off the edge", "give x in seconds from the edge");
+        if (!seconds && !(std::abs(area.points[i].x - 0.5) <= farthest))
             throw Error(at, "lies more than " + std::to_string(int(farthest)) + " unit intervals off the eye's middle",
                         "an eye is two unit intervals wide, its crossings at 0 and 1");
         if (!(std::abs(area.points[i].y) <= 1e12)) throw Error(at, "lies too high or low", "give y up to 1e12");
@@ -73,9 +76,10 @@ MaskDefinition parseMask(const std::string &source, const std::string &file)
     mask.title = document.contains("title") ? text(document, "title", file) : mask.id;
     mask.source = document.contains("source") ? text(document, "source", file) : "";
     const std::string x = text(document, "x", file), y = text(document, "y", file);
-    if (x != "ui")
-        throw Error(file + ": x", "\"" + x + "\" cannot be laid on an eye",
-                    "use \"ui\"; templates in seconds need a later version");
+    if (x != "ui" && x != "s")
+        throw Error(file + ": x", "\"" + x + "\" is no scale",
+                    "use \"ui\" for a mask of an eye, \"s\" for a template at an edge");
+    mask.seconds = x == "s";
     if (y != "normalised" && y != "V") throw Error(file + ": y", "\"" + y + "\" is no scale", "use normalised or V");
     mask.normalised = y == "normalised";
     const json areas = document.value("areas", json());
@@ -83,7 +87,7 @@ MaskDefinition parseMask(const std::string &source, const std::string &file)
     if (areas.size() > mostAreas)
         throw Error(file + ": areas", "holds more than " + std::to_string(mostAreas) + " areas", "simplify the mask");
     for (std::size_t i = 0; i < areas.size(); ++i)
-        mask.areas.push_back(parseArea(areas[i], file + ": areas[" + std::to_string(i) + "]"));
+        mask.areas.push_back(parseArea(areas[i], file + ": areas[" + std::to_string(i) + "]", mask.seconds));
     return mask;
 }
 

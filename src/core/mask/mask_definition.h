@@ -18,11 +18,12 @@ struct MaskArea {
     std::vector<MaskPoint> points;
 };
 
-/// A mask file (contract: NAME.mask.json). x in unit intervals, crossings at 0 and 1; y normalised (zero level 0, one
-/// level 1) or in the channel's unit.
+/// A mask file (contract: NAME.mask.json). x in unit intervals, crossings at 0 and 1, or of a template in seconds from
+/// a trigger edge; y normalised (zero level 0, one level 1) or in the channel's unit.
 struct MaskDefinition {
     std::string id, title, source;
     bool normalised = true;
+    bool seconds = false; ///< a template
     std::vector<MaskArea> areas;
 };
 

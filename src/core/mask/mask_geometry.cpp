@@ -84,17 +84,19 @@ bool MaskShape::touches(MaskPoint a, MaskPoint b) const
     return false;
 }
 
-MovableArea::MovableArea(const MaskArea &area, bool normalised, double zero, double one) : m_kind(area.kind)
+MovableArea::MovableArea(const MaskArea &area, const MaskDefinition &mask, double zero, double one) : m_kind(area.kind)
 {
     for (const MaskPoint &point : area.points)
-        m_points.push_back({point.x, normalised ? zero + point.y * (one - zero) : point.y});
+        m_points.push_back({point.x, mask.normalised ? zero + point.y * (one - zero) : point.y});
     const MaskShape shape(m_kind, m_points);
     m_middle = {(shape.left() + shape.right()) / 2, (shape.bottom() + shape.top()) / 2};
     for (const MaskPoint &point : m_points) {
         if (m_kind == MaskArea::Kind::closed) {
             const double width = shape.right() - shape.left(), height = shape.top() - shape.bottom();
-            m_grown.push_back({width > 0 ? (point.x - shape.left()) / width : point.x,
-                               height > 0 ? zero + (point.y - shape.bottom()) / height * (one - zero) : point.y});
+            const double wide = mask.seconds ? 2 * point.x - m_middle.x
+                                : width > 0  ? (point.x - shape.left()) / width
+                                             : point.x;
+            m_grown.push_back({wide, height > 0 ? zero + (point.y - shape.bottom()) / height * (one - zero) : point.y});
         } else {
             m_grown.push_back({point.x, m_kind == MaskArea::Kind::above ? one : zero});
         }

@@ -29,11 +29,12 @@ private:
 
 /// An area laid on an eye, movable by its margin. At margin +1 a closed area has grown until its box fills the space
 /// between the crossings and the state levels, at -1 it has shrunk to its middle; the limits of the areas above and
-/// below reach the state levels at +1 and stand twice as far off at -1; in between linear.
+/// below reach the state levels at +1 and stand twice as far off at -1; in between linear. A template in seconds knows
+/// no crossings: at +1 a closed area is twice as wide.
 class MovableArea {
 public:
     /// `zero` and `one`: state levels in the channel's unit.
-    MovableArea(const MaskArea &area, bool normalised, double zero, double one);
+    MovableArea(const MaskArea &area, const MaskDefinition &mask, double zero, double one);
     MaskShape at(double margin) const;
 
 private:

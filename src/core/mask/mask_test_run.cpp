@@ -92,9 +92,13 @@ public:
                            to = std::int64_t(std::floor(std::max(a.x, b.x) - m_left));
         for (std::int64_t n = from; n <= to; ++n) {
             if (n < m_rule.first || n >= m_rule.last) continue;
-            const MaskPoint start{a.x - double(n), a.y}, end{b.x - double(n), b.y};
-            for (std::size_t i = 0; i < m_areas.size(); ++i) place(start, end, lone, i, n, time);
+            lineIn(n, {a.x - double(n), a.y}, {b.x - double(n), b.y}, lone, time);
         }
+    }
+    /// The same of one unit interval, from where it begins.
+    void lineIn(std::int64_t n, MaskPoint start, MaskPoint end, bool lone, double time)
+    {
+        for (std::size_t i = 0; i < m_areas.size(); ++i) place(start, end, lone, i, n, time);
     }
     void finish()
     {
@@ -185,12 +189,18 @@ private:
 
 } // namespace
 
+static std::vector<MovableArea> areasOf(const MaskDefinition &mask, const MaskRule &rule)
+{
+    std::vector<MovableArea> areas;
+    for (const MaskArea &area : mask.areas) areas.emplace_back(area, mask, rule.zero, rule.one);
+    return areas;
+}
+
 MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const MaskDefinition &mask,
                    const MaskRule &rule, Progress &progress)
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
-    std::vector<MovableArea> areas;
-    for (const MaskArea &area : mask.areas) areas.emplace_back(area, mask.normalised, rule.zero, rule.one);
+    const std::vector<MovableArea> areas = areasOf(mask, rule);
     double reach = 1;
     for (const MovableArea &area : areas) {
         const MaskShape shape = area.at(rule.margin);
@@ -213,6 +223,41 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
     MaskResult all;
     for (const SampleRange &run : map.running({rule.first, rule.last}))
         all.merge(inChunksMerged<MaskResult>(run, unitIntervalsAChunk(map, rule.interpolation), progress, work));
+    all.areaHits.resize(areas.size());
+    return all;
+}
+
+MaskResult runTemplate(const SourcePtr &source, const std::vector<double> &edges, const MaskDefinition &mask,
+                       const MaskRule &rule, Progress &progress)
+{
+    const std::vector<MovableArea> areas = areasOf(mask, rule);
+    double left = 0, right = 0;
+    for (const MovableArea &area : areas) { // as far as the margin that is looked for may take them
+        for (const double margin : {rule.margin, 1.0}) {
+            left = std::min(left, area.at(margin).left());
+            right = std::max(right, area.at(margin).right());
+        }
+    }
+    const TimeAxis &axis = source->axis();
+    constexpr std::int64_t perChunk = 256;
+    MaskResult all = inChunksMerged<MaskResult>(
+        {0, std::int64_t(edges.size())}, perChunk, progress, [&](SampleRange mine, MaskResult &part) {
+            part.unitIntervals = mine.size();
+            Tester tester(areas, rule, part);
+            for (std::int64_t n = mine.first; n < mine.last; ++n) {
+                // A clock of a second from the edge on, so that its phases are seconds.
+                const UnitIntervalMap seconds(axis, edges[std::size_t(n)], 1 / axis.interval);
+                const double first = double(seconds.lineNumber());
+                UnitIntervalWalk walk(*source, seconds, 1, progress);
+                SampleRange range = walk.between(left - first, right - first);
+                // The lines that enter and leave it.
+                range = {std::max<std::int64_t>(0, range.first - 1), std::min(axis.count, range.last + 1)};
+                walk.lines(range, [&](EyePoint a, EyePoint b, bool lone, std::int64_t index) {
+                    tester.lineIn(n, {a.x + first, a.y}, {b.x + first, b.y}, lone, axis.timeOf(double(index)));
+                });
+            }
+            tester.finish();
+        });
     all.areaHits.resize(areas.size());
     return all;
 }

@@ -106,7 +106,8 @@ void Evaluator::logRun(const Document &document, const Run &run) const
 
 void Evaluator::evaluate(const Request &request, Run &run)
 {
-    Engine::Options options{.pyramids = true, .sketches = true, .fingerprints = true, .check = true};
+    Engine::Options options{
+        .pyramids = true, .sketches = true, .fingerprints = true, .brokenMasksStop = false, .check = true};
     options.first = request.inView;
     options.news = [&] { tellNews(run); };
     options.answered = [&] {

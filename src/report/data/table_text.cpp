@@ -72,13 +72,13 @@ LedgerLine lineOf(const MaskRun &mask)
     line.isMask = true;
     line.id = mask.id;
     line.quantity = "mask " + (mask.definition.title.empty() ? mask.id : mask.definition.title);
-    line.of = mask.eye;
+    line.of = mask.eye.empty() ? mask.source : mask.eye;
     line.spread = line.min = line.max = line.count = line.uncertainty = line.last = dash;
     line.reason = mask.reason;
     line.mean = "unmeasurable";
     line.limit = "0 failed";
     if (mask.result) {
-        line.mean = std::to_string(mask.result->failedUnitIntervals) + " failed UI";
+        line.mean = std::to_string(mask.result->failedUnitIntervals) + (mask.eye.empty() ? " failed" : " failed UI");
         line.count = std::to_string(mask.result->unitIntervals);
         if (mask.result->margin) line.spread = "margin " + quantityText(100 * *mask.result->margin, "%", {}, 3);
     }
@@ -161,9 +161,10 @@ std::string measurementsCsv(const Results &results)
     }
     for (const MaskRun &mask : results.masks) {
         const bool run = mask.result != nullptr;
-        text += joined({mask.id, "mask_failed_unit_intervals", mask.eye, "UI", run ? "ok" : "unmeasurable",
-                        run ? "1" : "0", run ? std::to_string(mask.result->failedUnitIntervals) : "", "", "", "", "",
-                        "", "", "0", verdictName(mask.verdict), word(mask.reason)});
+        text += joined({mask.id, "mask_failed_unit_intervals", mask.eye.empty() ? mask.source : mask.eye, "UI",
+                        run ? "ok" : "unmeasurable", run ? "1" : "0",
+                        run ? std::to_string(mask.result->failedUnitIntervals) : "", "", "", "", "", "", "", "0",
+                        verdictName(mask.verdict), word(mask.reason)});
     }
     return text;
 }

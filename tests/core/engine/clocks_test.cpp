@@ -2,6 +2,7 @@
 
 #include "document_json.h"
 #include "engine.h"
+#include "error.h"
 #include "signals.h"
 #include "temporary_folder.h"
 
@@ -370,4 +371,47 @@ TEST(EyeTransitionTimes, OfSeveralCapturesAreThoseOfAll)
     const Results both = accumulated({one, one});
     EXPECT_NEAR(*rowOf(both, "r").statistics.mean, *rowOf(one, "r").statistics.mean, 1e-18);
     EXPECT_THAT(rowOf(both, "t").reason, testing::HasSubstr("20 to 80 % alone"));
+}
+
+/// A template at a channel's edges, by the document: state levels, either edge, and what cannot be laid says so.
+TEST(Templates, LieAtTheEdgesOfAChannel)
+{
+    test::DataSpec spec = dataSpec(2);
+    spec.unitIntervals = 2000;
+    const test::Data data = test::makeData(spec);
+    ClockProject project;
+    project.write(data, "d");
+    const std::string shape = R"(, "areas": [{"name": "before", "kind": "closed",
+        "points": [[-9e-10, 0.2], [-9e-10, 0.8], [-5e-10, 0.8], [-5e-10, 0.2]]}]})";
+    project.folder.write("rise.mask.json", R"({"fulvex_mask": 1, "id": "rise", "x": "s", "y": "normalised")" + shape);
+    project.folder.write("eye.mask.json", R"({"fulvex_mask": 1, "id": "eye", "x": "ui", "y": "normalised", "areas": [
+        {"name": "centre", "kind": "closed", "points": [[0.4, 0.4], [0.4, 0.6], [0.6, 0.6], [0.6, 0.4]]}]})");
+    const Results results = project.evaluate(R"("masks": [
+        {"id": "up", "source": "d", "mask": "rise.mask.json"},
+        {"id": "down", "source": "d", "edge": "falling", "mask": "rise.mask.json"},
+        {"id": "all", "source": "d", "edge": "both", "mask": "rise.mask.json"}])");
+    const auto ups = std::count(data.rising.begin(), data.rising.end(), true);
+    const auto all = std::int64_t(data.rising.size());
+    EXPECT_EQ(results.masks[0].result->unitIntervals, ups);
+    EXPECT_EQ(results.masks[1].result->unitIntervals, all - ups);
+    EXPECT_EQ(results.masks[2].result->unitIntervals, all);
+    for (const MaskRun &run : results.masks) {
+        EXPECT_EQ(run.result->failedUnitIntervals, 0) << run.id; // 0.44 UI before an edge the one before has settled
+        EXPECT_EQ(run.verdict, Verdict::pass);
+        EXPECT_NEAR(run.zero, -0.4, 0.005);
+        EXPECT_NEAR(run.one, 0.4, 0.005);
+        EXPECT_EQ(run.source, "d");
+    }
+    const auto fails = [&](const std::string &mask, const char *words) {
+        try {
+            project.evaluate(R"("clocks": [{"id": "c", "source": "d", "method": "fixed"}],
+                "eyes": [{"id": "e", "source": "d", "clock": "c"}], "masks": [{"id": "m", )" +
+                             mask + "}]");
+            ADD_FAILURE() << mask;
+        } catch (const Error &error) {
+            EXPECT_THAT(std::string(error.what()), testing::HasSubstr(words));
+        }
+    };
+    fails(R"("source": "d", "mask": "eye.mask.json")", "cannot be laid at edges");
+    fails(R"("eye": "e", "mask": "rise.mask.json")", "cannot be laid on an eye");
 }

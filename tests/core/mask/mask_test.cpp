@@ -82,14 +82,14 @@ TEST(MaskShape, AboveAndBelowAreOpenOutwards)
 
 TEST(MovableArea, ReachesCrossingsAndStatesAtPlusOneAndItsMiddleAtMinusOne)
 {
-    const MovableArea area(square(), true, -1, 3);
+    const MovableArea area(square(), MaskDefinition(), -1, 3);
     EXPECT_EQ(area.at(0).points()[0], (MaskPoint{0.4, -1 + 0.4 * 4}));
     EXPECT_EQ(area.at(1).points()[0], (MaskPoint{0, -1}));
     EXPECT_EQ(area.at(1).points()[2], (MaskPoint{1, 3}));
     EXPECT_NEAR(area.at(-1).points()[2].x, 0.5, 1e-12);
     EXPECT_NEAR(area.at(-1).points()[2].y, 1, 1e-12);
     EXPECT_NEAR(area.at(0.5).points()[0].x, 0.2, 1e-12);
-    const MovableArea top({MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}, true, 0, 1);
+    const MovableArea top({MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}, MaskDefinition(), 0, 1);
     EXPECT_NEAR(top.at(1).points()[0].y, 1, 1e-12);
     EXPECT_NEAR(top.at(-1).points()[0].y, 1.6, 1e-12);
 }
@@ -250,4 +250,96 @@ TEST(MaskFile, BrokenOnesSayWhereAndHow)
     EXPECT_THAT(errorOf(head + R"([{"name": "a", "kind": "above", "points": [[1, 1], [0, 1]]}]})"),
                 testing::HasSubstr("points[1]: does not lie right of the point before"));
     EXPECT_THROW(loadMask("nowhere", ".", FULVEX_SHIPPED_MASKS), Error);
+}
+
+namespace {
+
+/// Pulses of 1 V with edges of 4 samples, every 100 samples; some of them with a dip of `depth` 20 samples behind their
+/// rising edge.
+struct Pulses {
+    std::vector<double> volts;
+    std::vector<double> edges;
+    explicit Pulses(std::int64_t count, const std::vector<std::int64_t> &dented, double depth)
+    {
+        for (std::int64_t n = 0; n < count; ++n) {
+            edges.push_back(double(100 * n) + 30);
+            for (int i = 0; i < 100; ++i) {
+                const double up = std::clamp((i - 28) / 4.0, 0.0, 1.0), down = std::clamp((i - 78) / 4.0, 0.0, 1.0);
+                const bool dent = i == 50 && std::find(dented.begin(), dented.end(), n) != dented.end();
+                volts.push_back(up - down - (dent ? depth : 0));
+            }
+        }
+    }
+    SourcePtr source() const { return makeMemorySource(volts, 1e-9); }
+};
+
+/// From 12 to 28 ns behind the edge it is no lower than 0.8 V; never above 1.2 V.
+MaskDefinition pulseTemplate()
+{
+    return parseMask(R"({"fulvex_mask": 1, "id": "pulse", "x": "s", "y": "V", "areas": [
+        {"name": "top", "kind": "above", "points": [[-20e-9, 1.2], [45e-9, 1.2]]},
+        {"name": "sag", "kind": "closed", "points": [[12e-9, 0.2], [12e-9, 0.8], [28e-9, 0.8], [28e-9, 0.2]]}]})",
+                     "pulse");
+}
+
+MaskResult templated(const Pulses &pulses, double margin = 0)
+{
+    MaskRule rule;
+    rule.margin = margin;
+    Progress progress;
+    return runTemplate(pulses.source(), pulses.edges, pulseTemplate(), rule, progress);
+}
+
+} // namespace
+
+TEST(MaskTemplate, FindsExactlyThePulsesThatWerePlanted)
+{
+    std::vector<std::int64_t> dented{0, 7, 8, 255, 256, 700, 999};
+    const Pulses pulses(1000, dented, 0.5);
+    const MaskResult result = templated(pulses);
+    EXPECT_EQ(result.unitIntervals, 1000);
+    EXPECT_EQ(result.failedUnitIntervals, std::int64_t(dented.size()));
+    EXPECT_EQ(result.hits, std::int64_t(dented.size()));
+    EXPECT_EQ(result.areaHits, (std::vector<std::int64_t>{0, std::int64_t(dented.size())}));
+    ASSERT_EQ(result.failures.size(), dented.size());
+    for (std::size_t i = 0; i < dented.size(); ++i) {
+        EXPECT_EQ(result.failures[i].unitInterval, dented[i]);
+        EXPECT_NEAR(result.failures[i].time, (double(100 * dented[i]) + 50) * 1e-9, 1e-15);
+        EXPECT_NEAR(result.failures[i].phase, 20e-9, 1e-15);
+        EXPECT_DOUBLE_EQ(result.failures[i].value, 0.5);
+    }
+    EXPECT_EQ(templated(Pulses(1000, {}, 0)).failedUnitIntervals, 0);
+}
+
+/// The sag's upper border at margin m in 0 … 1 goes from 0.8 to the one level, 1 V: a dip to 0.9 V is met at m = 0.5,
+/// and one to 0.7 V passes where it has shrunk towards 0.5 V by a third. (At m = 1 it is twice as wide, and still clear
+/// of the edge.)
+TEST(MaskTemplate, MarginIsTheOneWorkedOut)
+{
+    EXPECT_NEAR(*templated(Pulses(300, {120}, 0.1)).margin, 0.5, 1e-3);
+    EXPECT_NEAR(*templated(Pulses(300, {120}, 0.3)).margin, -1.0 / 3, 1e-3);
+    EXPECT_EQ(templated(Pulses(300, {120}, 0.1), 0.49).failedUnitIntervals, 0);
+    EXPECT_EQ(templated(Pulses(300, {120}, 0.1), 0.51).failedUnitIntervals, 1);
+}
+
+TEST(MaskTemplate, OverlappingOnesSeeASampleEach)
+{
+    Pulses pulses(50, {20}, 0.5);
+    std::vector<double> both;
+    for (const double edge : pulses.edges) both.push_back(edge), both.push_back(edge + 3); // a second trigger close by
+    pulses.edges = both;
+    EXPECT_EQ(templated(pulses).failedUnitIntervals, 2);
+}
+
+TEST(MaskTemplate, AtTheRecordsEndsAndWithoutEdgesNothingBreaks)
+{
+    Pulses pulses(3, {}, 0);
+    pulses.edges = {-0.4, 1, 298};
+    EXPECT_EQ(templated(pulses).unitIntervals, 3);
+    pulses.edges.clear();
+    EXPECT_EQ(templated(pulses).unitIntervals, 0);
+    EXPECT_THROW(parseMask(R"({"fulvex_mask": 1, "id": "x", "x": "s", "y": "V", "areas": [
+        {"name": "far", "kind": "above", "points": [[0, 1], [2000, 1]]}]})",
+                           "far"),
+                 Error);
 }
