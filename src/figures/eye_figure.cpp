@@ -213,7 +213,8 @@ EyePicture EyePicture::of(const From &from)
         auto *line = reinterpret_cast<QRgb *>(picture.image.scanLine(from.last - 1 - row));
         for (int column = 0; column < counts.columns; ++column) {
             const float count = density.at((column + counts.columns / 2) % counts.columns, row);
-            line[column] = count == 0 ? nothing : ramp[std::min(255, int(std::log1p(count) * scale * 255))];
+            line[column] =
+                count == 0 ? nothing : ramp[std::min(255, int(std::log1p(double(count)) * scale * 255 + 0.5))];
         }
         std::copy_n(line, counts.columns, line + counts.columns); // the second unit interval is the first again
     }
@@ -284,6 +285,7 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     painter.setClipRect(plot, Qt::IntersectClip);
     paintMask(painter, figure.window(plot), figure.areas, look);
     paintPaths(painter, plot, figure, look);
+    paintEyeMarks(painter, plot, figure, look);
 
     painter.setPen(QPen(look.fail, 1.8));
     for (const EyeFigure::Failure &failure : figure.failures) {

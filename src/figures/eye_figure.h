@@ -1,6 +1,7 @@
 #pragma once
 
 #include "axis_painter.h"
+#include "eye_marks.h"
 #include "eye_paths.h"
 #include "mask_painter.h"
 #include "results.h"
@@ -53,6 +54,7 @@ struct EyeFigure {
     static constexpr std::size_t mostSingled = 64;
     /// None where there is nothing to draw.
     std::optional<EyePaths::From> pathsFrom() const;
+    std::vector<EyeMark> marks;  ///< where the selected quantity was measured
     std::optional<QRectF> asked; ///< box that Evidence is asked about: UI, `unit`
     /// What its picture is made from; none where there is nothing to draw.
     std::optional<EyePicture::From> pictureFrom(const Look &look) const;

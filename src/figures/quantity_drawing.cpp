@@ -181,6 +181,8 @@ const std::vector<Drawing> &drawings()
         {"signal_to_noise", Wave::eye, {{up, 0.5, 0.18, 0.82}, {up, 0.4, 0.74, 0.9}}},
         {"eye_jitter_rms", Wave::eye, {{across, 0.15, 0.5, 0.25}}},
         {"eye_jitter_pp", Wave::eye, {{across, 0.12, 0.5, 0.28}}},
+        {"eye_rise_time", Wave::eye, {{level, 0, 0.31}, {level, 0, 0.69}, {across, 0.14, 0.31, 0.26}}},
+        {"eye_fall_time", Wave::eye, {{level, 0, 0.31}, {level, 0, 0.69}, {across, 0.14, 0.69, 0.26}}},
         {"sine_signal_to_noise", Wave::lines, {{up, 0.3, 0.16, 0.92}, {level, 0, 0.16}}},
         {"sine_signal_to_noise_and_distortion",
          Wave::lines,

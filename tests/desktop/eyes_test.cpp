@@ -246,3 +246,44 @@ TEST(Eyes, ABoxShowsItsUnitIntervalsAsCurvesAndAStretchItsPath)
     ASSERT_TRUE(desk.drawn());
     EXPECT_NE(grabbed(tile), plain);
 }
+
+/// Each quantity of an eye is drawn on it where it was measured, as long as its row is selected.
+TEST(Eyes, EachQuantityIsDrawnWhereItWasMeasured)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(3);
+    ASSERT_TRUE(desk.settled());
+    std::vector<std::string> rows;
+    desk.bench().change("rows", [&](Document &document) {
+        for (const char *quantity : {"one_level", "zero_level", "eye_amplitude", "eye_height", "eye_width",
+                                     "crossing_level", "one_noise", "zero_noise", "q_factor", "signal_to_noise",
+                                     "eye_jitter_rms", "eye_jitter_pp", "eye_rise_time", "eye_fall_time"}) {
+            MeasurementEntry entry;
+            entry.id = freeId(document, quantity);
+            entry.quantity = quantity;
+            entry.eye = "eye2";
+            rows.push_back(entry.id);
+            document.measurements.push_back(entry);
+        }
+    });
+    ASSERT_TRUE(desk.settled());
+    desk.bench().select({});
+    ASSERT_TRUE(desk.drawn());
+    auto *tile = desk.find<QWidget>("eyeTile");
+    const auto accented = [&] {
+        const QImage image = tile->grab().toImage();
+        int count = 0;
+        for (int y = 30; y < image.height() - 2; ++y) // beneath the head
+            for (int x = 4; x < image.width() - 4; ++x) count += image.pixel(x, y) == desk.bench().look().accent.rgb();
+        return count;
+    };
+    const int plain = accented();
+    for (const std::string &row : rows) {
+        EXPECT_TRUE(findEntry(desk.bench().results()->rows, row)->measurable()) << row;
+        desk.bench().select({Selection::Kind::measurement, row});
+        EXPECT_GT(accented(), plain + 8) << row;
+    }
+    desk.bench().select({Selection::Kind::measurement, "tr"}); // of no eye
+    EXPECT_EQ(accented(), plain);
+}

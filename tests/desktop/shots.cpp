@@ -142,6 +142,10 @@ int main(int argc, char **argv)
     desk.bench().select({Selection::Kind::measurement, "late"});
     QTest::qWait(500);
     shoot(desk, folder, "hydrophone");
+    tabs->setCurrentIndex(6);
+    desk.bench().select({Selection::Kind::clock, "beside_three"});
+    QTest::qWait(500);
+    shoot(desk, folder, "level-bus");
     // As it was before somebody deskewed the legs.
     tabs->setCurrentIndex(0);
     desk.bench().change("", [](Document &document) { findEntry(document.channels, "n")->delay = 0; });

@@ -66,7 +66,7 @@ TEST(Window, TheDemoTellsItsStory)
     Desk desk;
     desk.openDemo();
     auto *tabs = desk.find<QTabBar>("sheetTabs");
-    ASSERT_EQ(tabs->count(), 6);
+    ASSERT_EQ(tabs->count(), 7);
     const int mask = desk.ledgerRow("mask Brackwater camera link, revision B", "eye");
     ASSERT_GE(mask, 0);
     EXPECT_EQ(desk.ledgerCell(mask, "mean"), "1 failed UI");
@@ -281,8 +281,8 @@ TEST(Window, RemovingAChannelTakesWhatHangsOnItAndUndoBringsItBack)
     desk.bench().select({Selection::Kind::channel, "link"});
     chain->setFocus();
     QTest::keyClick(chain, Qt::Key_Delete);
-    EXPECT_EQ(desk.bench().document().clocks.size(), 1u);
-    EXPECT_EQ(desk.bench().document().eyes.size(), 1u);
+    EXPECT_EQ(desk.bench().document().clocks.size(), 3u); // of the fixed link, and of the level bus
+    EXPECT_EQ(desk.bench().document().eyes.size(), 3u);
     EXPECT_EQ(desk.message(), "");
     desk.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_EQ(desk.bench().document(), before);

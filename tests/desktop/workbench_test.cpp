@@ -169,7 +169,7 @@ TEST(Evidence, OfAMeasurementIsFarthestFirstAndOfAMaskDeepestFirst)
     EXPECT_GE(smearedBy.worst[0].deepest, deepest); // of all, not only of the first
     deepest = smearedBy.worst[0].deepest;
     EXPECT_EQ(smeared.items.size(), EvidenceList::kept);
-    EXPECT_EQ(smeared.items[0].cells[3], QString::number(deepest, 'f', 2) + " of area");
+    EXPECT_EQ(smeared.items[0].cells[4], QString::number(deepest, 'f', 2) + " of area");
     EXPECT_FALSE(evidenceOf("mask2").empty.isEmpty());
     EXPECT_TRUE(evidenceOf("rate").items.empty());
     EXPECT_FALSE(evidenceOf("").empty.isEmpty());
@@ -180,7 +180,7 @@ TEST(DocumentEdits, RemovingACaptureTakesAllThatHangsOnIt)
     Workbench bench;
     bench.openProject(demo);
     Document document = bench.document();
-    for (const char *other : {"latch", "amp"}) removeWithDependents(document, other);
+    for (const char *other : {"latch", "amp", "bus"}) removeWithDependents(document, other);
     removeWithDependents(document, "before");
     EXPECT_NO_THROW(validate(document));
     EXPECT_EQ(document.channels.size(), 3u);

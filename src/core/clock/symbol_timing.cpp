@@ -130,12 +130,36 @@ std::array<double, 2 * mostSteps + 1> resonances(const EdgeList &edges, std::siz
     return lengths;
 }
 
+/// How far a period may be off for so many edges to tell which way, relative: their last one by 0.6 of a cycle.
+double reachOf(const EdgeList &edges, std::size_t count, double period)
+{
+    const double cycles = (edges.positions[count - 1] - edges.positions[0]) / period;
+    return 0.6 / std::max(cycles, 1.0);
+}
+
+/// Where within `slack` of `period` the first `count` edges resonate best, to that reach: after long runs even few of
+/// them span so many cycles that 1 % of a rate lies beyond it.
+double roughPeriod(const EdgeList &edges, std::size_t count, double period, double slack)
+{
+    const double reach = reachOf(edges, count, period);
+    constexpr double most = 4096; // edges so far apart tell nothing of a rate
+    const int beside = int(std::clamp(std::ceil((slack - reach) / (2 * reach)), 0.0, most));
+    double best = period, highest = -1;
+    for (int window = -beside; window <= beside; ++window) {
+        const double middle = period / (1 + 2 * reach * window);
+        const auto values = resonances(edges, count, middle, reach, mostSteps);
+        const double peak = *std::max_element(values.begin(), values.end());
+        if (peak > highest) highest = peak, best = middle;
+    }
+    return best;
+}
+
 /// The period near `period` at which the first `count` edges resonate best; `slack` is how far it may be off, relative.
 /// `steps`: on either side.
 double resonantPeriod(const EdgeList &edges, std::size_t count, double period, double slack, int steps)
 {
-    const double cycles = (edges.positions[count - 1] - edges.positions[0]) / period;
-    const double reach = std::min(slack, 0.6 / std::max(cycles, 1.0));
+    const double reach = std::min(slack, reachOf(edges, count, period));
+
     const auto values = resonances(edges, count, period, reach, steps);
     const auto at = [&](double step) { return period / (1 + reach * (step - steps) / steps); };
     const auto best = std::max_element(values.begin(), values.begin() + 2 * steps + 1) - values.begin();
@@ -314,7 +338,13 @@ SymbolTiming findSymbolTiming(const EdgeList &edges, std::optional<double> expec
             return without(
                 "most crossings lie on one another: no symbol rate follows from them; give the clock a rate");
     }
-    for (std::size_t count = 12; count < 16384; count *= 3) { // from where 1 % is a fraction of an interval
+    std::size_t first = 12; // from where 1 % is a fraction of an interval, mostly
+    if (const std::size_t more = std::min<std::size_t>(32, edges.size());
+        reachOf(edges, std::min(first, edges.size()), period) < slack) {
+        first = more;
+        period = roughPeriod(edges, more, period, slack);
+    }
+    for (std::size_t count = first; count < 16384; count *= 3) {
         const std::size_t used = std::min(count, edges.size());
         const bool nearly = used > 500; // what is left of 1 % is then a small part of the reach
         period = resonantPeriod(edges, used, period, slack, nearly ? 8 : mostSteps);

@@ -116,7 +116,8 @@ std::vector<std::int64_t> transitionsOf(const EdgeList &edges, std::size_t symbo
     return counts;
 }
 
-ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry)
+/// `jitter`: with its spectrum, which people look at.
+ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry, bool jitter)
 {
     ClockResult found = evaluation.kept<ClockResult>(entry.id, [&](bool &lasts) {
         ClockResult result;
@@ -129,7 +130,7 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry)
                 if (node.levels) result.levels = node.levels->levels;
                 result.transitions = transitionsOf(node.clock->edges.edges(), result.levels.size());
                 result.findings = clockFindings(evaluation, entry, node);
-                if (entry.method == "pll") result.jitter = evaluation.jitterSpectrum(entry);
+                if (jitter && entry.method == "pll") result.jitter = evaluation.jitterSpectrum(entry);
             },
             &lasts);
         return result;
@@ -230,7 +231,7 @@ void Agenda::compute(const ChannelEntry &entry)
 
 void Agenda::compute(const ClockEntry &entry)
 {
-    m_board.put(placeOf(m_document.clocks, entry), clockResult(m_evaluation, entry));
+    m_board.put(placeOf(m_document.clocks, entry), clockResult(m_evaluation, entry, m_options.pyramids));
 }
 
 void Agenda::compute(const EyeEntry &entry)

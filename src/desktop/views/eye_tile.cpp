@@ -30,6 +30,8 @@ void EyeTile::refresh()
     if (m_figure.fold && question.id == eyeId() && question.phases && question.values)
         m_figure.asked = QRectF(QPointF(question.phases->first, question.values->first),
                                 QPointF(question.phases->second, question.values->second));
+    if (const EyeResult *eye = bench().results() ? findEntry(bench().results()->eyes, eyeId()) : nullptr)
+        m_figure.marks = eyeMarks(*bench().results(), *eye, bench().selection().id);
     single();
     m_figure.picture = before.picture;
     m_figure.paths = before.paths;
