@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <set>
 
 namespace fulvex {
 
@@ -288,8 +289,12 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     paintEyeMarks(painter, plot, figure, look);
 
     painter.setPen(QPen(look.fail, 1.8));
+    constexpr double apart = 10; // pixels: more of them would be a blot
+    std::set<std::pair<int, int>> taken;
     for (const EyeFigure::Failure &failure : figure.failures) {
         const QPointF at = figure.pointOf(plot, failure.x, failure.y);
+        if (!taken.insert({int(at.x() / apart), int(at.y() / apart)}).second) continue;
+
         painter.drawLine(at + QPointF(-3.2, -3.2), at + QPointF(3.2, 3.2));
         painter.drawLine(at + QPointF(-3.2, 3.2), at + QPointF(3.2, -3.2));
     }

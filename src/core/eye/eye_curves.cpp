@@ -87,7 +87,7 @@ EyeCurves drawCurves(const SourcePtr &original, const UnitIntervalMap &map, cons
     if (map.period() * rule.interpolation >= 2.0 * curves.counts.columns) return {};
     const int perSample = std::max(rule.interpolation, int(std::ceil(smooth / map.period())));
     const SourcePtr source = upsampled(original, perSample);
-    constexpr std::int64_t together = 64; // unit intervals of a run
+    constexpr std::int64_t together = 16; // unit intervals of a run: neighbours lie alike where a clock wanders
     std::vector<SampleRange> runs;
     for (const SampleRange &run : map.running({rule.first, rule.last}))
         for (std::int64_t first = run.first; first < run.last; first += together)
@@ -103,7 +103,7 @@ EyeCurves drawCurves(const SourcePtr &original, const UnitIntervalMap &map, cons
     for (const SampleRange &run : runs) curves.unitIntervals += run.size();
     tbb::enumerable_thread_specific<Pen> pens([&] { return Pen(curves.counts); });
     struct Nothing {};
-    inChunks<Nothing>({0, wanted}, 8, progress, [&](SampleRange mine, Nothing &) {
+    inChunks<Nothing>({0, wanted}, 32, progress, [&](SampleRange mine, Nothing &) {
         for (std::int64_t run = mine.first; run < mine.last; ++run)
             pens.local().draw(*source, map, perSample, runs[std::size_t(run)]);
     });

@@ -34,7 +34,8 @@ void InspectorView::fillClock(InspectorForm &form, const std::string &id)
     });
     const std::vector<Finding> *findings = findingsOf(id);
     if (findings && !findings->empty()) {
-        form.fact(tr("doubts"), [this, id] {
+        form.heading(tr("Doubts"));
+        form.fact({}, [this, id] {
             QStringList words;
             if (const std::vector<Finding> *now = findingsOf(id)) {
                 for (const Finding &finding : *now) words << text(finding.text);

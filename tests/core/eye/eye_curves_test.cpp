@@ -105,8 +105,8 @@ TEST(EyeCurves, ChangeNoCountAndNoNumber)
     EXPECT_EQ(plain.picture.counts, drawn.picture.counts);
     EXPECT_TRUE(plain.sum.levels == drawn.sum.levels);
     EXPECT_EQ(plain.curves.unitIntervals, 0);
-    // Whole runs of 64, the last of what is left: no more than asked for.
-    EXPECT_GT(drawn.curves.unitIntervals, 500 - 64 - 64);
+    // Whole runs of 16, the last of what is left: no more than asked for.
+    EXPECT_GT(drawn.curves.unitIntervals, 500 - 16 - 16);
     EXPECT_LE(drawn.curves.unitIntervals, 500);
     EXPECT_EQ(record.fold().curves.counts.counts, drawn.curves.counts.counts);
     const EyeFold both = EyeFold::merged({&drawn, &drawn});
