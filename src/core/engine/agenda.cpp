@@ -268,7 +268,7 @@ void Agenda::look()
         m_board.put(placeOf(m_document.captures, entry), captureResult(m_evaluation, entry, m_options, false));
     for (const ProgramEntry &entry : m_document.programs)
         m_board.put(placeOf(m_document.programs, entry), m_evaluation.programStatus(entry));
-    m_first.emplace(m_options.sketches ? m_evaluation.forFirstAnswers() : m_evaluation);
+    m_first.emplace(m_evaluation.forFirstAnswers(m_options.sketches));
     const auto show = [&](const ChannelEntry &entry) { put(*m_first, entry, m_options.sketches); };
     std::set<std::string> seen;
     for (const std::string &id : m_options.first) { // which may take a while each

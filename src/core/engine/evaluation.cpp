@@ -94,10 +94,11 @@ Evaluation Evaluation::within(double from, double to) const
     return part;
 }
 
-Evaluation Evaluation::forFirstAnswers() const
+Evaluation Evaluation::forFirstAnswers(bool estimates) const
 {
     Evaluation first = *this;
     first.m_first = true;
+    first.m_estimates = estimates;
     return first;
 }
 

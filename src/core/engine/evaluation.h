@@ -128,9 +128,9 @@ public:
     /// The same, but that only what lies in this span of time (s) is looked at. Captures are those that this one
     /// opened.
     Evaluation within(double from, double to) const;
-    /// The same for first answers, of which nobody asks how certain they are: channels may be estimated where they
-    /// would take a scan of the record.
-    Evaluation forFirstAnswers() const;
+    /// The same for first answers, of which nobody asks how certain they are. `estimates`: channels may be estimated
+    /// where they would take a scan of the record.
+    Evaluation forFirstAnswers(bool estimates) const;
     /// The unit of a channel, also of one that cannot be read.
     std::string unitOf(const std::string &channelId);
 
@@ -154,7 +154,7 @@ private:
         if (!m_window && !m_first) return ask(*this);
         Evaluation all = *this;
         all.m_window.reset();
-        all.m_first = false;
+        all.m_first = all.m_estimates = false;
         all.m_definitions.clear();
         std::erase_if(all.m_channels, [](const auto &known) { return known.second.estimated; });
         return ask(all);
@@ -213,7 +213,7 @@ private:
     std::map<std::string, Error> m_spoilt;
     std::map<std::string, std::string> m_definitions;  ///< by id
     std::optional<std::pair<double, double>> m_window; ///< s; none: everything
-    bool m_first = false;                              ///< answers
+    bool m_first = false, m_estimates = false;         ///< answers, and these of channels that may be estimated
 };
 
 } // namespace fulvex

@@ -145,7 +145,7 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
         const Formula formula = Formula::parse(entry.formula, ownFunctions(m_document));
         Formula::Inputs inputs;
         bool estimated = false; // what was made last, and what it stands on
-        if (m_first) inputs.estimated = &estimated;
+        if (m_estimates) inputs.estimated = &estimated;
         for (const ParameterEntry &parameter : m_document.parameters) inputs.parameters[parameter.id] = parameter.value;
         for (const RegionEntry &region : m_document.regions) inputs.regions[region.id] = {region.start, region.stop};
         const auto isChannel = [&](const std::string &name) { return findEntry(m_document.channels, name) != nullptr; };
@@ -218,7 +218,7 @@ Evaluation::ChannelNode Evaluation::channel(const std::string &id)
 std::pair<std::string, SourcePtr> Evaluation::made(const std::string &key, bool &estimated,
                                                    const std::function<SourcePtr()> &make)
 {
-    if (!m_first) return {key, *m_cache.get<SourcePtr>(key, make)};
+    if (!m_estimates) return {key, *m_cache.get<SourcePtr>(key, make)};
     if (const auto exact = m_cache.peek<SourcePtr>(key)) return {key, *exact};
     struct Estimate {
         SourcePtr source;
