@@ -1,6 +1,7 @@
 #include "eye_marks.h"
 
 #include "eye_figure.h"
+#include "level_keys.h"
 
 #include <cmath>
 
@@ -20,8 +21,8 @@ public:
         m_crossing = meets ? crossing : (m_zero.mean + m_one.mean) / 2;
     }
     bool known() const { return m_zero.count > 0 && m_one.count > 0; }
-    /// `low`, `high`: % of the opening that transitions go between.
-    std::vector<EyeMark> of(const std::string &quantity, double low, double high) const
+    /// `levels`: that transitions go between.
+    std::vector<EyeMark> of(const std::string &quantity, const LevelRule &levels) const
     {
         const double height = m_one.mean - m_zero.mean;
         if (quantity == "one_level") return {level(m_one.mean)};
@@ -41,9 +42,11 @@ public:
         if (quantity == "eye_jitter_rms") return jitter(m_share);
         if (quantity == "eye_jitter_pp") return jitter(m_share / 2);
         if (quantity == "eye_rise_time" || quantity == "eye_fall_time") {
+            const bool percent = levels.kind == LevelRule::Kind::percent;
+            const auto at = [&](double level) { return percent ? m_zero.mean + level / 100 * height : level; };
             const double middle = m_zero.mean + height / 2;
-            return {across(m_zero.mean + low / 100 * height, -0.25, 0.25),
-                    across(m_zero.mean + high / 100 * height, -0.25, 0.25),
+            return {across(at(levels.low), -0.25, 0.25),
+                    across(at(levels.high), -0.25, 0.25),
                     {EyeMark::As::arrow, -m_share / 2, middle, m_share / 2, middle}};
         }
         return {};
@@ -79,9 +82,7 @@ std::vector<EyeMark> eyeMarks(const Results &results, const EyeResult &eye, cons
     if (!entry || !row || entry->eye != eye.id || !row->measurable() || !row->statistics.mean || !eye.fold) return {};
     const Marker marker(eye, std::size_t(entry->opening.value_or(0)), *row->statistics.mean);
     if (!marker.known()) return {};
-    const LevelsEntry levels = results.document->levelsOf(entry->levels);
-    const bool own = entry->levels != "default" && levels.kind == "percent"; // as in eyeLevelsRule()
-    return marker.of(entry->quantity, own ? levels.low : 20, own ? levels.high : 80);
+    return marker.of(entry->quantity, eyeLevelsRule(results.document->levelsOf(entry->levels)));
 }
 
 void paintEyeMarks(QPainter &painter, const QRectF &plot, const EyeFigure &figure, const Look &look)

@@ -52,10 +52,11 @@ QImage maskDrawing(const MaskDefinition &mask, QSize size, const Look &look)
     }
     if (!(high > low)) return image;
     const double pad = 0.12 * (high - low);
-    double left = 0, right = 1;
+    double left = 0, right = mask.seconds ? -INFINITY : 1;
     for (const MaskShape &shape : shapes) {
-        left = mask.seconds ? std::min(left, shape.left()) : left;
-        right = mask.seconds ? (&shape == &shapes.front() ? shape.right() : std::max(right, shape.right())) : right;
+        if (!mask.seconds) break; // an eye's is drawn between its crossings
+        left = std::min(left, shape.left());
+        right = std::max(right, shape.right());
     }
     const double beside = 0.12 * (right - left);
     const EyeWindow window{QRectF(QPointF(0, 0), size), left - beside, right + beside, low - pad, high + pad};

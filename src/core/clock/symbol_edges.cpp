@@ -93,7 +93,7 @@ public:
                 gap = true;
                 continue;
             }
-            const std::size_t from = symbolOf(before), to = symbolOf(after);
+            const std::size_t from = symbolOf(before, m_levels.thresholds), to = symbolOf(after, m_levels.thresholds);
             if (from == to) continue;
             const std::uint8_t list = m_middles.listOf(from, to);
             const auto crossing = nearest(m_middles.crossings(list), hints[list], expected[i], to > from);
@@ -107,11 +107,6 @@ public:
 
 private:
     static constexpr double reach = 0.6; ///< unit intervals from where a transition is expected
-    std::size_t symbolOf(double value) const
-    {
-        const auto &levels = m_levels.thresholds;
-        return std::size_t(std::upper_bound(levels.begin(), levels.end(), value) - levels.begin());
-    }
     std::optional<std::size_t> nearest(const EdgeList &edges, std::size_t &hint, double expected, bool rising) const
     {
         const double from = expected - reach * m_map.period(), to = expected + reach * m_map.period();

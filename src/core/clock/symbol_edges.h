@@ -23,7 +23,7 @@ struct SymbolEdges {
 /// is expected, within 0.6 of a unit interval. Instants by windowed sinc where a unit interval has fewer than 32
 /// samples, unless `interpolation` says otherwise.
 /// `samples`: the histogram of all of the range. `expected`: as findSymbolTiming() takes it.
-/// Source: docs/methods.md, "Clocks"; IEEE Std 802.3, 96.5.4.5 and 120D.3.1.2, take transitions apart alike.
+/// Source: docs/methods.md, "Several amplitude levels".
 SymbolEdges findSymbolEdges(const std::shared_ptr<const SampleSource> &source, SampleRange range,
                             const AmplitudeHistogram &samples, const SymbolLevelRule &rule,
                             std::optional<double> expected, EdgeInterpolation interpolation, Progress &progress);

@@ -89,20 +89,20 @@ SymbolLevels completed(std::vector<double> levels, const SymbolLevelRule &rule)
     return found;
 }
 
-std::vector<double> evenly(double least, double most, std::size_t count)
+} // namespace
+
+std::vector<double> evenLevels(double least, double most, std::size_t count)
 {
     std::vector<double> levels;
     for (std::size_t i = 0; i < count; ++i) levels.push_back(least + (most - least) * double(i) / double(count - 1));
     return levels;
 }
 
-} // namespace
-
 SymbolLevels roughSymbolLevels(const AmplitudeHistogram &samples, const SymbolLevelRule &rule)
 {
     assert(rule.count >= 2 && rule.count <= mostSymbols);
     if (!rule.levels.empty()) return completed(rule.levels, rule);
-    if (rule.extremes) return completed(evenly(samples.least, samples.most, rule.count), rule);
+    if (rule.extremes) return completed(evenLevels(samples.least, samples.most, rule.count), rule);
     return completed(meansOfFewest(groupsOf(samples), rule.count), rule);
 }
 
@@ -240,9 +240,7 @@ SymbolLevels symbolLevels(const SampleSource &source, const UnitIntervalMap &map
         std::vector<double> counts(rule.count), sums(rule.count);
         for (const AmplitudeHistogram::Bin &bin : values.bins) {
             if (bin.count == 0) continue;
-            const auto symbol =
-                std::size_t(std::upper_bound(now.thresholds.begin(), now.thresholds.end(), bin.sum / bin.count) -
-                            now.thresholds.begin());
+            const std::size_t symbol = symbolOf(bin.sum / bin.count, now.thresholds);
             counts[symbol] += bin.count;
             sums[symbol] += bin.sum;
         }

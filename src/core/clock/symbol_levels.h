@@ -5,7 +5,9 @@
 #include "sample_source.h"
 #include "unit_interval_map.h"
 
+#include <algorithm>
 #include <optional>
+#include <span>
 #include <vector>
 
 namespace fulvex {
@@ -20,6 +22,15 @@ struct SymbolLevels {
     /// Where a transition between two of them is timed. Source: docs/methods.md, "Clocks".
     double middle(std::size_t a, std::size_t b) const { return (levels[a] + levels[b]) / 2; }
 };
+
+/// Which symbol a value is taken for: how many of the thresholds, rising, lie at or below it.
+inline std::size_t symbolOf(double value, std::span<const double> thresholds)
+{
+    return std::size_t(std::upper_bound(thresholds.begin(), thresholds.end(), value) - thresholds.begin());
+}
+
+/// So many levels, evenly from the least to the most.
+std::vector<double> evenLevels(double least, double most, std::size_t count);
 
 /// How they are to be laid.
 struct SymbolLevelRule {

@@ -8,6 +8,7 @@
 #include "number_text.h"
 #include "references.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace fulvex {
@@ -146,8 +147,15 @@ void addCrossings(EyeResult &to, Evaluation &evaluation, const Evaluation::EyeNo
 {
     const LevelRule usual = eyeLevelsRule(LevelsEntry());
     to.crossings.push_back(evaluation.eyeCrossings(node, opening, known));
-    to.rises.push_back(evaluation.eyeTransitions(node, opening, usual, true, known));
-    to.falls.push_back(evaluation.eyeTransitions(node, opening, usual, false, known));
+    const auto &rows = evaluation.document().measurements;
+    const auto add = [&](const char *quantity, bool rising, auto &list) {
+        const bool asked = std::any_of(rows.begin(), rows.end(), [&](const MeasurementEntry &row) {
+            return row.eye == to.id && row.quantity == quantity;
+        });
+        list.push_back(asked ? evaluation.eyeTransitions(node, opening, usual, rising, known) : nullptr);
+    };
+    add("eye_rise_time", true, to.rises);
+    add("eye_fall_time", false, to.falls);
 }
 
 /// `crossings`: with those, which it takes to measure several added up; `known`: where they are in the cache.
@@ -168,12 +176,12 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Crossings cro
             &lasts);
         return result;
     });
+    found.id = entry.id;
     if (crossings != Crossings::none && found.fold) {
         const auto node = evaluation.eye(entry.id);
         for (std::size_t opening = 0; opening < node.rule.thresholds.size(); ++opening)
             addCrossings(found, evaluation, node, opening, crossings == Crossings::known);
     }
-    found.id = entry.id;
     found.source = entry.source;
     found.clock = entry.clock;
     return found;

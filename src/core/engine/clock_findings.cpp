@@ -2,11 +2,11 @@
 
 #include "number_text.h"
 #include "parallel.h"
-#include "resampled_source.h"
 #include "same_everywhere.h"
 #include "symbol_levels.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 

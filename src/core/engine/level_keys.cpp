@@ -57,11 +57,8 @@ SymbolLevelRule symbolRuleOf(const LevelsEntry &levels, int modulation)
     rule.levels = levels.symbolLevels;
     rule.thresholds = levels.thresholds;
     if (levels.kind == "absolute") rule.hysteresis = levels.hysteresis;
-    if (levels.states == "fixed" && rule.levels.empty()) {
-        for (int i = 0; i < modulation; ++i)
-            rule.levels.push_back(*levels.stateLow +
-                                  (*levels.stateHigh - *levels.stateLow) * i / double(modulation - 1));
-    }
+    if (levels.states == "fixed" && rule.levels.empty())
+        rule.levels = evenLevels(*levels.stateLow, *levels.stateHigh, rule.count);
     const auto needs = [&](const char *what, std::size_t given, std::size_t wanted) {
         if (given && given != wanted)
             throw Unmeasurable{"levels " + levels.id + " give " + std::to_string(given) + " " + what + ", and " +

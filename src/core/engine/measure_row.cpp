@@ -204,7 +204,7 @@ private:
         } else if (entry.method == "forwarded") {
             how += ", " + std::string(entry.edges == "both" ? "" : entry.edges + " ") + "edges of " + entry.from;
             if (entry.multiply > 1) how += ", times " + std::to_string(entry.multiply);
-            if (entry.divide > 1) how += ", every " + std::to_string(entry.divide) + ".";
+            if (entry.divide > 1) how += ", every " + std::to_string(entry.divide) + ". of them";
             if (entry.delay != 0) how += ", " + quantityText(entry.delay, "s", {}, 4) + " later";
         } else {
             how += entry.rate ? ", fixed, given" : ", fixed, fitted";

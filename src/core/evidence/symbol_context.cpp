@@ -21,8 +21,7 @@ SymbolContext symbolsAbout(const EyeResult &eye, const std::vector<std::int64_t>
         middlesOf(*eye.samples, eye.by->map, n - beside, middles);
         std::string symbols;
         for (std::size_t i = 0; i < middles.size(); ++i) {
-            const auto above = std::upper_bound(thresholds.begin(), thresholds.end(), middles[i]) - thresholds.begin();
-            const char symbol = middles[i] == middles[i] ? "0123456789abcdef"[above] : '?';
+            const char symbol = middles[i] == middles[i] ? "0123456789abcdef"[symbolOf(middles[i], thresholds)] : '?';
             symbols += symbol;
             ++counts[i][symbol];
         }

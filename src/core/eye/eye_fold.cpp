@@ -407,9 +407,7 @@ private:
         if (left < 0 || left + 1 >= double(m_window.count())) return known.symbol;
         const double v = m_window.at(std::int64_t(left)), next = m_window.at(std::int64_t(left) + 1);
         const double value = v + (next - v) * (middle - left);
-        const auto &levels = m_rule.thresholds;
-        if (value == value)
-            known.symbol = std::size_t(std::upper_bound(levels.begin(), levels.end(), value) - levels.begin());
+        if (value == value) known.symbol = fulvex::symbolOf(value, m_rule.thresholds);
         return known.symbol;
     }
     struct Known {

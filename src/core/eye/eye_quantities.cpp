@@ -83,10 +83,7 @@ EyeCrossings eyeTransitions(const SourcePtr &source, const UnitIntervalMap &map,
             const auto boundary = std::llround(piece.number + (middle - piece.from) * piece.slope);
             if (boundary < first || boundary > last || !(map.runsAlways() || map.runsAt(boundary))) continue;
             middlesOf(*source, map, boundary - 1, middles);
-            const auto symbolOf = [&](double value) {
-                return std::size_t(std::upper_bound(thresholds.begin(), thresholds.end(), value) - thresholds.begin());
-            };
-            const bool its = symbolOf(middles[0]) == before && symbolOf(middles[1]) == behind;
+            const bool its = symbolOf(middles[0], thresholds) == before && symbolOf(middles[1], thresholds) == behind;
             if (its) duration.add(lasts * piece.slope);
         }
     };

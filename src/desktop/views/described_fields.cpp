@@ -45,13 +45,6 @@ std::string wordOf(const FieldValue &value)
     return {};
 }
 
-void setWord(const FieldValue &value, const std::string &to)
-{
-    if (auto *plain = std::get_if<std::string *>(&value)) **plain = to;
-    if (auto *word = std::get_if<Word>(&value)) word->set(to);
-    if (auto *number = std::get_if<int *>(&value)) **number = std::stoi(to);
-}
-
 std::optional<double> numberOf(const Field &field)
 {
     std::optional<double> number;
@@ -292,6 +285,13 @@ private:
 };
 
 } // namespace
+
+void setWord(const FieldValue &value, const std::string &to)
+{
+    if (auto *plain = std::get_if<std::string *>(&value)) **plain = to;
+    if (auto *word = std::get_if<Word>(&value)) word->set(to);
+    if (auto *number = std::get_if<int *>(&value)) **number = std::stoi(to);
+}
 
 std::string rowsUnit(const Workbench &bench, const std::string &id)
 {

@@ -11,6 +11,9 @@ void addDescribedFields(InspectorForm &form, Workbench &bench, const std::string
                         const std::function<bool(const Field &)> &wanted = {},
                         const std::vector<std::string> &others = {});
 
+/// Puts what a word of the document means into a field that holds a word, an id or a whole number.
+void setWord(const FieldValue &value, const std::string &to);
+
 /// The unit that a row of the Ledger is measured in.
 std::string rowsUnit(const Workbench &bench, const std::string &id);
 

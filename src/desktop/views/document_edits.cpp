@@ -1,6 +1,7 @@
 #include "document_edits.h"
 
 #include "axis_painter.h"
+#include "described_fields.h"
 
 #include <algorithm>
 
@@ -160,12 +161,11 @@ int duplicateSheet(Document &document, int sheet)
 
 static void setField(const Field &field, const Remedy::Setting &setting)
 {
+    if (!setting.word.empty()) return setWord(field.value, setting.word);
     const double number = setting.number.value_or(0);
     if (auto *value = std::get_if<double *>(&field.value)) **value = number;
     if (auto *value = std::get_if<std::optional<double> *>(&field.value)) **value = setting.number;
     if (auto *value = std::get_if<int *>(&field.value)) **value = int(number);
-    if (auto *value = std::get_if<std::string *>(&field.value)) **value = setting.word;
-    if (auto *value = std::get_if<Word>(&field.value)) value->set(setting.word);
 }
 
 void applyRemedy(Document &document, const Remedy &remedy)

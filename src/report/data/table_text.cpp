@@ -78,7 +78,8 @@ LedgerLine lineOf(const MaskRun &mask)
     line.mean = "unmeasurable";
     line.limit = "0 failed";
     if (mask.result) {
-        line.mean = std::to_string(mask.result->failedUnitIntervals) + (mask.eye.empty() ? " failed" : " failed UI");
+        line.mean =
+            std::to_string(mask.result->failedUnitIntervals) + (mask.eye.empty() ? " failed edges" : " failed UI");
         line.count = std::to_string(mask.result->unitIntervals);
         if (mask.result->margin) line.spread = "margin " + quantityText(100 * *mask.result->margin, "%", {}, 3);
     }
