@@ -131,6 +131,7 @@ public:
             if (!(range.first < range.second)) throw Error(m_where() + "." + id, "does not rise", "give [low, high]");
         }
     }
+    void operator()(const std::vector<MaskArea> *) const {} // looked at with what they are measured in
     void operator()(const EntryList &) const {}
 
 private:

@@ -90,6 +90,10 @@ public:
             (*value)[id] = {range[0].get<double>(), range[1].get<double>()};
         }
     }
+    void operator()(std::vector<MaskArea> *value) const
+    {
+        if (m_in.has(m_field.key)) *value = readAreas(m_in.raw(m_field.key), where());
+    }
     void operator()(const Word &word) const
     {
         std::optional<std::string> text;
@@ -154,6 +158,7 @@ struct MemberWriter {
         for (const auto &[id, range] : *value) ranges[id] = Json::array({range.first, range.second});
         return ranges;
     }
+    Json operator()(const std::vector<MaskArea> *value) const { return areasJson(*value); }
     Json operator()(const Word &word) const { return word.get().empty() ? Json() : Json(word.get()); }
     Json operator()(const EntryList &list) const
     {

@@ -46,12 +46,21 @@ std::string exact(const std::optional<T> &value)
 {
     return value ? "+" + exact(*value) : "-";
 }
+std::string exact(MaskPoint point)
+{
+    return exact(point.x) + "/" + exact(point.y);
+}
+std::string exact(const MaskArea &area);
 template <typename T>
 std::string exact(const std::vector<T> &values)
 {
     std::string text = exact(std::int64_t(values.size())) + "(";
     for (const T &value : values) text += exact(value) + ",";
     return text + ")";
+}
+std::string exact(const MaskArea &area)
+{
+    return exact(area.name) + exact(int(area.kind)) + exact(area.points);
 }
 std::string exact(const Ranges &ranges)
 {

@@ -135,10 +135,10 @@ std::shared_ptr<const EyeCrossings> Evaluation::eyeTransitions(const EyeNode &no
 MaskDefinition Evaluation::definitionOf(const MaskEntry &entry) const
 {
     try {
-        MaskDefinition mask = loadMask(entry.mask, m_base, m_masks);
-        if (mask.seconds && !entry.eye.empty())
-            throw Error("", "the mask \"" + entry.mask + "\" is a template in seconds, and cannot be laid on an eye",
-                        "give a channel as its \"source\"");
+        MaskDefinition mask = entry.own()
+                                  ? MaskDefinition{entry.id,       entry.id,   "this project", entry.y == "normalised",
+                                                   entry.x == "s", entry.areas}
+                                  : loadMask(entry.mask, m_base, m_masks);
         if (!mask.seconds && entry.eye.empty())
             throw Error("", "the mask \"" + entry.mask + "\" is in unit intervals, and cannot be laid at edges",
                         "give an \"eye\", or a template with \"x\": \"s\"");
@@ -173,14 +173,17 @@ void Evaluation::testEye(const MaskEntry &entry, MaskRun &run)
                    zero = EyeQuantities{.fold = *on.fold, .opening = opening}.zeroLevel();
     for (const Measured *level : {&one, &zero})
         if (!level->reason.empty()) throw Unmeasurable{level->reason};
+    run.definition = inUnitIntervals(run.definition, run.lasts);
     MaskRule rule;
+    rule.stopAt = entry.stopAt.value_or(0);
     rule.zero = run.zero = zero.value;
     rule.one = run.one = one.value;
     rule.margin = entry.margin;
     rule.first = on.rule.first;
     rule.last = on.rule.last;
     rule.interpolation = on.fold->interpolation;
-    const std::string key = keyOf("mask", on.key, shapeOf(run.definition), rule.zero, rule.one, rule.margin);
+    const std::string key =
+        keyOf("mask", on.key, shapeOf(run.definition), rule.zero, rule.one, rule.margin, rule.stopAt);
     run.result = m_cache.get<MaskResult>(
         key, [&] { return runMask(on.source, on.clock->map, run.definition, rule, m_progress); });
 }
@@ -206,11 +209,12 @@ void Evaluation::testEdges(const MaskEntry &entry, MaskRun &run)
     if (chosenEdges.empty())
         throw Unmeasurable{"no such edge lies in the record: check the levels, or choose the other edge"};
     MaskRule rule;
+    rule.stopAt = entry.stopAt.value_or(0);
     rule.zero = run.zero = laid.states.low;
     rule.one = run.one = laid.states.high;
     rule.margin = entry.margin;
-    const std::string key =
-        keyOf("template", from.key, at.key, int(choice), shapeOf(run.definition), rule.zero, rule.one, rule.margin);
+    const std::string key = keyOf("template", from.key, at.key, int(choice), shapeOf(run.definition), rule.zero,
+                                  rule.one, rule.margin, rule.stopAt);
     run.result = m_cache.get<MaskResult>(
         key, [&] { return runTemplate(from.source, chosenEdges, run.definition, rule, m_progress); });
 }

@@ -14,54 +14,12 @@ using json = nlohmann::ordered_json;
 
 namespace {
 
-constexpr std::size_t mostPoints = 1000, mostAreas = 100;
-constexpr double farthest = 4; ///< UI from the eye's middle: each sample is looked at against every eye it may lie in
-
 std::string text(const json &object, const char *key, const std::string &where)
 {
     if (!object.contains(key) || !object[key].is_string())
         throw Error(where, std::string("\"") + key + "\" is missing or no text",
                     std::string("add \"") + key + "\": \"…\"");
     return object[key];
-}
-
-MaskArea parseArea(const json &object, const std::string &where, bool seconds)
-{
-    MaskArea area;
-    if (!object.is_object()) throw Error(where, "is not an object", "write {\"name\": …, \"kind\": …, \"points\": …}");
-    area.name = text(object, "name", where);
-    const std::string kind = text(object, "kind", where);
-    if (kind == "closed")
-        area.kind = MaskArea::Kind::closed;
-    else if (kind == "above")
-        area.kind = MaskArea::Kind::above;
-    else if (kind == "below")
-        area.kind = MaskArea::Kind::below;
-    else
-        throw Error(where + ".kind", "\"" + kind + "\" is no kind of area", "use closed, above or below");
-    const json points = object.value("points", json());
-    const std::size_t least = area.kind == MaskArea::Kind::closed ? 3 : 2;
-    if (!points.is_array() || points.size() < least)
-        throw Error(where + ".points", "needs at least " + std::to_string(least) + " points", "write [[x, y], …]");
-    for (std::size_t i = 0; i < points.size(); ++i) {
-        if (i >= mostPoints)
-            throw Error(where + ".points", "has over " + std::to_string(mostPoints) + " points", "simplify the area");
-        const json &point = points[i];
-        const std::string at = where + ".points[" + std::to_string(i) + "]";
-        if (!point.is_array() || point.size() != 2 || !point[0].is_number() || !point[1].is_number())
-            throw Error(at, "is not a pair of numbers", "write [x, y]");
-        area.points.push_back({point[0], point[1]});
-        constexpr double longest = 1e3; // s
-        if (seconds && !(std::abs(area.points[i].x) <= longest))
-            throw Error(at, "lies more than 1000 s off the edge", "give x in seconds from the edge");
-        if (!seconds && !(std::abs(area.points[i].x - 0.5) <= farthest))
-            throw Error(at, "lies more than " + std::to_string(int(farthest)) + " unit intervals off the eye's middle",
-                        "an eye is two unit intervals wide, its crossings at 0 and 1");
-        if (!(std::abs(area.points[i].y) <= 1e12)) throw Error(at, "lies too high or low", "give y up to 1e12");
-        if (area.kind != MaskArea::Kind::closed && i > 0 && area.points[i].x <= area.points[i - 1].x)
-            throw Error(at, "does not lie right of the point before", "order the line from left to right");
-    }
-    return area;
 }
 
 } // namespace
@@ -77,17 +35,32 @@ MaskDefinition parseMask(const std::string &source, const std::string &file)
     mask.source = document.contains("source") ? text(document, "source", file) : "";
     const std::string x = text(document, "x", file), y = text(document, "y", file);
     if (x != "ui" && x != "s")
-        throw Error(file + ": x", "\"" + x + "\" is no scale",
-                    "use \"ui\" for a mask of an eye, \"s\" for a template at an edge");
+        throw Error(file + ": x", "\"" + x + "\" is no scale", "use \"ui\" for unit intervals, \"s\" for seconds");
     mask.seconds = x == "s";
     if (y != "normalised" && y != "V") throw Error(file + ": y", "\"" + y + "\" is no scale", "use normalised or V");
     mask.normalised = y == "normalised";
-    const json areas = document.value("areas", json());
-    if (!areas.is_array() || areas.empty()) throw Error(file + ": areas", "holds no area", "add at least one");
-    if (areas.size() > mostAreas)
-        throw Error(file + ": areas", "holds more than " + std::to_string(mostAreas) + " areas", "simplify the mask");
-    for (std::size_t i = 0; i < areas.size(); ++i)
-        mask.areas.push_back(parseArea(areas[i], file + ": areas[" + std::to_string(i) + "]", mask.seconds));
+    mask.areas = readAreas(document.value("areas", json()), file + ": areas");
+    checkAreas(mask.areas, mask.seconds, file + ": areas");
+    return mask;
+}
+
+std::string maskText(const MaskDefinition &mask)
+{
+    const json document{{"fulvex_mask", 1},
+                        {"id", mask.id},
+                        {"title", mask.title},
+                        {"source", mask.source},
+                        {"x", mask.seconds ? "s" : "ui"},
+                        {"y", mask.normalised ? "normalised" : "V"},
+                        {"areas", areasJson(mask.areas)}};
+    return document.dump(2) + "\n";
+}
+
+MaskDefinition inUnitIntervals(MaskDefinition mask, double unitInterval)
+{
+    if (!std::exchange(mask.seconds, false)) return mask;
+    for (MaskArea &area : mask.areas)
+        for (MaskPoint &point : area.points) point.x /= unitInterval;
     return mask;
 }
 

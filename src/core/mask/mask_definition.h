@@ -1,34 +1,29 @@
 #pragma once
 
+#include "mask_area.h"
+
 #include <filesystem>
-#include <string>
-#include <vector>
 
 namespace fulvex {
 
-struct MaskPoint {
-    double x, y;
-    bool operator==(const MaskPoint &) const = default;
-};
-
-/// One keep-out area. Closed: a simple polygon. Above or below: everything over or under the line, left to right.
-struct MaskArea {
-    enum class Kind { closed, above, below } kind = Kind::closed;
-    std::string name;
-    std::vector<MaskPoint> points;
-};
-
-/// A mask file (contract: NAME.mask.json). x in unit intervals, crossings at 0 and 1, or of a template in seconds from
-/// a trigger edge; y normalised (zero level 0, one level 1) or in the channel's unit.
+/// A mask file (contract: NAME.mask.json). x in unit intervals, crossings at 0 and 1, or in seconds from the first
+/// crossing, of a template from a trigger edge; y normalised (zero level 0, one level 1) or in the channel's unit.
 struct MaskDefinition {
     std::string id, title, source;
     bool normalised = true;
-    bool seconds = false; ///< a template
+    bool seconds = false; ///< x is
     std::vector<MaskArea> areas;
+    bool operator==(const MaskDefinition &) const = default;
 };
 
 /// Parses and validates; throws Error with `file` and the JSON path.
 MaskDefinition parseMask(const std::string &json, const std::string &file);
+
+/// The same as text, which parseMask() reads as what it was.
+std::string maskText(const MaskDefinition &mask);
+
+/// A mask in seconds as it lies on an eye whose unit intervals last so long (s); any other one as it is.
+MaskDefinition inUnitIntervals(MaskDefinition mask, double unitInterval);
 
 /// `name` is a shipped mask's id (found in `shipped`), or a file relative to `base`.
 MaskDefinition loadMask(const std::string &name, const std::filesystem::path &base,

@@ -19,14 +19,14 @@ bool onSegment(MaskPoint a, MaskPoint b, MaskPoint p)
            p.y <= std::max(a.y, b.y);
 }
 
+} // namespace
+
 bool segmentsMeet(MaskPoint a, MaskPoint b, MaskPoint c, MaskPoint d)
 {
     const double abc = cross(a, b, c), abd = cross(a, b, d), cda = cross(c, d, a), cdb = cross(c, d, b);
     if (((abc > 0 && abd < 0) || (abc < 0 && abd > 0)) && ((cda > 0 && cdb < 0) || (cda < 0 && cdb > 0))) return true;
     return onSegment(a, b, c) || onSegment(a, b, d) || onSegment(c, d, a) || onSegment(c, d, b);
 }
-
-} // namespace
 
 MaskShape::MaskShape(MaskArea::Kind kind, std::vector<MaskPoint> points) : m_kind(kind), m_points(std::move(points))
 {

@@ -4,6 +4,9 @@
 
 namespace fulvex {
 
+/// Whether the straight lines from a to b and from c to d have a point in common.
+bool segmentsMeet(MaskPoint a, MaskPoint b, MaskPoint c, MaskPoint d);
+
 /// An area at a margin, ready for hit tests; x in UI, y in the channel's unit. Its border belongs to it.
 class MaskShape {
 public:

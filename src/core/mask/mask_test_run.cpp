@@ -64,6 +64,7 @@ void MaskResult::merge(const MaskResult &later)
     keepFirst(failures, later.failures, timeKey);
     keepFirst(worst, later.worst, depthKey);
     spread.merge(later.spread);
+    stopped |= later.stopped;
 }
 
 namespace {
@@ -196,6 +197,40 @@ static std::vector<MovableArea> areasOf(const MaskDefinition &mask, const MaskRu
     return areas;
 }
 
+namespace {
+
+/// Tests ranges one after another by `test(range, result)`, which adds to it. Where failures end it, in pieces, each
+/// twice as long as the one before, and then once more up to the failure that did.
+template <typename Test>
+MaskResult testInTurn(const std::vector<SampleRange> &ranges, std::int64_t piece, std::int64_t stopAt, Test &&test)
+{
+    MaskResult all;
+    for (const SampleRange &range : ranges) {
+        for (std::int64_t first = range.first; first < range.last;) {
+            const std::int64_t last = stopAt > 0 ? std::min(range.last, first + piece) : range.last;
+            test(SampleRange{first, last}, all);
+            first = last;
+            piece *= 2;
+            if (stopAt == 0 || all.failedUnitIntervals < stopAt) continue;
+            std::vector<std::int64_t> failed;
+            for (const MaskFailure &failure : all.failures) failed.push_back(failure.unitInterval);
+            std::sort(failed.begin(), failed.end());
+            const std::int64_t end = failed[std::size_t(stopAt - 1)] + 1;
+            std::vector<SampleRange> tested;
+            for (const SampleRange &one : ranges)
+                if (one.first < end) tested.push_back({one.first, std::min(one.last, end)});
+            MaskResult upTo = testInTurn(tested, piece, 0, test);
+            upTo.stopped = true;
+            return upTo;
+        }
+    }
+    return all;
+}
+
+constexpr std::int64_t chunksAtFirst = 16;
+
+} // namespace
+
 MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const MaskDefinition &mask,
                    const MaskRule &rule, Progress &progress)
 {
@@ -220,9 +255,11 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
                    });
         tester.finish();
     };
-    MaskResult all;
-    for (const SampleRange &run : map.running({rule.first, rule.last}))
-        all.merge(inChunksMerged<MaskResult>(run, unitIntervalsAChunk(map, rule.interpolation), progress, work));
+    const std::int64_t chunk = unitIntervalsAChunk(map, rule.interpolation);
+    MaskResult all = testInTurn(map.running({rule.first, rule.last}), chunksAtFirst * chunk, rule.stopAt,
+                                [&](SampleRange range, MaskResult &sum) {
+                                    sum.merge(inChunksMerged<MaskResult>(range, chunk, progress, work));
+                                });
     all.areaHits.resize(areas.size());
     return all;
 }
@@ -240,24 +277,27 @@ MaskResult runTemplate(const SourcePtr &source, const std::vector<double> &edges
     }
     const TimeAxis &axis = source->axis();
     constexpr std::int64_t perChunk = 256;
-    MaskResult all = inChunksMerged<MaskResult>(
-        {0, std::int64_t(edges.size())}, perChunk, progress, [&](SampleRange mine, MaskResult &part) {
-            part.unitIntervals = mine.size();
-            Tester tester(areas, rule, part);
-            for (std::int64_t n = mine.first; n < mine.last; ++n) {
-                // A clock of a second from the edge on, so that its phases are seconds.
-                const UnitIntervalMap seconds(axis, edges[std::size_t(n)], 1 / axis.interval);
-                const double first = double(seconds.lineNumber());
-                UnitIntervalWalk walk(*source, seconds, 1, progress);
-                SampleRange range = walk.between(left - first, right - first);
-                // The lines that enter and leave it.
-                range = {std::max<std::int64_t>(0, range.first - 1), std::min(axis.count, range.last + 1)};
-                walk.lines(range, [&](EyePoint a, EyePoint b, bool lone, std::int64_t index) {
-                    tester.lineIn(n, {a.x + first, a.y}, {b.x + first, b.y}, lone, axis.timeOf(double(index)));
-                });
-            }
-            tester.finish();
-        });
+    const auto work = [&](SampleRange mine, MaskResult &part) {
+        part.unitIntervals = mine.size();
+        Tester tester(areas, rule, part);
+        for (std::int64_t n = mine.first; n < mine.last; ++n) {
+            // A clock of a second from the edge on, so that its phases are seconds.
+            const UnitIntervalMap seconds(axis, edges[std::size_t(n)], 1 / axis.interval);
+            const double first = double(seconds.lineNumber());
+            UnitIntervalWalk walk(*source, seconds, 1, progress);
+            SampleRange range = walk.between(left - first, right - first);
+            // The lines that enter and leave it.
+            range = {std::max<std::int64_t>(0, range.first - 1), std::min(axis.count, range.last + 1)};
+            walk.lines(range, [&](EyePoint a, EyePoint b, bool lone, std::int64_t index) {
+                tester.lineIn(n, {a.x + first, a.y}, {b.x + first, b.y}, lone, axis.timeOf(double(index)));
+            });
+        }
+        tester.finish();
+    };
+    MaskResult all = testInTurn({{0, std::int64_t(edges.size())}}, chunksAtFirst * perChunk, rule.stopAt,
+                                [&](SampleRange range, MaskResult &sum) {
+                                    sum.merge(inChunksMerged<MaskResult>(range, perChunk, progress, work));
+                                });
     all.areaHits.resize(areas.size());
     return all;
 }

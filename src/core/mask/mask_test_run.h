@@ -38,6 +38,7 @@ struct MaskResult {
     std::vector<MaskFailure> failures; ///< in time, the first `keptFailures`
     std::vector<MaskFailure> worst;    ///< deepest first, `keptFailures` of all
     FailureSpread spread;
+    bool stopped = false; ///< at as many failures as were to end it: what comes behind was not looked at
     static constexpr std::size_t keptFailures = 1000;
     void merge(const MaskResult &later);
 };
@@ -47,6 +48,9 @@ struct MaskRule {
     double margin = 0;                ///< fraction that the areas are grown by for the verdict
     std::int64_t first = 0, last = 0; ///< unit intervals tested
     int interpolation = 1;            ///< as the eye was folded
+    /// Failed unit intervals that end the test, `keptFailures` at most; 0: none do. The result is that of the unit
+    /// intervals up to the last of them.
+    std::int64_t stopAt = 0;
 };
 
 /// Lays the record over the mask by a clock's map, on all cores. A sample on or inside an area's border is a hit; where

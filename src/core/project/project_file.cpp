@@ -51,15 +51,15 @@ void checkInside(const Document &document, const std::string &pack)
     for (std::size_t i = 0; i < document.captures.size(); ++i)
         check("captures[" + std::to_string(i) + "].file", document.captures[i].file);
     for (std::size_t i = 0; i < document.masks.size(); ++i)
-        check("masks[" + std::to_string(i) + "].mask", document.masks[i].mask);
+        if (!document.masks[i].own()) check("masks[" + std::to_string(i) + "].mask", document.masks[i].mask);
     for (std::size_t i = 0; i < document.programs.size(); ++i)
         check("programs[" + std::to_string(i) + "].file", document.programs[i].file);
 }
 
-/// The file that a mask names; empty where it is the id of a shipped one.
+/// The file that a mask names; empty where it is the id of a shipped one, or the project's own.
 fs::path maskFile(const MaskEntry &mask, const fs::path &base)
 {
-    const bool named = mask.mask.find('/') != std::string::npos || mask.mask.ends_with(".json");
+    const bool named = !mask.own() && (mask.mask.find('/') != std::string::npos || mask.mask.ends_with(".json"));
     std::error_code failure;
     const fs::path file = (base / mask.mask).lexically_normal();
     return named && fs::is_regular_file(file, failure) ? file : fs::path();

@@ -114,6 +114,7 @@ Json maskJson(const MaskRun &mask)
         json["unit_intervals"] = result.unitIntervals;
         json["hits"] = result.hits;
         json["failed_unit_intervals"] = result.failedUnitIntervals;
+        if (result.stopped) json["stopped"] = true; // what comes behind was not looked at
         json["areas"] = Json::array();
         for (std::size_t i = 0; i < mask.definition.areas.size(); ++i)
             json["areas"].push_back({{"name", mask.definition.areas[i].name}, {"hits", result.areaHits[i]}});

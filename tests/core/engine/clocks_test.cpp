@@ -413,5 +413,46 @@ TEST(Templates, LieAtTheEdgesOfAChannel)
         }
     };
     fails(R"("source": "d", "mask": "eye.mask.json")", "cannot be laid at edges");
-    fails(R"("eye": "e", "mask": "rise.mask.json")", "cannot be laid on an eye");
+}
+
+/// A mask that the project holds itself, in unit intervals or seconds, fitted to the levels or not: the same place, the
+/// same hits; and where so many failures end it.
+TEST(OwnMasks, LieOnAnEyeInAnyScale)
+{
+    test::DataSpec spec = dataSpec(2);
+    spec.unitIntervals = 20000;
+    spec.randomJitter = 0.12; // so that the eye closes here and there
+    const test::Data data = test::makeData(spec);
+    ClockProject project;
+    project.write(data, "d");
+    const double ui = spec.samplesPerUi * 1e-10;
+    const auto points = [&](double across, double up, double base) {
+        std::string text;
+        for (const MaskPoint p : {MaskPoint{0.3, 0.5}, {0.5, 0.7}, {0.7, 0.5}, {0.5, 0.3}})
+            text += (text.empty() ? "[" : ", [") + std::to_string(p.x * across * 1e12) + "e-12, " +
+                    std::to_string((base + p.y * up) * 1e6) + "e-6]";
+        return R"("areas": [{"name": "a", "kind": "closed", "points": [)" + text + "]}]";
+    };
+    const auto evaluate = [&](const std::string &masks) {
+        return project.evaluate(R"("clocks": [{"id": "c", "source": "d", "method": "fixed"}],
+            "eyes": [{"id": "e", "source": "d", "clock": "c"}], "masks": [)" +
+                                masks + "]");
+    };
+    const Results fitted = evaluate(R"({"id": "m", "eye": "e", )" + points(1, 1, 0) + "}");
+    const MaskRun &run = fitted.masks[0];
+    ASSERT_TRUE(run.result) << run.reason;
+    EXPECT_GT(run.result->failedUnitIntervals, 20);
+    EXPECT_LT(run.result->failedUnitIntervals, 5000);
+    // Its period is what was found: a millionth of the rate, and digits of the text, move no mask by a hit or two.
+    const Results fixed = evaluate(R"({"id": "m", "eye": "e", "x": "s", "y": "V", )" +
+                                   points(run.lasts, run.one - run.zero, run.zero) + "}");
+    ASSERT_TRUE(fixed.masks[0].result) << fixed.masks[0].reason;
+    EXPECT_NEAR(run.lasts, ui, 1e-5 * ui);
+    EXPECT_NEAR(double(fixed.masks[0].result->failedUnitIntervals), double(run.result->failedUnitIntervals), 2);
+    const Results stopped = evaluate(R"({"id": "m", "eye": "e", "stop_at": 3, )" + points(1, 1, 0) + "}");
+    EXPECT_TRUE(stopped.masks[0].result->stopped);
+    EXPECT_EQ(stopped.masks[0].result->failedUnitIntervals, 3);
+    EXPECT_EQ(stopped.masks[0].verdict, Verdict::fail);
+    for (std::size_t i = 0; i < 3; ++i)
+        EXPECT_EQ(stopped.masks[0].result->failures[i].unitInterval, run.result->failures[i].unitInterval);
 }

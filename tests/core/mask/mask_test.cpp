@@ -4,6 +4,7 @@
 #include "signals.h"
 
 #include <cmath>
+#include <map>
 
 using namespace fulvex;
 
@@ -203,6 +204,65 @@ TEST(MaskRun, ChunksAddUp)
     EXPECT_EQ(parts.hits, whole.hits);
     EXPECT_EQ(parts.failedUnitIntervals, whole.failedUnitIntervals);
     EXPECT_NEAR(*parts.margin, *whole.margin, 2e-6);
+}
+
+/// Dips in all areas of a mask at places that are known, in a record of several chunks: exactly those are found.
+TEST(MaskRun, PlantedFailuresAreFoundInAllAreasAtTheirTimes)
+{
+    const MaskDefinition mask = maskOf({square(),
+                                        {MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}},
+                                        {MaskArea::Kind::below, "bottom", {{0, -0.3}, {1, -0.3}}}});
+    for (const std::uint64_t seed : {1u, 2u, 3u}) {
+        test::Gaussian random(seed);
+        std::vector<double> volts(4'000'000);
+        for (std::size_t i = 0; i < volts.size(); ++i) volts[i] = i / 10 % 3 == 0 ? 0.05 : 0.95;
+        std::map<std::int64_t, std::pair<std::size_t, int>> planted; // by unit interval: sample, area
+        constexpr double inside[] = {0.5, 1.4, -0.4};
+        while (planted.size() < 500) {
+            const auto n = std::int64_t(random.uniform() * 399'000);
+            // Away from where the trace is, so that no line runs through another area.
+            const int area = random.uniform() < 0.5 ? 0 : n % 3 == 0 ? 2 : 1;
+            const std::size_t at = std::size_t(n) * 10 + 5; // the unit interval's middle
+            if (!planted.emplace(n, std::pair(at, area)).second) continue;
+            volts[at] = inside[area];
+        }
+        const MaskResult result = run(volts, mask);
+        ASSERT_EQ(result.failedUnitIntervals, 500);
+        ASSERT_EQ(result.failures.size(), 500u);
+        std::vector<std::int64_t> perArea(3);
+        auto its = planted.begin();
+        for (const MaskFailure &failure : result.failures) {
+            EXPECT_EQ(failure.unitInterval, its->first);
+            EXPECT_NEAR(failure.time, double(its->second.first) * 1e-9, 1e-15);
+            EXPECT_EQ(failure.area, its->second.second);
+            ++perArea[std::size_t(its->second.second)];
+            ++its;
+        }
+        EXPECT_EQ(result.areaHits, perArea);
+        for (const std::int64_t stopAt : {1, 7, 499}) {
+            MaskRule rule{0, 1, 0, 0, 400'000, 1};
+            rule.last = plainClock(std::int64_t(volts.size())).map.unitIntervals();
+            rule.stopAt = stopAt;
+            const SourcePtr source = makeMemorySource(volts, 1e-9);
+            Progress progress;
+            const MaskResult stopped =
+                runMask(source, plainClock(std::int64_t(volts.size())).map, mask, rule, progress);
+            EXPECT_TRUE(stopped.stopped);
+            EXPECT_EQ(stopped.failedUnitIntervals, stopAt);
+            EXPECT_EQ(stopped.failures.back().unitInterval, result.failures[std::size_t(stopAt - 1)].unitInterval);
+            EXPECT_EQ(stopped.unitIntervals, stopped.failures.back().unitInterval + 1);
+        }
+        MaskRule never{0, 1, 0, 0, 0, 1};
+        never.last = plainClock(std::int64_t(volts.size())).map.unitIntervals();
+        never.stopAt = 501;
+        Progress progress;
+        const MaskResult counted =
+            runMask(makeMemorySource(volts, 1e-9), plainClock(std::int64_t(volts.size())).map, mask, never, progress);
+        EXPECT_FALSE(counted.stopped);
+        EXPECT_EQ(counted.unitIntervals, result.unitIntervals);
+        EXPECT_EQ(counted.hits, result.hits);
+        EXPECT_EQ(counted.margin, result.margin);
+    }
 }
 
 TEST(MaskFile, TheShippedOnesAreWhatTheirStandardsSay)

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "mask_area.h"
+
 #include <cstdint>
 #include <functional>
 #include <limits>
@@ -146,7 +148,7 @@ private:
 using FieldValue = std::variant<std::string *, double *, std::optional<double> *, int *, std::optional<int> *,
                                 std::optional<std::int64_t> *, bool *, std::optional<bool> *, NumberOrName *,
                                 std::optional<std::optional<NumberOrName>> *, std::vector<std::string> *,
-                                std::vector<double> *, Ranges *, Word, EntryList>;
+                                std::vector<double> *, Ranges *, std::vector<MaskArea> *, Word, EntryList>;
 
 /// All that is known of one field of an entry, said once: reading, writing and checking the document, keys of what is
 /// computed from it, renaming and removing, and the Inspector go by it. Each entry gives its own, see fieldsOf().

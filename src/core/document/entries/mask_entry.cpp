@@ -5,6 +5,11 @@
 
 namespace fulvex {
 
+namespace {
+constexpr Choice acrossIn[] = {{"ui", "unit intervals"}, {"s", "seconds"}};
+constexpr Choice upIn[] = {{"normalised", "fitted to the levels"}, {"V", "the channel's unit"}};
+} // namespace
+
 std::vector<Field> fieldsOf(MaskEntry &entry)
 {
     return {
@@ -15,7 +20,7 @@ std::vector<Field> fieldsOf(MaskEntry &entry)
         {.key = "mask",
          .always = true,
          .letters = 4096,
-         .needed = true,
+         .needed = !entry.own(),
          .wrong = "names no mask",
          .mend = "give a shipped mask's id or a file",
          .value = &entry.mask},
@@ -37,6 +42,16 @@ std::vector<Field> fieldsOf(MaskEntry &entry)
          .wrong = "lies outside -1 to 1",
          .mend = "give a fraction, 0.1 for 10 %",
          .value = &entry.margin},
+        {.key = "stop_at",
+         .words = "stop at failed UI",
+         .least = 1,
+         .most = 1000,
+         .none = "counts on to the end",
+         .mend = "give how many failed unit intervals end the test, 1 to 1000",
+         .value = &entry.stopAt},
+        {.key = "x", .belongs = entry.own(), .choices = acrossIn, .value = &entry.x},
+        {.key = "y", .belongs = entry.own(), .choices = upIn, .value = &entry.y},
+        {.key = "areas", .value = &entry.areas},
     };
 }
 
@@ -45,6 +60,7 @@ void checkEntry(const MaskEntry &entry, const std::string &where)
     if (!entry.eye.empty() && !entry.source.empty())
         throw Error(where, "names both an eye and a channel",
                     "give \"eye\" for an eye's mask, \"source\" for a template");
+    if (entry.own()) checkAreas(entry.areas, entry.x == "s", where + ".areas");
 }
 
 } // namespace fulvex

@@ -11,6 +11,12 @@ struct MaskEntry {
     std::optional<int> opening = {}; ///< of more than two levels, from the bottom up; empty: of all
     std::string source = {};         ///< of a template: the channel; empty for an eye's
     std::string edge = {};           ///< of a template: rising, falling, both; empty: rising
+    /// The project's own, in place of those of the mask that is named; then what x and y are in: ui or s, normalised
+    /// or V.
+    std::vector<MaskArea> areas = {};
+    std::string x = "ui", y = "normalised";
+    std::optional<int> stopAt = {}; ///< so many failed unit intervals end it; empty: it counts on
+    bool own() const { return !areas.empty(); }
     bool operator==(const MaskEntry &) const = default;
 };
 
