@@ -74,6 +74,11 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
         if (!known) figure.verdict = "mask: being tested";
         if (!known) break;
         figure.failed = mask.verdict == Verdict::fail;
+        if (mask.result->margin) {
+            for (const MaskArea &area : mask.definition.areas)
+                figure.farthest.push_back(
+                    MovableArea(area, mask.definition, mask.zero, mask.one).at(*mask.result->margin));
+        }
         const QString margin = text(quantityText(100 * mask.result->margin.value_or(0), "%", {}, 3));
         figure.verdict = figure.failed
                              ? QString("%1 failed · margin %2").arg(counted(mask.result->failedUnitIntervals), margin)
@@ -102,8 +107,7 @@ QPointF EyeFigure::pointOf(const QRectF &plot, double x, double y) const
 
 QPointF EyeFigure::valuesAt(const QRectF &plot, QPointF point) const
 {
-    return {left + (point.x() - plot.left()) / plot.width() * (right - left),
-            low + (plot.bottom() - point.y()) / plot.height() * (high - low)};
+    return window(plot).valuesAt(point);
 }
 
 namespace {
@@ -285,6 +289,7 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setClipRect(plot, Qt::IntersectClip);
     paintMask(painter, figure.window(plot), figure.areas, look);
+    paintMaskOutline(painter, figure.window(plot), figure.farthest, look);
     paintPaths(painter, plot, figure, look);
     paintEyeMarks(painter, plot, figure, look);
 

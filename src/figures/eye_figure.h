@@ -35,6 +35,7 @@ struct EyeFigure {
     std::shared_ptr<const EyeFold> fold;
     std::shared_ptr<const EyePicture> picture; ///< null: not made yet; may be of an older fold
     std::vector<MaskShape> areas;
+    std::vector<MaskShape> farthest; ///< the mask at the largest margin that passes; a tile shows it of a chosen mask
     struct Failure {
         double x, y;     ///< UI, in `unit`
         double from, to; ///< s, its unit interval

@@ -11,6 +11,12 @@ QPointF EyeWindow::pointOf(double ui, double value) const
             plot.bottom() - (value - low) / (high - low) * plot.height()};
 }
 
+QPointF EyeWindow::valuesAt(QPointF point) const
+{
+    return {left + (point.x() - plot.left()) / plot.width() * (right - left),
+            low + (plot.bottom() - point.y()) / plot.height() * (high - low)};
+}
+
 static QPolygonF outline(const MaskShape &shape, const EyeWindow &window)
 {
     QPolygonF polygon;
@@ -34,6 +40,13 @@ void paintMask(QPainter &painter, const EyeWindow &window, const std::vector<Mas
         painter.setBrush(Qt::NoBrush);
         painter.drawPolygon(polygon);
     }
+}
+
+void paintMaskOutline(QPainter &painter, const EyeWindow &window, const std::vector<MaskShape> &areas, const Look &look)
+{
+    painter.setPen(QPen(look.dark ? QColor("#9FB0BF") : QColor("#5E6B75"), 1, Qt::DotLine));
+    painter.setBrush(Qt::NoBrush);
+    for (const MaskShape &shape : areas) painter.drawPolygon(outline(shape, window));
 }
 
 QImage maskDrawing(const MaskDefinition &mask, QSize size, const Look &look)

@@ -13,10 +13,15 @@ struct EyeWindow {
     QRectF plot;
     double left, right, low, high;
     QPointF pointOf(double ui, double value) const;
+    QPointF valuesAt(QPointF point) const;
 };
 
 /// Areas, hatched, on what is painted already.
 void paintMask(QPainter &painter, const EyeWindow &window, const std::vector<MaskShape> &areas, const Look &look);
+
+/// Only their outlines, dotted: where they might be.
+void paintMaskOutline(QPainter &painter, const EyeWindow &window, const std::vector<MaskShape> &areas,
+                      const Look &look);
 
 /// A small drawing of a mask by itself, the unit interval and the state levels marked.
 QImage maskDrawing(const MaskDefinition &mask, QSize size, const Look &look);

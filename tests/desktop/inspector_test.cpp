@@ -111,8 +111,8 @@ TEST(Inspector, AMaskIsExchangedGrownAndRemoved)
     QTest::mouseClick(desk.find<QPushButton>("removeMask"), Qt::LeftButton);
     EXPECT_EQ(findEntry(desk.bench().document().masks, "mask2"), nullptr);
     auto *list = desk.find<QListWidget>("maskList");
-    ASSERT_EQ(list->count(), 3);
-    QImage drawings[3]; // each has one of its own
+    ASSERT_EQ(list->count(), 11);
+    QImage drawings[3]; // each standard has one of its own
     for (int row = 0; row < 3; ++row) drawings[row] = list->item(row)->icon().pixmap(list->iconSize()).toImage();
     EXPECT_TRUE(drawings[0] != drawings[1] && drawings[1] != drawings[2] && drawings[0] != drawings[2]);
     pick("brackwater");

@@ -5,7 +5,7 @@
 namespace fulvex {
 
 EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent)
-    : TileFrame(bench, index, parent), m_drawn(bench.figures(), [this] { update(); }),
+    : TileFrame(bench, index, parent), m_pen(bench), m_drawn(bench.figures(), [this] { update(); }),
       m_paths(bench.figures(), [this] { update(); })
 {
     setObjectName("eyeTile");
@@ -32,6 +32,8 @@ void EyeTile::refresh()
                                 QPointF(question.phases->second, question.values->second));
     if (const EyeResult *eye = bench().results() ? findEntry(bench().results()->eyes, eyeId()) : nullptr)
         m_figure.marks = eyeMarks(*bench().results(), *eye, bench().selection().id);
+    const Selection &selection = bench().selection();
+    if (selection.kind != Selection::Kind::mask || selection.id != m_figure.mask) m_figure.farthest.clear();
     single();
     m_figure.picture = before.picture;
     m_figure.paths = before.paths;
@@ -100,18 +102,28 @@ void EyeTile::paintBody(QPainter &painter, const QRectF &area)
     m_figure.picture = m_drawn.newest();
     m_figure.paths = m_paths.newest();
     paintEye(painter, area, m_figure, bench().look());
+    if (const std::string mask = m_pen.maskOn(eyeId()); m_figure.fold && !mask.empty())
+        m_pen.paint(painter, mask, m_figure.window(m_figure.plotRect(area)), bench().look());
 }
 
 void EyeTile::mousePressEvent(QMouseEvent *event)
 {
     m_pressed.reset();
     if (!m_figure.fold || event->button() != Qt::LeftButton) return;
-    m_pressed = event->position();
     setFocus(Qt::MouseFocusReason);
+    if (const std::string mask = m_pen.maskOn(eyeId()); !mask.empty()) {
+        update();
+        if (m_pen.press(mask, window(), event->position())) return;
+    }
+    m_pressed = event->position();
 }
 
 void EyeTile::mouseMoveEvent(QMouseEvent *event)
 {
+    if (m_pen.holds()) {
+        m_pen.drag(m_pen.maskOn(eyeId()), window(), event->position());
+        return;
+    }
     if (!m_pressed || !m_figure.fold) return;
     if (!m_dragged && (event->position() - *m_pressed).manhattanLength() < QApplication::startDragDistance()) return;
     const QRectF plot = m_figure.plotRect(body());
@@ -126,6 +138,7 @@ void EyeTile::mouseMoveEvent(QMouseEvent *event)
 
 void EyeTile::mouseReleaseEvent(QMouseEvent *)
 {
+    if (m_pen.release()) return;
     const auto pressed = std::exchange(m_pressed, {});
     const auto box = std::exchange(m_dragged, {});
     if (!pressed || !m_figure.fold) return;
@@ -136,13 +149,26 @@ void EyeTile::mouseReleaseEvent(QMouseEvent *)
         question.values = {box->top(), box->bottom()};
         return bench().select(eye, question);
     }
-    choose();
+    if (m_pen.maskOn(eyeId()).empty()) choose();
     const QRectF plot = m_figure.plotRect(body());
     for (const EyeFigure::Failure &failure : m_figure.failures) {
         if ((m_figure.pointOf(plot, failure.x, failure.y) - *pressed).manhattanLength() > 9) continue;
         bench().goTo(RecordSpan{failure.from, failure.to, m_figure.source, true});
         return;
     }
+}
+
+void EyeTile::mouseDoubleClickEvent(QMouseEvent *event)
+{
+    const std::string mask = m_pen.maskOn(eyeId());
+    if (!mask.empty() && m_figure.fold) m_pen.doubleClick(mask, window(), event->position());
+}
+
+void EyeTile::keyPressEvent(QKeyEvent *event)
+{
+    const std::string mask = m_pen.maskOn(eyeId());
+    if (!mask.empty() && m_pen.key(mask, event->key(), event->modifiers() & Qt::ShiftModifier)) return;
+    TileFrame::keyPressEvent(event);
 }
 
 } // namespace fulvex

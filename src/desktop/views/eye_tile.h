@@ -2,12 +2,13 @@
 
 #include "eye_figure.h"
 #include "figure_worker.h"
+#include "mask_pen.h"
 #include "tile_frame.h"
 
 namespace fulvex {
 
 /// An eye with its mask. Click selects the eye; a click on a failure goes to its bit on the trace; a box drawn over it
-/// asks Evidence which unit intervals pass there.
+/// asks Evidence which unit intervals pass there. While the project's own mask is selected, it is edited here.
 class EyeTile final : public TileFrame {
     Q_OBJECT
 public:
@@ -25,6 +26,8 @@ protected:
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void mouseReleaseEvent(QMouseEvent *event) override;
+    void mouseDoubleClickEvent(QMouseEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
 
 private:
     std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
@@ -32,7 +35,9 @@ private:
     void wantPicture();
     /// Which unit intervals are drawn as curves: what Evidence lists of it, and where one is on the traces.
     void single();
+    EyeWindow window() const { return m_figure.window(m_figure.plotRect(body())); }
     EyeFigure m_figure;
+    MaskPen m_pen;
     Drawn<EyePicture> m_drawn;
     Drawn<EyePaths> m_paths;
     std::optional<QPointF> m_pressed;

@@ -67,7 +67,8 @@ QString InspectorView::shape() const
     if (const SpectrumEntry *spectrum = findEntry(m_bench.document().spectra, selection.id)) {
         for (const TileEntry *tile : tilesOf(m_bench, spectrum->id)) shape += text(tile->id + tile->kind);
     }
-    for (const MaskEntry &mask : m_bench.document().masks) shape += text(mask.id + mask.eye + mask.mask);
+    for (const MaskEntry &mask : m_bench.document().masks)
+        shape += text(mask.id + mask.eye + mask.mask) + (mask.own() ? "own" : "");
     forEachEntry(m_bench.document(), [&](const EntryList &list, std::size_t i, const std::string &) {
         if (list.kind() != EntryKind::measurement && list.kind() != EntryKind::tile) shape += " " + text(list.id(i));
     });
@@ -113,7 +114,7 @@ void InspectorView::fill(InspectorForm &form, const Selection &selection)
     else if (selection.kind == Selection::Kind::eye && findEntry(document.eyes, selection.id))
         fillEye(form, selection.id);
     else if (selection.kind == Selection::Kind::mask && findEntry(document.masks, selection.id))
-        fillEye(form, findEntry(document.masks, selection.id)->eye);
+        fillMask(form, selection.id);
     else if (selection.kind == Selection::Kind::measurement && findEntry(document.measurements, selection.id))
         fillMeasurement(form, selection.id);
     else if (selection.kind == Selection::Kind::region && findEntry(document.regions, selection.id))
@@ -255,45 +256,6 @@ void InspectorView::fillEye(InspectorForm &form, const std::string &id)
     auto *masks = new MaskList(m_bench, {});
     connect(masks, &MaskList::picked, this, [this, id](const std::string &mask) { addMask(m_bench, id, mask); });
     form.widget(masks);
-}
-
-void InspectorView::fillMask(InspectorForm &form, const std::string &id)
-{
-    form.heading(tr("Mask"));
-    auto *masks = new MaskList(m_bench, findEntry(m_bench.document().masks, id)->mask);
-    connect(masks, &MaskList::picked, this, [this, id](const std::string &mask) {
-        m_bench.change(tr("exchange the mask"), [&](Document &document) {
-            if (MaskEntry *entry = findEntry(document.masks, id)) entry->mask = mask;
-        });
-    });
-    form.widget(masks);
-    addDescribedFields(form, m_bench, id);
-    form.fact(tr("result"), [this, id] {
-        const MaskRun *run = m_bench.results() ? findEntry(m_bench.results()->masks, id) : nullptr;
-        if (!run) return QString();
-        if (!run->result) return text(run->reason);
-        QString words = tr("%1 of %2 UI failed, %3 hits")
-                            .arg(run->result->failedUnitIntervals)
-                            .arg(run->result->unitIntervals)
-                            .arg(run->result->hits);
-        for (std::size_t i = 0; i < run->definition.areas.size(); ++i)
-            words += "\n" + text(run->definition.areas[i].name) + ": " + QString::number(run->result->areaHits[i]);
-        if (run->result->margin)
-            words +=
-                tr("\nlargest margin that passes: %1").arg(text(quantityText(100 * *run->result->margin, "%", {}, 3)));
-        return words;
-    });
-    form.button(tr("Grow to the largest margin"), "findMargin", [this, id] {
-        const MaskRun *run = m_bench.results() ? findEntry(m_bench.results()->masks, id) : nullptr;
-        if (!run || !run->result || !run->result->margin) return;
-        const double margin = std::max(-0.999, std::floor(*run->result->margin * 1000) / 1000);
-        m_bench.change(tr("set margin"), [&](Document &document) {
-            if (MaskEntry *entry = findEntry(document.masks, id)) entry->margin = margin;
-        });
-    });
-    form.button(tr("Remove the mask"), "removeMask", [this, id] {
-        m_bench.change(tr("remove mask"), [&](Document &document) { removeWithDependents(document, id); });
-    });
 }
 
 void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)

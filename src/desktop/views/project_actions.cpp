@@ -3,7 +3,7 @@
 #include "axis_painter.h"
 #include "comparing.h"
 #include "document_edits.h"
-#include "mask_choices.h"
+#include "mask_actions.h"
 #include "measurement_edits.h"
 #include "quantity_table.h"
 #include "references.h"
@@ -129,16 +129,7 @@ void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
         return eye && !eye->region.empty();
     };
     actions.push_back(std::move(whole));
-    for (const MaskChoice &mask : maskChoices()) {
-        Action action{.id = "mask_" + text(mask.id), .words = tr("Test %1 against the mask %3")};
-        action.words.replace("%3", mask.title);
-        action.menu = "Channel/" + tr("Test %1 against the mask");
-        action.brief = mask.title;
-        action.also = text(mask.id);
-        action.on = Kind::eye;
-        action.act = [&bench, id = mask.id](const Of &of) { addMask(bench, of, id); };
-        actions.push_back(std::move(action));
-    }
+    addMasks(bench, actions);
 }
 
 void addSpectra(Workbench &bench, std::vector<Action> &actions)

@@ -10,6 +10,7 @@
 #include "keys_dialog.h"
 #include "ledger_view.h"
 #include "main_window.h"
+#include "mask_edits.h"
 #include "project_actions.h"
 #include "recent_projects.h"
 #include "row_sets.h"
@@ -212,6 +213,18 @@ std::vector<Action> MainWindow::windowActions()
              [this](const Of &of) {
                  const Row *row = m_bench.results() ? findEntry(m_bench.results()->rows, of) : nullptr;
                  return row && !row->histogram.counts.empty();
+             }},
+        {.id = "save_mask",
+         .words = tr("Save %1 as a file…"),
+         .menu = "Channel",
+         .also = tr("mask write"),
+         .on = Kind::mask,
+         .act =
+             [this](const Of &of) {
+                 const QString path = QFileDialog::getSaveFileName(
+                     this, tr("Save the mask"), text((m_bench.base() / (of + ".mask.json")).string()),
+                     tr("Masks (*.mask.json)"));
+                 if (!path.isEmpty()) saveMask(m_bench, of, path);
              }},
         {.id = "add_quantities",
          .words = tr("Add quantities of %1…"),

@@ -268,7 +268,10 @@ TEST(MaskRun, PlantedFailuresAreFoundInAllAreasAtTheirTimes)
 TEST(MaskFile, TheShippedOnesAreWhatTheirStandardsSay)
 {
     EXPECT_THAT(maskIds(FULVEX_SHIPPED_MASKS),
-                testing::ElementsAre("brackwater-camera-link", "ieee-802.3-1000base-x", "ieee-802.3-10gbase-s"));
+                testing::ElementsAre("brackwater-camera-link", "ieee-802.3-1000base-x", "ieee-802.3-10gbase-e",
+                                     "ieee-802.3-10gbase-l", "ieee-802.3-10gbase-s", "ieee-802.3-xaui-far-end",
+                                     "ieee-802.3-xaui-near-end", "itu-g957-stm-1", "itu-g957-stm-16", "itu-g957-stm-4",
+                                     "usb-2-high-speed-near-end"));
     const MaskDefinition gigabit = loadMask("ieee-802.3-1000base-x", ".", FULVEX_SHIPPED_MASKS);
     EXPECT_EQ(
         gigabit.areas[0].points,

@@ -8,6 +8,8 @@ namespace fulvex {
 namespace {
 constexpr Choice acrossIn[] = {{"ui", "unit intervals"}, {"s", "seconds"}};
 constexpr Choice upIn[] = {{"normalised", "fitted to the levels"}, {"V", "the channel's unit"}};
+constexpr Choice mirrors[] = {
+    {"both", "left and right, up and down"}, {"across", "left and right"}, {"up", "up and down"}, {"none", "nothing"}};
 } // namespace
 
 std::vector<Field> fieldsOf(MaskEntry &entry)
@@ -52,6 +54,12 @@ std::vector<Field> fieldsOf(MaskEntry &entry)
         {.key = "x", .belongs = entry.own(), .choices = acrossIn, .value = &entry.x},
         {.key = "y", .belongs = entry.own(), .choices = upIn, .value = &entry.y},
         {.key = "areas", .value = &entry.areas},
+        {.key = "mirrored",
+         .words = "edited alike",
+         .role = Role::looks,
+         .belongs = entry.own(),
+         .choices = mirrors,
+         .value = &entry.mirrored},
     };
 }
 

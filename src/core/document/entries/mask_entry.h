@@ -15,8 +15,10 @@ struct MaskEntry {
     /// or V.
     std::vector<MaskArea> areas = {};
     std::string x = "ui", y = "normalised";
+    std::string mirrored = "both";  ///< while it is edited: both, across, up, none
     std::optional<int> stopAt = {}; ///< so many failed unit intervals end it; empty: it counts on
     bool own() const { return !areas.empty(); }
+    std::string ownTitle() const { return mask.empty() ? "drawn by hand" : "edited from " + mask; }
     bool operator==(const MaskEntry &) const = default;
 };
 
