@@ -87,8 +87,15 @@ struct TraceFigure {
     std::vector<Level> levels;
     std::optional<Dimension> dimension;
     std::vector<double> clockInstants; ///< s, unit interval boundaries, when few enough to see
-    std::string chosen;                ///< channel whose scale an axis shows before others of its lane
-    bool handles = false;              ///< grips for the hand; pictures and reports have none
+    struct Symbol {
+        double from, to; ///< s
+        char word;       ///< a digit; ? where it is not known
+        bool wrong;      ///< a row counts it as an error
+    };
+    std::vector<Symbol> symbols; ///< of the clock's channel, when few enough to see
+    int symbolLane = 0;
+    std::string chosen;   ///< channel whose scale an axis shows before others of its lane
+    bool handles = false; ///< grips for the hand; pictures and reports have none
 
     /// What a line's drawing is made from; none where it has no samples.
     std::optional<TraceDrawing::From> drawingFrom(const QRectF &area, int line, const Look &look) const;

@@ -145,6 +145,38 @@ void paintMarks(QPainter &painter, const QRectF &area, const TraceFigure &figure
     }
 }
 
+/// Symbols as digits, each in the middle of its unit interval; where these are narrow as bars, the higher the greater.
+void paintSymbols(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
+{
+    if (figure.symbols.empty()) return;
+    constexpr double height = 13, ticks = 8, leastForDigits = 8;
+    const QRectF plot = figure.plotRect(area), lane = figure.laneRect(area, figure.symbolLane);
+    const double bottom = lane.bottom() - (lane.bottom() > plot.bottom() - 1 ? ticks : 1);
+    const auto most = std::max_element(figure.symbols.begin(), figure.symbols.end(),
+                                       [](const auto &a, const auto &b) { return a.word < b.word; });
+    QColor paper = look.tile;
+    paper.setAlpha(215);
+    painter.save();
+    painter.setClipRect(plot, Qt::IntersectClip);
+    painter.setFont(look.font(10));
+    for (const TraceFigure::Symbol &symbol : figure.symbols) {
+        const double left = figure.xOf(area, symbol.from), right = figure.xOf(area, symbol.to);
+        const QRectF box(left, bottom - height, right - left, height);
+        painter.fillRect(box, paper);
+        const QColor ink = symbol.wrong ? look.fail : look.quiet;
+        if (symbol.wrong) painter.fillRect(QRectF(left, box.bottom() - 1.5, box.width(), 1.5), look.fail);
+        painter.setPen(ink);
+        if (box.width() >= leastForDigits) {
+            painter.drawText(box, Qt::AlignCenter, QString(QChar(symbol.word)));
+        } else if (symbol.word > '0' && symbol.word != '?') {
+            const double part = double(symbol.word - '0') / double(std::max(1, most->word - '0'));
+            painter.fillRect(QRectF(left, box.bottom() - 2 - part * (height - 4), box.width(), part * (height - 4)),
+                             ink);
+        }
+    }
+    painter.restore();
+}
+
 void paintNotes(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
 {
     const QRectF plot = figure.plotRect(area);
@@ -353,6 +385,7 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
     paintHandles(painter, area, figure, look);
     paintRegionFlags(painter, area, figure, look);
     paintNames(painter, area, figure, look);
+    paintSymbols(painter, area, figure, look);
     paintNotes(painter, area, figure, look);
     paintPoints(painter, area, figure, look);
     paintLevels(painter, area, figure, look); // whose words are to be read

@@ -131,6 +131,11 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry, bool ji
                 if (node.levels) result.levels = node.levels->levels;
                 result.transitions = transitionsOf(node.clock->edges.edges(), result.levels.size());
                 result.findings = clockFindings(evaluation, entry, node);
+                if (evaluation.ofAll()) {
+                    result.pattern = *evaluation.pattern(entry);
+                    result.samples = evaluation.channel(entry.source).source;
+                    result.thresholds = evaluation.symbols(entry, 2 * longestPattern)->thresholds;
+                }
                 if (jitter && entry.method == "pll") result.jitter = evaluation.jitterSpectrum(entry);
             },
             &lasts);

@@ -6,6 +6,7 @@
 #include "number_text.h"
 #include "pair_check.h"
 #include "pattern_check.h"
+#include "symbol_pattern.h"
 
 #include <algorithm>
 #include <set>
@@ -92,14 +93,10 @@ void checkLoop(Evaluation &evaluation, const ClockEntry &clock, std::vector<Find
 static std::vector<Finding> patternFindings(Evaluation &evaluation, const ClockEntry &entry)
 {
     try {
-        const auto node = evaluation.clock(entry.id);
-        const Clock &clock = *node.clock;
-        if (clock.map.unitIntervals() >= wantedRepeats * longestPattern) return {};
-        return *evaluation.checked({entry.source}, "pattern" + node.key, [&](Progress &progress) {
-            const auto symbols =
-                symbolsOf(clock.edges.edges(), [&](std::size_t edge) { return clock.edges.numberOf(edge); });
-            return checkPattern(patternLength(symbols, progress), clock.map.unitIntervals(), entry.source);
-        });
+        const Clock &clock = *evaluation.clock(entry.id).clock;
+        const std::int64_t length = evaluation.pattern(entry)->length;
+        if (length > longestPattern) return {}; // a PRBS so long that nobody waits for its repeats
+        return checkPattern(length, clock.map.unitIntervals(), entry.source);
     } catch (const Unmeasurable &) {
         return {}; // without a clock there are no symbols
     }

@@ -90,6 +90,10 @@ public:
     ClockNode clock(const std::string &id);
     /// Of a clock's edges against a straight line, s. Throws Unmeasurable.
     std::shared_ptr<const TrendSpectrum> jitterSpectrum(const ClockEntry &entry);
+    /// The symbols of a clock's unit intervals, as far as it has settled; `first` of them, 0: all. Throws Unmeasurable.
+    std::shared_ptr<const ClockSymbols> symbols(const ClockEntry &entry, std::int64_t first = 0);
+    /// What they repeat. Throws Unmeasurable.
+    std::shared_ptr<const SymbolPattern> pattern(const ClockEntry &entry);
     EyeNode eye(const std::string &id);
     /// Of one of its openings, the lowest first; null where rising and falling transitions do not meet. `known`: only
     /// where they are in the cache.
@@ -138,6 +142,7 @@ public:
     /// `masks` as well for those that cannot be read, which else are told where they are tested.
     void checkUse(bool masks);
 
+    bool ofAll() const { return !m_window && !m_first; } ///< neither of a part nor for first answers
     const Document &document() const { return m_document; }
     Progress &progress() { return m_progress; }
 

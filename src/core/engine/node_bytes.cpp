@@ -40,6 +40,11 @@ std::size_t bytesOf(const Clock &clock)
     return clock.map.bytes();
 }
 
+std::size_t bytesOf(const ClockSymbols &symbols)
+{
+    return held(symbols.symbols);
+}
+
 std::size_t bytesOf(const EdgeList &edges)
 {
     return held(edges.positions) + held(edges.flags) + held(edges.steps);

@@ -10,6 +10,7 @@ namespace fulvex {
 struct AmplitudeSurvey;
 struct Autocorrelation;
 struct Clock;
+struct ClockSymbols;
 class Pyramid;
 class SampleSource;
 struct PowerSpectrum;
@@ -32,6 +33,7 @@ std::size_t bytesOf(const AmplitudeSurvey &);
 std::size_t bytesOf(const Autocorrelation &);
 std::size_t bytesOf(const Capture &);
 std::size_t bytesOf(const Clock &);
+std::size_t bytesOf(const ClockSymbols &);
 std::size_t bytesOf(const EdgeList &);
 std::size_t bytesOf(const EyeFold &);
 std::size_t bytesOf(const MaskResult &);

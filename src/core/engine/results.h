@@ -10,6 +10,7 @@
 #include "pyramid.h"
 #include "spectral_lines.h"
 #include "spectrogram.h"
+#include "symbol_pattern.h"
 #include "transfer_function.h"
 #include "trend_spectrum.h"
 #include "waveform.h"
@@ -59,6 +60,11 @@ struct ClockResult {
     std::vector<double> levels = {};            ///< of more than two amplitude levels, the source's unit
     std::vector<std::int64_t> transitions = {}; ///< how often each occurs: from the first level to the first, second …
     std::vector<Finding> findings = {};         ///< what makes it doubtful, with what to try
+    /// Told of the whole record alone: the samples that its symbols are read from, what they are told apart by, and
+    /// what they repeat.
+    SourcePtr samples = {};
+    std::vector<double> thresholds = {};
+    std::optional<SymbolPattern> pattern = {};
     std::shared_ptr<const TrendSpectrum> jitter = {}; ///< of a loop's edges against a straight line, s; null of others
 };
 

@@ -5,8 +5,10 @@
 #include "number_text.h"
 #include "parallel.h"
 #include "symbol_context.h"
+#include "symbol_levels.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -277,6 +279,61 @@ Evidence ofFailures(const Results &results, const MaskRun &mask, const Question 
     return found;
 }
 
+/// How an eye was folded, but of what the question is about alone.
+EyeRule ruleWithin(const EyeResult &eye, const Question &question)
+{
+    EyeRule rule = eye.rule;
+    if (!question.times) return rule;
+    const auto at = [&](double time) {
+        const double ui = eye.by->map.unitIntervalAt(eye.by->map.axis().positionOf(time));
+        return std::int64_t(std::clamp(std::ceil(ui), double(rule.first), double(rule.last)));
+    };
+    const std::int64_t last = at(question.times->second);
+    rule.first = at(question.times->first);
+    rule.last = std::max(rule.first, last);
+    return rule;
+}
+
+/// Where symbols follow on each other, in time.
+Evidence ofSymbols(const Results &results, const EyeResult &eye, const Question &question, std::size_t wanted,
+                   Progress &progress)
+{
+    Evidence found;
+    found.of = Evidence::Of::passes;
+    found.title = "where " + question.symbols + " is sent";
+    found.step = stepOf(results, eye.source);
+    if (const ChannelResult *channel = findEntry(results.channels, eye.source)) found.unit = channel->unit;
+    found.none = "Nowhere are these symbols sent.";
+    if (!eye.by || !eye.samples) {
+        found.none =
+            eye.reason.empty() ? "Several captures are added up here: ask each of them by itself." : eye.reason;
+        return found;
+    }
+    const EyeRule rule = ruleWithin(eye, question);
+    const UnitIntervalMap &map = eye.by->map;
+    const auto symbols = symbolsOf(*eye.samples, map, {rule.first, rule.last}, rule.thresholds, progress);
+    const auto places = placesOf(question.symbols, symbols);
+    found.count = std::int64_t(places.size());
+    found.all = rule.last - rule.first;
+    const auto length =
+        double(std::count_if(question.symbols.begin(), question.symbols.end(), [](char word) { return word != ' '; }));
+    for (const std::int64_t place : places) {
+        if (found.items.size() == wanted) break;
+        const std::int64_t n = rule.first + place;
+        const auto timeOf = [&](double ui) { return map.axis().timeOf(map.positionOf(ui)); };
+        Evidence::Item item;
+        item.time = timeOf(double(n));
+        item.place = {item.time, timeOf(double(n) + length), eye.source};
+        std::array<double, 1> middle{};
+        middlesOf(*eye.samples, map, n, middle);
+        item.value = middle[0];
+        item.unitInterval = n;
+        found.items.push_back(std::move(item));
+    }
+    addSymbols(found, eye);
+    return found;
+}
+
 Evidence ofPasses(const Results &results, const EyeResult &eye, const Question &question, std::size_t wanted,
                   Progress &progress)
 {
@@ -293,16 +350,7 @@ Evidence ofPasses(const Results &results, const EyeResult &eye, const Question &
     EyeBox box{0, 1, eye.fold->picture.rows.low(), eye.fold->picture.rows.high()};
     if (question.phases) std::tie(box.fromPhase, box.toPhase) = *question.phases;
     if (question.values) std::tie(box.low, box.high) = *question.values;
-    EyeRule rule = eye.rule;
-    if (question.times) {
-        const auto at = [&](double time) {
-            const double ui = eye.by->map.unitIntervalAt(eye.by->map.axis().positionOf(time));
-            return std::int64_t(std::clamp(std::ceil(ui), double(rule.first), double(rule.last)));
-        };
-        const std::int64_t last = at(question.times->second);
-        rule.first = at(question.times->first);
-        rule.last = std::max(rule.first, last);
-    }
+    const EyeRule rule = ruleWithin(eye, question);
     const EyePasses passes = passesThrough(eye.samples, eye.by->map, rule, box, wanted, progress);
     found.count = passes.count;
     found.all = passes.unitIntervals;
@@ -370,6 +418,7 @@ Evidence evidenceFor(const Results &results, const Question &question, std::size
     if (const MaskRun *mask = findEntry(results.masks, question.id))
         return ofFailures(results, *mask, question, wanted);
     const EyeResult *eye = findEntry(results.eyes, question.id);
+    if (eye && !question.symbols.empty()) return ofSymbols(results, *eye, question, wanted, progress);
     if (eye && (question.phases || question.values)) return ofPasses(results, *eye, question, wanted, progress);
     if (const MaskRun *mask = eye ? maskOn(results, eye->id) : nullptr)
         return ofFailures(results, *mask, question, wanted);
@@ -417,7 +466,7 @@ bool isPending(const Results &results, const Question &question)
     };
     if (pends(results.captures) || pends(results.rows) || pends(results.masks) || pends(results.spectra)) return true;
     if (!findEntry(results.eyes, question.id)) return false;
-    if (question.phases || question.values) return pends(results.eyes);
+    if (question.phases || question.values || !question.symbols.empty()) return pends(results.eyes);
     const MaskRun *mask = maskOn(results, question.id);
     return mask && mask->pending;
 }

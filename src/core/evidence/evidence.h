@@ -23,7 +23,8 @@ struct Question {
     std::optional<double> frequency = {};
     /// Of a spectrum: where in time what lies between them, Hz, is strongest.
     Span frequencies = {};
-    bool narrowed() const { return times || values || phases || frequency || frequencies; }
+    std::string symbols = {}; ///< of an eye: where these follow on each other, see placesOf()
+    bool narrowed() const { return times || values || phases || frequency || frequencies || !symbols.empty(); }
     bool operator==(const Question &) const = default;
 };
 

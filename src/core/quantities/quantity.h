@@ -6,6 +6,7 @@
 #include "population.h"
 #include "power_spectrum.h"
 #include "pulse_shape.h"
+#include "symbol_pattern.h"
 
 #include <exception>
 #include <span>
@@ -57,7 +58,8 @@ public:
     using Surveys = std::pair<std::shared_ptr<const AmplitudeSurvey>, std::shared_ptr<const AmplitudeSurvey>>;
     virtual Surveys surveysInCommon() { throw Unmeasurable{}; }
     virtual std::shared_ptr<const Clock> clock() { throw Unmeasurable{}; }
-    virtual double rateUncertainty() { throw Unmeasurable{}; } ///< of clock()
+    virtual std::shared_ptr<const ClockSymbols> symbols() { throw Unmeasurable{}; } ///< of clock()
+    virtual double rateUncertainty() { throw Unmeasurable{}; }                      ///< of clock()
     enum class EyeLook { fold, crossings, rises, falls };
     virtual EyeQuantities eye(EyeLook) { throw Unmeasurable{}; } ///< with that beside its fold
     /// Whether a sample position of axis() lies in the region.

@@ -47,9 +47,10 @@ bool Quantity::takes(std::string_view key) const
 
 std::span<const QuantityGroup> quantityGroups()
 {
-    static const QuantityGroup groups[] = {
-        levelQuantities(),  timingQuantities(), pulseQuantities(),      clockQuantities(), // those of one channel first
-        jitterQuantities(), eyeRowQuantities(), phaseNoiseQuantities(), sineQuantities(),  pairQuantities()};
+    static const QuantityGroup groups[] = {levelQuantities(),      timingQuantities(), pulseQuantities(),
+                                           clockQuantities(), // those of one channel first
+                                           bitQuantities(),        jitterQuantities(), eyeRowQuantities(),
+                                           phaseNoiseQuantities(), sineQuantities(),   pairQuantities()};
     return groups;
 }
 

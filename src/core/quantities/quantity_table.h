@@ -17,6 +17,7 @@ QuantityGroup levelQuantities();
 QuantityGroup timingQuantities();
 QuantityGroup pulseQuantities();
 QuantityGroup pairQuantities();
+QuantityGroup bitQuantities();
 QuantityGroup clockQuantities();
 QuantityGroup jitterQuantities();
 QuantityGroup eyeRowQuantities();

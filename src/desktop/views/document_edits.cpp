@@ -2,6 +2,7 @@
 
 #include "axis_painter.h"
 #include "described_fields.h"
+#include "error.h"
 
 #include <algorithm>
 
@@ -348,6 +349,19 @@ std::string addSpectrumOfRow(Workbench &bench, const std::string &row)
     SpectrumEntry entry;
     entry.row = row;
     return addSpectral(bench, entry);
+}
+
+void findSymbols(Workbench &bench, const std::string &eye, const std::string &words)
+{
+    try {
+        placesOf(words, {});
+    } catch (const Error &error) {
+        emit bench.failed(text(error.what()));
+        return;
+    }
+    Question question;
+    question.symbols = words;
+    bench.select({Selection::Kind::eye, eye}, question);
 }
 
 std::string addMask(Workbench &bench, const std::string &eye, const std::string &mask)

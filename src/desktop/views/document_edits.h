@@ -22,6 +22,8 @@ void setParameter(Workbench &bench, const std::string &id, double value);
 std::string addClock(Workbench &bench, const std::string &channel, const std::string &method);
 /// The eye folds a region from now on, made for it, that is moved along the Strip by its tab.
 void windowEye(Workbench &bench, const std::string &id);
+/// Asks Evidence where symbols follow on each other in an eye; tells what is wrong with words that are none.
+void findSymbols(Workbench &bench, const std::string &eye, const std::string &words);
 std::string addEye(Workbench &bench, const std::string &clock);
 /// Of a channel, with a tile of it; `to`: of a transfer function the output.
 std::string addSpectrum(Workbench &bench, const std::string &kind, const std::string &channel,

@@ -32,6 +32,10 @@ void InspectorView::fillClock(InspectorForm &form, const std::string &id)
         return words + (result->clock->edges.edges().interpolatedBySinc ? tr("\ninstants by windowed sinc")
                                                                         : tr("\ninstants on straight lines"));
     });
+    form.fact(tr("sends"), [found] {
+        const ClockResult *result = found();
+        return result && result->pattern ? text(wordsOf(*result->pattern)) : QString();
+    });
     const std::vector<Finding> *findings = findingsOf(id);
     if (findings && !findings->empty()) {
         form.heading(tr("Doubts"));
@@ -60,6 +64,10 @@ void InspectorView::fillClock(InspectorForm &form, const std::string &id)
     form.button(tr("Measure its time interval error"), "addTie", [this, id] {
         const std::string made = addMeasurement(m_bench, "time_interval_error", id);
         addTileOf(m_bench, "histogram", made);
+    });
+    form.button(tr("Count its bit errors"), "addBitErrors", [this, id] {
+        addMeasurement(m_bench, "bit_error_ratio", id);
+        addMeasurement(m_bench, "bit_errors", id);
     });
 }
 

@@ -249,6 +249,13 @@ void InspectorView::fillEye(InspectorForm &form, const std::string &id)
         if (!result->fold) return text(result->reason);
         return tr("%1 UI, %2 samples").arg(result->fold->unitIntervals).arg(result->fold->samples);
     });
+    auto *symbols = new QLineEdit;
+    symbols->setObjectName("findSymbols");
+    symbols->setPlaceholderText(tr("find symbols: 0011?1"));
+    symbols->setToolTip(tr("Return: where these symbols follow on each other; ? is any"));
+    connect(symbols, &QLineEdit::returnPressed, this,
+            [this, id, symbols] { findSymbols(m_bench, id, symbols->text().toStdString()); });
+    form.widget(symbols);
     for (const MaskEntry &mask : document.masks) {
         if (mask.eye == id) return fillMask(form, mask.id);
     }

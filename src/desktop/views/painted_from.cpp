@@ -19,7 +19,12 @@ bool PaintedFrom::changes(const Workbench &bench, With with)
             now.results.push_back(row ? row->measured.get() : nullptr);
         }
         if (with == With::clocksAndMasks) {
-            for (const ClockResult &clock : results->clocks) now.results.push_back(clock.clock.get());
+            for (const ClockResult &clock : results->clocks) {
+                now.results.push_back(clock.clock.get());
+                now.results.push_back(clock.samples.get());
+            }
+            for (const Row &row : results->rows)
+                if (row.quantity == "bit_errors") now.results.push_back(row.measured.get());
             for (const MaskRun &mask : results->masks) now.results.push_back(mask.result.get());
         }
     }

@@ -11,11 +11,13 @@
 #include <QMimeData>
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace fulvex {
 
 TraceTile::TraceTile(Workbench &bench, int index, QWidget *parent)
-    : TimeTile(bench, index, parent), m_drawn(bench.figures(), [this] { update(); })
+    : TimeTile(bench, index, parent), m_drawn(bench.figures(), [this] { update(); }),
+      m_symbols(bench.figures(), [this] { update(); })
 {
     setObjectName("traceTile");
     setAcceptDrops(true);
@@ -176,21 +178,64 @@ void TraceTile::addMarks(TraceFigure &figure) const
             figure.dimension =
                 TraceFigure::Dimension{line, moment->instants, text(moment->words), !secondChannel().empty()};
     }
-    for (const ClockResult &clock : results.clocks) { // boundaries of the clock that the view is about
+    if (const ClockResult *clock = shownClock(figure)) addSymbols(figure, *clock);
+}
+
+/// That the view is about: the selected one, else a loop, else any of a channel that is shown.
+const ClockResult *TraceTile::shownClock(const TraceFigure &figure) const
+{
+    const ClockResult *best = nullptr;
+    int most = 0;
+    for (const ClockResult &clock : bench().results()->clocks) {
         const ClockEntry *entry = findEntry(bench().document().clocks, clock.id);
-        const bool chosen = bench().selection().kind == Selection::Kind::clock ? bench().selection().id == clock.id
-                                                                               : entry && entry->method == "pll";
-        const bool shown = entry && std::any_of(figure.lines.begin(), figure.lines.end(),
-                                                [&](const auto &l) { return l.id == entry->source; });
-        if (!chosen || !shown || !clock.clock) continue;
-        const TimeAxis &axis = clock.clock->map.axis();
-        const double first = clock.clock->map.unitIntervalAt(axis.positionOf(figure.from)),
-                     last = clock.clock->map.unitIntervalAt(axis.positionOf(figure.to));
-        if (!(last - first <= 120)) break;
-        m_close = true;
+        if (!entry || !clock.clock || figure.lineOf(entry->source) < 0) continue;
+        const bool selected = bench().selection().kind == Selection::Kind::clock && bench().selection().id == clock.id;
+        const int rank = selected ? 3 : entry->method == "pll" ? 2 : 1;
+        if (rank > most) most = rank, best = &clock;
+    }
+    return best;
+}
+
+/// Its boundaries and symbols, where they are few enough to be seen.
+void TraceTile::addSymbols(TraceFigure &figure, const ClockResult &clock) const
+{
+    const UnitIntervalMap &map = clock.clock->map;
+    const TimeAxis &axis = map.axis();
+    const double first = map.unitIntervalAt(axis.positionOf(figure.from)),
+                 last = map.unitIntervalAt(axis.positionOf(figure.to));
+    constexpr double most = 400; // that a screen tells apart
+    if (!(last - first <= most)) return;
+    m_close = true;
+    const auto timeOf = [&](std::int64_t n) { return axis.timeOf(map.positionOf(double(n))); };
+    constexpr double mostBoundaries = 120;
+    if (last - first <= mostBoundaries) {
         for (int i = 0; i <= int(last - first); ++i) // whole numbers: far from 0 a double would not count on
-            figure.clockInstants.push_back(axis.timeOf(clock.clock->map.positionOf(std::ceil(first) + i)));
-        break;
+            figure.clockInstants.push_back(axis.timeOf(map.positionOf(std::ceil(first) + i)));
+    }
+    if (!clock.samples) return;
+    const SampleRange shown{std::max<std::int64_t>(0, std::int64_t(std::floor(first))),
+                            std::min(map.unitIntervals(), std::int64_t(std::ceil(last)))};
+    if (shown.first >= shown.last) return;
+    m_symbols.want({clock.samples, clock.clock, clock.thresholds, shown});
+    const auto &row = m_symbols.newest();
+    if (!row) return;
+    std::set<std::int64_t> wrong; // that a row of this clock counts
+    for (const MeasurementEntry &entry : bench().document().measurements) {
+        if (entry.clock != clock.id || entry.quantity != "bit_errors") continue;
+        const Row *errors = findEntry(bench().results()->rows, entry.id);
+        if (!errors || !errors->measured) continue;
+        const Population some = within(errors->measured->population, figure.from, figure.to);
+        for (std::size_t i = 0; i < some.size(); ++i)
+            wrong.insert(std::llround(map.unitIntervalAt(axis.positionOf(some.time(i)))));
+    }
+    const ClockEntry *entry = findEntry(bench().document().clocks, clock.id);
+    figure.symbolLane = figure.lines[std::size_t(figure.lineOf(entry->source))].lane;
+    for (std::size_t i = 0; i < row->symbols.size(); ++i) {
+        const std::int64_t n = row->unitIntervals.first + std::int64_t(i);
+        if (n < shown.first || n >= shown.last) continue;
+        const std::uint8_t symbol = row->symbols[i];
+        figure.symbols.push_back({timeOf(n), timeOf(n + 1),
+                                  symbol == unknownSymbol ? '?' : "0123456789abcdef"[symbol % 16], wrong.contains(n)});
     }
 }
 

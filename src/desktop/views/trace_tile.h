@@ -2,6 +2,7 @@
 
 #include "drawn_traces.h"
 #include "painted_from.h"
+#include "symbol_row.h"
 #include "time_tile.h"
 #include "trace_grips.h"
 
@@ -56,6 +57,9 @@ private:
     TraceFigure m_figure, m_taken; ///< as painted; as it was when something was taken hold of
     PaintedFrom m_paintedFrom;
     DrawnTraces m_drawn;
+    const ClockResult *shownClock(const TraceFigure &figure) const;
+    void addSymbols(TraceFigure &figure, const ClockResult &clock) const;
+    mutable Drawn<SymbolRow> m_symbols;
     mutable bool m_close = true; ///< the view is so close that a clock's boundaries are shown
     Drag m_drag = Drag::none;
     Grip m_grip;

@@ -214,6 +214,18 @@ std::vector<Action> MainWindow::windowActions()
                  const Row *row = m_bench.results() ? findEntry(m_bench.results()->rows, of) : nullptr;
                  return row && !row->histogram.counts.empty();
              }},
+        {.id = "find_symbols",
+         .words = tr("Find symbols in %1…"),
+         .menu = "Channel",
+         .also = tr("bits search pattern word"),
+         .on = Kind::eye,
+         .act =
+             [this](const Of &of) {
+                 bool given = false;
+                 const QString words = QInputDialog::getText(this, tr("Find symbols in %1").arg(text(of)),
+                                                             tr("Symbols, ? for any:"), QLineEdit::Normal, {}, &given);
+                 if (given && !words.isEmpty()) findSymbols(m_bench, of, words.toStdString());
+             }},
         {.id = "save_mask",
          .words = tr("Save %1 as a file…"),
          .menu = "Channel",

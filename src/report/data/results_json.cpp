@@ -50,6 +50,9 @@ Json clockJson(const ClockResult &clock)
             json["transitions"].push_back(std::vector(row, row + std::ptrdiff_t(clock.levels.size())));
         }
     }
+    if (clock.pattern)
+        json["pattern"] = {{"kind", wordsOf(*clock.pattern)},
+                           {"length", clock.pattern->length > 0 ? Json(clock.pattern->length) : Json()}};
     if (!clock.findings.empty()) {
         json["findings"] = Json::array();
         for (const Finding &finding : clock.findings) json["findings"].push_back(findingJson(finding));

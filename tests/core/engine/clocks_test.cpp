@@ -456,3 +456,53 @@ TEST(OwnMasks, LieOnAnEyeInAnyScale)
     for (std::size_t i = 0; i < 3; ++i)
         EXPECT_EQ(stopped.masks[0].result->failures[i].unitInterval, run.result->failures[i].unitInterval);
 }
+
+/// Bits that were sent wrong in the middle of a PRBS are found where they are, in the record and in a region of it.
+TEST(BitErrors, AreCountedWhereTheyWereSent)
+{
+    for (const auto &[samples, noise] : {std::pair{3.7, 0.02}, {11.3, 0.05}}) {
+        test::DataSpec spec = dataSpec(5);
+        spec.samplesPerUi = samples;
+        spec.noise = noise;
+        unsigned state = 1;
+        std::vector<int> sent;
+        for (std::int64_t n = 0; n <= spec.unitIntervals; ++n) {
+            sent.push_back(int(state & 1));
+            state = state >> 1 | ((state ^ state >> 4) & 1) << 8; // x^9 + x^5 + 1
+        }
+        std::vector<std::int64_t> planted;
+        for (std::int64_t n = 300; n < spec.unitIntervals - 10; n += 1777) planted.push_back(n);
+        for (const std::int64_t n : planted) sent[std::size_t(n)] ^= 1;
+        spec.bit = [&](std::int64_t n) {
+            return sent[std::size_t(std::clamp<std::int64_t>(n, 0, spec.unitIntervals))];
+        };
+        ClockProject project;
+        project.write(test::makeData(spec), "d");
+        const double ui = samples * 1e-10;
+        const Results results = project.evaluate(
+            R"("clocks": [{"id": "c", "source": "d", "method": "fixed"}],
+               "regions": [{"id": "late", "start": )" +
+            std::to_string(1e9 * ui * 10000) + R"(e-9, "stop": 1}],
+               "measurements": [{"id": "e", "quantity": "bit_errors", "clock": "c"},
+                                {"id": "r", "quantity": "bit_error_ratio", "clock": "c", "limit": {"max": 1e-9}},
+                                {"id": "l", "quantity": "bit_errors", "clock": "c", "region": "late",
+                                 "expected": "prbs9"},
+                                {"id": "w", "quantity": "bit_errors", "clock": "c", "expected": "prbs9 inverted"}])");
+        const Row &errors = rowOf(results, "e");
+        ASSERT_EQ(errors.reason, "") << samples;
+        EXPECT_EQ(*errors.statistics.mean, double(planted.size()));
+        ASSERT_EQ(errors.measured->population.size(), planted.size());
+        for (std::size_t i = 0; i < planted.size(); ++i)
+            EXPECT_NEAR(errors.measured->population.time(i), (spec.offset + double(planted[i]) * samples) * 1e-10,
+                        0.05 * ui);
+        const Row &ratio = rowOf(results, "r");
+        const double compared = double(results.clocks[0].clock->map.unitIntervals());
+        EXPECT_NEAR(*ratio.statistics.mean, double(planted.size()) / compared, 1e-9);
+        EXPECT_NEAR(*ratio.statistics.uncertainty, std::sqrt(double(planted.size())) / compared, 1e-9);
+        EXPECT_EQ(ratio.verdict, Verdict::fail);
+        EXPECT_EQ(*rowOf(results, "l").statistics.mean,
+                  double(std::count_if(planted.begin(), planted.end(), [](auto n) { return n >= 10000; })));
+        EXPECT_THAT(rowOf(results, "w").reason, testing::HasSubstr("polarity"));
+        EXPECT_EQ(wordsOf(*results.clocks[0].pattern), "PRBS 9");
+    }
+}

@@ -2,6 +2,7 @@
 
 #include "entry_words.h"
 #include "error.h"
+#include "symbol_pattern.h"
 
 namespace fulvex {
 
@@ -55,6 +56,11 @@ std::vector<Field> fieldsOf(MeasurementEntry &entry)
         {.key = "below", .words = "below", .unit = channelUnit, .none = "no bound", .value = &entry.below},
         {.key = "of", .words = "by", .choices = gains, .none = "as usual for it", .value = &entry.of},
         {.key = "method", .choices = methods, .value = &entry.method},
+        {.key = "expected",
+         .words = "expected symbols",
+         .none = "found by itself",
+         .letters = 1 << 17,
+         .value = &entry.expected},
         {.key = "pattern", .value = &entry.pattern},
         {.key = "data", .value = &entry.data},
         {.key = "lines", .value = &entry.lines},
@@ -81,6 +87,10 @@ void checkEntry(const MeasurementEntry &entry, const std::string &where)
         throw Error(where + ".limit", "min is greater than max", "nothing could pass: exchange them");
     if (entry.above && entry.below && !(*entry.above < *entry.below))
         throw Error(where, "\"above\" is not less than \"below\"", "exchange them: nothing lies between");
+    if (!expectedBy(entry.expected))
+        throw Error(
+            where + ".expected", "\"" + entry.expected.substr(0, 40) + "\" is no pattern",
+            "write auto, prbs7 (9, 11, 13, 15, 20, 23, 29, 31), prbs7 inverted, or the symbols as digits: 0110");
 }
 
 } // namespace fulvex

@@ -27,6 +27,7 @@ struct MeasurementEntry {
     std::optional<int> opening;         ///< of more than two levels, from the bottom up
     std::string of;                     ///< of a gain: ac_rms, amplitude
     std::string method;                 ///< of a jitter's make-up: spectral, tail
+    std::string expected;               ///< symbols: auto, prbs9, prbs9 inverted, 0110…; empty: auto
     NumberOrName pattern = "auto";      ///< its length in UI, auto, none
     std::optional<bool> data;           ///< transitions of data, or of a clock
     bool lines = false;                 ///< of phase noise: taken along
