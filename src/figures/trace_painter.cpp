@@ -149,20 +149,17 @@ void paintMarks(QPainter &painter, const QRectF &area, const TraceFigure &figure
 void paintSymbols(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
 {
     if (figure.symbols.empty()) return;
-    constexpr double height = 13, ticks = 8, leastForDigits = 8;
+    constexpr double height = 11, leastForDigits = 8;
     const QRectF plot = figure.plotRect(area), lane = figure.laneRect(area, figure.symbolLane);
-    const double bottom = lane.bottom() - (lane.bottom() > plot.bottom() - 1 ? ticks : 1);
+    const double bottom = lane.bottom() - 0.5; // between the boundaries' strokes
     const auto most = std::max_element(figure.symbols.begin(), figure.symbols.end(),
                                        [](const auto &a, const auto &b) { return a.word < b.word; });
-    QColor paper = look.tile;
-    paper.setAlpha(215);
     painter.save();
     painter.setClipRect(plot, Qt::IntersectClip);
     painter.setFont(look.font(10));
     for (const TraceFigure::Symbol &symbol : figure.symbols) {
         const double left = figure.xOf(area, symbol.from), right = figure.xOf(area, symbol.to);
         const QRectF box(left, bottom - height, right - left, height);
-        painter.fillRect(box, paper);
         const QColor ink = symbol.wrong ? look.fail : look.quiet;
         if (symbol.wrong) painter.fillRect(QRectF(left, box.bottom() - 1.5, box.width(), 1.5), look.fail);
         painter.setPen(ink);

@@ -287,3 +287,42 @@ TEST(Eyes, EachQuantityIsDrawnWhereItWasMeasured)
     desk.bench().select({Selection::Kind::measurement, "tr"}); // of no eye
     EXPECT_EQ(accented(), plain);
 }
+
+/// What a clock's channel sends: said at the clock, its errors counted by one click, words of it found and stepped
+/// through, and all of it seen under the trace.
+TEST(Bits, AreReadCountedAndSearchedFor)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    ASSERT_TRUE(desk.settled());
+    desk.bench().select({Selection::Kind::clock, "loop"});
+    ASSERT_TRUE(test::waitFor([&] { return inspectorWords(desk).contains("PRBS 9"); }));
+    QTest::mouseClick(desk.find<QPushButton>("addBitErrors"), Qt::LeftButton);
+    ASSERT_TRUE(desk.settled());
+    const auto &rows = desk.bench().results()->rows;
+    const auto errors = std::find_if(rows.begin(), rows.end(), [](const Row &row) { return row.quantity == "bit_errors"; });
+    ASSERT_NE(errors, rows.end());
+    EXPECT_EQ(*errors->statistics.mean, 0) << "the dent does not reach the threshold";
+
+    QWidget *trace = desk.find<QWidget>("traceTile");
+    ASSERT_TRUE(trace);
+    ASSERT_TRUE(desk.drawn());
+    const QImage close = trace->grab().toImage();
+    desk.bench().setView(50e-6, 50.1e-6); // 64 unit intervals
+    ASSERT_TRUE(desk.drawn());
+    EXPECT_NE(trace->grab().toImage(), close);
+
+    desk.answer("111110");
+    desk.ask("find symbols in eye");
+    ASSERT_TRUE(test::waitFor([&] { return desk.bench().moments().size() > 10; }));
+    // A maximum-length sequence of 9 stages has each word of 6 symbols 8 times.
+    const double repeats = 78719.0 / 511;
+    QString title;
+    for (const QLabel *label : desk.window().findChildren<QLabel *>())
+        if (label->toolTip().startsWith("where 111110 is sent: ")) title = label->toolTip();
+    EXPECT_NEAR(title.section(": ", 1).section(" ", 0, 0).toDouble(), 8 * repeats, 8);
+    desk.answer("12x");
+    desk.ask("find symbols in eye");
+    EXPECT_TRUE(test::waitFor([&] { return desk.message().contains("is no symbol"); }));
+}
