@@ -181,13 +181,14 @@ int main(int argc, char **argv)
         const EyeResult *eye = findEntry(results.eyes, "eye");
         return eye && eye->fold && !eye->pending;
     };
+    bench.change("all", [](Document &document) { document.measurements[0].region.clear(); });
+    while (!bench.upToDate()) app.processEvents(QEventLoop::WaitForMoreEvents); // what does not follow the window
     run("moving an eye's window of a million samples", 3, [&](int i) {
         bench.change(
             "window",
             [i](Document &document) {
                 document.regions[0] = {"part", 1e-4 + 1e-5 * i, 2e-4 + 1e-5 * i};
                 document.eyes[0].region = "part";
-                document.measurements[0].region.clear();
             },
             "window");
     });

@@ -16,7 +16,9 @@ constexpr double smooth = 32; ///< points a unit interval, between which straigh
 /// Draws unit intervals one after the other into counts of its own.
 class Pen {
 public:
-    explicit Pen(const EyeCounts &grid) : m_grid(grid), m_counts(grid.counts.size()), m_perUnit(1 / grid.rows.width())
+    explicit Pen(const EyeCounts &grid)
+        : m_grid(grid), m_steps(std::size_t(grid.columns) * std::size_t(grid.rows.count + 1)),
+          m_perUnit(1 / grid.rows.width())
     {
     }
     void draw(const SampleSource &source, const UnitIntervalMap &map, double perSample, SampleRange unitIntervals)
@@ -36,7 +38,14 @@ public:
     }
     void addTo(std::vector<std::uint64_t> &counts) const
     {
-        for (std::size_t i = 0; i < counts.size(); ++i) counts[i] += m_counts[i];
+        const auto columns = std::size_t(m_grid.columns), rows = std::size_t(m_grid.rows.count);
+        std::vector<std::int64_t> pass(columns); // curves that pass a row, column by column
+        for (std::size_t row = 0; row < rows; ++row) {
+            for (std::size_t column = 0; column < columns; ++column) {
+                pass[column] += m_steps[column * (rows + 1) + row];
+                counts[row * columns + column] += std::uint64_t(pass[column]);
+            }
+        }
     }
 
 private:
@@ -59,13 +68,15 @@ private:
             m_rows[std::size_t(column)] = row == row ? int(std::min(std::max(row, 0.0), top)) : gap;
         }
         int before = gap;
-        for (int column = first; column < last; ++column) {
+        const std::ptrdiff_t height = m_grid.rows.count + 1;
+        std::int32_t *cells = m_steps.data() + first * height;
+        for (int column = first; column < last; ++column, cells += height) {
             const int row = m_rows[std::size_t(column)];
             if (row != gap) {
                 const int low = before == gap ? row : std::min(row, before + 1),
                           high = before == gap ? row : std::max(row, before - 1);
-                std::uint32_t *cell = m_counts.data() + std::ptrdiff_t(low) * columns + column;
-                for (int at = low; at <= high; ++at, cell += columns) ++*cell;
+                ++cells[low];
+                --cells[high + 1];
             }
             before = row;
         }
@@ -73,7 +84,7 @@ private:
     static constexpr int gap = -1;
     std::vector<int> m_rows;
     const EyeCounts &m_grid;
-    std::vector<std::uint32_t> m_counts;
+    std::vector<std::int32_t> m_steps; ///< column by column: how many more curves pass a row than the one below it
     double m_perUnit;
     std::vector<double> m_boundaries, m_values;
 };
