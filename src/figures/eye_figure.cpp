@@ -55,6 +55,16 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
             figure.facts;
     else if (eye->pending)
         figure.facts = "being folded anew · " + figure.facts;
+    if (const EyeEntry *entry = findEntry(results.document->eyes, eyeId)) {
+        figure.left = 0.5 - entry->width / 2.0;
+        figure.right = 0.5 + entry->width / 2.0;
+        figure.shown = entry->shown;
+    }
+    figure.rule = eye->rule;
+    figure.errors = eye->errors;
+    if (figure.shown == "error_ratio")
+        figure.facts +=
+            figure.errors ? QString(" · error ratios, dashed extrapolated") : QString(" · error ratios: not yet");
     figure.source = eye->source;
     figure.samples = eye->samples;
     figure.by = eye->by;
@@ -110,120 +120,32 @@ QPointF EyeFigure::valuesAt(const QRectF &plot, QPointF point) const
     return window(plot).valuesAt(point);
 }
 
-namespace {
-
-/// How dense an eye is in each cell of one unit interval, as many traces as passed: curves where they were drawn,
-/// scaled to all of the record, and what else was hit.
-class Density {
-public:
-    explicit Density(const EyeFold &fold)
-        : m_hits(fold.picture), m_curves(fold.curves.counts), m_columns(m_hits.columns), m_rows(m_hits.rows.count),
-          m_cells(m_hits.counts.size())
-    {
-        const bool drawn = fold.curves.unitIntervals > 0 && m_curves.rows == m_hits.rows;
-        const auto &counts = drawn ? m_curves.counts : m_hits.counts;
-        const float scale = drawn ? float(double(fold.unitIntervals) / double(fold.curves.unitIntervals)) : 1;
-        for (std::size_t i = 0; i < m_cells.size(); ++i) m_cells[i] = float(counts[i]) * scale;
-        if (drawn && fold.curves.unitIntervals < fold.unitIntervals) addRareHits();
-    }
-    float at(int column, int row) const { return m_cells[cell(column, row)]; }
-    float most() const { return *std::max_element(m_cells.begin(), m_cells.end()); }
-
-private:
-    std::size_t cell(int column, int row) const
-    {
-        return std::size_t(row) * std::size_t(m_columns) + std::size_t(column);
-    }
-    bool isDrawn(int column, int row) const { return m_curves.counts[cell(column, row)] > 0; }
-    /// Hits where no curve was drawn, since that of their unit interval was not. Where samples come at the same phases
-    /// again and again, all of them lie in few columns: then each stands for what lies between these as well, along
-    /// the border of the curves.
-    void addRareHits()
-    {
-        findBorders();
-        const int reach = reachOfColumns();
-        for (int row = 0; row < m_rows; ++row) {
-            for (int column = 0; column < m_columns; ++column) {
-                const std::uint64_t hits = m_hits.counts[cell(column, row)];
-                if (hits > 0 && !isDrawn(column, row)) addAlong(column, row, float(hits), reach);
-            }
-        }
-    }
-    void addAlong(int column, int row, float hits, int reach)
-    {
-        m_cells[cell(column, row)] = std::max(m_cells[cell(column, row)], hits);
-        constexpr int few = 12; // rows from the curves, within which hits follow their border
-        const int border = m_border[cell(column, row)];
-        if (border < 0 || std::abs(row - border) > few) return;
-        for (int step = -reach; step <= reach; ++step) {
-            const int beside = (column + step + m_columns) % m_columns, from = m_border[cell(beside, border)];
-            const int there = from + row - border;
-            if (from < 0 || there < 0 || there >= m_rows || isDrawn(beside, there)) continue;
-            m_cells[cell(beside, there)] = std::max(m_cells[cell(beside, there)], hits);
-        }
-    }
-    /// How far half the way to the next columns that are hit is, where there is a comb of them; else 0.
-    int reachOfColumns() const
-    {
-        std::vector<double> totals(static_cast<std::size_t>(m_columns));
-        for (int row = 0; row < m_rows; ++row)
-            for (int column = 0; column < m_columns; ++column)
-                totals[std::size_t(column)] += double(m_hits.counts[cell(column, row)]);
-        const double mean = std::accumulate(totals.begin(), totals.end(), 0.0) / double(totals.size());
-        int longest = 0, run = 0;
-        for (std::size_t i = 0; i < 2 * totals.size(); ++i) {
-            run = totals[i % totals.size()] < mean / 2 ? run + 1 : 0;
-            longest = std::max(longest, std::min(run, m_columns / 8));
-        }
-        return (longest + 1) / 2;
-    }
-    /// Of each cell the nearest row of its column that a curve passes; -1: none does.
-    void findBorders()
-    {
-        m_border.assign(m_cells.size(), -1);
-        for (int row = 0; row < m_rows; ++row)
-            for (int column = 0; column < m_columns; ++column)
-                m_border[cell(column, row)] = isDrawn(column, row) ? row
-                                              : row > 0            ? m_border[cell(column, row - 1)]
-                                                                   : -1;
-        std::vector<int> above(static_cast<std::size_t>(m_columns), -1);
-        for (int row = m_rows; row-- > 0;) {
-            for (int column = 0; column < m_columns; ++column) {
-                int &next = above[std::size_t(column)], &known = m_border[cell(column, row)];
-                if (isDrawn(column, row)) next = row;
-                if (next >= 0 && (known < 0 || next - row < row - known)) known = next;
-            }
-        }
-    }
-    const EyeCounts &m_hits, &m_curves;
-    int m_columns, m_rows;
-    std::vector<float> m_cells;
-    std::vector<int> m_border;
-};
-
-} // namespace
-
-EyePicture EyePicture::of(const From &from)
+QString EyeFigure::wordsAt(double ui, double value) const
 {
-    const EyeCounts &counts = from.fold->picture;
-    EyePicture picture{QImage(2 * counts.columns, from.last - from.first, QImage::Format_RGB32),
-                       (double(counts.rows.first) + from.first) * counts.rows.width(),
-                       (double(counts.rows.first) + from.last) * counts.rows.width()};
-    const Density density(*from.fold);
-    const double scale = 1 / std::log1p(double(std::max(1.0f, density.most())));
-    QRgb ramp[256];
-    for (int i = 0; i < 256; ++i) ramp[i] = from.look->density(0.10 + 0.90 * i / 255.0).rgb();
-    const QRgb nothing = from.look->tile.rgb();
-    for (int row = from.first; row < from.last; ++row) {
-        auto *line = reinterpret_cast<QRgb *>(picture.image.scanLine(from.last - 1 - row));
-        for (int column = 0; column < counts.columns; ++column) {
-            const float count = density.at((column + counts.columns / 2) % counts.columns, row);
-            line[column] =
-                count == 0 ? nothing : ramp[std::min(255, int(std::log1p(double(count)) * scale * 255 + 0.5))];
-        }
-        std::copy_n(line, counts.columns, line + counts.columns); // the second unit interval is the first again
+    if (!fold) return {};
+    QString words = QString::number(ui, 'f', 3) + " UI · " + text(quantityText(value, unit, (high - low) / 1000));
+    const double phase = ui - std::floor(ui);
+    const EyeCounts &hits = fold->picture;
+    const auto row = std::int64_t(std::floor(value / hits.rows.width())) - hits.rows.first;
+    if (row >= 0 && row < hits.rows.count) {
+        const int column = std::min(hits.columns - 1, int(phase * hits.columns));
+        double inColumn = 0;
+        for (int each = 0; each < hits.rows.count; ++each) inColumn += double(hits.at(column, each));
+        const double here = double(hits.at(column, int(row)));
+        if (inColumn > 0) words += " · hit ratio " + QString::number(here / inColumn, 'g', 2);
     }
-    return picture;
+    if (!errors) return words;
+    std::optional<EyeErrorRatio::Ratio> least;
+    for (std::size_t opening = 0; opening + 1 < errors->symbols.size(); ++opening) {
+        const auto found =
+            errors->at(std::min(EyeErrorRatio::columns - 1, int(phase * EyeErrorRatio::columns)), value, opening);
+        if (found && (!least || found->value < least->value)) least = found;
+    }
+    if (!least) return words;
+    constexpr double nothing = 1e-30; // nobody waits for one
+    const QString ratio = least->value < nothing ? QString("below 1e-30") : QString::number(least->value, 'g', 2);
+    words += " · error ratio " + ratio + (least->measured ? ", measured" : ", extrapolated");
+    return words;
 }
 
 std::optional<EyePicture::From> EyeFigure::pictureFrom(const Look &look) const
@@ -233,7 +155,13 @@ std::optional<EyePicture::From> EyeFigure::pictureFrom(const Look &look) const
     const auto rowOf = [&](double value) {
         return int(std::lround(value / counts.rows.width() - double(counts.rows.first)));
     };
-    return EyePicture::From{fold, rowOf(low), rowOf(high), &look};
+    EyePicture::From from{fold, rowOf(low), rowOf(high), &look, left, right, shown};
+    from.errors = errors;
+    if (shown != "traces") return from;
+    from.samples = samples;
+    from.by = by;
+    from.unitIntervals = {rule.first, rule.last};
+    return from;
 }
 
 std::optional<EyePaths::From> EyeFigure::pathsFrom() const
@@ -268,6 +196,32 @@ static void paintPaths(QPainter &painter, const QRectF &plot, const EyeFigure &f
     paint(*above, QPen(figure.singledFailed ? look.fail : look.accent, 2));
 }
 
+/// Areas within which a decision is wrong so seldom; dashed where that is extrapolated.
+static void paintErrorRatios(QPainter &painter, const QRectF &plot, const EyeFigure &figure, const Look &look)
+{
+    if (!figure.picture) return;
+    painter.setFont(look.font(9));
+    for (const EyeErrorRatio::Contour &contour : figure.picture->contours) {
+        QPolygonF line;
+        for (const auto &[phase, level] : contour.points) line << figure.pointOf(plot, phase, level);
+        line << line.first();
+        for (const bool halo : {true, false}) {
+            painter.setPen(QPen(halo ? look.tile : look.trace(0), halo ? 3 : 1.4,
+                                contour.measured || halo ? Qt::SolidLine : Qt::DashLine));
+            painter.drawPolyline(line);
+        }
+        // Along the top, where those that lie in each other do not cover each other's words.
+        const int decade = int(std::lround(std::log10(contour.ratio)));
+        const QString words = QString("1e%1").arg(decade);
+        const auto along = std::size_t(double(contour.points.size() / 2) * (0.2 - 0.05 * decade));
+        const QPointF top = line[qsizetype(std::min(along, contour.points.size() - 1))];
+        const QRectF box(top.x() - 14, top.y() - 6, 28, 12);
+        painter.fillRect(box, look.tile);
+        painter.setPen(look.trace(0));
+        painter.drawText(box, Qt::AlignCenter, words);
+    }
+}
+
 void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, const Look &look)
 {
     if (!figure.empty.isEmpty()) {
@@ -280,14 +234,15 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
     if (figure.picture) {
         painter.save();
         painter.setClipRect(plot, Qt::IntersectClip);
-        painter.drawImage(QRectF(figure.pointOf(plot, EyeFigure::left, figure.picture->high),
-                                 figure.pointOf(plot, EyeFigure::right, figure.picture->low)),
+        painter.drawImage(QRectF(figure.pointOf(plot, figure.picture->left, figure.picture->high),
+                                 figure.pointOf(plot, figure.picture->right, figure.picture->low)),
                           figure.picture->image);
         painter.restore();
     }
-    paintAxes(painter, plot, {EyeFigure::left, EyeFigure::right, "UI"}, {figure.low, figure.high, figure.unit}, look);
+    paintAxes(painter, plot, {figure.left, figure.right, "UI"}, {figure.low, figure.high, figure.unit}, look);
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setClipRect(plot, Qt::IntersectClip);
+    paintErrorRatios(painter, plot, figure, look);
     paintMask(painter, figure.window(plot), figure.areas, look);
     paintMaskOutline(painter, figure.window(plot), figure.farthest, look);
     paintPaths(painter, plot, figure, look);

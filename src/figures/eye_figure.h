@@ -3,30 +3,14 @@
 #include "axis_painter.h"
 #include "eye_marks.h"
 #include "eye_paths.h"
+#include "eye_picture.h"
 #include "mask_painter.h"
 #include "results.h"
 
-#include <QImage>
-
 namespace fulvex {
 
-/// The counts of an eye as a picture, log scale, empty cells in the tile's tone; one pixel a cell, 2 UI wide. May be
-/// made on any thread.
-struct EyePicture {
-    /// All that it is made from.
-    struct From {
-        std::shared_ptr<const EyeFold> fold;
-        int first, last; ///< rows first <= row < last
-        const Look *look;
-        bool operator==(const From &) const = default;
-    };
-    static EyePicture of(const From &from);
-
-    QImage image;
-    double low = 0, high = 1; ///< values at its bottom and top
-};
-
-/// An eye two unit intervals wide, -0.5 … 1.5 with the crossings at 0 and 1, with its mask and what failed it.
+/// An eye, one to three unit intervals wide, with the crossings at 0 and 1 in its middle, with its mask and what failed
+/// it.
 struct EyeFigure {
     QString title, facts, verdict;
     bool failed = false;
@@ -64,7 +48,13 @@ struct EyeFigure {
     QPointF valuesAt(const QRectF &plot, QPointF point) const; ///< UI, `unit`
 
     QRectF plotRect(const QRectF &area) const { return area.adjusted(72, 6, -14, -20); }
-    static constexpr double left = -0.5, right = 1.5; ///< UI
+    double left = -0.5, right = 1.5;             ///< UI
+    std::string shown = "density";               ///< as its entry says
+    EyeRule rule;                                ///< that it was folded by
+    std::shared_ptr<const EyeErrorRatio> errors; ///< null: not shown, or not known yet
+    /// What a place of it says: where it is, how many of the unit intervals pass there, how often a decision there
+    /// would be wrong.
+    QString wordsAt(double ui, double value) const;
     bool operator==(const EyeFigure &) const = default;
 };
 

@@ -16,13 +16,13 @@ EyePaths EyePaths::of(const From &from)
     const int perSample = std::max(1, int(std::ceil(smooth / map.period())));
     const SourcePtr source = upsampled(from.samples, perSample);
     constexpr double longest = 1 << 20; // samples that are read for one
-    if (2 * map.period() * perSample > longest) return made;
+    if (3 * map.period() * perSample > longest) return made;
     for (const std::int64_t n : from.unitIntervals) {
         const auto within = [&](double position) {
             return std::int64_t(std::clamp(position * perSample, 0.0, double(source->axis().count)));
         };
-        const std::int64_t first = within(std::ceil(map.positionOf(double(n) - 0.5))),
-                           last = within(std::floor(map.positionOf(double(n) + 1.5)) + 1);
+        const std::int64_t first = within(std::ceil(map.positionOf(double(n) - 1))),
+                           last = within(std::floor(map.positionOf(double(n) + 2)) + 1);
         if (last - first < 2) continue;
         std::vector<double> values(std::size_t(last - first)), ui(values.size());
         source->read(first, values);

@@ -7,8 +7,8 @@
 
 namespace fulvex {
 
-/// Single unit intervals of an eye as curves over it, band-limited: with half a unit interval before and behind, as
-/// wide as the picture. May be made on any thread.
+/// Single unit intervals of an eye as curves over it, band-limited: with one before and one behind, as wide as a
+/// picture may be. May be made on any thread.
 struct EyePaths {
     struct From {
         SourcePtr samples;
@@ -20,7 +20,7 @@ struct EyePaths {
 
     struct Path {
         std::int64_t unitInterval = 0;
-        QPolygonF curve; ///< UI from -0.5 to 1.5, the channel's unit; broken off at a gap
+        QPolygonF curve; ///< UI from -1 to 2, the channel's unit; broken off at a gap
     };
     std::vector<Path> paths;
 };

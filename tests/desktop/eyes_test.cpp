@@ -1,7 +1,9 @@
 // Clocks and eyes by hand: a window along the record, a clock that does not fit, levels told apart.
 
 #include "desktop_support.h"
+#include "eye_figure.h"
 #include "temporary_folder.h"
+#include "tile_frame.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -301,7 +303,8 @@ TEST(Bits, AreReadCountedAndSearchedFor)
     QTest::mouseClick(desk.find<QPushButton>("addBitErrors"), Qt::LeftButton);
     ASSERT_TRUE(desk.settled());
     const auto &rows = desk.bench().results()->rows;
-    const auto errors = std::find_if(rows.begin(), rows.end(), [](const Row &row) { return row.quantity == "bit_errors"; });
+    const auto errors =
+        std::find_if(rows.begin(), rows.end(), [](const Row &row) { return row.quantity == "bit_errors"; });
     ASSERT_NE(errors, rows.end());
     EXPECT_EQ(*errors->statistics.mean, 0) << "the dent does not reach the threshold";
 
@@ -325,4 +328,81 @@ TEST(Bits, AreReadCountedAndSearchedFor)
     desk.answer("12x");
     desk.ask("find symbols in eye");
     EXPECT_TRUE(test::waitFor([&] { return desk.message().contains("is no symbol"); }));
+}
+
+/// An eye as single traces, as contours, as error ratios, one to three unit intervals wide; what stands under the
+/// pointer says whether it was measured; a box of it becomes a row with its histogram.
+TEST(Eyes, AreShownInSeveralWaysAndReadOutUnderThePointer)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    ASSERT_TRUE(desk.settled());
+    desk.bench().select({Selection::Kind::eye, "eye"});
+    auto *tile = desk.find<QWidget>("eyeTile");
+    std::vector<QImage> seen;
+    const auto look = [&] {
+        ASSERT_TRUE(desk.settled());
+        ASSERT_TRUE(desk.drawn());
+        const QImage now = tile->grab().toImage();
+        for (const QImage &before : seen) EXPECT_NE(now, before);
+        seen.push_back(now);
+    };
+    look();
+    const auto *fold = desk.bench().results()->eyes[1].fold.get();
+    for (const int shown : {1, 2, 3}) {
+        auto *choice = desk.find<QComboBox>("shown");
+        ASSERT_TRUE(choice);
+        choice->setCurrentIndex(shown);
+        emit choice->activated(shown);
+        look();
+    }
+    auto *width = desk.find<QComboBox>("width");
+    ASSERT_TRUE(width);
+    width->setCurrentIndex(2);
+    emit width->activated(2);
+    look();
+    EXPECT_EQ(desk.bench().results()->eyes[1].fold.get(), fold) << "nothing is folded again";
+
+    const EyeFigure figure = eyeFigure(*desk.bench().results(), "eye");
+    EXPECT_EQ(figure.right - figure.left, 3);
+    ASSERT_TRUE(figure.errors);
+    const QRectF plot = figure.plotRect(QRectF(tile->rect()).adjusted(4, TileFrame::headHeight, -4, -4));
+    EXPECT_TRUE(figure.wordsAt(0.5, 0).contains("extrapolated")) << figure.wordsAt(0.5, 0).toStdString();
+    EXPECT_TRUE(figure.wordsAt(0.02, 0.1).contains("measured")) << figure.wordsAt(0.02, 0.1).toStdString();
+    const QImage before = tile->grab().toImage();
+    QTest::mouseMove(tile, figure.pointOf(plot, 0.5, 0.05).toPoint());
+    EXPECT_NE(tile->grab().toImage(), before);
+
+    // A box over the upper level.
+    test::dragAcross(tile, figure.pointOf(plot, 0.45, 0.3).toPoint(), figure.pointOf(plot, 0.55, 0.5).toPoint());
+    ASSERT_TRUE(desk.settled());
+    desk.ask("histogram of the levels in the box of eye");
+    ASSERT_TRUE(desk.settled());
+    const Row *row = findEntry(desk.bench().results()->rows, desk.bench().selection().id);
+    ASSERT_TRUE(row);
+    EXPECT_EQ(row->quantity, "eye_box_levels");
+    ASSERT_TRUE(row->statistics.mean) << row->reason;
+    EXPECT_NEAR(*row->statistics.mean, 0.4, 0.02);
+    EXPECT_TRUE(desk.find<QWidget>("histogramTile"));
+}
+
+/// A loop as a standard defines it, by its name; what it says of itself is which clause.
+TEST(Clocks, TakeTheLoopThatAStandardDefines)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.bench().select({Selection::Kind::clock, "loop"});
+    ASSERT_TRUE(desk.settled());
+    auto *preset = desk.find<QComboBox>("preset");
+    ASSERT_TRUE(preset);
+    EXPECT_EQ(preset->currentIndex(), 0);
+    preset->setCurrentIndex(1);
+    emit preset->activated(1);
+    ASSERT_TRUE(desk.settled());
+    const ClockEntry &clock = *findEntry(desk.bench().document().clocks, std::string("loop"));
+    EXPECT_EQ(clock.order, 1);
+    EXPECT_NEAR(clock.bandwidth, 640e6 / 1667, 10);
+    EXPECT_TRUE(test::waitFor([&] { return inspectorWords(desk).contains("MJSQ"); }));
+    EXPECT_EQ(desk.find<QComboBox>("preset")->currentIndex(), 1);
 }

@@ -37,7 +37,11 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
         row.keptOut.insert(row.keptOut.end(), one.keptOut.begin(), one.keptOut.begin() + std::ptrdiff_t(room));
     }
     if (merged.population.size() > 0) merged.reason.clear(); // what some of the captures gave counts
-    if (quantity.needs == Needs::eye && quantity.measure) {
+    const bool occurs = std::any_of(runs.begin(), runs.end(), [&](const Results &run) {
+        const Measured &one = *run.rows[index].measured;
+        return one.reason.empty() && !one.single;
+    });
+    if (quantity.needs == Needs::eye && quantity.measure && !occurs) {
         const EyeResult &eye = *findEntry(all.eyes, entry.eye);
         struct Merged final : QuantityInputs { // an eye quantity of the added-up eye
             const MeasurementEntry *of = nullptr;
@@ -107,6 +111,7 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
     if (!eye.reason.empty()) return eye;
     eye.samples.reset(); // there is not one record to walk
     eye.by.reset();
+    eye.errors.reset();
     eye.fold = std::make_shared<const EyeFold>(EyeFold::merged(folds));
     for (auto member : {&EyeResult::crossings, &EyeResult::rises, &EyeResult::falls})
         eye.*member = mergedCrossings(runs, index, member);

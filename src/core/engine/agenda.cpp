@@ -177,6 +177,7 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Crossings cro
                 result.rule = node.rule;
                 result.unitInterval = node.clock->map.period() * node.clock->map.axis().interval;
                 result.resolution = node.source->resolution();
+                if (entry.shown == "error_ratio" && evaluation.ofAll()) result.errors = evaluation.errorRatios(node);
             },
             &lasts);
         return result;

@@ -95,6 +95,7 @@ public:
     /// What they repeat. Throws Unmeasurable.
     std::shared_ptr<const SymbolPattern> pattern(const ClockEntry &entry);
     EyeNode eye(const std::string &id);
+    std::shared_ptr<const EyeErrorRatio> errorRatios(const EyeNode &node);
     /// Of one of its openings, the lowest first; null where rising and falling transitions do not meet. `known`: only
     /// where they are in the cache.
     std::shared_ptr<const EyeCrossings> eyeCrossings(const EyeNode &node, std::size_t opening, bool known = false);

@@ -78,6 +78,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
     rule.interpolation = entry.interpolate == "none"   ? 1
                          : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->map.period()))
                                                        : automaticInterpolation(by.clock->map.period());
+    rule.columns = entry.resolution == "fine" ? 512 : entry.resolution == "coarse" ? 128 : 256;
     rule.withStretches = !m_first;
     // As many as a screen shows apart, and no more than are drawn while the rest is folded.
     const std::int64_t folded = rule.last - rule.first;
@@ -85,11 +86,19 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
 
     std::string thresholds;
     for (const double threshold : rule.thresholds) thresholds += digestOf(threshold);
-    node.key =
-        keyOf("eye", from.key, by.key, rule.first, rule.last, thresholds, rule.interpolation, rule.withStretches);
+    node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, thresholds, rule.interpolation, rule.withStretches,
+                     rule.columns);
     node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, by.clock->map, rule, m_progress); });
     node.instants = interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate);
     return node;
+}
+
+std::shared_ptr<const EyeErrorRatio> Evaluation::errorRatios(const EyeNode &node)
+{
+    constexpr std::int64_t most = 1 << 21; // more make no curve smoother that a screen shows
+    return m_cache.get<EyeErrorRatio>(keyOf("error ratios", node.key), [&] {
+        return fulvex::errorRatios(node.source, node.clock->map, node.rule, most, m_progress);
+    });
 }
 
 std::shared_ptr<const EyeCrossings> Evaluation::eyeCrossings(const EyeNode &node, std::size_t opening, bool known)

@@ -153,6 +153,12 @@ public:
         return {*m_eye.fold, m_crossings.get(), m_eye.clock->map.period() * m_eye.clock->map.axis().interval,
                 resolution(), opening};
     }
+    Population eyeBox(const EyeBox &box, bool levels) override
+    {
+        eye(EyeLook::fold);
+        const auto gather = levels ? levelsInBox : timesInBox;
+        return gather(m_eye.source, m_eye.clock->map, m_eye.rule, box, progress());
+    }
     bool inRegion(double position) override
     {
         if (!m_span) {

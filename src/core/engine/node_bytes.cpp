@@ -50,6 +50,13 @@ std::size_t bytesOf(const EdgeList &edges)
     return held(edges.positions) + held(edges.flags) + held(edges.steps);
 }
 
+std::size_t bytesOf(const EyeErrorRatio &ratios)
+{
+    std::size_t bytes = 0;
+    for (const EyeCounts &symbol : ratios.symbols) bytes += held(symbol.counts);
+    return bytes;
+}
+
 std::size_t bytesOf(const EyeFold &fold)
 {
     return held(fold.picture.counts) + held(fold.curves.counts.counts) + held(fold.parts);

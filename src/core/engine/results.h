@@ -3,6 +3,7 @@
 #include "autocorrelation.h"
 #include "clock_recovery.h"
 #include "document.h"
+#include "error_ratio.h"
 #include "eye_quantities.h"
 #include "finding.h"
 #include "mask_test_run.h"
@@ -107,9 +108,10 @@ struct EyeResult {
     std::shared_ptr<const EyeFold> fold;
     /// Of its openings, where they were asked for, or null: crossings, and transitions from 20 to 80 %.
     std::vector<std::shared_ptr<const EyeCrossings>> crossings, rises, falls;
-    double unitInterval = 0; ///< s
-    double resolution = 0;   ///< of the source's values, in its unit; 0 unknown
-    SourcePtr samples;       ///< what was folded, by which clock and how; null for several records added up
+    std::shared_ptr<const EyeErrorRatio> errors; ///< where these are shown; null for several records added up
+    double unitInterval = 0;                     ///< s
+    double resolution = 0;                       ///< of the source's values, in its unit; 0 unknown
+    SourcePtr samples; ///< what was folded, by which clock and how; null for several records added up
     std::shared_ptr<const Clock> by;
     EyeRule rule;
     double share = 1; ///< of its unit intervals that were folded: below 1, parts spread over the record

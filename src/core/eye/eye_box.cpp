@@ -1,7 +1,10 @@
 #include "eye_box.h"
 
 #include "resampled_source.h"
+#include "sinc_kernel.h"
 #include "unit_interval_walk.h"
+
+#include <cstring>
 
 namespace fulvex {
 
@@ -34,30 +37,127 @@ void EyePasses::merge(const EyePasses &later)
     first.insert(first.end(), later.first.begin(), later.first.begin() + std::ptrdiff_t(more));
 }
 
+namespace {
+
+/// By all points of each unit interval.
+void lookAtAll(const SampleSource &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
+               SampleRange mine, std::vector<EyePass> &found, Progress &progress)
+{
+    UnitIntervalWalk walk(source, map, rule.interpolation, progress);
+    // A margin of a unit interval: the line that enters the first one begins in the one before.
+    const SampleRange range =
+        walk.between(double(mine.first) + std::floor(box.fromPhase) - 1, double(mine.last) + std::ceil(box.toPhase));
+    walk.lines(range, [&](EyePoint a, EyePoint b, bool, std::int64_t index) {
+        const auto from = std::max(mine.first, std::int64_t(std::ceil(std::min(a.x, b.x) - box.toPhase))),
+                   to = std::min(mine.last - 1, std::int64_t(std::floor(std::max(a.x, b.x) - box.fromPhase)));
+        for (std::int64_t n = from; n <= to; ++n) {
+            if (!meets(box, {a.x - double(n), a.y}, {b.x - double(n), b.y})) continue;
+            const auto known = [&](const EyePass &pass) { return pass.unitInterval == n; };
+            // By unit interval; lines come in time, so the last few are enough to look at.
+            const auto recent = found.end() - std::min<std::ptrdiff_t>(std::ptrdiff_t(found.size()), 8);
+            if (std::any_of(recent, found.end(), known)) continue;
+            found.push_back({source.axis().timeOf(double(index)), n, b.y});
+        }
+    });
+}
+
+/// By those points alone that a narrow box lies between: most of the interpolation is saved. For records without gaps,
+/// away from their ends.
+class NarrowLook {
+public:
+    NarrowLook(const SampleSource &original, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box)
+        : m_original(original), m_map(map), m_box(box), m_factor(rule.interpolation)
+    {
+        for (int phase = 1; phase < m_factor; ++phase) m_between.push_back(SincKernel::row(double(phase) / m_factor));
+    }
+    /// The unit intervals that may be looked at so: all points of them have samples on both sides.
+    SampleRange within(SampleRange unitIntervals) const
+    {
+        const auto isIn = [&](std::int64_t n) {
+            return m_map.positionOf(double(n) + std::min(0.0, m_box.fromPhase)) > SincKernel::taps &&
+                   m_map.positionOf(double(n) + std::max(1.0, m_box.toPhase)) <
+                       double(m_original.axis().count) - SincKernel::taps;
+        };
+        while (unitIntervals.first < unitIntervals.last && !isIn(unitIntervals.first)) ++unitIntervals.first;
+        while (unitIntervals.first < unitIntervals.last && !isIn(unitIntervals.last - 1)) --unitIntervals.last;
+        return unitIntervals;
+    }
+    void look(SampleRange mine, std::vector<EyePass> &found)
+    {
+        const auto count = std::size_t(mine.size());
+        if (count == 0) return;
+        m_from.resize(count);
+        m_to.resize(count);
+        m_map.positionsOf(double(mine.first) + m_box.fromPhase, m_from);
+        m_map.positionsOf(double(mine.first) + m_box.toPhase, m_to);
+        const std::int64_t first = std::int64_t(std::floor(m_from.front())) - SincKernel::before - 1,
+                           last = std::int64_t(std::ceil(m_to.back())) + SincKernel::taps + 1;
+        m_values.resize(std::size_t(last - first));
+        m_original.read(first, m_values);
+        const TimeAxis &axis = m_original.axis();
+        for (std::size_t i = 0; i < count; ++i) {
+            const double from = (m_from[i] - double(first)) * m_factor, to = (m_to[i] - double(first)) * m_factor;
+            const auto end = std::int64_t(std::ceil(to));
+            auto point = std::int64_t(std::floor(from));
+            double before = valueAt(point);
+            for (; point < end; ++point) {
+                const double after = valueAt(point + 1), slope = after - before;
+                const double start = before + slope * std::max(0.0, from - double(point)),
+                             stop = before + slope * std::min(1.0, to - double(point));
+                if (std::max(start, stop) >= m_box.low && std::min(start, stop) <= m_box.high) {
+                    const double at = double(first) + double(point + 1) / m_factor;
+                    found.push_back({axis.timeOf(at), mine.first + std::int64_t(i), after});
+                    break;
+                }
+                before = after;
+            }
+        }
+        m_original.release({first, last});
+    }
+
+private:
+    /// At a point counted from the first sample that was read.
+    double valueAt(std::int64_t point) const
+    {
+        const auto place = std::uint32_t(point), factor = std::uint32_t(m_factor); // narrow: divided quickly
+        const std::uint32_t sample = place / factor, phase = place % factor;
+        if (phase == 0) return m_values[std::size_t(sample)];
+        const SincKernel::Row &weights = m_between[std::size_t(phase - 1)];
+        const double *samples = m_values.data() + sample - SincKernel::before;
+        Four sum{}, weight, value;
+        for (int tap = 0; tap < SincKernel::taps; tap += 4) {
+            std::memcpy(&weight, weights.data() + tap, sizeof weight);
+            std::memcpy(&value, samples + tap, sizeof value);
+            sum += weight * value;
+        }
+        return (sum[0] + sum[1]) + (sum[2] + sum[3]);
+    }
+    using Four = double __attribute__((vector_size(32))); ///< side by side, which a loop over them is not made into
+    const SampleSource &m_original;
+    const UnitIntervalMap &m_map;
+    const EyeBox &m_box;
+    int m_factor;
+    std::vector<SincKernel::Row> m_between;
+    std::vector<double> m_from, m_to, m_values;
+};
+
+} // namespace
+
 EyePasses passesThrough(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
                         std::size_t wanted, Progress &progress)
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
-    const TimeAxis &axis = source->axis();
+    constexpr double narrow = 0.5; // UI
+    const bool few = !original->mayHaveGaps() && box.toPhase - box.fromPhase < narrow;
     const auto lookThrough = [&](SampleRange mine, EyePasses &part) {
         part.unitIntervals = mine.size();
         part.wanted = wanted;
-        std::vector<EyePass> found; // by unit interval; lines come in time, so the last few are enough to look at
-        UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
-        // A margin of a unit interval: the line that enters the first one begins in the one before.
-        const SampleRange range = walk.between(double(mine.first) + std::floor(box.fromPhase) - 1,
-                                               double(mine.last) + std::ceil(box.toPhase));
-        walk.lines(range, [&](EyePoint a, EyePoint b, bool, std::int64_t index) {
-            const auto from = std::max(mine.first, std::int64_t(std::ceil(std::min(a.x, b.x) - box.toPhase))),
-                       to = std::min(mine.last - 1, std::int64_t(std::floor(std::max(a.x, b.x) - box.fromPhase)));
-            for (std::int64_t n = from; n <= to; ++n) {
-                if (!meets(box, {a.x - double(n), a.y}, {b.x - double(n), b.y})) continue;
-                const auto known = [&](const EyePass &pass) { return pass.unitInterval == n; };
-                const auto recent = found.end() - std::min<std::ptrdiff_t>(std::ptrdiff_t(found.size()), 8);
-                if (std::any_of(recent, found.end(), known)) continue;
-                found.push_back({axis.timeOf(double(index)), n, b.y});
-            }
-        });
+        std::vector<EyePass> found;
+        NarrowLook by(*original, map, rule, box);
+        const SampleRange inside = few ? by.within(mine) : SampleRange{mine.first, mine.first};
+        if (inside.first > mine.first) lookAtAll(*source, map, rule, box, {mine.first, inside.first}, found, progress);
+        by.look(inside, found);
+        if (inside.last < mine.last) lookAtAll(*source, map, rule, box, {inside.last, mine.last}, found, progress);
         part.count = std::int64_t(found.size());
         found.resize(std::min(found.size(), wanted));
         part.first = std::move(found);
@@ -66,6 +166,65 @@ EyePasses passesThrough(const SourcePtr &original, const UnitIntervalMap &map, c
     for (const SampleRange &run : map.running({rule.first, rule.last}))
         all.merge(inChunksMerged<EyePasses>(run, unitIntervalsAChunk(map, rule.interpolation), progress, lookThrough));
     return all;
+}
+
+namespace {
+
+/// Walks the lines of all unit intervals in whose eye they may meet a box: `take(n, start, end, lone, position,
+/// builder)`, ends counted from unit interval n's first crossing.
+template <typename Take>
+Population gathered(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
+                    Progress &progress, Take &&take)
+{
+    const SourcePtr source = upsampled(original, rule.interpolation);
+    struct Some {
+        PopulationBuilder found;
+    };
+    PopulationBuilder all(original->axis());
+    for (const SampleRange &run : map.running({rule.first, rule.last})) {
+        auto parts = inChunks<Some>(
+            run, unitIntervalsAChunk(map, rule.interpolation), progress, [&](SampleRange mine, Some &part) {
+                part.found = PopulationBuilder(original->axis());
+                UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
+                const SampleRange range = walk.between(double(mine.first) + std::floor(box.fromPhase) - 1,
+                                                       double(mine.last) + std::ceil(box.toPhase));
+                walk.lines(range, [&](EyePoint a, EyePoint b, bool lone, std::int64_t index) {
+                    const auto from = std::max(mine.first, std::int64_t(std::ceil(std::min(a.x, b.x) - box.toPhase))),
+                               to = std::min(mine.last - 1,
+                                             std::int64_t(std::floor(std::max(a.x, b.x) - box.fromPhase)));
+                    for (std::int64_t n = from; n <= to; ++n)
+                        take({a.x - double(n), a.y}, {b.x - double(n), b.y}, lone, double(index) / rule.interpolation,
+                             part.found);
+                });
+            });
+        for (Some &part : parts) all.append(part.found.take());
+    }
+    return all.take();
+}
+
+} // namespace
+
+Population levelsInBox(const SourcePtr &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
+                       Progress &progress)
+{
+    return gathered(source, map, rule, box, progress,
+                    [&](EyePoint, EyePoint at, bool, double position, PopulationBuilder &found) {
+                        if (at.x >= box.fromPhase && at.x < box.toPhase && at.y >= box.low && at.y < box.high)
+                            found.add(position, 0, at.y);
+                    });
+}
+
+Population timesInBox(const SourcePtr &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
+                      Progress &progress)
+{
+    const double middle = (box.low + box.high) / 2, unitInterval = map.period() * map.axis().interval;
+    return gathered(source, map, rule, box, progress,
+                    [&](EyePoint a, EyePoint b, bool lone, double position, PopulationBuilder &found) {
+                        if (lone || (a.y < middle) == (b.y < middle)) return;
+                        const double part = (middle - a.y) / (b.y - a.y), phase = a.x + part * (b.x - a.x);
+                        if (phase >= box.fromPhase && phase < box.toPhase)
+                            found.add(position - (1 - part) / rule.interpolation, 0, phase * unitInterval);
+                    });
 }
 
 } // namespace fulvex

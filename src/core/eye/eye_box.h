@@ -1,6 +1,7 @@
 #pragma once
 
 #include "eye_fold.h"
+#include "population.h"
 
 #include <cstdint>
 #include <vector>
@@ -32,5 +33,12 @@ struct EyePasses {
 /// neighbouring points, interpolated as the eye was folded, meets it. On all cores.
 EyePasses passesThrough(const SourcePtr &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
                         std::size_t wanted, Progress &progress);
+
+/// The points of the folded unit intervals that lie in a box, each with its level in the channel's unit.
+Population levelsInBox(const SourcePtr &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
+                       Progress &progress);
+/// Where their curves cross the box's middle level within its phases: seconds from the unit interval's first crossing.
+Population timesInBox(const SourcePtr &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
+                      Progress &progress);
 
 } // namespace fulvex

@@ -1,5 +1,6 @@
 #include "eye_curves.h"
 
+#include "eye_runs.h"
 #include "parallel.h"
 #include "resampled_source.h"
 
@@ -10,8 +11,6 @@
 namespace fulvex {
 
 namespace {
-
-constexpr double smooth = 32; ///< points a unit interval, between which straight lines pass for a curve
 
 /// Draws unit intervals one after the other into counts of its own.
 class Pen {
@@ -94,27 +93,15 @@ private:
 EyeCurves drawCurves(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, std::int64_t most,
                      Progress &progress)
 {
-    EyeCurves curves{EyeCounts::laidFor(rule.least, rule.most), 0};
+    EyeCurves curves{EyeCounts::laidFor(rule.least, rule.most, rule.columns), 0};
     if (map.period() * rule.interpolation >= 2.0 * curves.counts.columns) return {};
-    const int perSample = std::max(rule.interpolation, int(std::ceil(smooth / map.period())));
+    const int perSample = std::max(rule.interpolation, int(std::ceil(smoothCurve / map.period())));
     const SourcePtr source = upsampled(original, perSample);
-    constexpr std::int64_t together = 16; // unit intervals of a run: neighbours lie alike where a clock wanders
-    std::vector<SampleRange> runs;
-    for (const SampleRange &run : map.running({rule.first, rule.last}))
-        for (std::int64_t first = run.first; first < run.last; first += together)
-            runs.push_back({first, std::min(first + together, run.last)});
-    const auto all = std::int64_t(runs.size()), wanted = std::min(all, std::max<std::int64_t>(1, most / together));
-    if (wanted < all) { // spread evenly, the first and the last among them
-        std::vector<SampleRange> some;
-        for (std::int64_t i = 0; i < wanted; ++i)
-            some.push_back(
-                runs[std::size_t(double(i) * double(all - 1) / double(std::max<std::int64_t>(1, wanted - 1)))]);
-        runs = std::move(some);
-    }
+    const std::vector<SampleRange> runs = runsSpreadOver(map, {rule.first, rule.last}, most);
     for (const SampleRange &run : runs) curves.unitIntervals += run.size();
     tbb::enumerable_thread_specific<Pen> pens([&] { return Pen(curves.counts); });
     struct Nothing {};
-    inChunks<Nothing>({0, wanted}, 32, progress, [&](SampleRange mine, Nothing &) {
+    inChunks<Nothing>({0, std::int64_t(runs.size())}, 32, progress, [&](SampleRange mine, Nothing &) {
         for (std::int64_t run = mine.first; run < mine.last; ++run)
             pens.local().draw(*source, map, perSample, runs[std::size_t(run)]);
     });

@@ -76,14 +76,14 @@ void EyeFold::Part::merge(const Part &later)
     for (std::size_t i = 0; i < traces.size(); ++i) traces[i].merge(later.traces[i]);
 }
 
-EyeCounts EyeCounts::laidFor(double least, double most)
+EyeCounts EyeCounts::laidFor(double least, double most, int columns)
 {
-    constexpr int rowsBetween = 256;
     EyeCounts grid;
+    grid.columns = columns;
     grid.least = least;
     grid.most = most;
     const double span = most - least;
-    grid.rows = NestedBins::over(least, most, rowsBetween).covering(least - span, most + span);
+    grid.rows = NestedBins::over(least, most, columns).covering(least - span, most + span);
     grid.counts.resize(std::size_t(grid.columns) * std::size_t(grid.rows.count));
     return grid;
 }
@@ -108,7 +108,7 @@ EyeCounts EyeCounts::merged(const std::vector<const EyeCounts *> &some)
         first = first ? first : one;
     }
     if (!first) return {};
-    EyeCounts all = laidFor(least, most);
+    EyeCounts all = laidFor(least, most, some.front()->columns);
     for (const EyeCounts *one : some) {
         if (!one->counts.empty()) all.add(*one);
     }
@@ -430,7 +430,7 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
     EyeFold all;
-    all.picture = EyeCounts::laidFor(rule.least, rule.most);
+    all.picture = EyeCounts::laidFor(rule.least, rule.most, rule.columns);
     for (const SampleRange &run : map.running({rule.first, rule.last})) all.unitIntervals += run.size();
     all.interpolation = rule.interpolation;
     all.samplesPerUnitInterval = map.period();

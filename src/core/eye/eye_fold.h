@@ -31,9 +31,9 @@ struct EyeCounts {
     double least = 0, most = 0; ///< of the samples that the rows were laid for
     std::vector<std::uint64_t> counts;
 
-    /// For samples from `least` to `most` > `least`: 128 to 256 rows between them, and as much again below and above
-    /// for what band-limited interpolation puts there.
-    static EyeCounts laidFor(double least, double most);
+    /// For samples from `least` to `most` > `least`: half to all as many rows as columns between them, and as much
+    /// again below and above for what band-limited interpolation puts there.
+    static EyeCounts laidFor(double least, double most, int columns);
     std::uint64_t at(int column, int row) const
     {
         return counts[std::size_t(row) * std::size_t(columns) + std::size_t(column)];
@@ -115,6 +115,8 @@ struct EyeRule {
     int interpolation = 1;
     bool withStretches = true; ///< also told by those
     std::int64_t curves = 0;   ///< unit intervals that are drawn as such, at most
+    int columns = 256;         ///< of the picture, in a unit interval
+    bool operator==(const EyeRule &) const = default;
 };
 
 /// Folds the record by a clock's map, on all cores.

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "document.h"
+#include "eye_box.h"
 #include "eye_quantities.h"
 #include "numbered_edges.h"
 #include "population.h"
@@ -62,6 +63,8 @@ public:
     virtual double rateUncertainty() { throw Unmeasurable{}; }                      ///< of clock()
     enum class EyeLook { fold, crossings, rises, falls };
     virtual EyeQuantities eye(EyeLook) { throw Unmeasurable{}; } ///< with that beside its fold
+    /// What lies in a box of the row's eye, see eye_box.h: levels, or times.
+    virtual Population eyeBox(const EyeBox &, bool /*levels*/) { throw Unmeasurable{}; }
     /// Whether a sample position of axis() lies in the region.
     virtual bool inRegion(double /*position*/) { return true; }
     /// Adds to the row's provenance what was done how.

@@ -9,8 +9,9 @@ EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent)
       m_paths(bench.figures(), [this] { update(); })
 {
     setObjectName("eyeTile");
+    setMouseTracking(true);
     setToolTip(tr("Click: settings and evidence · click a cross: that bit on the trace · drag a box: the unit "
-                  "intervals that pass through it"));
+                  "intervals that pass through it;\nthen a right click offers its histograms"));
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
         connect(&bench, changed, this, &EyeTile::refresh);
     for (auto changed : {&Workbench::selectionChanged, &Workbench::momentsListed, &Workbench::viewChanged})
@@ -102,6 +103,15 @@ void EyeTile::paintBody(QPainter &painter, const QRectF &area)
     m_figure.picture = m_drawn.newest();
     m_figure.paths = m_paths.newest();
     paintEye(painter, area, m_figure, bench().look());
+    if (m_figure.fold && !m_words.isEmpty()) {
+        painter.setFont(bench().look().font(10));
+        const QRectF plot = m_figure.plotRect(area);
+        QRectF box = QRectF(QFontMetrics(painter.font()).boundingRect(m_words)).adjusted(-5, -2, 5, 2);
+        box.moveBottomLeft(plot.bottomLeft() + QPointF(3, -3));
+        painter.fillRect(box, bench().look().tile);
+        painter.setPen(bench().look().quiet);
+        painter.drawText(box, Qt::AlignCenter, m_words);
+    }
     if (const std::string mask = m_pen.maskOn(eyeId()); m_figure.fold && !mask.empty())
         m_pen.paint(painter, mask, m_figure.window(m_figure.plotRect(area)), bench().look());
 }
@@ -124,6 +134,7 @@ void EyeTile::mouseMoveEvent(QMouseEvent *event)
         m_pen.drag(m_pen.maskOn(eyeId()), window(), event->position());
         return;
     }
+    readOut(event->position());
     if (!m_pressed || !m_figure.fold) return;
     if (!m_dragged && (event->position() - *m_pressed).manhattanLength() < QApplication::startDragDistance()) return;
     const QRectF plot = m_figure.plotRect(body());
@@ -134,6 +145,20 @@ void EyeTile::mouseMoveEvent(QMouseEvent *event)
     m_dragged = QRectF(at(*m_pressed), at(event->position())).normalized();
     m_figure.asked = m_dragged;
     update();
+}
+
+void EyeTile::readOut(QPointF at)
+{
+    const QRectF plot = m_figure.plotRect(body());
+    const bool there = m_figure.fold && plot.contains(at);
+    const QPointF values = m_figure.valuesAt(plot, at);
+    const QString words = there ? m_figure.wordsAt(values.x(), values.y()) : QString();
+    if (std::exchange(m_words, words) != words) update();
+}
+
+void EyeTile::leaveEvent(QEvent *)
+{
+    if (!std::exchange(m_words, QString()).isEmpty()) update();
 }
 
 void EyeTile::mouseReleaseEvent(QMouseEvent *)

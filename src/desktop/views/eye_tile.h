@@ -28,6 +28,7 @@ protected:
     void mouseReleaseEvent(QMouseEvent *event) override;
     void mouseDoubleClickEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
+    void leaveEvent(QEvent *event) override;
 
 private:
     std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
@@ -35,6 +36,9 @@ private:
     void wantPicture();
     /// Which unit intervals are drawn as curves: what Evidence lists of it, and where one is on the traces.
     void single();
+    /// Says what stands under the pointer.
+    void readOut(QPointF at);
+    QString m_words;
     EyeWindow window() const { return m_figure.window(m_figure.plotRect(body())); }
     EyeFigure m_figure;
     MaskPen m_pen;

@@ -5,18 +5,62 @@
 #include "document_edits.h"
 #include "inspector_view.h"
 #include "loop_plot.h"
+#include "loop_presets.h"
 #include "measurement_edits.h"
 #include "number_text.h"
 #include "transition_plot.h"
 
 namespace fulvex {
 
+/// A loop as a standard defines it, in place of the present one's order and bandwidth.
+void InspectorView::fillPresets(InspectorForm &form, const std::string &id)
+{
+    const auto rate = [this, id] {
+        const ClockResult *found = m_bench.results() ? findEntry(m_bench.results()->clocks, id) : nullptr;
+        return found && found->clock ? found->rate : 0;
+    };
+    Choices choices{{tr("none of those listed"), ""}};
+    for (const LoopPreset &preset : loopPresets()) choices.emplace_back(tr(preset.words), preset.words);
+    const auto isIt = [rate](const LoopPreset &preset, const ClockEntry &clock) {
+        const double wanted = preset.bandwidthAt(rate());
+        return clock.order == preset.order && wanted > 0 && std::abs(clock.bandwidth / wanted - 1) < 1e-3 &&
+               clock.bandwidthOf == "transfer";
+    };
+    form.choiceField(
+        tr("as defined by"), "preset", choices,
+        [id, isIt](const Document &document) -> std::string {
+            const ClockEntry *clock = findEntry(document.clocks, id);
+            for (const LoopPreset &preset : loopPresets())
+                if (clock && isIt(preset, *clock)) return preset.words;
+            return {};
+        },
+        [id, rate](Document &document, const std::string &words) {
+            ClockEntry *clock = findEntry(document.clocks, id);
+            for (const LoopPreset &preset : loopPresets()) {
+                if (!clock || words != preset.words || !(preset.bandwidthAt(rate()) > 0)) continue;
+                clock->order = preset.order;
+                clock->bandwidth = preset.bandwidthAt(rate());
+                clock->damping = preset.damping;
+                clock->bandwidthOf = "transfer";
+            }
+        });
+    form.fact({}, [this, id, isIt] {
+        const ClockEntry *clock = findEntry(m_bench.document().clocks, id);
+        for (const LoopPreset &preset : loopPresets())
+            if (clock && isIt(preset, *clock)) return tr(preset.source);
+        return QString();
+    });
+}
+
 void InspectorView::fillClock(InspectorForm &form, const std::string &id)
 {
     const ClockEntry &entry = *findEntry(m_bench.document().clocks, id);
     form.heading(tr("Clock %1").arg(text(id)));
     addDescribedFields(form, m_bench, id);
-    if (entry.method == "pll") form.widget(new LoopPlot(m_bench, id));
+    if (entry.method == "pll") {
+        fillPresets(form, id);
+        form.widget(new LoopPlot(m_bench, id));
+    }
     const auto found = [this, id]() -> const ClockResult * {
         return m_bench.results() ? findEntry(m_bench.results()->clocks, id) : nullptr;
     };

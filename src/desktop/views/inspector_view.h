@@ -27,6 +27,7 @@ private:
     void fillChannel(InspectorForm &form, const std::string &id);
     void fillNamed(InspectorForm &form, const QString &kind, const std::string &id);
     void fillClock(InspectorForm &form, const std::string &id);
+    void fillPresets(InspectorForm &form, const std::string &id);
     void fillEye(InspectorForm &form, const std::string &id);
     void fillMask(InspectorForm &form, const std::string &id);
     void fillProgram(InspectorForm &form, const std::string &id);

@@ -161,25 +161,44 @@ void addSuggested(Workbench &bench, const std::vector<Suggestion::Row> &rows, co
     if (!last.empty()) bench.select({Selection::Kind::measurement, last});
 }
 
-void measureBox(Workbench &bench, const std::string &quantity, const std::string &channel,
-                std::pair<double, double> times, std::pair<double, double> values)
+/// A row that is measured in a box, with its histogram on the sheet, as one step; selects it. `set` says which box.
+static void addBoxRow(Workbench &bench, const QString &what, const std::string &quantity, const std::string &of,
+                      std::pair<double, double> values, const std::function<void(Document &, MeasurementEntry &)> &set)
 {
     std::string id;
-    bench.change(QObject::tr("measure in a box on %1").arg(text(channel)), [&](Document &document) {
-        RegionEntry region{freeId(document, "box"), std::min(times.first, times.second),
-                           std::max(times.first, times.second)};
-        document.regions.push_back(region);
-        id = appendRow(document, quantity, channel);
+    bench.change(what, [&](Document &document) {
+        id = appendRow(document, quantity, of);
         MeasurementEntry &row = document.measurements.back();
-        row.region = region.id;
         row.above = std::min(values.first, values.second);
         row.below = std::max(values.first, values.second);
+        set(document, row);
         TileEntry tile;
         tile.kind = "histogram";
         tile.of = {id};
         addTile(document, bench.sheet(), tile);
     });
     if (!id.empty()) bench.select({Selection::Kind::measurement, id});
+}
+
+void measureBox(Workbench &bench, const std::string &quantity, const std::string &channel,
+                std::pair<double, double> times, std::pair<double, double> values)
+{
+    addBoxRow(bench, QObject::tr("measure in a box on %1").arg(text(channel)), quantity, channel, values,
+              [&](Document &document, MeasurementEntry &row) {
+                  row.region = freeId(document, "box");
+                  document.regions.push_back(
+                      {row.region, std::min(times.first, times.second), std::max(times.first, times.second)});
+              });
+}
+
+void measureEyeBox(Workbench &bench, const std::string &quantity, const std::string &eye,
+                   std::pair<double, double> phases, std::pair<double, double> values)
+{
+    addBoxRow(bench, QObject::tr("measure in a box of %1").arg(text(eye)), quantity, eye, values,
+              [&](Document &, MeasurementEntry &row) {
+                  row.fromPhase = phases.first;
+                  row.toPhase = phases.second;
+              });
 }
 
 } // namespace fulvex

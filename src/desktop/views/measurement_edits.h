@@ -37,6 +37,9 @@ void measureInRegion(Workbench &bench, const std::string &row, const std::string
 /// sheet, in one step.
 void measureBox(Workbench &bench, const std::string &quantity, const std::string &channel,
                 std::pair<double, double> times, std::pair<double, double> values);
+/// The same in a box of an eye: phases in UI, values in the channel's unit.
+void measureEyeBox(Workbench &bench, const std::string &quantity, const std::string &eye,
+                   std::pair<double, double> phases, std::pair<double, double> values);
 /// Rows of several quantities of a channel, in one step.
 void addMeasurements(Workbench &bench, const std::vector<std::string> &quantities, const std::string &channel);
 

@@ -104,6 +104,20 @@ void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
                        .key = QKeySequence("Ctrl+E"),
                        .on = Kind::clock,
                        .act = [&bench](const Of &of) { addEye(bench, of); }});
+    for (const auto &[id, quantity, words] :
+         {std::tuple{"eye_box_levels", "eye_box_levels", tr("Histogram of the levels in the box of %1")},
+          {"eye_box_times", "eye_box_times", tr("Histogram of the crossing times in the box of %1")}}) {
+        Action box{.id = id, .words = words, .menu = "Measure", .also = tr("vertical horizontal"), .on = Kind::eye};
+        box.act = [&bench, quantity](const Of &of) {
+            const Question &asked = bench.question();
+            measureEyeBox(bench, quantity, of, *asked.phases, *asked.values);
+        };
+        box.enabled = [&bench](const Of &of) {
+            const Question &asked = bench.question();
+            return asked.id == of && asked.phases && asked.values;
+        };
+        actions.push_back(std::move(box));
+    }
     Action window{.id = "window_eye",
                   .words = tr("Fold a window of %1 that is moved along the Strip"),
                   .menu = "Channel",

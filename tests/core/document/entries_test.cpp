@@ -102,16 +102,16 @@ TEST(Entries, EveryMemberIsDescribed)
     const auto [k1, k2, k3, k4, k5, k6, k7, k8, k9, k10, k11, k12, k13, k14, k15, k16, k17] = ClockEntry{};
     EXPECT_EQ(described(ClockEntry{}),
               counted(k1, k2, k3, k4, k5, k6, k7, k8, k9, k10, k11, k12, k13, k14, k15, k16, k17));
-    const auto [e1, e2, e3, e4, e5, e6] = EyeEntry{};
-    EXPECT_EQ(described(EyeEntry{}), counted(e1, e2, e3, e4, e5, e6));
+    const auto [e1, e2, e3, e4, e5, e6, e7, e8, e9] = EyeEntry{};
+    EXPECT_EQ(described(EyeEntry{}), counted(e1, e2, e3, e4, e5, e6, e7, e8, e9));
     const auto [m1, m2, m3, m4, m5, m6, m7, m8, m9, m10, m11, m12] = MaskEntry{};
     EXPECT_EQ(described(MaskEntry{}), counted(m1, m2, m3, m4, m5, m6, m7, m8, m9, m10, m11, m12));
     const auto [q1, q2, q3, q4, q5, q6, q7, q8, q9, q10, q11, limit, q12, q13, q14, q15, q16, q17, q18, q19, q20, q21,
-                q22, q23, q24, q25, q26, q27, q28] = MeasurementEntry{};
+                q22, q23, q24, q25, q26, q27, q28, q29, q30] = MeasurementEntry{};
     const auto [l10, l11] = limit;
     EXPECT_EQ(described(MeasurementEntry{}),
               counted(q1, q2, q3, q4, q5, q6, q7, q8, q9, q10, q11, q12, q13, q14, q15, q16, q17, q18, q19, q20, q21,
-                      q22, q23, q24, q25, q26, q27, q28, l10, l11));
+                      q22, q23, q24, q25, q26, q27, q28, q29, q30, l10, l11));
     const auto [n1, n2, n3, n4, n5, n6, n7, n8] = NoteEntry{};
     EXPECT_EQ(described(NoteEntry{}), counted(n1, n2, n3, n4, n5, n6, n7, n8));
     const auto [a1, a2, a3, a4] = MarkerEntry{};

@@ -9,6 +9,7 @@
 #include <cmath>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
+#include <numbers>
 
 using namespace fulvex;
 
@@ -504,5 +505,42 @@ TEST(BitErrors, AreCountedWhereTheyWereSent)
                   double(std::count_if(planted.begin(), planted.end(), [](auto n) { return n >= 10000; })));
         EXPECT_THAT(rowOf(results, "w").reason, testing::HasSubstr("polarity"));
         EXPECT_EQ(wordsOf(*results.clocks[0].pattern), "PRBS 9");
+    }
+}
+
+/// Boxes of an eye: the levels at its middle are the states with their noise, the times at its crossing the jitter.
+TEST(EyeBoxes, GiveTheLevelsAndTimesThatPassThere)
+{
+    for (const double samples : {9.7, 22.3}) {
+        test::DataSpec spec = dataSpec(11);
+        spec.samplesPerUi = samples;
+        spec.noise = 0.01;
+        spec.randomJitter = 0.012;
+        ClockProject project;
+        project.write(test::makeData(spec), "d");
+        const Results results = project.evaluate(R"("clocks": [{"id": "c", "source": "d", "method": "fixed"}],
+            "eyes": [{"id": "e", "source": "d", "clock": "c"}], "measurements": [
+            {"id": "v", "quantity": "eye_box_levels", "eye": "e", "above": 0.1, "below": 0.6, "from_phase": 0.45,
+             "to_phase": 0.55},
+            {"id": "t", "quantity": "eye_box_times", "eye": "e", "above": -0.02, "below": 0.02, "from_phase": -0.3,
+             "to_phase": 0.3},
+            {"id": "n", "quantity": "eye_box_levels", "eye": "e", "above": 5, "below": 6},
+            {"id": "x", "quantity": "eye_box_times", "eye": "e"}])");
+        const Statistics &levels = rowOf(results, "v").statistics;
+        // Half of the unit intervals, a tenth of the samples of each.
+        const double count = 20000 / 2.0 * samples / 10;
+        EXPECT_NEAR(double(levels.count), count, 0.05 * count) << samples;
+        EXPECT_NEAR(*levels.mean, 0.4, 5 * 0.01 / std::sqrt(count));
+        EXPECT_NEAR(*levels.std, 0.01, 5 * 0.01 / std::sqrt(2 * count));
+        const Statistics &times = rowOf(results, "t").statistics;
+        const double ui = samples * 1e-10;
+        // A crossing strays by the jitter and by the noise over the slope: 0.8 V over the edge's Gaussian step.
+        const double slope = 0.8 / (0.12 * std::sqrt(2 * std::numbers::pi));
+        const double truth = std::hypot(0.012, 0.01 / slope) * ui;
+        EXPECT_NEAR(double(times.count), 10000, 400);
+        EXPECT_NEAR(*times.std, truth, 0.05 * truth) << samples;
+        EXPECT_NEAR(*times.mean, 0, 5 * truth / std::sqrt(1e4));
+        EXPECT_THAT(rowOf(results, "n").reason, testing::HasSubstr("no point of the eye"));
+        EXPECT_THAT(rowOf(results, "x").reason, testing::HasSubstr("give a box"));
     }
 }

@@ -79,7 +79,7 @@ TEST(EyeGrid, AFinerGridsCellsMakeUpACoarserOnes)
 {
     // The same samples on the grid of their own extremes and on that of far wider ones.
     test::Gaussian random(5);
-    EyeCounts own = EyeCounts::laidFor(-1, 1), wide = EyeCounts::laidFor(-37, 900);
+    EyeCounts own = EyeCounts::laidFor(-1, 1, 256), wide = EyeCounts::laidFor(-37, 900, 256);
     for (int i = 0; i < 20000; ++i) {
         const double v = std::clamp(0.4 * random(), -1.0, 1.0);
         const auto place = [&](EyeCounts &grid) {
@@ -89,7 +89,7 @@ TEST(EyeGrid, AFinerGridsCellsMakeUpACoarserOnes)
         place(own);
         place(wide);
     }
-    EyeCounts empty = EyeCounts::laidFor(-37, 900);
+    EyeCounts empty = EyeCounts::laidFor(-37, 900, 256);
     EXPECT_EQ(EyeCounts::merged({&own, &empty}).counts, wide.counts);
     EXPECT_EQ(EyeCounts::merged({&empty, &own}).counts, wide.counts);
 }
@@ -104,7 +104,7 @@ TEST(EyeGrid, HasRoomForAllThatInterpolationPutsBeyondTheSamples)
     }
     for (const auto &[least, most] :
          {std::pair(-1.0, 1.0), {0.0, 1e-12}, {1e6, 1e6 + 1}, {-3e140, 2e149}, {5.0, 5.0}}) {
-        const EyeCounts grid = EyeCounts::laidFor(least, most);
+        const EyeCounts grid = EyeCounts::laidFor(least, most, 256);
         EXPECT_LE(grid.rows.low(), least - (most - least));
         EXPECT_GT(grid.rows.high(), most + (most - least));
         EXPECT_LE(grid.rows.count, 780);

@@ -7,7 +7,12 @@ namespace fulvex {
 namespace {
 constexpr Choice interpolations[] = {
     {"auto", "interpolated below 8 a UI"}, {"none", "samples only"}, {"sinc", "interpolated"}};
-}
+constexpr Choice resolutions[] = {{"usual", "usual"}, {"coarse", "half as fine"}, {"fine", "twice as fine"}};
+constexpr Choice pictures[] = {{"density", "density"},
+                               {"traces", "single traces"},
+                               {"hit_contours", "contours of equal hit ratio"},
+                               {"error_ratio", "error ratios"}};
+} // namespace
 
 std::vector<Field> fieldsOf(EyeEntry &entry)
 {
@@ -34,6 +39,15 @@ std::vector<Field> fieldsOf(EyeEntry &entry)
          .none = "as its clock's channel",
          .mend = "give how many levels the symbols take, 2 to 16",
          .value = &entry.modulation},
+        {.key = "resolution", .words = "resolution", .choices = resolutions, .value = &entry.resolution},
+        {.key = "shown", .words = "shown as", .choices = pictures, .value = &entry.shown},
+        {.key = "width",
+         .words = "width in UI",
+         .role = Role::looks,
+         .least = 1,
+         .most = 3,
+         .mend = "give 1, 2 or 3 unit intervals",
+         .value = &entry.width},
     };
 }
 

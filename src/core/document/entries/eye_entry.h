@@ -10,6 +10,9 @@ struct EyeEntry {
     std::string region;                 ///< empty: the whole record
     std::string interpolate = "auto";   ///< auto, none, sinc
     std::optional<int> modulation = {}; ///< amplitude levels; empty: as many as its clock's channel has
+    std::string resolution = "usual";   ///< coarse, usual, fine: cells of its picture
+    std::string shown = "density";      ///< density, traces, hit_contours, error_ratio
+    int width = 2;                      ///< unit intervals that are shown, 1 to 3
     bool operator==(const EyeEntry &) const = default;
 };
 

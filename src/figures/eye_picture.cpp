@@ -1,0 +1,169 @@
+#include "eye_picture.h"
+
+#include "axis_painter.h"
+#include "eye_density.h"
+#include "eye_paths.h"
+
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+namespace {
+
+/// A picture of cells: what an eye shows of one unit interval, over and over from its left to its right.
+class Cells {
+public:
+    Cells(const EyePicture::From &from, const EyeDensity &density)
+        : m_density(density), m_unit(from.fold->picture.columns), m_first(from.first),
+          m_offset(int(std::lround(from.left * m_unit))), columns(int(std::lround((from.right - from.left) * m_unit))),
+          rows(from.last - from.first)
+    {
+    }
+    /// Counted from the picture's left and bottom.
+    float at(int column, int row) const
+    {
+        return m_density.at(((column + m_offset) % m_unit + m_unit) % m_unit, m_first + row);
+    }
+
+private:
+    const EyeDensity &m_density;
+    int m_unit, m_first, m_offset;
+
+public:
+    int columns, rows;
+};
+
+QImage densityImage(const Cells &cells, float most, const Look &look)
+{
+    QImage image(cells.columns, cells.rows, QImage::Format_RGB32);
+    const double scale = 1 / std::log1p(double(std::max(1.0f, most)));
+    QRgb ramp[256];
+    for (int i = 0; i < 256; ++i) ramp[i] = look.density(0.10 + 0.90 * i / 255.0).rgb();
+    const QRgb nothing = look.tile.rgb();
+    for (int row = 0; row < cells.rows; ++row) {
+        auto *line = reinterpret_cast<QRgb *>(image.scanLine(cells.rows - 1 - row));
+        for (int column = 0; column < cells.columns; ++column) {
+            const float count = cells.at(column, row);
+            line[column] =
+                count == 0 ? nothing : ramp[std::min(255, int(std::log1p(double(count)) * scale * 255 + 0.5))];
+        }
+    }
+    return image;
+}
+
+constexpr int fine = 2; ///< pixels a cell, each way, of what is drawn in lines
+
+QImage paper(const Cells &cells, const Look &look)
+{
+    QImage image(fine * cells.columns, fine * cells.rows, QImage::Format_RGB32);
+    image.fill(look.tile);
+    return image;
+}
+
+/// Lines of equal height by marching squares (Lorensen and Cline, 1987, in the plane): of the ratio of traces that
+/// pass, smoothed over neighbours, at whole decades.
+QImage hitContours(const Cells &cells, double unitIntervals, const Look &look)
+{
+    QImage image = paper(cells, look);
+    const auto columns = std::size_t(cells.columns), rows = std::size_t(cells.rows);
+    const double floor = std::log10(0.3 / unitIntervals); // less than one trace
+    std::vector<double> decades(columns * rows);
+    for (std::size_t row = 0; row < rows; ++row) {
+        for (std::size_t column = 0; column < columns; ++column) {
+            double sum = 0, weight = 0;
+            for (int up = -1; up <= 1; ++up) {
+                for (int across = -1; across <= 1; ++across) {
+                    const int r = std::clamp(int(row) + up, 0, cells.rows - 1);
+                    const double w = (2 - std::abs(up)) * (2 - std::abs(across));
+                    sum += w * double(cells.at(int(column) + across, r));
+                    weight += w;
+                }
+            }
+            decades[row * columns + column] =
+                std::max(floor, std::log10(std::max(1e-30, sum / weight / unitIntervals)));
+        }
+    }
+    QPainter painter(&image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const int lowest = int(std::ceil(floor + 1e-9));
+    for (int decade = lowest; decade <= -1; ++decade) {
+        const double share = lowest < -1 ? double(decade - lowest) / double(-1 - lowest) : 1;
+        painter.setPen(QPen(look.density(0.3 + 0.7 * share), 3));
+        for (std::size_t row = 0; row + 1 < rows; ++row) {
+            for (std::size_t column = 0; column + 1 < columns; ++column) {
+                const double corner[] = {decades[row * columns + column], decades[row * columns + column + 1],
+                                         decades[(row + 1) * columns + column + 1],
+                                         decades[(row + 1) * columns + column]};
+                constexpr int dx[] = {0, 1, 1, 0}, dy[] = {0, 0, 1, 1};
+                QPointF cut[4];
+                int cuts = 0;
+                for (int side = 0; side < 4; ++side) {
+                    const int next = (side + 1) % 4;
+                    const double a = corner[side] - decade, b = corner[next] - decade;
+                    if ((a >= 0) == (b >= 0)) continue;
+                    const double part = a / (a - b);
+                    cut[cuts++] = {fine * (double(column) + 0.5 + dx[side] + part * (dx[next] - dx[side])),
+                                   fine * (double(rows) - 0.5 - double(row) - dy[side] - part * (dy[next] - dy[side]))};
+                }
+                for (int i = 0; i + 1 < cuts; i += 2) painter.drawLine(cut[i], cut[i + 1]);
+            }
+        }
+    }
+    return image;
+}
+
+/// Some hundred unit intervals, spread evenly, each as its curve.
+QImage traceImage(const Cells &cells, const EyePicture::From &from, double low, double high)
+{
+    QImage image = paper(cells, *from.look);
+    constexpr std::int64_t some = 300;
+    EyePaths::From wanted{from.samples, from.by, {}};
+    const std::int64_t count = from.unitIntervals.size(), shown = std::min(some, count);
+    for (std::int64_t i = 0; i < shown; ++i)
+        wanted.unitIntervals.push_back(from.unitIntervals.first + i * count / std::max<std::int64_t>(1, shown));
+    QPainter painter(&image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    QColor ink = from.look->density(0.8);
+    ink.setAlpha(60);
+    painter.setPen(QPen(ink, 2));
+    for (const EyePaths::Path &path : EyePaths::of(wanted).paths) {
+        QPolygonF line;
+        for (const QPointF &point : path.curve)
+            line << QPointF((point.x() - from.left) / (from.right - from.left) * image.width(),
+                            (high - point.y()) / (high - low) * image.height());
+        painter.drawPolyline(line);
+    }
+    return image;
+}
+
+} // namespace
+
+EyePicture EyePicture::of(const From &from)
+{
+    const EyeCounts &counts = from.fold->picture;
+    EyePicture picture;
+    picture.low = (double(counts.rows.first) + from.first) * counts.rows.width();
+    picture.high = (double(counts.rows.first) + from.last) * counts.rows.width();
+    picture.left = from.left;
+    picture.right = from.right;
+    const EyeDensity density(*from.fold);
+    const Cells cells(from, density);
+    if (from.shown == "traces" && from.samples)
+        picture.image = traceImage(cells, from, picture.low, picture.high);
+    else if (from.shown == "hit_contours")
+        picture.image = hitContours(cells, double(from.fold->unitIntervals), *from.look);
+    else
+        picture.image = densityImage(cells, density.most(), *from.look);
+    if (!from.errors) return picture;
+    for (std::size_t opening = 0; opening + 1 < from.errors->symbols.size(); ++opening) {
+        for (const double ratio : {1e-3, 1e-6, 1e-9, 1e-12}) {
+            EyeErrorRatio::Contour contour = from.errors->contour(ratio, opening);
+            if (!contour.points.empty()) picture.contours.push_back(std::move(contour));
+        }
+    }
+    return picture;
+}
+
+} // namespace fulvex
