@@ -387,6 +387,29 @@ TEST(Eyes, AreShownInSeveralWaysAndReadOutUnderThePointer)
     EXPECT_TRUE(desk.find<QWidget>("histogramTile"));
 }
 
+/// A row that the pointer is over is seen on the eye, where it was measured; off it, no longer.
+TEST(Eyes, ShowWhereTheRowUnderThePointerWasMeasured)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    ASSERT_TRUE(desk.settled());
+    ASSERT_TRUE(desk.drawn());
+    auto *tile = desk.find<QWidget>("eyeTile");
+    auto *table = desk.find<QTableView>("ledgerTable");
+    ASSERT_TRUE(table);
+    const QImage plain = tile->grab().toImage();
+    const int row = desk.ledgerRow("eye height", "eye");
+    ASSERT_GE(row, 0);
+    table->scrollTo(table->model()->index(row, 0));
+    QTest::mouseMove(table->viewport(), table->visualRect(table->model()->index(row, 0)).center());
+    EXPECT_EQ(findEntry(desk.bench().document().measurements, desk.bench().pointedAt())->quantity, "eye_height");
+    EXPECT_NE(tile->grab().toImage(), plain);
+    QEvent leave(QEvent::Leave);
+    QApplication::sendEvent(table->viewport(), &leave);
+    EXPECT_EQ(tile->grab().toImage(), plain);
+}
+
 /// A loop as a standard defines it, by its name; what it says of itself is which clause.
 TEST(Clocks, TakeTheLoopThatAStandardDefines)
 {

@@ -14,7 +14,8 @@ EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent)
                   "intervals that pass through it;\nthen a right click offers its histograms"));
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
         connect(&bench, changed, this, &EyeTile::refresh);
-    for (auto changed : {&Workbench::selectionChanged, &Workbench::momentsListed, &Workbench::viewChanged})
+    for (auto changed : {&Workbench::selectionChanged, &Workbench::momentsListed, &Workbench::viewChanged,
+                         &Workbench::pointedAtChanged})
         connect(&bench, changed, this, &EyeTile::refresh);
     refresh();
 }
@@ -32,7 +33,8 @@ void EyeTile::refresh()
         m_figure.asked = QRectF(QPointF(question.phases->first, question.values->first),
                                 QPointF(question.phases->second, question.values->second));
     if (const EyeResult *eye = bench().results() ? findEntry(bench().results()->eyes, eyeId()) : nullptr)
-        m_figure.marks = eyeMarks(*bench().results(), *eye, bench().selection().id);
+        for (const std::string &row : {bench().pointedAt(), bench().selection().id})
+            if (m_figure.marks.empty()) m_figure.marks = eyeMarks(*bench().results(), *eye, row);
     const Selection &selection = bench().selection();
     if (selection.kind != Selection::Kind::mask || selection.id != m_figure.mask) m_figure.farthest.clear();
     single();

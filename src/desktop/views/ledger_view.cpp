@@ -9,6 +9,7 @@
 
 #include <QClipboard>
 #include <QMenu>
+#include <QMouseEvent>
 #include <QScrollBar>
 #include <QSettings>
 #include <algorithm>
@@ -99,6 +100,8 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     connect(m_proxy, &QAbstractItemModel::rowsRemoved, this, &LedgerView::span);
     connect(&bench, &Workbench::documentChanged, this, &LedgerView::showFacts);
     connect(&bench, &Workbench::selectionChanged, this, &LedgerView::followSelection);
+    m_table->setMouseTracking(true);
+    m_table->viewport()->installEventFilter(this);
     m_table->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(m_table, &QWidget::customContextMenuRequested, this, [this](QPoint at) {
         const QModelIndex row = m_table->indexAt(at);
@@ -321,6 +324,17 @@ void LedgerView::copyNow(CopyAs as) const
     else
         for (int row = 0; row < m_proxy->rowCount(); ++row) add(row);
     QApplication::clipboard()->setText(lines.join('\n') + "\n");
+}
+
+bool LedgerView::eventFilter(QObject *watched, QEvent *event)
+{
+    if (watched == m_table->viewport() && event->type() == QEvent::MouseMove) {
+        const QModelIndex at = m_table->indexAt(static_cast<QMouseEvent *>(event)->position().toPoint());
+        const Selection over = at.isValid() ? m_model->selectionAt(m_proxy->mapToSource(at).row()) : Selection{};
+        m_bench.pointAt(over.kind == Selection::Kind::measurement ? over.id : std::string());
+    }
+    if (watched == m_table->viewport() && event->type() == QEvent::Leave) m_bench.pointAt({});
+    return QWidget::eventFilter(watched, event);
 }
 
 } // namespace fulvex

@@ -28,6 +28,9 @@ public:
 signals:
     void contextRequested(const fulvex::Selection &what, QPoint at);
 
+protected:
+    bool eventFilter(QObject *watched, QEvent *event) override;
+
 private:
     void copyNow(CopyAs as) const;
     void span();

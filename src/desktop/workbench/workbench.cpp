@@ -118,6 +118,7 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
     m_disturbed.clear();
     m_selection = {};
     m_question = {};
+    m_pointedAt.clear();
     m_sheet = 0;
     const auto &sheets = this->document().sheets;
     m_views.begin(sheets.empty() ? std::string() : sheets.front().id);
@@ -343,6 +344,11 @@ void Workbench::lookForDisturbed()
         emit captureDisturbed(text(why));
         return;
     }
+}
+
+void Workbench::pointAt(const std::string &row)
+{
+    if (std::exchange(m_pointedAt, row) != row) emit pointedAtChanged();
 }
 
 void Workbench::select(Selection selection, Question narrowed)

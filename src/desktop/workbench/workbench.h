@@ -150,6 +150,9 @@ public:
     /// They are as long as that one is selected.
     void selectWith(std::vector<std::string> rows);
     const std::vector<std::string> &selectedWith() const { return m_with; }
+    /// The row that the pointer is over: other views show where it was measured. Empty: none.
+    void pointAt(const std::string &row);
+    const std::string &pointedAt() const { return m_pointedAt; }
     int sheet() const { return m_sheet; }
     /// Ids of the selected, and of what the shown sheet's tiles are of and stand on; most wanted first.
     std::vector<std::string> inView() const;
@@ -196,6 +199,7 @@ signals:
     void sheetChanged();
     void viewChanged(); ///< also the moment
     void momentsListed();
+    void pointedAtChanged();
     void lookChanged();
     void failed(const QString &message);
     void told(const QString &message); ///< what an action found
@@ -237,6 +241,7 @@ private:
     std::string m_momentsOf;
     std::vector<Moment> m_moments;
     std::vector<std::string> m_with;
+    std::string m_pointedAt;
     int m_sheet = 0; ///< place of the shown sheet: others may come and go before it
     ViewState m_views;
     const TileEntry *tileAt(int index) const;
