@@ -387,6 +387,48 @@ TEST(Eyes, AreShownInSeveralWaysAndReadOutUnderThePointer)
     EXPECT_TRUE(desk.find<QWidget>("histogramTile"));
 }
 
+/// Thresholds and levels that were found are corrected by their grips, and become the clock's own.
+TEST(Eyes, LevelsAndThresholdsAreCorrectedByDragging)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(6);
+    ASSERT_TRUE(desk.settled());
+    desk.bench().select({Selection::Kind::eye, "eye_four"});
+    auto *tile = desk.find<QWidget>("eyeTile");
+    const auto eye = [&]() -> const EyeResult & {
+        return *findEntry(desk.bench().results()->eyes, std::string("eye_four"));
+    };
+    ASSERT_EQ(eye().rule.thresholds.size(), 3u);
+    const auto before = eye().rule.thresholds;
+    const EyeFigure figure = eyeFigure(*desk.bench().results(), "eye_four");
+    const QRectF plot = figure.plotRect(QRectF(tile->rect()).adjusted(4, TileFrame::headHeight, -4, -4));
+    const auto right = [&](double value) {
+        return QPoint(int(plot.right()) - 6, int(figure.pointOf(plot, 0, value).y()));
+    };
+    test::dragAcross(tile, right(before[1]), right(before[1] + 0.1));
+    ASSERT_TRUE(desk.settled());
+    const auto levels = [&] { return findEntry(desk.bench().document().clocks, std::string("beside_four"))->levels; };
+    EXPECT_NE(levels(), "default");
+    const double pixel = (figure.high - figure.low) / plot.height();
+    EXPECT_NEAR(eye().rule.thresholds[1], before[1] + 0.1, 2 * pixel);
+    EXPECT_EQ(eye().rule.thresholds[0], before[0]);
+    // Never past its neighbour.
+    test::dragAcross(tile, right(eye().rule.thresholds[1]), right(before[2] + 0.5));
+    ASSERT_TRUE(desk.settled());
+    EXPECT_LT(eye().rule.thresholds[1], eye().rule.thresholds[2]);
+    // A level, at the other side.
+    const double level = eye().fold->sum.level(0).mean;
+    const QPoint left(int(plot.left()) + 6, int(figure.pointOf(plot, 0, level).y()));
+    test::dragAcross(tile, left, left + QPoint(0, -10));
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(findEntry(desk.bench().document().levels, levels())->symbolLevels.size(), 4u);
+    for (int step = 0; step < 3; ++step) desk.key(Qt::Key_Z, Qt::ControlModifier);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_EQ(levels(), "default");
+    EXPECT_EQ(eye().rule.thresholds, before);
+}
+
 /// A row that the pointer is over is seen on the eye, where it was measured; off it, no longer.
 TEST(Eyes, ShowWhereTheRowUnderThePointerWasMeasured)
 {

@@ -5,7 +5,7 @@
 namespace fulvex {
 
 EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent)
-    : TileFrame(bench, index, parent), m_pen(bench), m_drawn(bench.figures(), [this] { update(); }),
+    : TileFrame(bench, index, parent), m_pen(bench), m_levels(bench), m_drawn(bench.figures(), [this] { update(); }),
       m_paths(bench.figures(), [this] { update(); })
 {
     setObjectName("eyeTile");
@@ -114,6 +114,8 @@ void EyeTile::paintBody(QPainter &painter, const QRectF &area)
         painter.setPen(bench().look().quiet);
         painter.drawText(box, Qt::AlignCenter, m_words);
     }
+    if (m_levels.isOn(eyeId()))
+        m_levels.paint(painter, eyeId(), m_figure.window(m_figure.plotRect(area)), bench().look());
     if (const std::string mask = m_pen.maskOn(eyeId()); m_figure.fold && !mask.empty())
         m_pen.paint(painter, mask, m_figure.window(m_figure.plotRect(area)), bench().look());
 }
@@ -127,6 +129,7 @@ void EyeTile::mousePressEvent(QMouseEvent *event)
         update();
         if (m_pen.press(mask, window(), event->position())) return;
     }
+    if (m_levels.press(eyeId(), window(), event->position())) return;
     m_pressed = event->position();
 }
 
@@ -134,6 +137,10 @@ void EyeTile::mouseMoveEvent(QMouseEvent *event)
 {
     if (m_pen.holds()) {
         m_pen.drag(m_pen.maskOn(eyeId()), window(), event->position());
+        return;
+    }
+    if (m_levels.holds()) {
+        m_levels.drag(eyeId(), window(), event->position());
         return;
     }
     readOut(event->position());
@@ -165,7 +172,7 @@ void EyeTile::leaveEvent(QEvent *)
 
 void EyeTile::mouseReleaseEvent(QMouseEvent *)
 {
-    if (m_pen.release()) return;
+    if (m_pen.release() || m_levels.release()) return update();
     const auto pressed = std::exchange(m_pressed, {});
     const auto box = std::exchange(m_dragged, {});
     if (!pressed || !m_figure.fold) return;

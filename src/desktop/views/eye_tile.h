@@ -2,13 +2,15 @@
 
 #include "eye_figure.h"
 #include "figure_worker.h"
+#include "level_pen.h"
 #include "mask_pen.h"
 #include "tile_frame.h"
 
 namespace fulvex {
 
 /// An eye with its mask. Click selects the eye; a click on a failure goes to its bit on the trace; a box drawn over it
-/// asks Evidence which unit intervals pass there. While the project's own mask is selected, it is edited here.
+/// asks Evidence which unit intervals pass there. While the project's own mask is selected, it is edited here; while an
+/// eye of several amplitude levels is, these are corrected.
 class EyeTile final : public TileFrame {
     Q_OBJECT
 public:
@@ -42,6 +44,7 @@ private:
     EyeWindow window() const { return m_figure.window(m_figure.plotRect(body())); }
     EyeFigure m_figure;
     MaskPen m_pen;
+    LevelPen m_levels;
     Drawn<EyePicture> m_drawn;
     Drawn<EyePaths> m_paths;
     std::optional<QPointF> m_pressed;
