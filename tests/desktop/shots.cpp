@@ -1,6 +1,7 @@
 // fulvex-shots PROJECT FOLDER: one picture of each main view, from the demo, for the README.
 
 #include "desktop_support.h"
+#include "mask_edits.h"
 
 #include <QPlainTextEdit>
 #include <QSettings>
@@ -146,6 +147,16 @@ int main(int argc, char **argv)
     desk.bench().select({Selection::Kind::clock, "beside_three"});
     QTest::qWait(500);
     shoot(desk, folder, "level-bus");
+    // A mask edited by hand, and how often a decision within would be wrong.
+    tabs->setCurrentIndex(2);
+    desk.bench().change("", [](Document &document) { findEntry(document.eyes, "eye")->shown = "error_ratio"; });
+    if (!desk.settled()) return 1;
+    editMask(desk.bench(), "mask");
+    if (!desk.settled()) return 1;
+    QTest::qWait(500);
+    shoot(desk, folder, "mask-by-hand");
+    for (int step = 0; step < 2; ++step) desk.bench().undoStack().undo();
+    if (!desk.settled()) return 1;
     // As it was before somebody deskewed the legs.
     tabs->setCurrentIndex(0);
     desk.bench().change("", [](Document &document) { findEntry(document.channels, "n")->delay = 0; });

@@ -41,7 +41,8 @@ TEST(Engine, AChangeOfTheClockKeepsFileAndEdges)
     EXPECT_EQ(project.engine().cache().computations(), first);
     project.document.clocks[0].bandwidth = 2e6;
     project.evaluate();
-    EXPECT_EQ(project.engine().cache().computations(), first + 3); // the clock, what is told of it, and its row
+    EXPECT_EQ(project.engine().cache().computations(),
+              first + 5); // the clock, its symbols and their pattern, what is told of it, its row
     project.document.channels[0].scale = 2;
     project.evaluate();
     EXPECT_GT(project.engine().cache().computations(), first + 4);
@@ -141,9 +142,10 @@ TEST(Engine, EveryQuantityOfTheTableGivesANumberOrAReason)
     const Results results = project.evaluate();
     for (const Row &row : results.rows) {
         const auto isIt = [&](const Quantity &quantity) { return row.quantity == quantity.name; };
-        const auto ofSines = sineQuantities().quantities; // data are none
-        const bool none =
-            findQuantity(row.quantity)->measure == nullptr || std::any_of(ofSines.begin(), ofSines.end(), isIt);
+        const auto ofSines = sineQuantities().quantities, ofBits = bitQuantities().quantities; // random data are none
+        const bool none = findQuantity(row.quantity)->measure == nullptr ||
+                          std::any_of(ofSines.begin(), ofSines.end(), isIt) ||
+                          std::any_of(ofBits.begin(), ofBits.end(), isIt);
         EXPECT_EQ(row.measurable(), !none) << row.quantity << ": " << row.reason;
         if (none) continue;
         ASSERT_TRUE(row.statistics.mean) << row.quantity;
