@@ -63,8 +63,8 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
     figure.rule = eye->rule;
     figure.errors = eye->errors;
     if (figure.shown == "error_ratio")
-        figure.facts +=
-            figure.errors ? QString(" · error ratios, dashed extrapolated") : QString(" · error ratios: not yet");
+        figure.facts += figure.errors ? QString(" · errors 1e-3, 1e-6 … 1e-12, dashed: extrapolated")
+                                      : QString(" · error ratios: not yet");
     figure.source = eye->source;
     figure.samples = eye->samples;
     figure.by = eye->by;
@@ -210,11 +210,11 @@ static void paintErrorRatios(QPainter &painter, const QRectF &plot, const EyeFig
                                 contour.measured || halo ? Qt::SolidLine : Qt::DashLine));
             painter.drawPolyline(line);
         }
-        // Along the top, where those that lie in each other do not cover each other's words.
-        const int decade = int(std::lround(std::log10(contour.ratio)));
-        const QString words = QString("1e%1").arg(decade);
-        const auto along = std::size_t(double(contour.points.size() / 2) * (0.2 - 0.05 * decade));
-        const QPointF top = line[qsizetype(std::min(along, contour.points.size() - 1))];
+        // The innermost of an opening alone: words on the others would cover each other.
+        const bool innermost = &contour == &figure.picture->contours.back() || (&contour)[1].ratio > contour.ratio;
+        if (!innermost) continue;
+        const QString words = QString("1e%1").arg(std::lround(std::log10(contour.ratio)));
+        const QPointF top = line[qsizetype(contour.points.size() / 4)];
         const QRectF box(top.x() - 14, top.y() - 6, 28, 12);
         painter.fillRect(box, look.tile);
         painter.setPen(look.trace(0));

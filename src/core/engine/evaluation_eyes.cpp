@@ -144,10 +144,10 @@ std::shared_ptr<const EyeCrossings> Evaluation::eyeTransitions(const EyeNode &no
 MaskDefinition Evaluation::definitionOf(const MaskEntry &entry) const
 {
     try {
-        MaskDefinition mask = entry.own()
-                                  ? MaskDefinition{entry.id,       entry.id,   "this project", entry.y == "normalised",
-                                                   entry.x == "s", entry.areas}
-                                  : loadMask(entry.mask, m_base, m_masks);
+        MaskDefinition mask =
+            entry.own() ? MaskDefinition{entry.id,       entry.ownTitle(), "this project", entry.y == "normalised",
+                                         entry.x == "s", entry.areas}
+                        : loadMask(entry.mask, m_base, m_masks);
         if (!mask.seconds && entry.eye.empty())
             throw Error("", "the mask \"" + entry.mask + "\" is in unit intervals, and cannot be laid at edges",
                         "give an \"eye\", or a template with \"x\": \"s\"");

@@ -14,9 +14,7 @@ namespace fulvex {
 
 namespace {
 
-const Choices grounds{{"crossings and levels", "fitted"},
-                      {"crossings, fixed in its unit", "V"},
-                      {"nothing: fixed in s and its unit", "s V"}};
+const Choices grounds{{"the eye", "fitted"}, {"its crossings", "V"}, {"nothing", "s V"}};
 
 const char *wordOf(MaskScale scale)
 {

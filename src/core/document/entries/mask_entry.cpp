@@ -9,7 +9,7 @@ namespace {
 constexpr Choice acrossIn[] = {{"ui", "unit intervals"}, {"s", "seconds"}};
 constexpr Choice upIn[] = {{"normalised", "fitted to the levels"}, {"V", "the channel's unit"}};
 constexpr Choice mirrors[] = {
-    {"both", "left and right, up and down"}, {"across", "left and right"}, {"up", "up and down"}, {"none", "nothing"}};
+    {"both", "all four ways"}, {"across", "left and right"}, {"up", "up and down"}, {"none", "nothing"}};
 } // namespace
 
 std::vector<Field> fieldsOf(MaskEntry &entry)
