@@ -134,7 +134,7 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry, bool ji
                 if (evaluation.ofAll()) {
                     result.pattern = *evaluation.pattern(entry);
                     result.samples = evaluation.channel(entry.source).source;
-                    result.thresholds = evaluation.symbols(entry, 2 * longestPattern)->thresholds;
+                    result.thresholds = evaluation.symbols(entry, 2 * longestPattern).value->thresholds;
                 }
                 if (jitter && entry.method == "pll") result.jitter = evaluation.jitterSpectrum(entry);
             },

@@ -91,7 +91,7 @@ public:
     /// Of a clock's edges against a straight line, s. Throws Unmeasurable.
     std::shared_ptr<const TrendSpectrum> jitterSpectrum(const ClockEntry &entry);
     /// The symbols of a clock's unit intervals, as far as it has settled; `first` of them, 0: all. Throws Unmeasurable.
-    std::shared_ptr<const ClockSymbols> symbols(const ClockEntry &entry, std::int64_t first = 0);
+    Node<ClockSymbols> symbols(const ClockEntry &entry, std::int64_t first = 0);
     /// What they repeat. Throws Unmeasurable.
     std::shared_ptr<const SymbolPattern> pattern(const ClockEntry &entry);
     EyeNode eye(const std::string &id);

@@ -235,7 +235,7 @@ std::shared_ptr<const TrendSpectrum> Evaluation::jitterSpectrum(const ClockEntry
     });
 }
 
-std::shared_ptr<const ClockSymbols> Evaluation::symbols(const ClockEntry &entry, std::int64_t first)
+Evaluation::Node<ClockSymbols> Evaluation::symbols(const ClockEntry &entry, std::int64_t first)
 {
     const ClockNode by = clock(entry.id);
     const ChannelNode from = channel(entry.source);
@@ -246,17 +246,17 @@ std::shared_ptr<const ClockSymbols> Evaluation::symbols(const ClockEntry &entry,
     if (first > 0) unitIntervals.last = std::min(unitIntervals.last, unitIntervals.first + first);
     std::string key = keyOf("symbols", by.key, from.key, unitIntervals.first, unitIntervals.last);
     for (const double threshold : thresholds) key += digestOf(threshold);
-    return m_cache.get<ClockSymbols>(key, [&] {
-        return ClockSymbols{unitIntervals, thresholds,
-                            symbolsOf(*from.source, by.clock->map, unitIntervals, thresholds, m_progress)};
-    });
+    return {key, m_cache.get<ClockSymbols>(key, [&] {
+                return ClockSymbols{unitIntervals, thresholds,
+                                    symbolsOf(*from.source, by.clock->map, unitIntervals, thresholds, m_progress)};
+            })};
 }
 
 std::shared_ptr<const SymbolPattern> Evaluation::pattern(const ClockEntry &entry)
 {
-    const auto sent = symbols(entry, 2 * longestPattern);
-    return m_cache.get<SymbolPattern>(keyOf("pattern", clock(entry.id).key, channel(entry.source).key, entry.levels),
-                                      [&] { return patternOf(sent->symbols, m_progress); });
+    const Node<ClockSymbols> sent = symbols(entry, 2 * longestPattern);
+    return m_cache.get<SymbolPattern>(keyOf("pattern", sent.key),
+                                      [&] { return patternOf(sent.value->symbols, m_progress); });
 }
 
 } // namespace fulvex

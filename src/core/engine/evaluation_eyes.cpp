@@ -5,6 +5,7 @@
 #include "failure_text.h"
 #include "level_keys.h"
 #include "node_key.h"
+#include "own_mask.h"
 #include "resampled_source.h"
 
 #include <algorithm>
@@ -144,12 +145,9 @@ std::shared_ptr<const EyeCrossings> Evaluation::eyeTransitions(const EyeNode &no
 MaskDefinition Evaluation::definitionOf(const MaskEntry &entry) const
 {
     try {
-        MaskDefinition mask =
-            entry.own() ? MaskDefinition{entry.id,       entry.ownTitle(), "this project", entry.y == "normalised",
-                                         entry.x == "s", entry.areas}
-                        : loadMask(entry.mask, m_base, m_masks);
+        MaskDefinition mask = entry.own() ? ownMask(entry) : loadMask(entry.mask, m_base, m_masks);
         if (!mask.seconds && entry.eye.empty())
-            throw Error("", "the mask \"" + entry.mask + "\" is in unit intervals, and cannot be laid at edges",
+            throw Error("", "the mask \"" + mask.title + "\" is in unit intervals, and cannot be laid at edges",
                         "give an \"eye\", or a template with \"x\": \"s\"");
         return mask;
     } catch (const Error &error) {

@@ -124,7 +124,7 @@ public:
         noteRegion();
         return node.clock;
     }
-    std::shared_ptr<const ClockSymbols> symbols() override { return m_evaluation.symbols(clockEntry()); }
+    std::shared_ptr<const ClockSymbols> symbols() override { return m_evaluation.symbols(clockEntry()).value; }
     Progress &progress() override { return m_evaluation.progress(); }
     double rateUncertainty() override { return m_evaluation.clock(m_entry.clock).rateUncertainty; }
     EyeQuantities eye(EyeLook look) override

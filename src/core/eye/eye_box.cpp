@@ -39,26 +39,37 @@ void EyePasses::merge(const EyePasses &later)
 
 namespace {
 
-/// By all points of each unit interval.
-void lookAtAll(const SampleSource &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
-               SampleRange mine, std::vector<EyePass> &found, Progress &progress)
+/// Lines between neighbouring points that may meet a box in some unit intervals: `use(n, start, end, lone, index)`,
+/// ends counted from unit interval n's first crossing, `index` being the latter's.
+template <typename Use>
+void linesNear(const SampleSource &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
+               SampleRange mine, Progress &progress, Use &&use)
 {
     UnitIntervalWalk walk(source, map, rule.interpolation, progress);
     // A margin of a unit interval: the line that enters the first one begins in the one before.
     const SampleRange range =
         walk.between(double(mine.first) + std::floor(box.fromPhase) - 1, double(mine.last) + std::ceil(box.toPhase));
-    walk.lines(range, [&](EyePoint a, EyePoint b, bool, std::int64_t index) {
+    walk.lines(range, [&](EyePoint a, EyePoint b, bool lone, std::int64_t index) {
         const auto from = std::max(mine.first, std::int64_t(std::ceil(std::min(a.x, b.x) - box.toPhase))),
                    to = std::min(mine.last - 1, std::int64_t(std::floor(std::max(a.x, b.x) - box.fromPhase)));
-        for (std::int64_t n = from; n <= to; ++n) {
-            if (!meets(box, {a.x - double(n), a.y}, {b.x - double(n), b.y})) continue;
-            const auto known = [&](const EyePass &pass) { return pass.unitInterval == n; };
-            // By unit interval; lines come in time, so the last few are enough to look at.
-            const auto recent = found.end() - std::min<std::ptrdiff_t>(std::ptrdiff_t(found.size()), 8);
-            if (std::any_of(recent, found.end(), known)) continue;
-            found.push_back({source.axis().timeOf(double(index)), n, b.y});
-        }
+        for (std::int64_t n = from; n <= to; ++n)
+            use(n, EyePoint{a.x - double(n), a.y}, EyePoint{b.x - double(n), b.y}, lone, index);
     });
+}
+
+/// By all points of each unit interval.
+void lookAtAll(const SampleSource &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
+               SampleRange mine, std::vector<EyePass> &found, Progress &progress)
+{
+    linesNear(source, map, rule, box, mine, progress,
+              [&](std::int64_t n, EyePoint a, EyePoint b, bool, std::int64_t index) {
+                  if (!meets(box, a, b)) return;
+                  const auto known = [&](const EyePass &pass) { return pass.unitInterval == n; };
+                  // By unit interval; lines come in time, so the last few are enough to look at.
+                  const auto recent = found.end() - std::min<std::ptrdiff_t>(std::ptrdiff_t(found.size()), 8);
+                  if (std::any_of(recent, found.end(), known)) return;
+                  found.push_back({source.axis().timeOf(double(index)), n, b.y});
+              });
 }
 
 /// By those points alone that a narrow box lies between: most of the interpolation is saved. For records without gaps,
@@ -147,8 +158,8 @@ EyePasses passesThrough(const SourcePtr &original, const UnitIntervalMap &map, c
                         std::size_t wanted, Progress &progress)
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
-    constexpr double narrow = 0.5; // UI
-    const bool few = !original->mayHaveGaps() && box.toPhase - box.fromPhase < narrow;
+    constexpr double narrow = 0.5, longest = 1 << 12; // UI; samples of one, of which more are read block by block
+    const bool few = !original->mayHaveGaps() && box.toPhase - box.fromPhase < narrow && map.period() < longest;
     const auto lookThrough = [&](SampleRange mine, EyePasses &part) {
         part.unitIntervals = mine.size();
         part.wanted = wanted;
@@ -170,34 +181,24 @@ EyePasses passesThrough(const SourcePtr &original, const UnitIntervalMap &map, c
 
 namespace {
 
-/// Walks the lines of all unit intervals in whose eye they may meet a box: `take(n, start, end, lone, position,
-/// builder)`, ends counted from unit interval n's first crossing.
+/// `take(start, end, lone, position, builder)` for all lines that may meet a box, by the original's positions.
 template <typename Take>
 Population gathered(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
                     Progress &progress, Take &&take)
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
-    struct Some {
-        PopulationBuilder found;
-    };
     PopulationBuilder all(original->axis());
     for (const SampleRange &run : map.running({rule.first, rule.last})) {
-        auto parts = inChunks<Some>(
-            run, unitIntervalsAChunk(map, rule.interpolation), progress, [&](SampleRange mine, Some &part) {
-                part.found = PopulationBuilder(original->axis());
-                UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
-                const SampleRange range = walk.between(double(mine.first) + std::floor(box.fromPhase) - 1,
-                                                       double(mine.last) + std::ceil(box.toPhase));
-                walk.lines(range, [&](EyePoint a, EyePoint b, bool lone, std::int64_t index) {
-                    const auto from = std::max(mine.first, std::int64_t(std::ceil(std::min(a.x, b.x) - box.toPhase))),
-                               to = std::min(mine.last - 1,
-                                             std::int64_t(std::floor(std::max(a.x, b.x) - box.fromPhase)));
-                    for (std::int64_t n = from; n <= to; ++n)
-                        take({a.x - double(n), a.y}, {b.x - double(n), b.y}, lone, double(index) / rule.interpolation,
-                             part.found);
-                });
+        auto parts = inChunks<PopulationBuilder>(
+            run, unitIntervalsAChunk(map, rule.interpolation), progress,
+            [&](SampleRange mine, PopulationBuilder &part) {
+                part = PopulationBuilder(original->axis());
+                linesNear(*source, map, rule, box, mine, progress,
+                          [&](std::int64_t, EyePoint a, EyePoint b, bool lone, std::int64_t index) {
+                              take(a, b, lone, double(index) / rule.interpolation, part);
+                          });
             });
-        for (Some &part : parts) all.append(part.found.take());
+        for (PopulationBuilder &part : parts) all.append(part.take());
     }
     return all.take();
 }

@@ -4,6 +4,7 @@
 #include "axis_painter.h"
 #include "document_edits.h"
 #include "error.h"
+#include "own_mask.h"
 
 #include <QCoreApplication>
 #include <QFileInfo>
@@ -184,14 +185,8 @@ void saveMask(Workbench &bench, const std::string &id, const QString &path)
     const MaskEntry *entry = findEntry(bench.document().masks, id);
     const MaskRun *run = runOf(bench, id);
     if (!entry || (!entry->own() && (!run || run->definition.areas.empty()))) return;
-    MaskDefinition mask = entry->own() ? MaskDefinition{} : run->definition;
-    if (entry->own()) {
-        const MaskScale scale = scaleOf(*entry);
-        mask.normalised = scale.normalised;
-        mask.seconds = scale.seconds;
-        mask.areas = entry->areas;
-        mask.source = entry->ownTitle();
-    }
+    MaskDefinition mask = entry->own() ? ownMask(*entry) : run->definition;
+    if (entry->own()) mask.source = entry->ownTitle();
     QString name = QFileInfo(path).fileName();
     const QString ending = ".mask.json";
     if (name.endsWith(ending)) name.chop(ending.size());

@@ -51,8 +51,10 @@ void MaskTable::refresh()
 {
     const MaskEntry *entry = findEntry(m_bench.document().masks, m_mask);
     if (!entry || state() == QAbstractItemView::EditingState) return;
+    const EyeEntry *eye = findEntry(m_bench.document().eyes, entry->eye);
+    const std::string unit = m_bench.unitOf(eye ? eye->source : entry->source);
     setHorizontalHeaderLabels({tr("area"), entry->x == "s" ? tr("x in s") : tr("x in UI"),
-                               entry->y == "normalised" ? tr("y of 0 to 1") : tr("y in its unit")});
+                               entry->y == "normalised" ? tr("y of 0 to 1") : tr("y in %1").arg(text(unit))});
     if (entry->areas == m_shown) return;
     m_shown = entry->areas;
     const QSignalBlocker quiet(this);

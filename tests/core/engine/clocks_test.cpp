@@ -544,3 +544,26 @@ TEST(EyeBoxes, GiveTheLevelsAndTimesThatPassThere)
         EXPECT_THAT(rowOf(results, "x").reason, testing::HasSubstr("give a box"));
     }
 }
+
+/// Symbols by a clock that comes beside the data do not move with the data's levels, but are decided by them: another
+/// set of levels is another pattern, though the clock is the same.
+TEST(BitErrors, FollowTheLevelsOfAForwardedClocksChannel)
+{
+    test::DataSpec data = dataSpec(3), beside = dataSpec(3);
+    data.unitIntervals = beside.unitIntervals = 3000;
+    data.bit = [](std::int64_t n) { return int(n % 5 == 0); };
+    beside.bit = [](std::int64_t n) { return int(n % 2); };
+    ClockProject project;
+    project.write(test::makeData(data), "d");
+    project.write(test::makeData(beside), "k");
+    const auto patternAt = [&](const char *mid) {
+        const Results results = project.evaluate(
+            std::string(R"("levels": [{"id": "l", "kind": "absolute", "low": -3, "mid": )") + mid + R"(, "high": 3}],
+                "clocks": [{"id": "c", "source": "d", "method": "forwarded", "from": "k", "levels": "l"}])");
+        EXPECT_EQ(results.clocks[0].reason, "");
+        return results.clocks[0].pattern.value_or(SymbolPattern{});
+    };
+    EXPECT_EQ(patternAt("0").length, 5);
+    EXPECT_EQ(patternAt("1").kind, SymbolPattern::Kind::constant) << "nothing reaches that level";
+    EXPECT_EQ(patternAt("0").length, 5);
+}
