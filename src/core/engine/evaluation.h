@@ -92,6 +92,9 @@ public:
     std::shared_ptr<const TrendSpectrum> jitterSpectrum(const ClockEntry &entry);
     /// The symbols of a clock's unit intervals, as far as it has settled; `first` of them, 0: all. Throws Unmeasurable.
     Node<ClockSymbols> symbols(const ClockEntry &entry, std::int64_t first = 0);
+    /// Some of them against what is expected, see expectedBy(). Throws Unmeasurable.
+    std::shared_ptr<const SymbolErrors> symbolErrors(const ClockEntry &entry, SampleRange unitIntervals,
+                                                     const std::string &expected);
     /// What they repeat. Throws Unmeasurable.
     std::shared_ptr<const SymbolPattern> pattern(const ClockEntry &entry);
     EyeNode eye(const std::string &id);

@@ -252,6 +252,19 @@ Evaluation::Node<ClockSymbols> Evaluation::symbols(const ClockEntry &entry, std:
             })};
 }
 
+std::shared_ptr<const SymbolErrors> Evaluation::symbolErrors(const ClockEntry &entry, SampleRange unitIntervals,
+                                                             const std::string &expected)
+{
+    const Node<ClockSymbols> sent = symbols(entry);
+    return m_cache.get<SymbolErrors>(
+        keyOf("symbol errors", sent.key, unitIntervals.first, unitIntervals.last, expected), [&] {
+            const auto some = std::span(sent.value->symbols)
+                                  .subspan(std::size_t(unitIntervals.first - sent.value->unitIntervals.first),
+                                           std::size_t(unitIntervals.size()));
+            return errorsOf(some, expectedBy(expected).value_or(ExpectedSymbols{}), m_progress);
+        });
+}
+
 std::shared_ptr<const SymbolPattern> Evaluation::pattern(const ClockEntry &entry)
 {
     const Node<ClockSymbols> sent = symbols(entry, 2 * longestPattern);

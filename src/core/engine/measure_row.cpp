@@ -124,6 +124,10 @@ public:
         noteRegion();
         return node.clock;
     }
+    std::shared_ptr<const SymbolErrors> symbolErrors(SampleRange unitIntervals) override
+    {
+        return m_evaluation.symbolErrors(clockEntry(), unitIntervals, m_entry.expected);
+    }
     std::shared_ptr<const ClockSymbols> symbols() override { return m_evaluation.symbols(clockEntry()).value; }
     Progress &progress() override { return m_evaluation.progress(); }
     double rateUncertainty() override { return m_evaluation.clock(m_entry.clock).rateUncertainty; }

@@ -45,6 +45,11 @@ std::size_t bytesOf(const ClockSymbols &symbols)
     return held(symbols.symbols);
 }
 
+std::size_t bytesOf(const SymbolErrors &errors)
+{
+    return held(errors.at) + held(errors.by);
+}
+
 std::size_t bytesOf(const EdgeList &edges)
 {
     return held(edges.positions) + held(edges.flags) + held(edges.steps);

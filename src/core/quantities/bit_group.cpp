@@ -9,39 +9,34 @@ namespace {
 using In = QuantityInputs &;
 
 struct Compared {
-    std::shared_ptr<const ClockSymbols> sent;
-    SampleRange unitIntervals; ///< that lie in the region
-    SymbolErrors errors;       ///< their places count from its first
+    SampleRange unitIntervals;                  ///< that lie in the region
+    std::shared_ptr<const SymbolErrors> errors; ///< their places count from its first
 };
 
 Compared compare(In in)
 {
     const auto clock = in.clock();
-    Compared all{in.symbols(), {}, {}};
-    const ExpectedSymbols expected = expectedBy(in.entry().expected).value_or(ExpectedSymbols{});
-    SampleRange &range = all.unitIntervals = all.sent->unitIntervals;
+    SampleRange range = in.symbols()->unitIntervals;
     const auto isIn = [&](std::int64_t n) {
         return in.inRegion(clock->map.positionOf(double(n))) && in.inRegion(clock->map.positionOf(double(n) + 1));
     };
     while (range.first < range.last && !isIn(range.first)) ++range.first;
     while (range.first < range.last && !isIn(range.last - 1)) --range.last;
-    all.errors =
-        errorsOf(std::span(all.sent->symbols)
-                     .subspan(std::size_t(range.first - all.sent->unitIntervals.first), std::size_t(range.size())),
-                 expected, in.progress());
-    if (!all.errors.reason.empty()) throw Unmeasurable{all.errors.reason};
-    if (expected.found) {
-        const SymbolPattern &pattern = all.errors.pattern;
+    const auto errors = in.symbolErrors(range);
+    if (!errors->reason.empty()) throw Unmeasurable{errors->reason};
+    const std::string &given = in.entry().expected;
+    if (given.empty() || given == "auto") {
+        const SymbolPattern &pattern = errors->pattern;
         in.note("expected", wordsOf(pattern) +
                                 (pattern.kind == SymbolPattern::Kind::prbs ? "" : ", as most of its repeats have it"));
     } else {
-        in.note("expected", in.entry().expected.substr(0, 64));
+        in.note("expected", given.substr(0, 64));
     }
-    in.note("compared", std::to_string(all.errors.compared) + " of " + std::to_string(range.size()) + " symbols");
-    if (all.errors.slips > 0)
-        in.note("slips", std::to_string(all.errors.slips) +
+    in.note("compared", std::to_string(errors->compared) + " of " + std::to_string(range.size()) + " symbols");
+    if (errors->slips > 0)
+        in.note("slips", std::to_string(errors->slips) +
                              " times it went on at another place: the clock slipped, or symbols were lost");
-    return all;
+    return {range, errors};
 }
 
 /// How many, and where each is.
@@ -50,12 +45,12 @@ Measured bitErrors(In in)
     const Compared compared = compare(in);
     const auto clock = in.clock();
     PopulationBuilder moments(clock->map.axis());
-    for (std::size_t i = 0; i < compared.errors.at.size(); ++i) {
-        const double n = double(compared.unitIntervals.first + compared.errors.at[i]);
+    for (std::size_t i = 0; i < compared.errors->at.size(); ++i) {
+        const double n = double(compared.unitIntervals.first + compared.errors->at[i]);
         const double from = clock->map.positionOf(n);
-        moments.add(from, clock->map.positionOf(n + 1) - from, compared.errors.by[i]);
+        moments.add(from, clock->map.positionOf(n + 1) - from, compared.errors->by[i]);
     }
-    Measured measured = Measured::scattered(double(compared.errors.at.size()), 0.0);
+    Measured measured = Measured::scattered(double(compared.errors->at.size()), 0.0);
     measured.population = moments.take();
     measured.counts = true;
     return measured;
@@ -66,7 +61,7 @@ Measured bitErrors(In in)
 Measured bitErrorRatio(In in)
 {
     const Compared compared = compare(in);
-    const double errors = double(compared.errors.at.size()), all = double(compared.errors.compared);
+    const double errors = double(compared.errors->at.size()), all = double(compared.errors->compared);
     return Measured::scattered(errors / all, std::sqrt(std::max(1.0, errors)) / all);
 }
 

@@ -60,7 +60,9 @@ public:
     virtual Surveys surveysInCommon() { throw Unmeasurable{}; }
     virtual std::shared_ptr<const Clock> clock() { throw Unmeasurable{}; }
     virtual std::shared_ptr<const ClockSymbols> symbols() { throw Unmeasurable{}; } ///< of clock()
-    virtual double rateUncertainty() { throw Unmeasurable{}; }                      ///< of clock()
+    /// Of some of those, against what the row expects.
+    virtual std::shared_ptr<const SymbolErrors> symbolErrors(SampleRange /*unitIntervals*/) { throw Unmeasurable{}; }
+    virtual double rateUncertainty() { throw Unmeasurable{}; } ///< of clock()
     enum class EyeLook { fold, crossings, rises, falls };
     virtual EyeQuantities eye(EyeLook) { throw Unmeasurable{}; } ///< with that beside its fold
     /// What lies in a box of the row's eye, see eye_box.h: levels, or times.
