@@ -1,5 +1,6 @@
 #include "eye_figure.h"
 
+#include "lap_fold.h"
 #include "number_text.h"
 
 #include <algorithm>
@@ -26,6 +27,31 @@ static void showRange(EyeFigure &figure)
     if (!(figure.high > figure.low)) figure.low = counts.rows.low(), figure.high = counts.rows.high();
 }
 
+/// What is laid over each other in it.
+static QString titleOf(const EyeResult &eye, const EyeEntry *entry)
+{
+    if (!entry || entry->atUnitIntervals()) return text(eye.source + " · " + eye.clock);
+    if (entry->atPattern()) return text(eye.source + " · pattern by " + eye.clock);
+    const std::string by = entry->trigger.empty() || entry->trigger == entry->source ? "" : " of " + entry->trigger;
+    return text(eye.source + " · " + (entry->each == "both" ? "all" : entry->each) + " edges" + by);
+}
+
+static QString countOf(const EyeResult &eye)
+{
+    const QString count = counted(eye.fold->unitIntervals);
+    if (!eye.rule.overlay()) return count + " UI";
+    if (!eye.rule.across.seconds) return count + " repeats of " + counted(eye.rule.laps.each) + " UI";
+    if (eye.triggers == eye.fold->unitIntervals) return count + " edges";
+    return count + " of " + counted(eye.triggers) + " edges: others lie within the time of one, or at the ends";
+}
+
+/// The lap, or unit interval, that a failure is in; none where it has none of its own.
+static std::optional<std::int64_t> lapAt(const EyeFigure &figure, const MaskFailure &failure)
+{
+    if (!figure.rule.across.seconds) return failure.unitInterval;
+    return figure.by ? lapAt(figure.by->map, figure.rule, failure.worstTime) : std::nullopt;
+}
+
 EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
 {
     EyeFigure figure;
@@ -41,13 +67,15 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
         figure.empty = "No eye here yet: choose a clock in the Chain and add an eye to it.";
         return figure;
     }
-    figure.title = text(eye->source + " · " + eye->clock);
+    const EyeEntry *entry = findEntry(results.document->eyes, eyeId);
+    figure.title = titleOf(*eye, entry);
     if (!eye->reason.empty()) {
         figure.empty = text(eye->reason);
         return figure;
     }
     figure.fold = eye->fold;
-    figure.facts = counted(eye->fold->unitIntervals) + " UI";
+    figure.rule = eye->rule;
+    figure.facts = countOf(*eye);
     if (eye->fold->interpolation > 1) figure.facts += QString(" · interpolated ×%1").arg(eye->fold->interpolation);
     if (eye->share < 1)
         figure.facts =
@@ -55,24 +83,27 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
             figure.facts;
     else if (eye->pending)
         figure.facts = "being folded anew · " + figure.facts;
-    if (const EyeEntry *entry = findEntry(results.document->eyes, eyeId)) {
+    if (entry) {
         figure.left = 0.5 - entry->width / 2.0;
         figure.right = 0.5 + entry->width / 2.0;
         figure.shown = entry->shown;
     }
-    figure.rule = eye->rule;
+    const bool overlay = figure.rule.overlay();
+    if (overlay) figure.left = figure.rule.left(), figure.right = figure.rule.right();
     figure.errors = eye->errors;
     if (figure.shown == "error_ratio")
-        figure.facts += figure.errors ? QString(" · errors 1e-3, 1e-6 … 1e-12, dashed: extrapolated")
-                                      : QString(" · error ratios: not yet");
+        figure.facts += overlay         ? QString(" · error ratios are of unit intervals alone")
+                        : figure.errors ? QString(" · errors 1e-3, 1e-6 … 1e-12, dashed: extrapolated")
+                                        : QString(" · error ratios: not yet");
     figure.source = eye->source;
     figure.samples = eye->samples;
     figure.by = eye->by;
     showRange(figure);
     const ChannelResult *channel = findEntry(results.channels, eye->source);
     if (channel) figure.unit = channel->unit;
+    const MaskEntry *laid = maskOn(*results.document, eyeId);
     for (const MaskRun &mask : results.masks) {
-        if (mask.eye != eyeId) continue;
+        if (!laid || mask.id != laid->id) continue;
         figure.mask = mask.id;
         if (!mask.result) {
             figure.verdict = text(mask.reason);
@@ -96,7 +127,8 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
         std::vector<MaskFailure> shown = mask.result->worst;
         constexpr std::size_t few = 16; // more of them are a pattern rather than single ones
         if (shown.size() <= few) {
-            for (const MaskFailure &failure : shown) figure.singled.push_back(failure.unitInterval);
+            for (const MaskFailure &failure : shown)
+                if (const auto n = lapAt(figure, failure)) figure.singled.push_back(*n);
             figure.singledFailed = true;
         }
 
@@ -120,11 +152,13 @@ QPointF EyeFigure::valuesAt(const QRectF &plot, QPointF point) const
     return window(plot).valuesAt(point);
 }
 
-QString EyeFigure::wordsAt(double ui, double value) const
+QString EyeFigure::wordsAt(double x, double value) const
 {
     if (!fold) return {};
-    QString words = QString::number(ui, 'f', 3) + " UI · " + text(quantityText(value, unit, (high - low) / 1000));
-    const double phase = ui - std::floor(ui);
+    const QString place = rule.across.seconds ? text(quantityText(x, "s", (right - left) / 1000))
+                                              : QString::number(x, 'f', 3) + " UI";
+    QString words = place + " · " + text(quantityText(value, unit, (high - low) / 1000));
+    const double phase = rule.overlay() ? (x - left) / (right - left) : x - std::floor(x);
     const EyeCounts &hits = fold->picture;
     const auto row = std::int64_t(std::floor(value / hits.rows.width())) - hits.rows.first;
     if (row >= 0 && row < hits.rows.count) {
@@ -156,11 +190,11 @@ std::optional<EyePicture::From> EyeFigure::pictureFrom(const Look &look) const
         return int(std::lround(value / counts.rows.width() - double(counts.rows.first)));
     };
     EyePicture::From from{fold, rowOf(low), rowOf(high), &look, left, right, shown};
+    from.rule = rule;
     from.errors = errors;
     if (shown != "traces") return from;
     from.samples = samples;
     from.by = by;
-    from.unitIntervals = {rule.first, rule.last};
     return from;
 }
 
@@ -169,7 +203,7 @@ std::optional<EyePaths::From> EyeFigure::pathsFrom() const
     std::vector<std::int64_t> wanted = singled;
     if (chosen && std::find(wanted.begin(), wanted.end(), *chosen) == wanted.end()) wanted.push_back(*chosen);
     if (wanted.empty() || !samples || !by) return {};
-    return EyePaths::From{samples, by, std::move(wanted)};
+    return EyePaths::From{samples, by, std::move(wanted), rule};
 }
 
 static void paintPaths(QPainter &painter, const QRectF &plot, const EyeFigure &figure, const Look &look)
@@ -222,6 +256,22 @@ static void paintErrorRatios(QPainter &painter, const QRectF &plot, const EyeFig
     }
 }
 
+/// The mean of an overlay's laps.
+static void paintMean(QPainter &painter, const QRectF &plot, const EyeFigure &figure, const Look &look)
+{
+    if (!figure.picture || figure.picture->mean.empty()) return;
+    const std::vector<double> &mean = figure.picture->mean;
+    const double column = (figure.picture->right - figure.picture->left) / double(mean.size());
+    QPolygonF line;
+    for (std::size_t i = 0; i < mean.size(); ++i)
+        if (mean[i] == mean[i])
+            line << figure.pointOf(plot, figure.picture->left + (double(i) + 0.5) * column, mean[i]);
+    painter.setPen(QPen(look.tile, 3));
+    painter.drawPolyline(line);
+    painter.setPen(QPen(look.trace(0), 1.2));
+    painter.drawPolyline(line);
+}
+
 void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, const Look &look)
 {
     if (!figure.empty.isEmpty()) {
@@ -239,10 +289,11 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
                           figure.picture->image);
         painter.restore();
     }
-    paintAxes(painter, plot, {figure.left, figure.right, "UI"}, {figure.low, figure.high, figure.unit}, look);
+    paintAxes(painter, plot, {figure.left, figure.right, figure.across()}, {figure.low, figure.high, figure.unit}, look);
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setClipRect(plot, Qt::IntersectClip);
     paintErrorRatios(painter, plot, figure, look);
+    paintMean(painter, plot, figure, look);
     paintMask(painter, figure.window(plot), figure.areas, look);
     paintMaskOutline(painter, figure.window(plot), figure.farthest, look);
     paintPaths(painter, plot, figure, look);

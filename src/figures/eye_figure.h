@@ -10,7 +10,7 @@
 namespace fulvex {
 
 /// An eye, one to three unit intervals wide, with the crossings at 0 and 1 in its middle, with its mask and what failed
-/// it.
+/// it. Or an overlay, one lap wide: UI of the pattern, or seconds from the edge.
 struct EyeFigure {
     QString title, facts, verdict;
     bool failed = false;
@@ -21,7 +21,7 @@ struct EyeFigure {
     std::vector<MaskShape> areas;
     std::vector<MaskShape> farthest; ///< the mask at the largest margin that passes; a tile shows it of a chosen mask
     struct Failure {
-        double x, y;     ///< UI, in `unit`
+        double x, y;     ///< along the axis, in `unit`
         double from, to; ///< s, its unit interval
         bool operator==(const Failure &) const = default;
     };
@@ -40,21 +40,22 @@ struct EyeFigure {
     /// None where there is nothing to draw.
     std::optional<EyePaths::From> pathsFrom() const;
     std::vector<EyeMark> marks;  ///< where the selected quantity was measured
-    std::optional<QRectF> asked; ///< box that Evidence is asked about: UI, `unit`
+    std::optional<QRectF> asked; ///< box that Evidence is asked about: along the axis, `unit`
     /// What its picture is made from; none where there is nothing to draw.
     std::optional<EyePicture::From> pictureFrom(const Look &look) const;
     EyeWindow window(const QRectF &plot) const { return {plot, left, right, low, high}; }
     QPointF pointOf(const QRectF &plot, double x, double y) const;
-    QPointF valuesAt(const QRectF &plot, QPointF point) const; ///< UI, `unit`
+    QPointF valuesAt(const QRectF &plot, QPointF point) const; ///< along the axis, `unit`
 
     QRectF plotRect(const QRectF &area) const { return area.adjusted(72, 6, -14, -20); }
-    double left = -0.5, right = 1.5;             ///< UI
+    double left = -0.5, right = 1.5;             ///< of its axis
+    std::string across() const { return rule.across.seconds ? "s" : "UI"; }
     std::string shown = "density";               ///< as its entry says
     EyeRule rule;                                ///< that it was folded by
     std::shared_ptr<const EyeErrorRatio> errors; ///< null: not shown, or not known yet
     /// What a place of it says: where it is, how many of the unit intervals pass there, how often a decision there
     /// would be wrong.
-    QString wordsAt(double ui, double value) const;
+    QString wordsAt(double x, double value) const;
     bool operator==(const EyeFigure &) const = default;
 };
 

@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "eye_density.h"
 #include "eye_paths.h"
+#include "lap_fold.h"
 
 #include <QPainter>
 #include <algorithm>
@@ -12,13 +13,14 @@ namespace fulvex {
 
 namespace {
 
-/// A picture of cells: what an eye shows of one unit interval, over and over from its left to its right.
+/// A picture of cells: what an eye shows of one unit interval, over and over from its left to its right; an overlay's
+/// lap once.
 class Cells {
 public:
     Cells(const EyePicture::From &from, const EyeDensity &density)
         : m_density(density), m_unit(from.fold->picture.columns), m_first(from.first),
-          m_offset(int(std::lround(from.left * m_unit))), columns(int(std::lround((from.right - from.left) * m_unit))),
-          rows(from.last - from.first)
+          m_offset(from.rule.overlay() ? 0 : int(std::lround(from.left * m_unit))),
+          columns(from.rule.overlay() ? m_unit : int(std::lround((from.right - from.left) * m_unit))), rows(from.last - from.first)
     {
     }
     /// Counted from the picture's left and bottom.
@@ -119,10 +121,15 @@ QImage traceImage(const Cells &cells, const EyePicture::From &from, double low, 
 {
     QImage image = paper(cells, *from.look);
     constexpr std::int64_t some = 300;
-    EyePaths::From wanted{from.samples, from.by, {}};
-    const std::int64_t count = from.unitIntervals.size(), shown = std::min(some, count);
-    for (std::int64_t i = 0; i < shown; ++i)
-        wanted.unitIntervals.push_back(from.unitIntervals.first + i * count / std::max<std::int64_t>(1, shown));
+    EyePaths::From wanted{from.samples, from.by, {}, from.rule};
+    const std::vector<std::int64_t> laps =
+        from.rule.overlay() ? lapBegins(from.by->map, from.rule) : std::vector<std::int64_t>();
+    const std::int64_t count = from.rule.overlay() ? std::int64_t(laps.size()) : from.rule.last - from.rule.first,
+                       shown = std::min(some, count);
+    for (std::int64_t i = 0; i < shown; ++i) {
+        const std::int64_t which = i * count / shown;
+        wanted.unitIntervals.push_back(laps.empty() ? from.rule.first + which : laps[std::size_t(which)]);
+    }
     QPainter painter(&image);
     painter.setRenderHint(QPainter::Antialiasing);
     QColor ink = from.look->density(0.8);
@@ -156,6 +163,7 @@ EyePicture EyePicture::of(const From &from)
         picture.image = hitContours(cells, double(from.fold->unitIntervals), *from.look);
     else
         picture.image = densityImage(cells, density.most(), *from.look);
+    if (from.rule.overlay()) picture.mean = meanOfLaps(counts);
     if (!from.errors) return picture;
     for (std::size_t opening = 0; opening + 1 < from.errors->symbols.size(); ++opening) {
         for (const double ratio : {1e-3, 1e-6, 1e-9, 1e-12}) {

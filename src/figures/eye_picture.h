@@ -15,19 +15,20 @@ struct EyePicture {
         std::shared_ptr<const EyeFold> fold;
         int first, last; ///< rows first <= row < last
         const Look *look;
-        double left = -0.5, right = 1.5; ///< UI, whole columns
+        double left = -0.5, right = 1.5; ///< along its axis, whole columns; of an overlay the whole lap
         std::string shown = "density";   ///< as an eye's entry says
         SourcePtr samples = {};          ///< of traces: that they are drawn from
         std::shared_ptr<const Clock> by = {};
-        SampleRange unitIntervals = {};
         std::shared_ptr<const EyeErrorRatio> errors = {};
+        EyeRule rule = {}; ///< that it was folded by
         bool operator==(const From &) const = default;
     };
     static EyePicture of(const From &from);
 
     QImage image;
     double low = 0, high = 1;                     ///< values at its bottom and top
-    double left = -0.5, right = 1.5;              ///< UI at its sides
+    double left = -0.5, right = 1.5;              ///< along its axis at its sides
+    std::vector<double> mean;                     ///< of an overlay's laps, column by column
     std::vector<EyeErrorRatio::Contour> contours; ///< of error ratios, of all openings
 };
 

@@ -1,6 +1,7 @@
 #include "histogram_figure.h"
 
 #include "number_text.h"
+#include "trace_figure.h"
 
 #include <algorithm>
 #include <cmath>
@@ -45,6 +46,10 @@ HistogramFigure histogramFigure(const Results &results, const TileEntry &tile, s
     if (!figure.empty.isEmpty()) return figure;
     const Row &row = *findEntry(results.rows, tile.of.front());
     figure.values = row.measured;
+    const std::vector<MarkerEntry> &markers = results.document->markers;
+    for (const MarkerEntry &marker : markers)
+        if (marker.row == row.id && marker.level)
+            figure.markers.push_back({marker.id, markerLetter(markers, marker), *marker.level});
     // Until it is drawn as it was asked for.
     if (!tile.bins && !tile.inView) figure.histogram = row.histogram;
     return figure;
@@ -77,6 +82,33 @@ void HistogramFigure::take(std::shared_ptr<const HistogramDrawing> made)
     statistics = {QString("in view: %1 of %2").arg(s.count).arg(values->population.size())};
     if (s.mean) statistics << "mean " + text(quantityWithUncertainty(*s.mean, unit, s.uncertainty));
     if (s.std) statistics << "spread " + text(quantityText(*s.std, unit, *s.std / 100));
+}
+
+double HistogramFigure::valueAt(const QRectF &plot, double x) const
+{
+    return histogram.low + (x - plot.left()) / plot.width() * (histogram.high - histogram.low);
+}
+
+constexpr double near = 6; // pixels
+
+double HistogramFigure::rested(const QRectF &plot, double value) const
+{
+    const double reach = near / plot.width() * (histogram.high - histogram.low);
+    double rest = value, least = reach;
+    const auto heed = [&](double at) {
+        if (std::abs(at - value) < least) least = std::abs(at - value), rest = at;
+    };
+    for (const ValuePeak &peak : drawing ? drawing->rows.front().peaks : std::vector<ValuePeak>()) heed(peak.at);
+    return rest;
+}
+
+const HistogramFigure::Marker *HistogramFigure::markerAt(const QRectF &plot, double x) const
+{
+    for (const Marker &marker : markers) {
+        const double at = (marker.value - histogram.low) / (histogram.high - histogram.low) * plot.width();
+        if (std::abs(plot.left() + at - x) < near) return &marker;
+    }
+    return nullptr;
 }
 
 std::optional<std::size_t> HistogramFigure::barAt(const QRectF &plot, double x) const
@@ -140,6 +172,14 @@ FunctionPlot HistogramFigure::plot() const
                       histogram.low + double(asked->second + 1) * histogram.binWidth()};
     plot.words = statistics;
     plot.words << leftOut;
+    for (const Marker &marker : markers) {
+        const double step = (histogram.high - histogram.low) / 1000;
+        plot.rules.push_back({marker.value, marker.letter});
+        plot.words << marker.letter + " " + text(quantityText(marker.value, unit, step));
+        if (&marker != &markers.front())
+            plot.words.back() += " (" + marker.letter + " − " + markers.front().letter + " " +
+                                 text(quantityText(marker.value - markers.front().value, unit, step)) + ")";
+    }
     if (!drawing) return plot;
     for (std::size_t i = 0; i < also.size(); ++i) {
         plot.curves.push_back(outlineOf(drawing->rows[i + 1].histogram, also[i].ink, least));

@@ -34,6 +34,18 @@ struct HistogramFigure : RowFigure {
     TileEntry tile;                                           ///< how it is shown
     std::optional<std::pair<double, double>> view;            ///< s, where only that is shown
     std::optional<std::pair<std::size_t, std::size_t>> asked; ///< bars that Evidence is asked about, first and last
+    struct Marker {
+        std::string id;
+        QString letter;
+        double value;
+        bool operator==(const Marker &) const = default;
+    };
+    std::vector<Marker> markers;
+    /// A value as a marker is let go at: a peak's, where that is near.
+    double rested(const QRectF &plot, double value) const;
+    /// The marker at a place of the plot; null beside them.
+    const Marker *markerAt(const QRectF &plot, double x) const;
+    double valueAt(const QRectF &plot, double x) const;
     bool operator==(const HistogramFigure &) const = default;
     /// What its drawing is made from; none where there is nothing to draw.
     std::optional<HistogramDrawing::From> drawingFrom() const;

@@ -36,11 +36,11 @@ void addPointers(TraceFigure &figure, const Results &results, const Document &do
             figure.notes.push_back(
                 {note.time, note.level, line, text(note.text), note.id, QPointF(note.right, note.down), note.width});
     }
-    for (std::size_t i = 0; i < document.markers.size(); ++i) {
-        const MarkerEntry &entry = document.markers[i];
+    for (const MarkerEntry &entry : document.markers) {
+        if (!entry.row.empty()) continue; // it stands in a histogram
         TraceFigure::Marker marker;
         marker.id = entry.id;
-        marker.letter = markerLetter(i);
+        marker.letter = markerLetter(document.markers, entry);
         marker.line = figure.lineOf(entry.channel);
         marker.time = entry.time;
         marker.value = entry.level;
@@ -76,8 +76,13 @@ int inkOf(const Document &document, const std::string &channel)
     return chosen == inks.end() ? int(entry - document.channels.data()) : int(chosen - inks.begin());
 }
 
-QString markerLetter(std::size_t index)
+QString markerLetter(const std::vector<MarkerEntry> &markers, const MarkerEntry &marker)
 {
+    std::size_t index = 0;
+    for (const MarkerEntry &one : markers) {
+        if (&one == &marker) break;
+        index += one.row == marker.row;
+    }
     return index < 26 ? QString(QChar(char16_t(u'a' + index))) : QString::number(index + 1);
 }
 

@@ -124,8 +124,8 @@ TraceFigure traceFigure(const Results &results, const Document &document, const 
 /// Ink index of a channel: the one that was chosen for it, or by its place in the document.
 int inkOf(const Document &document, const std::string &channel);
 
-/// Letter of the marker at an index: a, b, … z, then numbers.
-QString markerLetter(std::size_t index);
+/// A marker's letter, a, b, … z, then numbers, by its place among those of the traces, or of its row.
+QString markerLetter(const std::vector<MarkerEntry> &markers, const MarkerEntry &marker);
 
 void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look);
 

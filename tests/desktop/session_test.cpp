@@ -241,7 +241,7 @@ TEST(Sessions, ADragKeepsWhatAnErrandChangedMeanwhile)
     desk.window().openFiles({q(projectOf(folder, "a", 1, 5000))});
     ASSERT_TRUE(desk.settled());
     Workbench &bench = desk.bench();
-    bench.putMarker(0, {"", "", 1e-6, {}});
+    bench.putMarker(0, {"", "", "", 1e-6, {}});
     auto *tile = desk.find<QWidget>("traceTile");
     const QRectF body = QRectF(tile->rect()).adjusted(4, 26, -4, -4);
     const TraceFigure figure = traceFigure(*bench.results(), bench.document(), bench.document().sheets[0].tiles[0],

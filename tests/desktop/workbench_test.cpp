@@ -214,7 +214,7 @@ TEST(Workbench, WordsNotesAndMarkersKeepTheNumbers)
     ASSERT_TRUE(test::waitFor([&] { return bench.complete() && !bench.evaluator().busy(); }));
     const auto before = bench.sharedResults();
     QSignalSpy evaluated(&bench.evaluator(), &Evaluator::finished);
-    bench.putMarker(0, {"", "p", 1e-6, {}});
+    bench.putMarker(0, {"", "p", "", 1e-6, {}});
     bench.change("title", [](Document &document) { document.title = "another"; });
     EXPECT_EQ(bench.results()->document->title, "another"); // what a report would say
     EXPECT_EQ(bench.results()->rows[0].measured, before->rows[0].measured);

@@ -32,7 +32,11 @@ public:
     std::int64_t firstSettled() const { return m_firstSettled; } ///< unit intervals before it are kept out of results
     double settleTime() const { return m_settleTime; }           ///< s
     std::int64_t lineNumber() const { return m_shift; } ///< of boundary 0, counted from the one at the line's offset
-    std::size_t bytes() const { return sizeof *this + m_late.capacity() * sizeof(double); } ///< without the numbers
+    /// Without the numbers.
+    std::size_t bytes() const
+    {
+        return sizeof *this + m_late.capacity() * sizeof(double) + m_runs.capacity() * sizeof(SampleRange);
+    }
 
     /// Leaves it where it is, but says between which boundaries, counted as knots' numbers are, it tells of a clock:
     /// ascending ranges of unit intervals.

@@ -126,6 +126,20 @@ static std::set<std::string> takenIds(const Document &document)
     return taken;
 }
 
+const MaskEntry *maskOn(const Document &document, const std::string &eye)
+{
+    for (const MaskEntry &mask : document.masks)
+        if (!eye.empty() && mask.eye == eye) return &mask;
+    const EyeEntry *entry = findEntry(document.eyes, eye);
+    if (!entry || !entry->atEdges() || entry->levels != "default" || entry->triggeredBy() != entry->source)
+        return nullptr;
+    for (const MaskEntry &mask : document.masks)
+        if (mask.eye.empty() && mask.source == entry->source &&
+            (mask.edge.empty() ? "rising" : mask.edge) == entry->each)
+            return &mask;
+    return nullptr;
+}
+
 std::string freeId(const Document &document, const std::string &wish)
 {
     std::string id;

@@ -106,6 +106,9 @@ Entry *findEntry(std::vector<Entry> &entries, const std::string &id)
     return const_cast<Entry *>(findEntry(std::as_const(entries), id));
 }
 
+/// The mask that is laid on an eye: its own, or a template that is laid at the edges that an overlay is of. Or null.
+const MaskEntry *maskOn(const Document &document, const std::string &eye);
+
 /// An id that no entry of the document has: `wish` made into one, with a number behind it where it is taken.
 std::string freeId(const Document &document, const std::string &wish);
 

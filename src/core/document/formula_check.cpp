@@ -45,7 +45,7 @@ private:
     {
         if (!m_index.contains(name) && !findEntry(m_document.parameters, name) &&
             !findEntry(m_document.regions, name) && !findEntry(m_document.measurements, name) &&
-            !findEntry(m_document.clocks, name) && !findEntry(m_document.programs, name))
+            !findEntry(m_document.clocks, name) && !findEntry(m_document.eyes, name) && !findEntry(m_document.programs, name))
             throw Error(place, "no channel, parameter or region has the id \"" + name + "\"",
                         "add it, or correct the formula");
     }
@@ -144,7 +144,8 @@ Formula::OwnFunctions ownFunctions(const Document &document)
 std::vector<std::string> channelsBehind(const Document &document, const std::string &name)
 {
     if (findEntry(document.channels, name)) return {name};
-    if (!findEntry(document.measurements, name) && !findEntry(document.clocks, name)) return {};
+    if (!findEntry(document.measurements, name) && !findEntry(document.clocks, name) && !findEntry(document.eyes, name))
+        return {};
     const EntryIndex entries(document);
     std::vector<std::string> found, open{name};
     std::set<std::string> seen{name};

@@ -103,7 +103,11 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
     for (const Results &run : runs) {
         const EyeResult &one = run.eyes[index];
         if (!one.reason.empty()) continue;
-        eye.reason.clear();
+        if (!folds.empty() && (one.rule.across != eye.rule.across || one.rule.laps.lasts != eye.rule.laps.lasts))
+            eye.reason = "the captures' overlays are not as long as each other: give \"before\" and \"after\", or the "
+                         "pattern's length";
+        if (folds.empty()) eye.rule = one.rule, eye.triggers = 0, eye.reason.clear();
+        eye.triggers += one.triggers;
         // The usual unit interval is that of all; of unlike ones the shortest, whatever the order.
         eye.unitInterval = folds.empty() ? one.unitInterval : std::min(eye.unitInterval, one.unitInterval);
         folds.push_back(one.fold.get());
@@ -146,13 +150,47 @@ SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t inde
     return all;
 }
 
+/// The captures of a run that others do not have as well, by name.
+std::string filesOf(const Results &run, const std::vector<Results> &runs)
+{
+    std::string own, all;
+    for (const CaptureResult &capture : run.captures) {
+        const bool everywhere = std::all_of(runs.begin(), runs.end(), [&](const Results &other) {
+            const CaptureResult *same = findEntry(other.captures, capture.id);
+            return same && same->file == capture.file;
+        });
+        all += (all.empty() ? "" : ", ") + capture.file;
+        if (!everywhere) own += (own.empty() ? "" : ", ") + capture.file;
+    }
+    return own.empty() ? all : own;
+}
+
+MaskRun::OfCapture countsOf(const MaskRun &mask, std::string files)
+{
+    MaskRun::OfCapture counts;
+    counts.files = std::move(files);
+    counts.reason = mask.reason;
+    if (!mask.result) return counts;
+    counts.unitIntervals = mask.result->unitIntervals;
+    counts.hits = mask.result->hits;
+    counts.failedUnitIntervals = mask.result->failedUnitIntervals;
+    counts.areaHits = mask.result->areaHits;
+    counts.margin = mask.result->margin;
+    return counts;
+}
+
 MaskRun mergedMask(const std::vector<Results> &runs, std::size_t index)
 {
     MaskRun mask;
     std::optional<MaskResult> all;
     std::string reason; // the first by alphabet of those that could not be tested, whatever the order
+    std::vector<MaskRun::OfCapture> captures;
     for (const Results &run : runs) {
         const MaskRun &one = run.masks[index];
+        if (one.captures.empty())
+            captures.push_back(countsOf(one, filesOf(run, runs)));
+        else
+            captures.insert(captures.end(), one.captures.begin(), one.captures.end());
         if (mask.id.empty() || (one.result && !all)) mask = one; // with its areas
         if (!one.result) {
             if (reason.empty() || one.reason < reason) reason = one.reason;
@@ -161,6 +199,8 @@ MaskRun mergedMask(const std::vector<Results> &runs, std::size_t index)
         if (!all) all.emplace();
         all->merge(*one.result);
     }
+    std::sort(captures.begin(), captures.end());
+    mask.captures = std::move(captures);
     mask.reason = reason;
     if (!all) return mask;
     mask.result = std::make_shared<const MaskResult>(std::move(*all));

@@ -175,15 +175,16 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Crossings cro
                 result.samples = node.source;
                 result.by = node.clock;
                 result.rule = node.rule;
+                result.triggers = node.triggers;
                 result.unitInterval = node.clock->map.period() * node.clock->map.axis().interval;
                 result.resolution = node.source->resolution();
-                if (entry.shown == "error_ratio" && evaluation.ofAll()) result.errors = evaluation.errorRatios(node);
+                if (entry.shown == "error_ratio" && entry.atUnitIntervals() && evaluation.ofAll()) result.errors = evaluation.errorRatios(node);
             },
             &lasts);
         return result;
     });
     found.id = entry.id;
-    if (crossings != Crossings::none && found.fold) {
+    if (crossings != Crossings::none && found.fold && entry.atUnitIntervals()) {
         const auto node = evaluation.eye(entry.id);
         for (std::size_t opening = 0; opening < node.rule.thresholds.size(); ++opening)
             addCrossings(found, evaluation, node, opening, crossings == Crossings::known);
@@ -250,7 +251,7 @@ void Agenda::compute(const ClockEntry &entry)
 
 void Agenda::compute(const EyeEntry &entry)
 {
-    once(*findEntry(m_document.clocks, entry.clock));
+    onceOf(m_document.clocks, entry.clock);
     m_board.put(placeOf(m_document.eyes, entry),
                 eyeResult(m_evaluation, entry, m_options.mergeable ? Crossings::found : Crossings::none));
 }
@@ -302,7 +303,8 @@ void Agenda::firstPictures()
     Glimpses glimpses;
     for (const std::string &id : m_options.first) {
         const EyeEntry *eye = findEntry(m_document.eyes, id);
-        if (!eye || m_evaluation.isKept<EyeResult>(id)) continue;
+        // Of an overlay the whole is needed to know where its laps lie.
+        if (!eye || !eye->atUnitIntervals() || m_evaluation.isKept<EyeResult>(id)) continue;
         const auto span = spanOf(eye->source, eye->region);
         constexpr double soon = 1 << 21; // samples that are folded at once, by a clock that is known
         const bool small = span.second - span.first < soon * intervalOf(eye->source);

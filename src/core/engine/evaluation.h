@@ -38,6 +38,7 @@ public:
         std::shared_ptr<const EyeFold> fold;
         SymbolLevels levels;
         EyeRule rule;
+        std::int64_t triggers = 0; ///< edges that an overlay is at, those among them that have no lap of their own
         EdgeInterpolation instants = EdgeInterpolation::instants;
     };
     struct ClockNode {
@@ -97,7 +98,7 @@ public:
                                                      const std::string &expected);
     /// What they repeat. Throws Unmeasurable.
     std::shared_ptr<const SymbolPattern> pattern(const ClockEntry &entry);
-    EyeNode eye(const std::string &id);
+    EyeNode eye(const std::string &id); ///< throws Unmeasurable
     std::shared_ptr<const EyeErrorRatio> errorRatios(const EyeNode &node);
     /// Of one of its openings, the lowest first; null where rising and falling transitions do not meet. `known`: only
     /// where they are in the cache.
@@ -153,7 +154,8 @@ public:
 private:
     /// Throw Unmeasurable.
     void testEye(const MaskEntry &entry, MaskRun &run);
-    void testEdges(const MaskEntry &entry, MaskRun &run);
+    /// `at`: the overlay at whose edges it is laid.
+    void testEdges(const MaskEntry &entry, const EyeEntry &at, MaskRun &run);
     MaskDefinition definitionOf(const MaskEntry &entry) const;
     /// The same over the whole record and exact, where this is of a part of it or for first answers. Captures are
     /// those that this one opened.
@@ -171,7 +173,7 @@ private:
 
     Row rowOfAll(const MeasurementEntry &entry); ///< nothing kept out, nothing judged
     Row wholeRow(const MeasurementEntry &entry); ///< the same of the whole record
-    /// Of a row or a clock; nothing for another id. Throws Error where there are none to be had.
+    /// Of a row, a clock, or an eye, where its laps begin; nothing for another id. Throws Error where there are none to be had.
     std::optional<FormulaMoments> momentsNamed(const std::string &id);
     /// Instants of a clock's source, and which unit interval each belongs to.
     struct Timed {
@@ -179,6 +181,16 @@ private:
         Node<SymbolTiming> timing;
     };
     ClockNode forwarded(const ClockEntry &entry);
+    /// What of a record an eye folds, but for its levels and how finely: by a clock; or what lies about edges.
+    EyeNode byClock(const EyeEntry &entry);
+    EyeNode aboutEdges(const EyeEntry &entry);
+    /// The edges that an overlay or a template is laid at, on the axis of its channel. Throws Unmeasurable.
+    struct Triggers {
+        std::string key;
+        std::vector<double> positions;
+    };
+    Triggers triggers(const EyeEntry &overlay);
+    void foldOverlay(const EyeEntry &entry, EyeNode &node);
     SymbolLevels eyeLevels(const EyeEntry &entry, const ClockEntry &clockEntry, const EyeNode &node,
                            const std::string &key);
     std::string symbolEdgesKey(const ClockEntry &entry, const std::string &channelKey, SampleRange samples);

@@ -42,43 +42,55 @@ SymbolLevels Evaluation::eyeLevels(const EyeEntry &entry, const ClockEntry &cloc
         });
 }
 
-Evaluation::EyeNode Evaluation::eye(const std::string &id)
+Evaluation::EyeNode Evaluation::byClock(const EyeEntry &entry)
 {
-    const EyeEntry &entry = *findEntry(m_document.eyes, id);
     const ClockEntry &clockEntry = *findEntry(m_document.clocks, entry.clock);
     const ClockNode by = clock(entry.clock);
     const ChannelNode from = channel(entry.source);
     EyeNode node;
+    node.key = keyOf("by clock", from.key, by.key);
     node.clock = by.clock;
     node.source = resampled(from.source, by.clock->map.axis());
+    node.instants = interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate);
+    return node;
+}
+
+Evaluation::EyeNode Evaluation::eye(const std::string &id)
+{
+    const EyeEntry &entry = *findEntry(m_document.eyes, id);
+    EyeNode node = entry.atEdges() ? aboutEdges(entry) : byClock(entry);
+    const UnitIntervalMap &map = node.clock->map;
+    EyeRule &rule = node.rule;
     const auto amplitudes = survey(entry.source, "").value;
-    node.rule.first = by.clock->map.firstSettled();
-    node.rule.last = by.clock->map.unitIntervals();
+    rule.first = map.firstSettled();
+    rule.last = map.unitIntervals();
     const auto keepWithin = [&](double start, double stop) { // which may lie anywhere
         const auto unitIntervalAt = [&](double time) {
-            return std::clamp(by.clock->map.unitIntervalAt(by.clock->map.axis().positionOf(time)), -1.0,
-                              double(node.rule.last) + 1);
+            return std::clamp(map.unitIntervalAt(map.axis().positionOf(time)), -1.0, double(rule.last) + 1);
         };
-        node.rule.first = std::max(node.rule.first, std::int64_t(std::ceil(unitIntervalAt(start))));
-        node.rule.last = std::min(node.rule.last, std::int64_t(std::floor(unitIntervalAt(stop))));
+        rule.first = std::max(rule.first, std::int64_t(std::ceil(unitIntervalAt(start))));
+        rule.last = std::min(rule.last, std::int64_t(std::floor(unitIntervalAt(stop))));
     };
     if (const RegionEntry *region = findEntry(m_document.regions, entry.region))
         keepWithin(region->start, region->stop);
     if (m_window) keepWithin(m_window->first, m_window->second);
-    if (node.rule.first >= node.rule.last)
-        throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture "
-                           "or region, or a higher bandwidth"};
-    if (by.clock->map.running({node.rule.first, node.rule.last}).empty())
-        throw Unmeasurable{
-            "the forwarded clock pauses all the time there: choose another region, or check its channel"};
-    EyeRule &rule = node.rule;
-    node.levels = eyeLevels(entry, clockEntry, node, keyOf("levels of", from.key, by.key));
-    rule.thresholds = node.levels.thresholds;
     rule.least = amplitudes->stats.minimum;
     rule.most = amplitudes->stats.maximum;
+    if (!entry.atUnitIntervals()) {
+        foldOverlay(entry, node);
+        return node;
+    }
+    if (rule.first >= rule.last)
+        throw Unmeasurable{"no whole unit interval lies between the loop's settling and the end: take a longer capture "
+                           "or region, or a higher bandwidth"};
+    if (map.running({rule.first, rule.last}).empty())
+        throw Unmeasurable{
+            "the forwarded clock pauses all the time there: choose another region, or check its channel"};
+    node.levels = eyeLevels(entry, *findEntry(m_document.clocks, entry.clock), node, keyOf("levels of", node.key));
+    rule.thresholds = node.levels.thresholds;
     rule.interpolation = entry.interpolate == "none"   ? 1
-                         : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(by.clock->map.period()))
-                                                       : automaticInterpolation(by.clock->map.period());
+                         : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(map.period()))
+                                                       : automaticInterpolation(map.period());
     rule.columns = entry.resolution == "fine" ? 512 : entry.resolution == "coarse" ? 128 : 256;
     rule.withStretches = !m_first;
     // As many as a screen shows apart, and no more than are drawn while the rest is folded.
@@ -87,10 +99,9 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
 
     std::string thresholds;
     for (const double threshold : rule.thresholds) thresholds += digestOf(threshold);
-    node.key = keyOf("eye", from.key, by.key, rule.first, rule.last, thresholds, rule.interpolation, rule.withStretches,
-                     rule.columns);
-    node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, by.clock->map, rule, m_progress); });
-    node.instants = interpolationOf(clockEntry.interpolate == "auto" ? "instants" : clockEntry.interpolate);
+    node.key =
+        keyOf("eye", node.key, rule.first, rule.last, thresholds, rule.interpolation, rule.withStretches, rule.columns);
+    node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, map, rule, m_progress); });
     return node;
 }
 
@@ -146,9 +157,10 @@ MaskDefinition Evaluation::definitionOf(const MaskEntry &entry) const
 {
     try {
         MaskDefinition mask = entry.own() ? ownMask(entry) : loadMask(entry.mask, m_base, m_masks);
-        if (!mask.seconds && entry.eye.empty())
+        const EyeEntry *eye = findEntry(m_document.eyes, entry.eye);
+        if (!mask.seconds && (!eye || eye->atEdges()))
             throw Error("", "the mask \"" + mask.title + "\" is in unit intervals, and cannot be laid at edges",
-                        "give an \"eye\", or a template with \"x\": \"s\"");
+                        "lay it on an eye, or take a template, with \"x\": \"s\"");
         return mask;
     } catch (const Error &error) {
         throw error.within("masks: \"" + entry.id + "\"");
@@ -168,8 +180,11 @@ static std::string shapeOf(const MaskDefinition &mask)
 
 void Evaluation::testEye(const MaskEntry &entry, MaskRun &run)
 {
+    const EyeEntry &eyeEntry = *findEntry(m_document.eyes, entry.eye);
+    if (eyeEntry.atPattern())
+        throw Unmeasurable{"a mask is of single unit intervals: lay it on an eye of these, not of a pattern's repeats"};
     const EyeNode on = eye(entry.eye);
-    run.source = findEntry(m_document.eyes, entry.eye)->source;
+    run.source = eyeEntry.source;
     run.lasts = on.clock->map.period() * on.clock->map.axis().interval;
     // Of several levels the mask lies on one opening, or on all of the eye.
     const std::size_t openings = on.rule.thresholds.size();
@@ -195,11 +210,11 @@ void Evaluation::testEye(const MaskEntry &entry, MaskRun &run)
         key, [&] { return runMask(on.source, on.clock->map, run.definition, rule, m_progress); });
 }
 
-void Evaluation::testEdges(const MaskEntry &entry, MaskRun &run)
+void Evaluation::testEdges(const MaskEntry &entry, const EyeEntry &at, MaskRun &run)
 {
-    const ChannelNode from = channel(entry.source);
-    const Node<EdgeList> at = edges(entry.source, "", "default", "auto");
-    const ReferenceLevels laid = *levels(entry.source, "", "default").value;
+    const ChannelNode from = channel(at.source);
+    const Triggers triggers = this->triggers(at);
+    const ReferenceLevels laid = *levels(at.source, "", "default").value;
     double left = 0, right = 0;
     for (const MaskArea &area : run.definition.areas) {
         for (const MaskPoint &point : area.points) {
@@ -207,23 +222,18 @@ void Evaluation::testEdges(const MaskEntry &entry, MaskRun &run)
             right = std::max(right, point.x);
         }
     }
-    run.source = entry.source;
+    run.source = at.source;
+    run.atEdges = true;
     run.lasts = right - left;
-    const EdgeChoice choice = choiceOf(entry.edge, EdgeChoice::rising);
-    std::vector<double> chosenEdges;
-    for (std::size_t i = 0; i < at.value->size(); ++i)
-        if (chosen(choice, at.value->isRising(i))) chosenEdges.push_back(at.value->positions[i]);
-    if (chosenEdges.empty())
-        throw Unmeasurable{"no such edge lies in the record: check the levels, or choose the other edge"};
     MaskRule rule;
     rule.stopAt = entry.stopAt.value_or(0);
     rule.zero = run.zero = laid.states.low;
     rule.one = run.one = laid.states.high;
     rule.margin = entry.margin;
-    const std::string key = keyOf("template", from.key, at.key, int(choice), shapeOf(run.definition), rule.zero,
-                                  rule.one, rule.margin, rule.stopAt);
+    const std::string key = keyOf("template", from.key, triggers.key, shapeOf(run.definition), rule.zero, rule.one,
+                                  rule.margin, rule.stopAt);
     run.result = m_cache.get<MaskResult>(
-        key, [&] { return runTemplate(from.source, chosenEdges, run.definition, rule, m_progress); });
+        key, [&] { return runTemplate(from.source, triggers.positions, run.definition, rule, m_progress); });
 }
 
 MaskRun Evaluation::mask(const MaskEntry &entry)
@@ -235,7 +245,14 @@ MaskRun Evaluation::mask(const MaskEntry &entry)
     run.appliedMargin = entry.margin;
     try {
         run.definition = definitionOf(entry);
-        entry.eye.empty() ? testEdges(entry, run) : testEye(entry, run);
+        const EyeEntry *on = findEntry(m_document.eyes, entry.eye);
+        EyeEntry alone; // a template that names its edges itself
+        alone.source = entry.source;
+        alone.each = entry.edge.empty() ? "rising" : entry.edge;
+        if (!on || on->atEdges())
+            testEdges(entry, on ? *on : alone, run);
+        else
+            testEye(entry, run);
         run.verdict = run.result->failedUnitIntervals == 0 ? Verdict::pass : Verdict::fail;
     } catch (const Cancelled &) {
         throw;

@@ -247,11 +247,15 @@ std::optional<FormulaMoments> Evaluation::momentsNamed(const std::string &id)
         if (!row.measurable()) throw Error("row \"" + id + "\"", row.reason, "or take another row");
         return momentsOf(*row.measured, channel(entry->source).source);
     }
-    if (!findEntry(m_document.clocks, id)) return {};
+    const bool isEye = findEntry(m_document.eyes, id);
+    if (!isEye && !findEntry(m_document.clocks, id)) return {};
     try {
-        return momentsOf(overAll([&](Evaluation &all) { return all.clock(id); }).clock->map);
+        if (!isEye) return momentsOf(overAll([&](Evaluation &all) { return all.clock(id); }).clock->map);
+        const EyeNode node = overAll([&](Evaluation &all) { return all.eye(id); });
+        return momentsOf(node.clock->map, node.rule);
     } catch (const Unmeasurable &why) {
-        throw Error("clock \"" + id + "\"", why.reason, "or take another clock");
+        const std::string kind = isEye ? "eye" : "clock";
+        throw Error(kind + " \"" + id + "\"", why.reason, "or take another " + kind);
     }
 }
 

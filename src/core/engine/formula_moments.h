@@ -1,5 +1,6 @@
 #pragma once
 
+#include "eye_fold.h"
 #include "formula_function.h"
 #include "population.h"
 #include "unit_interval_map.h"
@@ -10,5 +11,7 @@ namespace fulvex {
 FormulaMoments momentsOf(const Measured &measured, const SourcePtr &channel);
 /// Where a clock's unit intervals begin, from where it has settled on.
 FormulaMoments momentsOf(const UnitIntervalMap &map);
+/// Where an overlay's laps begin, or an eye's unit intervals.
+FormulaMoments momentsOf(const UnitIntervalMap &map, const EyeRule &rule);
 
 } // namespace fulvex

@@ -133,6 +133,9 @@ public:
     double rateUncertainty() override { return m_evaluation.clock(m_entry.clock).rateUncertainty; }
     EyeQuantities eye(EyeLook look) override
     {
+        const EyeEntry &entry = *findEntry(m_evaluation.document().eyes, m_entry.eye);
+        if (!entry.atUnitIntervals())
+            throw Unmeasurable{"\"" + entry.id + "\" is an overlay: this is measured on an eye of unit intervals"};
         m_eye = m_evaluation.eye(m_entry.eye);
         const std::size_t openings = m_eye.rule.thresholds.size();
         const auto opening = std::size_t(m_entry.opening.value_or(0));
@@ -148,7 +151,6 @@ public:
                                : quantityText(rule.low, unit()) + " to " + quantityText(rule.high, unit()));
         }
 
-        const EyeEntry &entry = *findEntry(m_evaluation.document().eyes, m_entry.eye);
         noteClock(*findEntry(m_evaluation.document().clocks, entry.clock), *m_eye.clock);
         note("eye", std::to_string(m_eye.fold->unitIntervals) + " unit intervals, " +
                         std::to_string(m_eye.fold->samples) + " samples");

@@ -114,12 +114,14 @@ struct EyeResult {
     SourcePtr samples; ///< what was folded, by which clock and how; null for several records added up
     std::shared_ptr<const Clock> by;
     EyeRule rule;
+    std::int64_t triggers = 0; ///< edges that an overlay is at; those within the lap of another begin none
     double share = 1; ///< of its unit intervals that were folded: below 1, parts spread over the record
 };
 
 struct MaskRun {
-    std::string id, eye; ///< eye: empty of a template
-    std::string source;  ///< the channel
+    std::string id, eye;  ///< eye: empty of a template that names its edges itself
+    std::string source;   ///< the channel
+    bool atEdges = false; ///< a template, laid at edges: these count as unit intervals
     double lasts = 0;    ///< s, a unit interval, or what a template looks at
     std::string reason;
     bool pending = false;
@@ -128,6 +130,16 @@ struct MaskRun {
     double appliedMargin = 0;
     std::shared_ptr<const MaskResult> result;
     Verdict verdict = Verdict::none;
+    /// Of several captures added up: what each gave, by the names of its files; without failures of their own.
+    struct OfCapture {
+        std::string files;
+        std::int64_t unitIntervals = 0, hits = 0, failedUnitIntervals = 0;
+        std::vector<std::int64_t> areaHits;
+        std::optional<double> margin;
+        std::string reason; ///< not empty: it could not be tested
+        auto operator<=>(const OfCapture &) const = default;
+    };
+    std::vector<OfCapture> captures; ///< sorted
 };
 
 /// A program of the user's that the document names, as it lies there now.

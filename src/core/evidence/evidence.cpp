@@ -33,11 +33,10 @@ double stepOf(const Results &results, const std::string &channel)
     return intervalOf(results, channel) / 10;
 }
 
-const MaskRun *maskOn(const Results &results, const std::string &eye)
+const MaskRun *runOn(const Results &results, const std::string &eye)
 {
-    const auto found =
-        std::find_if(results.masks.begin(), results.masks.end(), [&](const MaskRun &m) { return m.eye == eye; });
-    return found == results.masks.end() ? nullptr : &*found;
+    const MaskEntry *mask = maskOn(*results.document, eye);
+    return mask ? findEntry(results.masks, mask->id) : nullptr;
 }
 
 Evidence ofFindings(const Results &results, const CaptureResult &capture, std::size_t wanted)
@@ -230,6 +229,7 @@ RecordSpan aroundInterval(double time, double unitInterval, const std::string &c
 /// Says of each unit interval which symbols are about it, and of all what they share.
 void addSymbols(Evidence &found, const EyeResult &eye)
 {
+    if (eye.rule.across.seconds) return; // no symbols lie about an edge
     std::vector<std::int64_t> places;
     for (const Evidence::Item &item : found.items) places.push_back(item.unitInterval);
     SymbolContext context = symbolsAbout(eye, places);
@@ -250,7 +250,8 @@ Evidence ofFailures(const Results &results, const MaskRun &mask, const Question 
     }
     found.count = mask.result->failedUnitIntervals;
     found.all = mask.result->unitIntervals;
-    found.none = "Nothing failed: every unit interval stays clear of the mask.";
+    found.none = mask.atEdges ? "Nothing failed: what lies about every edge stays clear of the mask."
+                                         : "Nothing failed: every unit interval stays clear of the mask.";
     found.step = stepOf(results, mask.source);
     std::vector<MaskFailure> failures = mask.result->worst;
     if (question.times) {
@@ -339,7 +340,11 @@ Evidence ofPasses(const Results &results, const EyeResult &eye, const Question &
 {
     Evidence found;
     found.of = Evidence::Of::passes;
-    found.title = "unit intervals that pass there";
+    const bool atEdges = eye.rule.across.seconds;
+    const std::string what = atEdges              ? "what lies about an edge"
+                             : eye.rule.overlay() ? "repeats of the pattern"
+                                                  : "unit intervals";
+    found.title = atEdges ? "edges about which the trace passes there" : what + " that pass there";
     found.step = stepOf(results, eye.source);
     if (const ChannelResult *channel = findEntry(results.channels, eye.source)) found.unit = channel->unit;
     if (!eye.by || !eye.samples) {
@@ -347,14 +352,17 @@ Evidence ofPasses(const Results &results, const EyeResult &eye, const Question &
             eye.reason.empty() ? "Several captures are added up here: ask each of them by itself." : eye.reason;
         return found;
     }
-    EyeBox box{0, 1, eye.fold->picture.rows.low(), eye.fold->picture.rows.high()};
-    if (question.phases) std::tie(box.fromPhase, box.toPhase) = *question.phases;
+    EyeBox box{0, double(eye.rule.laps.lasts), eye.fold->picture.rows.low(), eye.fold->picture.rows.high()};
+    if (question.phases) {
+        box.fromPhase = eye.rule.across.unitIntervals(question.phases->first);
+        box.toPhase = eye.rule.across.unitIntervals(question.phases->second);
+    }
     if (question.values) std::tie(box.low, box.high) = *question.values;
     const EyeRule rule = ruleWithin(eye, question);
     const EyePasses passes = passesThrough(eye.samples, eye.by->map, rule, box, wanted, progress);
     found.count = passes.count;
     found.all = passes.unitIntervals;
-    found.none = "No unit interval passes there.";
+    found.none = atEdges ? "The trace passes there about no edge." : "None of the " + what + " pass there.";
     for (const EyePass &pass : passes.first) {
         Evidence::Item item;
         item.time = pass.time;
@@ -420,7 +428,7 @@ Evidence evidenceFor(const Results &results, const Question &question, std::size
     const EyeResult *eye = findEntry(results.eyes, question.id);
     if (eye && !question.symbols.empty()) return ofSymbols(results, *eye, question, wanted, progress);
     if (eye && (question.phases || question.values)) return ofPasses(results, *eye, question, wanted, progress);
-    if (const MaskRun *mask = eye ? maskOn(results, eye->id) : nullptr)
+    if (const MaskRun *mask = eye ? runOn(results, eye->id) : nullptr)
         return ofFailures(results, *mask, question, wanted);
     Evidence nothing;
     if (const SpectrumResult *spectrum = findEntry(results.spectra, question.id)) {
@@ -467,7 +475,7 @@ bool isPending(const Results &results, const Question &question)
     if (pends(results.captures) || pends(results.rows) || pends(results.masks) || pends(results.spectra)) return true;
     if (!findEntry(results.eyes, question.id)) return false;
     if (question.phases || question.values || !question.symbols.empty()) return pends(results.eyes);
-    const MaskRun *mask = maskOn(results, question.id);
+    const MaskRun *mask = runOn(results, question.id);
     return mask && mask->pending;
 }
 

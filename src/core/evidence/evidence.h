@@ -17,7 +17,8 @@ struct Question {
     std::string id;
     Span times = {};     ///< s
     Span values = {};    ///< of a measurement's occurrences, its unit; of an eye's box, the channel's unit
-    Span phases = {};    ///< of an eye's box, unit intervals from a unit interval's first crossing on
+    Span phases = {};    ///< of an eye's box, unit intervals from a unit interval's first crossing on; of an overlay
+                         ///< at edges s from the edge
     bool byTime = false; ///< occurrences in the order of time, not farthest from the mean first
     /// Of a measurement: those at the crests of its trend's component of that frequency, Hz.
     std::optional<double> frequency = {};

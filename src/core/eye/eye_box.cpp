@@ -1,5 +1,6 @@
 #include "eye_box.h"
 
+#include "lap_fold.h"
 #include "resampled_source.h"
 #include "sinc_kernel.h"
 #include "unit_interval_walk.h"
@@ -53,7 +54,8 @@ void linesNear(const SampleSource &source, const UnitIntervalMap &map, const Eye
         const auto from = std::max(mine.first, std::int64_t(std::ceil(std::min(a.x, b.x) - box.toPhase))),
                    to = std::min(mine.last - 1, std::int64_t(std::floor(std::max(a.x, b.x) - box.fromPhase)));
         for (std::int64_t n = from; n <= to; ++n)
-            use(n, EyePoint{a.x - double(n), a.y}, EyePoint{b.x - double(n), b.y}, lone, index);
+            if (isLap(map, rule, n))
+                use(n, EyePoint{a.x - double(n), a.y}, EyePoint{b.x - double(n), b.y}, lone, index);
     });
 }
 
@@ -77,7 +79,7 @@ void lookAtAll(const SampleSource &source, const UnitIntervalMap &map, const Eye
 class NarrowLook {
 public:
     NarrowLook(const SampleSource &original, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box)
-        : m_original(original), m_map(map), m_box(box), m_factor(rule.interpolation)
+        : m_original(original), m_map(map), m_rule(rule), m_box(box), m_factor(rule.interpolation)
     {
         for (int phase = 1; phase < m_factor; ++phase) m_between.push_back(SincKernel::row(double(phase) / m_factor));
     }
@@ -107,6 +109,7 @@ public:
         m_original.read(first, m_values);
         const TimeAxis &axis = m_original.axis();
         for (std::size_t i = 0; i < count; ++i) {
+            if (!isLap(m_map, m_rule, mine.first + std::int64_t(i))) continue;
             const double from = (m_from[i] - double(first)) * m_factor, to = (m_to[i] - double(first)) * m_factor;
             const auto end = std::int64_t(std::ceil(to));
             auto point = std::int64_t(std::floor(from));
@@ -146,6 +149,7 @@ private:
     using Four = double __attribute__((vector_size(32))); ///< side by side, which a loop over them is not made into
     const SampleSource &m_original;
     const UnitIntervalMap &m_map;
+    const EyeRule &m_rule;
     const EyeBox &m_box;
     int m_factor;
     std::vector<SincKernel::Row> m_between;
@@ -160,23 +164,25 @@ EyePasses passesThrough(const SourcePtr &original, const UnitIntervalMap &map, c
     const SourcePtr source = upsampled(original, rule.interpolation);
     constexpr double narrow = 0.5, longest = 1 << 12; // UI; samples of one, of which more are read block by block
     const bool few = !original->mayHaveGaps() && box.toPhase - box.fromPhase < narrow && map.period() < longest;
-    const auto lookThrough = [&](SampleRange mine, EyePasses &part) {
-        part.unitIntervals = mine.size();
-        part.wanted = wanted;
-        std::vector<EyePass> found;
+    const auto lookThrough = [&](SampleRange mine, std::vector<EyePass> &found) {
         NarrowLook by(*original, map, rule, box);
         const SampleRange inside = few ? by.within(mine) : SampleRange{mine.first, mine.first};
         if (inside.first > mine.first) lookAtAll(*source, map, rule, box, {mine.first, inside.first}, found, progress);
         by.look(inside, found);
         if (inside.last < mine.last) lookAtAll(*source, map, rule, box, {inside.last, mine.last}, found, progress);
-        part.count = std::int64_t(found.size());
-        found.resize(std::min(found.size(), wanted));
-        part.first = std::move(found);
     };
-    EyePasses all;
-    for (const SampleRange &run : map.running({rule.first, rule.last}))
-        all.merge(inChunksMerged<EyePasses>(run, unitIntervalsAChunk(map, rule.interpolation), progress, lookThrough));
-    return all;
+    return inChunksMerged<EyePasses>({rule.first, rule.last}, unitIntervalsAChunk(map, rule.interpolation), progress,
+                                     [&](SampleRange mine, EyePasses &part) {
+                                         std::vector<EyePass> found;
+                                         for (const SampleRange &run : map.running(mine)) {
+                                             lookThrough(run, found);
+                                             part.unitIntervals += lapsIn(map, rule, run);
+                                         }
+                                         part.wanted = wanted;
+                                         part.count = std::int64_t(found.size());
+                                         found.resize(std::min(found.size(), wanted));
+                                         part.first = std::move(found);
+                                     });
 }
 
 namespace {

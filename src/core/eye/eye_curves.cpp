@@ -20,7 +20,9 @@ public:
           m_perUnit(1 / grid.rows.width())
     {
     }
-    void draw(const SampleSource &source, const UnitIntervalMap &map, double perSample, SampleRange unitIntervals)
+    /// `lasts`: unit intervals to a curve, which begins where the one before ends.
+    void draw(const SampleSource &source, const UnitIntervalMap &map, double perSample, SampleRange unitIntervals,
+              std::size_t lasts = 1)
     {
         m_boundaries.resize(std::size_t(unitIntervals.size()) + 1);
         map.positionsOf(double(unitIntervals.first), m_boundaries);
@@ -32,8 +34,9 @@ public:
         if (last - first < 2) return;
         m_values.resize(std::size_t(last - first));
         source.read(first, m_values);
-        for (std::size_t n = 0; n + 1 < m_boundaries.size(); ++n)
-            draw(m_boundaries[n] * perSample - double(first), m_boundaries[n + 1] * perSample - double(first));
+        for (double &boundary : m_boundaries) boundary = boundary * perSample - double(first);
+        for (std::size_t n = 0; n + lasts < m_boundaries.size(); n += lasts)
+            draw(std::span(m_boundaries).subspan(n, lasts + 1));
     }
     void addTo(std::vector<std::uint64_t> &counts) const
     {
@@ -48,19 +51,34 @@ public:
     }
 
 private:
-    void draw(double from, double to)
+    /// A curve, on straight lines of time between boundaries that share the columns out equally.
+    void draw(std::span<const double> boundaries)
     {
         const int columns = m_grid.columns;
-        const double step = (to - from) / columns, start = from + 0.5 * step, end = double(m_values.size() - 1);
+        const auto lasts = boundaries.size() - 1;
+        m_positions.resize(std::size_t(columns));
+        if (lasts == 1) {
+            const double step = (boundaries[1] - boundaries[0]) / columns, start = boundaries[0] + 0.5 * step;
+            for (int column = 0; column < columns; ++column) m_positions[std::size_t(column)] = start + column * step;
+        } else {
+            const double perColumn = double(lasts) / columns;
+            for (int column = 0; column < columns; ++column) {
+                const double ui = (column + 0.5) * perColumn;
+                const auto n = std::min(std::size_t(ui), lasts - 1);
+                m_positions[std::size_t(column)] =
+                    boundaries[n] + (ui - double(n)) * (boundaries[n + 1] - boundaries[n]);
+            }
+        }
+        const double end = double(m_values.size() - 1);
         // Columns whose curve lies between samples that are there.
         int first = 0, last = columns;
-        while (first < last && !(start + first * step >= 0)) ++first;
-        while (last > first && !(start + (last - 1) * step < end)) --last;
+        while (first < last && !(m_positions[std::size_t(first)] >= 0)) ++first;
+        while (last > first && !(m_positions[std::size_t(last - 1)] < end)) --last;
         const double *values = m_values.data();
         const double bottom = double(m_grid.rows.first), top = double(m_grid.rows.count - 1);
         m_rows.resize(std::size_t(columns));
         for (int column = first; column < last; ++column) {
-            const double position = start + column * step;
+            const double position = m_positions[std::size_t(column)];
             const int left = int(position);
             const double value = values[left] + (values[left + 1] - values[left]) * (position - left);
             const double row = value * m_perUnit - bottom;
@@ -85,27 +103,62 @@ private:
     const EyeCounts &m_grid;
     std::vector<std::int32_t> m_steps; ///< column by column: how many more curves pass a row than the one below it
     double m_perUnit;
-    std::vector<double> m_boundaries, m_values;
+    std::vector<double> m_boundaries, m_positions, m_values;
 };
 
 } // namespace
 
-EyeCurves drawCurves(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, std::int64_t most,
-                     Progress &progress)
+namespace {
+
+/// As many as there are, each drawn by `draw(source, perSample, pen, which)`: on all cores. `smooth`: points a unit
+/// interval, between which straight lines pass for a curve.
+template <typename Draw>
+EyeCurves drawnOnAllCores(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, double smooth,
+                          std::int64_t count, Progress &progress, const Draw &draw)
 {
-    EyeCurves curves{EyeCounts::laidFor(rule.least, rule.most, rule.columns), 0};
-    if (map.period() * rule.interpolation >= 2.0 * curves.counts.columns) return {};
-    const int perSample = std::max(rule.interpolation, int(std::ceil(smoothCurve / map.period())));
+    EyeCurves curves{EyeCounts::laidFor(rule.least, rule.most, rule.columns, rule.rows ? rule.rows : rule.columns), 0};
+    const int perSample = std::max(rule.interpolation, int(std::ceil(smooth / map.period())));
     const SourcePtr source = upsampled(original, perSample);
-    const std::vector<SampleRange> runs = runsSpreadOver(map, {rule.first, rule.last}, most);
-    for (const SampleRange &run : runs) curves.unitIntervals += run.size();
     tbb::enumerable_thread_specific<Pen> pens([&] { return Pen(curves.counts); });
     struct Nothing {};
-    inChunks<Nothing>({0, std::int64_t(runs.size())}, 32, progress, [&](SampleRange mine, Nothing &) {
-        for (std::int64_t run = mine.first; run < mine.last; ++run)
-            pens.local().draw(*source, map, perSample, runs[std::size_t(run)]);
+    inChunks<Nothing>({0, count}, 32, progress, [&](SampleRange mine, Nothing &) {
+        for (std::int64_t which = mine.first; which < mine.last; ++which)
+            draw(*source, perSample, pens.local(), std::size_t(which));
     });
     for (const Pen &pen : pens) pen.addTo(curves.counts.counts);
+    return curves;
+}
+
+} // namespace
+
+EyeCurves drawCurves(const SourcePtr &source, const UnitIntervalMap &map, const EyeRule &rule, std::int64_t most,
+                     Progress &progress)
+{
+    if (map.period() * rule.interpolation >= 2.0 * rule.columns) return {};
+    const std::vector<SampleRange> runs = runsSpreadOver(map, {rule.first, rule.last}, most);
+    EyeCurves curves =
+        drawnOnAllCores(source, map, rule, smoothCurve, std::int64_t(runs.size()), progress,
+                        [&](const SampleSource &from, int perSample, Pen &pen, std::size_t which) {
+                            pen.draw(from, map, perSample, runs[which]);
+                        });
+    for (const SampleRange &run : runs) curves.unitIntervals += run.size();
+    return curves;
+}
+
+EyeCurves drawLaps(const SourcePtr &source, const UnitIntervalMap &map, const EyeRule &rule,
+                   std::span<const std::int64_t> begins, Progress &progress)
+{
+    const auto lasts = std::size_t(rule.laps.lasts);
+    if (map.period() * double(lasts) * rule.interpolation >= 2.0 * rule.columns) return {};
+    const auto count = std::int64_t(begins.size()), shown = std::min(count, rule.curves);
+    // A lap about an edge is one unit interval, but no less of a curve.
+    const double smooth = std::max(smoothCurve, rule.columns / 2.0 / double(lasts));
+    EyeCurves curves = drawnOnAllCores(source, map, rule, smooth, shown, progress,
+                                       [&](const SampleSource &from, int perSample, Pen &pen, std::size_t which) {
+                                           const std::int64_t begin = begins[std::size_t(std::int64_t(which) * count / shown)];
+                                           pen.draw(from, map, perSample, {begin, begin + std::int64_t(lasts)}, lasts);
+                                       });
+    curves.unitIntervals = shown;
     return curves;
 }
 

@@ -76,14 +76,15 @@ void EyeFold::Part::merge(const Part &later)
     for (std::size_t i = 0; i < traces.size(); ++i) traces[i].merge(later.traces[i]);
 }
 
-EyeCounts EyeCounts::laidFor(double least, double most, int columns)
+EyeCounts EyeCounts::laidFor(double least, double most, int columns, int rows)
 {
     EyeCounts grid;
     grid.columns = columns;
+    grid.across = rows;
     grid.least = least;
     grid.most = most;
     const double span = most - least;
-    grid.rows = NestedBins::over(least, most, columns).covering(least - span, most + span);
+    grid.rows = NestedBins::over(least, most, rows).covering(least - span, most + span);
     grid.counts.resize(std::size_t(grid.columns) * std::size_t(grid.rows.count));
     return grid;
 }
@@ -108,7 +109,7 @@ EyeCounts EyeCounts::merged(const std::vector<const EyeCounts *> &some)
         first = first ? first : one;
     }
     if (!first) return {};
-    EyeCounts all = laidFor(least, most, some.front()->columns);
+    EyeCounts all = laidFor(least, most, first->columns, first->across);
     for (const EyeCounts *one : some) {
         if (!one->counts.empty()) all.add(*one);
     }

@@ -26,14 +26,15 @@ struct Moments {
 /// of the eye and the picture two wide shows each sample at both places. Counts stand row by row.
 /// Eyes of unlike records add up to what one run over all of them gives, since their rows nest.
 struct EyeCounts {
-    int columns = 256;
-    NestedBins rows;            ///< in the channel's unit
-    double least = 0, most = 0; ///< of the samples that the rows were laid for
+    int columns = 256, across = 256; ///< `across`: rows that were asked for
+    NestedBins rows;                 ///< in the channel's unit
+    double least = 0, most = 0;      ///< of the samples that the rows were laid for
     std::vector<std::uint64_t> counts;
 
-    /// For samples from `least` to `most` > `least`: half to all as many rows as columns between them, and as much
-    /// again below and above for what band-limited interpolation puts there.
-    static EyeCounts laidFor(double least, double most, int columns);
+    /// For samples from `least` to `most` > `least`: half to all of so many rows between them, and as much again below
+    /// and above for what band-limited interpolation puts there.
+    static EyeCounts laidFor(double least, double most, int columns, int rows);
+    static EyeCounts laidFor(double least, double most, int columns) { return laidFor(least, most, columns, columns); }
     std::uint64_t at(int column, int row) const
     {
         return counts[std::size_t(row) * std::size_t(columns) + std::size_t(column)];
@@ -106,6 +107,30 @@ struct EyeFold {
     double crossing(std::size_t lower = 0) const { return sum.crossing(lower); }
 };
 
+/// What is laid over each other: of the unit intervals of a map each, or those that stand for a longer stretch.
+struct Laps {
+    std::int64_t each = 1; ///< unit intervals from the begin of one to that of the next
+    std::int64_t from = 0; ///< they begin at those that leave this, divided by `each`
+    int lasts = 1;         ///< unit intervals
+    bool beginsAt(std::int64_t unitInterval) const { return (unitInterval - from) % each == 0; }
+    /// The one that a unit interval lies in, by the first of its own, or which would reach there next.
+    std::int64_t beginOf(std::int64_t unitInterval) const
+    {
+        const std::int64_t over = (unitInterval - from) % each;
+        return unitInterval - (over < 0 ? over + each : over);
+    }
+    bool operator==(const Laps &) const = default;
+};
+
+/// What a picture's axis says of a place that lies so many unit intervals behind a lap's begin.
+struct EyeAcross {
+    double origin = 0, scale = 1;
+    bool seconds = false; ///< of an overlay at edges: s from the edge; else UI
+    double at(double unitIntervals) const { return origin + scale * unitIntervals; }
+    double unitIntervals(double across) const { return (across - origin) / scale; }
+    bool operator==(const EyeAcross &) const = default;
+};
+
 struct EyeRule {
     /// Decision levels at the middle of a symbol, in the channel's unit, rising: one fewer than there are symbols, of
     /// which there are 16 at most.
@@ -115,7 +140,13 @@ struct EyeRule {
     int interpolation = 1;
     bool withStretches = true; ///< also told by those
     std::int64_t curves = 0;   ///< unit intervals that are drawn as such, at most
-    int columns = 256;         ///< of the picture, in a unit interval
+    int columns = 256;         ///< of the picture, in a unit interval, or in one of an overlay's laps
+    int rows = 0;              ///< of the picture; 0: as many as columns
+    Laps laps = {};            ///< of an overlay
+    EyeAcross across = {};     ///< what its picture's axis says
+    bool overlay() const { return laps.each > 1 || across.seconds; }
+    double left() const { return across.at(0); } ///< of a lap, on the picture's axis
+    double right() const { return across.at(laps.lasts); }
     bool operator==(const EyeRule &) const = default;
 };
 

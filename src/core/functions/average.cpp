@@ -36,12 +36,13 @@ struct RepeatSums {
 /// The mean curve of all repeats, laid where each begins.
 class Average final : public OverTime {
 public:
-    /// Where repeats begin, ascending, and where the last of them may end at most.
-    Average(const SourcePtr &source, std::vector<double> begins, Progress &progress)
+    /// Where repeats begin, ascending, and how long each may be at most: behind that are gaps.
+    Average(const SourcePtr &source, std::vector<double> begins, double lasts, Progress &progress)
         : OverTime(source), m_begins(std::move(begins))
     {
         double longest = 0;
         for (std::size_t i = 1; i < m_begins.size(); ++i) longest = std::max(longest, m_begins[i] - m_begins[i - 1]);
+        m_lasts = longest = std::min(longest, lasts);
         constexpr double most = 4e6;
         if (!(longest <= most))
             throw Error("", "a repeat of more than " + fixedText(most, 0) + " samples",
@@ -81,7 +82,7 @@ public:
             }
             const auto begin = next - 1;
             const double since = at - *begin, whole = std::floor(since);
-            if (since > double(m_length)) {
+            if (since > m_lasts) {
                 out[i] = nan;
                 continue;
             }
@@ -117,7 +118,8 @@ private:
     }
 
     std::vector<double> m_begins; ///< sample positions
-    std::int64_t m_length = 0;    ///< of the longest repeat
+    std::int64_t m_length = 0;    ///< of the longest repeat, whole samples
+    double m_lasts = 0;           ///< of the same, samples
     std::vector<double> m_curve;  ///< from `margin` samples before a begin on
 };
 
@@ -131,6 +133,7 @@ SourcePtr averageOf(const FormulaOver &of)
     if (every != std::round(every) || !(every >= 1 && every <= 1e9))
         throw Error("", "an average of every so many begins that are no whole number", "511 takes every 511th");
     std::vector<double> begins;
+    double lasts = INFINITY;
     const auto take = [&](const std::vector<double> &positions, const char *what) {
         for (double k = 0; k < double(positions.size()); k += every) begins.push_back(positions[std::size_t(k)]);
         if (begins.size() < 2)
@@ -143,6 +146,7 @@ SourcePtr averageOf(const FormulaOver &of)
                 here >= 0 && here < double(axis.count) && (positions.empty() || here > positions.back()))
                 positions.push_back(here);
         take(positions, "moments that begin");
+        lasts = of.moments[0].lasts * of.moments[0].axis.interval / axis.interval;
     } else if (of.sources.size() > 1) {
         take(risingPassages(*of.sources[1], of.progress).positions, "a trigger whose rising edges begin");
     } else {
@@ -154,7 +158,7 @@ SourcePtr averageOf(const FormulaOver &of)
                         "give a shorter one, or take a longer record");
         for (double k = 0; k * period < double(axis.count); ++k) begins.push_back(k * period);
     }
-    return std::make_shared<Average>(source, std::move(begins), of.progress);
+    return std::make_shared<Average>(source, std::move(begins), lasts, of.progress);
 }
 
 } // namespace fulvex

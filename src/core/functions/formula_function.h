@@ -45,7 +45,8 @@ struct FormulaMoments {
     TimeAxis axis;                 ///< that positions count on
     SourcePtr source;              ///< of a row: the channel that they were found in
     std::vector<double> positions; ///< samples, ascending
-    std::vector<double> values;    ///< in the row's unit; none of a clock
+    std::vector<double> values;    ///< in the row's unit; none of a clock or an overlay
+    double lasts = INFINITY;       ///< samples, of an overlay's laps; what lies behind them is none of theirs
 };
 
 /// What a function over time is made of.

@@ -35,8 +35,10 @@ struct MaskScale {
     bool seconds = false, normalised = true;
 };
 struct MaskGround {
-    double unitInterval = 1;  ///< s
+    double unitInterval = 1;  ///< s; of a template what it looks at
     double zero = 0, one = 1; ///< state levels, channel's unit
+    bool atEdges = false;     ///< a template lies there: it is shown in seconds
+    double left = 0;          ///< s, where what it looks at begins
 };
 /// The same areas, at the same place, in another scale.
 void rescale(std::vector<MaskArea> &areas, MaskScale from, MaskScale to, const MaskGround &ground);

@@ -110,6 +110,9 @@ private:
         for (const ClockEntry &clock : m_document.clocks) {
             if (clock.source == entry.id) addClock(clock, row.ink);
         }
+        for (const EyeEntry &overlay : m_document.eyes) {
+            if (overlay.atEdges() && overlay.source == entry.id) addEye(overlay, row.ink);
+        }
         for (const SpectrumEntry &spectrum : m_document.spectra) {
             if (channelOf(m_document, spectrum.id) == entry.id) addSpectrum(spectrum, entry.id, row.ink);
         }
@@ -136,7 +139,7 @@ private:
         m_at[entry.id] = {x, row.y};
         m_layout.rows.push_back(row);
         for (const EyeEntry &eye : m_document.eyes) {
-            if (eye.clock == entry.id) addEye(eye, ink);
+            if (eye.clock == entry.id && !eye.atEdges()) addEye(eye, ink);
         }
     }
     void addProgram(const ProgramEntry &entry)
@@ -168,13 +171,17 @@ private:
     }
     void addEye(const EyeEntry &entry, int ink)
     {
-        const double x = m_at[entry.clock].x() + ChainLayout::indent;
+        const std::string &on = entry.atEdges() ? entry.source : entry.clock;
+        const double x = m_at[on].x() + ChainLayout::indent;
         ChainLayout::Row row{{Selection::Kind::eye, entry.id}, text(entry.id), {}, ink, x, next(), false};
         const EyeResult *result = m_results ? findEntry(m_results->eyes, entry.id) : nullptr;
-        if (result && result->fold) row.facts = QString("%1 UI").arg(result->fold->unitIntervals);
-        for (const MaskEntry &mask : m_document.masks) {
-            if (mask.eye != entry.id) continue;
-            const MaskRun *run = m_results ? findEntry(m_results->masks, mask.id) : nullptr;
+        if (result && result->fold)
+            row.facts = (entry.atUnitIntervals() ? QObject::tr("%1 UI")
+                         : entry.atEdges()       ? QObject::tr("overlay of %1 edges")
+                                                 : QObject::tr("overlay of %1 repeats"))
+                            .arg(result->fold->unitIntervals);
+        if (const MaskEntry *mask = maskOn(m_document, entry.id)) {
+            const MaskRun *run = m_results ? findEntry(m_results->masks, mask->id) : nullptr;
             if (run && run->result)
                 row.facts += run->result->failedUnitIntervals
                                  ? QObject::tr(" · %1 failed").arg(run->result->failedUnitIntervals)
@@ -182,7 +189,7 @@ private:
             row.problem |= run && run->verdict == Verdict::fail;
         }
         if (result && !result->reason.empty()) row.facts = QObject::tr("cannot be folded"), row.problem = true;
-        join(entry.clock, {x, row.y}, ink);
+        join(on, {x, row.y}, ink);
         m_at[entry.id] = {x, row.y};
         m_layout.rows.push_back(row);
     }

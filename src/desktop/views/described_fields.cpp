@@ -86,9 +86,11 @@ void offerRegions(InspectorForm &form, const Workbench &bench, Choices &offered)
 {
     offered.emplace_back(form.tr("what is in view, as a region"), inView);
     const auto pairs = markerPairs(bench.document());
+    const std::vector<MarkerEntry> &markers = bench.document().markers;
+    const auto letter = [&](std::size_t marker) { return markerLetter(markers, markers[marker]); };
     for (std::size_t i = 0; i < pairs.size(); ++i)
         offered.emplace_back(
-            form.tr("between markers %1 and %2").arg(markerLetter(pairs[i].first), markerLetter(pairs[i].second)),
+            form.tr("between markers %1 and %2").arg(letter(pairs[i].first), letter(pairs[i].second)),
             betweenMarkers + std::to_string(i));
 }
 
@@ -295,10 +297,12 @@ void setWord(const FieldValue &value, const std::string &to)
 
 std::string rowsUnit(const Workbench &bench, const std::string &id)
 {
-    const MeasurementEntry *entry = findEntry(bench.document().measurements, id);
+    const MarkerEntry *marker = findEntry(bench.document().markers, id);
+    const std::string &row = marker ? marker->row : id;
+    const MeasurementEntry *entry = findEntry(bench.document().measurements, row);
     const Quantity *quantity = entry ? findQuantity(entry->quantity) : nullptr;
     if (!quantity) return {};
-    return quantity->unit ? quantity->unit : bench.unitOf(channelOf(bench.document(), id)) + quantity->per;
+    return quantity->unit ? quantity->unit : bench.unitOf(channelOf(bench.document(), row)) + quantity->per;
 }
 
 void addDescribedFields(InspectorForm &form, Workbench &bench, const std::string &id,

@@ -281,22 +281,84 @@ std::string addClock(Workbench &bench, const std::string &channel, const std::st
     return id;
 }
 
-std::string addEye(Workbench &bench, const std::string &clock)
+static std::string addFold(Workbench &bench, const QString &what, EyeEntry entry, const char *name)
 {
-    std::string id;
-    const bool taken = bench.change(QObject::tr("add eye"), [&](Document &document) {
-        EyeEntry entry;
-        entry.id = id = freeId(document, "eye");
-        entry.clock = clock;
-        entry.source = findEntry(document.clocks, clock)->source;
+    const bool taken = bench.change(what, [&](Document &document) {
+        entry.id = freeId(document, name);
         document.eyes.push_back(entry);
         TileEntry tile;
         tile.kind = "eye";
-        tile.of = {id};
+        tile.of = {entry.id};
         addTile(document, bench.sheet(), tile);
     });
     if (!taken) return {};
-    bench.select({Selection::Kind::eye, id});
+    bench.select({Selection::Kind::eye, entry.id});
+    return entry.id;
+}
+
+std::string addEye(Workbench &bench, const std::string &clock)
+{
+    EyeEntry entry;
+    entry.clock = clock;
+    entry.source = findEntry(bench.document().clocks, clock)->source;
+    return addFold(bench, QObject::tr("add eye"), entry, "eye");
+}
+
+std::string addEdgeOverlay(Workbench &bench, const std::string &channel)
+{
+    EyeEntry entry;
+    entry.source = channel;
+    entry.each = "rising";
+    return addFold(bench, QObject::tr("add overlay"), entry, "overlay");
+}
+
+std::string addPatternOverlay(Workbench &bench, const std::string &clock)
+{
+    EyeEntry entry;
+    entry.clock = clock;
+    entry.source = findEntry(bench.document().clocks, clock)->source;
+    entry.each = "pattern";
+    return addFold(bench, QObject::tr("add overlay"), entry, "overlay");
+}
+
+std::string showTemplate(Workbench &bench, const std::string &mask)
+{
+    const MaskEntry *of = findEntry(bench.document().masks, mask);
+    const MaskRun *run = bench.results() ? findEntry(bench.results()->masks, mask) : nullptr;
+    if (!of) return {};
+    EyeEntry entry;
+    entry.source = of->source;
+    entry.each = of->edge.empty() ? "rising" : of->edge;
+    if (run && !run->definition.areas.empty()) { // a fifth of it about it
+        double left = 0, right = 0;
+        for (const MaskArea &area : run->definition.areas) {
+            for (const MaskPoint &point : area.points) {
+                left = std::min(left, point.x);
+                right = std::max(right, point.x);
+            }
+        }
+        entry.before = 0.2 * (right - left) - left;
+        entry.after = right + 0.2 * (right - left);
+    }
+    return addFold(bench, QObject::tr("show the template"), entry, "overlay");
+}
+
+std::string addAverage(Workbench &bench, const std::string &overlay)
+{
+    std::string id;
+    const bool taken = bench.change(QObject::tr("add averaged trace"), [&](Document &document) {
+        ChannelEntry entry;
+        const std::string source = findEntry(document.eyes, overlay)->source;
+        entry.id = id = freeId(document, source + "_average");
+        entry.formula = "average(" + source + ", " + overlay + ")";
+        document.channels.push_back(entry);
+        TileEntry tile;
+        tile.kind = "traces";
+        tile.of = {source, id};
+        addTile(document, bench.sheet(), tile);
+    });
+    if (!taken) return {};
+    bench.select({Selection::Kind::channel, id});
     return id;
 }
 

@@ -25,6 +25,13 @@ void windowEye(Workbench &bench, const std::string &id);
 /// Asks Evidence where symbols follow on each other in an eye; tells what is wrong with words that are none.
 void findSymbols(Workbench &bench, const std::string &eye, const std::string &words);
 std::string addEye(Workbench &bench, const std::string &clock);
+/// Overlays, each with a tile: of what lies about a channel's rising edges; of the pattern that a clock's channel
+/// repeats; at the edges that a template is laid at, so that it is seen there.
+std::string addEdgeOverlay(Workbench &bench, const std::string &channel);
+std::string addPatternOverlay(Workbench &bench, const std::string &clock);
+std::string showTemplate(Workbench &bench, const std::string &mask);
+/// The mean of an overlay's laps, in the place of each, beside the channel that it is of.
+std::string addAverage(Workbench &bench, const std::string &overlay);
 /// Of a channel, with a tile of it; `to`: of a transfer function the output.
 std::string addSpectrum(Workbench &bench, const std::string &kind, const std::string &channel,
                         const std::string &to = {});

@@ -1,6 +1,7 @@
 #include "eye_tile.h"
 
 #include "axis_painter.h"
+#include "lap_fold.h"
 
 namespace fulvex {
 
@@ -55,9 +56,7 @@ void EyeTile::single()
 {
     if (!m_figure.by || !m_figure.fold) return;
     const UnitIntervalMap &map = m_figure.by->map;
-    const auto unitIntervalAt = [&](double time) {
-        return std::int64_t(std::floor(map.unitIntervalAt(map.axis().positionOf(time))));
-    };
+    const EyeRule &rule = m_figure.rule;
     const std::vector<Workbench::Moment> &listed = bench().moments();
     const auto take = [&](std::int64_t n) {
         if (n < 0 || n >= map.unitIntervals() || m_figure.singled.size() == EyeFigure::mostSingled) return;
@@ -70,21 +69,24 @@ void EyeTile::single()
         m_figure.singled.clear();
         m_figure.singledFailed = false;
         for (const Workbench::Moment &moment : listed) take(moment.unitInterval);
-    } else if (stretch &&
-               unitIntervalAt(stretch->stop) - unitIntervalAt(stretch->start) < std::int64_t(EyeFigure::mostSingled)) {
+    } else if (stretch) {
         // The other way: what a stretch of the trace is in the eye.
-        m_figure.singled.clear();
-        m_figure.singledFailed = false;
-        for (std::int64_t n = unitIntervalAt(stretch->start); n <= unitIntervalAt(stretch->stop); ++n) take(n);
+        const std::vector<std::int64_t> there =
+            lapsBetween(map, rule, stretch->start, stretch->stop, EyeFigure::mostSingled + 1);
+        if (there.size() <= EyeFigure::mostSingled) {
+            m_figure.singled.clear();
+            m_figure.singledFailed = false;
+            for (const std::int64_t n : there) take(n);
+        }
     }
     const auto &moment = bench().moment();
     if (!moment || moment->channel != m_figure.source) return;
     const double middle = (moment->from + moment->to) / 2;
     const auto known =
         std::find_if(listed.begin(), listed.end(), [&](const Workbench::Moment &one) { return one.time == middle; });
-    const bool its = known != listed.end() && bench().momentsOf() == eyeId();
-    const std::int64_t there = its ? known->unitInterval : unitIntervalAt(middle);
-    if (there >= 0 && there < map.unitIntervals()) m_figure.chosen = there;
+    const bool its = known != listed.end() && bench().momentsOf() == eyeId() && !rule.across.seconds;
+    if (const auto there = its ? std::optional(known->unitInterval) : lapAt(map, rule, middle))
+        m_figure.chosen = *there;
 }
 
 QString EyeTile::facts() const

@@ -1,5 +1,7 @@
 #include "histogram_tile.h"
 
+#include "references.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -11,6 +13,7 @@ HistogramTile::HistogramTile(Workbench &bench, int index, QWidget *parent)
     setObjectName("histogramTile");
     setToolTip(
         tr("Click a bar, or drag over several: the moments in it · click the head: all of them · arrows: the next bar\n"
+           "Ctrl+click: a marker, which rests on peaks · drag it; Delete takes it away\n"
            "How it is shown: in the Inspector, under its row"));
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
                          &Workbench::viewChanged})
@@ -61,9 +64,20 @@ void HistogramTile::ask(std::size_t one, std::size_t other)
 
 void HistogramTile::mousePressEvent(QMouseEvent *event)
 {
-    m_from = m_figure.barAt(m_figure.plotRect(body()), event->position().x());
+    const QRectF plot = m_figure.plotRect(body());
+    m_from = m_figure.barAt(plot, event->position().x());
     if (event->position().y() < headHeight) m_from.reset();
     setFocus(Qt::MouseFocusReason);
+    if (m_from && event->modifiers() & Qt::ControlModifier) {
+        m_from.reset();
+        return putMarker(event->position().x());
+    }
+    if (const auto *marker = m_from ? m_figure.markerAt(plot, event->position().x()) : nullptr) {
+        m_from.reset();
+        m_marker = marker->id;
+        ++m_drag;
+        return bench().select({Selection::Kind::marker, m_marker});
+    }
     if (m_from)
         ask(*m_from, *m_from);
     else
@@ -72,10 +86,47 @@ void HistogramTile::mousePressEvent(QMouseEvent *event)
 
 void HistogramTile::mouseMoveEvent(QMouseEvent *event)
 {
+    if (!m_marker.empty()) return dragMarker(event->position().x());
     if (!m_from) return;
     const QRectF plot = m_figure.plotRect(body());
     const auto to = m_figure.barAt(plot, std::clamp(event->position().x(), plot.left(), plot.right()));
     if (to && *m_from < m_figure.histogram.counts.size()) ask(*m_from, *to);
+}
+
+void HistogramTile::mouseReleaseEvent(QMouseEvent *)
+{
+    m_marker.clear();
+}
+
+void HistogramTile::putMarker(double x)
+{
+    const QRectF plot = m_figure.plotRect(body());
+    MarkerEntry marker;
+    marker.row = rowId();
+    marker.level = m_figure.rested(plot, m_figure.valueAt(plot, x));
+    bench().putMarker(bench().document().markers.size(), marker);
+}
+
+void HistogramTile::dragMarker(double x)
+{
+    const QRectF plot = m_figure.plotRect(body());
+    const double value = m_figure.rested(plot, m_figure.valueAt(plot, std::clamp(x, plot.left(), plot.right())));
+    bench().change(
+        tr("move marker"),
+        [&](Document &document) {
+            if (MarkerEntry *marker = findEntry(document.markers, m_marker)) marker->level = value;
+        },
+        QString("histogram marker %1").arg(m_drag));
+}
+
+bool HistogramTile::removeMarker()
+{
+    const Selection &selection = bench().selection();
+    const MarkerEntry *marker =
+        selection.kind == Selection::Kind::marker ? findEntry(bench().document().markers, selection.id) : nullptr;
+    if (!marker || marker->row != rowId()) return false;
+    return bench().change(tr("remove marker"),
+                          [&, id = selection.id](Document &document) { removeWithDependents(document, id); });
 }
 
 void HistogramTile::stepBar(int by)
@@ -91,6 +142,7 @@ void HistogramTile::keyPressEvent(QKeyEvent *event)
 {
     if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)
         return stepBar(event->key() == Qt::Key_Left ? -1 : 1);
+    if (event->key() == Qt::Key_Delete && removeMarker()) return;
     if (event->key() == Qt::Key_Escape) return choose();
     RowTile::keyPressEvent(event);
 }

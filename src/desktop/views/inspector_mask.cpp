@@ -25,7 +25,7 @@ QString resultWords(const MaskRun &run)
 {
     if (!run.result) return text(run.reason);
     const MaskResult &result = *run.result;
-    QString words = QObject::tr("%1 of %2 UI failed, %3 hits")
+    QString words = (run.atEdges ? QObject::tr("%1 of %2 edges failed, %3 hits") : QObject::tr("%1 of %2 UI failed, %3 hits"))
                         .arg(result.failedUnitIntervals)
                         .arg(result.unitIntervals)
                         .arg(result.hits);
@@ -51,7 +51,8 @@ void InspectorView::fillMask(InspectorForm &form, const std::string &id)
     form.widget(masks);
     form.fact(tr("from"), [run] { return run() ? text(run()->definition.source) : QString(); });
     addDescribedFields(form, m_bench, id);
-    if (!mask.eye.empty()) {
+    const EyeEntry *eye = findEntry(m_bench.document().eyes, mask.eye);
+    if (eye && !eye->atEdges()) {
         form.choiceField(
             tr("fitted to"), "maskScale", grounds,
             [id, run](const Document &document) -> std::string {

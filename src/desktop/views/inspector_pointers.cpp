@@ -40,9 +40,11 @@ void InspectorView::fillMarker(InspectorForm &form, const std::string &id)
 {
     const auto &markers = m_bench.document().markers;
     const MarkerEntry &entry = *findEntry(markers, id);
-    form.heading(tr("Marker %1").arg(markerLetter(std::size_t(&entry - markers.data()))));
-    const std::string unit = m_bench.unitOf(entry.channel);
-    if (!entry.time) form.fact(tr("value of"), [channel = text(entry.channel)] { return channel; });
+    form.heading(tr("Marker %1").arg(markerLetter(markers, entry)));
+    const Row *row = m_bench.results() ? findEntry(m_bench.results()->rows, entry.row) : nullptr;
+    const std::string unit = row ? row->unit : m_bench.unitOf(entry.channel);
+    if (!entry.time)
+        form.fact(tr("value of"), [of = text(entry.row.empty() ? entry.channel : entry.row)] { return of; });
     addDescribedFields(form, m_bench, id);
     const auto valueOf = [this](const MarkerEntry &marker) {
         const ChannelResult *result =
@@ -50,7 +52,9 @@ void InspectorView::fillMarker(InspectorForm &form, const std::string &id)
         return marker.time && result && result->source ? traceValue(*result->source, *marker.time, false)
                                                        : marker.level;
     };
-    const auto stepOf = [this](const MarkerEntry &marker) { // what can be told apart on its channel
+    const auto stepOf = [this](const MarkerEntry &marker) { // what can be told apart on its channel, or of its row
+        const Row *of = m_bench.results() ? findEntry(m_bench.results()->rows, marker.row) : nullptr;
+        if (of && of->statistics.std) return *of->statistics.std / 100;
         const ChannelResult *result =
             m_bench.results() ? findEntry(m_bench.results()->channels, marker.channel) : nullptr;
         if (!result || !result->source || !result->pyramid || result->pyramid->whole().empty()) return 0.0;
@@ -67,7 +71,7 @@ void InspectorView::fillMarker(InspectorForm &form, const std::string &id)
         const MarkerEntry *marker = findEntry(all, id);
         QStringList lines;
         for (std::size_t i = 0; marker && i < all.size(); ++i) {
-            if (all[i].id == id) continue;
+            if (all[i].id == id || all[i].row != marker->row) continue;
             QStringList parts;
             const auto here = valueOf(*marker), there = valueOf(all[i]);
             const double dt = marker->time && all[i].time ? *marker->time - *all[i].time : 0;
@@ -77,7 +81,7 @@ void InspectorView::fillMarker(InspectorForm &form, const std::string &id)
             if (here && there && dt != 0)
                 parts << tr("slope ") +
                              text(quantityText((*here - *there) / dt, unit + "/s", stepOf(*marker) / std::abs(dt)));
-            lines << tr("from %1: ").arg(markerLetter(i)) + parts.join(", ");
+            lines << tr("from %1: ").arg(markerLetter(all, all[i])) + parts.join(", ");
         }
         return lines.join("\n");
     });

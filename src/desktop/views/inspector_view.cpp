@@ -241,14 +241,30 @@ void InspectorView::fillEye(InspectorForm &form, const std::string &id)
 {
     const Document &document = m_bench.document();
     const EyeEntry &entry = *findEntry(document.eyes, id);
-    form.heading(tr("Eye of %1").arg(text(entry.source)));
+    form.heading((entry.atUnitIntervals() ? tr("Eye of %1") : tr("Overlay of %1")).arg(text(entry.source)));
     addDescribedFields(form, m_bench, id);
     form.fact(tr("holds"), [this, id] {
         const EyeResult *result = m_bench.results() ? findEntry(m_bench.results()->eyes, id) : nullptr;
         if (!result) return QString();
         if (!result->fold) return text(result->reason);
-        return tr("%1 UI, %2 samples").arg(result->fold->unitIntervals).arg(result->fold->samples);
+        const QString words = result->rule.across.seconds ? tr("%1 edges, %2 samples")
+                              : result->rule.overlay()    ? tr("%1 repeats, %2 samples")
+                                                          : tr("%1 UI, %2 samples");
+        return words.arg(result->fold->unitIntervals).arg(result->fold->samples);
     });
+    if (!entry.atUnitIntervals())
+        form.button(tr("Averaged trace as a channel"), "addAverage", [this, id] { addAverage(m_bench, id); });
+    if (!entry.atEdges()) addSymbolSearch(form, id);
+    if (const MaskEntry *mask = maskOn(document, id)) return fillMask(form, mask->id);
+    if (entry.atPattern()) return; // a mask is of single unit intervals
+    form.heading(entry.atEdges() ? tr("Test against a template") : tr("Test against a mask"));
+    auto *masks = new MaskList(m_bench, {});
+    connect(masks, &MaskList::picked, this, [this, id](const std::string &mask) { addMask(m_bench, id, mask); });
+    form.widget(masks);
+}
+
+void InspectorView::addSymbolSearch(InspectorForm &form, const std::string &id)
+{
     auto *symbols = new QLineEdit;
     symbols->setObjectName("findSymbols");
     symbols->setPlaceholderText(tr("find symbols: 0011?1"));
@@ -256,13 +272,6 @@ void InspectorView::fillEye(InspectorForm &form, const std::string &id)
     connect(symbols, &QLineEdit::returnPressed, this,
             [this, id, symbols] { findSymbols(m_bench, id, symbols->text().toStdString()); });
     form.widget(symbols);
-    for (const MaskEntry &mask : document.masks) {
-        if (mask.eye == id) return fillMask(form, mask.id);
-    }
-    form.heading(tr("Test against a mask"));
-    auto *masks = new MaskList(m_bench, {});
-    connect(masks, &MaskList::picked, this, [this, id](const std::string &mask) { addMask(m_bench, id, mask); });
-    form.widget(masks);
 }
 
 void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)

@@ -29,6 +29,7 @@ private:
     void fillClock(InspectorForm &form, const std::string &id);
     void fillPresets(InspectorForm &form, const std::string &id);
     void fillEye(InspectorForm &form, const std::string &id);
+    void addSymbolSearch(InspectorForm &form, const std::string &eye);
     void fillMask(InspectorForm &form, const std::string &id);
     void fillProgram(InspectorForm &form, const std::string &id);
     void fillSpectrum(InspectorForm &form, const std::string &id);

@@ -44,6 +44,9 @@ void addMasks(Workbench &bench, std::vector<Action> &actions)
     onMask("edit_mask", tr("Edit %1 on its eye"), tr("move corners areas draw"), [&bench](const Of &of) {
         editMask(bench, of);
     }).enabled = [entry](const Of &of) { return entry(of) && !entry(of)->eye.empty(); };
+    onMask("show_template", tr("Show %1 at its edges"), tr("template overlay pulse"), [&bench](const Of &of) {
+        showTemplate(bench, of);
+    }).enabled = [entry](const Of &of) { return entry(of) && entry(of)->eye.empty(); };
     onMask("add_mask_area", tr("Add an area to %1"), {}, [&bench](const Of &of) { addArea(bench, of); }).enabled =
         [entry](const Of &of) { return entry(of) && entry(of)->own(); };
     Action &stop = onMask("stop_mask", tr("Stop %1 at the first failure"), tr("run count on"), [&bench](const Of &of) {

@@ -65,6 +65,12 @@ std::string drawMask(Workbench &bench, const std::string &eye)
                         {{0.3, 0.5}, {0.4, 0.7}, {0.6, 0.7}, {0.7, 0.5}, {0.6, 0.3}, {0.4, 0.3}}},
                        {MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}},
                        {MaskArea::Kind::below, "bottom", {{0, -0.3}, {1, -0.3}}}};
+        const EyeResult *on = bench.results() ? findEntry(bench.results()->eyes, eye) : nullptr;
+        if (on && on->rule.across.seconds) { // a template then
+            setScale(entry, {true, true});
+            for (MaskArea &area : entry.areas)
+                for (MaskPoint &point : area.points) point.x = on->rule.across.at(point.x);
+        }
         document.masks.push_back(entry);
     });
     if (!taken) return {};
@@ -86,7 +92,12 @@ std::optional<MaskGround> groundOf(const Workbench &bench, const std::string &id
 {
     const MaskRun *run = runOf(bench, id);
     if (!run || !(run->one > run->zero) || !(run->lasts > 0)) return {};
-    return MaskGround{run->lasts, run->zero, run->one};
+    MaskGround ground{run->lasts, run->zero, run->one};
+    ground.atEdges = run->atEdges;
+    for (const MaskArea &area : run->definition.areas)
+        for (const MaskPoint &point : area.points)
+            if (ground.atEdges) ground.left = std::min(ground.left, point.x);
+    return ground;
 }
 
 MaskScale scaleOf(const MaskEntry &entry)
@@ -98,8 +109,8 @@ MaskMirror mirrorOf(const MaskEntry &entry, const MaskGround &ground)
 {
     MaskMirror mirror;
     const MaskScale scale = scaleOf(entry);
-    const bool atEdges = entry.eye.empty(); // a template has no middle from left to right
-    if (!atEdges && (entry.mirrored == "both" || entry.mirrored == "across"))
+    // A template has no middle from left to right.
+    if (!ground.atEdges && (entry.mirrored == "both" || entry.mirrored == "across"))
         mirror.across = scale.seconds ? half * ground.unitInterval : half;
     if (entry.mirrored == "both" || entry.mirrored == "up")
         mirror.up = scale.normalised ? half : half * (ground.zero + ground.one);
@@ -109,14 +120,14 @@ MaskMirror mirrorOf(const MaskEntry &entry, const MaskGround &ground)
 MaskPoint onEye(const MaskEntry &entry, const MaskGround &ground, MaskPoint point)
 {
     const MaskScale scale = scaleOf(entry);
-    return {scale.seconds && !entry.eye.empty() ? point.x / ground.unitInterval : point.x,
+    return {scale.seconds && !ground.atEdges ? point.x / ground.unitInterval : point.x,
             scale.normalised ? ground.zero + point.y * (ground.one - ground.zero) : point.y};
 }
 
 MaskPoint fromEye(const MaskEntry &entry, const MaskGround &ground, MaskPoint point)
 {
     const MaskScale scale = scaleOf(entry);
-    return {scale.seconds && !entry.eye.empty() ? point.x * ground.unitInterval : point.x,
+    return {scale.seconds && !ground.atEdges ? point.x * ground.unitInterval : point.x,
             scale.normalised ? (point.y - ground.zero) / (ground.one - ground.zero) : point.y};
 }
 
@@ -147,7 +158,8 @@ void addArea(Workbench &bench, const std::string &id)
     if (!entry || !ground) return;
     const auto at = [&](double across, double up) {
         const double swing = ground->one - ground->zero;
-        return fromEye(*entry, *ground, {across, ground->zero + up * swing});
+        return fromEye(*entry, *ground, {ground->atEdges ? ground->left + across * ground->unitInterval : across,
+                                         ground->zero + up * swing});
     };
     const std::vector<MaskPoint> points{at(0.45, 0.5), at(0.5, 0.55), at(0.55, 0.5), at(0.5, 0.45)};
     editAreas(bench, id, tr("add an area"), [&](std::vector<MaskArea> &areas) {

@@ -36,8 +36,8 @@ std::string MaskPen::maskOn(const std::string &eye) const
 {
     const Selection &selection = m_bench.selection();
     if (selection.kind != Selection::Kind::mask) return {};
-    const MaskEntry *entry = findEntry(m_bench.document().masks, selection.id);
-    return entry && entry->own() && entry->eye == eye && on(entry->id) ? entry->id : std::string();
+    const MaskEntry *entry = fulvex::maskOn(m_bench.document(), eye);
+    return entry && entry->id == selection.id && entry->own() && on(entry->id) ? entry->id : std::string();
 }
 
 std::optional<MaskPen::Ground> MaskPen::on(const std::string &mask) const

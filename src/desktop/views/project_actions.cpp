@@ -76,6 +76,36 @@ void addMeasuringAgain(Workbench &bench, std::vector<Action> &actions)
     actions.push_back(std::move(inRegion));
 }
 
+/// What lies about edges, or a pattern's repeats, laid over each other.
+void addOverlays(Workbench &bench, std::vector<Action> &actions)
+{
+    Action edges{.id = "add_edge_overlay",
+                 .words = tr("Lay what is about the edges of %1 over each other"),
+                 .menu = "Channel",
+                 .also = tr("pulse overlay trigger persistence average"),
+                 .on = Kind::channel,
+                 .act = [&bench](const Of &of) { addEdgeOverlay(bench, of); }};
+    actions.push_back(std::move(edges));
+    Action pattern{.id = "add_pattern_overlay",
+                   .words = tr("Lay the repeats of the pattern by %1 over each other"),
+                   .menu = "Channel",
+                   .also = tr("pattern overlay PRBS average"),
+                   .on = Kind::clock,
+                   .act = [&bench](const Of &of) { addPatternOverlay(bench, of); }};
+    actions.push_back(std::move(pattern));
+    Action average{.id = "add_average",
+                   .words = tr("Take the averaged trace of %1 as a channel"),
+                   .menu = "Channel",
+                   .also = tr("mean repeats noise less"),
+                   .on = Kind::eye,
+                   .act = [&bench](const Of &of) { addAverage(bench, of); }};
+    average.enabled = [&bench](const Of &of) {
+        const EyeEntry *eye = findEntry(bench.document().eyes, of);
+        return eye && !eye->atUnitIntervals();
+    };
+    actions.push_back(std::move(average));
+}
+
 void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
 {
     actions.push_back({.id = "add_loop",
@@ -114,7 +144,8 @@ void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
         };
         box.enabled = [&bench](const Of &of) {
             const Question &asked = bench.question();
-            return asked.id == of && asked.phases && asked.values;
+            const EyeEntry *eye = findEntry(bench.document().eyes, of);
+            return asked.id == of && asked.phases && asked.values && eye && eye->atUnitIntervals();
         };
         actions.push_back(std::move(box));
     }
@@ -143,6 +174,7 @@ void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
         return eye && !eye->region.empty();
     };
     actions.push_back(std::move(whole));
+    addOverlays(bench, actions);
     addMasks(bench, actions);
 }
 

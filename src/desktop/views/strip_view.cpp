@@ -94,7 +94,8 @@ static std::vector<double> failureTimes(const Results &results, const MaskRun &m
     std::vector<double> times;
     const MaskResult &result = *mask.result;
     const ClockResult *clock = findEntry(results.clocks, eye.clock);
-    if (result.failedUnitIntervals <= std::int64_t(result.failures.size()) || !clock || !clock->clock) {
+    if (result.failedUnitIntervals <= std::int64_t(result.failures.size()) || !clock || !clock->clock ||
+        eye.rule.across.seconds) {
         for (const MaskFailure &failure : result.failures) times.push_back(failure.time);
         return times;
     }
@@ -125,19 +126,16 @@ void StripView::paintMarks(QPainter &painter)
         break;
     }
     painter.setPen(Qt::NoPen);
-    for (const MaskRun &mask : results.masks) {
-        const EyeResult *eye = findEntry(results.eyes, mask.eye);
-        const bool onSheet = [&] {
-            const auto &sheets = m_bench.document().sheets;
-            if (std::size_t(m_bench.sheet()) >= sheets.size()) return false;
-            for (const TileEntry &tile : sheets[std::size_t(m_bench.sheet())].tiles) {
-                if (tile.kind == "eye" && !tile.of.empty() && tile.of[0] == mask.eye) return true;
-            }
-            return false;
-        }();
-        if (!mask.result || !eye || !onSheet) continue;
+    const auto &sheets = m_bench.document().sheets;
+    const auto place = std::size_t(m_bench.sheet());
+    for (const TileEntry &tile : place < sheets.size() ? sheets[place].tiles : std::vector<TileEntry>()) {
+        if (tile.kind != "eye" || tile.of.empty()) continue;
+        const EyeResult *eye = findEntry(results.eyes, tile.of[0]);
+        const MaskEntry *laid = eye ? maskOn(m_bench.document(), eye->id) : nullptr;
+        const MaskRun *mask = laid ? findEntry(results.masks, laid->id) : nullptr;
+        if (!mask || !mask->result) continue;
         painter.setBrush(look.fail);
-        for (const double time : failureTimes(results, mask, *eye)) {
+        for (const double time : failureTimes(results, *mask, *eye)) {
             const double x = xOf(time);
             painter.drawPolygon(QPolygonF({QPointF(x - 4, 2), QPointF(x + 4, 2), QPointF(x, 10)}));
         }

@@ -57,6 +57,8 @@ std::optional<FormulaMoments> momentsNamed(const FormulaSketch::From &from, cons
         const ChannelResult *channel = channelOf(from, row->source);
         return channel && row->measured ? momentsOf(*row->measured, channel->source) : FormulaMoments();
     }
+    if (const EyeResult *eye = from.results ? findEntry(from.results->eyes, name) : nullptr)
+        return eye->by ? momentsOf(eye->by->map, eye->rule) : FormulaMoments();
     const ClockResult *clock = from.results ? findEntry(from.results->clocks, name) : nullptr;
     if (!clock || !clock->clock) return {};
     return momentsOf(clock->clock->map);

@@ -58,11 +58,10 @@ std::vector<std::string> Workbench::inView() const
     const auto &tiles = document().sheets[std::size_t(m_sheet)].tiles;
     for (const TileEntry &tile : tiles) ids.insert(ids.end(), tile.of.begin(), tile.of.end());
     const auto shown = [&](const std::string &id) { return std::find(ids.begin(), ids.end(), id) != ids.end(); };
-    for (const MaskEntry &mask : document().masks) {
-        if (shown(mask.eye)) ids.push_back(mask.id);
-    }
     for (const EyeEntry &eye : document().eyes) {
-        if (shown(eye.id)) ids.insert(ids.end(), {eye.clock, eye.source});
+        if (!shown(eye.id)) continue;
+        if (const MaskEntry *mask = maskOn(document(), eye.id)) ids.push_back(mask->id);
+        ids.insert(ids.end(), {eye.clock, eye.source});
     }
     return ids;
 }
@@ -375,11 +374,15 @@ void Workbench::putMarker(std::size_t which, const MarkerEntry &marker)
     change(tr("marker"), [&](Document &document) {
         auto &markers = document.markers;
         MarkerEntry put = marker;
-        put.id = which < markers.size() ? markers[which].id : freeId(document, "marker");
-        if (which < markers.size())
-            markers[which] = std::move(put);
-        else
-            markers.push_back(std::move(put));
+        std::size_t before = 0; // of its kind
+        for (MarkerEntry &known : markers) {
+            if (known.row != put.row || before++ != which) continue;
+            put.id = known.id;
+            known = std::move(put);
+            return;
+        }
+        put.id = freeId(document, "marker");
+        markers.push_back(std::move(put));
     });
 }
 

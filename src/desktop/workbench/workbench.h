@@ -176,7 +176,7 @@ public:
     /// The channels that the shown sheet's tiles are, or are of.
     std::vector<std::string> shownChannels() const;
 
-    /// Puts the marker at an index, or one behind the last; one undoable step.
+    /// Puts the marker at an index among those of the traces, or of its row, or one behind the last; one undoable step.
     void putMarker(std::size_t which, const MarkerEntry &marker);
     void clearMarkers();
     const std::optional<RecordSpan> &moment() const { return m_moment; }

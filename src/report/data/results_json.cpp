@@ -127,6 +127,16 @@ Json maskJson(const MaskRun &mask)
             json["first_failures"].push_back(
                 {{"time", result.failures[i].time}, {"unit_interval", result.failures[i].unitInterval}});
     }
+    for (const MaskRun::OfCapture &capture : mask.captures) {
+        Json one{{"files", capture.files},
+                 {"unit_intervals", capture.unitIntervals},
+                 {"hits", capture.hits},
+                 {"failed_unit_intervals", capture.failedUnitIntervals},
+                 {"area_hits", capture.areaHits},
+                 {"margin", number(capture.margin)}};
+        if (!capture.reason.empty()) one["reason"] = capture.reason;
+        json["captures"].push_back(std::move(one));
+    }
     if (!mask.reason.empty()) json["reason"] = mask.reason;
     json["verdict"] = verdictName(mask.verdict);
     return json;

@@ -79,7 +79,7 @@ LedgerLine lineOf(const MaskRun &mask)
     line.limit = "0 failed";
     if (mask.result) {
         line.mean =
-            std::to_string(mask.result->failedUnitIntervals) + (mask.eye.empty() ? " failed edges" : " failed UI");
+            std::to_string(mask.result->failedUnitIntervals) + (mask.atEdges ? " failed edges" : " failed UI");
         line.count = std::to_string(mask.result->unitIntervals);
         if (mask.result->margin) line.spread = "margin " + quantityText(100 * *mask.result->margin, "%", {}, 3);
     }

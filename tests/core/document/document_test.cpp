@@ -91,9 +91,11 @@ TEST(Document, ErrorsInSheetsNameThePathToo)
     EXPECT_EQ(errorOf(with(R"("notes": [{"id": "n1", "channel": "zz", "text": "x"}])")),
               "x.fulvex: notes[0].channel: no channel has the id \"zz\"; use \"a\", or add it to \"channels\"");
     EXPECT_EQ(errorOf(with(R"("markers": [{"id": "m1", "channel": "a"}])")),
-              "x.fulvex: markers[0]: stands nowhere; give \"time\" in s, or \"channel\" and \"level\"");
+              "x.fulvex: markers[0]: stands nowhere; give \"time\" in s, or \"level\" with a "
+              "\"channel\" or with a \"row\"");
     EXPECT_EQ(errorOf(with(R"("markers": [{"id": "m1", "level": 2}])")),
-              "x.fulvex: markers[0]: stands nowhere; give \"time\" in s, or \"channel\" and \"level\"");
+              "x.fulvex: markers[0]: stands nowhere; give \"time\" in s, or \"level\" with a "
+              "\"channel\" or with a \"row\"");
     const auto tile = [](const std::string &members) {
         return errorOf(with(R"("sheets": [{"id": "s", "title": "S", "tiles": [{"kind": "traces", "of": ["a"], )" +
                             members + "}]}]"));

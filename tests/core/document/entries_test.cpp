@@ -25,7 +25,9 @@ Document everything()
   "levels": [{"id": "cmos", "kind": "absolute", "low": 0.8, "mid": 1.65, "high": 2.5}],
   "clocks": [{"id": "loop", "source": "d", "method": "pll", "levels": "cmos"},
              {"id": "beside", "source": "d", "method": "forwarded", "from": "p"}],
-  "eyes": [{"id": "eye", "source": "d", "clock": "loop", "region": "start_up"}],
+  "eyes": [{"id": "eye", "source": "d", "clock": "loop", "region": "start_up"},
+           {"id": "pulses", "source": "d", "each": "both", "trigger": "n", "levels": "cmos", "after": 1e-8},
+           {"id": "repeats", "source": "d", "clock": "loop", "each": "pattern", "pattern": 127, "pattern_to": 16}],
   "masks": [{"id": "mask", "eye": "eye", "mask": "a"}, {"id": "pulse", "source": "p", "mask": "b", "edge": "both"}],
   "measurements": [{"id": "rise", "quantity": "rise_time", "source": "p", "region": "start_up", "levels": "cmos"},
                    {"id": "skew", "quantity": "delay", "source": "p", "to": "n", "limit": {"max": 1e-12}},
@@ -36,7 +38,7 @@ Document everything()
               {"id": "of_rise", "kind": "spectrum", "row": "rise"}],
   "kept_out": [{"id": "out", "of": ["rise", "skew"], "start": 1e-6, "stop": 2e-6, "reason": "relay"}],
   "notes": [{"id": "note", "channel": "d", "time": 1e-6, "text": "here"}],
-  "markers": [{"id": "a", "time": 1e-6}, {"id": "b", "channel": "n", "level": 0.2}],
+  "markers": [{"id": "a", "time": 1e-6}, {"id": "b", "channel": "n", "level": 0.2}, {"id": "c", "row": "rise", "level": 1e-9}],
   "sheets": [{"id": "s", "title": "S", "tiles": [
       {"id": "legs", "kind": "traces", "of": ["p", "n"], "row": 0, "column": 0, "ranges": {"p": [0, 1], "n": [0, 2]}},
       {"id": "fold", "kind": "eye", "of": ["eye"], "row": 1, "column": 0}]}]
@@ -102,8 +104,9 @@ TEST(Entries, EveryMemberIsDescribed)
     const auto [k1, k2, k3, k4, k5, k6, k7, k8, k9, k10, k11, k12, k13, k14, k15, k16, k17] = ClockEntry{};
     EXPECT_EQ(described(ClockEntry{}),
               counted(k1, k2, k3, k4, k5, k6, k7, k8, k9, k10, k11, k12, k13, k14, k15, k16, k17));
-    const auto [e1, e2, e3, e4, e5, e6, e7, e8, e9] = EyeEntry{};
-    EXPECT_EQ(described(EyeEntry{}), counted(e1, e2, e3, e4, e5, e6, e7, e8, e9));
+    const auto [e1, e2, e3, e4, e5, e6, e7, e8, e9, e10, e11, e12, e13, e14, e15, e16, e17] = EyeEntry{};
+    EXPECT_EQ(described(EyeEntry{}),
+              counted(e1, e2, e3, e4, e5, e6, e7, e8, e9, e10, e11, e12, e13, e14, e15, e16, e17));
     const auto [m1, m2, m3, m4, m5, m6, m7, m8, m9, m10, m11, m12] = MaskEntry{};
     EXPECT_EQ(described(MaskEntry{}), counted(m1, m2, m3, m4, m5, m6, m7, m8, m9, m10, m11, m12));
     const auto [q1, q2, q3, q4, q5, q6, q7, q8, q9, q10, q11, limit, q12, q13, q14, q15, q16, q17, q18, q19, q20, q21,
@@ -114,8 +117,8 @@ TEST(Entries, EveryMemberIsDescribed)
                       q22, q23, q24, q25, q26, q27, q28, q29, q30, l10, l11));
     const auto [n1, n2, n3, n4, n5, n6, n7, n8] = NoteEntry{};
     EXPECT_EQ(described(NoteEntry{}), counted(n1, n2, n3, n4, n5, n6, n7, n8));
-    const auto [a1, a2, a3, a4] = MarkerEntry{};
-    EXPECT_EQ(described(MarkerEntry{}), counted(a1, a2, a3, a4));
+    const auto [a1, a2, a3, a4, a5] = MarkerEntry{};
+    EXPECT_EQ(described(MarkerEntry{}), counted(a1, a2, a3, a4, a5));
     const auto [t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21, t22,
                 t23, t24, t25, t26, t27, t28, t29, t30, t31] = TileEntry{};
     EXPECT_EQ(described(TileEntry{}),
@@ -221,8 +224,9 @@ TEST(Entries, WhatCannotBeWithoutARemovedEntryGoesWithIt)
     };
     EXPECT_THAT(idsOf(without("run")), ElementsAre("fc", "twice", "despike", "start_up", "cmos", "a", "s"));
     EXPECT_THAT(idsOf(without("loop")),
-                ElementsAre("run", "p", "n", "d", "e", "fc", "twice", "despike", "start_up", "cmos", "beside", "pulse",
-                            "rise", "skew", "lines", "between", "of_rise", "out", "note", "a", "b", "s", "legs"));
+                ElementsAre("run", "p", "n", "d", "e", "fc", "twice", "despike", "start_up", "cmos", "beside",
+                            "pulses", "pulse", "rise", "skew", "lines", "between", "of_rise", "out", "note", "a", "b",
+                            "c", "s", "legs"));
     EXPECT_THAT(idsOf(without("fc")), testing::Not(testing::Contains("e"))); // through the formula of d
     EXPECT_THAT(idsOf(without("twice")), testing::Not(testing::Contains("e")));
     const Document unregioned = without("start_up"), unleveled = without("cmos"), single = without("n");
