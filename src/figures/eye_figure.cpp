@@ -42,7 +42,7 @@ static QString countOf(const EyeResult &eye)
     if (!eye.rule.overlay()) return count + " UI";
     if (!eye.rule.across.seconds) return count + " repeats of " + counted(eye.rule.laps.each) + " UI";
     if (eye.triggers == eye.fold->unitIntervals) return count + " edges";
-    return count + " of " + counted(eye.triggers) + " edges: others lie within the time of one, or at the ends";
+    return count + " of " + counted(eye.triggers) + " edges";
 }
 
 /// The lap, or unit interval, that a failure is in; none where it has none of its own.
@@ -155,8 +155,8 @@ QPointF EyeFigure::valuesAt(const QRectF &plot, QPointF point) const
 QString EyeFigure::wordsAt(double x, double value) const
 {
     if (!fold) return {};
-    const QString place = rule.across.seconds ? text(quantityText(x, "s", (right - left) / 1000))
-                                              : QString::number(x, 'f', 3) + " UI";
+    const QString place =
+        rule.across.seconds ? text(quantityText(x, "s", (right - left) / 1000)) : QString::number(x, 'f', 3) + " UI";
     QString words = place + " · " + text(quantityText(value, unit, (high - low) / 1000));
     const double phase = rule.overlay() ? (x - left) / (right - left) : x - std::floor(x);
     const EyeCounts &hits = fold->picture;
@@ -259,16 +259,17 @@ static void paintErrorRatios(QPainter &painter, const QRectF &plot, const EyeFig
 /// The mean of an overlay's laps.
 static void paintMean(QPainter &painter, const QRectF &plot, const EyeFigure &figure, const Look &look)
 {
-    if (!figure.picture || figure.picture->mean.empty()) return;
+    constexpr int few = 64; // UI: of more it would cover what it is the mean of
+    if (!figure.picture || figure.picture->mean.empty() || figure.rule.laps.lasts > few) return;
     const std::vector<double> &mean = figure.picture->mean;
     const double column = (figure.picture->right - figure.picture->left) / double(mean.size());
     QPolygonF line;
     for (std::size_t i = 0; i < mean.size(); ++i)
         if (mean[i] == mean[i])
             line << figure.pointOf(plot, figure.picture->left + (double(i) + 0.5) * column, mean[i]);
-    painter.setPen(QPen(look.tile, 3));
-    painter.drawPolyline(line);
-    painter.setPen(QPen(look.trace(0), 1.2));
+    QPen pen(look.trace(0), 1);
+    pen.setDashPattern({6, 5}); // what it lies on is seen
+    painter.setPen(pen);
     painter.drawPolyline(line);
 }
 
@@ -289,7 +290,8 @@ void paintEye(QPainter &painter, const QRectF &area, const EyeFigure &figure, co
                           figure.picture->image);
         painter.restore();
     }
-    paintAxes(painter, plot, {figure.left, figure.right, figure.across()}, {figure.low, figure.high, figure.unit}, look);
+    paintAxes(painter, plot, {figure.left, figure.right, figure.across()}, {figure.low, figure.high, figure.unit},
+              look);
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setClipRect(plot, Qt::IntersectClip);
     paintErrorRatios(painter, plot, figure, look);

@@ -251,7 +251,7 @@ Evidence ofFailures(const Results &results, const MaskRun &mask, const Question 
     found.count = mask.result->failedUnitIntervals;
     found.all = mask.result->unitIntervals;
     found.none = mask.atEdges ? "Nothing failed: what lies about every edge stays clear of the mask."
-                                         : "Nothing failed: every unit interval stays clear of the mask.";
+                              : "Nothing failed: every unit interval stays clear of the mask.";
     found.step = stepOf(results, mask.source);
     std::vector<MaskFailure> failures = mask.result->worst;
     if (question.times) {
@@ -441,10 +441,13 @@ Evidence evidenceFor(const Results &results, const Question &question, std::size
                            : "";
     }
     if (eye) {
-        nothing.title = "the eye of " + eye->source;
-        nothing.none = eye->reason.empty() ? "Drag a box over the eye: the unit intervals that pass through it appear "
-                                             "here. With a mask, what fails it does."
-                                           : eye->reason;
+        const bool overlay = eye->rule.overlay();
+        nothing.title = (overlay ? "the overlay of " : "the eye of ") + eye->source;
+        nothing.none = !eye->reason.empty() ? eye->reason
+                       : overlay ? "Drag a box over the overlay: where its traces pass through it appears here. "
+                                   "With a template, what fails it does."
+                                 : "Drag a box over the eye: the unit intervals that pass through it appear "
+                                   "here. With a mask, what fails it does.";
     }
     return nothing;
 }

@@ -19,7 +19,7 @@ public:
     void choose() override { bench().select({Selection::Kind::eye, eyeId()}); }
 
 protected:
-    QString title() const override { return tr("Eye"); }
+    QString title() const override { return m_figure.rule.overlay() ? tr("Overlay") : tr("Eye"); }
     QString facts() const override;
     QString aside() const override { return m_figure.verdict; }
     bool asideFails() const override { return m_figure.failed; }

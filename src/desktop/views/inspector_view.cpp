@@ -4,6 +4,7 @@
 #include "described_fields.h"
 #include "document_edits.h"
 #include "loop_plot.h"
+#include "mask_edits.h"
 #include "mask_list.h"
 #include "measurement_edits.h"
 #include "number_text.h"
@@ -247,17 +248,26 @@ void InspectorView::fillEye(InspectorForm &form, const std::string &id)
         const EyeResult *result = m_bench.results() ? findEntry(m_bench.results()->eyes, id) : nullptr;
         if (!result) return QString();
         if (!result->fold) return text(result->reason);
-        const QString words = result->rule.across.seconds ? tr("%1 edges, %2 samples")
-                              : result->rule.overlay()    ? tr("%1 repeats, %2 samples")
-                                                          : tr("%1 UI, %2 samples");
-        return words.arg(result->fold->unitIntervals).arg(result->fold->samples);
+        const bool atEdges = result->rule.across.seconds;
+        const QString words = atEdges                  ? tr("%1 of %3 edges,\n%2 samples")
+                              : result->rule.overlay() ? tr("%1 repeats,\n%2 samples")
+                                                       : tr("%1 UI, %2 samples");
+        QString holds = words.arg(result->fold->unitIntervals).arg(result->fold->samples);
+        return atEdges ? holds.arg(result->triggers) : holds;
     });
+    if (entry.atEdges())
+        form.fact({}, [] { return tr("Edges within the time of one before, and at the ends, are left out."); });
     if (!entry.atUnitIntervals())
         form.button(tr("Averaged trace as a channel"), "addAverage", [this, id] { addAverage(m_bench, id); });
     if (!entry.atEdges()) addSymbolSearch(form, id);
     if (const MaskEntry *mask = maskOn(document, id)) return fillMask(form, mask->id);
     if (entry.atPattern()) return; // a mask is of single unit intervals
-    form.heading(entry.atEdges() ? tr("Test against a template") : tr("Test against a mask"));
+    if (entry.atEdges()) {
+        form.heading(tr("Test against a template"));
+        form.button(tr("Draw one by hand"), "drawTemplate", [this, id] { drawMask(m_bench, id); });
+        return;
+    }
+    form.heading(tr("Test against a mask"));
     auto *masks = new MaskList(m_bench, {});
     connect(masks, &MaskList::picked, this, [this, id](const std::string &mask) { addMask(m_bench, id, mask); });
     form.widget(masks);

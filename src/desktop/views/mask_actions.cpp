@@ -27,6 +27,10 @@ void addMasks(Workbench &bench, std::vector<Action> &actions)
         action.also = text(mask.id);
         action.on = Kind::eye;
         action.act = [&bench, id = mask.id](const Of &of) { addMask(bench, of, id); };
+        action.enabled = [&bench, seconds = mask.definition.seconds](const Of &of) {
+            const EyeEntry *eye = findEntry(bench.document().eyes, of);
+            return eye && (eye->atUnitIntervals() || (eye->atEdges() && seconds));
+        };
         actions.push_back(std::move(action));
     }
     const auto entry = [&bench](const Of &of) { return findEntry(bench.document().masks, of); };
@@ -36,11 +40,17 @@ void addMasks(Workbench &bench, std::vector<Action> &actions)
             {.id = id, .words = words, .menu = "Channel", .also = also, .on = Kind::mask, .act = std::move(act)});
         return actions.back();
     };
-    actions.push_back({.id = "draw_mask",
-                       .words = tr("Draw a mask on %1 by hand"),
-                       .menu = "Channel",
-                       .on = Kind::eye,
-                       .act = [&bench](const Of &of) { drawMask(bench, of); }});
+    Action draw{.id = "draw_mask",
+                .words = tr("Draw a mask on %1 by hand"),
+                .menu = "Channel",
+                .also = tr("template"),
+                .on = Kind::eye,
+                .act = [&bench](const Of &of) { drawMask(bench, of); }};
+    draw.enabled = [&bench](const Of &of) {
+        const EyeEntry *eye = findEntry(bench.document().eyes, of);
+        return eye && !eye->atPattern(); // a mask is of single unit intervals
+    };
+    actions.push_back(std::move(draw));
     onMask("edit_mask", tr("Edit %1 on its eye"), tr("move corners areas draw"), [&bench](const Of &of) {
         editMask(bench, of);
     }).enabled = [entry](const Of &of) { return entry(of) && !entry(of)->eye.empty(); };

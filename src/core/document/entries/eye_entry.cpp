@@ -13,11 +13,11 @@ constexpr Choice pictures[] = {{"density", "density"},
                                {"traces", "single traces"},
                                {"hit_contours", "contours of equal hit ratio"},
                                {"error_ratio", "error ratios"}};
-constexpr Choice laid[] = {{"unit_interval", "each unit interval"},
-                           {"pattern", "each repeat of the pattern"},
-                           {"rising", "what lies about each rising edge"},
-                           {"falling", "what lies about each falling edge"},
-                           {"both", "what lies about each edge"}};
+constexpr Choice laid[] = {{"unit_interval", "unit intervals"},
+                           {"pattern", "pattern repeats"},
+                           {"rising", "rising edges"},
+                           {"falling", "falling edges"},
+                           {"both", "all edges"}};
 } // namespace
 
 std::vector<Field> fieldsOf(EyeEntry &entry)
@@ -31,7 +31,7 @@ std::vector<Field> fieldsOf(EyeEntry &entry)
          .refers = EntryKind::channel,
          .needed = true,
          .value = &entry.source},
-        {.key = "each", .words = "laid over each other", .choices = laid, .value = &entry.each},
+        {.key = "each", .words = "folded at", .choices = laid, .value = &entry.each},
         {.key = "clock",
          .words = "clock",
          .belongs = !atEdges,
@@ -42,7 +42,7 @@ std::vector<Field> fieldsOf(EyeEntry &entry)
          .value = &entry.clock},
         regionField(entry.region),
         {.key = "pattern",
-         .words = "pattern of UI",
+         .words = "UI of the pattern",
          .belongs = atPattern,
          .least = 2,
          .most = 1 << 20,
@@ -65,7 +65,7 @@ std::vector<Field> fieldsOf(EyeEntry &entry)
         {.key = "trigger",
          .words = "edges of",
          .belongs = atEdges,
-         .none = "its own channel",
+         .none = "itself",
          .refers = EntryKind::channel,
          .lost = Lost::fieldIsCleared,
          .value = &entry.trigger},
@@ -76,20 +76,20 @@ std::vector<Field> fieldsOf(EyeEntry &entry)
          .lost = Lost::fieldIsCleared,
          .value = &entry.levels},
         {.key = "before",
-         .words = "before the edge",
+         .words = "from before",
          .unit = "s",
          .belongs = atEdges,
          .least = -1e6,
          .most = 1e6,
-         .none = "as the edges lie",
+         .none = "by their spacing",
          .value = &entry.before},
         {.key = "after",
-         .words = "after the edge",
+         .words = "to behind",
          .unit = "s",
          .belongs = atEdges,
          .least = -1e6,
          .most = 1e6,
-         .none = "as the edges lie",
+         .none = "by their spacing",
          .value = &entry.after},
         {.key = "interpolate", .words = "fold", .choices = interpolations, .value = &entry.interpolate},
         {.key = "modulation",
@@ -118,7 +118,8 @@ void checkEntry(const EyeEntry &entry, const std::string &where)
     if (entry.before && entry.after && !(*entry.before + *entry.after > 0))
         throw Error(where + ".after", "ends before it begins", "let \"before\" and \"after\" add up to a time");
     const int most = entry.pattern.value_or(1 << 20);
-    if (entry.atPattern() && (entry.patternFrom >= entry.patternTo.value_or(most) || entry.patternTo.value_or(0) > most))
+    if (entry.atPattern() &&
+        (entry.patternFrom >= entry.patternTo.value_or(most) || entry.patternTo.value_or(0) > most))
         throw Error(where + ".pattern_to", "does not lie behind \"pattern_from\" within the pattern",
                     "give unit intervals from 0 to the pattern's length, in order");
 }
