@@ -288,6 +288,12 @@ void addProvenance(ReportContent &content, const Results &results)
         if (mask.result && channel)
             how += "; levels: " + text(quantityText(mask.zero, channel->unit)) + " and " +
                    text(quantityText(mask.one, channel->unit)) + "; " + QString::number(mask.result->hits) + " hits";
+        for (const MaskRun::OfCapture &capture : mask.captures)
+            how += "; " + text(capture.files) +
+                   QString(": %1 of %2 failed, %3 hits")
+                       .arg(capture.failedUnitIntervals)
+                       .arg(capture.unitIntervals)
+                       .arg(capture.hits);
         if (!mask.reason.empty()) how += "; not run: " + text(mask.reason);
     }
     content.clocks.heading = "Clocks";

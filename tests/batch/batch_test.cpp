@@ -251,6 +251,13 @@ TEST_F(Batch, CapturesAreReplacedAndAccumulated)
     EXPECT_GT(two["measurements"][0]["count"].get<int>(), 1.8 * one["measurements"][0]["count"].get<int>());
     EXPECT_NEAR(two["eyes"][0]["samples"].get<double>(), 2 * one["eyes"][0]["samples"].get<double>(), 30);
     EXPECT_EQ(two["captures"].size(), 2u);
+    const auto &mask = two["masks"][0];
+    ASSERT_EQ(mask["captures"].size(), 2u);
+    EXPECT_THAT(mask["captures"][0]["files"].get<std::string>(), testing::EndsWith("/link.csv"));
+    EXPECT_THAT(mask["captures"][1]["files"].get<std::string>(), testing::EndsWith("/other.csv"));
+    EXPECT_EQ(mask["captures"][0]["unit_intervals"], one["masks"][0]["unit_intervals"]);
+    EXPECT_EQ(mask["captures"][0]["hits"].get<int>() + mask["captures"][1]["hits"].get<int>(), mask["hits"]);
+    EXPECT_FALSE(one["masks"][0].contains("captures"));
 }
 
 TEST_F(Batch, WhatCannotBeUsedIsOneLineAndStatusTwo)

@@ -20,6 +20,15 @@ void Desk::openDemo()
     EXPECT_TRUE(settled());
 }
 
+void Desk::showSheet(const QString &title)
+{
+    auto *tabs = find<QTabBar>("sheetTabs");
+    for (int i = 0; i < tabs->count(); ++i) {
+        if (tabs->tabText(i) == title) return tabs->setCurrentIndex(i);
+    }
+    ADD_FAILURE() << "no sheet is called " << title.toStdString();
+}
+
 void Desk::key(Qt::Key key, Qt::KeyboardModifiers modifiers)
 {
     m_window.activateWindow();

@@ -14,6 +14,8 @@ public:
     MainWindow &window() { return m_window; }
     Workbench &bench() { return m_window.bench(); }
     void openDemo();
+    /// Clicks the tab of a sheet, by its title.
+    void showSheet(const QString &title);
     /// A key for the window, as with its shortcuts; makes it the active one first.
     void key(Qt::Key key, Qt::KeyboardModifiers modifiers);
     /// Drops files onto the window.

@@ -46,7 +46,7 @@ TEST(Eyes, AWindowDraggedAlongTheStripFindsWhereTheRecordBreaks)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     ASSERT_TRUE(desk.settled());
     EXPECT_EQ(maskOf(desk, "mask").result->failedUnitIntervals, 1);
     QTest::mouseClick(desk.find<QWidget>("eyeTile"), Qt::LeftButton, {}, QPoint(40, 10));
@@ -97,7 +97,7 @@ TEST(Eyes, AWrongClockIsRecognisedAndMendedByWhatIsOffered)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(1);
+    desk.showSheet("Wrong clock");
     ASSERT_TRUE(desk.settled());
     const std::int64_t before = maskOf(desk, "mask_smeared").result->failedUnitIntervals;
     EXPECT_GT(before, 5000);
@@ -120,7 +120,7 @@ TEST(Eyes, OpeningsOfSeveralLevelsStandInTheLedger)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(6);
+    desk.showSheet("Level bus");
     ASSERT_TRUE(desk.settled());
     const auto heightOf = [&](const char *opening, const char *eye) {
         return desk.ledgerCell(desk.ledgerRow(QString("eye height, opening ") + opening, eye), "mean");
@@ -176,7 +176,7 @@ TEST(Eyes, TheDentedBitIsFoundFromTheMaskToTheTraceAndNoted)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     ASSERT_TRUE(desk.settled());
     ASSERT_TRUE(desk.drawn());
     auto *tile = desk.find<QWidget>("eyeTile");
@@ -212,7 +212,7 @@ TEST(Eyes, ABoxShowsItsUnitIntervalsAsCurvesAndAStretchItsPath)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(3); // after the fix: nothing fails
+    desk.showSheet("After the fix"); // after the fix: nothing fails
     ASSERT_TRUE(desk.settled());
     ASSERT_TRUE(desk.drawn());
     auto *tile = desk.find<QWidget>("eyeTile");
@@ -254,7 +254,7 @@ TEST(Eyes, EachQuantityIsDrawnWhereItWasMeasured)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(3);
+    desk.showSheet("After the fix");
     ASSERT_TRUE(desk.settled());
     std::vector<std::string> rows;
     desk.bench().change("rows", [&](Document &document) {
@@ -296,7 +296,7 @@ TEST(Bits, AreReadCountedAndSearchedFor)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     ASSERT_TRUE(desk.settled());
     desk.bench().select({Selection::Kind::clock, "loop"});
     ASSERT_TRUE(test::waitFor([&] { return inspectorWords(desk).contains("PRBS 9"); }));
@@ -336,7 +336,7 @@ TEST(Eyes, AreShownInSeveralWaysAndReadOutUnderThePointer)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     ASSERT_TRUE(desk.settled());
     desk.bench().select({Selection::Kind::eye, "eye"});
     auto *tile = desk.find<QWidget>("eyeTile");
@@ -392,7 +392,7 @@ TEST(Eyes, LevelsAndThresholdsAreCorrectedByDragging)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(6);
+    desk.showSheet("Level bus");
     ASSERT_TRUE(desk.settled());
     desk.bench().select({Selection::Kind::eye, "eye_four"});
     auto *tile = desk.find<QWidget>("eyeTile");
@@ -434,7 +434,7 @@ TEST(Eyes, ShowWhereTheRowUnderThePointerWasMeasured)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     ASSERT_TRUE(desk.settled());
     ASSERT_TRUE(desk.drawn());
     auto *tile = desk.find<QWidget>("eyeTile");

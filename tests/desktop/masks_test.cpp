@@ -19,7 +19,7 @@ struct MaskDesk : Desk {
     MaskDesk()
     {
         openDemo();
-        find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+        showSheet("Link eye");
         EXPECT_TRUE(settled());
     }
     const MaskEntry &entry() { return *findEntry(bench().document().masks, bench().selection().id); }

@@ -24,7 +24,7 @@ protected:
     Measuring()
     {
         desk.openDemo();
-        desk.find<QTabBar>("sheetTabs")->setCurrentIndex(4); // gate latch
+        desk.showSheet("Gate latch"); // gate latch
         EXPECT_TRUE(desk.settled());
         ledger = desk.find<QTableView>("ledgerTable");
         evidence = desk.find<QTableView>("evidenceTable");

@@ -23,7 +23,7 @@ struct OverlayDesk : Desk {
     OverlayDesk()
     {
         openDemo();
-        find<QTabBar>("sheetTabs")->setCurrentIndex(4);
+        showSheet("Gate latch");
         EXPECT_TRUE(settled());
     }
     QWidget *tile()
@@ -120,7 +120,7 @@ TEST(OverlayTiles, ATemplateIsDrawnOnThem)
 TEST(OverlayTiles, TheRepeatsOfAPatternAreLaid)
 {
     OverlayDesk desk;
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     desk.bench().select({Selection::Kind::clock, "loop"});
     desk.ask("repeats of the pattern by loop");
     ASSERT_TRUE(desk.settled());

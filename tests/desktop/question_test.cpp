@@ -25,7 +25,7 @@ TEST(Question, ABarLeadsToItsMomentsAndTheHeadToAllOfThem)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     ASSERT_TRUE(desk.settled());
     auto *tile = desk.find<QWidget>("histogramTile");
     ASSERT_TRUE(tile);
@@ -71,7 +71,7 @@ TEST(Question, ABoxDrawnOverAnEyeLeadsToTheUnitIntervalsThatPass)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     ASSERT_TRUE(desk.settled());
     auto *tile = desk.find<QWidget>("eyeTile");
     auto *evidence = desk.find<QTableView>("evidenceTable");
@@ -103,7 +103,7 @@ TEST(Question, WhatIsAskedGoesWithTheProject)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     ASSERT_TRUE(desk.settled());
     auto *tile = desk.find<QWidget>("histogramTile");
     QTest::mouseClick(tile, Qt::LeftButton, {}, QPoint(tile->width() / 2, tile->height() / 2));
@@ -118,7 +118,7 @@ TEST(Question, ATrendLeadsToItsMomentsAndMovesWithTheTraces)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     desk.ask("trend time interval error link loop");
     ASSERT_TRUE(desk.settled());
     auto *tile = desk.find<QWidget>("trendTile");

@@ -44,7 +44,6 @@ int main(int argc, char **argv)
     test::Desk desk;
     desk.window().openFiles({argv[1]});
     if (!desk.settled()) return 1;
-    auto *tabs = desk.find<QTabBar>("sheetTabs");
     desk.bench().select({Selection::Kind::measurement, "tr"});
     shoot(desk, folder, "bring-up");
     desk.bench().select({Selection::Kind::channel, "link"});
@@ -58,10 +57,10 @@ int main(int argc, char **argv)
     }
     shoot(desk, folder, "quantities", picker);
     picker->close();
-    tabs->setCurrentIndex(1);
+    desk.showSheet("Wrong clock");
     desk.bench().select({Selection::Kind::clock, "ideal"});
     shoot(desk, folder, "wrong-clock");
-    tabs->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     desk.bench().select({Selection::Kind::eye, "eye"});
     QTest::qWait(500);
     auto *evidence = desk.find<QTableView>("evidenceTable");
@@ -72,11 +71,17 @@ int main(int argc, char **argv)
     test::dragAcross(eye, middle + QPoint(8, -70), middle + QPoint(50, -40));
     QTest::qWait(500);
     shoot(desk, folder, "question");
+    // A window along the record, and which bit of the pattern it is that the mask finds.
+    desk.showSheet("Where it breaks");
+    desk.bench().select({Selection::Kind::eye, "window_eye"});
+    QTest::qWait(500);
+    evidence->setCurrentIndex(evidence->model()->index(0, 0));
+    shoot(desk, folder, "where-it-breaks");
     desk.bench().select({Selection::Kind::clock, "loop"});
-    tabs->setCurrentIndex(3);
+    desk.showSheet("After the fix");
     shoot(desk, folder, "after-the-fix");
     // A filter is being typed; its corner is a parameter already.
-    tabs->setCurrentIndex(0);
+    desk.showSheet("Bring-up");
     desk.bench().change("", [](Document &document) {
         document.parameters.push_back({"corner", 3e8, 3e7, 3e9, "Hz"});
         document.channels.push_back({});
@@ -134,21 +139,21 @@ int main(int argc, char **argv)
     shoot(desk, folder, "spectra");
     desk.bench().undoStack().undo();
     if (!desk.settled()) return 1;
-    tabs->setCurrentIndex(4);
+    desk.showSheet("Gate latch");
     desk.bench().select({Selection::Kind::measurement, "latch_over"});
     QTest::qWait(500);
     evidence->setCurrentIndex(evidence->model()->index(0, 0));
     shoot(desk, folder, "gate-latch");
-    tabs->setCurrentIndex(5);
+    desk.showSheet("Hydrophone");
     desk.bench().select({Selection::Kind::measurement, "late"});
     QTest::qWait(500);
     shoot(desk, folder, "hydrophone");
-    tabs->setCurrentIndex(6);
+    desk.showSheet("Level bus");
     desk.bench().select({Selection::Kind::clock, "beside_three"});
     QTest::qWait(500);
     shoot(desk, folder, "level-bus");
     // A mask edited by hand, and how often a decision within would be wrong.
-    tabs->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     desk.bench().change("", [](Document &document) { findEntry(document.eyes, "eye")->shown = "error_ratio"; });
     if (!desk.settled()) return 1;
     editMask(desk.bench(), "mask");
@@ -158,7 +163,7 @@ int main(int argc, char **argv)
     for (int step = 0; step < 2; ++step) desk.bench().undoStack().undo();
     if (!desk.settled()) return 1;
     // As it was before somebody deskewed the legs.
-    tabs->setCurrentIndex(0);
+    desk.showSheet("Bring-up");
     desk.bench().change("", [](Document &document) { findEntry(document.channels, "n")->delay = 0; });
     desk.bench().select({Selection::Kind::capture, "before"});
     if (!desk.settled()) return 1;
@@ -166,7 +171,7 @@ int main(int argc, char **argv)
     desk.bench().undoStack().undo();
     if (!desk.settled()) return 1;
     desk.bench().setDark(true);
-    tabs->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     shoot(desk, folder, "dark");
     desk.bench().setDark(false);
     test::Desk empty;

@@ -82,7 +82,7 @@ TEST(Window, AMaskFailureLeadsToItsBitAndTakesANote)
 {
     Desk desk;
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     desk.bench().fitView();
     QTest::mouseClick(desk.find<QWidget>("eyeTile"), Qt::LeftButton, {}, QPoint(30, 12));
     auto *evidence = desk.find<QTableView>("evidenceTable");
@@ -110,7 +110,7 @@ TEST(Window, DraggingTheBandwidthMovesEyeAndLedgerAndIsOneUndoStep)
     const int tie = desk.ledgerRow("time interval error", "link · loop");
     const QString before = desk.ledgerCell(tie, "spread");
     const QImage eyeBefore = [&] {
-        desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+        desk.showSheet("Link eye");
         EXPECT_TRUE(desk.drawn());
         return desk.find<QWidget>("eyeTile")->grab().toImage();
     }();
@@ -461,7 +461,7 @@ TEST(Window, DarkAndLargeAndDoubleDrawEverything)
 {
     Desk desk({2560, 1440});
     desk.openDemo();
-    desk.find<QTabBar>("sheetTabs")->setCurrentIndex(2);
+    desk.showSheet("Link eye");
     ASSERT_TRUE(desk.drawn());
     const QImage light = desk.window().grab().toImage();
     desk.key(Qt::Key_D, Qt::ControlModifier);

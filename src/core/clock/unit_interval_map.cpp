@@ -35,13 +35,24 @@ void UnitIntervalMap::runOnly(const std::vector<SampleRange> &lineRanges)
     for (const SampleRange &one : lineRanges) m_runs.push_back({one.first - m_shift, one.last - m_shift});
 }
 
+std::vector<SampleRange>::const_iterator UnitIntervalMap::firstRunBehind(std::int64_t unitInterval) const
+{
+    return std::upper_bound(m_runs.begin(), m_runs.end(), unitInterval,
+                            [](std::int64_t number, const SampleRange &run) { return number < run.last; });
+}
+
+bool UnitIntervalMap::runsAllAlong(SampleRange unitIntervals) const
+{
+    if (m_runs.empty()) return true;
+    const auto run = firstRunBehind(unitIntervals.first);
+    return run != m_runs.end() && run->first <= unitIntervals.first && unitIntervals.last <= run->last;
+}
+
 std::vector<SampleRange> UnitIntervalMap::running(SampleRange unitIntervals) const
 {
     if (m_runs.empty()) return {unitIntervals};
     std::vector<SampleRange> found;
-    auto at = std::upper_bound(m_runs.begin(), m_runs.end(), unitIntervals.first,
-                               [](std::int64_t number, const SampleRange &run) { return number < run.last; });
-    for (; at != m_runs.end() && at->first < unitIntervals.last; ++at)
+    for (auto at = firstRunBehind(unitIntervals.first); at != m_runs.end() && at->first < unitIntervals.last; ++at)
         found.push_back({std::max(at->first, unitIntervals.first), std::min(at->last, unitIntervals.last)});
     return found;
 }

@@ -44,6 +44,7 @@ public:
     bool runsAlways() const { return m_runs.empty(); }
     /// What of a range of unit intervals lies where it runs, in the record; ascending.
     std::vector<SampleRange> running(SampleRange unitIntervals) const;
+    bool runsAllAlong(SampleRange unitIntervals) const;
     std::int64_t runningUnitIntervals() const; ///< whole ones in the record
     /// Whether one of the unit intervals beside a boundary does.
     bool runsAt(std::int64_t boundary) const { return !running({boundary - 1, boundary + 1}).empty(); }
@@ -74,6 +75,8 @@ public:
 
 private:
     void finish();
+    /// The first run that ends behind it.
+    std::vector<SampleRange>::const_iterator firstRunBehind(std::int64_t unitInterval) const;
     std::int64_t lineNumberOf(std::size_t knot) const { return (*m_numbers)[knot]; }
     double knotNumber(std::size_t knot) const { return double(lineNumberOf(knot)) - double(m_shift); }
     double knotPosition(std::size_t knot) const;

@@ -173,7 +173,8 @@ private:
 
     Row rowOfAll(const MeasurementEntry &entry); ///< nothing kept out, nothing judged
     Row wholeRow(const MeasurementEntry &entry); ///< the same of the whole record
-    /// Of a row, a clock, or an eye, where its laps begin; nothing for another id. Throws Error where there are none to be had.
+    /// Of a row, a clock, or an eye, where its laps begin; nothing for another id. Throws Error where there are none to
+    /// be had.
     std::optional<FormulaMoments> momentsNamed(const std::string &id);
     /// Instants of a clock's source, and which unit interval each belongs to.
     struct Timed {
@@ -185,11 +186,7 @@ private:
     EyeNode byClock(const EyeEntry &entry);
     EyeNode aboutEdges(const EyeEntry &entry);
     /// The edges that an overlay or a template is laid at, on the axis of its channel. Throws Unmeasurable.
-    struct Triggers {
-        std::string key;
-        std::vector<double> positions;
-    };
-    Triggers triggers(const EyeEntry &overlay);
+    Node<EdgeList> triggers(const EyeEntry &overlay);
     void foldOverlay(const EyeEntry &entry, EyeNode &node);
     SymbolLevels eyeLevels(const EyeEntry &entry, const ClockEntry &clockEntry, const EyeNode &node,
                            const std::string &key);

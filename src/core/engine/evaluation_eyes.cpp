@@ -213,7 +213,7 @@ void Evaluation::testEye(const MaskEntry &entry, MaskRun &run)
 void Evaluation::testEdges(const MaskEntry &entry, const EyeEntry &at, MaskRun &run)
 {
     const ChannelNode from = channel(at.source);
-    const Triggers triggers = this->triggers(at);
+    const Node<EdgeList> edges = triggers(at);
     const ReferenceLevels laid = *levels(at.source, "", "default").value;
     double left = 0, right = 0;
     for (const MaskArea &area : run.definition.areas) {
@@ -230,10 +230,10 @@ void Evaluation::testEdges(const MaskEntry &entry, const EyeEntry &at, MaskRun &
     rule.zero = run.zero = laid.states.low;
     rule.one = run.one = laid.states.high;
     rule.margin = entry.margin;
-    const std::string key = keyOf("template", from.key, triggers.key, shapeOf(run.definition), rule.zero, rule.one,
-                                  rule.margin, rule.stopAt);
+    const std::string key =
+        keyOf("template", from.key, edges.key, shapeOf(run.definition), rule.zero, rule.one, rule.margin, rule.stopAt);
     run.result = m_cache.get<MaskResult>(
-        key, [&] { return runTemplate(from.source, triggers.positions, run.definition, rule, m_progress); });
+        key, [&] { return runTemplate(from.source, edges.value->positions, run.definition, rule, m_progress); });
 }
 
 MaskRun Evaluation::mask(const MaskEntry &entry)

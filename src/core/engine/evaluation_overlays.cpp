@@ -11,18 +11,23 @@
 
 namespace fulvex {
 
-Evaluation::Triggers Evaluation::triggers(const EyeEntry &overlay)
+Evaluation::Node<EdgeList> Evaluation::triggers(const EyeEntry &overlay)
 {
     const std::string &by = overlay.triggeredBy();
-    const Node<EdgeList> found =
-        overAll([&](Evaluation &all) { return all.edges(by, "", overlay.levels, "auto"); });
+    const Node<EdgeList> found = overAll([&](Evaluation &all) { return all.edges(by, "", overlay.levels, "auto"); });
     const TimeAxis &axis = channel(overlay.source).source->axis(), &its = channel(by).source->axis();
     const EdgeChoice choice = choiceOf(overlay.each, EdgeChoice::rising);
-    Triggers triggers{keyOf("triggers", found.key, int(choice)), {}};
-    for (std::size_t i = 0; i < found.value->size(); ++i)
-        if (chosen(choice, found.value->isRising(i)))
-            triggers.positions.push_back(its.positionOn(axis, found.value->positions[i]));
-    if (triggers.positions.empty())
+    const std::string key = keyOf("triggers", found.key, int(choice), axis.start, axis.interval, axis.shift);
+    const Node<EdgeList> triggers{key, m_cache.get<EdgeList>(key, [&] {
+                                      EdgeList some;
+                                      for (std::size_t i = 0; i < found.value->size(); ++i) {
+                                          if (!chosen(choice, found.value->isRising(i))) continue;
+                                          some.positions.push_back(its.positionOn(axis, found.value->positions[i]));
+                                          some.flags.push_back(found.value->flags[i]);
+                                      }
+                                      return some;
+                                  })};
+    if (triggers.value->size() == 0)
         throw Unmeasurable{"no such edge lies in the record: check the levels, or choose the other edge"};
     return triggers;
 }
@@ -37,8 +42,9 @@ double rounded(double value)
 }
 
 /// How far apart they lie mostly, samples; of a single one half the record.
-double usualSpacing(std::vector<double> positions, double record)
+double usualSpacing(std::span<const double> of, double record)
 {
+    std::vector<double> positions(of.begin(), of.end());
     if (positions.size() < 2) return record / 2;
     for (std::size_t i = positions.size() - 1; i > 0; --i) positions[i] -= positions[i - 1];
     const auto middle = positions.begin() + 1 + std::ptrdiff_t((positions.size() - 1) / 2);
@@ -51,10 +57,10 @@ double usualSpacing(std::vector<double> positions, double record)
 Evaluation::EyeNode Evaluation::aboutEdges(const EyeEntry &entry)
 {
     const ChannelNode from = channel(entry.source);
-    const Triggers at = triggers(entry);
+    const Node<EdgeList> at = triggers(entry);
     const TimeAxis &axis = from.source->axis();
     const double spacing = *m_cache.get<double>(keyOf("spacing", from.key, at.key), [&] {
-        return usualSpacing(at.positions, double(axis.count)) * axis.interval;
+        return usualSpacing(at.value->positions, double(axis.count)) * axis.interval;
     });
     const double before = entry.before.value_or(rounded(0.2 * spacing)),
                  length = before + entry.after.value_or(rounded(0.6 * spacing));
@@ -63,12 +69,13 @@ Evaluation::EyeNode Evaluation::aboutEdges(const EyeEntry &entry)
     EyeNode node;
     node.key = keyOf("about edges", from.key, at.key, before, length);
     node.clock = m_cache.get<Clock>(node.key, [&] {
-        const UnitIntervalMap map = lapsAbout(axis, at.positions, before / axis.interval, length / axis.interval);
+        const UnitIntervalMap map =
+            lapsAbout(axis, at.value->positions, before / axis.interval, length / axis.interval);
         return Clock{map, NumberedEdges(std::make_shared<const EdgeList>(), map)};
     });
     node.source = from.source;
     node.rule.across = {-before, length, true};
-    node.triggers = std::int64_t(at.positions.size());
+    node.triggers = std::int64_t(at.value->size());
     return node;
 }
 
@@ -100,14 +107,15 @@ void Evaluation::foldOverlay(const EyeEntry &entry, EyeNode &node)
                          : entry.atPattern()         ? automaticInterpolation(map.period())
                                                      : std::max(1, int(std::ceil(fewest / samples)));
     if (entry.interpolate == "sinc") rule.interpolation = std::max(4, rule.interpolation);
-    rule.columns = entry.resolution == "fine" ? 2048 : entry.resolution == "coarse" ? 512 : 1024;
-    rule.rows = rule.columns / 4;
+    rule.columns = entry.resolution == "fine" ? 1024 : entry.resolution == "coarse" ? 256 : 512;
+    rule.rows = rule.columns / 2;
     rule.withStretches = false;
     const auto laps = std::int64_t(lapBegins(map, rule).size());
     if (laps == 0)
-        throw Unmeasurable{entry.atPattern() ? "no whole repeat of the pattern lies there: take a longer record or region"
-                                             : "what is laid over each other lies nowhere in the record as a whole: "
-                                               "let it begin nearer to the edge, or end sooner"};
+        throw Unmeasurable{entry.atPattern()
+                               ? "no whole repeat of the pattern lies there: take a longer record or region"
+                               : "what is laid over each other lies nowhere in the record as a whole: "
+                                 "let it begin nearer to the edge, or end sooner"};
     constexpr std::int64_t points = 1 << 25; // that curves are drawn by
     rule.curves = std::clamp<std::int64_t>(points / rule.columns, 1, 1 << 14);
     node.key = keyOf("overlay", node.key, rule.first, rule.last, rule.laps.each, rule.laps.from, rule.laps.lasts,

@@ -341,10 +341,10 @@ Evidence ofPasses(const Results &results, const EyeResult &eye, const Question &
     Evidence found;
     found.of = Evidence::Of::passes;
     const bool atEdges = eye.rule.across.seconds;
-    const std::string what = atEdges              ? "what lies about an edge"
-                             : eye.rule.overlay() ? "repeats of the pattern"
-                                                  : "unit intervals";
-    found.title = atEdges ? "edges about which the trace passes there" : what + " that pass there";
+    const bool ofPattern = eye.rule.overlay() && !atEdges;
+    found.title = atEdges     ? "edges about which the trace passes there"
+                  : ofPattern ? "repeats of the pattern that pass there"
+                              : "unit intervals that pass there";
     found.step = stepOf(results, eye.source);
     if (const ChannelResult *channel = findEntry(results.channels, eye.source)) found.unit = channel->unit;
     if (!eye.by || !eye.samples) {
@@ -362,7 +362,9 @@ Evidence ofPasses(const Results &results, const EyeResult &eye, const Question &
     const EyePasses passes = passesThrough(eye.samples, eye.by->map, rule, box, wanted, progress);
     found.count = passes.count;
     found.all = passes.unitIntervals;
-    found.none = atEdges ? "The trace passes there about no edge." : "None of the " + what + " pass there.";
+    found.none = atEdges     ? "About no edge the trace passes there."
+                 : ofPattern ? "No repeat of the pattern passes there."
+                             : "No unit interval passes there.";
     for (const EyePass &pass : passes.first) {
         Evidence::Item item;
         item.time = pass.time;

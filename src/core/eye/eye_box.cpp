@@ -4,6 +4,7 @@
 #include "resampled_source.h"
 #include "sinc_kernel.h"
 #include "unit_interval_walk.h"
+#include "widest_vectors.h"
 
 #include <cstring>
 
@@ -81,7 +82,7 @@ public:
     NarrowLook(const SampleSource &original, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box)
         : m_original(original), m_map(map), m_rule(rule), m_box(box), m_factor(rule.interpolation)
     {
-        for (int phase = 1; phase < m_factor; ++phase) m_between.push_back(SincKernel::row(double(phase) / m_factor));
+        for (int phase = 0; phase < m_factor; ++phase) m_between.push_back(SincKernel::row(double(phase) / m_factor));
     }
     /// The unit intervals that may be looked at so: all points of them have samples on both sides.
     SampleRange within(SampleRange unitIntervals) const
@@ -95,7 +96,7 @@ public:
         while (unitIntervals.first < unitIntervals.last && !isIn(unitIntervals.last - 1)) --unitIntervals.last;
         return unitIntervals;
     }
-    void look(SampleRange mine, std::vector<EyePass> &found)
+    FULVEX_WIDEST_VECTORS void look(SampleRange mine, std::vector<EyePass> &found)
     {
         const auto count = std::size_t(mine.size());
         if (count == 0) return;
@@ -110,16 +111,24 @@ public:
         const TimeAxis &axis = m_original.axis();
         for (std::size_t i = 0; i < count; ++i) {
             if (!isLap(m_map, m_rule, mine.first + std::int64_t(i))) continue;
-            const double from = (m_from[i] - double(first)) * m_factor, to = (m_to[i] - double(first)) * m_factor;
+            // Counted in points from the sample that the box begins behind: few branches, and no division.
+            const double place = m_from[i] - double(first), length = m_to[i] - m_from[i];
+            const auto sample = std::int64_t(place); // not negative
+            const double from = (place - double(sample)) * m_factor, to = from + length * m_factor;
+            auto point = std::int64_t(from);
             const auto end = std::int64_t(std::ceil(to));
-            auto point = std::int64_t(std::floor(from));
-            double before = valueAt(point);
+            const double *values = m_values.data() + sample - SincKernel::before;
+            std::int64_t phase = point;
+            double before = valueAt(values, phase);
             for (; point < end; ++point) {
-                const double after = valueAt(point + 1), slope = after - before;
+                const bool next = ++phase == m_factor;
+                values += next;
+                phase = next ? 0 : phase;
+                const double after = valueAt(values, phase), slope = after - before;
                 const double start = before + slope * std::max(0.0, from - double(point)),
                              stop = before + slope * std::min(1.0, to - double(point));
                 if (std::max(start, stop) >= m_box.low && std::min(start, stop) <= m_box.high) {
-                    const double at = double(first) + double(point + 1) / m_factor;
+                    const double at = double(first + sample) + double(point + 1) / m_factor;
                     found.push_back({axis.timeOf(at), mine.first + std::int64_t(i), after});
                     break;
                 }
@@ -130,29 +139,26 @@ public:
     }
 
 private:
-    /// At a point counted from the first sample that was read.
-    double valueAt(std::int64_t point) const
+    /// In so many parts of an interval behind the sample that the kernel's taps begin `before` samples ahead of.
+    double valueAt(const double *taps, std::int64_t phase) const
     {
-        const auto place = std::uint32_t(point), factor = std::uint32_t(m_factor); // narrow: divided quickly
-        const std::uint32_t sample = place / factor, phase = place % factor;
-        if (phase == 0) return m_values[std::size_t(sample)];
-        const SincKernel::Row &weights = m_between[std::size_t(phase - 1)];
-        const double *samples = m_values.data() + sample - SincKernel::before;
-        Four sum{}, weight, value;
-        for (int tap = 0; tap < SincKernel::taps; tap += 4) {
-            std::memcpy(&weight, weights.data() + tap, sizeof weight);
-            std::memcpy(&value, samples + tap, sizeof value);
+        const double *weights = m_between[std::size_t(phase)].data();
+        Lanes sum{}, weight, value;
+        for (int tap = 0; tap < SincKernel::taps; tap += lanes) {
+            std::memcpy(&weight, weights + tap, sizeof weight);
+            std::memcpy(&value, taps + tap, sizeof value);
             sum += weight * value;
         }
-        return (sum[0] + sum[1]) + (sum[2] + sum[3]);
+        return ((sum[0] + sum[4]) + (sum[1] + sum[5])) + ((sum[2] + sum[6]) + (sum[3] + sum[7]));
     }
-    using Four = double __attribute__((vector_size(32))); ///< side by side, which a loop over them is not made into
+    static constexpr int lanes = 8;
+    using Lanes = double __attribute__((vector_size(lanes * 8))); ///< side by side, which a loop is not made into
     const SampleSource &m_original;
     const UnitIntervalMap &m_map;
     const EyeRule &m_rule;
     const EyeBox &m_box;
     int m_factor;
-    std::vector<SincKernel::Row> m_between;
+    std::vector<SincKernel::Row> m_between; ///< the first: the sample itself
     std::vector<double> m_from, m_to, m_values;
 };
 

@@ -66,8 +66,7 @@ std::optional<std::int64_t> lapAt(const UnitIntervalMap &map, const EyeRule &rul
     const auto n = std::int64_t(std::floor(map.unitIntervalAt(map.axis().positionOf(time))));
     const std::int64_t begin = rule.laps.beginOf(n);
     const SampleRange lap{begin, begin + rule.laps.lasts};
-    const bool there = begin >= 0 && n < lap.last && lap.last <= map.unitIntervals() &&
-                       (map.runsAlways() || map.running(lap) == std::vector{lap});
+    const bool there = begin >= 0 && n < lap.last && lap.last <= map.unitIntervals() && map.runsAllAlong(lap);
     return there ? std::optional(begin) : std::nullopt;
 }
 

@@ -17,8 +17,7 @@ inline bool isLap(const UnitIntervalMap &map, const EyeRule &rule, std::int64_t 
     const Laps &laps = rule.laps;
     if (laps.each == 1 && laps.lasts == 1) return true; // of those that are asked for each
     const SampleRange lap{unitInterval, unitInterval + laps.lasts};
-    return laps.beginsAt(unitInterval) && lap.last <= rule.last &&
-           (map.runsAlways() || map.running(lap) == std::vector{lap});
+    return laps.beginsAt(unitInterval) && lap.last <= rule.last && map.runsAllAlong(lap);
 }
 /// The lap of a map, by its first unit interval, that a time, s, lies in; none where it pauses or none is whole.
 std::optional<std::int64_t> lapAt(const UnitIntervalMap &map, const EyeRule &rule, double time);

@@ -166,8 +166,9 @@ constexpr FormulaFunction functions[] = {
      interpolateOf},
     {"average", repeats, nullptr, UnitRule::first,
      "average(a, repeat, every): mean of all repeats, in the place of each; a period, a trigger signal at whose rising "
-     "edges they begin, a clock, or a row at whose occurrences they do; of these every so many, such as a pattern's "
-     "length",
+     "edges they begin, a clock, a row at whose occurrences they do, or an overlay, as long as its laps; of these "
+     "every "
+     "so many, such as a pattern's length",
      averageOf},
     {"trend", row, nullptr, UnitRule::first,
      "trend(row): values of a row over time, a straight line from each to the next", trendOf},

@@ -264,7 +264,7 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
     return all;
 }
 
-MaskResult runTemplate(const SourcePtr &source, const std::vector<double> &edges, const MaskDefinition &mask,
+MaskResult runTemplate(const SourcePtr &source, std::span<const double> edges, const MaskDefinition &mask,
                        const MaskRule &rule, Progress &progress)
 {
     const std::vector<MovableArea> areas = areasOf(mask, rule);

@@ -61,7 +61,7 @@ MaskResult runMask(const SourcePtr &source, const UnitIntervalMap &map, const Ma
 
 /// The same of a template, laid at each of these sample positions: they count as unit intervals, in their order, and
 /// phases are seconds from them. Where templates overlap, a sample is looked at in each.
-MaskResult runTemplate(const SourcePtr &source, const std::vector<double> &edges, const MaskDefinition &mask,
+MaskResult runTemplate(const SourcePtr &source, std::span<const double> edges, const MaskDefinition &mask,
                        const MaskRule &rule, Progress &progress);
 
 } // namespace fulvex

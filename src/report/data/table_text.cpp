@@ -78,8 +78,7 @@ LedgerLine lineOf(const MaskRun &mask)
     line.mean = "unmeasurable";
     line.limit = "0 failed";
     if (mask.result) {
-        line.mean =
-            std::to_string(mask.result->failedUnitIntervals) + (mask.atEdges ? " failed edges" : " failed UI");
+        line.mean = std::to_string(mask.result->failedUnitIntervals) + (mask.atEdges ? " failed edges" : " failed UI");
         line.count = std::to_string(mask.result->unitIntervals);
         if (mask.result->margin) line.spread = "margin " + quantityText(100 * *mask.result->margin, "%", {}, 3);
     }
@@ -199,6 +198,11 @@ std::string terminalTable(const Results &results)
     for (const ClockResult &clock : results.clocks) explain("clock " + clock.id, clock.reason);
     for (const EyeResult &eye : results.eyes) explain("eye " + eye.id, eye.reason);
     for (const LedgerLine &line : ledgerLines(results)) explain(line.id, line.reason);
+    for (const MaskRun &mask : results.masks)
+        for (const MaskRun::OfCapture &capture : mask.captures)
+            explain(mask.id + " of " + shownText(capture.files),
+                    std::to_string(capture.failedUnitIntervals) + " of " + std::to_string(capture.unitIntervals) +
+                        " failed, " + std::to_string(capture.hits) + " hits");
     return text;
 }
 

@@ -1,6 +1,7 @@
 #include "document_json.h"
 #include "engine.h"
 #include "error.h"
+#include "evidence.h"
 #include "pyramid_store.h"
 #include "quantity_rows.h"
 #include "signals.h"
@@ -304,6 +305,19 @@ TEST(Engine, AccumulatedRunsAddUp)
     EXPECT_EQ(all.unitIntervals, a.unitIntervals + b.unitIntervals);
     EXPECT_EQ(all.hits, a.hits + b.hits);
     EXPECT_EQ(*all.margin, std::min(*a.margin, *b.margin));
+    // And of each capture by itself, whatever the order, and added up in whatever groups.
+    const auto captures = both.masks[0].captures;
+    ASSERT_EQ(captures.size(), 2u);
+    EXPECT_EQ(captures, turned.masks[0].captures);
+    const auto &first = captures[captures[0].unitIntervals != a.unitIntervals];
+    EXPECT_EQ(first.unitIntervals, a.unitIntervals);
+    EXPECT_EQ(first.hits, a.hits);
+    EXPECT_EQ(first.failedUnitIntervals, a.failedUnitIntervals);
+    EXPECT_EQ(first.areaHits, a.areaHits);
+    EXPECT_EQ(first.margin, a.margin);
+    EXPECT_EQ(captures[0].failedUnitIntervals + captures[1].failedUnitIntervals, all.failedUnitIntervals);
+    EXPECT_EQ(accumulated({both, one}).masks[0].captures, accumulated({one, turned}).masks[0].captures);
+    EXPECT_TRUE(one.masks[0].captures.empty());
 }
 
 /// The demo against the truth that its generator wrote beside it.
@@ -337,6 +351,19 @@ TEST(Demo, TellsItsStoryInNumbers)
     EXPECT_EQ(fixed.result->failedUnitIntervals, 0);
     EXPECT_GT(*fixed.result->margin, 0.3);
     EXPECT_GT(*row("width2").statistics.mean, *row("width").statistics.mean);
+    // The window lies where it is, and of the pattern's repeats one has it, in one of its bits.
+    EXPECT_EQ(findEntry(results.masks, "mask_window")->result->failedUnitIntervals, 1);
+    const EyeResult &repeats = *findEntry(results.eyes, "repeats");
+    EXPECT_EQ(repeats.rule.laps.each, truth["pattern_bits"].get<std::int64_t>());
+    const std::int64_t bit = truth["dented_bit"].get<std::int64_t>() % repeats.rule.laps.each;
+    Question middle{.id = "repeats"};
+    for (std::int64_t n = repeats.rule.laps.from; n < repeats.rule.laps.from + repeats.rule.laps.lasts; ++n) {
+        middle.phases = {double(n) + 0.45, double(n) + 0.55};
+        middle.values = {-0.15, 0.15};
+        const Evidence there = evidenceFor(results, middle, 10, progress);
+        ASSERT_EQ(there.count, n == bit) << n;
+        if (n == bit) EXPECT_NEAR(there.items[0].time, truth["dent_time"].get<double>(), 0.3e-9);
+    }
 }
 
 TEST(Demo, TheTextTwinGivesTheSameSamples)
