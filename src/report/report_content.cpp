@@ -86,7 +86,8 @@ void addFigures(ReportContent &content, const Results &results, Progress &progre
         EyeFigure figure = eyeFigure(results, eye.id);
         if (const auto from = figure.pictureFrom(look))
             figure.picture = std::make_shared<const EyePicture>(EyePicture::of(*from));
-        QString caption = "Eye " + text(eye.id) + ": " + figure.title + ", " + figure.facts;
+        QString caption =
+            (eye.rule.overlay() ? "Overlay " : "Eye ") + text(eye.id) + ": " + figure.title + ", " + figure.facts;
         if (!figure.verdict.isEmpty()) caption += ". Mask: " + figure.verdict;
         content.figures.push_back({caption, QSizeF(400, 240), [figure, &look](QPainter &painter, const QRectF &area) {
                                        paintEye(painter, area, figure, look);

@@ -2,6 +2,7 @@
 
 #include "desktop_support.h"
 #include "ledger_view.h"
+#include "references.h"
 #include "row_sets.h"
 #include "temporary_folder.h"
 #include "trace_figure.h"
@@ -24,13 +25,15 @@ protected:
     Measuring()
     {
         desk.openDemo();
-        desk.showSheet("Gate latch"); // gate latch
+        desk.showSheet("Gate latch");
+        desk.bench().change("no regions", [](Document &all) { removeWithDependents(all, "window"); });
         EXPECT_TRUE(desk.settled());
         ledger = desk.find<QTableView>("ledgerTable");
         evidence = desk.find<QTableView>("evidenceTable");
     }
     ~Measuring() override { desk.bench().undoStack().clear(); }
     const Document &document() { return desk.bench().document(); }
+    const SheetEntry &sheet() { return *findEntry(document().sheets, "gate_latch"); }
     const Row &row(const std::string &id) { return *findEntry(desk.bench().results()->rows, id); }
     QWidget *tile(const char *name) { return desk.window().findChild<QWidget *>(name); }
     int lineOf(const std::string &id)
@@ -73,7 +76,7 @@ protected:
     TraceFigure traces()
     {
         const auto view = desk.bench().view();
-        return traceFigure(*desk.bench().results(), document(), document().sheets[4].tiles[0], view.from, view.to);
+        return traceFigure(*desk.bench().results(), document(), sheet().tiles[0], view.from, view.to);
     }
     Desk desk;
     QTableView *ledger, *evidence;
@@ -349,7 +352,7 @@ TEST_F(Measuring, ASetOfRowsIsKeptAndLaidOnAnotherChannel)
 TEST_F(Measuring, ABoxOnATraceBecomesAHistogram)
 {
     auto *trace = tile("traceTile");
-    const std::size_t before = document().sheets[4].tiles.size();
+    const std::size_t before = sheet().tiles.size();
     QTest::mousePress(trace, Qt::LeftButton, Qt::ControlModifier | Qt::ShiftModifier, {150, 60});
     QTest::mouseMove(trace, {300, 120});
     QTest::mouseMove(trace, {700, 200});
@@ -363,9 +366,9 @@ TEST_F(Measuring, ABoxOnATraceBecomesAHistogram)
     ASSERT_TRUE(values.measurable()) << values.reason;
     EXPECT_GE(*values.statistics.min, *made.above);
     EXPECT_LE(*values.statistics.max, *made.below);
-    EXPECT_EQ(document().sheets[4].tiles.size(), before + 1);
+    EXPECT_EQ(sheet().tiles.size(), before + 1);
     desk.key(Qt::Key_Z, Qt::ControlModifier); // one step
-    EXPECT_EQ(document().sheets[4].tiles.size(), before);
+    EXPECT_EQ(sheet().tiles.size(), before);
     EXPECT_TRUE(document().regions.empty());
 }
 
@@ -377,10 +380,10 @@ TEST_F(Measuring, TilesAreSetInTheInspectorAndAnswerClicks)
     ASSERT_NE(bins, nullptr);
     bins->setText("40");
     QTest::keyClick(bins, Qt::Key_Return);
-    EXPECT_EQ(document().sheets[4].tiles[1].bins, 40);
+    EXPECT_EQ(sheet().tiles[1].bins, 40);
     const QImage before = tile("histogramTile")->grab().toImage();
     desk.find<QCheckBox>("log_counts")->click();
-    EXPECT_TRUE(document().sheets[4].tiles[1].logCounts);
+    EXPECT_TRUE(sheet().tiles[1].logCounts);
     ASSERT_TRUE(desk.drawn());
     EXPECT_NE(tile("histogramTile")->grab().toImage(), before);
 
@@ -401,8 +404,9 @@ TEST_F(Measuring, TilesAreSetInTheInspectorAndAnswerClicks)
     choose(lineOf("latch_over"));
     desk.ask("against another row");
     ASSERT_TRUE(desk.settled());
-    desk.bench().change("rise time up",
-                        [](Document &changed) { changed.sheets[4].tiles.back().of.push_back("latch_rise"); });
+    desk.bench().change("rise time up", [](Document &changed) {
+        findEntry(changed.sheets, "gate_latch")->tiles.back().of.push_back("latch_rise");
+    });
     ASSERT_TRUE(desk.settled());
     auto *scatter = tile("scatterTile");
     ASSERT_NE(scatter, nullptr);

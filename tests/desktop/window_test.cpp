@@ -66,7 +66,7 @@ TEST(Window, TheDemoTellsItsStory)
     Desk desk;
     desk.openDemo();
     auto *tabs = desk.find<QTabBar>("sheetTabs");
-    ASSERT_EQ(tabs->count(), 7);
+    ASSERT_EQ(tabs->count(), 8);
     const int mask = desk.ledgerRow("mask Brackwater camera link, revision B", "eye");
     ASSERT_GE(mask, 0);
     EXPECT_EQ(desk.ledgerCell(mask, "mean"), "1 failed UI");
@@ -338,7 +338,7 @@ TEST(Window, FilterSortAndCopyTheLedger)
     auto *table = desk.find<QTableView>("ledgerTable");
     const int all = table->model()->rowCount();
     QTest::keyClicks(desk.find<QLineEdit>("ledgerFilter"), "mask");
-    EXPECT_EQ(table->model()->rowCount(), 3);
+    EXPECT_EQ(table->model()->rowCount(), 4);
     desk.find<QLineEdit>("ledgerFilter")->clear();
     EXPECT_EQ(table->model()->rowCount(), all);
     desk.key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);

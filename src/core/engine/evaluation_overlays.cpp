@@ -101,11 +101,7 @@ void Evaluation::foldOverlay(const EyeEntry &entry, EyeNode &node)
         rule.laps = {every, entry.patternFrom, int(to - entry.patternFrom)};
         rule.across.origin = entry.patternFrom;
     }
-    const double samples = map.period() * rule.laps.lasts;
-    constexpr double fewest = 256; // points a lap about an edge
-    rule.interpolation = entry.interpolate == "none" ? 1
-                         : entry.atPattern()         ? automaticInterpolation(map.period())
-                                                     : std::max(1, int(std::ceil(fewest / samples)));
+    rule.interpolation = entry.interpolate == "none" ? 1 : automaticInterpolation(map.period());
     if (entry.interpolate == "sinc") rule.interpolation = std::max(4, rule.interpolation);
     rule.columns = entry.resolution == "fine" ? 1024 : entry.resolution == "coarse" ? 256 : 512;
     rule.rows = rule.columns / 2;

@@ -54,31 +54,33 @@ private:
     /// A curve, on straight lines of time between boundaries that share the columns out equally.
     void draw(std::span<const double> boundaries)
     {
-        const int columns = m_grid.columns;
         const auto lasts = boundaries.size() - 1;
-        m_positions.resize(std::size_t(columns));
         if (lasts == 1) {
-            const double step = (boundaries[1] - boundaries[0]) / columns, start = boundaries[0] + 0.5 * step;
-            for (int column = 0; column < columns; ++column) m_positions[std::size_t(column)] = start + column * step;
-        } else {
-            const double perColumn = double(lasts) / columns;
-            for (int column = 0; column < columns; ++column) {
-                const double ui = (column + 0.5) * perColumn;
-                const auto n = std::min(std::size_t(ui), lasts - 1);
-                m_positions[std::size_t(column)] =
-                    boundaries[n] + (ui - double(n)) * (boundaries[n + 1] - boundaries[n]);
-            }
+            const double step = (boundaries[1] - boundaries[0]) / m_grid.columns, start = boundaries[0] + 0.5 * step;
+            return drawAt([=](int column) { return start + column * step; });
         }
+        const double perColumn = double(lasts) / m_grid.columns;
+        drawAt([=](int column) {
+            const double ui = (column + 0.5) * perColumn;
+            const auto n = std::min(std::size_t(ui), lasts - 1);
+            return boundaries[n] + (ui - double(n)) * (boundaries[n + 1] - boundaries[n]);
+        });
+    }
+    /// A curve whose columns lie at those places of the samples, rising.
+    template <typename Position>
+    void drawAt(Position positionOf)
+    {
+        const int columns = m_grid.columns;
         const double end = double(m_values.size() - 1);
         // Columns whose curve lies between samples that are there.
         int first = 0, last = columns;
-        while (first < last && !(m_positions[std::size_t(first)] >= 0)) ++first;
-        while (last > first && !(m_positions[std::size_t(last - 1)] < end)) --last;
+        while (first < last && !(positionOf(first) >= 0)) ++first;
+        while (last > first && !(positionOf(last - 1) < end)) --last;
         const double *values = m_values.data();
         const double bottom = double(m_grid.rows.first), top = double(m_grid.rows.count - 1);
         m_rows.resize(std::size_t(columns));
         for (int column = first; column < last; ++column) {
-            const double position = m_positions[std::size_t(column)];
+            const double position = positionOf(column);
             const int left = int(position);
             const double value = values[left] + (values[left + 1] - values[left]) * (position - left);
             const double row = value * m_perUnit - bottom;
@@ -103,7 +105,7 @@ private:
     const EyeCounts &m_grid;
     std::vector<std::int32_t> m_steps; ///< column by column: how many more curves pass a row than the one below it
     double m_perUnit;
-    std::vector<double> m_boundaries, m_positions, m_values;
+    std::vector<double> m_boundaries, m_values;
 };
 
 } // namespace
@@ -136,11 +138,10 @@ EyeCurves drawCurves(const SourcePtr &source, const UnitIntervalMap &map, const 
 {
     if (map.period() * rule.interpolation >= 2.0 * rule.columns) return {};
     const std::vector<SampleRange> runs = runsSpreadOver(map, {rule.first, rule.last}, most);
-    EyeCurves curves =
-        drawnOnAllCores(source, map, rule, smoothCurve, std::int64_t(runs.size()), progress,
-                        [&](const SampleSource &from, int perSample, Pen &pen, std::size_t which) {
-                            pen.draw(from, map, perSample, runs[which]);
-                        });
+    EyeCurves curves = drawnOnAllCores(source, map, rule, smoothCurve, std::int64_t(runs.size()), progress,
+                                       [&](const SampleSource &from, int perSample, Pen &pen, std::size_t which) {
+                                           pen.draw(from, map, perSample, runs[which]);
+                                       });
     for (const SampleRange &run : runs) curves.unitIntervals += run.size();
     return curves;
 }
@@ -155,7 +156,8 @@ EyeCurves drawLaps(const SourcePtr &source, const UnitIntervalMap &map, const Ey
     const double smooth = std::max(smoothCurve, rule.columns / 2.0 / double(lasts));
     EyeCurves curves = drawnOnAllCores(source, map, rule, smooth, shown, progress,
                                        [&](const SampleSource &from, int perSample, Pen &pen, std::size_t which) {
-                                           const std::int64_t begin = begins[std::size_t(std::int64_t(which) * count / shown)];
+                                           const std::int64_t begin =
+                                               begins[std::size_t(std::int64_t(which) * count / shown)];
                                            pen.draw(from, map, perSample, {begin, begin + std::int64_t(lasts)}, lasts);
                                        });
     curves.unitIntervals = shown;

@@ -445,41 +445,64 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     assert(symbols <= mostSymbols && std::is_sorted(rule.thresholds.begin(), rule.thresholds.end()));
     const double origin = rule.thresholds[rule.thresholds.size() / 2]; // sums keep their digits about it
     const double samplesPerUi = map.period() * rule.interpolation;
-    const auto foldSome = [&](SampleRange unitIntervals) {
-        if (samplesPerUi > longestStretched) {
-            const SampleRange range = UnitIntervalWalk(*source, map, rule.interpolation, progress)
-                                          .between(double(unitIntervals.first), double(unitIntervals.last));
-            return inChunksMerged<Folded>(range, defaultChunk, progress, [&](SampleRange mine, Folded &part) {
-                part.part = EyeFold::Part(symbols);
-                SlowFold(*source, map, rule, picture, progress)
-                    .fold(mine, owns.local().counts.expect(mine.size()), part);
-            });
-        }
-        const FoldGrid grid{1 / picture.rows.width(), double(picture.rows.first), picture.columns, picture.rows.count};
-        const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 / samplesPerUi));
-        return inChunksMerged<Folded>(unitIntervals, perChunk, progress, [&](SampleRange mine, Folded &part) {
-            Own &own = owns.local();
-            Stretch &stretch = own.stretch;
-            stretch.load(*source, map, rule.interpolation, mine);
-            stretch.decide(rule.thresholds);
-            const SampleRange range = stretch.samples();
-            part.samples = ownSamples(range, rule.interpolation);
+    const FoldGrid grid{1 / picture.rows.width(), double(picture.rows.first), picture.columns, picture.rows.count};
+    const auto foldFew = [&](SampleRange mine, Folded &part) { // that fit a core's cache
+        Own &own = owns.local();
+        Stretch &stretch = own.stretch;
+        stretch.load(*source, map, rule.interpolation, mine);
+        stretch.decide(rule.thresholds);
+        const SampleRange range = stretch.samples();
+        part.samples = ownSamples(range, rule.interpolation);
+        part.part = EyeFold::Part(symbols);
+        std::array<LaneSums, mostSymbols + 1> sums; // of unknown symbols as well
+        stretch.count(grid, origin, own.counts.expect(range.size()), sums.data());
+        for (std::size_t i = 0; i < symbols; ++i) part.part.levels[i] = momentsOf(sums[i], origin);
+        stretch.addTransitions(part.part);
+        source->release(range);
+    };
+    const auto foldLong = [&](SampleRange unitIntervals) {
+        const SampleRange range = UnitIntervalWalk(*source, map, rule.interpolation, progress)
+                                      .between(double(unitIntervals.first), double(unitIntervals.last));
+        return inChunksMerged<Folded>(range, defaultChunk, progress, [&](SampleRange mine, Folded &part) {
             part.part = EyeFold::Part(symbols);
-            std::array<LaneSums, mostSymbols + 1> sums; // of unknown symbols as well
-            stretch.count(grid, origin, own.counts.expect(range.size()), sums.data());
-            for (std::size_t i = 0; i < symbols; ++i) part.part.levels[i] = momentsOf(sums[i], origin);
-            stretch.addTransitions(part.part);
-            source->release(range);
+            SlowFold(*source, map, rule, picture, progress).fold(mine, owns.local().counts.expect(mine.size()), part);
         });
     };
     constexpr std::int64_t few = 16; // unit intervals of a stretch
     const std::int64_t stretches =
         rule.withStretches ? std::clamp<std::int64_t>(all.unitIntervals / few, 1, jackknifeParts) : 1;
-    Folded folded;
+    // All stretches in one loop, so that no core waits at the end of each; as many parts as are held at a time.
+    const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 / samplesPerUi));
+    constexpr std::int64_t mostParts = 2048;
+    const std::int64_t together =
+        perChunk * std::max<std::int64_t>(1, (rule.last - rule.first) / (perChunk * mostParts));
+    std::vector<Folded> ofStretches(static_cast<std::size_t>(stretches));
+    std::vector<SampleRange> chunks;
+    std::vector<std::size_t> stretchOf;
     for (std::int64_t stretch = 0; stretch < stretches; ++stretch) {
         const auto border = [&](std::int64_t at) { return rule.first + at * (rule.last - rule.first) / stretches; };
-        Folded one;
-        for (const SampleRange &run : map.running({border(stretch), border(stretch + 1)})) one.merge(foldSome(run));
+        const SampleRange own{border(stretch), border(stretch + 1)};
+        if (samplesPerUi > longestStretched) {
+            for (const SampleRange &run : map.running(own)) ofStretches[std::size_t(stretch)].merge(foldLong(run));
+            continue;
+        }
+        for (std::int64_t first = own.first; first < own.last; first += together) {
+            chunks.push_back({first, std::min(own.last, first + together)});
+            stretchOf.push_back(std::size_t(stretch));
+        }
+    }
+    const auto parts = inGivenChunks<Folded>(chunks, progress, [&](SampleRange mine, Folded &part) {
+        for (const SampleRange &run : map.running(mine)) {
+            for (std::int64_t first = run.first; first < run.last; first += perChunk) {
+                Folded one;
+                foldFew({first, std::min(run.last, first + perChunk)}, one);
+                part.merge(one);
+            }
+        }
+    });
+    for (std::size_t i = 0; i < parts.size(); ++i) ofStretches[stretchOf[i]].merge(parts[i]);
+    Folded folded;
+    for (const Folded &one : ofStretches) {
         if (one.part.levels.empty()) continue; // it pauses
         if (rule.withStretches) all.stretches.push_back(one.part);
         folded.merge(one);

@@ -64,7 +64,11 @@ std::string nearestClock(const Workbench &bench, const std::string &channel)
 
 std::string nearestEye(const Workbench &bench, const std::string &channel)
 {
-    return nearestOn(bench, bench.document().eyes, channel);
+    // An overlay has none of an eye's quantities; of what is not selected the whole record comes first.
+    std::vector<EyeEntry> eyes = bench.document().eyes;
+    std::erase_if(eyes, [](const EyeEntry &eye) { return !eye.atUnitIntervals(); });
+    std::stable_partition(eyes.begin(), eyes.end(), [](const EyeEntry &eye) { return !eye.region.empty(); });
+    return nearestOn(bench, eyes, channel);
 }
 
 std::string subjectOf(const Workbench &bench, const Quantity &quantity, const std::string &channel)

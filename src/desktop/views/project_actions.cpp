@@ -36,6 +36,11 @@ void addMeasurements(Workbench &bench, std::vector<Action> &actions)
                                                      : Kind::eye;
         if (quantity.takes("to"))
             action.enabled = [&bench](const Of &of) { return !otherChannel(bench.document(), of).empty(); };
+        if (quantity.needs == Needs::eye)
+            action.enabled = [&bench](const Of &of) {
+                const EyeEntry *eye = findEntry(bench.document().eyes, of);
+                return eye && eye->atUnitIntervals();
+            };
         action.act = [&bench, name = std::string(quantity.name)](const Of &of) { addMeasurement(bench, name, of); };
         actions.push_back(std::move(action));
     }
