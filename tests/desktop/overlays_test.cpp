@@ -50,6 +50,8 @@ TEST(OverlayTiles, PulsesAreLaidAskedAboutAndAveraged)
     ASSERT_EQ(desk.bench().selection().kind, Selection::Kind::eye);
     const std::string id = desk.bench().selection().id;
     ASSERT_TRUE(desk.tile());
+    for (const TileEntry &tile : findEntry(desk.bench().document().sheets, std::string("gate_latch"))->tiles)
+        EXPECT_LE(tile.column + tile.columnSpan, 2) << tile.kind << ": no column is left empty beside it";
     const EyeFigure figure = desk.figure(id);
     ASSERT_EQ(figure.empty, "");
     EXPECT_EQ(figure.across(), "s");

@@ -26,8 +26,14 @@ void addTile(Document &document, int sheet, TileEntry tile)
     int bottom = -1;
     for (const TileEntry &other : tiles) bottom = std::max(bottom, other.row + other.rowSpan - 1);
     std::vector<TileEntry *> last;
+    const auto isAlone = [&](const TileEntry &one) { // in its rows
+        return std::none_of(tiles.begin(), tiles.end(), [&](const TileEntry &other) {
+            return &other != &one && other.row < one.row + one.rowSpan && one.row < other.row + other.rowSpan;
+        });
+    };
     for (TileEntry &other : tiles) {
-        if (other.isAlongTime()) other.columnSpan = std::max(other.columnSpan, 2);
+        if (other.isAlongTime() && other.column == 0 && isAlone(other))
+            other.columnSpan = std::max(other.columnSpan, 2);
         if (other.row <= bottom && other.row + other.rowSpan > bottom) last.push_back(&other);
     }
     const bool beside = !tile.isAlongTime() && last.size() == 1 && !last.front()->isAlongTime() &&
