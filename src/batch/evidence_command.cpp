@@ -41,7 +41,8 @@ nlohmann::ordered_json itemJson(const Evidence &evidence, const Evidence::Item &
     nlohmann::ordered_json json{{"time", item.time}, {"from", item.place.from}, {"to", item.place.to}};
     json["channel"] = item.place.channel;
     const bool failure = evidence.of == Evidence::Of::failures;
-    if (failure || evidence.of == Evidence::Of::passes) json["unit_interval"] = item.unitInterval;
+    if ((failure || evidence.of == Evidence::Of::passes) && !evidence.atEdges)
+        json["unit_interval"] = item.unitInterval;
     if (evidence.of != Evidence::Of::findings) json[failure ? "depth" : "value"] = item.value;
     if (failure) json["area"] = item.words;
     if (evidence.of == Evidence::Of::findings) {

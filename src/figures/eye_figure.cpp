@@ -52,6 +52,45 @@ static std::optional<std::int64_t> lapAt(const EyeFigure &figure, const MaskFail
     return figure.by ? lapAt(figure.by->map, figure.rule, failure.worstTime) : std::nullopt;
 }
 
+/// The mask, and what failed it.
+static void layMask(EyeFigure &figure, const MaskRun &mask, const EyeResult &eye)
+{
+    figure.mask = mask.id;
+    if (!mask.result) {
+        figure.verdict = text(mask.reason);
+        return;
+    }
+    const auto grownBy = [&](double margin) {
+        std::vector<MaskShape> shapes;
+        for (const MaskArea &area : mask.definition.areas)
+            shapes.push_back(MovableArea(area, mask.definition, mask.zero, mask.one).at(margin));
+        return shapes;
+    };
+    figure.areas = grownBy(mask.appliedMargin);
+    if (mask.pending || eye.pending) {
+        figure.verdict = "mask: being tested";
+        return;
+    }
+    figure.failed = mask.verdict == Verdict::fail;
+    if (mask.result->margin) figure.farthest = grownBy(*mask.result->margin);
+    const QString margin = text(quantityText(100 * mask.result->margin.value_or(0), "%", {}, 3));
+    figure.verdict = figure.failed
+                         ? QString("%1 failed · margin %2").arg(counted(mask.result->failedUnitIntervals), margin)
+                         : QString("passes · margin %1").arg(margin);
+    std::vector<MaskFailure> shown = mask.result->worst;
+    constexpr std::size_t few = 16; // more of them are a pattern rather than single ones
+    if (shown.size() <= few) {
+        for (const MaskFailure &failure : shown)
+            if (const auto n = lapAt(figure, failure)) figure.singled.push_back(*n);
+        figure.singledFailed = true;
+    }
+    if (shown.size() == MaskResult::keptFailures) // else the others are among them
+        shown.insert(shown.end(), mask.result->failures.begin(), mask.result->failures.end());
+    for (const MaskFailure &failure : shown)
+        figure.failures.push_back({failure.phase, failure.value, failure.worstTime - eye.unitInterval / 2,
+                                   failure.worstTime + eye.unitInterval / 2});
+}
+
 EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
 {
     EyeFigure figure;
@@ -101,44 +140,7 @@ EyeFigure eyeFigure(const Results &results, const std::string &eyeId)
     showRange(figure);
     const ChannelResult *channel = findEntry(results.channels, eye->source);
     if (channel) figure.unit = channel->unit;
-    const MaskEntry *laid = maskOn(*results.document, eyeId);
-    for (const MaskRun &mask : results.masks) {
-        if (!laid || mask.id != laid->id) continue;
-        figure.mask = mask.id;
-        if (!mask.result) {
-            figure.verdict = text(mask.reason);
-            break;
-        }
-        const bool known = !mask.pending && !eye->pending;
-        for (const MaskArea &area : mask.definition.areas)
-            figure.areas.push_back(MovableArea(area, mask.definition, mask.zero, mask.one).at(mask.appliedMargin));
-        if (!known) figure.verdict = "mask: being tested";
-        if (!known) break;
-        figure.failed = mask.verdict == Verdict::fail;
-        if (mask.result->margin) {
-            for (const MaskArea &area : mask.definition.areas)
-                figure.farthest.push_back(
-                    MovableArea(area, mask.definition, mask.zero, mask.one).at(*mask.result->margin));
-        }
-        const QString margin = text(quantityText(100 * mask.result->margin.value_or(0), "%", {}, 3));
-        figure.verdict = figure.failed
-                             ? QString("%1 failed · margin %2").arg(counted(mask.result->failedUnitIntervals), margin)
-                             : QString("passes · margin %1").arg(margin);
-        std::vector<MaskFailure> shown = mask.result->worst;
-        constexpr std::size_t few = 16; // more of them are a pattern rather than single ones
-        if (shown.size() <= few) {
-            for (const MaskFailure &failure : shown)
-                if (const auto n = lapAt(figure, failure)) figure.singled.push_back(*n);
-            figure.singledFailed = true;
-        }
-
-        if (shown.size() == MaskResult::keptFailures) // else the others are among them
-            shown.insert(shown.end(), mask.result->failures.begin(), mask.result->failures.end());
-        for (const MaskFailure &failure : shown)
-            figure.failures.push_back({failure.phase, failure.value, failure.worstTime - eye->unitInterval / 2,
-                                       failure.worstTime + eye->unitInterval / 2});
-        break;
-    }
+    if (const MaskRun *mask = maskOn(results, eyeId)) layMask(figure, *mask, *eye);
     return figure;
 }
 

@@ -48,7 +48,7 @@ struct EyeFigure {
     QPointF valuesAt(const QRectF &plot, QPointF point) const; ///< along the axis, `unit`
 
     QRectF plotRect(const QRectF &area) const { return area.adjusted(72, 6, -14, -20); }
-    double left = -0.5, right = 1.5;             ///< of its axis
+    double left = -0.5, right = 1.5; ///< of its axis
     std::string across() const { return rule.across.seconds ? "s" : "UI"; }
     std::string shown = "density";               ///< as its entry says
     EyeRule rule;                                ///< that it was folded by

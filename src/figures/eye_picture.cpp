@@ -20,7 +20,8 @@ public:
     Cells(const EyePicture::From &from, const EyeDensity &density)
         : m_density(density), m_unit(from.fold->picture.columns), m_first(from.first),
           m_offset(from.rule.overlay() ? 0 : int(std::lround(from.left * m_unit))),
-          columns(from.rule.overlay() ? m_unit : int(std::lround((from.right - from.left) * m_unit))), rows(from.last - from.first)
+          columns(from.rule.overlay() ? m_unit : int(std::lround((from.right - from.left) * m_unit))),
+          rows(from.last - from.first)
     {
     }
     /// Counted from the picture's left and bottom.

@@ -46,10 +46,7 @@ HistogramFigure histogramFigure(const Results &results, const TileEntry &tile, s
     if (!figure.empty.isEmpty()) return figure;
     const Row &row = *findEntry(results.rows, tile.of.front());
     figure.values = row.measured;
-    const std::vector<MarkerEntry> &markers = results.document->markers;
-    for (const MarkerEntry &marker : markers)
-        if (marker.row == row.id && marker.level)
-            figure.markers.push_back({marker.id, markerLetter(markers, marker), *marker.level});
+    figure.mark(results.document->markers);
     // Until it is drawn as it was asked for.
     if (!tile.bins && !tile.inView) figure.histogram = row.histogram;
     return figure;
@@ -84,6 +81,14 @@ void HistogramFigure::take(std::shared_ptr<const HistogramDrawing> made)
     if (s.std) statistics << "spread " + text(quantityText(*s.std, unit, *s.std / 100));
 }
 
+void HistogramFigure::mark(const std::vector<MarkerEntry> &all)
+{
+    markers.clear();
+    for (const MarkerEntry &marker : all)
+        if (marker.row == measurement && marker.level)
+            markers.push_back({marker.id, markerLetter(all, marker), *marker.level});
+}
+
 double HistogramFigure::valueAt(const QRectF &plot, double x) const
 {
     return histogram.low + (x - plot.left()) / plot.width() * (histogram.high - histogram.low);
@@ -93,12 +98,12 @@ constexpr double near = 6; // pixels
 
 double HistogramFigure::rested(const QRectF &plot, double value) const
 {
-    const double reach = near / plot.width() * (histogram.high - histogram.low);
-    double rest = value, least = reach;
-    const auto heed = [&](double at) {
-        if (std::abs(at - value) < least) least = std::abs(at - value), rest = at;
-    };
-    for (const ValuePeak &peak : drawing ? drawing->rows.front().peaks : std::vector<ValuePeak>()) heed(peak.at);
+    if (!drawing) return value;
+    double rest = value, least = near / plot.width() * (histogram.high - histogram.low);
+    for (const ValuePeak &peak : drawing->rows.front().peaks) {
+        const double off = std::abs(peak.at - value);
+        if (off < least) least = off, rest = peak.at;
+    }
     return rest;
 }
 

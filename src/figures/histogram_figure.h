@@ -41,6 +41,7 @@ struct HistogramFigure : RowFigure {
         bool operator==(const Marker &) const = default;
     };
     std::vector<Marker> markers;
+    void mark(const std::vector<MarkerEntry> &all); ///< takes those of its row
     /// A value as a marker is let go at: a peak's, where that is near.
     double rested(const QRectF &plot, double value) const;
     /// The marker at a place of the plot; null beside them.

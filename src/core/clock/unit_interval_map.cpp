@@ -48,11 +48,12 @@ bool UnitIntervalMap::runsAllAlong(SampleRange unitIntervals) const
     return run != m_runs.end() && run->first <= unitIntervals.first && unitIntervals.last <= run->last;
 }
 
-std::vector<SampleRange> UnitIntervalMap::running(SampleRange unitIntervals) const
+std::vector<SampleRange> UnitIntervalMap::running(SampleRange unitIntervals, std::size_t most) const
 {
     if (m_runs.empty()) return {unitIntervals};
     std::vector<SampleRange> found;
-    for (auto at = firstRunBehind(unitIntervals.first); at != m_runs.end() && at->first < unitIntervals.last; ++at)
+    for (auto at = firstRunBehind(unitIntervals.first);
+         at != m_runs.end() && at->first < unitIntervals.last && found.size() < most; ++at)
         found.push_back({std::max(at->first, unitIntervals.first), std::min(at->last, unitIntervals.last)});
     return found;
 }

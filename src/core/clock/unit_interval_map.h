@@ -42,8 +42,8 @@ public:
     /// ascending ranges of unit intervals.
     void runOnly(const std::vector<SampleRange> &lineRanges);
     bool runsAlways() const { return m_runs.empty(); }
-    /// What of a range of unit intervals lies where it runs, in the record; ascending.
-    std::vector<SampleRange> running(SampleRange unitIntervals) const;
+    /// What of a range of unit intervals lies where it runs, in the record; ascending, the first so many.
+    std::vector<SampleRange> running(SampleRange unitIntervals, std::size_t most = SIZE_MAX) const;
     bool runsAllAlong(SampleRange unitIntervals) const;
     std::int64_t runningUnitIntervals() const; ///< whole ones in the record
     /// Whether one of the unit intervals beside a boundary does.

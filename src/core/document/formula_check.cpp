@@ -45,7 +45,8 @@ private:
     {
         if (!m_index.contains(name) && !findEntry(m_document.parameters, name) &&
             !findEntry(m_document.regions, name) && !findEntry(m_document.measurements, name) &&
-            !findEntry(m_document.clocks, name) && !findEntry(m_document.eyes, name) && !findEntry(m_document.programs, name))
+            !findEntry(m_document.clocks, name) && !findEntry(m_document.eyes, name) &&
+            !findEntry(m_document.programs, name))
             throw Error(place, "no channel, parameter or region has the id \"" + name + "\"",
                         "add it, or correct the formula");
     }

@@ -103,7 +103,7 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
     for (const Results &run : runs) {
         const EyeResult &one = run.eyes[index];
         if (!one.reason.empty()) continue;
-        if (!folds.empty() && (one.rule.across != eye.rule.across || one.rule.laps.lasts != eye.rule.laps.lasts))
+        if (!folds.empty() && (one.rule.across != eye.rule.across || one.rule.laps != eye.rule.laps))
             eye.reason = "the captures' overlays are not as long as each other: give \"before\" and \"after\", or the "
                          "pattern's length";
         if (folds.empty()) eye.rule = one.rule, eye.triggers = 0, eye.reason.clear();

@@ -178,7 +178,8 @@ EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Crossings cro
                 result.triggers = node.triggers;
                 result.unitInterval = node.clock->map.period() * node.clock->map.axis().interval;
                 result.resolution = node.source->resolution();
-                if (entry.shown == "error_ratio" && entry.atUnitIntervals() && evaluation.ofAll()) result.errors = evaluation.errorRatios(node);
+                if (entry.shown == "error_ratio" && entry.atUnitIntervals() && evaluation.ofAll())
+                    result.errors = evaluation.errorRatios(node);
             },
             &lasts);
         return result;

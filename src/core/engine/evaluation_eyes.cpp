@@ -215,13 +215,7 @@ void Evaluation::testEdges(const MaskEntry &entry, const EyeEntry &at, MaskRun &
     const ChannelNode from = channel(at.source);
     const Node<EdgeList> edges = triggers(at);
     const ReferenceLevels laid = *levels(at.source, "", "default").value;
-    double left = 0, right = 0;
-    for (const MaskArea &area : run.definition.areas) {
-        for (const MaskPoint &point : area.points) {
-            left = std::min(left, point.x);
-            right = std::max(right, point.x);
-        }
-    }
+    const auto [left, right] = acrossOf(run.definition.areas);
     run.source = at.source;
     run.atEdges = true;
     run.lasts = right - left;

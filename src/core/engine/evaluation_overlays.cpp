@@ -106,17 +106,16 @@ void Evaluation::foldOverlay(const EyeEntry &entry, EyeNode &node)
     rule.columns = entry.resolution == "fine" ? 1024 : entry.resolution == "coarse" ? 256 : 512;
     rule.rows = rule.columns / 2;
     rule.withStretches = false;
-    const auto laps = std::int64_t(lapBegins(map, rule).size());
-    if (laps == 0)
-        throw Unmeasurable{entry.atPattern()
-                               ? "no whole repeat of the pattern lies there: take a longer record or region"
-                               : "what is laid over each other lies nowhere in the record as a whole: "
-                                 "let it begin nearer to the edge, or end sooner"};
     constexpr std::int64_t points = 1 << 25; // that curves are drawn by
     rule.curves = std::clamp<std::int64_t>(points / rule.columns, 1, 1 << 14);
     node.key = keyOf("overlay", node.key, rule.first, rule.last, rule.laps.each, rule.laps.from, rule.laps.lasts,
                      rule.interpolation, rule.columns);
     node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldLaps(node.source, map, rule, m_progress); });
+    if (node.fold->unitIntervals == 0)
+        throw Unmeasurable{entry.atPattern()
+                               ? "no whole repeat of the pattern lies there: take a longer record or region"
+                               : "what is laid over each other lies nowhere in the record as a whole: "
+                                 "let it begin nearer to the edge, or end sooner"};
 }
 
 } // namespace fulvex

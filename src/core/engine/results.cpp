@@ -49,6 +49,12 @@ bool Results::anyFailed() const
     return std::any_of(rows.begin(), rows.end(), fails) || std::any_of(masks.begin(), masks.end(), fails);
 }
 
+const MaskRun *maskOn(const Results &results, const std::string &eye)
+{
+    const MaskEntry *mask = maskOn(*results.document, eye);
+    return mask ? findEntry(results.masks, mask->id) : nullptr;
+}
+
 std::optional<std::pair<double, double>> wholeSpan(const Results &results, const std::vector<std::string> &channels)
 {
     std::optional<std::pair<double, double>> span;

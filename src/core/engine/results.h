@@ -115,14 +115,14 @@ struct EyeResult {
     std::shared_ptr<const Clock> by;
     EyeRule rule;
     std::int64_t triggers = 0; ///< edges that an overlay is at; those within the lap of another begin none
-    double share = 1; ///< of its unit intervals that were folded: below 1, parts spread over the record
+    double share = 1;          ///< of its unit intervals that were folded: below 1, parts spread over the record
 };
 
 struct MaskRun {
     std::string id, eye;  ///< eye: empty of a template that names its edges itself
     std::string source;   ///< the channel
     bool atEdges = false; ///< a template, laid at edges: these count as unit intervals
-    double lasts = 0;    ///< s, a unit interval, or what a template looks at
+    double lasts = 0;     ///< s, a unit interval, or what a template looks at
     std::string reason;
     bool pending = false;
     MaskDefinition definition;
@@ -196,6 +196,9 @@ struct Results {
     std::string firstError() const;
     bool anyFailed() const; ///< a limit or a mask
 };
+
+/// What the mask on an eye, or the template on an overlay, gave: see maskOn() of a document. Null where there is none.
+const MaskRun *maskOn(const Results &results, const std::string &eye);
 
 /// The record's whole span over the channels of a tile (all channels when it names none); empty without any.
 std::optional<std::pair<double, double>> wholeSpan(const Results &results, const std::vector<std::string> &channels);

@@ -33,12 +33,6 @@ double stepOf(const Results &results, const std::string &channel)
     return intervalOf(results, channel) / 10;
 }
 
-const MaskRun *runOn(const Results &results, const std::string &eye)
-{
-    const MaskEntry *mask = maskOn(*results.document, eye);
-    return mask ? findEntry(results.masks, mask->id) : nullptr;
-}
-
 Evidence ofFindings(const Results &results, const CaptureResult &capture, std::size_t wanted)
 {
     Evidence found;
@@ -250,6 +244,7 @@ Evidence ofFailures(const Results &results, const MaskRun &mask, const Question 
     }
     found.count = mask.result->failedUnitIntervals;
     found.all = mask.result->unitIntervals;
+    found.atEdges = mask.atEdges;
     found.none = mask.atEdges ? "Nothing failed: what lies about every edge stays clear of the mask."
                               : "Nothing failed: every unit interval stays clear of the mask.";
     found.step = stepOf(results, mask.source);
@@ -340,7 +335,7 @@ Evidence ofPasses(const Results &results, const EyeResult &eye, const Question &
 {
     Evidence found;
     found.of = Evidence::Of::passes;
-    const bool atEdges = eye.rule.across.seconds;
+    const bool atEdges = found.atEdges = eye.rule.across.seconds;
     const bool ofPattern = eye.rule.overlay() && !atEdges;
     found.title = atEdges     ? "edges about which the trace passes there"
                   : ofPattern ? "repeats of the pattern that pass there"
@@ -430,7 +425,7 @@ Evidence evidenceFor(const Results &results, const Question &question, std::size
     const EyeResult *eye = findEntry(results.eyes, question.id);
     if (eye && !question.symbols.empty()) return ofSymbols(results, *eye, question, wanted, progress);
     if (eye && (question.phases || question.values)) return ofPasses(results, *eye, question, wanted, progress);
-    if (const MaskRun *mask = eye ? runOn(results, eye->id) : nullptr)
+    if (const MaskRun *mask = eye ? maskOn(results, eye->id) : nullptr)
         return ofFailures(results, *mask, question, wanted);
     Evidence nothing;
     if (const SpectrumResult *spectrum = findEntry(results.spectra, question.id)) {
@@ -480,7 +475,7 @@ bool isPending(const Results &results, const Question &question)
     if (pends(results.captures) || pends(results.rows) || pends(results.masks) || pends(results.spectra)) return true;
     if (!findEntry(results.eyes, question.id)) return false;
     if (question.phases || question.values || !question.symbols.empty()) return pends(results.eyes);
-    const MaskRun *mask = runOn(results, question.id);
+    const MaskRun *mask = maskOn(results, question.id);
     return mask && mask->pending;
 }
 

@@ -52,6 +52,7 @@ struct Evidence {
     std::int64_t count = 0, all = 0; ///< that answer, of how many
     double step = 0;                 ///< s, to which a moment can be told
     double mean = 0, std = 0;        ///< of all occurrences, in `unit`
+    bool atEdges = false;            ///< failures, passes: about edges, which have neither unit intervals nor symbols
     struct Item {
         double time = 0; ///< s
         RecordSpan place;

@@ -36,8 +36,10 @@ std::vector<std::string> columnsOf(const Evidence &evidence)
     case Evidence::Of::occurrences:
         return {"moment", "value", "off the mean", "sigma"};
     case Evidence::Of::failures:
+        if (evidence.atEdges) return {"moment", "area", "deepest"};
         return {"moment", "unit interval", "symbols", "area", "deepest"};
     case Evidence::Of::passes:
+        if (evidence.atEdges) return {"moment", "value"};
         return {"moment", "unit interval", "symbols", "value"};
     case Evidence::Of::strongest:
         return {"moment", "lasts", "rms", "sigma"};
@@ -63,8 +65,10 @@ std::vector<std::string> cellsOf(const Evidence &evidence, const Evidence::Item 
                 evidence.std > 0 ? fixedText(off / evidence.std, 1) : "—"};
     }
     case Evidence::Of::failures:
+        if (evidence.atEdges) return {moment, item.words, fixedText(item.value, 2) + " of area"};
         return {moment, unitInterval, item.symbols, item.words, fixedText(item.value, 2) + " of area"};
     case Evidence::Of::passes:
+        if (evidence.atEdges) return {moment, quantityText(item.value, evidence.unit)};
         return {moment, unitInterval, item.symbols, quantityText(item.value, evidence.unit)};
     case Evidence::Of::strongest:
         return {moment, quantityText(item.place.to - item.place.from, "s", {}, 3),

@@ -29,8 +29,8 @@ struct EyePasses {
     void merge(const EyePasses &later);
 };
 
-/// Which of the folded unit intervals (`rule`'s), or of an overlay's laps, pass through a box: those in which a straight line between
-/// neighbouring points, interpolated as the eye was folded, meets it. On all cores.
+/// Which of the folded unit intervals (`rule`'s), or of an overlay's laps, pass through a box: those in which a
+/// straight line between neighbouring points, interpolated as the eye was folded, meets it. On all cores.
 EyePasses passesThrough(const SourcePtr &source, const UnitIntervalMap &map, const EyeRule &rule, const EyeBox &box,
                         std::size_t wanted, Progress &progress);
 

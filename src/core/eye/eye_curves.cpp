@@ -108,17 +108,13 @@ private:
     std::vector<double> m_boundaries, m_values;
 };
 
-} // namespace
-
-namespace {
-
 /// As many as there are, each drawn by `draw(source, perSample, pen, which)`: on all cores. `smooth`: points a unit
 /// interval, between which straight lines pass for a curve.
 template <typename Draw>
 EyeCurves drawnOnAllCores(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, double smooth,
                           std::int64_t count, Progress &progress, const Draw &draw)
 {
-    EyeCurves curves{EyeCounts::laidFor(rule.least, rule.most, rule.columns, rule.rows ? rule.rows : rule.columns), 0};
+    EyeCurves curves{rule.grid(), 0};
     const int perSample = std::max(rule.interpolation, int(std::ceil(smooth / map.period())));
     const SourcePtr source = upsampled(original, perSample);
     tbb::enumerable_thread_specific<Pen> pens([&] { return Pen(curves.counts); });

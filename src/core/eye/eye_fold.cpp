@@ -431,7 +431,7 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
     EyeFold all;
-    all.picture = EyeCounts::laidFor(rule.least, rule.most, rule.columns);
+    all.picture = rule.grid();
     for (const SampleRange &run : map.running({rule.first, rule.last})) all.unitIntervals += run.size();
     all.interpolation = rule.interpolation;
     all.samplesPerUnitInterval = map.period();

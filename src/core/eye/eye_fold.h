@@ -145,6 +145,8 @@ struct EyeRule {
     Laps laps = {};            ///< of an overlay
     EyeAcross across = {};     ///< what its picture's axis says
     bool overlay() const { return laps.each > 1 || across.seconds; }
+    /// The empty grid of its picture.
+    EyeCounts grid() const { return EyeCounts::laidFor(least, most, columns, rows > 0 ? rows : columns); }
     double left() const { return across.at(0); } ///< of a lap, on the picture's axis
     double right() const { return across.at(laps.lasts); }
     bool operator==(const EyeRule &) const = default;

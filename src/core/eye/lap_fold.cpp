@@ -61,10 +61,14 @@ std::int64_t lapsIn(const UnitIntervalMap &map, const EyeRule &rule, SampleRange
     return count;
 }
 
+static std::int64_t unitIntervalAt(const UnitIntervalMap &map, double time)
+{
+    return std::int64_t(std::floor(map.unitIntervalAt(map.axis().positionOf(time))));
+}
+
 std::optional<std::int64_t> lapAt(const UnitIntervalMap &map, const EyeRule &rule, double time)
 {
-    const auto n = std::int64_t(std::floor(map.unitIntervalAt(map.axis().positionOf(time))));
-    const std::int64_t begin = rule.laps.beginOf(n);
+    const std::int64_t n = unitIntervalAt(map, time), begin = rule.laps.beginOf(n);
     const SampleRange lap{begin, begin + rule.laps.lasts};
     const bool there = begin >= 0 && n < lap.last && lap.last <= map.unitIntervals() && map.runsAllAlong(lap);
     return there ? std::optional(begin) : std::nullopt;
@@ -73,17 +77,17 @@ std::optional<std::int64_t> lapAt(const UnitIntervalMap &map, const EyeRule &rul
 std::vector<std::int64_t> lapsBetween(const UnitIntervalMap &map, const EyeRule &rule, double from, double to,
                                       std::size_t most)
 {
-    const auto at = [&](double time) {
-        return std::int64_t(std::floor(map.unitIntervalAt(map.axis().positionOf(time))));
-    };
-    const Laps &laps = rule.laps;
-    const std::int64_t last = std::min(at(to) + 1, map.unitIntervals());
+    EyeRule all = rule;
+    all.last = map.unitIntervals();
+    const SampleRange there{std::max<std::int64_t>(0, unitIntervalAt(map, from) - rule.laps.lasts + 1),
+                            std::min(unitIntervalAt(map, to) + 1, all.last)};
     std::vector<std::int64_t> found;
-    for (const SampleRange &run : map.running({std::max<std::int64_t>(0, at(from) - laps.lasts + 1), last})) {
-        for (std::int64_t n = laps.beginOf(run.first + laps.each - 1); n < run.last && found.size() < most;
-             n += laps.each)
-            if (n + laps.lasts <= map.unitIntervals()) found.push_back(n);
+    for (SampleRange run : map.running(there, most)) {
+        run.last = std::min(run.last, run.first + std::int64_t(most) * rule.laps.each); // it may be the whole record
+        forLaps(map, all, run, [&](std::int64_t n) { found.push_back(n); });
+        if (found.size() >= most) break;
     }
+    found.resize(std::min(found.size(), most));
     return found;
 }
 
@@ -100,7 +104,7 @@ EyeFold foldLaps(const SourcePtr &original, const UnitIntervalMap &map, const Ey
     const SourcePtr source = upsampled(original, rule.interpolation);
     const std::vector<std::int64_t> begins = lapBegins(map, rule);
     EyeFold all;
-    all.picture = EyeCounts::laidFor(rule.least, rule.most, rule.columns, rule.rows ? rule.rows : rule.columns);
+    all.picture = rule.grid();
     all.unitIntervals = std::int64_t(begins.size());
     all.interpolation = rule.interpolation;
     all.samplesPerUnitInterval = map.period();

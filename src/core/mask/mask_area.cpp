@@ -124,6 +124,18 @@ Json areasJson(const std::vector<MaskArea> &areas)
     return all;
 }
 
+std::pair<double, double> acrossOf(const std::vector<MaskArea> &areas)
+{
+    std::pair<double, double> across(0, 0);
+    for (const MaskArea &area : areas) {
+        for (const MaskPoint &point : area.points) {
+            across.first = std::min(across.first, point.x);
+            across.second = std::max(across.second, point.x);
+        }
+    }
+    return across;
+}
+
 void checkAreas(const std::vector<MaskArea> &areas, bool seconds, const std::string &where)
 {
     for (std::size_t n = 0; n < areas.size(); ++n) {

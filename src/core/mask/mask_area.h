@@ -2,6 +2,7 @@
 
 #include <nlohmann/json_fwd.hpp>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace fulvex {
@@ -23,6 +24,9 @@ struct MaskArea {
 /// such.
 std::vector<MaskArea> readAreas(const nlohmann::ordered_json &areas, const std::string &where);
 nlohmann::ordered_json areasJson(const std::vector<MaskArea> &areas);
+
+/// From the leftmost to the rightmost of their points and 0, in what x is measured in: what a template looks at.
+std::pair<double, double> acrossOf(const std::vector<MaskArea> &areas);
 
 /// Throws Error, with the place, for areas that no signal can be tested against: without any, or with one that is too
 /// far off, crosses itself, encloses nothing or does not go from left to right. `seconds`: x is not in unit intervals.

@@ -147,22 +147,21 @@ QString wordsOn(const Action &action, const Document &document, const std::strin
     return words.replace("%2", on.empty() ? QString() : text(on.front()));
 }
 
-/// Eyes are sooner meant than overlays, and those of the whole record sooner than those of a part: these come last.
-static void putWholeEyesLast(const Document &document, std::vector<std::string> &ids)
+std::vector<EyeEntry> wholeEyesLast(std::vector<EyeEntry> eyes)
 {
-    std::stable_partition(ids.begin(), ids.end(), [&](const std::string &id) {
-        const EyeEntry &eye = *findEntry(document.eyes, id);
-        return !eye.atUnitIntervals() || !eye.region.empty();
-    });
-    std::stable_partition(ids.begin(), ids.end(),
-                          [&](const std::string &id) { return !findEntry(document.eyes, id)->atUnitIntervals(); });
+    const auto rank = [](const EyeEntry &eye) { return !eye.atUnitIntervals() ? 0 : !eye.region.empty() ? 1 : 2; };
+    std::stable_sort(eyes.begin(), eyes.end(), [&](const EyeEntry &a, const EyeEntry &b) { return rank(a) < rank(b); });
+    return eyes;
 }
 
 std::string chosenEntry(const Workbench &bench, Kind kind)
 {
     const Document &document = bench.document();
-    auto ids = idsOf(document, kind);
-    if (kind == Kind::eye) putWholeEyesLast(document, ids);
+    std::vector<std::string> ids;
+    if (kind == Kind::eye)
+        for (const EyeEntry &eye : wholeEyesLast(document.eyes)) ids.push_back(eye.id);
+    else
+        ids = idsOf(document, kind);
     if (ids.empty()) return {};
     if (kind == Kind::sheet) return ids[std::min(std::size_t(bench.sheet()), ids.size() - 1)];
     const auto known = [&](const std::string &id) { return std::find(ids.begin(), ids.end(), id) != ids.end(); };

@@ -41,6 +41,10 @@ QString kindWords(Selection::Kind kind);
 /// What an action on an entry says: its words with the entry's names in them.
 QString wordsOn(const Action &action, const Document &document, const std::string &id);
 
+/// In the order in which they are more and more likely meant where none is named: overlays, eyes of a part of the
+/// record, eyes of the whole.
+std::vector<EyeEntry> wholeEyesLast(std::vector<EyeEntry> eyes);
+
 /// The entry of a kind that is acted on where none is named: the selected one, or what it stands on, or what stands on
 /// it, or the shown sheet; else that which the work is about, a computed channel or what was made last. Empty: there is
 /// none.

@@ -89,9 +89,8 @@ void offerRegions(InspectorForm &form, const Workbench &bench, Choices &offered)
     const std::vector<MarkerEntry> &markers = bench.document().markers;
     const auto letter = [&](std::size_t marker) { return markerLetter(markers, markers[marker]); };
     for (std::size_t i = 0; i < pairs.size(); ++i)
-        offered.emplace_back(
-            form.tr("between markers %1 and %2").arg(letter(pairs[i].first), letter(pairs[i].second)),
-            betweenMarkers + std::to_string(i));
+        offered.emplace_back(form.tr("between markers %1 and %2").arg(letter(pairs[i].first), letter(pairs[i].second)),
+                             betweenMarkers + std::to_string(i));
 }
 
 /// The id that a choice of a region means; one that is to be made is made, or found where there is the same.

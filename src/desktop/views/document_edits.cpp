@@ -336,13 +336,7 @@ std::string showTemplate(Workbench &bench, const std::string &mask)
     entry.source = of->source;
     entry.each = of->edge.empty() ? "rising" : of->edge;
     if (run && !run->definition.areas.empty()) { // a fifth of it about it
-        double left = 0, right = 0;
-        for (const MaskArea &area : run->definition.areas) {
-            for (const MaskPoint &point : area.points) {
-                left = std::min(left, point.x);
-                right = std::max(right, point.x);
-            }
-        }
+        const auto [left, right] = acrossOf(run->definition.areas);
         entry.before = 0.2 * (right - left) - left;
         entry.after = right + 0.2 * (right - left);
     }

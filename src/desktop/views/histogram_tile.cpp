@@ -30,6 +30,7 @@ void HistogramTile::refresh()
     else if (m_figure.histogram.counts.empty())
         m_figure.empty = tr("Measuring…");
     m_figure.take(m_drawn.newest());
+    m_figure.mark(bench().document().markers); // as a hand moves them, whatever the results are of
     const Question &question = bench().question();
     const ValueHistogram &histogram = m_figure.histogram;
     if (question.id == rowId() && question.values && !histogram.counts.empty()) {

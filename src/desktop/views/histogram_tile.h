@@ -29,7 +29,7 @@ private:
     void stepBar(int by);
     void putMarker(double x);
     void dragMarker(double x);
-    bool removeMarker(); ///< that is selected, where it is one of these
+    bool removeMarker();  ///< that is selected, where it is one of these
     std::string m_marker; ///< id of the one that is held
     int m_drag = 0;
     HistogramFigure m_figure;

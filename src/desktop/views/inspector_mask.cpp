@@ -25,10 +25,11 @@ QString resultWords(const MaskRun &run)
 {
     if (!run.result) return text(run.reason);
     const MaskResult &result = *run.result;
-    QString words = (run.atEdges ? QObject::tr("%1 of %2 edges failed, %3 hits") : QObject::tr("%1 of %2 UI failed, %3 hits"))
-                        .arg(result.failedUnitIntervals)
-                        .arg(result.unitIntervals)
-                        .arg(result.hits);
+    QString words =
+        (run.atEdges ? QObject::tr("%1 of %2 edges failed, %3 hits") : QObject::tr("%1 of %2 UI failed, %3 hits"))
+            .arg(result.failedUnitIntervals)
+            .arg(result.unitIntervals)
+            .arg(result.hits);
     if (result.stopped) words += QObject::tr("\nstopped there: what comes behind was not tested");
     for (std::size_t i = 0; i < run.definition.areas.size(); ++i)
         words += "\n" + text(run.definition.areas[i].name) + ": " + QString::number(result.areaHits[i]);
@@ -50,9 +51,11 @@ void InspectorView::fillMask(InspectorForm &form, const std::string &id)
             [this, id](const std::string &picked) { exchangeMask(m_bench, id, picked); });
     form.widget(masks);
     form.fact(tr("from"), [run] { return run() ? text(run()->definition.source) : QString(); });
-    addDescribedFields(form, m_bench, id);
     const EyeEntry *eye = findEntry(m_bench.document().eyes, mask.eye);
-    if (eye && !eye->atEdges()) {
+    const bool hasOpenings = eye && !eye->atEdges();
+    addDescribedFields(form, m_bench, id,
+                       [&](const Field &field) { return hasOpenings || field.key != std::string_view("opening"); });
+    if (hasOpenings) {
         form.choiceField(
             tr("fitted to"), "maskScale", grounds,
             [id, run](const Document &document) -> std::string {

@@ -53,6 +53,14 @@ void editMask(Workbench &bench, const std::string &id)
 
 std::string drawMask(Workbench &bench, const std::string &eye)
 {
+    const EyeEntry *laidOn = findEntry(bench.document().eyes, eye);
+    const EyeResult *on = bench.results() ? findEntry(bench.results()->eyes, eye) : nullptr;
+    const bool atEdges = laidOn && laidOn->atEdges();
+    if (atEdges && !(on && on->fold)) { // its lap tells where a template can lie
+        emit bench.failed(
+            tr("There is no overlay to draw on: wait until it is folded, or see its Inspector for why not."));
+        return {};
+    }
     std::string id;
     const bool taken = bench.change(tr("draw a mask"), [&](Document &document) {
         std::erase_if(document.masks, [&](const MaskEntry &entry) { return entry.eye == eye; });
@@ -65,9 +73,9 @@ std::string drawMask(Workbench &bench, const std::string &eye)
                         {{0.3, 0.5}, {0.4, 0.7}, {0.6, 0.7}, {0.7, 0.5}, {0.6, 0.3}, {0.4, 0.3}}},
                        {MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}},
                        {MaskArea::Kind::below, "bottom", {{0, -0.3}, {1, -0.3}}}};
-        const EyeResult *on = bench.results() ? findEntry(bench.results()->eyes, eye) : nullptr;
-        if (on && on->rule.across.seconds) { // a template then
+        if (atEdges) { // a template then, which has no left and right
             setScale(entry, {true, true});
+            entry.mirrored = "up";
             for (MaskArea &area : entry.areas)
                 for (MaskPoint &point : area.points) point.x = on->rule.across.at(point.x);
         }
@@ -94,9 +102,7 @@ std::optional<MaskGround> groundOf(const Workbench &bench, const std::string &id
     if (!run || !(run->one > run->zero) || !(run->lasts > 0)) return {};
     MaskGround ground{run->lasts, run->zero, run->one};
     ground.atEdges = run->atEdges;
-    for (const MaskArea &area : run->definition.areas)
-        for (const MaskPoint &point : area.points)
-            if (ground.atEdges) ground.left = std::min(ground.left, point.x);
+    if (ground.atEdges) ground.left = acrossOf(run->definition.areas).first;
     return ground;
 }
 
@@ -158,8 +164,9 @@ void addArea(Workbench &bench, const std::string &id)
     if (!entry || !ground) return;
     const auto at = [&](double across, double up) {
         const double swing = ground->one - ground->zero;
-        return fromEye(*entry, *ground, {ground->atEdges ? ground->left + across * ground->unitInterval : across,
-                                         ground->zero + up * swing});
+        return fromEye(
+            *entry, *ground,
+            {ground->atEdges ? ground->left + across * ground->unitInterval : across, ground->zero + up * swing});
     };
     const std::vector<MaskPoint> points{at(0.45, 0.5), at(0.5, 0.55), at(0.55, 0.5), at(0.5, 0.45)};
     editAreas(bench, id, tr("add an area"), [&](std::vector<MaskArea> &areas) {

@@ -64,10 +64,8 @@ std::string nearestClock(const Workbench &bench, const std::string &channel)
 
 std::string nearestEye(const Workbench &bench, const std::string &channel)
 {
-    // An overlay has none of an eye's quantities; of what is not selected the whole record comes first.
-    std::vector<EyeEntry> eyes = bench.document().eyes;
-    std::erase_if(eyes, [](const EyeEntry &eye) { return !eye.atUnitIntervals(); });
-    std::stable_partition(eyes.begin(), eyes.end(), [](const EyeEntry &eye) { return !eye.region.empty(); });
+    std::vector<EyeEntry> eyes = wholeEyesLast(bench.document().eyes);
+    std::erase_if(eyes, [](const EyeEntry &eye) { return !eye.atUnitIntervals(); }); // no eye's quantities are theirs
     return nearestOn(bench, eyes, channel);
 }
 

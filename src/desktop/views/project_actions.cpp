@@ -23,6 +23,13 @@ QString tr(const char *words)
     return QCoreApplication::translate("ProjectActions", words);
 }
 
+/// Of which an eye's quantities can be measured.
+bool isEyeOfUnitIntervals(const Workbench &bench, const std::string &id)
+{
+    const EyeEntry *eye = findEntry(bench.document().eyes, id);
+    return eye && eye->atUnitIntervals();
+}
+
 void addMeasurements(Workbench &bench, std::vector<Action> &actions)
 {
     for (const Quantity &quantity : quantities()) {
@@ -37,10 +44,7 @@ void addMeasurements(Workbench &bench, std::vector<Action> &actions)
         if (quantity.takes("to"))
             action.enabled = [&bench](const Of &of) { return !otherChannel(bench.document(), of).empty(); };
         if (quantity.needs == Needs::eye)
-            action.enabled = [&bench](const Of &of) {
-                const EyeEntry *eye = findEntry(bench.document().eyes, of);
-                return eye && eye->atUnitIntervals();
-            };
+            action.enabled = [&bench](const Of &of) { return isEyeOfUnitIntervals(bench, of); };
         action.act = [&bench, name = std::string(quantity.name)](const Of &of) { addMeasurement(bench, name, of); };
         actions.push_back(std::move(action));
     }
@@ -87,7 +91,7 @@ void addOverlays(Workbench &bench, std::vector<Action> &actions)
     Action edges{.id = "add_edge_overlay",
                  .words = tr("Lay what is about the edges of %1 over each other"),
                  .menu = "Channel",
-                 .also = tr("pulse overlay trigger persistence average"),
+                 .also = tr("pulse overlay trigger average"),
                  .on = Kind::channel,
                  .act = [&bench](const Of &of) { addEdgeOverlay(bench, of); }};
     actions.push_back(std::move(edges));
@@ -149,8 +153,7 @@ void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
         };
         box.enabled = [&bench](const Of &of) {
             const Question &asked = bench.question();
-            const EyeEntry *eye = findEntry(bench.document().eyes, of);
-            return asked.id == of && asked.phases && asked.values && eye && eye->atUnitIntervals();
+            return asked.id == of && asked.phases && asked.values && isEyeOfUnitIntervals(bench, of);
         };
         actions.push_back(std::move(box));
     }

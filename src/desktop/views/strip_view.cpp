@@ -131,8 +131,7 @@ void StripView::paintMarks(QPainter &painter)
     for (const TileEntry &tile : place < sheets.size() ? sheets[place].tiles : std::vector<TileEntry>()) {
         if (tile.kind != "eye" || tile.of.empty()) continue;
         const EyeResult *eye = findEntry(results.eyes, tile.of[0]);
-        const MaskEntry *laid = eye ? maskOn(m_bench.document(), eye->id) : nullptr;
-        const MaskRun *mask = laid ? findEntry(results.masks, laid->id) : nullptr;
+        const MaskRun *mask = eye ? maskOn(results, eye->id) : nullptr;
         if (!mask || !mask->result) continue;
         painter.setBrush(look.fail);
         for (const double time : failureTimes(results, *mask, *eye)) {

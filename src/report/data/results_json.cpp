@@ -128,12 +128,9 @@ Json maskJson(const MaskRun &mask)
                 {{"time", result.failures[i].time}, {"unit_interval", result.failures[i].unitInterval}});
     }
     for (const MaskRun::OfCapture &capture : mask.captures) {
-        Json one{{"files", capture.files},
-                 {"unit_intervals", capture.unitIntervals},
-                 {"hits", capture.hits},
-                 {"failed_unit_intervals", capture.failedUnitIntervals},
-                 {"area_hits", capture.areaHits},
-                 {"margin", number(capture.margin)}};
+        Json one{{"files", capture.files},        {"unit_intervals", capture.unitIntervals},
+                 {"hits", capture.hits},          {"failed_unit_intervals", capture.failedUnitIntervals},
+                 {"area_hits", capture.areaHits}, {"margin", number(capture.margin)}};
         if (!capture.reason.empty()) one["reason"] = capture.reason;
         json["captures"].push_back(std::move(one));
     }

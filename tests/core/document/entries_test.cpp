@@ -223,10 +223,9 @@ TEST(Entries, WhatCannotBeWithoutARemovedEntryGoesWithIt)
         return document;
     };
     EXPECT_THAT(idsOf(without("run")), ElementsAre("fc", "twice", "despike", "start_up", "cmos", "a", "s"));
-    EXPECT_THAT(idsOf(without("loop")),
-                ElementsAre("run", "p", "n", "d", "e", "fc", "twice", "despike", "start_up", "cmos", "beside",
-                            "pulses", "pulse", "rise", "skew", "lines", "between", "of_rise", "out", "note", "a", "b",
-                            "c", "s", "legs"));
+    EXPECT_THAT(idsOf(without("loop")), ElementsAre("run", "p", "n", "d", "e", "fc", "twice", "despike", "start_up",
+                                                    "cmos", "beside", "pulses", "pulse", "rise", "skew", "lines",
+                                                    "between", "of_rise", "out", "note", "a", "b", "c", "s", "legs"));
     EXPECT_THAT(idsOf(without("fc")), testing::Not(testing::Contains("e"))); // through the formula of d
     EXPECT_THAT(idsOf(without("twice")), testing::Not(testing::Contains("e")));
     const Document unregioned = without("start_up"), unleveled = without("cmos"), single = without("n");

@@ -53,8 +53,7 @@ struct PulseProject {
     }
     Results evaluate(const std::string &more, const std::string &formula = {})
     {
-        const std::string all =
-            channels + (formula.empty() ? "" : R"(, {"id": "f", "formula": ")" + formula + R"("})");
+        const std::string all = channels + (formula.empty() ? "" : R"(, {"id": "f", "formula": ")" + formula + R"("})");
         Progress progress;
         results = engine.evaluate(parseDocument(R"({"fulvex": 1, "captures": [)" + captures + R"(], "channels": [)" +
                                                     all + "], " + more + "}",
@@ -123,7 +122,8 @@ TEST(Overlays, ShowTheTemplateThatIsLaidAtTheirEdges)
     for (const bool named : {false, true}) { // by its own edges, or laid on the overlay
         const std::string mask = named ? R"({"id": "m", "eye": "o", )" : R"({"id": "m", "source": "b", )";
         project.evaluate(R"("eyes": [{"id": "o", "source": "b", "each": "rising", "before": 50e-9, "after": 150e-9}],
-            "masks": [)" + mask + areas + "}]");
+            "masks": [)" +
+                         mask + areas + "}]");
         const MaskRun &run = project.results.masks[0];
         ASSERT_EQ(run.reason, "");
         EXPECT_TRUE(run.atEdges);
@@ -160,7 +160,8 @@ TEST(Overlays, SayWhatTheyCannotBe)
     using testing::HasSubstr;
     EXPECT_EQ(reasonOf(R"("each": "both")"), "");
     EXPECT_THAT(reasonOf(R"("each": "rising", "before": 1e-9, "after": -0.5e-9)"), HasSubstr("less than two samples"));
-    EXPECT_THAT(reasonOf(R"("each": "rising", "before": 1, "after": 1)"), HasSubstr("nowhere in the record as a whole"));
+    EXPECT_THAT(reasonOf(R"("each": "rising", "before": 1, "after": 1)"),
+                HasSubstr("nowhere in the record as a whole"));
     EXPECT_THAT(reasonOf(R"("each": "pattern", "clock": "k", "pattern": 100000)"), HasSubstr("no whole repeat"));
     EXPECT_THAT(reasonOf(R"("each": "pattern", "clock": "k", "pattern": 5, "pattern_from": 2, "pattern_to": 4)"), "");
     reasonOf(R"("each": "rising")", R"(, "measurements": [{"id": "h", "quantity": "eye_height", "eye": "o"}])");
@@ -180,8 +181,9 @@ TEST(Overlays, SayWhatTheyCannotBe)
     EXPECT_THAT(refused(R"("each": "rising", "before": 1e-9, "after": -2e-9)"), HasSubstr("ends before it begins"));
     EXPECT_THAT(refused(R"("each": "pattern", "clock": "k", "pattern": 5, "pattern_to": 9)"), HasSubstr("pattern_to"));
     EXPECT_THAT(refused(R"("each": "sideways")"), HasSubstr("each"));
-    EXPECT_THAT(refused(R"("each": "rising")", R"(, "masks": [{"id": "m", "eye": "o", "mask": "ieee-802.3-1000base-x"}])"),
-                HasSubstr("cannot be laid at edges"));
+    EXPECT_THAT(
+        refused(R"("each": "rising")", R"(, "masks": [{"id": "m", "eye": "o", "mask": "ieee-802.3-1000base-x"}])"),
+        HasSubstr("cannot be laid at edges"));
     try { // a channel that would stand on itself
         project.evaluate(R"("eyes": [{"id": "o", "source": "f", "each": "rising"}])", "average(a, o)");
         ADD_FAILURE() << "a circle was taken";
@@ -205,8 +207,7 @@ TEST(Overlays, AreOfARegionAndOfOneKindOfEdge)
     EXPECT_EQ(project.results.eyes[1].triggers, 400);
     const Results one = project.evaluate(R"("eyes": [{"id": "o", "source": "a", "each": "rising", "after": 50e-9}])");
     PulseProject another(150, 0.005, 11);
-    const Results two = another.evaluate(
-        R"("eyes": [{"id": "o", "source": "a", "each": "rising", "after": 50e-9}])");
+    const Results two = another.evaluate(R"("eyes": [{"id": "o", "source": "a", "each": "rising", "after": 50e-9}])");
     const Results same = accumulated({one, one});
     EXPECT_EQ(same.eyes[0].fold->unitIntervals, 2 * one.eyes[0].fold->unitIntervals);
     ASSERT_NE(one.eyes[0].rule.across, two.eyes[0].rule.across) << "they are as long as their pulses lie apart";

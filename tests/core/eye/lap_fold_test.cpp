@@ -31,8 +31,7 @@ struct Pulses {
         volts.resize(std::size_t(at + 100));
         for (const double moment : moments)
             for (auto k = std::int64_t(moment) - 90; k < std::int64_t(moment) + 130; ++k)
-                if (k >= 0 && k < std::int64_t(volts.size()))
-                    volts[std::size_t(k)] += pulse(double(k) - moment);
+                if (k >= 0 && k < std::int64_t(volts.size())) volts[std::size_t(k)] += pulse(double(k) - moment);
     }
 };
 

@@ -15,13 +15,13 @@ struct EyeEntry {
     std::string shown = "density";      ///< density, traces, hit_contours, error_ratio
     int width = 2;                      ///< unit intervals that are shown, 1 to 3
 
-    std::string each = "unit_interval";       ///< what is laid over each other: unit_interval, pattern, or at edges:
-                                              ///< rising, falling, both
-    std::optional<int> pattern = {};          ///< UI after which it comes again; empty: as is found
-    int patternFrom = 0;                      ///< the first of them that is folded
-    std::optional<int> patternTo = {};        ///< behind the last of them; empty: where it comes again
-    std::string trigger = {};                 ///< channel whose edges they are; empty: its own
-    std::string levels = "default";           ///< that they are found at
+    std::string each = "unit_interval"; ///< what is laid over each other: unit_interval, pattern, or at edges:
+                                        ///< rising, falling, both
+    std::optional<int> pattern = {};    ///< UI after which it comes again; empty: as is found
+    int patternFrom = 0;                ///< the first of them that is folded
+    std::optional<int> patternTo = {};  ///< behind the last of them; empty: where it comes again
+    std::string trigger = {};           ///< channel whose edges they are; empty: its own
+    std::string levels = "default";     ///< that they are found at
     std::optional<double> before = {}, after = {}; ///< s, about an edge; empty: by how the edges lie
 
     bool atEdges() const { return each == "rising" || each == "falling" || each == "both"; }

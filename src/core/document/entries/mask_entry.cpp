@@ -45,7 +45,7 @@ std::vector<Field> fieldsOf(MaskEntry &entry)
          .mend = "give a fraction, 0.1 for 10 %",
          .value = &entry.margin},
         {.key = "stop_at",
-         .words = "stop at failed UI",
+         .words = "stop at failures",
          .least = 1,
          .most = 1000,
          .none = "counts on to the end",

@@ -51,8 +51,7 @@ std::vector<Field> fieldsOf(MarkerEntry &entry)
 void checkEntry(const MarkerEntry &entry, const std::string &where)
 {
     if (!entry.time && !(entry.level && (!entry.channel.empty() || !entry.row.empty())))
-        throw Error(where, "stands nowhere",
-                    "give \"time\" in s, or \"level\" with a \"channel\" or with a \"row\"");
+        throw Error(where, "stands nowhere", "give \"time\" in s, or \"level\" with a \"channel\" or with a \"row\"");
     if (entry.time && !entry.row.empty())
         throw Error(where, "is a moment and a value of a row", "give \"level\" with \"row\", or \"time\" without it");
 }

@@ -14,8 +14,8 @@ struct NoteEntry {
 };
 
 /// A mark to measure from and to. With a time only: a moment, free of any trace. With a channel and a time: it sits on
-/// the trace and follows it. With a channel and a level: a value on that channel's scale. With a row and a level: one of
-/// the values that the row measures.
+/// the trace and follows it. With a channel and a level: a value on that channel's scale. With a row and a level: one
+/// of the values that the row measures.
 struct MarkerEntry {
     std::string id, channel, row;
     std::optional<double> time, level; ///< s, in the channel's or the row's unit
