@@ -1,6 +1,7 @@
 // The unit intervals behind a cell of an eye, on a record that is given: how long they take to find, beside reading the
 // record once on all cores.
 
+#include "core_clock.h"
 #include "eye_box.h"
 #include "link_record.h"
 #include "parallel.h"
@@ -38,6 +39,7 @@ int main(int argc, char **argv)
         double sum = 0;
         void merge(const Sum &later) { sum += later.sum; }
     };
+    std::printf("core clock %.2f GHz\n", bench::coreClock());
     double kept = 0;
     const double reading = secondsFor([&] {
         kept += inChunksMerged<Sum>({0, link->axis().count}, defaultChunk, progress, [&](SampleRange mine, Sum &part) {

@@ -3,8 +3,10 @@
 // for 3 s each. It prints, for opening and each drag: the 99th percentile and the longest of the stalls of the
 // interface thread in ms (how long one event took), the median, the 95th percentile and the longest of the times in ms
 // from a change to the first picture of it, and how many such pictures came a second. The project stays, as
-// FILE-latency.fulvex.
+// FILE-latency.fulvex. A second argument: only the drags whose line begins like that. The first line is the core's
+// clock, by which figures of a machine that is shared are to be judged.
 
+#include "core_clock.h"
 #include "document_json.h"
 #include "link_record.h"
 #include "main_window.h"
@@ -90,6 +92,7 @@ int main(int argc, char **argv)
     const std::string path = file + "-latency.fulvex";
     std::ofstream(path) << text;
 
+    std::printf("core clock %.2f GHz\n", bench::coreClock());
     MainWindow window;
     window.resize(1280, 800);
     window.show();
@@ -115,7 +118,9 @@ int main(int argc, char **argv)
             arrivals.push_back(now);
         }
     };
+    const std::string only = argc > 2 ? argv[2] : "";
     const auto run = [&](const char *what, double seconds, const std::function<void(int)> &step) {
+        if (!std::string_view(what).starts_with(only)) return;
         app.stalls.clear();
         waits.clear();
         arrivals.clear();

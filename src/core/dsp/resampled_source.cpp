@@ -1,5 +1,6 @@
 #include "resampled_source.h"
 
+#include "sinc_divider.h"
 #include "sinc_kernel.h"
 
 #include <algorithm>
@@ -131,12 +132,11 @@ private:
 
 class Upsampled final : public SampleSource {
 public:
-    Upsampled(SourcePtr source, int factor) : m_source(std::move(source)), m_factor(factor)
+    Upsampled(SourcePtr source, int factor) : m_source(std::move(source)), m_divider(factor)
     {
         m_axis = m_source->axis();
         m_axis.interval /= factor;
         m_axis.count = (m_axis.count - 1) * factor + 1;
-        for (int phase = 1; phase < factor; ++phase) m_between.push_back(SincKernel::row(double(phase) / factor));
     }
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override { return m_source->mayHaveGaps(); }
@@ -145,27 +145,23 @@ public:
     double readEffort() const override { return 1 + m_source->readEffort(); }
     void release(SampleRange range) const override
     {
-        m_source->release({range.first / m_factor, range.last / m_factor});
+        m_source->release({range.first / m_divider.factor(), range.last / m_divider.factor()});
     }
     void read(std::int64_t first, std::span<double> out) const override
     {
         if (out.empty()) return;
-        const std::int64_t left = first / m_factor, right = (first + std::int64_t(out.size()) - 1) / m_factor;
-        const auto count = std::size_t(right - left) + 1, groups = count * std::size_t(m_factor);
-        const std::size_t needed = count + SincKernel::taps - 1;
+        const int factor = m_divider.factor();
+        const std::int64_t left = first / factor, right = (first + std::int64_t(out.size()) - 1) / factor;
+        const std::size_t needed = std::size_t(right - left) + SincKernel::taps;
         const auto samples = std::make_unique_for_overwrite<double[]>(needed);
         readBeyond(*m_source, left - SincKernel::before, std::span(samples.get(), needed));
-        if (groups == out.size()) return SincKernel::interleave(samples.get(), m_between, out.data(), count);
-        const auto all = std::make_unique_for_overwrite<double[]>(groups);
-        SincKernel::interleave(samples.get(), m_between, all.get(), count);
-        std::copy_n(all.get() + (first - left * m_factor), out.size(), out.begin());
+        m_divider.read(samples.get(), std::size_t(first - left * factor), out);
     }
 
 private:
     SourcePtr m_source;
-    int m_factor;
+    SincDivider m_divider;
     TimeAxis m_axis;
-    std::vector<SincKernel::Row> m_between;
 };
 
 } // namespace

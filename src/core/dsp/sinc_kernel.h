@@ -2,7 +2,6 @@
 
 #include <array>
 #include <cstddef>
-#include <span>
 
 namespace fulvex {
 
@@ -20,10 +19,6 @@ struct SincKernel {
     /// out[i] = sum over the taps of weights[t] * samples[i + t], for `count` outputs; the widest vectors the machine
     /// has.
     static void filter(const double *samples, const Row &weights, double *out, std::size_t count);
-    /// The samples themselves and, behind each, those that `between` gives between it and the next: out[i * n] =
-    /// samples[i + before], out[i * n + p] = sum over the taps of between[p - 1][t] * samples[i + t], n being one more
-    /// than there are rows; for `count` samples. The same bits whatever the machine's vectors.
-    static void interleave(const double *samples, std::span<const Row> between, double *out, std::size_t count);
 };
 
 } // namespace fulvex

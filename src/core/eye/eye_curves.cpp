@@ -3,6 +3,7 @@
 #include "eye_runs.h"
 #include "parallel.h"
 #include "resampled_source.h"
+#include "widest_vectors.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,6 +12,32 @@
 namespace fulvex {
 
 namespace {
+
+constexpr int gap = -1;
+
+/// The rows of a curve at places of its samples, on straight lines between them.
+FULVEX_WIDEST_VECTORS void rowsAt(const double *positions, std::size_t size, const double *values, double perUnit,
+                                  double bottom, double top, std::int32_t *rows)
+{
+    for (std::size_t i = 0; i < size; ++i) {
+        const auto left = std::int32_t(positions[i]);
+        const double value = values[left] + (values[left + 1] - values[left]) * (positions[i] - left);
+        const double row = value * perUnit - bottom;
+        const auto within = std::int32_t(row > 0 ? row < top ? row : top : 0.0);
+        rows[i] = row == row ? within : gap;
+    }
+}
+
+/// The cells of a curve in each column, from where it was in the column before: low <= row < high. None at a gap, and
+/// only its own behind one. rows[-1] is read.
+FULVEX_WIDEST_VECTORS void cellsOf(const std::int32_t *rows, std::size_t size, std::int32_t *lows, std::int32_t *highs)
+{
+    for (std::size_t i = 0; i < size; ++i) {
+        const std::int32_t row = rows[i], before = rows[i - 1] == gap ? row : rows[i - 1];
+        lows[i] = row == gap ? 0 : row <= before ? row : before + 1;
+        highs[i] = row == gap ? 0 : (row >= before ? row : before - 1) + 1;
+    }
+}
 
 /// Draws unit intervals one after the other into counts of its own.
 class Pen {
@@ -54,58 +81,45 @@ private:
     /// A curve, on straight lines of time between boundaries that share the columns out equally.
     void draw(std::span<const double> boundaries)
     {
-        const auto lasts = boundaries.size() - 1;
+        const auto lasts = boundaries.size() - 1, columns = std::size_t(m_grid.columns);
+        m_positions.resize(columns);
         if (lasts == 1) {
-            const double step = (boundaries[1] - boundaries[0]) / m_grid.columns, start = boundaries[0] + 0.5 * step;
-            return drawAt([=](int column) { return start + column * step; });
-        }
-        const double perColumn = double(lasts) / m_grid.columns;
-        drawAt([=](int column) {
-            const double ui = (column + 0.5) * perColumn;
-            const auto n = std::min(std::size_t(ui), lasts - 1);
-            return boundaries[n] + (ui - double(n)) * (boundaries[n + 1] - boundaries[n]);
-        });
-    }
-    /// A curve whose columns lie at those places of the samples, rising.
-    template <typename Position>
-    void drawAt(Position positionOf)
-    {
-        const int columns = m_grid.columns;
-        const double end = double(m_values.size() - 1);
-        // Columns whose curve lies between samples that are there.
-        int first = 0, last = columns;
-        while (first < last && !(positionOf(first) >= 0)) ++first;
-        while (last > first && !(positionOf(last - 1) < end)) --last;
-        const double *values = m_values.data();
-        const double bottom = double(m_grid.rows.first), top = double(m_grid.rows.count - 1);
-        m_rows.resize(std::size_t(columns));
-        for (int column = first; column < last; ++column) {
-            const double position = positionOf(column);
-            const int left = int(position);
-            const double value = values[left] + (values[left + 1] - values[left]) * (position - left);
-            const double row = value * m_perUnit - bottom;
-            m_rows[std::size_t(column)] = row == row ? int(std::min(std::max(row, 0.0), top)) : gap;
-        }
-        int before = gap;
-        const std::ptrdiff_t height = m_grid.rows.count + 1;
-        std::int32_t *cells = m_steps.data() + first * height;
-        for (int column = first; column < last; ++column, cells += height) {
-            const int row = m_rows[std::size_t(column)];
-            if (row != gap) {
-                const int low = before == gap ? row : std::min(row, before + 1),
-                          high = before == gap ? row : std::max(row, before - 1);
-                ++cells[low];
-                --cells[high + 1];
+            const double step = (boundaries[1] - boundaries[0]) / double(columns), start = boundaries[0] + 0.5 * step;
+            for (std::size_t column = 0; column < columns; ++column)
+                m_positions[column] = start + double(column) * step;
+        } else {
+            const double perColumn = double(lasts) / double(columns);
+            for (std::size_t column = 0; column < columns; ++column) {
+                const double ui = (double(column) + 0.5) * perColumn;
+                const auto n = std::min(std::size_t(ui), lasts - 1);
+                m_positions[column] = boundaries[n] + (ui - double(n)) * (boundaries[n + 1] - boundaries[n]);
             }
-            before = row;
+        }
+        // Columns whose curve lies between samples that are there.
+        std::size_t first = 0, last = columns;
+        while (first < last && !(m_positions[first] >= 0)) ++first;
+        while (last > first && !(m_positions[last - 1] < double(m_values.size() - 1))) --last;
+        drawThrough(first, last - first);
+    }
+    void drawThrough(std::size_t first, std::size_t count)
+    {
+        for (auto *rows : {&m_rows, &m_lows, &m_highs}) rows->resize(count + 1);
+        m_rows[0] = gap; // before the first
+        rowsAt(m_positions.data() + first, count, m_values.data(), m_perUnit, double(m_grid.rows.first),
+               double(m_grid.rows.count - 1), m_rows.data() + 1);
+        cellsOf(m_rows.data() + 1, count, m_lows.data(), m_highs.data());
+        const auto height = std::size_t(m_grid.rows.count + 1);
+        std::int32_t *steps = m_steps.data() + first * height;
+        for (std::size_t i = 0; i < count; ++i, steps += height) { // none: one more and one less, at the bottom
+            ++steps[m_lows[i]];
+            --steps[m_highs[i]];
         }
     }
-    static constexpr int gap = -1;
-    std::vector<int> m_rows;
     const EyeCounts &m_grid;
     std::vector<std::int32_t> m_steps; ///< column by column: how many more curves pass a row than the one below it
     double m_perUnit;
-    std::vector<double> m_boundaries, m_values;
+    std::vector<double> m_boundaries, m_values, m_positions;
+    std::vector<std::int32_t> m_rows, m_lows, m_highs;
 };
 
 /// As many as there are, each drawn by `draw(source, perSample, pen, which)`: on all cores. `smooth`: points a unit

@@ -42,14 +42,16 @@ void EyeTile::refresh()
     m_figure.picture = before.picture;
     m_figure.paths = before.paths;
     if (m_figure == before) return;
-    if (isVisible()) wantPicture(); // has it drawn while the rest is painted
+    if (isVisible() && wantPicture()) return; // which is drawn while the rest is painted
     update();
 }
 
-void EyeTile::wantPicture()
+bool EyeTile::wantPicture()
 {
-    if (const auto from = m_figure.pictureFrom(bench().look())) m_drawn.want(*from);
-    if (const auto from = m_figure.pathsFrom()) m_paths.want(*from);
+    const auto picture = m_figure.pictureFrom(bench().look());
+    const auto paths = m_figure.pathsFrom();
+    const bool newPicture = picture && m_drawn.want(*picture), newPaths = paths && m_paths.want(*paths);
+    return newPicture || newPaths;
 }
 
 void EyeTile::single()

@@ -35,7 +35,7 @@ protected:
 private:
     std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
     void refresh();
-    void wantPicture();
+    bool wantPicture(); ///< whether a new one will come
     /// Which unit intervals are drawn as curves: what Evidence lists of it, and where one is on the traces.
     void single();
     /// Says what stands under the pointer.

@@ -50,10 +50,10 @@ class Drawn {
 public:
     /// `came` is called on the interface's thread when there is a new one; not after this is gone.
     Drawn(FigureWorker &worker, std::function<void()> came) : m_worker(worker), m_came(std::move(came)) { drop(); }
-    /// Has it made where it is not what was asked for last.
-    void want(const typename Drawing::From &from)
+    /// Has it made where it is not what was asked for last: whether a new one will come.
+    bool want(const typename Drawing::From &from)
     {
-        if (m_state->asked == from) return;
+        if (m_state->asked == from) return false;
         m_state->asked = from;
         m_worker.ask(m_state.get(), [from, weak = std::weak_ptr(m_state)]() -> FigureWorker::Delivery {
             auto drawing = std::make_shared<const Drawing>(Drawing::of(from));
@@ -64,6 +64,7 @@ public:
                 state->came();
             };
         });
+        return true;
     }
     /// Null until the first has come; it may be of something older than what was asked for.
     const std::shared_ptr<const Drawing> &newest() const { return m_state->newest; }
