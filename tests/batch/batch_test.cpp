@@ -220,7 +220,7 @@ TEST_F(Batch, WithoutOutThePeopleGetATable)
     const test::Outcome outcome = run("run link.fulvex");
     EXPECT_EQ(outcome.status, 0);
     EXPECT_THAT(outcome.out, testing::HasSubstr("rise time"));
-    EXPECT_THAT(outcome.out, testing::HasSubstr("rj: random jitter is not measured by this version yet"));
+    EXPECT_THAT(outcome.out, testing::HasSubstr("rj: random jitter"));
     EXPECT_EQ(outcome.err, "");
 }
 

@@ -41,7 +41,7 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
         const Measured &one = *run.rows[index].measured;
         return one.reason.empty() && !one.single;
     });
-    if (quantity.needs == Needs::eye && quantity.measure && !occurs) {
+    if (quantity.needs == Needs::eye && !occurs) {
         const EyeResult &eye = *findEntry(all.eyes, entry.eye);
         struct Merged final : QuantityInputs { // an eye quantity of the added-up eye
             const MeasurementEntry *of = nullptr;

@@ -89,6 +89,7 @@ public:
                                   EdgeChoice choice, const std::string &interpolate);
     /// Throws Unmeasurable.
     ClockNode clock(const std::string &id);
+    ClockNode clock(const ClockEntry &entry); ///< which may be none of the document
     /// Of a clock's edges against a straight line, s. Throws Unmeasurable.
     std::shared_ptr<const TrendSpectrum> jitterSpectrum(const ClockEntry &entry);
     /// The symbols of a clock's unit intervals, as far as it has settled; `first` of them, 0: all. Throws Unmeasurable.
@@ -98,6 +99,11 @@ public:
                                                      const std::string &expected);
     /// What they repeat. Throws Unmeasurable.
     std::shared_ptr<const SymbolPattern> pattern(const ClockEntry &entry);
+    /// Of a clock's edges, as a row's settings say. Throws Unmeasurable.
+    Node<JitterMakeUp> jitter(const MeasurementEntry &entry);
+    Node<JitterTails> jitterTails(const MeasurementEntry &entry);
+    /// By a row's clock, or by a fixed one found from its source. Throws Unmeasurable.
+    Node<PhaseNoise> phaseNoise(const MeasurementEntry &entry);
     EyeNode eye(const std::string &id); ///< throws Unmeasurable
     std::shared_ptr<const EyeErrorRatio> errorRatios(const EyeNode &node);
     /// Of one of its openings, the lowest first; null where rising and falling transitions do not meet. `known`: only

@@ -200,7 +200,11 @@ Evaluation::ClockNode Evaluation::forwarded(const ClockEntry &entry)
 
 Evaluation::ClockNode Evaluation::clock(const std::string &id)
 {
-    const ClockEntry &entry = *findEntry(m_document.clocks, id);
+    return clock(*findEntry(m_document.clocks, id));
+}
+
+Evaluation::ClockNode Evaluation::clock(const ClockEntry &entry)
+{
     if (entry.method == "forwarded") return forwarded(entry);
     const TimeAxis axis = channel(entry.source).source->axis();
     const Timed from = timed(entry);

@@ -128,6 +128,21 @@ public:
     {
         return m_evaluation.symbolErrors(clockEntry(), unitIntervals, m_entry.expected);
     }
+    std::shared_ptr<const JitterMakeUp> jitter() override
+    {
+        clock(); // and notes on what it rests
+        return m_evaluation.jitter(m_entry).value;
+    }
+    std::shared_ptr<const JitterTails> jitterTails() override { return m_evaluation.jitterTails(m_entry).value; }
+    std::shared_ptr<const PhaseNoise> phaseNoise() override
+    {
+        noteRegion();
+        if (m_entry.clock.empty())
+            note("clock", "fixed, found from " + m_source);
+        else
+            clock(); // and notes on what it rests
+        return m_evaluation.phaseNoise(m_entry).value;
+    }
     std::shared_ptr<const ClockSymbols> symbols() override { return m_evaluation.symbols(clockEntry()).value; }
     Progress &progress() override { return m_evaluation.progress(); }
     double rateUncertainty() override { return m_evaluation.clock(m_entry.clock).rateUncertainty; }
@@ -276,9 +291,7 @@ Row Evaluation::measured(const MeasurementEntry &entry, const Quantity &quantity
     row.unit = quantity.unit ? quantity.unit : unitOf(inputs.source()) + quantity.per;
     Measured measured;
     try {
-        measured = quantity.measure
-                       ? quantity.measure(inputs)
-                       : Measured::none(std::string(quantity.title) + " is not measured by this version yet");
+        measured = quantity.measure(inputs);
     } catch (const Cancelled &) {
         throw;
     } catch (const Unmeasurable &none) {

@@ -1,6 +1,8 @@
 #include "node_bytes.h"
 
 #include "amplitude_survey.h"
+#include "jitter_make_up.h"
+#include "phase_noise.h"
 #include "power_spectrum.h"
 #include "results.h"
 #include "transition_finder.h"
@@ -67,9 +69,23 @@ std::size_t bytesOf(const EyeFold &fold)
     return held(fold.picture.counts) + held(fold.curves.counts.counts) + held(fold.parts);
 }
 
+std::size_t bytesOf(const JitterMakeUp &jitter)
+{
+    const JitterEdges &edges = jitter.edges;
+    return held(edges.places) + held(edges.errors) + held(edges.steps) + held(edges.symbols) + held(edges.edges) +
+           held(jitter.data.groups) + held(jitter.data.of) + held(jitter.lines) + held(jitter.rest);
+}
+
 std::size_t bytesOf(const MaskResult &result)
 {
     return held(result.failures) + held(result.worst) + held(result.spread.counts);
+}
+
+std::size_t bytesOf(const PhaseNoise &noise)
+{
+    std::size_t bytes = held(noise.lines);
+    for (const PhaseNoise::Piece &piece : noise.pieces) bytes += bytesOf(piece.power) + held(piece.noise);
+    return bytes;
 }
 
 std::size_t bytesOf(const PowerSpectrum &spectrum)

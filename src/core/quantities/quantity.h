@@ -3,7 +3,9 @@
 #include "document.h"
 #include "eye_box.h"
 #include "eye_quantities.h"
+#include "jitter_make_up.h"
 #include "numbered_edges.h"
+#include "phase_noise.h"
 #include "population.h"
 #include "power_spectrum.h"
 #include "pulse_shape.h"
@@ -63,6 +65,11 @@ public:
     /// Of some of those, against what the row expects.
     virtual std::shared_ptr<const SymbolErrors> symbolErrors(SampleRange /*unitIntervals*/) { throw Unmeasurable{}; }
     virtual double rateUncertainty() { throw Unmeasurable{}; } ///< of clock()
+    /// Of clock()'s edges in the row's region, as its settings say.
+    virtual std::shared_ptr<const JitterMakeUp> jitter() { throw Unmeasurable{}; }
+    virtual std::shared_ptr<const JitterTails> jitterTails() { throw Unmeasurable{}; } ///< of that
+    /// By the row's clock, or by a fixed one found from its channel.
+    virtual std::shared_ptr<const PhaseNoise> phaseNoise() { throw Unmeasurable{}; }
     enum class EyeLook { fold, crossings, rises, falls };
     virtual EyeQuantities eye(EyeLook) { throw Unmeasurable{}; } ///< with that beside its fold
     /// What lies in a box of the row's eye, see eye_box.h: levels, or times.
@@ -85,7 +92,7 @@ struct Quantity {
     const char *title; ///< for people
     const char *unit;  ///< null where it is the channel's
     Needs needs;
-    Measured (*measure)(QuantityInputs &in); ///< null: of a later version
+    Measured (*measure)(QuantityInputs &in);
     /// Keys of a row's settings that it is made with beside what it needs; any other means nothing to it.
     const char *settings = "";
     const char *per = ""; ///< behind the channel's unit: "/s"

@@ -82,7 +82,7 @@ bool canMeasureAgain(const Workbench &bench, const std::string &row, const std::
     const Document &document = bench.document();
     const MeasurementEntry *entry = findEntry(document.measurements, row);
     const Quantity *quantity = entry ? findQuantity(entry->quantity) : nullptr;
-    if (!quantity || !quantity->measure) return false;
+    if (!quantity) return false;
     const std::vector<std::string> on = foundationsOf(document, row);
     return std::find(on.begin(), on.end(), channel) == on.end() && !subjectOf(bench, *quantity, channel).empty();
 }

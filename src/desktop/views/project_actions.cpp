@@ -33,7 +33,6 @@ bool isEyeOfUnitIntervals(const Workbench &bench, const std::string &id)
 void addMeasurements(Workbench &bench, std::vector<Action> &actions)
 {
     for (const Quantity &quantity : quantities()) {
-        if (!quantity.measure) continue; // of a later version: nothing is offered that does nothing
         const QString title = QCoreApplication::translate("Quantities", quantity.title);
         Action action{.id = QString("measure_") + quantity.name, .words = tr("Measure %3 of %1")};
         action.words.replace("%3", title);

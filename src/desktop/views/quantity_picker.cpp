@@ -164,21 +164,16 @@ void QuantityPicker::fill()
     std::vector<const QuantityGroup *> groups;
     for (const QuantityGroup &group : quantityGroups()) groups.push_back(&group);
     const auto gives = [&](const QuantityGroup *group) {
-        return std::any_of(group->quantities.begin(), group->quantities.end(), [&](const Quantity &quantity) {
-            return quantity.measure && !subjectOf(m_bench, quantity, channel()).empty();
-        });
+        return std::any_of(group->quantities.begin(), group->quantities.end(),
+                           [&](const Quantity &quantity) { return !subjectOf(m_bench, quantity, channel()).empty(); });
     };
     std::stable_partition(groups.begin(), groups.end(), gives);
     for (const QuantityGroup *group : groups) {
-        const bool any = std::any_of(group->quantities.begin(), group->quantities.end(),
-                                     [](const Quantity &quantity) { return quantity.measure != nullptr; });
-        if (!any) continue; // of a later version
         auto *heading = new QListWidgetItem(tr(group->title), m_list);
         heading->setFlags(Qt::NoItemFlags);
         heading->setFont(m_bench.look().font(11, true));
         heading->setForeground(m_bench.look().quiet);
         for (const Quantity &quantity : group->quantities) {
-            if (!quantity.measure) continue;
             const QString title = QCoreApplication::translate("Quantities", quantity.title);
             const bool given = !subjectOf(m_bench, quantity, channel()).empty();
             const QString missing = quantity.needs == Needs::source  ? tr("needs another channel")

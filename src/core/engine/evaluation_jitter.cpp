@@ -1,0 +1,79 @@
+#include "evaluation.h"
+#include "node_key.h"
+
+#include <algorithm>
+#include <limits>
+
+namespace fulvex {
+
+namespace {
+
+/// Transitions at nearly every boundary are a clock's: of data half of them have one.
+bool isClockLike(const JitterEdges &edges)
+{
+    constexpr double nearlyAll = 0.98;
+    return edges.levels == 2 && double(edges.size()) > nearlyAll * double(edges.unitIntervals());
+}
+
+/// What of a clock's axis lies in a region, samples; an empty one: all.
+std::pair<double, double> samplesOf(const Document &document, const std::string &region, const TimeAxis &axis)
+{
+    constexpr double forever = std::numeric_limits<double>::infinity();
+    const RegionEntry *found = findEntry(document.regions, region);
+    return found ? std::pair(axis.positionOf(found->start), axis.positionOf(found->stop))
+                 : std::pair(-forever, forever);
+}
+
+} // namespace
+
+Evaluation::Node<JitterMakeUp> Evaluation::jitter(const MeasurementEntry &entry)
+{
+    const ClockNode by = clock(entry.clock);
+    const std::size_t levels = by.levels ? by.levels->levels.size() : 2;
+    const std::size_t openings = levels - 1;
+    needOpening(entry.opening, openings);
+    const std::optional<std::size_t> opening =
+        openings > 1 && entry.opening ? std::optional(std::size_t(*entry.opening)) : std::nullopt;
+    const auto positions = samplesOf(m_document, entry.region, by.clock->map.axis());
+    JitterRule rule;
+    if (const int *length = std::get_if<int>(&entry.pattern)) {
+        if (*length < 1) throw Unmeasurable{"a pattern has a length of 1 UI or more: give one, \"auto\" or \"none\""};
+        rule.pattern = *length;
+    } else {
+        const std::string &word = std::get<std::string>(entry.pattern);
+        if (word != "auto" && word != "none")
+            throw Unmeasurable{"\"" + word + "\" is no pattern: give its length in UI, \"auto\" or \"none\""};
+        if (word == "none") rule.pattern = 0;
+    }
+    const std::string key = keyOf("jitter", by.key, positions.first, positions.second, int(opening.value_or(99)),
+                                  rule.pattern.value_or(-1), entry.data ? int(*entry.data) : 2);
+    return {key, m_cache.get<JitterMakeUp>(key, [&] {
+                JitterEdges edges = jitterEdges(*by.clock, levels, positions, opening, m_progress);
+                rule.data = entry.data.value_or(!isClockLike(edges));
+                return makeUpOf(std::move(edges), rule, m_progress);
+            })};
+}
+
+Evaluation::Node<JitterTails> Evaluation::jitterTails(const MeasurementEntry &entry)
+{
+    const Node<JitterMakeUp> made = jitter(entry);
+    const std::string key = keyOf("tails", made.key);
+    return {key, m_cache.get<JitterTails>(key, [&] { return tailsOf(*made.value); })};
+}
+
+Evaluation::Node<PhaseNoise> Evaluation::phaseNoise(const MeasurementEntry &entry)
+{
+    ClockEntry found;
+    found.source = entry.source;
+    found.levels = entry.levels;
+    found.interpolate = entry.interpolate;
+    const ClockNode by = entry.clock.empty() ? clock(found) : clock(entry.clock);
+    const auto positions = samplesOf(m_document, entry.region, by.clock->map.axis());
+    const std::string key = keyOf("phase noise", by.key, positions.first, positions.second);
+    return {key, m_cache.get<PhaseNoise>(key, [&] {
+                const std::size_t levels = by.levels ? by.levels->levels.size() : 2;
+                return phaseNoiseOf(jitterEdges(*by.clock, levels, positions, {}, m_progress), m_progress);
+            })};
+}
+
+} // namespace fulvex

@@ -1,0 +1,139 @@
+#include "data_dependence.h"
+
+#include "history_tree.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+namespace {
+
+std::vector<double> less(const std::vector<double> &errors, const std::vector<double> &without)
+{
+    std::vector<double> rest = errors;
+    for (std::size_t i = 0; i < without.size(); ++i) rest[i] -= without[i];
+    return rest;
+}
+
+void takeExtent(DataDependence &found)
+{
+    if (found.groups.empty()) return;
+    const auto [least, most] = std::minmax_element(found.groups.begin(), found.groups.end(),
+                                                   [](const auto &a, const auto &b) { return a.mean < b.mean; });
+    found.peakToPeak = most->mean - least->mean;
+    found.uncertainty = least == most ? 0 : std::hypot(least->uncertainty, most->uncertainty);
+}
+
+/// The symbols around an edge of the pattern, "0001|0": the run before it and one more, the one that it reaches.
+std::string symbolsAround(const JitterEdges &edges, std::size_t edge)
+{
+    constexpr std::ptrdiff_t most = 6;
+    const std::ptrdiff_t place = edges.places[edge];
+    std::string words;
+    for (std::ptrdiff_t at = std::max<std::ptrdiff_t>(0, place - most); at < place; ++at) {
+        const std::uint8_t symbol = edges.symbols[std::size_t(at)];
+        words += symbol == noSymbol ? '.' : char('0' + symbol);
+    }
+    return words + '|' + char('0' + edges.steps[edge] % 16);
+}
+
+} // namespace
+
+DataDependence byPattern(const JitterEdges &edges, std::int64_t pattern, const std::vector<double> &without,
+                         Progress &progress)
+{
+    DataDependence found;
+    found.pattern = pattern;
+    found.repeats = double(edges.unitIntervals()) / double(pattern);
+    const std::vector<double> errors = less(edges.errors, without);
+    // Each place of the pattern has one step; an edge of another one there is an error of a symbol.
+    struct Place {
+        std::int64_t count = 0;
+        double sum = 0;
+        double leaf = 0, share = 0; ///< sums over its edges: of what their histories tell, of what part they are of it
+        std::size_t some = 0;       ///< one of its edges
+    };
+    const std::size_t steps = edges.levels * edges.levels;
+    const auto stepOf = [&](std::size_t edge) {
+        return (edges.steps[edge] / 16) * edges.levels + edges.steps[edge] % 16;
+    };
+    std::vector<Place> places(std::size_t(pattern) * steps);
+    const auto placeOf = [&](std::size_t edge) {
+        return std::size_t((edges.first + edges.places[edge]) % pattern) * steps + stepOf(edge);
+    };
+    constexpr std::int64_t fewest = 30;
+    const HistoryTree tree(edges, errors, fewest, progress);
+    double squares = 0;
+    for (std::size_t edge = 0; edge < edges.size(); ++edge) {
+        Place &place = places[placeOf(edge)];
+        ++place.count;
+        place.sum += errors[edge];
+        place.leaf += tree.leaves()[tree.leafOf(edge)].mean;
+        place.some = edge;
+        squares += errors[edge] * errors[edge];
+    }
+    double between = 0;
+    std::int64_t filled = 0;
+    for (Place &place : places) {
+        if (place.count == 0) continue;
+        between += place.sum * place.sum / double(place.count);
+        ++filled;
+    }
+    const double variance =
+        std::max(0.0, squares - between) / std::max(1.0, double(std::int64_t(edges.size()) - filled));
+    // What the edges of a place have of their own beside what their histories tell, as a mean square over the places:
+    // what they scatter more than chance. Each is believed by that (empirical Bayes: C. N. Morris, JASA 78 (1983)).
+    double own = 0, free = 0;
+    for (Place &place : places) {
+        if (place.count == 0) continue;
+        const auto &leaf = tree.leaves()[tree.leafOf(place.some)];
+        place.share = double(place.count) / double(std::max(leaf.count, place.count));
+        const double off = (place.sum - place.leaf) / double(place.count), chance = variance / double(place.count);
+        own += off * off - chance * (1 - place.share);
+        free += 1 - place.share;
+    }
+    own = free > 0.5 ? std::max(0.0, own / free) : 0;
+    std::vector<std::uint32_t> groupOf(places.size());
+    for (std::size_t at = 0; at < places.size(); ++at) {
+        const Place &place = places[at];
+        if (place.count == 0) continue;
+        const double chance = variance / double(place.count), told = place.leaf / double(place.count);
+        const double believed = own + chance > 0 ? own / (own + chance) : 1;
+        DataDependence::Group group;
+        group.place = std::int64_t(at / steps);
+        group.step = edges.steps[place.some];
+        group.symbols = symbolsAround(edges, place.some);
+        group.count = place.count;
+        group.mean = told + believed * (place.sum / double(place.count) - told);
+        group.uncertainty = std::sqrt(believed * chance + (1 - believed) * chance * place.share);
+        groupOf[at] = std::uint32_t(found.groups.size());
+        found.groups.push_back(std::move(group));
+    }
+    found.of.resize(edges.size());
+    for (std::size_t edge = 0; edge < edges.size(); ++edge) found.of[edge] = groupOf[placeOf(edge)];
+    takeExtent(found);
+    return found;
+}
+
+DataDependence byHistory(const JitterEdges &edges, const std::vector<double> &without, Progress &progress)
+{
+    DataDependence found;
+    constexpr std::int64_t fewest = 200;
+    const HistoryTree tree(edges, less(edges.errors, without), fewest, progress);
+    for (const HistoryTree::Leaf &leaf : tree.leaves()) {
+        DataDependence::Group group;
+        group.step = leaf.step;
+        group.symbols = leaf.symbols;
+        group.count = leaf.count;
+        group.mean = leaf.mean;
+        group.uncertainty = std::sqrt(tree.variance() / double(leaf.count));
+        found.groups.push_back(std::move(group));
+    }
+    found.of.resize(edges.size());
+    for (std::size_t edge = 0; edge < edges.size(); ++edge) found.of[edge] = tree.leafOf(edge);
+    takeExtent(found);
+    return found;
+}
+
+} // namespace fulvex

@@ -1,0 +1,36 @@
+#pragma once
+
+#include "jitter_edges.h"
+
+#include <string>
+#include <vector>
+
+namespace fulvex {
+
+/// How edges of data come to be early or late by the symbols around them.
+struct DataDependence {
+    std::int64_t pattern = 0; ///< symbols after which data repeat; 0: told by their histories
+    double repeats = 0;       ///< of the pattern, in the record
+    struct Group {
+        std::int64_t place = 0; ///< of the pattern: its boundary; of histories: none
+        std::uint8_t step = 0;  ///< 16 * the symbol left + the symbol reached
+        std::string symbols;    ///< around the edge, "0001|0"
+        double mean = 0;        ///< s, as far as it is no chance
+        double uncertainty = 0; ///< s, of the mean
+        std::int64_t count = 0; ///< edges
+    };
+    std::vector<Group> groups;              ///< edges of the pattern; or histories
+    std::vector<std::uint32_t> of;          ///< each edge's group
+    double peakToPeak = 0, uncertainty = 0; ///< s
+    std::string reason;                     ///< not empty: cannot be told, and why
+    double meanOf(std::size_t edge) const { return groups[of[edge]].mean; }
+};
+
+/// Of edges less `without` (s, one for each; empty: nothing), by the pattern that they repeat.
+DataDependence byPattern(const JitterEdges &edges, std::int64_t pattern, const std::vector<double> &without,
+                         Progress &progress);
+/// By the symbols before and behind: each as long as at least 200 edges have it and it differs from what is shorter by
+/// more than chance, see docs/methods.md.
+DataDependence byHistory(const JitterEdges &edges, const std::vector<double> &without, Progress &progress);
+
+} // namespace fulvex

@@ -1,0 +1,47 @@
+#pragma once
+
+#include "jitter_edges.h"
+
+#include <string>
+#include <vector>
+
+namespace fulvex {
+
+/// Edges told apart by the symbols around them, as far as that makes a difference: a tree that asks for one symbol
+/// after the other, each time for the one that tells most, while both answers have enough edges and differ by more than
+/// chance.
+class HistoryTree {
+public:
+    /// Of edges with `errors` (s). `least`: edges that an answer is to have.
+    HistoryTree(const JitterEdges &edges, const std::vector<double> &errors, std::int64_t least, Progress &progress);
+
+    struct Leaf {
+        std::uint8_t step = 0; ///< 16 * the symbol left + the symbol reached
+        std::string symbols;   ///< around it, "01.1|0": a point is any
+        std::int64_t count = 0;
+        double mean = 0; ///< s
+    };
+    const std::vector<Leaf> &leaves() const { return m_leaves; }
+    std::uint32_t leafOf(std::size_t edge) const { return m_leafOf[m_cellOf[edge]]; }
+    /// Mean square of what the symbols around an edge do not tell, s²: of edges that have all of them alike.
+    double variance() const { return m_variance; }
+
+private:
+    struct Cell {
+        std::int64_t count = 0;
+        double sum = 0;
+    };
+    std::size_t digitOf(std::size_t cell, std::size_t digit) const;
+    void grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_t> known, std::uint8_t step);
+    void end(const std::vector<std::uint32_t> &cells, const std::vector<std::uint8_t> &known, std::uint8_t step);
+
+    std::size_t m_levels, m_before = 0, m_behind = 0; ///< symbols before the one that is left, behind the one reached
+    std::int64_t m_least;
+    double m_variance = 0;
+    std::vector<Cell> m_cells;
+    std::vector<std::uint32_t> m_cellOf; ///< of each edge
+    std::vector<std::uint32_t> m_leafOf; ///< of each cell
+    std::vector<Leaf> m_leaves;
+};
+
+} // namespace fulvex

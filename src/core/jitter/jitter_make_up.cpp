@@ -1,0 +1,143 @@
+#include "jitter_make_up.h"
+
+#include "symbol_pattern.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fulvex {
+
+namespace {
+
+/// Repeats below which a pattern's own means are not told from chance: then it is data like any.
+constexpr double fewestRepeats = 4;
+
+DataDependence dependenceOf(const JitterEdges &edges, const JitterRule &rule, const std::vector<double> &lines,
+                            Progress &progress)
+{
+    std::int64_t pattern = rule.pattern.value_or(0);
+    if (!rule.data)
+        pattern = 2;
+    else if (!rule.pattern) {
+        const auto some = std::min<std::size_t>(edges.symbols.size(), 2 * longestPattern);
+        pattern = patternOf(std::span(edges.symbols).first(some), progress).length;
+    }
+    if (pattern > 0 && double(edges.unitIntervals()) >= fewestRepeats * double(pattern))
+        return byPattern(edges, pattern, lines, progress);
+    return byHistory(edges, lines, progress);
+}
+
+/// What chance leaves of a standard deviation, where neighbours hang together: by the mean squares of batches.
+double uncertaintyOfRms(const std::vector<double> &rest, double rms)
+{
+    const auto batches = std::max<std::size_t>(16, std::size_t(std::sqrt(double(rest.size()))));
+    if (rest.size() < 2 * batches || rms == 0) return 0;
+    double sum = 0, squares = 0;
+    for (std::size_t batch = 0; batch < batches; ++batch) {
+        const std::size_t first = batch * rest.size() / batches, last = (batch + 1) * rest.size() / batches;
+        double mean = 0;
+        for (std::size_t i = first; i < last; ++i) mean += rest[i] * rest[i] / double(last - first);
+        sum += mean;
+        squares += mean * mean;
+    }
+    const double n = double(batches), variance = std::max(0.0, squares - sum * sum / n) / (n - 1);
+    return std::sqrt(variance / n) / (2 * rms);
+}
+
+} // namespace
+
+std::optional<double> JitterMakeUp::dutyCycle() const
+{
+    if (rising.count == 0 || falling.count == 0) return {};
+    return std::abs(rising.mean - falling.mean);
+}
+
+double JitterMakeUp::dutyCycleUncertainty() const
+{
+    const auto square = [](const Direction &one) {
+        return one.std * one.std / double(std::max<std::int64_t>(1, one.count));
+    };
+    return std::sqrt(square(rising) + square(falling));
+}
+
+double JitterMakeUp::periodic() const
+{
+    double sum = 0;
+    for (const PeriodicLine &line : lines) sum += line.peakToPeak();
+    return sum;
+}
+
+double JitterMakeUp::periodicUncertainty() const
+{
+    double squares = 0;
+    for (const PeriodicLine &line : lines) squares += 4 * line.uncertainty * line.uncertainty;
+    return std::sqrt(squares);
+}
+
+/// What data give edges, each value as often as it occurs.
+static std::vector<BoundedJitter::Value> valuesOf(const DataDependence &data, std::size_t edges)
+{
+    std::vector<BoundedJitter::Value> values;
+    for (const DataDependence::Group &group : data.groups)
+        values.push_back({group.mean, double(group.count) / double(edges)});
+    return values;
+}
+
+JitterTails tailsOf(const JitterMakeUp &found)
+{
+    JitterTails tails;
+    tails.fit = fitTails(found.rest);
+    tails.bounded =
+        std::make_shared<const BoundedJitter>(valuesOf(found.data, found.edges.size()), found.lines, tails.fit.apart);
+    return tails;
+}
+
+JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progress)
+{
+    JitterMakeUp found;
+    found.edges = std::move(edges);
+    const JitterEdges &all = found.edges;
+    constexpr std::size_t fewest = 100;
+    if (all.size() < fewest) {
+        found.reason = std::to_string(all.size()) + " transitions after the clock has settled; a make-up needs " +
+                       std::to_string(fewest) + ": take a longer capture or region";
+        return found;
+    }
+    double mean = 0;
+    for (const double error : all.errors) mean += error / double(all.size());
+    for (double &error : found.edges.errors) error -= mean; // the make-up is about the mean
+
+    // What data do hides lines, and lines what data do: each is told once more without the other.
+    std::vector<double> lines;
+    for (int round = 0; round < 2; ++round) {
+        found.data = dependenceOf(all, rule, lines, progress);
+        found.rest = all.errors;
+        for (std::size_t i = 0; i < all.size(); ++i) found.rest[i] -= found.data.meanOf(i);
+        lines = found.rest;
+        found.lines = takeOutLines(all, found.rest, progress);
+        if (found.lines.empty()) break;
+        for (std::size_t i = 0; i < all.size(); ++i) lines[i] -= found.rest[i];
+    }
+    // About the means of all edges, less what lines happen to be at them.
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        JitterMakeUp::Direction &own = all.isRising(i) ? found.rising : found.falling;
+        const double value = all.errors[i] - (lines.empty() || found.lines.empty() ? 0 : lines[i]);
+        ++own.count;
+        const double step = value - own.mean;
+        own.mean += step / double(own.count);
+        own.std += step * (value - own.mean);
+    }
+    for (JitterMakeUp::Direction *one : {&found.rising, &found.falling})
+        one->std = one->count > 1 ? std::sqrt(one->std / double(one->count - 1)) : 0;
+
+    double squares = 0;
+    for (const double value : found.rest) squares += value * value;
+    const double told = double(found.data.groups.size() + 3 * found.lines.size());
+    const double free = std::max(1.0, double(all.size()) - told);
+    found.random = std::sqrt(squares / free);
+    found.randomUncertainty = uncertaintyOfRms(found.rest, found.random);
+    found.bounded = std::make_shared<const BoundedJitter>(valuesOf(found.data, all.size()), found.lines, 0);
+    return found;
+}
+
+} // namespace fulvex

@@ -1,0 +1,258 @@
+#include "periodic_lines.h"
+
+#include "core_loop.h"
+#include "parallel.h"
+#include "spectral_lines.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <complex>
+#include <numbers>
+
+namespace fulvex {
+
+namespace {
+
+constexpr double turn = 2 * std::numbers::pi;
+constexpr std::size_t mostLines = 64;
+constexpr std::int64_t fewEdges = 1 << 14; ///< of a chunk
+
+/// exp(i 2 pi cycles place), place after place: by rotation, anew before it drifts.
+class Wheel {
+public:
+    explicit Wheel(double cycles) : m_cycles(cycles) {}
+    std::complex<double> at(std::int32_t place)
+    {
+        const std::int32_t by = place - m_place;
+        if (by < 0 || by >= most || ++m_turned == 256) {
+            m_turned = 0;
+            m_now = exactly(double(place));
+        } else {
+            while (m_steps.size() <= std::size_t(by)) m_steps.push_back(exactly(double(m_steps.size())));
+            m_now *= m_steps[std::size_t(by)];
+        }
+        m_place = place;
+        return m_now;
+    }
+
+private:
+    static constexpr std::int32_t most = 64;
+    std::complex<double> exactly(double place) const
+    {
+        const double cycles = m_cycles * place;
+        return std::polar(1.0, turn * (cycles - std::floor(cycles)));
+    }
+    double m_cycles;
+    std::int32_t m_place = -most;
+    int m_turned = 0;
+    std::complex<double> m_now;
+    std::vector<std::complex<double>> m_steps;
+};
+
+/// A line on the grid: re * cos + im * sin, cycles a unit interval.
+struct Fitted {
+    double cycles = 0, re = 0, im = 0;
+    double variance[2] = {0, 0}; ///< of amplitude and cycles, times that of what is left
+    double amplitude() const { return std::hypot(re, im); }
+};
+
+SampleRange allOf(const JitterEdges &edges)
+{
+    return {0, std::int64_t(edges.size())};
+}
+
+/// Adds `sign` times a line to what is left.
+void add(const JitterEdges &edges, const Fitted &line, double sign, std::vector<double> &rest, Progress &progress)
+{
+    struct Nothing {};
+    inChunks<Nothing>(allOf(edges), fewEdges, progress, [&](SampleRange mine, Nothing &) {
+        Wheel wheel(line.cycles);
+        for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
+            const std::complex<double> at = wheel.at(edges.places[i]);
+            rest[i] += sign * (line.re * at.real() + line.im * at.imag());
+        }
+    });
+}
+
+/// Sums of least squares for three unknowns.
+struct Normal {
+    std::array<double, 6> matrix{}; ///< 00 01 02 11 12 22
+    std::array<double, 3> right{};
+    void add(const std::array<double, 3> &row, double value)
+    {
+        std::size_t at = 0;
+        for (std::size_t i = 0; i < 3; ++i) {
+            for (std::size_t k = i; k < 3; ++k) matrix[at++] += row[i] * row[k];
+            right[i] += row[i] * value;
+        }
+    }
+    void merge(const Normal &later)
+    {
+        for (std::size_t i = 0; i < matrix.size(); ++i) matrix[i] += later.matrix[i];
+        for (std::size_t i = 0; i < right.size(); ++i) right[i] += later.right[i];
+    }
+    /// The unknowns and the variances of the three; false where they cannot be told apart.
+    /// The third stays 0 where it is not asked for.
+    bool solve(std::array<double, 3> &unknowns, std::array<double, 3> &variances) const
+    {
+        const auto &[a, b, c, d, e, f] = matrix;
+        if (f == 0) {
+            const double both = a * d - b * b;
+            if (!(both > 1e-12 * a * d)) return false;
+            unknowns = {(d * right[0] - b * right[1]) / both, (a * right[1] - b * right[0]) / both, 0};
+            variances = {d / both, a / both, 0};
+            return true;
+        }
+        const double aa = d * f - e * e, bb = c * e - b * f, cc = b * e - c * d, dd = a * f - c * c, ee = b * c - a * e,
+                     ff = a * d - b * b, all = a * aa + b * bb + c * cc;
+        if (!(all > 1e-12 * a * d * f)) return false;
+        unknowns = {(aa * right[0] + bb * right[1] + cc * right[2]) / all,
+                    (bb * right[0] + dd * right[1] + ee * right[2]) / all,
+                    (cc * right[0] + ee * right[1] + ff * right[2]) / all};
+        variances = {aa / all, dd / all, ff / all};
+        return true;
+    }
+};
+
+/// One step of Gauss and Newton on one line, which stands in `rest`; of one without an amplitude yet, that and its
+/// phase alone. False where it cannot be told.
+bool refine(const JitterEdges &edges, const std::vector<double> &rest, Fitted &line, Progress &progress)
+{
+    // Frequency by its phase about the middle, which leaves the three unknowns nearly independent.
+    const double middle = edges.middle();
+    const auto normal = inChunksMerged<Normal>(allOf(edges), fewEdges, progress, [&](SampleRange mine, Normal &part) {
+        Wheel wheel(line.cycles);
+        for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
+            const std::complex<double> at = wheel.at(edges.places[i]);
+            const double turned = turn * (double(edges.places[i]) - middle);
+            const double along = turned * (line.im * at.real() - line.re * at.imag());
+            part.add({at.real(), at.imag(), along}, rest[i] - line.re * at.real() - line.im * at.imag());
+        }
+    });
+    std::array<double, 3> by, variances;
+    if (!normal.solve(by, variances)) return false;
+    // The phase at the middle stays what it is while the frequency is corrected.
+    const double bin = 1 / std::max(1.0, double(edges.places.back()));
+    const double faster = std::clamp(by[2], -bin, bin);
+    const std::complex<double> turnedBack = std::polar(1.0, -turn * faster * middle);
+    const std::complex<double> phasor = std::complex(line.re + by[0], -(line.im + by[1])) * turnedBack;
+    line.re = phasor.real();
+    line.im = -phasor.imag();
+    line.cycles += faster;
+    line.variance[0] = (variances[0] + variances[1]) / 2;
+    line.variance[1] = variances[2];
+    return true;
+}
+
+double meanSquare(const std::vector<double> &rest)
+{
+    double squares = 0;
+    for (const double value : rest) squares += value * value;
+    return squares / double(std::max<std::size_t>(1, rest.size()));
+}
+
+/// Where lines stand in the spectrum of what is left, cycles a unit interval, strongest first: those within 10 dB of
+/// the strongest, since a line makes weaker ones wherever the pattern of edges has one.
+std::vector<double> linesSeen(const JitterEdges &edges, const std::vector<double> &rest, Progress &progress)
+{
+    std::vector<double> grid(edges.unitIntervals() + 1);
+    for (std::size_t i = 0; i < rest.size(); ++i) grid[std::size_t(edges.places[i])] = rest[i];
+    constexpr std::size_t longest = std::size_t(1) << 20, shortest = 64;
+    if (grid.size() < shortest) return {};
+    // All of it at once, as far as it is not too long: zeroes behind it cost little and stand for edges that are none.
+    std::size_t length = shortest;
+    while (length < grid.size() && length < longest) length *= 2;
+    if (grid.size() < length) grid.resize(length);
+    SegmentRule rule;
+    rule.length = length;
+    const auto size = std::int64_t(grid.size());
+    const SourcePtr source = makeMemorySource(std::move(grid), 1);
+    const Spectrum spectrum = Spectrum::of(powerSpectrum(*source, {0, size}, {rule, false}, progress));
+    std::vector<double> seen;
+    for (const SpectralLine &line : spectrum.lines) {
+        if (!line.stands || line.frequency < 2.0 / double(edges.unitIntervals())) continue;
+        if (seen.size() == 8 || line.power < 0.1 * spectrum.lines.front().power) break;
+        seen.push_back(line.frequency);
+    }
+    return seen;
+}
+
+void nameHarmonics(std::vector<PeriodicLine> &lines)
+{
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        lines[i].harmonicOf = i;
+        for (std::size_t of = 0; of < lines.size(); ++of) {
+            const double times = lines[i].frequency / lines[of].frequency, whole = std::round(times);
+            const double off = std::hypot(lines[i].frequencyUncertainty, whole * lines[of].frequencyUncertainty);
+            if (of == i || whole < 2 || whole > 20 || lines[of].amplitude < lines[i].amplitude) continue;
+            if (std::abs(lines[i].frequency - whole * lines[of].frequency) > 4 * off) continue;
+            lines[i].harmonicOf = of;
+            lines[i].harmonic = int(whole);
+            break;
+        }
+    }
+}
+
+} // namespace
+
+std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest, Progress &progress)
+{
+    std::vector<Fitted> lines;
+    constexpr int rounds = 12, sweeps = 3;
+    // As high as of noise alone one in a thousand records has one anywhere.
+    const double chance = std::log(1e3 * double(std::max<std::size_t>(2, edges.unitIntervals())));
+    for (int round = 0; round < rounds && lines.size() < mostLines; ++round) {
+        const std::vector<double> seen = linesSeen(edges, rest, progress);
+        if (seen.empty()) break;
+        const std::size_t before = lines.size();
+        for (const double cycles : seen) lines.push_back({cycles, 0, 0, {}});
+        for (int sweep = 0; sweep < sweeps; ++sweep) {
+            for (Fitted &line : lines) {
+                add(edges, line, 1, rest, progress);
+                const bool fresh = line.re == 0 && line.im == 0;
+                if (!refine(edges, rest, line, progress)) line = {};
+                if (fresh && line.cycles > 0) refine(edges, rest, line, progress); // now that it has a phase to turn
+                add(edges, line, -1, rest, progress);
+            }
+        }
+        const double left = meanSquare(rest);
+        std::erase_if(lines, [&](const Fitted &line) {
+            const bool stands = line.cycles > 0 && line.cycles <= 0.5 && left > 0 &&
+                                line.amplitude() * line.amplitude() > 4 * chance * left / double(edges.size());
+            const bool perfect = left == 0 && line.amplitude() > 0;
+            if (!stands && !perfect) add(edges, line, 1, rest, progress);
+            return !stands && !perfect;
+        });
+        if (lines.size() <= before) break; // nothing that the edges themselves confirm
+    }
+    std::sort(lines.begin(), lines.end(),
+              [](const Fitted &a, const Fitted &b) { return a.amplitude() > b.amplitude(); });
+    std::vector<PeriodicLine> found;
+    const double left = meanSquare(rest);
+    for (const Fitted &line : lines) {
+        PeriodicLine one;
+        one.frequency = line.cycles / edges.unitInterval;
+        one.amplitude = line.amplitude();
+        const double turned = line.cycles * edges.middle();
+        one.phase = std::remainder(std::atan2(line.re, line.im) + turn * (turned - std::floor(turned)), turn);
+        one.uncertainty = std::sqrt(line.variance[0] * left);
+        one.frequencyUncertainty = std::sqrt(line.variance[1] * left) / edges.unitInterval;
+        found.push_back(one);
+    }
+    nameHarmonics(found);
+    return found;
+}
+
+double linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::size_t edge)
+{
+    const double time = (double(edges.places[edge]) - edges.middle()) * edges.unitInterval;
+    double sum = 0;
+    for (const PeriodicLine &line : lines) {
+        const double cycles = line.frequency * time;
+        sum += line.amplitude * std::sin(turn * (cycles - std::floor(cycles)) + line.phase);
+    }
+    return sum;
+}
+
+} // namespace fulvex

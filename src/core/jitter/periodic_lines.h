@@ -1,0 +1,31 @@
+#pragma once
+
+#include "jitter_edges.h"
+
+#include <vector>
+
+namespace fulvex {
+
+/// A sine that edges follow in time.
+struct PeriodicLine {
+    double frequency = 0;            ///< Hz, up to half the symbol rate: what is faster is folded back there
+    double amplitude = 0;            ///< s, half of peak to peak
+    double phase = 0;                ///< rad, of the sine at the middle of the edges, see JitterEdges::middle()
+    double uncertainty = 0;          ///< s, of the amplitude
+    double frequencyUncertainty = 0; ///< Hz
+    std::size_t harmonicOf = 0;      ///< which of the lines it is a multiple of; itself for none
+    int harmonic = 1;
+    double peakToPeak() const { return 2 * amplitude; }
+};
+
+/// The lines of what `rest` (s, one for each edge) holds: out of its spectrum on the grid of unit intervals, between
+/// edges nothing, those that stand out of the floor around them by more than chance; each then fitted to the edges
+/// themselves by least squares (amplitude, phase, frequency), all together, and taken out of `rest`; again until none
+/// is left. Strongest first.
+/// Source of the fit: IEEE Std 1057, four-parameter sine fit.
+std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest, Progress &progress);
+
+/// What lines are at an edge, s.
+double linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::size_t edge);
+
+} // namespace fulvex

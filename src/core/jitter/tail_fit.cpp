@@ -1,0 +1,191 @@
+#include "tail_fit.h"
+
+#include "bounded_jitter.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <functional>
+#include <gsl/gsl_multimin.h>
+#include <gsl/gsl_sf_gamma.h>
+
+namespace fulvex {
+
+namespace {
+
+constexpr std::size_t atoms = 32;
+constexpr double tail = 0.2; ///< of the values, to either side
+constexpr double mostBell = 3;
+
+/// Counts of values between edges, the middle ones together.
+struct Bins {
+    std::vector<double> edges; ///< between neighbouring bins; the first and the last reach on for ever
+    std::vector<double> counts;
+    double all = 0, mean = 0, std = 0;
+};
+
+Bins binsOf(const std::vector<double> &values)
+{
+    Bins bins;
+    bins.all = double(values.size());
+    for (const double value : values) bins.mean += value / bins.all;
+    for (const double value : values) bins.std += (value - bins.mean) * (value - bins.mean) / bins.all;
+    const auto [least, most] = std::minmax_element(values.begin(), values.end());
+    bins.std = *least < *most ? std::sqrt(bins.std) : 0; // whatever rounding makes of the mean
+    constexpr std::size_t fine = 300;
+    const double width = (*most - *least) / double(fine);
+    std::vector<double> counts(fine);
+    for (const double value : values)
+        ++counts[std::min(fine - 1, width > 0 ? std::size_t((value - *least) / width) : 0)];
+    double before = 0;
+    for (std::size_t i = 0; i < fine; ++i) {
+        const double behind = before + counts[i];
+        const bool inMiddle = behind > tail * bins.all && before < (1 - tail) * bins.all;
+        const bool goesOn = inMiddle && before > tail * bins.all;
+        if (goesOn) {
+            bins.counts.back() += counts[i];
+            bins.edges.back() = *least + double(i + 1) * width;
+        } else {
+            bins.counts.push_back(counts[i]);
+            bins.edges.push_back(*least + double(i + 1) * width);
+        }
+        before = behind;
+    }
+    bins.edges.pop_back();
+    return bins;
+}
+
+/// What a fit is made of: ln of random and of half the extent over the standard deviation, ln of the shape, and the
+/// middle off the mean, in standard deviations.
+using Unknowns = std::array<double, 4>;
+
+double minusLogLikelihood(const Bins &bins, const Unknowns &at, bool bounded)
+{
+    const double random = bins.std * std::exp(at[0]), half = bounded ? bins.std * std::exp(at[1]) : 0,
+                 shape = std::exp(at[2]), middle = bins.mean + at[3] * bins.std;
+    std::array<double, atoms> share{}, place{};
+    double below = 0;
+    for (std::size_t i = 0; i < atoms; ++i) {
+        const double upTo = double(i + 1) / atoms;
+        const double reached = i + 1 == atoms ? 1 : gsl_sf_beta_inc(shape, shape, upTo);
+        share[i] = reached - below;
+        place[i] = middle + half * (2 * (upTo - 0.5 / atoms) - 1);
+        below = reached;
+    }
+    const auto upTo = [&](double edge) {
+        if (!bounded) return normalTail((middle - edge) / random);
+        double part = 0;
+        for (std::size_t i = 0; i < atoms; ++i) part += share[i] * normalTail((place[i] - edge) / random);
+        return part;
+    };
+    double sum = 0, before = 0;
+    constexpr double least = 1e-300;
+    for (std::size_t i = 0; i < bins.counts.size(); ++i) {
+        const double behind = i < bins.edges.size() ? upTo(bins.edges[i]) : 1;
+        if (bins.counts[i] > 0) sum -= bins.counts[i] * std::log(std::max(behind - before, least));
+        before = behind;
+    }
+    if (!bounded) return sum;
+    // A shape is about uniform unless the values say otherwise; a longer bell than that is no bound.
+    const double beyond = std::max(0.0, at[2] - std::log(mostBell));
+    return sum + at[2] * at[2] / 4.5 + 50 * beyond * beyond + 50 * std::pow(std::max(0.0, -5 - at[2]), 2);
+}
+
+/// The least of a function, by the simplex of J. A. Nelder and R. Mead (1965).
+template <std::size_t count>
+double leastOf(const std::function<double(const std::array<double, count> &)> &function, std::array<double, count> &at)
+{
+    gsl_multimin_function wanted;
+    wanted.n = count;
+    wanted.params = const_cast<void *>(static_cast<const void *>(&function));
+    wanted.f = [](const gsl_vector *x, void *params) {
+        std::array<double, count> place;
+        for (std::size_t i = 0; i < count; ++i) place[i] = gsl_vector_get(x, i);
+        return (*static_cast<const std::function<double(const std::array<double, count> &)> *>(params))(place);
+    };
+    gsl_vector *start = gsl_vector_alloc(count), *step = gsl_vector_alloc(count);
+    for (std::size_t i = 0; i < count; ++i) gsl_vector_set(start, i, at[i]);
+    gsl_vector_set_all(step, 0.2);
+    gsl_multimin_fminimizer *search = gsl_multimin_fminimizer_alloc(gsl_multimin_fminimizer_nmsimplex2, count);
+    gsl_multimin_fminimizer_set(search, &wanted, start, step);
+    for (int i = 0; i < 400 && gsl_multimin_fminimizer_iterate(search) == 0; ++i)
+        if (gsl_multimin_test_size(gsl_multimin_fminimizer_size(search), 1e-3) == 0) break;
+    for (std::size_t i = 0; i < count; ++i) at[i] = gsl_vector_get(search->x, i);
+    const double least = search->fval;
+    gsl_multimin_fminimizer_free(search);
+    gsl_vector_free(start);
+    gsl_vector_free(step);
+    return least;
+}
+
+/// How far an unknown may be off: where the likelihood, the others free, has fallen by a half (profile likelihood).
+double uncertaintyOfRandom(const Bins &bins, const Unknowns &best, double least)
+{
+    double reach = 0.01;
+    for (; reach < 1; reach *= 1.6) {
+        std::array<double, 3> others{best[1], best[2], best[3]};
+        const double there = leastOf<3>(
+            [&](const std::array<double, 3> &some) {
+                return minusLogLikelihood(bins, {best[0] - reach, some[0], some[1], some[2]}, true);
+            },
+            others);
+        if (there > least + 0.5) return reach / std::sqrt(2 * (there - least));
+    }
+    return 1;
+}
+
+} // namespace
+
+TailFit fitTails(const std::vector<double> &values)
+{
+    TailFit found;
+    constexpr std::size_t fewest = 2000;
+    if (values.size() < fewest) {
+        found.reason = std::to_string(values.size()) + " edges; tails need " + std::to_string(fewest) +
+                       " to be told: take a longer capture or region";
+        return found;
+    }
+    const Bins bins = binsOf(values);
+    if (!(bins.std > 0)) return found;
+    std::array<double, 2> plain{0, 0};
+    const double without = leastOf<2>(
+        [&](const std::array<double, 2> &at) {
+            return minusLogLikelihood(bins, {at[0], 0, 0, at[1]}, false);
+        },
+        plain);
+    found.random = bins.std * std::exp(plain[0]);
+    found.middle = bins.mean + plain[1] * bins.std;
+    found.randomUncertainty = found.random / std::sqrt(2 * bins.all * 2 * tail);
+
+    Unknowns best{};
+    double least = HUGE_VAL;
+    for (Unknowns at : {Unknowns{-0.3, 0, 0, 0}, Unknowns{-0.5, 0, -2, 0}, Unknowns{-0.15, 0.3, 1, 0}}) {
+        const double there = leastOf<4>([&](const Unknowns &some) { return minusLogLikelihood(bins, some, true); }, at);
+        if (there < least) {
+            least = there;
+            best = at;
+        }
+    }
+    if (without - least < std::log(bins.all)) return found; // two parameters more
+    found.random = bins.std * std::exp(best[0]);
+    found.extent = 2 * bins.std * std::exp(best[1]);
+    found.shape = std::exp(best[2]);
+    found.middle = bins.mean + best[3] * bins.std;
+    found.randomUncertainty = found.random * uncertaintyOfRandom(bins, best, least);
+    std::vector<BoundedJitter::Value> spread;
+    double below = 0;
+    for (std::size_t i = 0; i < atoms; ++i) {
+        const double upTo = double(i + 1) / atoms,
+                     reached = i + 1 == atoms ? 1 : gsl_sf_beta_inc(found.shape, found.shape, upTo);
+        spread.push_back({found.extent * (upTo - 0.5 / atoms - 0.5), reached - below});
+        below = reached;
+    }
+    constexpr double ratio = 1e-12;
+    const double q = normalQuantile(2 * ratio); // each of the two values has half of the edges
+    found.apart =
+        std::max(0.0, BoundedJitter(std::move(spread), {}, 0).totalAt(ratio, found.random) - 2 * q * found.random);
+    found.apartUncertainty = 2 * q * found.randomUncertainty;
+    return found;
+}
+
+} // namespace fulvex
