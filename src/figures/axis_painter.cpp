@@ -7,6 +7,16 @@
 
 namespace fulvex {
 
+QString ratioText(double ratio)
+{
+    constexpr double plain = 0.01;
+    if (ratio >= plain || !(ratio > 0)) return QString::number(ratio, 'g', 2);
+    int power = int(std::floor(std::log10(ratio) + 1e-9));
+    double digits = std::round(ratio / std::pow(10, power) * 10) / 10;
+    if (digits >= 10) digits = 1, ++power;
+    return QString("%1e%2").arg(digits, 0, 'g', 2).arg(power);
+}
+
 QString text(const std::string &utf8)
 {
     return QString::fromUtf8(utf8.data(), qsizetype(utf8.size()));
@@ -41,7 +51,8 @@ static std::vector<Tick> logarithmicTicks(const AxisScale &scale, int most)
             const double value = factor * std::pow(10.0, decade);
             if (value < scale.low * (1 - 1e-9) || value > scale.high * (1 + 1e-9)) continue;
             if (factor > 1 ? !between : (decade % every + every) % every != 0) continue;
-            ticks.push_back({value, text(quantityText(value, scale.unit, {}, 1))});
+            const bool ratio = scale.unit.empty() && value < 1;
+            ticks.push_back({value, ratio ? ratioText(value) : text(quantityText(value, scale.unit, {}, 1))});
         }
     }
     return ticks;

@@ -42,6 +42,8 @@ void paintAxes(QPainter &painter, const QRectF &plot, const AxisScale &x, const 
                bool xLabels = true);
 
 QString text(const std::string &utf8);
+/// An error ratio: "1e-12", "2.5e-9", "0.01".
+QString ratioText(double ratio);
 
 /// What a figure shows while there is nothing to show: a sentence that says the next step.
 void paintEmpty(QPainter &painter, const QRectF &area, const QString &sentence, const Look &look);

@@ -42,7 +42,7 @@ protected:
   "masks": [{"id": "mask1", "eye": "eye1", "mask": "ieee-802.3-1000base-x", "margin": 0.0}],
   "measurements": [{"id": "tr", "quantity": "rise_time", "source": "d", "limit": {"min": null, "max": 1.0}},
                    {"id": "pp", "quantity": "peak_to_peak", "source": "g"},
-                   {"id": "rj", "quantity": "random_jitter", "source": "d", "clock": "loop"}]})");
+                   {"id": "bj", "quantity": "bounded_uncorrelated_jitter", "source": "d", "clock": "loop"}]})");
     }
     test::TemporaryFolder folder;
 };
@@ -83,7 +83,7 @@ TEST_F(Batch, PopulationsGoOnAsFiles)
     const auto single = npyNumbers(test::readAll(folder / "made/here/pp.npy"), "(1, 2)");
     EXPECT_TRUE(std::isnan(single.at(0)));
     EXPECT_EQ(single.at(1), rows[1]["mean"].get<double>());
-    EXPECT_TRUE(npyNumbers(test::readAll(folder / "made/here/rj.npy"), "(0, 2)").empty());
+    EXPECT_TRUE(npyNumbers(test::readAll(folder / "made/here/bj.npy"), "(0, 2)").empty());
 }
 
 TEST_F(Batch, AChannelIsWrittenWithWhatItsFormulaGives)
@@ -180,11 +180,11 @@ TEST_F(Batch, RunWritesAllFourFilesWithTheContractsKeys)
     EXPECT_EQ(tr["status"], "ok");
     EXPECT_EQ(tr["verdict"], "pass");
     EXPECT_NEAR(tr["mean"].get<double>(), 2.563 * 0.12 * 1.23, 0.01);
-    const auto &rj = results["measurements"][2];
-    EXPECT_EQ(rj["status"], "unmeasurable");
-    EXPECT_EQ(rj["count"], 0);
-    for (const char *key : {"mean", "std", "min", "max", "last", "uncertainty"}) EXPECT_TRUE(rj[key].is_null()) << key;
-    EXPECT_NE(rj["reason"], "");
+    const auto &bj = results["measurements"][2];
+    EXPECT_EQ(bj["status"], "unmeasurable");
+    EXPECT_EQ(bj["count"], 0);
+    for (const char *key : {"mean", "std", "min", "max", "last", "uncertainty"}) EXPECT_TRUE(bj[key].is_null()) << key;
+    EXPECT_NE(bj["reason"], "");
     const auto &mask = results["masks"][0];
     EXPECT_EQ(mask["failed_unit_intervals"], 0);
     EXPECT_EQ(mask["areas"].size(), 3u);
@@ -220,7 +220,7 @@ TEST_F(Batch, WithoutOutThePeopleGetATable)
     const test::Outcome outcome = run("run link.fulvex");
     EXPECT_EQ(outcome.status, 0);
     EXPECT_THAT(outcome.out, testing::HasSubstr("rise time"));
-    EXPECT_THAT(outcome.out, testing::HasSubstr("rj: random jitter"));
+    EXPECT_THAT(outcome.out, testing::HasSubstr("bj: only the tail method tells"));
     EXPECT_EQ(outcome.err, "");
 }
 

@@ -77,6 +77,15 @@ int main(int argc, char **argv)
     QTest::qWait(500);
     evidence->setCurrentIndex(evidence->model()->index(0, 0));
     shoot(desk, folder, "where-it-breaks");
+    // What eats the unit interval: the converter's line, its moments, what remains without it.
+    desk.bench().select({Selection::Kind::channel, "link"});
+    desk.ask("take the jitter of link apart");
+    desk.settled();
+    desk.find<QPushButton>("dismissMessage")->click();
+    for (int piece = 0; piece < 3; ++piece) QTest::keyClick(desk.find<QWidget>("budgetTile"), Qt::Key_Right);
+    QTest::qWait(500);
+    shoot(desk, folder, "jitter");
+    desk.bench().undoStack().undo();
     desk.bench().select({Selection::Kind::clock, "loop"});
     desk.showSheet("After the fix");
     shoot(desk, folder, "after-the-fix");

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "budget_entry.h"
 #include "capture_entry.h"
 #include "channel_entry.h"
 #include "clock_entry.h"
@@ -48,6 +49,7 @@ struct Document {
     std::vector<MaskEntry> masks;
     std::vector<MeasurementEntry> measurements;
     std::vector<SpectrumEntry> spectra;
+    std::vector<BudgetEntry> budgets;
     std::vector<KeptOutEntry> keptOut;
     std::vector<NoteEntry> notes;
     std::vector<MarkerEntry> markers;

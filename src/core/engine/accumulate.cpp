@@ -226,6 +226,12 @@ Results accumulated(const std::vector<Results> &runs)
     for (std::size_t i = 0; i < all.eyes.size(); ++i) all.eyes[i] = mergedEye(runs, i);
     for (std::size_t i = 0; i < all.masks.size(); ++i) all.masks[i] = mergedMask(runs, i);
     for (std::size_t i = 0; i < all.spectra.size(); ++i) all.spectra[i] = mergedSpectrum(runs, i);
+    for (BudgetResult &budget : all.budgets) {
+        budget.found.reset();
+        budget.tails.reset();
+        budget.verdict = Verdict::none;
+        budget.reason = "a jitter budget is of one capture: ask each by itself";
+    }
     for (std::size_t i = 0; i < all.rows.size(); ++i) all.rows[i] = mergedRow(runs, i, all);
     return all;
 }

@@ -272,6 +272,20 @@ void Agenda::compute(const SpectrumEntry &entry)
     m_board.put(placeOf(m_document.spectra, entry), spectrumResult(m_evaluation, entry, false));
 }
 
+void Agenda::compute(const BudgetEntry &entry)
+{
+    BudgetResult found = m_evaluation.kept<BudgetResult>(entry.id, [&](bool &lasts) {
+        BudgetResult result;
+        result.reason = reasonAgainst([&] { result = m_evaluation.budget(entry); }, &lasts);
+        return result;
+    });
+    found.id = entry.id;
+    found.source = channelOf(m_document, entry.id);
+    if (entry.limit && found.found)
+        found.verdict = found.budget.total <= *entry.limit * found.budget.unitInterval ? Verdict::pass : Verdict::fail;
+    m_board.put(placeOf(m_document.budgets, entry), std::move(found));
+}
+
 template <typename Entry>
 void Agenda::onceOf(const std::vector<Entry> &entries, const std::string &id)
 {
@@ -450,6 +464,7 @@ void Agenda::run()
         onceOf(m_document.masks, id);
         onceOf(m_document.measurements, id);
         onceOf(m_document.spectra, id);
+        onceOf(m_document.budgets, id);
     }
     if (m_options.pyramids && m_options.sketches) {
         for (const ChannelEntry &entry : m_document.channels) once(entry);
@@ -459,6 +474,7 @@ void Agenda::run()
     for (const EyeEntry &entry : m_document.eyes) once(entry);
     for (const MaskEntry &entry : m_document.masks) once(entry);
     for (const SpectrumEntry &entry : m_document.spectra) once(entry);
+    for (const BudgetEntry &entry : m_document.budgets) once(entry);
     hashAndCheck();
     for (const CaptureEntry &entry : m_document.captures)
         m_board.put(placeOf(m_document.captures, entry), captureResult(m_evaluation, entry, m_options, true));

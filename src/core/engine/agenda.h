@@ -45,6 +45,7 @@ private:
     void compute(const MaskEntry &entry);
     void compute(const MeasurementEntry &entry);
     void compute(const SpectrumEntry &entry);
+    void compute(const BudgetEntry &entry);
     template <typename Entry>
     void once(const Entry &entry);
     template <typename Entry>

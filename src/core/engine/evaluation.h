@@ -115,6 +115,7 @@ public:
     MaskRun mask(const MaskEntry &entry);
     /// A first answer is of segments spread over the record, where there are many more. Throws Unmeasurable.
     SpectrumResult spectrum(const SpectrumEntry &entry);
+    BudgetResult budget(const BudgetEntry &entry); ///< throws Unmeasurable
     /// What a spectrum is of: a channel, or a row's values on an even grid.
     ChannelNode spectrumSource(const SpectrumEntry &entry);
     Row row(const MeasurementEntry &entry); ///< after checkUse()

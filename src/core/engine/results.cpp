@@ -46,7 +46,8 @@ std::string Results::firstError() const
 bool Results::anyFailed() const
 {
     const auto fails = [](const auto &entry) { return entry.verdict == Verdict::fail; };
-    return std::any_of(rows.begin(), rows.end(), fails) || std::any_of(masks.begin(), masks.end(), fails);
+    return std::any_of(rows.begin(), rows.end(), fails) || std::any_of(masks.begin(), masks.end(), fails) ||
+           std::any_of(budgets.begin(), budgets.end(), fails);
 }
 
 const MaskRun *maskOn(const Results &results, const std::string &eye)

@@ -6,6 +6,7 @@
 #include "error_ratio.h"
 #include "eye_quantities.h"
 #include "finding.h"
+#include "jitter_budget.h"
 #include "mask_test_run.h"
 #include "population.h"
 #include "pyramid.h"
@@ -168,6 +169,22 @@ struct SpectrumResult {
     bool made() const { return spectrum || spectrogram || transfer || autocorrelation; }
 };
 
+/// Jitter taken apart.
+struct BudgetResult {
+    std::string id, source;
+    std::string reason; ///< not empty: it cannot be told, why, and what would help
+    bool pending = false;
+    std::shared_ptr<const JitterMakeUp> found;
+    std::shared_ptr<const JitterTails> tails; ///< null where they cannot be told
+    bool byTails = false;                     ///< the budget's random part is theirs
+    bool ofData = true;                       ///< not of a clock
+    JitterBudget budget;
+    std::vector<std::string> remarks; ///< what makes it doubtful, in sentences
+    Verdict verdict = Verdict::none;
+    TimeAxis axis; ///< that the clock's edges count on
+    std::shared_ptr<const Clock> by;
+};
+
 struct Results {
     std::shared_ptr<const Document> document;
     std::vector<CaptureResult> captures;
@@ -177,6 +194,7 @@ struct Results {
     std::vector<EyeResult> eyes;
     std::vector<MaskRun> masks;
     std::vector<SpectrumResult> spectra;
+    std::vector<BudgetResult> budgets;
     std::vector<ProgramStatus> programs;
 
     // Compiled once, as a document's.

@@ -1,6 +1,7 @@
 #include "evidence.h"
 
 #include "band_moments.h"
+#include "budget_evidence.h"
 #include "eye_box.h"
 #include "number_text.h"
 #include "parallel.h"
@@ -427,6 +428,8 @@ Evidence evidenceFor(const Results &results, const Question &question, std::size
     if (eye && (question.phases || question.values)) return ofPasses(results, *eye, question, wanted, progress);
     if (const MaskRun *mask = eye ? maskOn(results, eye->id) : nullptr)
         return ofFailures(results, *mask, question, wanted);
+    if (const BudgetResult *budget = findEntry(results.budgets, question.id))
+        return ofBudget(*budget, question, wanted);
     Evidence nothing;
     if (const SpectrumResult *spectrum = findEntry(results.spectra, question.id)) {
         if (question.frequencies && (spectrum->spectrum || spectrum->spectrogram))
@@ -472,7 +475,9 @@ bool isPending(const Results &results, const Question &question)
         const auto *result = findEntry(list, question.id);
         return result && result->pending;
     };
-    if (pends(results.captures) || pends(results.rows) || pends(results.masks) || pends(results.spectra)) return true;
+    if (pends(results.captures) || pends(results.rows) || pends(results.masks) || pends(results.spectra) ||
+        pends(results.budgets))
+        return true;
     if (!findEntry(results.eyes, question.id)) return false;
     if (question.phases || question.values || !question.symbols.empty()) return pends(results.eyes);
     const MaskRun *mask = maskOn(results, question.id);

@@ -24,8 +24,9 @@ struct Question {
     std::optional<double> frequency = {};
     /// Of a spectrum: where in time what lies between them, Hz, is strongest.
     Span frequencies = {};
-    std::string symbols = {}; ///< of an eye: where these follow on each other, see placesOf()
-    bool narrowed() const { return times || values || phases || frequency || frequencies || !symbols.empty(); }
+    std::string symbols = {};             ///< of an eye: where these follow on each other, see placesOf()
+    std::optional<std::size_t> part = {}; ///< of a jitter budget: the piece that moments are asked of
+    bool narrowed() const { return times || values || phases || frequency || frequencies || part || !symbols.empty(); }
     bool operator==(const Question &) const = default;
 };
 

@@ -64,6 +64,34 @@ std::vector<double> overATurn(const std::vector<PeriodicLine> &lines, std::size_
     return values;
 }
 
+/// Where a falling part of edges passes a ratio, between two places: by halving what is left, or where the straight
+/// line of its logarithm says so, whichever is nearer to the end (Illinois).
+template <typename Part>
+double latestBy(const Part &part, double low, double high, double ratio)
+{
+    const auto over = [&](double at) { return std::log(std::max(part(at), 1e-300) / ratio); };
+    double above = over(low), below = over(high);
+    if (!(above > 0)) return low;
+    if (!(below < 0)) return high;
+    const double enough = 1e-7 * (high - low);
+    for (int i = 0; i < 60 && high - low > enough; ++i) {
+        const bool halve = i % 3 == 2;
+        const double at = halve ? (low + high) / 2 : low + (high - low) * above / (above - below);
+        const double there = over(at);
+        if (there > 0) {
+            low = at;
+            above = there;
+            if (!halve) below /= 2;
+        } else {
+            high = at;
+            below = there;
+            if (!halve) above /= 2;
+        }
+        if (there == 0) break;
+    }
+    return (low + high) / 2;
+}
+
 } // namespace
 
 BoundedJitter::BoundedJitter(std::vector<Value> values, const std::vector<PeriodicLine> &lines, double apart)
@@ -124,17 +152,10 @@ double BoundedJitter::earlierThan(double at, double random) const
 
 std::pair<double, double> BoundedJitter::limits(double ratio, double random) const
 {
-    const double least = m_first, most = m_first + double(m_shares.size() - 1) * m_step, reach = 40 * random;
-    const auto crossing = [ratio](double from, double to, const auto &part) {
-        for (int i = 0; i < 60; ++i) { // part(from) > ratio, part(to) is not
-            const double middle = (from + to) / 2;
-            (part(middle) > ratio ? from : to) = middle;
-        }
-        return (from + to) / 2;
-    };
-    const double latest = crossing(least - reach, most + reach, [&](double at) { return laterThan(at, random); });
-    const double earliest = crossing(most + reach, least - reach, [&](double at) { return earlierThan(at, random); });
-    return {latest, earliest};
+    const double least = m_first, most = m_first + double(m_shares.size() - 1) * m_step;
+    const double beyond = normalQuantile(ratio) * random; // that far behind all of it lies less, before it more
+    return {latestBy([&](double at) { return laterThan(at, random); }, least + beyond, most + beyond, ratio),
+            -latestBy([&](double at) { return earlierThan(-at, random); }, -most + beyond, -least + beyond, ratio)};
 }
 
 double BoundedJitter::totalAt(double ratio, double random) const

@@ -3,6 +3,7 @@
 #include "core_loop.h"
 #include "parallel.h"
 #include "spectral_lines.h"
+#include "widest_vectors.h"
 
 #include <algorithm>
 #include <array>
@@ -18,37 +19,25 @@ constexpr double turn = 2 * std::numbers::pi;
 constexpr std::size_t mostLines = 64;
 constexpr std::int64_t fewEdges = 1 << 14; ///< of a chunk
 
-/// exp(i 2 pi cycles place), place after place: by rotation, anew before it drifts.
-class Wheel {
-public:
-    explicit Wheel(double cycles) : m_cycles(cycles) {}
-    std::complex<double> at(std::int32_t place)
-    {
-        const std::int32_t by = place - m_place;
-        if (by < 0 || by >= most || ++m_turned == 256) {
-            m_turned = 0;
-            m_now = exactly(double(place));
-        } else {
-            while (m_steps.size() <= std::size_t(by)) m_steps.push_back(exactly(double(m_steps.size())));
-            m_now *= m_steps[std::size_t(by)];
-        }
-        m_place = place;
-        return m_now;
-    }
+constexpr std::size_t block = 1024; ///< edges at a time, whose sines stay in the nearest cache
+constexpr std::size_t lanes = 8;    ///< sums side by side, so that they can be vectors
 
-private:
-    static constexpr std::int32_t most = 64;
-    std::complex<double> exactly(double place) const
-    {
-        const double cycles = m_cycles * place;
-        return std::polar(1.0, turn * (cycles - std::floor(cycles)));
+/// cos and sin of so many turns a place: to 1e-9, by the series of a sine up to a quarter turn.
+FULVEX_WIDEST_VECTORS void turned(double cycles, const std::int32_t *places, std::size_t size, double *cosines,
+                                  double *sines)
+{
+    constexpr double whole = 6755399441055744.0; // 1.5 * 2^52: what is added to it is rounded
+    constexpr double c1 = turn, c3 = -c1 * turn * turn / 6, c5 = -c3 * turn * turn / 20, c7 = -c5 * turn * turn / 42,
+                     c9 = -c7 * turn * turn / 72, c11 = -c9 * turn * turn / 110, c13 = -c11 * turn * turn / 156;
+    for (std::size_t i = 0; i < size; ++i) {
+        const double turns = cycles * places[i], part = turns - ((turns + whole) - whole);
+        const double far = std::abs(part), near = far < 0.25 ? far : 0.5 - far, beside = 0.25 - far;
+        const double u = near * near, v = beside * beside;
+        const double sine = near * (c1 + u * (c3 + u * (c5 + u * (c7 + u * (c9 + u * (c11 + u * c13))))));
+        sines[i] = part < 0 ? -sine : sine;
+        cosines[i] = beside * (c1 + v * (c3 + v * (c5 + v * (c7 + v * (c9 + v * (c11 + v * c13))))));
     }
-    double m_cycles;
-    std::int32_t m_place = -most;
-    int m_turned = 0;
-    std::complex<double> m_now;
-    std::vector<std::complex<double>> m_steps;
-};
+}
 
 /// A line on the grid: re * cos + im * sin, cycles a unit interval.
 struct Fitted {
@@ -62,29 +51,58 @@ SampleRange allOf(const JitterEdges &edges)
     return {0, std::int64_t(edges.size())};
 }
 
-/// Adds `sign` times a line to what is left.
-void add(const JitterEdges &edges, const Fitted &line, double sign, std::vector<double> &rest, Progress &progress)
+/// Takes a line out of what is left in place of another one.
+void exchange(const JitterEdges &edges, const Fitted &out, const Fitted &in, std::vector<double> &rest,
+              Progress &progress)
 {
     struct Nothing {};
     inChunks<Nothing>(allOf(edges), fewEdges, progress, [&](SampleRange mine, Nothing &) {
-        Wheel wheel(line.cycles);
-        for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
-            const std::complex<double> at = wheel.at(edges.places[i]);
-            rest[i] += sign * (line.re * at.real() + line.im * at.imag());
+        std::array<double, block> cosines, sines;
+        for (auto first = std::size_t(mine.first); first < std::size_t(mine.last); first += block) {
+            const std::size_t some = std::min(block, std::size_t(mine.last) - first);
+            for (const auto &[line, sign] : {std::pair(&out, 1.0), std::pair(&in, -1.0)}) {
+                if (line->re == 0 && line->im == 0) continue;
+                turned(line->cycles, edges.places.data() + first, some, cosines.data(), sines.data());
+                const double re = sign * line->re, im = sign * line->im;
+                double *to = rest.data() + first;
+                for (std::size_t i = 0; i < some; ++i) to[i] += re * cosines[i] + im * sines[i];
+            }
         }
     });
+}
+
+/// Sums of the squares of least squares over some edges, at cos and sin of a line and its change with frequency.
+FULVEX_WIDEST_VECTORS void addSquares(const double *cosines, const double *sines, const std::int32_t *places,
+                                      const double *rest, std::size_t size, double re, double im, double middle,
+                                      double (*sums)[lanes])
+{
+    for (std::size_t first = 0; first + lanes <= size; first += lanes) {
+        for (std::size_t k = 0; k < lanes; ++k) {
+            const std::size_t i = first + k;
+            const double c = cosines[i], s = sines[i], r = rest[i];
+            const double along = turn * (places[i] - middle) * (im * c - re * s);
+            sums[0][k] += c * c;
+            sums[1][k] += c * s;
+            sums[2][k] += c * along;
+            sums[3][k] += s * s;
+            sums[4][k] += s * along;
+            sums[5][k] += along * along;
+            sums[6][k] += c * r;
+            sums[7][k] += s * r;
+            sums[8][k] += along * r;
+        }
+    }
 }
 
 /// Sums of least squares for three unknowns.
 struct Normal {
     std::array<double, 6> matrix{}; ///< 00 01 02 11 12 22
     std::array<double, 3> right{};
-    void add(const std::array<double, 3> &row, double value)
+    void take(const double (*sums)[lanes])
     {
-        std::size_t at = 0;
-        for (std::size_t i = 0; i < 3; ++i) {
-            for (std::size_t k = i; k < 3; ++k) matrix[at++] += row[i] * row[k];
-            right[i] += row[i] * value;
+        for (std::size_t k = 0; k < lanes; ++k) {
+            for (std::size_t i = 0; i < matrix.size(); ++i) matrix[i] += sums[i][k];
+            for (std::size_t i = 0; i < right.size(); ++i) right[i] += sums[matrix.size() + i][k];
         }
     }
     void merge(const Normal &later)
@@ -115,20 +133,28 @@ struct Normal {
     }
 };
 
-/// One step of Gauss and Newton on one line, which stands in `rest`; of one without an amplitude yet, that and its
-/// phase alone. False where it cannot be told.
+/// One step of Gauss and Newton on one line, which is taken out of `rest` already; of one without an amplitude yet,
+/// that and its phase alone. False where it cannot be told.
 bool refine(const JitterEdges &edges, const std::vector<double> &rest, Fitted &line, Progress &progress)
 {
     // Frequency by its phase about the middle, which leaves the three unknowns nearly independent.
     const double middle = edges.middle();
     const auto normal = inChunksMerged<Normal>(allOf(edges), fewEdges, progress, [&](SampleRange mine, Normal &part) {
-        Wheel wheel(line.cycles);
-        for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
-            const std::complex<double> at = wheel.at(edges.places[i]);
-            const double turned = turn * (double(edges.places[i]) - middle);
-            const double along = turned * (line.im * at.real() - line.re * at.imag());
-            part.add({at.real(), at.imag(), along}, rest[i] - line.re * at.real() - line.im * at.imag());
+        std::array<double, block> cosines, sines, values;
+        std::array<std::int32_t, block> places;
+        double sums[9][lanes] = {};
+        for (auto first = std::size_t(mine.first); first < std::size_t(mine.last); first += block) {
+            const std::size_t some = std::min(block, std::size_t(mine.last) - first),
+                              room = (some + lanes - 1) / lanes * lanes;
+            turned(line.cycles, edges.places.data() + first, some, cosines.data(), sines.data());
+            std::copy_n(edges.places.data() + first, some, places.data());
+            std::copy_n(rest.data() + first, some, values.data());
+            for (std::size_t i = some; i < room; ++i) // that count for nothing
+                cosines[i] = sines[i] = values[i] = 0, places[i] = 0;
+            addSquares(cosines.data(), sines.data(), places.data(), values.data(), room, line.re, line.im, middle,
+                       sums);
         }
+        part.take(sums);
     });
     std::array<double, 3> by, variances;
     if (!normal.solve(by, variances)) return false;
@@ -199,29 +225,30 @@ void nameHarmonics(std::vector<PeriodicLine> &lines)
 std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest, Progress &progress)
 {
     std::vector<Fitted> lines;
-    constexpr int rounds = 12, sweeps = 3;
+    constexpr int rounds = 12, sweeps = 2;
     // As high as of noise alone one in a thousand records has one anywhere.
     const double chance = std::log(1e3 * double(std::max<std::size_t>(2, edges.unitIntervals())));
     for (int round = 0; round < rounds && lines.size() < mostLines; ++round) {
         const std::vector<double> seen = linesSeen(edges, rest, progress);
         if (seen.empty()) break;
         const std::size_t before = lines.size();
-        for (const double cycles : seen) lines.push_back({cycles, 0, 0, {}});
-        for (int sweep = 0; sweep < sweeps; ++sweep) {
-            for (Fitted &line : lines) {
-                add(edges, line, 1, rest, progress);
-                const bool fresh = line.re == 0 && line.im == 0;
-                if (!refine(edges, rest, line, progress)) line = {};
-                if (fresh && line.cycles > 0) refine(edges, rest, line, progress); // now that it has a phase to turn
-                add(edges, line, -1, rest, progress);
-            }
+        const auto step = [&](Fitted &line) {
+            const Fitted was = line;
+            if (!refine(edges, rest, line, progress)) line = {};
+            exchange(edges, was, line, rest, progress);
+        };
+        for (const double cycles : seen) {
+            lines.push_back({cycles, 0, 0, {}});
+            step(lines.back());
         }
+        for (int sweep = 0; sweep < sweeps; ++sweep)
+            for (Fitted &line : lines) step(line);
         const double left = meanSquare(rest);
         std::erase_if(lines, [&](const Fitted &line) {
             const bool stands = line.cycles > 0 && line.cycles <= 0.5 && left > 0 &&
                                 line.amplitude() * line.amplitude() > 4 * chance * left / double(edges.size());
             const bool perfect = left == 0 && line.amplitude() > 0;
-            if (!stands && !perfect) add(edges, line, 1, rest, progress);
+            if (!stands && !perfect) exchange(edges, line, {}, rest, progress);
             return !stands && !perfect;
         });
         if (lines.size() <= before) break; // nothing that the edges themselves confirm

@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 #include <functional>
+#include <gsl/gsl_errno.h>
 #include <gsl/gsl_multimin.h>
 #include <gsl/gsl_sf_gamma.h>
 
@@ -55,6 +56,26 @@ Bins binsOf(const std::vector<double> &values)
     return bins;
 }
 
+/// Shares of a beta distribution of equal parameters over equal parts of its extent. Not all of them are numbers where
+/// the shape is too far out for the library.
+std::array<double, atoms> sharesOf(double shape)
+{
+    std::array<double, atoms> shares{};
+    double below = 0;
+    for (std::size_t i = 0; i < atoms; ++i) {
+        gsl_sf_result reached{1, 0};
+        if (i + 1 < atoms && gsl_sf_beta_inc_e(shape, shape, double(i + 1) / atoms, &reached) != GSL_SUCCESS)
+            reached.val = NAN;
+        shares[i] = reached.val - below;
+        below = reached.val;
+    }
+    return shares;
+}
+double placeOf(std::size_t atom) ///< from -1 to 1
+{
+    return (2 * double(atom) + 1) / atoms - 1;
+}
+
 /// What a fit is made of: ln of random and of half the extent over the standard deviation, ln of the shape, and the
 /// middle off the mean, in standard deviations.
 using Unknowns = std::array<double, 4>;
@@ -63,19 +84,12 @@ double minusLogLikelihood(const Bins &bins, const Unknowns &at, bool bounded)
 {
     const double random = bins.std * std::exp(at[0]), half = bounded ? bins.std * std::exp(at[1]) : 0,
                  shape = std::exp(at[2]), middle = bins.mean + at[3] * bins.std;
-    std::array<double, atoms> share{}, place{};
-    double below = 0;
-    for (std::size_t i = 0; i < atoms; ++i) {
-        const double upTo = double(i + 1) / atoms;
-        const double reached = i + 1 == atoms ? 1 : gsl_sf_beta_inc(shape, shape, upTo);
-        share[i] = reached - below;
-        place[i] = middle + half * (2 * (upTo - 0.5 / atoms) - 1);
-        below = reached;
-    }
+    const std::array<double, atoms> share = sharesOf(std::clamp(shape, 1e-3, 1e2));
     const auto upTo = [&](double edge) {
         if (!bounded) return normalTail((middle - edge) / random);
         double part = 0;
-        for (std::size_t i = 0; i < atoms; ++i) part += share[i] * normalTail((place[i] - edge) / random);
+        for (std::size_t i = 0; i < atoms; ++i)
+            part += share[i] * normalTail((middle + half * placeOf(i) - edge) / random);
         return part;
     };
     double sum = 0, before = 0;
@@ -85,6 +99,7 @@ double minusLogLikelihood(const Bins &bins, const Unknowns &at, bool bounded)
         if (bins.counts[i] > 0) sum -= bins.counts[i] * std::log(std::max(behind - before, least));
         before = behind;
     }
+    if (!std::isfinite(sum)) return 1e300;
     if (!bounded) return sum;
     // A shape is about uniform unless the values say otherwise; a longer bell than that is no bound.
     const double beyond = std::max(0.0, at[2] - std::log(mostBell));
@@ -138,6 +153,8 @@ double uncertaintyOfRandom(const Bins &bins, const Unknowns &best, double least)
 
 TailFit fitTails(const std::vector<double> &values)
 {
+    // What a library cannot compute is no reason to end the program: it is told by its results.
+    [[maybe_unused]] static const auto handler = gsl_set_error_handler_off();
     TailFit found;
     constexpr std::size_t fewest = 2000;
     if (values.size() < fewest) {
@@ -172,14 +189,9 @@ TailFit fitTails(const std::vector<double> &values)
     found.shape = std::exp(best[2]);
     found.middle = bins.mean + best[3] * bins.std;
     found.randomUncertainty = found.random * uncertaintyOfRandom(bins, best, least);
+    const std::array<double, atoms> shares = sharesOf(found.shape);
     std::vector<BoundedJitter::Value> spread;
-    double below = 0;
-    for (std::size_t i = 0; i < atoms; ++i) {
-        const double upTo = double(i + 1) / atoms,
-                     reached = i + 1 == atoms ? 1 : gsl_sf_beta_inc(found.shape, found.shape, upTo);
-        spread.push_back({found.extent * (upTo - 0.5 / atoms - 0.5), reached - below});
-        below = reached;
-    }
+    for (std::size_t i = 0; i < atoms; ++i) spread.push_back({found.extent / 2 * placeOf(i), shares[i]});
     constexpr double ratio = 1e-12;
     const double q = normalQuantile(2 * ratio); // each of the two values has half of the edges
     found.apart =

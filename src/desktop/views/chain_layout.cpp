@@ -141,6 +141,9 @@ private:
         for (const EyeEntry &eye : m_document.eyes) {
             if (eye.clock == entry.id && !eye.atEdges()) addEye(eye, ink);
         }
+        for (const BudgetEntry &budget : m_document.budgets) {
+            if (budget.clock == entry.id) addBudget(budget, ink);
+        }
     }
     void addProgram(const ProgramEntry &entry)
     {
@@ -167,6 +170,22 @@ private:
                              .arg(text(quantityText(result->spectrum->lines.front().frequency, "Hz", {}, 4)));
         if (result && !result->reason.empty()) row.facts = QObject::tr("cannot be made"), row.problem = true;
         join(channel, {x, row.y}, ink);
+        m_layout.rows.push_back(row);
+    }
+    void addBudget(const BudgetEntry &entry, int ink)
+    {
+        const double x = m_at[entry.clock].x() + ChainLayout::indent;
+        ChainLayout::Row row{{Selection::Kind::budget, entry.id}, text(entry.id), {}, ink, x, next(), false};
+        const BudgetResult *result = m_results ? findEntry(m_results->budgets, entry.id) : nullptr;
+        if (result && result->found)
+            row.facts =
+                QObject::tr("%1 UI eaten at %2")
+                    .arg(text(fixedText(result->budget.total / result->budget.unitInterval, 3)), ratioText(entry.ber));
+        if (result && !result->reason.empty()) row.facts = QObject::tr("cannot be told"), row.problem = true;
+        if (result && result->verdict == Verdict::fail) row.problem = true;
+        if (result)
+            for (const std::string &remark : result->remarks) row.remarks << text(remark);
+        join(entry.clock, {x, row.y}, ink);
         m_layout.rows.push_back(row);
     }
     void addEye(const EyeEntry &entry, int ink)

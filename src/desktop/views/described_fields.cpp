@@ -16,6 +16,7 @@ namespace {
 struct Place {
     std::string entry, group, key;
     std::vector<std::string> others = {}; ///< that are set with it
+    std::size_t type = 0;                 ///< of its value: "to" is a channel, or a frequency
 
     std::optional<Field> in(const Document &document) const { return of(document, entry); }
     /// Calls set(field) for the entry's and the others'.
@@ -30,7 +31,7 @@ struct Place {
     std::optional<Field> of(const Document &document, const std::string &id) const
     {
         for (const Field &field : id.empty() ? fieldsOf(document) : fieldsOf(document, id)) {
-            if (field.key == key && field.group == group) return field;
+            if (field.key == key && field.group == group && field.value.index() == type) return field;
         }
         return {};
     }
@@ -142,7 +143,8 @@ class FieldMaker {
 public:
     FieldMaker(InspectorForm &form, Workbench &bench, const std::string &id, const Field &field,
                const std::vector<std::string> &others)
-        : m_form(form), m_bench(bench), m_field(field), m_place{id, field.group, field.key, others},
+        : m_form(form), m_bench(bench),
+          m_field(field), m_place{id, field.group, field.key, others, field.value.index()},
           m_words(form.tr(field.words))
     {
     }

@@ -124,6 +124,8 @@ void InspectorView::fill(InspectorForm &form, const Selection &selection)
         fillNamed(form, tr("Parameter"), selection.id);
     else if (selection.kind == Selection::Kind::function && findEntry(document.functions, selection.id))
         fillNamed(form, tr("Function"), selection.id);
+    else if (selection.kind == Selection::Kind::budget && findEntry(document.budgets, selection.id))
+        fillBudget(form, selection.id);
     else if (selection.kind == Selection::Kind::spectrum && findEntry(document.spectra, selection.id))
         fillSpectrum(form, selection.id);
     else if (selection.kind == Selection::Kind::program && findEntry(document.programs, selection.id))
@@ -296,7 +298,10 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
     addDescribedFields(
         form, m_bench, id,
         [&](const Field &field) {
-            const std::string_view key = field.key;
+            // "to" is another channel, or a frequency.
+            const bool frequency =
+                std::holds_alternative<std::optional<double> *>(field.value) && field.key == std::string_view("to");
+            const std::string_view key = frequency ? "to_frequency" : field.key;
             return (key == "id" && others.empty()) || *field.group || !quantity || quantity->takes(key);
         },
         others);

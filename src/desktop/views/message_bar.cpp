@@ -11,6 +11,7 @@ MessageBar::MessageBar(QWidget *parent)
     auto *bar = new QHBoxLayout(this);
     bar->setContentsMargins(14, 4, 14, 4);
     m_message->setObjectName("message");
+    m_dismiss->setObjectName("dismissMessage");
     m_message->setWordWrap(true);
     m_message->setTextInteractionFlags(Qt::TextSelectableByMouse);
     bar->addWidget(m_message, 1);

@@ -1,6 +1,7 @@
 #include "project_actions.h"
 
 #include "axis_painter.h"
+#include "budget_edits.h"
 #include "comparing.h"
 #include "document_edits.h"
 #include "mask_actions.h"
@@ -199,6 +200,15 @@ void addSpectra(Workbench &bench, std::vector<Action> &actions)
     ofOne("spectrum", tr("Add the spectrum of %1"), tr("frequency lines harmonics noise floor"), true);
     ofOne("spectrogram", tr("Add the spectrogram of %1"), tr("frequency over time"), false);
     ofOne("autocorrelation", tr("Add the autocorrelation of %1"), tr("comes again pattern"), false);
+    for (const Kind on : {Kind::channel, Kind::clock})
+        actions.push_back(
+            {.id = on == Kind::channel ? "take_jitter_apart" : "take_clock_apart",
+             .words = on == Kind::channel ? tr("Take the jitter of %1 apart") : tr("Take the jitter against %1 apart"),
+             .menu = on == Kind::channel ? "Channel" : "Measure",
+             .also = tr("jitter budget bathtub random periodic data dependent total"),
+             .on = on,
+             .act = [&bench](const Of &of) { takeJitterApart(bench, of); },
+             .apart = on == Kind::channel});
     actions.push_back({.id = "add_row_spectrum",
                        .words = tr("Add the averaged spectrum of %1"),
                        .menu = "Measure",
@@ -501,7 +511,7 @@ void addRemovals(Workbench &bench, std::vector<Action> &actions)
 {
     for (const Kind kind :
          {Kind::capture, Kind::channel, Kind::clock, Kind::eye, Kind::mask, Kind::measurement, Kind::note, Kind::region,
-          Kind::marker, Kind::parameter, Kind::function, Kind::spectrum, Kind::program}) {
+          Kind::marker, Kind::parameter, Kind::function, Kind::spectrum, Kind::budget, Kind::program}) {
         actions.push_back({.id = "remove_" + kindWords(kind),
                            .words = tr("Remove the %3 %1").replace("%3", kindWords(kind)),
                            .on = kind,

@@ -63,7 +63,7 @@ const ChannelResult *StripView::shownChannel() const
                     return findEntry(results.channels, eye->source);
             }
             for (std::string id : tile.of) {
-                if (findEntry(m_bench.document().spectra, id)) id = channelOf(m_bench.document(), id);
+                if (!findEntry(m_bench.document().channels, id)) id = channelOf(m_bench.document(), id);
                 const ChannelEntry *entry = findEntry(m_bench.document().channels, id);
                 if (!entry) continue;
                 if (!found) found = findEntry(results.channels, id);

@@ -1,5 +1,6 @@
 #include "tile_kinds.h"
 
+#include "budget_tile.h"
 #include "eye_tile.h"
 #include "histogram_tile.h"
 #include "scatter_tile.h"
@@ -39,6 +40,15 @@ constexpr TileKind kinds[] = {
      make<TransferTile>, "transfer"},
     {"autocorrelation", QT_TRANSLATE_NOOP("TileKinds", "Add a tile of the autocorrelation %1"),
      Selection::Kind::spectrum, make<AutocorrelationTile>, "autocorrelation"},
+    {"budget", QT_TRANSLATE_NOOP("TileKinds", "Add a tile of the jitter budget %1"), Selection::Kind::budget,
+     make<BudgetTile>},
+    {"bathtub", QT_TRANSLATE_NOOP("TileKinds", "Add the bathtub of %1"), Selection::Kind::budget, make<BudgetPlotTile>},
+    {"jitter_histogram", QT_TRANSLATE_NOOP("TileKinds", "Add the histogram of %1 with its parts"),
+     Selection::Kind::budget, make<BudgetPlotTile>},
+    {"jitter_tails", QT_TRANSLATE_NOOP("TileKinds", "Add the tails of %1"), Selection::Kind::budget,
+     make<BudgetPlotTile>},
+    {"jitter_pattern", QT_TRANSLATE_NOOP("TileKinds", "Add what the pattern does in %1"), Selection::Kind::budget,
+     make<BudgetPlotTile>},
 };
 
 } // namespace

@@ -41,6 +41,7 @@ struct Selection {
         parameter,
         function,
         spectrum,
+        budget,
         program
     } kind = Kind::nothing;
     std::string id;

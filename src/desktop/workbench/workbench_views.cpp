@@ -29,7 +29,7 @@ static void addChannels(const Document &document, const std::string &id, std::ve
 {
     if (findEntry(document.channels, id)) channels.push_back(id);
     if (const EyeEntry *eye = findEntry(document.eyes, id)) channels.push_back(eye->source);
-    if (findEntry(document.spectra, id)) channels.push_back(channelOf(document, id));
+    if (findEntry(document.spectra, id) || findEntry(document.budgets, id)) channels.push_back(channelOf(document, id));
     if (const MeasurementEntry *row = findEntry(document.measurements, id)) {
         if (!row->source.empty()) channels.push_back(row->source);
         if (const ClockEntry *clock = findEntry(document.clocks, row->clock)) channels.push_back(clock->source);

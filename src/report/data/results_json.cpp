@@ -139,6 +139,57 @@ Json maskJson(const MaskRun &mask)
     return json;
 }
 
+const char *wordOf(JitterBudget::Part::Kind kind)
+{
+    using Kind = JitterBudget::Part::Kind;
+    switch (kind) {
+    case Kind::dutyCycle:
+        return "duty_cycle";
+    case Kind::pattern:
+        return "data";
+    case Kind::line:
+        return "line";
+    case Kind::bounded:
+        return "bounded";
+    case Kind::random:
+        break;
+    }
+    return "random";
+}
+
+Json budgetJson(const BudgetResult &result)
+{
+    Json json{{"id", result.id}, {"source", result.source}};
+    if (!result.reason.empty()) json["reason"] = result.reason;
+    if (!result.found) return json;
+    const JitterBudget &budget = result.budget;
+    const JitterMakeUp &found = *result.found;
+    json["unit_interval"] = budget.unitInterval;
+    json["error_ratio"] = budget.ratio;
+    json["edges"] = found.edges.size();
+    json["pattern"] = found.data.pattern > 0 ? Json(found.data.pattern) : Json();
+    json["total"] = budget.total;
+    json["uncertainty"] = budget.uncertainty;
+    json["random"] = budget.random;
+    json["parts"] = Json::array();
+    for (const JitterBudget::Part &part : budget.parts) {
+        Json one{{"kind", wordOf(part.kind)}, {"size", part.size}, {"uncertainty", part.uncertainty}};
+        if (part.kind == JitterBudget::Part::Kind::line) one["frequency"] = found.lines[part.line].frequency;
+        if (part.leftOut) one["left_out"] = true;
+        json["parts"].push_back(std::move(one));
+    }
+    json["lines"] = Json::array();
+    for (const PeriodicLine &line : found.lines)
+        json["lines"].push_back({{"frequency", line.frequency},
+                                 {"peak_to_peak", line.peakToPeak()},
+                                 {"phase", line.phase},
+                                 {"uncertainty", 2 * line.uncertainty},
+                                 {"harmonic", line.harmonic}});
+    json["remarks"] = result.remarks;
+    json["verdict"] = verdictName(result.verdict);
+    return json;
+}
+
 Json spectrumJson(const SpectrumResult &result)
 {
     Json json{{"id", result.id}, {"kind", result.kind}, {"source", result.source}};
@@ -212,6 +263,7 @@ std::string resultsJson(const Results &results, const ProjectFacts &facts)
     json["eyes"] = list(results.eyes, eyeJson);
     json["masks"] = list(results.masks, maskJson);
     json["spectra"] = list(results.spectra, spectrumJson);
+    json["budgets"] = list(results.budgets, budgetJson);
     return jsonText(json) + "\n";
 }
 

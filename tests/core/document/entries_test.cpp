@@ -36,6 +36,7 @@ Document everything()
   "spectra": [{"id": "lines", "kind": "spectrum", "source": "d", "region": "start_up"},
               {"id": "between", "kind": "transfer", "source": "p", "to": "n"},
               {"id": "of_rise", "kind": "spectrum", "row": "rise"}],
+  "budgets": [{"id": "jitter", "clock": "loop", "region": "start_up", "without": [2.2e6], "limit": 0.3}],
   "kept_out": [{"id": "out", "of": ["rise", "skew"], "start": 1e-6, "stop": 2e-6, "reason": "relay"}],
   "notes": [{"id": "note", "channel": "d", "time": 1e-6, "text": "here"}],
   "markers": [{"id": "a", "time": 1e-6}, {"id": "b", "channel": "n", "level": 0.2}, {"id": "c", "row": "rise", "level": 1e-9}],
@@ -128,10 +129,13 @@ TEST(Entries, EveryMemberIsDescribed)
     EXPECT_EQ(described(SpectrumEntry{}), counted(u1, u2, u3, u4, u5, u6, u7, u8, u9, u10));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};
     EXPECT_EQ(described(SheetEntry{}), counted(s1, s2, s3, s4, s5));
-    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19] = Document{};
+    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19, d20] =
+        Document{};
     const auto [v1, v2, v3] = device;
-    EXPECT_EQ(described(Document{}),
-              counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19, v1, v2, v3));
+    EXPECT_EQ(described(Document{}), counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17,
+                                             d18, d19, d20, v1, v2, v3));
+    const auto [j1, j2, j3, j4, j5, j6, j7, j8, j9, j10] = BudgetEntry{};
+    EXPECT_EQ(described(BudgetEntry{}), counted(j1, j2, j3, j4, j5, j6, j7, j8, j9, j10));
     const auto [o1, o2, o3, o4, o5] = KeptOutEntry{};
     EXPECT_EQ(described(KeptOutEntry{}), counted(o1, o2, o3, o4, o5));
 }

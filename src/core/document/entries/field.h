@@ -31,6 +31,7 @@ enum class EntryKind {
     mask,
     measurement,
     spectrum,
+    budget,
     keptOut,
     note,
     marker,

@@ -1,0 +1,15 @@
+#pragma once
+
+#include "workbench.h"
+
+namespace fulvex {
+
+/// Takes the jitter of a channel, or of a clock's channel, apart: the clock that is there, or a loop that it says why
+/// for; a budget, the rows of its parts, and a sheet of its own that shows them. The budget's id; empty: nothing was
+/// changed.
+std::string takeJitterApart(Workbench &bench, const std::string &of);
+
+/// Leaves the line of a piece out of a budget, or takes it back in. False for a piece that is no line.
+bool switchLine(Workbench &bench, const std::string &budget, std::size_t part);
+
+} // namespace fulvex

@@ -1,0 +1,156 @@
+// The Inspector's page of a jitter budget: how it is made, the chosen piece, what to doubt, its lines.
+
+#include "axis_painter.h"
+#include "budget_edits.h"
+#include "described_fields.h"
+#include "inspector_view.h"
+#include "number_text.h"
+
+namespace fulvex {
+
+namespace {
+
+using Kind = JitterBudget::Part::Kind;
+
+QString seconds(double value, double uncertainty)
+{
+    return text(quantityText(value, "s", uncertainty) + " ± " + quantityText(uncertainty, "s", {}, 1));
+}
+
+QString wordsOf(const BudgetResult &result, const JitterBudget::Part &part)
+{
+    const JitterMakeUp &found = *result.found;
+    QStringList lines;
+    switch (part.kind) {
+    case Kind::dutyCycle:
+        lines << QObject::tr("duty-cycle distortion") << QObject::tr("rising less falling edges, in the mean");
+        break;
+    case Kind::pattern:
+        lines << (found.data.pattern > 0 ? QObject::tr("the pattern of %1, %2 repeats")
+                                               .arg(found.data.pattern)
+                                               .arg(std::int64_t(found.data.repeats))
+                                         : QObject::tr("%1 histories of symbols").arg(found.data.groups.size()));
+        break;
+    case Kind::line: {
+        const PeriodicLine &line = found.lines[part.line];
+        lines << QObject::tr("the line at %1").arg(text(quantityText(line.frequency, "Hz", line.frequencyUncertainty)))
+              << QObject::tr("peak to peak %1").arg(seconds(line.peakToPeak(), 2 * line.uncertainty));
+        QStringList harmonics;
+        for (const PeriodicLine &other : found.lines)
+            if (other.harmonic > 1 && other.harmonicOf == part.line)
+                harmonics << QObject::tr("%1 at %2")
+                                 .arg(text(quantityText(other.peakToPeak(), "s", {}, 3)),
+                                      text(quantityText(other.frequency, "Hz", {}, 4)));
+        if (!harmonics.isEmpty()) lines << QObject::tr("harmonics: %1").arg(harmonics.join(", "));
+        break;
+    }
+    case Kind::bounded:
+        lines << QObject::tr("bounded, of no line and no pattern, as two values");
+        break;
+    case Kind::random:
+        lines << QObject::tr("random, %1 rms").arg(text(quantityText(result.budget.random, "s", {}, 4)));
+        break;
+    }
+    lines << QObject::tr("takes %1").arg(seconds(part.size, part.uncertainty));
+    return lines.join("\n");
+}
+
+/// What remains without a line.
+QString withoutIt(const JitterBudget &budget, double then)
+{
+    const auto change = [](double from, double to, const char *unit) {
+        return text(quantityText(from, unit, {}, 4) + " → " + quantityText(to, unit, {}, 4));
+    };
+    return QObject::tr("total %1\neye opening %2")
+        .arg(change(budget.total, then, "s"),
+             change(budget.open() / budget.unitInterval, 1 - then / budget.unitInterval, "UI"));
+}
+
+} // namespace
+
+void InspectorView::fillBudget(InspectorForm &form, const std::string &id)
+{
+    const auto result = [this, id]() -> const BudgetResult * {
+        const BudgetResult *made = m_bench.results() ? findEntry(m_bench.results()->budgets, id) : nullptr;
+        return made && made->found ? made : nullptr;
+    };
+    const auto chosen = [this, id, result]() -> const JitterBudget::Part * {
+        const BudgetResult *made = result();
+        const Question &question = m_bench.question();
+        if (!made || question.id != id || !question.part || *question.part >= made->budget.parts.size()) return nullptr;
+        return &made->budget.parts[*question.part];
+    };
+    form.heading(tr("Jitter budget"));
+    addDescribedFields(form, m_bench, id);
+    form.choiceField(
+        tr("transitions"), "budgetData",
+        {{tr("as they look"), ""}, {tr("of data"), "data"}, {tr("of a clock"), "clock"}},
+        [id](const Document &document) -> std::string {
+            const BudgetEntry *entry = findEntry(document.budgets, id);
+            return !entry || !entry->data ? "" : *entry->data ? "data" : "clock";
+        },
+        [id](Document &document, const std::string &word) {
+            if (BudgetEntry *entry = findEntry(document.budgets, id))
+                entry->data = word.empty() ? std::nullopt : std::optional(word == "data");
+        });
+    form.textField(
+        tr("pattern, UI"), "budgetPattern",
+        [id](const Document &document) {
+            const BudgetEntry *entry = findEntry(document.budgets, id);
+            if (!entry) return QString();
+            const int *length = std::get_if<int>(&entry->pattern);
+            return length ? QString::number(*length) : text(std::get<std::string>(entry->pattern));
+        },
+        [id](Document &document, const QString &typed) {
+            BudgetEntry *entry = findEntry(document.budgets, id);
+            if (!entry) return;
+            bool isLength = false;
+            const int length = typed.trimmed().toInt(&isLength);
+            if (isLength)
+                entry->pattern = length;
+            else
+                entry->pattern = typed.trimmed().isEmpty() ? std::string("auto") : typed.trimmed().toStdString();
+        },
+        tr("auto, none, or its length"));
+    form.heading(tr("The chosen piece"));
+    form.fact({}, [result, chosen] {
+        const JitterBudget::Part *part = chosen();
+        return part ? wordsOf(*result(), *part) : tr("Click a piece of the budget.");
+    });
+    form.fact(tr("without it"), [result, chosen] {
+        const JitterBudget::Part *part = chosen();
+        return part && part->without ? withoutIt(result()->budget, *part->without) : QString();
+    });
+    form.button(tr("Leave the line out, or take it back"), "switchLine", [this, id] {
+        const Question &question = m_bench.question();
+        if (question.id == id && question.part) switchLine(m_bench, id, *question.part);
+    });
+    form.heading(tr("Side by side"));
+    form.fact({}, [this, id, result] {
+        const BudgetResult *made = result();
+        if (!made) {
+            const BudgetResult *none = m_bench.results() ? findEntry(m_bench.results()->budgets, id) : nullptr;
+            return none ? text(none->reason) : QString();
+        }
+        QStringList lines{
+            tr("random by its spectrum %1").arg(seconds(made->found->random, made->found->randomUncertainty))};
+        if (made->tails)
+            lines << tr("by its tails %1").arg(seconds(made->tails->fit.random, made->tails->fit.randomUncertainty));
+        for (const std::string &remark : made->remarks) lines << text(remark);
+        return lines.join("\n");
+    });
+    form.heading(tr("Its lines"));
+    form.fact({}, [result] {
+        const BudgetResult *made = result();
+        if (!made) return QString();
+        QStringList lines;
+        for (const PeriodicLine &line : made->found->lines)
+            lines << text(quantityText(line.frequency, "Hz", line.frequencyUncertainty) + ": " +
+                          quantityText(line.peakToPeak(), "s", 2 * line.uncertainty) + " pp" +
+                          (line.harmonic > 1 ? ", harmonic " + std::to_string(line.harmonic) : std::string()));
+        return lines.isEmpty() ? tr("none stands out") : lines.join("\n");
+    });
+    fillTiles(form, id);
+}
+
+} // namespace fulvex

@@ -1,0 +1,332 @@
+#include "budget_plot.h"
+
+#include "number_text.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace fulvex {
+
+namespace {
+
+using Curve = FunctionPlot::Curve;
+constexpr int points = 160;
+constexpr int inkOfData = 0, inkOfRandom = -1, inkOfOpening = 1;
+
+double lowestRatio(double ratio)
+{
+    return std::min(ratio / 100, 1e-9);
+}
+
+void mirror(Curve &curve)
+{
+    for (double &x : curve.x) x = 1 - x;
+    std::reverse(curve.x.begin(), curve.x.end());
+    std::reverse(curve.y.begin(), curve.y.end());
+}
+
+/// What of the edges lies beyond some instants, s: counted down to one of them. Along the left half of the unit
+/// interval.
+Curve counted(std::vector<double> beyond, double unitInterval)
+{
+    Curve curve;
+    curve.ink = inkOfRandom;
+    const std::size_t all = beyond.size();
+    std::sort(beyond.begin(), beyond.end(), std::greater<>());
+    for (int i = 0; i < points; ++i) {
+        const double share = std::pow(double(all), -double(i) / (points - 1)); // from all down to one
+        const auto rank = std::clamp<std::size_t>(std::size_t(std::llround(share * double(all))), 1, all);
+        const double at = beyond[rank - 1] / unitInterval;
+        if (at < 0 || at > 0.5) continue;
+        curve.x.push_back(at);
+        curve.y.push_back(double(rank) / double(all));
+    }
+    return curve;
+}
+
+Curve modelled(const BudgetDrawing::From &from, double random, bool late, Curve::As as, bool faint)
+{
+    Curve curve;
+    curve.ink = faint ? inkOfData : inkOfRandom;
+    curve.as = as;
+    curve.faint = faint;
+    const double unitInterval = from.found->edges.unitInterval;
+    const auto [latest, earliest] = from.bounded->limits(lowestRatio(from.ratio), random);
+    const double reach = std::min(0.5 * unitInterval, late ? latest : -earliest);
+    for (int i = 0; i < points && reach > 0; ++i) {
+        const double at = reach * double(i) / (points - 1);
+        const double ratio = late ? from.bounded->laterThan(at, random) : from.bounded->earlierThan(-at, random);
+        if (!(ratio > 0)) break;
+        curve.x.push_back(at / unitInterval);
+        curve.y.push_back(ratio);
+    }
+    return curve;
+}
+
+void addBoth(FunctionPlot &plot, Curve left, Curve right)
+{
+    mirror(right);
+    if (!left.x.empty()) plot.curves.push_back(std::move(left));
+    if (!right.x.empty()) plot.curves.push_back(std::move(right));
+}
+
+FunctionPlot bathtub(const BudgetDrawing::From &from)
+{
+    FunctionPlot plot;
+    plot.x = {0, 1, "UI"};
+    plot.y = {lowestRatio(from.ratio), 1, "", true};
+    const double wider = from.random + 2 * from.randomUncertainty;
+    addBoth(plot, modelled(from, wider, true, Curve::As::line, true),
+            modelled(from, wider, false, Curve::As::line, true));
+    addBoth(plot, modelled(from, from.random, true, Curve::As::dashes, false),
+            modelled(from, from.random, false, Curve::As::dashes, false));
+    if (from.counted) {
+        std::vector<double> late = from.found->edges.errors, early = late;
+        for (double &error : early) error = -error;
+        const double unitInterval = from.found->edges.unitInterval;
+        addBoth(plot, counted(std::move(late), unitInterval), counted(std::move(early), unitInterval));
+    }
+    return plot;
+}
+
+FunctionPlot histogram(const BudgetDrawing::From &from)
+{
+    const std::vector<double> &errors = from.found->edges.errors;
+    const auto [least, most] = std::minmax_element(errors.begin(), errors.end());
+    const auto bars = std::clamp<std::size_t>(std::size_t(2 * std::cbrt(double(errors.size()))), 16, 96);
+    const double reach = std::max({*most, -*least, 1e-18}), width = 2 * reach / double(bars);
+    FunctionPlot plot;
+    plot.x = {-reach, reach, "s"};
+    plot.bars.emplace();
+    plot.bars->heights.resize(bars);
+    plot.bars->ink = 3;
+    for (const double error : errors) ++plot.bars->heights[std::min(bars - 1, std::size_t((error + reach) / width))];
+    const double highest = *std::max_element(plot.bars->heights.begin(), plot.bars->heights.end());
+    plot.y = {0, 1.12 * highest, ""};
+    plot.yLabels = false;
+    const double all = double(errors.size()) * width;
+    Curve joined, random;
+    joined.ink = inkOfData;
+    random.ink = inkOfRandom;
+    joined.as = Curve::As::dashes;
+    for (int i = 0; i < points && from.random > 0; ++i) {
+        const double at = reach * (2.0 * i / (points - 1) - 1), q = at / from.random;
+        joined.x.push_back(at);
+        joined.y.push_back(all * from.bounded->density(at, from.random));
+        random.x.push_back(at);
+        random.y.push_back(std::min(1.12 * highest, highest * std::exp(-q * q / 2)));
+    }
+    if (!joined.x.empty()) plot.curves = {std::move(random), std::move(joined)};
+    return plot;
+}
+
+FunctionPlot tails(const BudgetDrawing::From &from)
+{
+    std::vector<double> rest = from.found->rest;
+    std::sort(rest.begin(), rest.end());
+    const auto all = double(rest.size());
+    FunctionPlot plot;
+    constexpr double deepest = 5.5;
+    const double reach = std::max(rest.back(), -rest.front());
+    plot.x = {-1.15 * reach, 1.15 * reach, "s"};
+    plot.y = {-deepest, 0, ""};
+    Curve early, late, fitEarly, fitLate;
+    for (Curve *dots : {&early, &late}) dots->as = Curve::As::points, dots->ink = 3;
+    for (Curve *fit : {&fitEarly, &fitLate}) fit->as = Curve::As::dashes, fit->ink = inkOfRandom;
+    std::size_t before = rest.size();
+    for (int i = 0; i < 60; ++i) { // from one of them up to half
+        const double share = std::pow(2 / all, 1 - double(i) / 59) / 2;
+        const auto rank = std::clamp<std::size_t>(std::size_t(std::llround(share * all)), 1, rest.size());
+        if (rank == before) continue;
+        before = rank;
+        const double q = -normalQuantile((double(rank) - 0.5) / all);
+        early.x.push_back(rest[rank - 1]);
+        early.y.push_back(q);
+        late.x.push_back(rest[rest.size() - rank]);
+        late.y.push_back(q);
+    }
+    std::reverse(late.x.begin(), late.x.end());
+    std::reverse(late.y.begin(), late.y.end());
+    for (int i = 0; i < points && from.random > 0; ++i) {
+        const double at = 1.15 * reach * double(i) / (points - 1);
+        const double beyond =
+            (normalTail((at - from.apart / 2) / from.random) + normalTail((at + from.apart / 2) / from.random)) / 2;
+        const double q = -normalQuantile(beyond);
+        if (q < -deepest || beyond > 0.5) continue;
+        fitLate.x.push_back(at);
+        fitLate.y.push_back(q);
+        fitEarly.x.insert(fitEarly.x.begin(), -at);
+        fitEarly.y.insert(fitEarly.y.begin(), q);
+    }
+    plot.curves = {std::move(fitEarly), std::move(fitLate), std::move(early), std::move(late)};
+    return plot;
+}
+
+FunctionPlot pattern(const BudgetDrawing::From &from)
+{
+    const DataDependence &data = from.found->data;
+    FunctionPlot plot;
+    double reach = 1e-18;
+    for (const DataDependence::Group &group : data.groups) reach = std::max(reach, std::abs(group.mean));
+    const bool repeats = data.pattern > 0;
+    const std::size_t all = repeats ? std::size_t(data.pattern) : data.groups.size();
+    plot.x = {0, double(all), ""};
+    plot.y = {-1.1 * reach, 1.1 * reach, "s"};
+    // Needles, as many as can be told apart; of more edges the farthest off.
+    constexpr std::size_t most = 600;
+    std::vector<double> needles(std::min(all, most));
+    for (std::size_t i = 0; i < data.groups.size(); ++i) {
+        const std::size_t place = repeats ? std::size_t(data.groups[i].place) : i;
+        double &needle = needles[std::min(needles.size() - 1, place * needles.size() / all)];
+        if (std::abs(data.groups[i].mean) > std::abs(needle)) needle = data.groups[i].mean;
+    }
+    Curve curve;
+    curve.ink = inkOfData;
+    for (std::size_t i = 0; i < needles.size(); ++i) {
+        const double at = (double(i) + 0.5) / double(needles.size()) * double(all);
+        curve.x.insert(curve.x.end(), {at, at, at});
+        curve.y.insert(curve.y.end(), {0, needles[i], 0});
+    }
+    plot.curves.push_back(std::move(curve));
+    return plot;
+}
+
+QString asideOf(const BudgetPlotFigure &figure)
+{
+    const BudgetResult &result = *figure.result;
+    const auto seconds = [](double value) { return text(quantityText(value, "s", {}, 3)); };
+    switch (figure.what) {
+    case BudgetPlot::bathtub:
+        return figure.openingAt(result.budget.ratio);
+    case BudgetPlot::histogram:
+        return QString("%1 edges · solid: random · dashed: all").arg(result.found->edges.size());
+    case BudgetPlot::tails:
+        return result.tails ? QString("%1 rms, by spectrum %2")
+                                  .arg(seconds(result.tails->fit.random), seconds(result.found->random))
+                            : QString("too few edges for tails");
+    case BudgetPlot::pattern:
+        break;
+    }
+    return QString("mean at each %1 · %2 pp")
+        .arg(result.found->data.pattern > 0 ? "edge" : "history", seconds(result.found->data.peakToPeak));
+}
+
+} // namespace
+
+std::optional<BudgetPlot> budgetPlotOf(const std::string &kind)
+{
+    if (kind == "bathtub") return BudgetPlot::bathtub;
+    if (kind == "jitter_histogram") return BudgetPlot::histogram;
+    if (kind == "jitter_tails") return BudgetPlot::tails;
+    if (kind == "jitter_pattern") return BudgetPlot::pattern;
+    return {};
+}
+
+BudgetDrawing BudgetDrawing::of(const From &from)
+{
+    const auto plot = [&] {
+        switch (from.what) {
+        case BudgetPlot::bathtub:
+            return bathtub(from);
+        case BudgetPlot::histogram:
+            return histogram(from);
+        case BudgetPlot::tails:
+            return tails(from);
+        case BudgetPlot::pattern:
+            break;
+        }
+        return pattern(from);
+    };
+    return {from, plot()};
+}
+
+BudgetPlotFigure budgetPlotFigure(const Results &results, const std::string &id, BudgetPlot what)
+{
+    BudgetPlotFigure figure;
+    figure.id = id;
+    figure.what = what;
+    figure.title = text(id);
+    const BudgetEntry *entry = findEntry(results.document->budgets, id);
+    const BudgetResult *result = findEntry(results.budgets, id);
+    if (!entry || !result) {
+        figure.empty = "This budget is no more.";
+        return figure;
+    }
+    figure.title = QString("%1 · %2").arg(text(result->source), text(entry->clock));
+    if (!result->reason.empty())
+        figure.empty = text(result->reason);
+    else if (!result->found)
+        figure.empty = "Taking jitter apart…";
+    if (!figure.empty.isEmpty()) return figure;
+    figure.result = std::make_shared<const BudgetResult>(*result);
+    figure.aside = asideOf(figure);
+    return figure;
+}
+
+std::optional<BudgetDrawing::From> BudgetPlotFigure::drawingFrom() const
+{
+    if (!result) return {};
+    const JitterBudget &budget = result->budget;
+    BudgetDrawing::From from{what, result->found, budget.bounded, budget.random, result->found->randomUncertainty,
+                             0,    budget.ratio};
+    from.counted = std::none_of(budget.parts.begin(), budget.parts.end(),
+                                [](const JitterBudget::Part &part) { return part.leftOut; });
+    if (result->tails && (result->byTails || what == BudgetPlot::tails)) {
+        from.random = result->tails->fit.random;
+        from.randomUncertainty = result->tails->fit.randomUncertainty;
+        from.apart = result->tails->fit.apart;
+    }
+    return from;
+}
+
+void BudgetPlotFigure::take(std::shared_ptr<const BudgetDrawing> made)
+{
+    if (made && result && made->from.what == what) drawing = std::move(made);
+}
+
+QString BudgetPlotFigure::openingAt(double errorRatio) const
+{
+    if (!result) return {};
+    const JitterBudget &budget = result->budget;
+    const double open = std::max(0.0, budget.unitInterval - budget.bounded->totalAt(errorRatio, budget.random));
+    return QString("open %1, %2 UI, at %3")
+        .arg(text(quantityText(open, "s", {}, 4)), text(fixedText(open / budget.unitInterval, 3)),
+             ratioText(errorRatio));
+}
+
+std::optional<double> BudgetPlotFigure::ratioAt(const QRectF &area, double y) const
+{
+    if (!result || what != BudgetPlot::bathtub) return {};
+    const QRectF where = FunctionPlot().plotRect(area);
+    if (y < where.top() || y > where.bottom()) return {};
+    return AxisScale{lowestRatio(result->budget.ratio), 1, "", true}.valueAt((where.bottom() - y) / where.height());
+}
+
+FunctionPlot BudgetPlotFigure::plot() const
+{
+    FunctionPlot shown = drawing->plot;
+    if (what != BudgetPlot::bathtub) return shown;
+    const JitterBudget &budget = result->budget;
+    const double at = ratio.value_or(budget.ratio);
+    const auto [latest, earliest] = budget.bounded->limits(at, budget.random);
+    Curve opening;
+    opening.ink = inkOfOpening;
+    opening.x = {latest / budget.unitInterval, 1 + earliest / budget.unitInterval};
+    opening.y = {at, at};
+    if (opening.x[0] < opening.x[1]) shown.curves.push_back(std::move(opening));
+    if (ratio) shown.words << openingAt(*ratio);
+    return shown;
+}
+
+void paintBudgetPlot(QPainter &painter, const QRectF &area, const BudgetPlotFigure &figure, const Look &look)
+{
+    if (!figure.empty.isEmpty())
+        paintEmpty(painter, area, figure.empty, look);
+    else if (!figure.drawing)
+        paintEmpty(painter, area, "Counting edges…", look);
+    else
+        paintPlot(painter, area, figure.plot(), look);
+}
+
+} // namespace fulvex

@@ -1,0 +1,151 @@
+// One action from a channel to the budget of its unit interval; its pieces, what is behind them, and what remains
+// without a line; the opening at an error ratio.
+
+#include "budget_figure.h"
+#include "budget_plot.h"
+#include "desktop_support.h"
+#include "number_text.h"
+#include "tile_frame.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+using namespace fulvex;
+using fulvex::test::Desk;
+
+namespace {
+
+using Kind = JitterBudget::Part::Kind;
+
+QRectF bodyOf(const QWidget *tile)
+{
+    return QRectF(tile->rect()).adjusted(4, TileFrame::headHeight, -4, -4);
+}
+
+struct BudgetDesk : Desk {
+    BudgetDesk()
+    {
+        openDemo();
+        EXPECT_TRUE(settled());
+        bench().select({Selection::Kind::channel, "link"});
+        ask("take the jitter of link apart");
+        EXPECT_TRUE(settled());
+    }
+    const BudgetResult &result() { return bench().results()->budgets.at(0); }
+    std::size_t part(Kind kind)
+    {
+        const auto &parts = result().budget.parts;
+        for (std::size_t i = 0; i < parts.size(); ++i)
+            if (parts[i].kind == kind) return i;
+        return parts.size();
+    }
+    QPoint placeOf(std::size_t part)
+    {
+        const auto *tile = find<QWidget>("budgetTile");
+        const BudgetFigure figure = budgetFigure(*bench().results(), result().id, bench().look());
+        return figure.places(bodyOf(tile))[part].center().toPoint();
+    }
+};
+
+} // namespace
+
+TEST(Budgets, OneActionTakesJitterApart)
+{
+    BudgetDesk desk;
+    ASSERT_EQ(desk.bench().selection().kind, Selection::Kind::budget);
+    ASSERT_TRUE(desk.find<QWidget>("budgetTile"));
+    for (const char *tile : {"bathtubTile", "jitter_histogramTile", "jitter_patternTile", "jitter_tailsTile"})
+        ASSERT_TRUE(desk.find<QWidget>(tile)) << tile;
+    EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("By the clock"));
+    const BudgetResult &result = desk.result();
+    ASSERT_EQ(result.reason, "");
+    EXPECT_GT(result.found->edges.size(), 10000u);
+    EXPECT_LT(desk.part(Kind::random), result.budget.parts.size());
+    EXPECT_LT(desk.part(Kind::line), result.budget.parts.size()); // the converter's
+    EXPECT_NEAR(result.found->lines[result.budget.parts[desk.part(Kind::line)].line].frequency, 2.2e6, 0.02e6);
+    EXPECT_LT(result.budget.total, result.budget.added());
+    // Its rows agree with it.
+    for (const Row &row : desk.bench().results()->rows) {
+        const double mean = row.statistics.mean.value_or(0);
+        EXPECT_TRUE(row.quantity != "total_jitter" || std::abs(mean - result.budget.total) < 1e-16) << mean;
+        EXPECT_TRUE(row.quantity != "periodic_jitter" || std::abs(mean - result.found->periodic()) < 1e-16) << mean;
+    }
+    desk.Desk::key(Qt::Key_Z, Qt::ControlModifier); // one step
+    EXPECT_TRUE(desk.bench().document().budgets.empty());
+}
+
+TEST(Budgets, APieceLeadsToItsMomentsAndALineIsSwitchedOff)
+{
+    BudgetDesk desk;
+    const std::size_t line = desk.part(Kind::line);
+    auto *tile = desk.find<QWidget>("budgetTile");
+    QTest::mouseClick(tile, Qt::LeftButton, {}, desk.placeOf(line));
+    EXPECT_EQ(desk.bench().question().part, line);
+    auto *evidence = desk.find<QTableView>("evidenceTable");
+    ASSERT_TRUE(test::waitFor([&] { return evidence->model()->rowCount() > 20; }));
+    // At a crest the line is at its amplitude.
+    const JitterMakeUp &found = *desk.result().found;
+    const double amplitude = found.lines[desk.result().budget.parts[line].line].amplitude;
+    EXPECT_GT(amplitude, 1e-12);
+
+    const double before = desk.result().budget.total;
+    ASSERT_TRUE(desk.result().budget.parts[line].without);
+    const double expected = *desk.result().budget.parts[line].without;
+    QTest::keyClick(tile, Qt::Key_Space);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_TRUE(desk.result().budget.parts[line].leftOut);
+    EXPECT_LT(desk.result().budget.total, before);
+    EXPECT_NEAR(desk.result().budget.total, expected, 1e-16);
+    EXPECT_NEAR(desk.result().budget.whole, before, 1e-16);
+    QTest::keyClick(tile, Qt::Key_Space);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_FALSE(desk.result().budget.parts[line].leftOut);
+    EXPECT_NEAR(desk.result().budget.total, before, 1e-16);
+}
+
+TEST(Budgets, TheBathtubTellsTheOpeningUnderThePointer)
+{
+    BudgetDesk desk;
+    ASSERT_TRUE(desk.drawn());
+    const BudgetPlotFigure figure = budgetPlotFigure(*desk.bench().results(), desk.result().id, BudgetPlot::bathtub);
+    const JitterBudget &budget = desk.result().budget;
+    const double open = budget.unitInterval - budget.bounded->totalAt(1e-9, budget.random);
+    EXPECT_THAT(figure.openingAt(1e-9).toStdString(),
+                testing::HasSubstr(fixedText(open / budget.unitInterval, 3) + " UI"));
+    const QRectF body(0, 0, 300, 200);
+    const QRectF plot = FunctionPlot().plotRect(body);
+    const auto middle = figure.ratioAt(body, plot.center().y());
+    ASSERT_TRUE(middle);
+    EXPECT_NEAR(std::log10(*middle), -7, 0.01); // half way down to a hundredth of the budget's
+    EXPECT_FALSE(figure.ratioAt(body, body.bottom() + 1));
+    // Wider at the higher ratio.
+    EXPECT_GT(open, budget.open());
+}
+
+TEST(RatioText, IsShort)
+{
+    EXPECT_EQ(ratioText(1e-12), "1e-12");
+    EXPECT_EQ(ratioText(2.5e-9), "2.5e-9");
+    EXPECT_EQ(ratioText(9.99e-7), "1e-6");
+    EXPECT_EQ(ratioText(0.01), "0.01");
+    EXPECT_EQ(ratioText(1), "1");
+}
+
+TEST(Budgets, WhatCannotBeToldSaysWhy)
+{
+    Desk desk;
+    desk.openDemo();
+    ASSERT_TRUE(desk.settled());
+    desk.bench().change("budget", [](Document &document) {
+        document.regions.push_back({"short_one", 1e-6, 1.02e-6});
+        BudgetEntry budget;
+        budget.id = "few";
+        budget.clock = document.clocks.front().id;
+        budget.region = "short_one";
+        document.budgets.push_back(budget);
+    });
+    ASSERT_TRUE(desk.settled());
+    const BudgetResult &result = desk.bench().results()->budgets.at(0);
+    EXPECT_FALSE(result.found);
+    EXPECT_THAT(result.reason, testing::HasSubstr("needs 100"));
+}
