@@ -216,6 +216,19 @@ Document documentOf(Any &any)
         if (rarely(any, 4)) spectrum.region = "part";
         document.spectra.push_back(spectrum);
     }
+    if (any.ConsumeBool() && !document.clocks.empty()) {
+        BudgetEntry budget;
+        budget.id = "j";
+        budget.clock = idOf(any, document.clocks);
+        budget.ber = std::pow(10, -1 - upTo(17));
+        budget.method = one(any, {"spectral", "tail"});
+        if (any.ConsumeBool()) budget.pattern = upTo(40) + 1;
+        if (any.ConsumeBool()) budget.data = any.ConsumeBool();
+        if (rarely(any, 4)) budget.opening = upTo(3);
+        if (rarely(any, 2)) budget.without.push_back(std::abs(number(any, 1e8)) + 1);
+        if (rarely(any, 4)) budget.region = "part";
+        document.budgets.push_back(budget);
+    }
     if (any.ConsumeBool()) {
         NoteEntry note;
         note.id = "n", note.channel = idOf(any, document.channels), note.time = number(any, 1e-8),
@@ -265,6 +278,9 @@ void readBack(const Results &results, const Document &document)
     for (const auto &spectrum : json.at("spectra"))
         check((spectrum.at("status") == "ok") == spectrum.at("reason").get<std::string>().empty(),
               "a spectrum, or why there is none");
+    check(json.at("budgets").size() == document.budgets.size(), "a budget for each entry");
+    for (const auto &budget : json.at("budgets"))
+        check(budget.contains("reason") || budget.at("total").is_number(), "a budget, or why there is none");
     const std::string csv = measurementsCsv(results);
     check(csv.find(",inf") == std::string::npos && csv.find("nan,") == std::string::npos,
           "finite numbers in the table");

@@ -46,7 +46,9 @@ std::string projectText(const std::string &title)
         "masks": [{"id": "m", "eye": "e2", "mask": "brackwater-camera-link"}],
         "measurements": [{"id": "most", "quantity": "maximum", "source": "a"}, {"id": "rise", "quantity": "rise_time", "source": "b"},
                          {"id": "tie", "quantity": "time_interval_error", "clock": "loop"},
-                         {"id": "height", "quantity": "eye_height", "eye": "e"}],
+                         {"id": "height", "quantity": "eye_height", "eye": "e"},
+                         {"id": "total", "quantity": "total_jitter", "clock": "k"}],
+        "budgets": [{"id": "jitter", "clock": "loop"}],
         "sheets": [{"id": "one", "title": "S", "tiles": [{"id": "t1", "kind": "traces", "of": ["a"], "row": 0, "column": 0}]}]})";
 }
 

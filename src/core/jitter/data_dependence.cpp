@@ -119,8 +119,9 @@ DataDependence byPattern(const JitterEdges &edges, std::int64_t pattern, const s
 DataDependence byHistory(const JitterEdges &edges, const std::vector<double> &without, Progress &progress)
 {
     DataDependence found;
-    constexpr std::int64_t fewest = 200;
-    const HistoryTree tree(edges, less(edges.errors, without), fewest, progress);
+    constexpr std::int64_t fewest = 30, enough = 200; // that a few more edges do not make the extent grow by themselves
+    const std::int64_t cases = std::clamp(std::int64_t(edges.size()) / 8, fewest, enough);
+    const HistoryTree tree(edges, less(edges.errors, without), cases, progress);
     for (const HistoryTree::Leaf &leaf : tree.leaves()) {
         DataDependence::Group group;
         group.step = leaf.step;

@@ -11,6 +11,8 @@ namespace {
 
 /// Repeats below which a pattern's own means are not told from chance: then it is data like any.
 constexpr double fewestRepeats = 4;
+/// Edges below which not even one symbol before an edge has 30 cases of each.
+constexpr std::size_t fewestOfHistories = 120;
 
 DataDependence dependenceOf(const JitterEdges &edges, const JitterRule &rule, const std::vector<double> &lines,
                             Progress &progress)
@@ -24,7 +26,15 @@ DataDependence dependenceOf(const JitterEdges &edges, const JitterRule &rule, co
     }
     if (pattern > 0 && double(edges.unitIntervals()) >= fewestRepeats * double(pattern))
         return byPattern(edges, pattern, lines, progress);
-    return byHistory(edges, lines, progress);
+    DataDependence found = byHistory(edges, lines, progress);
+    if (rule.data && rule.pattern.value_or(0) > 0) // which was asked for
+        found.reason = "a pattern of " + std::to_string(pattern) + " UI needs " + std::to_string(int(fewestRepeats)) +
+                       " repeats, and there are " + std::to_string(edges.unitIntervals()) +
+                       " UI: take a longer capture or region, or \"none\"";
+    else if (edges.size() < fewestOfHistories)
+        found.reason = "too few edges to tell by what comes before them: " + std::to_string(edges.size()) + ", of " +
+                       std::to_string(fewestOfHistories) + " at least; take a longer capture or region";
+    return found;
 }
 
 /// What chance leaves of a standard deviation, where neighbours hang together: by the mean squares of batches.

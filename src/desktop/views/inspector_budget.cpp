@@ -61,7 +61,7 @@ QString withoutIt(const JitterBudget &budget, double then)
     const auto change = [](double from, double to, const char *unit) {
         return text(quantityText(from, unit, {}, 4) + " → " + quantityText(to, unit, {}, 4));
     };
-    return QObject::tr("total %1\neye opening %2")
+    return QObject::tr("without it: total %1\neye opening %2")
         .arg(change(budget.total, then, "s"),
              change(budget.open() / budget.unitInterval, 1 - then / budget.unitInterval, "UI"));
 }
@@ -117,7 +117,7 @@ void InspectorView::fillBudget(InspectorForm &form, const std::string &id)
         const JitterBudget::Part *part = chosen();
         return part ? wordsOf(*result(), *part) : tr("Click a piece of the budget.");
     });
-    form.fact(tr("without it"), [result, chosen] {
+    form.fact({}, [result, chosen] {
         const JitterBudget::Part *part = chosen();
         return part && part->without ? withoutIt(result()->budget, *part->without) : QString();
     });

@@ -112,6 +112,20 @@ TEST(JitterMakeUp, AClockHasADutyCycleAndNoData)
     EXPECT_TRUE(found.lines.empty());
 }
 
+TEST(JitterMakeUp, WhatDataDoIsNotToldFromTooLittle)
+{
+    JitterSpec spec;
+    spec.random = 2 * ps;
+    spec.unitIntervals = 220;
+    EXPECT_NE(makeUp(spec).data.reason, ""); // not even one symbol of history
+    spec.unitIntervals = 2000;
+    EXPECT_EQ(makeUp(spec).data.reason, "");
+    EXPECT_NE(makeUp(spec, {true, 1000}).data.reason, ""); // two repeats
+    EXPECT_EQ(makeUp(spec, {true, 100}).data.reason, "");
+    EXPECT_EQ(makeUp(spec, {false, {}}).data.reason, "");                         // a clock's
+    EXPECT_NEAR(makeUp(spec).random, 2 * ps, 4 * 2 * ps / std::sqrt(2.0 * 1000)); // is told all the same
+}
+
 TEST(JitterMakeUp, TooFewEdgesAreSaid)
 {
     JitterSpec spec;
