@@ -142,8 +142,10 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
 
     double squares = 0;
     for (const double value : found.rest) squares += value * value;
-    const double told = double(found.data.groups.size() + 3 * found.lines.size());
-    const double free = std::max(1.0, double(all.size()) - told);
+    // What the means took along of it: their own variances, each as often as it was taken off.
+    for (const DataDependence::Group &group : found.data.groups)
+        squares += double(group.count) * group.uncertainty * group.uncertainty;
+    const double free = std::max(1.0, double(all.size()) - 3.0 * double(found.lines.size()));
     found.random = std::sqrt(squares / free);
     found.randomUncertainty = uncertaintyOfRms(found.rest, found.random);
     found.bounded = std::make_shared<const BoundedJitter>(valuesOf(found.data, all.size()), found.lines, 0);
