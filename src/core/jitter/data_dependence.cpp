@@ -88,7 +88,7 @@ DataDependence byPattern(const JitterEdges &edges, std::int64_t pattern, const s
     for (Place &place : places) {
         if (place.count == 0) continue;
         const auto &leaf = tree.leaves()[tree.leafOf(place.some)];
-        place.share = double(place.count) / double(std::max(leaf.count, place.count));
+        place.share = std::min(1.0, double(place.count) * leaf.freedom);
         const double off = (place.sum - place.leaf) / double(place.count), chance = variance / double(place.count);
         own += off * off - chance * (1 - place.share);
         free += 1 - place.share;
@@ -128,7 +128,7 @@ DataDependence byHistory(const JitterEdges &edges, const std::vector<double> &wi
         group.symbols = leaf.symbols;
         group.count = leaf.count;
         group.mean = leaf.mean;
-        group.uncertainty = std::sqrt(tree.variance() / double(leaf.count));
+        group.uncertainty = std::sqrt(tree.variance() * leaf.freedom);
         found.groups.push_back(std::move(group));
     }
     found.of.resize(edges.size());

@@ -2,6 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <gsl/gsl_errno.h>
+#include <gsl/gsl_linalg.h>
+#include <map>
 
 namespace fulvex {
 
@@ -29,6 +32,8 @@ HistoryTree::HistoryTree(const JitterEdges &edges, const std::vector<double> &er
                          Progress &progress)
     : m_levels(edges.levels), m_least(least)
 {
+    // What a library cannot compute is no reason to end the program: it is told by its results.
+    [[maybe_unused]] static const auto handler = gsl_set_error_handler_off();
     constexpr std::size_t mostCells = 1 << 15;
     const std::size_t steps = m_levels * m_levels;
     m_behind = m_levels == 2 ? 2 : 1;
@@ -66,9 +71,56 @@ HistoryTree::HistoryTree(const JitterEdges &edges, const std::vector<double> &er
         std::vector<std::uint32_t> cells;
         for (std::size_t cell = step * perStep; cell < (step + 1) * perStep; ++cell)
             if (m_cells[cell].count > 0) cells.push_back(std::uint32_t(cell));
-        if (!cells.empty())
-            grow(std::move(cells), std::vector<std::uint8_t>(m_before + m_behind, noSymbol),
-                 std::uint8_t(16 * (step / m_levels) + step % m_levels));
+        m_responses.emplace_back();
+        if (cells.empty()) continue;
+        takeOffResponse(cells, step);
+        grow(std::move(cells), std::vector<std::uint8_t>(m_before + m_behind, noSymbol),
+             std::uint8_t(16 * (step / m_levels) + step % m_levels));
+    }
+}
+
+double HistoryTree::valueOf(std::size_t cell, std::size_t digit) const
+{
+    return 2 * double(digitOf(cell, digit)) / double(m_levels - 1) - 1;
+}
+
+void HistoryTree::takeOffResponse(const std::vector<std::uint32_t> &cells, std::size_t step)
+{
+    const std::size_t digits = m_before + m_behind, unknowns = digits + 1;
+    Response &response = m_responses[step];
+    response.adds.assign(digits, 0);
+    std::vector<double> squares(unknowns * unknowns), right(unknowns), row(unknowns);
+    double count = 0;
+    for (const std::uint32_t cell : cells) {
+        row[digits] = 1;
+        for (std::size_t k = 0; k < digits; ++k) row[k] = valueOf(cell, k);
+        const double times = double(m_cells[cell].count);
+        count += times;
+        for (std::size_t i = 0; i < unknowns; ++i) {
+            for (std::size_t k = 0; k < unknowns; ++k) squares[i * unknowns + k] += times * row[i] * row[k];
+            right[i] += row[i] * m_cells[cell].sum;
+        }
+    }
+    if (count < 2 * double(unknowns)) return;
+    // Symbols that never change, or go with others, add nothing by themselves.
+    for (std::size_t i = 0; i < unknowns; ++i) squares[i * unknowns + i] += 1e-6 * count;
+    gsl_matrix_view matrix = gsl_matrix_view_array(squares.data(), unknowns, unknowns);
+    gsl_vector_view solution = gsl_vector_view_array(right.data(), unknowns);
+    if (gsl_linalg_cholesky_decomp1(&matrix.matrix) != GSL_SUCCESS ||
+        gsl_linalg_cholesky_svx(&matrix.matrix, &solution.vector) != GSL_SUCCESS ||
+        gsl_linalg_cholesky_invert(&matrix.matrix) != GSL_SUCCESS)
+        return;
+    constexpr double sure = 3.5; // of noise alone one in two thousand symbols adds as much
+    for (std::size_t k = 0; k < digits; ++k) {
+        const double freedom = squares[k * unknowns + k];
+        if (!(std::abs(right[k]) > sure * std::sqrt(m_variance * freedom))) continue;
+        response.adds[k] = right[k];
+        response.freedom += freedom;
+    }
+    for (const std::uint32_t cell : cells) {
+        double adds = 0;
+        for (std::size_t k = 0; k < digits; ++k) adds += response.adds[k] * valueOf(cell, k);
+        m_cells[cell].sum -= adds * double(m_cells[cell].count);
     }
 }
 
@@ -122,24 +174,44 @@ void HistoryTree::grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_
 void HistoryTree::end(const std::vector<std::uint32_t> &cells, const std::vector<std::uint8_t> &known,
                       std::uint8_t step)
 {
-    Leaf leaf;
-    leaf.step = step;
+    const Response &response = m_responses[(step / 16) * m_levels + step % 16];
+    double count = 0, sum = 0;
     for (const std::uint32_t cell : cells) {
-        m_leafOf[cell] = std::uint32_t(m_leaves.size());
-        leaf.count += m_cells[cell].count;
-        leaf.mean += m_cells[cell].sum;
+        count += double(m_cells[cell].count);
+        sum += m_cells[cell].sum;
     }
-    leaf.mean /= double(leaf.count);
+    // By each combination of the symbols that add something by themselves.
+    std::map<std::vector<std::uint8_t>, std::uint32_t> leafOf;
+    for (const std::uint32_t cell : cells) {
+        std::vector<std::uint8_t> symbols = known;
+        double adds = 0;
+        for (std::size_t k = 0; k < symbols.size(); ++k) {
+            if (response.adds[k] == 0) continue;
+            symbols[k] = std::uint8_t(digitOf(cell, k));
+            adds += response.adds[k] * valueOf(cell, k);
+        }
+        const auto [at, fresh] = leafOf.emplace(symbols, std::uint32_t(m_leaves.size()));
+        if (fresh) {
+            m_leaves.push_back({step, wordsOf(symbols, step), 0, sum / count + adds, 1 / count + response.freedom});
+        }
+        m_leafOf[cell] = at->second;
+        m_leaves[at->second].count += m_cells[cell].count;
+    }
+}
+
+std::string HistoryTree::wordsOf(const std::vector<std::uint8_t> &known, std::uint8_t step) const
+{
     const auto letter = [](std::uint8_t symbol) { return symbol == noSymbol ? '.' : char('0' + symbol); };
+    std::string words;
     for (std::size_t k = m_before; k-- > 0;) // the earliest first
-        if (!leaf.symbols.empty() || known[k] != noSymbol) leaf.symbols += letter(known[k]);
-    leaf.symbols += letter(step / 16);
-    leaf.symbols += '|';
-    leaf.symbols += letter(step % 16);
+        if (!words.empty() || known[k] != noSymbol) words += letter(known[k]);
+    words += letter(step / 16);
+    words += '|';
+    words += letter(step % 16);
     std::size_t behind = m_behind;
     while (behind > 0 && known[m_before + behind - 1] == noSymbol) --behind;
-    for (std::size_t k = 0; k < behind; ++k) leaf.symbols += letter(known[m_before + k]);
-    m_leaves.push_back(std::move(leaf));
+    for (std::size_t k = 0; k < behind; ++k) words += letter(known[m_before + k]);
+    return words;
 }
 
 } // namespace fulvex

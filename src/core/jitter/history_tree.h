@@ -7,9 +7,10 @@
 
 namespace fulvex {
 
-/// Edges told apart by the symbols around them, as far as that makes a difference: a tree that asks for one symbol
-/// after the other, each time for the one that tells most, while both answers have enough edges and differ by more than
-/// chance.
+/// Edges told apart by the symbols around them, as far as that makes a difference. First what each symbol adds by
+/// itself, as a pulse response does: for each transition by least squares, those that stand out of chance. Of what is
+/// left a tree that asks for one symbol after the other, each time for the one that tells most, while both answers have
+/// enough edges and differ by more than chance.
 class HistoryTree {
 public:
     /// Of edges with `errors` (s). `least`: edges that an answer is to have.
@@ -19,7 +20,8 @@ public:
         std::uint8_t step = 0; ///< 16 * the symbol left + the symbol reached
         std::string symbols;   ///< around it, "01.1|0": a point is any
         std::int64_t count = 0;
-        double mean = 0; ///< s
+        double mean = 0;    ///< s
+        double freedom = 0; ///< variance of the mean, in those of an edge
     };
     const std::vector<Leaf> &leaves() const { return m_leaves; }
     std::uint32_t leafOf(std::size_t edge) const { return m_leafOf[m_cellOf[edge]]; }
@@ -32,7 +34,11 @@ private:
         double sum = 0;
     };
     std::size_t digitOf(std::size_t cell, std::size_t digit) const;
+    double valueOf(std::size_t cell, std::size_t digit) const; ///< of its symbol, from -1 to 1
+    /// What symbols add by themselves, taken off the cells of one step.
+    void takeOffResponse(const std::vector<std::uint32_t> &cells, std::size_t step);
     void grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_t> known, std::uint8_t step);
+    std::string wordsOf(const std::vector<std::uint8_t> &known, std::uint8_t step) const;
     void end(const std::vector<std::uint32_t> &cells, const std::vector<std::uint8_t> &known, std::uint8_t step);
 
     std::size_t m_levels, m_before = 0, m_behind = 0; ///< symbols before the one that is left, behind the one reached
@@ -42,6 +48,11 @@ private:
     std::vector<std::uint32_t> m_cellOf; ///< of each edge
     std::vector<std::uint32_t> m_leafOf; ///< of each cell
     std::vector<Leaf> m_leaves;
+    struct Response {
+        std::vector<double> adds; ///< s, of each symbol around; 0: no more than chance
+        double freedom = 0;       ///< of their sum, as a leaf's
+    };
+    std::vector<Response> m_responses; ///< by step
 };
 
 } // namespace fulvex

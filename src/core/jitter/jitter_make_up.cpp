@@ -14,8 +14,8 @@ constexpr double fewestRepeats = 4;
 /// Edges below which not even one symbol before an edge has 30 cases of each.
 constexpr std::size_t fewestOfHistories = 120;
 
-DataDependence dependenceOf(const JitterEdges &edges, const JitterRule &rule, const std::vector<double> &lines,
-                            Progress &progress)
+/// Symbols after which data repeat, often enough to be told by that; 0: they do not.
+std::int64_t patternIn(const JitterEdges &edges, const JitterRule &rule, Progress &progress)
 {
     std::int64_t pattern = rule.pattern.value_or(0);
     if (!rule.data)
@@ -24,17 +24,40 @@ DataDependence dependenceOf(const JitterEdges &edges, const JitterRule &rule, co
         const auto some = std::min<std::size_t>(edges.symbols.size(), 2 * longestPattern);
         pattern = patternOf(std::span(edges.symbols).first(some), progress).length;
     }
-    if (pattern > 0 && double(edges.unitIntervals()) >= fewestRepeats * double(pattern))
-        return byPattern(edges, pattern, lines, progress);
+    return double(edges.unitIntervals()) >= fewestRepeats * double(pattern) ? pattern : 0;
+}
+
+DataDependence dependenceOf(const JitterEdges &edges, const JitterRule &rule, std::int64_t pattern,
+                            const std::vector<double> &lines, Progress &progress)
+{
+    if (pattern > 0) return byPattern(edges, pattern, lines, progress);
     DataDependence found = byHistory(edges, lines, progress);
     if (rule.data && rule.pattern.value_or(0) > 0) // which was asked for
-        found.reason = "a pattern of " + std::to_string(pattern) + " UI needs " + std::to_string(int(fewestRepeats)) +
-                       " repeats, and there are " + std::to_string(edges.unitIntervals()) +
-                       " UI: take a longer capture or region, or \"none\"";
+        found.reason = "a pattern of " + std::to_string(*rule.pattern) + " UI needs " +
+                       std::to_string(int(fewestRepeats)) + " repeats, and there are " +
+                       std::to_string(edges.unitIntervals()) + " UI: take a longer capture or region, or \"none\"";
     else if (edges.size() < fewestOfHistories)
         found.reason = "too few edges to tell by what comes before them: " + std::to_string(edges.size()) + ", of " +
                        std::to_string(fewestOfHistories) + " at least; take a longer capture or region";
     return found;
+}
+
+/// What lines are at all edges. Those at multiples of the pattern's rate cannot be told from it: a few of them are
+/// lines, many are what the pattern does.
+std::vector<double> linesBeside(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::int64_t pattern)
+{
+    constexpr std::size_t few = 3;
+    std::vector<PeriodicLine> own, atMultiples;
+    for (const PeriodicLine &line : lines) {
+        const double times = line.frequency * double(pattern) * edges.unitInterval,
+                     near = double(pattern) / double(edges.unitIntervals());
+        (pattern > 0 && std::abs(times - std::round(times)) < near ? atMultiples : own).push_back(line);
+    }
+    if (atMultiples.size() <= few) own = lines;
+    if (own.empty()) return {};
+    std::vector<double> values(edges.size());
+    for (std::size_t edge = 0; edge < edges.size(); ++edge) values[edge] = linesAt(own, edges, edge);
+    return values;
 }
 
 /// What chance leaves of a standard deviation, where neighbours hang together: by the mean squares of batches.
@@ -117,21 +140,23 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
     for (const double error : all.errors) mean += error / double(all.size());
     for (double &error : found.edges.errors) error -= mean; // the make-up is about the mean
 
-    // What data do hides lines, and lines what data do: each is told once more without the other.
+    // What data do hides lines, and lines what data do: each is told once more without the other. First by what comes
+    // before an edge alone, which few repeats of a pattern leave as it is.
+    const std::int64_t pattern = patternIn(all, rule, progress);
     std::vector<double> lines;
     for (int round = 0; round < 2; ++round) {
-        found.data = dependenceOf(all, rule, lines, progress);
+        const bool first = round == 0 && rule.data && pattern > 0;
+        found.data = first ? byHistory(all, lines, progress) : dependenceOf(all, rule, pattern, lines, progress);
         found.rest = all.errors;
         for (std::size_t i = 0; i < all.size(); ++i) found.rest[i] -= found.data.meanOf(i);
-        lines = found.rest;
         found.lines = takeOutLines(all, found.rest, progress);
-        if (found.lines.empty()) break;
-        for (std::size_t i = 0; i < all.size(); ++i) lines[i] -= found.rest[i];
+        lines = linesBeside(found.lines, all, pattern);
+        if (lines.empty() && !first) break;
     }
     // About the means of all edges, less what lines happen to be at them.
     for (std::size_t i = 0; i < all.size(); ++i) {
         JitterMakeUp::Direction &own = all.isRising(i) ? found.rising : found.falling;
-        const double value = all.errors[i] - (lines.empty() || found.lines.empty() ? 0 : lines[i]);
+        const double value = all.errors[i] - (lines.empty() ? 0 : lines[i]);
         ++own.count;
         const double step = value - own.mean;
         own.mean += step / double(own.count);
