@@ -11,7 +11,24 @@ namespace fulvex {
 namespace {
 
 /// What is drawn stands in a box of 1 by 1, y upwards.
-enum class Wave { pulse, ringing, ahead, train, wavy, bursts, runt, runtDown, pair, sines, eye, drifting, lines };
+enum class Wave {
+    pulse,
+    ringing,
+    ahead,
+    train,
+    wavy,
+    bursts,
+    runt,
+    runtDown,
+    pair,
+    sines,
+    eye,
+    drifting,
+    lines,
+    bell,
+    humps,
+    skirt
+};
 
 /// What is marked on it: a length across or up, a level all along, a place, a slope, an area below a pulse.
 struct Mark {
@@ -110,6 +127,18 @@ std::vector<QPolygonF> linesOf(Wave wave)
                 }));
         return lines;
     }
+    case Wave::bell: // of where edges lie
+        return {curve(0, 1, [](double x) { return low + 0.66 * std::exp(-std::pow((x - 0.5) / 0.14, 2) / 2); })};
+    case Wave::humps:
+        return {curve(0, 1, [](double x) {
+            const auto hump = [x](double at) { return 0.55 * std::exp(-std::pow((x - at) / 0.09, 2) / 2); };
+            return low + hump(0.32) + hump(0.68);
+        })};
+    case Wave::skirt: // of a carrier, with a line
+        return {curve(0, 1, [](double x) {
+            const double line = 0.5 * std::exp(-std::pow((x - 0.66) / 0.012, 2));
+            return 0.22 + 0.7 * std::exp(-5 * x) + line;
+        })};
     case Wave::drifting: {
         const double edges[] = {0.1, 0.27, 0.48, 0.62, 0.82, 0.95};
         return {ramps(edges, low, high, 0.02)};
@@ -203,6 +232,17 @@ const std::vector<Drawing> &drawings()
         {"setup_time", Wave::pair, {{across, 0.24, 0.5, 0.42}, {place, 0.42, 0.27}}},
         {"hold_time", Wave::pair, {{across, 0.42, 0.5, 0.62}, {place, 0.42, 0.27}}},
         {"trigger_jitter", Wave::pair, {{place, 0.24, 0.73}, {across, 0.36, 0.27, 0.48}}},
+        {"random_jitter", Wave::bell, {{across, 0.36, 0.58, 0.64}}},
+        {"deterministic_jitter", Wave::humps, {{across, 0.32, 0.85, 0.68}}},
+        {"deterministic_jitter_pp", Wave::humps, {{across, 0.2, 0.42, 0.8}}},
+        {"periodic_jitter", Wave::sines, {{up, 0.16, 0.14, 0.86}}},
+        {"data_dependent_jitter", Wave::drifting, {{across, 0.27, mid, 0.32}, {across, 0.62, mid, 0.56}}},
+        {"duty_cycle_distortion", Wave::pulse, {{across, rise, mid, rise + 0.08}, {across, fall - 0.08, mid, fall}}},
+        {"bounded_uncorrelated_jitter", Wave::humps, {{across, 0.32, 0.3, 0.68}}},
+        {"total_jitter", Wave::humps, {{across, 0.06, 0.1, 0.94}}},
+        {"eye_opening", Wave::eye, {{across, 0.27, 0.5, 0.73}}},
+        {"phase_noise_at", Wave::skirt, {{place, 0.4, 0.315}}},
+        {"integrated_jitter", Wave::skirt, {{across, 0.2, 0.1, 0.9}}},
         {"device_rise_time", Wave::pair, {{across, 0.2, 0.73, 0.28}, {across, 0.38, 0.27, 0.46}}},
     };
     return all;

@@ -164,10 +164,10 @@ TEST(Populations, AreWrittenFromTheWindow)
     ASSERT_TRUE(test::waitFor([&] { return desk.message().contains("neither a .npy nor a .csv"); }));
 }
 
-TEST(QuantityDrawings, EachQuantityThatIsMeasuredHasOne)
+TEST(QuantityDrawings, EachQuantityHasOne)
 {
     for (const Quantity &quantity : quantities()) {
         const QImage drawing = quantityDrawing(quantity.name, {60, 30}, Look::light());
-        EXPECT_EQ(drawing.isNull(), quantity.measure == nullptr) << quantity.name;
+        EXPECT_FALSE(drawing.isNull()) << quantity.name;
     }
 }
