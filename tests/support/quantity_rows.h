@@ -20,6 +20,7 @@ inline MeasurementEntry rowOf(const Quantity &quantity, const RowSubjects &of)
     if (quantity.takes("eye")) entry.eye = of.eye;
     if (quantity.takes("gap")) entry.gap = 2e-9;
     if (quantity.takes("above")) entry.above = -0.2, entry.below = 0.3;
+    if (quantity.takes("offset")) entry.offset = 1e7;
     return entry;
 }
 

@@ -144,7 +144,7 @@ TEST(Engine, EveryQuantityOfTheTableGivesANumberOrAReason)
     for (const Row &row : results.rows) {
         const auto isIt = [&](const Quantity &quantity) { return row.quantity == quantity.name; };
         const auto ofSines = sineQuantities().quantities, ofBits = bitQuantities().quantities; // random data are none
-        const bool none = findQuantity(row.quantity)->measure == nullptr ||
+        const bool none = row.quantity == "bounded_uncorrelated_jitter" ||                     // the tail method's
                           std::any_of(ofSines.begin(), ofSines.end(), isIt) ||
                           std::any_of(ofBits.begin(), ofBits.end(), isIt);
         EXPECT_EQ(row.measurable(), !none) << row.quantity << ": " << row.reason;
