@@ -88,23 +88,27 @@ QRectF piecesOf(const QRectF &area)
 
 } // namespace
 
+const BudgetResult *drawableBudget(const Results &results, const std::string &id, QString &title, QString &empty)
+{
+    title = text(id);
+    const BudgetEntry *entry = findEntry(results.document->budgets, id);
+    const BudgetResult *result = findEntry(results.budgets, id);
+    if (!entry || !result) {
+        empty = "This budget is no more.";
+        return nullptr;
+    }
+    title = QString("%1 · %2").arg(text(result->source), text(entry->clock));
+    if (result->reason.empty() && result->found) return result;
+    empty = result->reason.empty() ? QString("Taking jitter apart…") : text(result->reason);
+    return nullptr;
+}
+
 BudgetFigure budgetFigure(const Results &results, const std::string &id, const Look &look)
 {
     BudgetFigure figure;
     figure.budget = id;
-    figure.title = text(id);
-    const BudgetEntry *entry = findEntry(results.document->budgets, id);
-    const BudgetResult *result = findEntry(results.budgets, id);
-    if (!entry || !result) {
-        figure.empty = "This budget is no more.";
-        return figure;
-    }
-    figure.title = QString("%1 · %2").arg(text(result->source), text(entry->clock));
-    if (!result->reason.empty()) figure.empty = text(result->reason);
-    if (!figure.empty.isEmpty() || !result->found) {
-        if (figure.empty.isEmpty()) figure.empty = "Taking jitter apart…";
-        return figure;
-    }
+    const BudgetResult *result = drawableBudget(results, id, figure.title, figure.empty);
+    if (!result) return figure;
     const JitterBudget &budget = result->budget;
     const DataDependence &data = result->found->data;
     const QString kind = !result->ofData    ? QString("a clock")
@@ -117,7 +121,7 @@ BudgetFigure budgetFigure(const Results &results, const std::string &id, const L
         figure.pieces.back().share = budget.parts[at].leftOut ? 0 : budget.parts[at].size / added;
     }
     figure.eaten = budget.total / budget.unitInterval;
-    figure.limit = entry->limit;
+    figure.limit = findEntry(results.document->budgets, id)->limit;
     figure.open = QString("open: %1 of %2").arg(seconds(budget.open()), seconds(budget.unitInterval));
     figure.sum = QString("The parts add to %1; together they eat %2, since their extremes seldom meet.")
                      .arg(seconds(added), seconds(budget.total));

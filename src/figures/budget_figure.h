@@ -31,6 +31,9 @@ struct BudgetFigure {
     std::optional<std::size_t> partAt(const QRectF &area, QPointF at) const;
 };
 
+/// What there is to draw of a budget, whose title it gives; null: nothing, and `empty` says why.
+const BudgetResult *drawableBudget(const Results &results, const std::string &id, QString &title, QString &empty);
+
 BudgetFigure budgetFigure(const Results &results, const std::string &id, const Look &look);
 void paintBudget(QPainter &painter, const QRectF &area, const BudgetFigure &figure, const Look &look);
 

@@ -1,5 +1,6 @@
 #include "budget_plot.h"
 
+#include "budget_figure.h"
 #include "number_text.h"
 
 #include <algorithm>
@@ -246,19 +247,8 @@ BudgetPlotFigure budgetPlotFigure(const Results &results, const std::string &id,
     BudgetPlotFigure figure;
     figure.id = id;
     figure.what = what;
-    figure.title = text(id);
-    const BudgetEntry *entry = findEntry(results.document->budgets, id);
-    const BudgetResult *result = findEntry(results.budgets, id);
-    if (!entry || !result) {
-        figure.empty = "This budget is no more.";
-        return figure;
-    }
-    figure.title = QString("%1 · %2").arg(text(result->source), text(entry->clock));
-    if (!result->reason.empty())
-        figure.empty = text(result->reason);
-    else if (!result->found)
-        figure.empty = "Taking jitter apart…";
-    if (!figure.empty.isEmpty()) return figure;
+    const BudgetResult *result = drawableBudget(results, id, figure.title, figure.empty);
+    if (!result) return figure;
     figure.result = std::make_shared<const BudgetResult>(*result);
     figure.aside = asideOf(figure);
     return figure;
@@ -289,7 +279,8 @@ QString BudgetPlotFigure::openingAt(double errorRatio) const
 {
     if (!result) return {};
     const JitterBudget &budget = result->budget;
-    const double open = std::max(0.0, budget.unitInterval - budget.bounded->totalAt(errorRatio, budget.random));
+    const double eaten = errorRatio == budget.ratio ? budget.total : budget.bounded->totalAt(errorRatio, budget.random);
+    const double open = std::max(0.0, budget.unitInterval - eaten);
     return QString("open %1, %2 UI, at %3")
         .arg(text(quantityText(open, "s", {}, 4)), text(fixedText(open / budget.unitInterval, 3)),
              ratioText(errorRatio));

@@ -14,8 +14,7 @@ double extentOf(const std::vector<PeriodicLine> &lines, std::size_t of)
     for (std::size_t i = 0; i < lines.size(); ++i) {
         if (lines[i].harmonicOf != of) continue;
         own.push_back(lines[i]);
-        own.back().harmonicOf = 0;
-        if (i == of) std::swap(own.front(), own.back()); // the line itself first
+        own.back().harmonicOf = 0; // the line itself, which stands before its harmonics: it is stronger
     }
     return BoundedJitter({}, own, 0).extent();
 }

@@ -1,6 +1,5 @@
 #include "periodic_lines.h"
 
-#include "core_loop.h"
 #include "parallel.h"
 #include "spectral_lines.h"
 #include "widest_vectors.h"
@@ -208,10 +207,10 @@ void nameHarmonics(std::vector<PeriodicLine> &lines)
 {
     for (std::size_t i = 0; i < lines.size(); ++i) {
         lines[i].harmonicOf = i;
-        for (std::size_t of = 0; of < lines.size(); ++of) {
+        for (std::size_t of = 0; of < i; ++of) { // the stronger ones, that are no harmonics themselves
             const double times = lines[i].frequency / lines[of].frequency, whole = std::round(times);
             const double off = std::hypot(lines[i].frequencyUncertainty, whole * lines[of].frequencyUncertainty);
-            if (of == i || whole < 2 || whole > 20 || lines[of].amplitude < lines[i].amplitude) continue;
+            if (lines[of].harmonicOf != of || whole < 2 || whole > 20) continue;
             if (std::abs(lines[i].frequency - whole * lines[of].frequency) > 4 * off) continue;
             lines[i].harmonicOf = of;
             lines[i].harmonic = int(whole);

@@ -64,6 +64,22 @@ TEST(JitterMakeUp, LinesAreFoundWithTheirFrequencyAmplitudeAndPhase)
     }
 }
 
+TEST(JitterMakeUp, HarmonicsAreThoseOfALineThatIsNone)
+{
+    JitterSpec spec;
+    spec.random = 1 * ps;
+    spec.lines = {{2.0123e6, 8 * ps}, {4.0246e6, 4 * ps}, {8.0492e6, 2 * ps}, {13.3e6, 3 * ps}};
+    const JitterMakeUp found = makeUp(spec);
+    ASSERT_EQ(found.lines.size(), 4u); // strongest first
+    const std::size_t of[] = {0, 0, 2, 0};
+    const int harmonic[] = {1, 2, 1, 4};
+    for (std::size_t i = 0; i < 4; ++i) {
+        EXPECT_EQ(found.lines[i].harmonicOf, of[i]) << i;
+        EXPECT_EQ(found.lines[i].harmonic, harmonic[i]) << i;
+    }
+    EXPECT_NEAR(found.periodic(), 34 * ps, 0.3 * ps);
+}
+
 TEST(JitterMakeUp, WhatAPatternDoesIsToldFromWhatIsLeft)
 {
     for (const int order : {7, 9, 11}) {
