@@ -7,6 +7,7 @@
 #include "level_bus_signal.h"
 #include "link_signal.h"
 #include "npy_header.h"
+#include "reference_clock_signal.h"
 
 #include <charconv>
 #include <cstdio>
@@ -148,6 +149,27 @@ void writeLevelBus(const std::filesystem::path &folder)
     fulvex::writeFileAtomically(folder / "level-bus.truth.json", truth.dump(2) + "\n");
 }
 
+void writeReferenceClock(const std::filesystem::path &folder)
+{
+    const fulvex::demo::ReferenceClock is;
+    const std::vector<std::int16_t> codes = fulvex::demo::makeReferenceClock(is);
+    nlohmann::ordered_json truth{{"sample_interval", 1 / is.sampleRate},
+                                 {"samples", is.samples},
+                                 {"scale", is.lsb},
+                                 {"seed", is.seed},
+                                 {"frequency", is.frequency},
+                                 {"white_jitter_rms", is.whiteJitter},
+                                 {"walk_rms", is.walk},
+                                 {"ripple_frequency", is.rippleFrequency},
+                                 {"ripple_jitter_pp", 2 * is.ripplePeak},
+                                 {"ripple_dbc", is.lineLevel()},
+                                 {"noise_rms", is.noise}};
+    for (const double offset : {1e4, 1e5, 1e6, 1e7})
+        truth["phase_noise"].push_back({{"offset", offset}, {"level", is.levelAt(offset)}});
+    fulvex::writeFileAtomically(folder / "reference-clock.npy", npyBytes({&codes}));
+    fulvex::writeFileAtomically(folder / "reference-clock.truth.json", truth.dump(2) + "\n");
+}
+
 } // namespace
 
 int main(int argc, char **argv)
@@ -171,6 +193,7 @@ int main(int argc, char **argv)
         writeLatch(folder);
         writeAmplifier(folder);
         writeLevelBus(folder);
+        writeReferenceClock(folder);
     } catch (const std::exception &error) {
         std::fprintf(stderr, "%s\n", error.what());
         return 2;

@@ -1,6 +1,7 @@
 #include "axis_painter.h"
 
 #include "number_text.h"
+#include "shaped_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -103,12 +104,12 @@ void paintLabelsBelow(QPainter &painter, const QRectF &plot, const AxisScale &x,
     painter.save();
     painter.setFont(look.font(10));
     painter.setPen(look.quiet);
-    const QFontMetricsF metrics(painter.font());
     for (const Tick &tick : ticksAlong(x, plot)) {
         const double at = plot.left() + x.shareOf(tick.value) * plot.width();
-        const double width = metrics.horizontalAdvance(tick.label) + 4;
-        const double start = std::clamp(at - width / 2, left, std::max(left, right - width));
-        painter.drawText(QRectF(start, plot.bottom() + 3, width, 14), Qt::AlignCenter, tick.label);
+        const QStaticText &label = shapedText(tick.label, painter.font());
+        const QSizeF size = label.size();
+        const double start = std::clamp(at - size.width() / 2, left + 2, std::max(left, right - 2 - size.width()));
+        painter.drawStaticText(QPointF(start, plot.bottom() + 10 - size.height() / 2), label);
     }
     painter.restore();
 }
@@ -123,7 +124,9 @@ void paintLabelsLeft(QPainter &painter, const QRectF &plot, const AxisScale &y, 
         const double at = plot.bottom() - y.shareOf(tick.value) * plot.height();
         if (below - at < 13) continue;
         below = at;
-        painter.drawText(QRectF(plot.left() - 86, at - 8, 80, 16), Qt::AlignRight | Qt::AlignVCenter, tick.label);
+        const QStaticText &label = shapedText(tick.label, painter.font());
+        const QSizeF size = label.size();
+        painter.drawStaticText(QPointF(plot.left() - 6 - size.width(), at - size.height() / 2), label);
     }
     painter.restore();
 }

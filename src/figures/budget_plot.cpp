@@ -1,6 +1,7 @@
 #include "budget_plot.h"
 
 #include "budget_figure.h"
+#include "line_strength.h"
 #include "number_text.h"
 
 #include <algorithm>
@@ -13,7 +14,7 @@ namespace {
 
 using Curve = FunctionPlot::Curve;
 constexpr int points = 160;
-constexpr int inkOfData = 0, inkOfRandom = -1, inkOfOpening = 1;
+constexpr int inkOfData = 0, inkOfRandom = -1, inkOfOpening = 1, inkOfLine = 1;
 
 double lowestRatio(double ratio)
 {
@@ -193,6 +194,34 @@ FunctionPlot pattern(const BudgetDrawing::From &from)
     return plot;
 }
 
+FunctionPlot strength(const BudgetDrawing::From &from)
+{
+    const JitterEdges &edges = from.found->edges;
+    const PeriodicLine &line = from.found->lines[from.line];
+    std::vector<double> errors = from.found->rest;
+    for (std::size_t i = 0; i < errors.size(); ++i) errors[i] += linesAt({line}, edges, i);
+    Progress none;
+    constexpr std::size_t parts = 120;
+    Curve along, dots;
+    along.ink = dots.ink = inkOfLine;
+    dots.as = Curve::As::points;
+    double most = line.peakToPeak();
+    for (const LineStrength &part : lineStrength(edges, errors, line.frequency, parts, none)) {
+        along.x.push_back(from.begin + (part.from + part.to) / 2 * edges.unitInterval);
+        along.y.push_back(2 * part.amplitude);
+        most = std::max(most, along.y.back());
+    }
+    FunctionPlot plot;
+    plot.x = {from.begin, from.begin + double(edges.unitIntervals()) * edges.unitInterval, "s"};
+    plot.y = {0, 1.2 * most, "s"};
+    Curve mean{{plot.x.low, plot.x.high}, {line.peakToPeak(), line.peakToPeak()}, inkOfRandom, Curve::As::dashes};
+    mean.faint = true;
+    dots.x = along.x;
+    dots.y = along.y;
+    plot.curves = {std::move(mean), std::move(along), std::move(dots)};
+    return plot;
+}
+
 QString asideOf(const BudgetPlotFigure &figure)
 {
     const BudgetResult &result = *figure.result;
@@ -206,6 +235,11 @@ QString asideOf(const BudgetPlotFigure &figure)
         return result.tails ? QString("%1 rms, by spectrum %2")
                                   .arg(seconds(result.tails->fit.random), seconds(result.found->random))
                             : QString("too few edges for tails");
+    case BudgetPlot::strength: {
+        const PeriodicLine &line = result.found->lines[figure.line];
+        return QString("%1 · dashed: %2 pp over all")
+            .arg(text(quantityText(line.frequency, "Hz", {}, 4)), seconds(line.peakToPeak()));
+    }
     case BudgetPlot::pattern:
         break;
     }
@@ -221,6 +255,7 @@ std::optional<BudgetPlot> budgetPlotOf(const std::string &kind)
     if (kind == "jitter_histogram") return BudgetPlot::histogram;
     if (kind == "jitter_tails") return BudgetPlot::tails;
     if (kind == "jitter_pattern") return BudgetPlot::pattern;
+    if (kind == "line_strength") return BudgetPlot::strength;
     return {};
 }
 
@@ -234,6 +269,8 @@ BudgetDrawing BudgetDrawing::of(const From &from)
             return histogram(from);
         case BudgetPlot::tails:
             return tails(from);
+        case BudgetPlot::strength:
+            return strength(from);
         case BudgetPlot::pattern:
             break;
         }
@@ -249,9 +286,21 @@ BudgetPlotFigure budgetPlotFigure(const Results &results, const std::string &id,
     figure.what = what;
     const BudgetResult *result = drawableBudget(results, id, figure.title, figure.empty);
     if (!result) return figure;
+    if (what == BudgetPlot::strength && result->found->lines.empty()) {
+        figure.empty = "No line stands out of what is left of the errors.";
+        return figure;
+    }
     figure.result = std::make_shared<const BudgetResult>(*result);
     figure.aside = asideOf(figure);
     return figure;
+}
+
+void BudgetPlotFigure::chooseLine(std::optional<std::size_t> part)
+{
+    if (!result || what != BudgetPlot::strength) return;
+    const auto &parts = result->budget.parts;
+    line = part && *part < parts.size() && parts[*part].kind == JitterBudget::Part::Kind::line ? parts[*part].line : 0;
+    aside = asideOf(*this);
 }
 
 std::optional<BudgetDrawing::From> BudgetPlotFigure::drawingFrom() const
@@ -262,6 +311,8 @@ std::optional<BudgetDrawing::From> BudgetPlotFigure::drawingFrom() const
                              0,    budget.ratio};
     from.counted = std::none_of(budget.parts.begin(), budget.parts.end(),
                                 [](const JitterBudget::Part &part) { return part.leftOut; });
+    from.line = line;
+    from.begin = result->by->map.axis().timeOf(result->by->map.positionOf(double(result->found->edges.first)));
     if (result->tails && (result->byTails || what == BudgetPlot::tails)) {
         from.random = result->tails->fit.random;
         from.randomUncertainty = result->tails->fit.randomUncertainty;

@@ -7,6 +7,7 @@
 
 #include <QPainter>
 #include <algorithm>
+#include <bit>
 #include <cmath>
 
 namespace fulvex {
@@ -18,40 +19,59 @@ namespace {
 class Cells {
 public:
     Cells(const EyePicture::From &from, const EyeDensity &density)
-        : m_density(density), m_unit(from.fold->picture.columns), m_first(from.first),
-          m_offset(from.rule.overlay() ? 0 : int(std::lround(from.left * m_unit))),
-          columns(from.rule.overlay() ? m_unit : int(std::lround((from.right - from.left) * m_unit))),
-          rows(from.last - from.first)
+        : m_density(density), m_first(from.first), rows(from.last - from.first)
     {
+        const int unit = from.fold->picture.columns;
+        const bool once = from.rule.overlay();
+        columns = once ? unit : int(std::lround((from.right - from.left) * unit));
+        const int offset = once ? 0 : int(std::lround(from.left * unit));
+        for (int column = -1; column <= columns; ++column) m_folded.push_back(((column + offset) % unit + unit) % unit);
     }
-    /// Counted from the picture's left and bottom.
-    float at(int column, int row) const
-    {
-        return m_density.at(((column + m_offset) % m_unit + m_unit) % m_unit, m_first + row);
-    }
+    /// Counted from the picture's left and bottom; a column to either side of it is that of the next unit interval.
+    float at(int column, int row) const { return m_density.at(m_folded[std::size_t(column + 1)], m_first + row); }
 
 private:
     const EyeDensity &m_density;
-    int m_unit, m_first, m_offset;
+    int m_first;
+    std::vector<int> m_folded;
 
 public:
-    int columns, rows;
+    int columns = 0, rows;
+};
+
+/// Colours by the logarithm of 1 + count, looked up by the upper bits of that number: its power of two and 256 steps.
+class LogarithmicInk {
+public:
+    LogarithmicInk(float most, const Look &look)
+    {
+        QRgb ramp[256];
+        for (int i = 0; i < 256; ++i) ramp[i] = look.density(0.10 + 0.90 * i / 255.0).rgb();
+        const double scale = 255 / std::log1p(double(std::max(1.0f, most)));
+        const std::uint32_t last = indexOf(std::max(1.0f, most));
+        for (std::uint32_t i = 0; i <= last; ++i) {
+            const double sum = std::ldexp(1 + (i % steps + 0.5) / steps, int(i / steps));
+            m_inks.push_back(ramp[std::min(255, int(std::log(sum) * scale + 0.5))]);
+        }
+        m_inks[0] = look.tile.rgb(); // nothing at all
+    }
+    QRgb of(float count) const { return m_inks[count > 0 ? std::max(1u, indexOf(count)) : 0]; }
+
+private:
+    static constexpr std::uint32_t steps = 256;
+    static std::uint32_t indexOf(float count)
+    {
+        return (std::bit_cast<std::uint32_t>(1 + count) - std::bit_cast<std::uint32_t>(1.0f)) >> 15;
+    }
+    std::vector<QRgb> m_inks;
 };
 
 QImage densityImage(const Cells &cells, float most, const Look &look)
 {
     QImage image(cells.columns, cells.rows, QImage::Format_RGB32);
-    const double scale = 1 / std::log1p(double(std::max(1.0f, most)));
-    QRgb ramp[256];
-    for (int i = 0; i < 256; ++i) ramp[i] = look.density(0.10 + 0.90 * i / 255.0).rgb();
-    const QRgb nothing = look.tile.rgb();
+    const LogarithmicInk ink(most, look);
     for (int row = 0; row < cells.rows; ++row) {
         auto *line = reinterpret_cast<QRgb *>(image.scanLine(cells.rows - 1 - row));
-        for (int column = 0; column < cells.columns; ++column) {
-            const float count = cells.at(column, row);
-            line[column] =
-                count == 0 ? nothing : ramp[std::min(255, int(std::log1p(double(count)) * scale * 255 + 0.5))];
-        }
+        for (int column = 0; column < cells.columns; ++column) line[column] = ink.of(cells.at(column, row));
     }
     return image;
 }

@@ -243,6 +243,15 @@ const std::vector<Drawing> &drawings()
         {"eye_opening", Wave::eye, {{across, 0.27, 0.5, 0.73}}},
         {"phase_noise_at", Wave::skirt, {{place, 0.4, 0.315}}},
         {"integrated_jitter", Wave::skirt, {{across, 0.2, 0.1, 0.9}}},
+        {"half_period_jitter", Wave::train, {{across, 0.16, 0.92, 0.38}, {across, 0.38, 0.92, 0.66}}},
+        {"accumulated_jitter", Wave::drifting, {{across, 0.1, 0.92, 0.82}, {place, 0.48, mid}}},
+        {"n_cycle_jitter", Wave::drifting, {{across, 0.1, 0.7, 0.48}, {across, 0.48, 0.3, 0.82}}},
+        {"time_deviation", Wave::wavy, {{across, 0.2, 0.1, 0.5}, {across, 0.5, 0.1, 0.8}}},
+        {"allan_deviation", Wave::wavy, {{across, 0.2, 0.1, 0.5}, {across, 0.5, 0.1, 0.8}, {level, 0, mid}}},
+        {"phase_error", Wave::sines, {{across, 0.31, 0.5, 0.42}, {place, 0.31, 0.5}}},
+        {"phase_error_ui", Wave::drifting, {{across, 0.27, mid, 0.32}, {across, 0.48, 0.92, 0.62}}},
+        {"wander", Wave::wavy, {{level, 0, mid}, {up, 0.12, mid, 0.78}}},
+        {"jitter_above", Wave::drifting, {{across, 0.27, 0.6, 0.32}, {across, 0.62, 0.4, 0.56}}},
         {"device_rise_time", Wave::pair, {{across, 0.2, 0.73, 0.28}, {across, 0.38, 0.27, 0.46}}},
     };
     return all;

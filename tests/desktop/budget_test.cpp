@@ -31,7 +31,7 @@ struct BudgetDesk : Desk {
         ask("take the jitter of link apart");
         EXPECT_TRUE(settled());
     }
-    const BudgetResult &result() { return bench().results()->budgets.at(0); }
+    const BudgetResult &result() { return bench().results()->budgets.back(); } // the demo has one of its own
     std::size_t part(Kind kind)
     {
         const auto &parts = result().budget.parts;
@@ -70,8 +70,8 @@ TEST(Budgets, OneActionTakesJitterApart)
         EXPECT_TRUE(row.quantity != "total_jitter" || std::abs(mean - result.budget.total) < 1e-16) << mean;
         EXPECT_TRUE(row.quantity != "periodic_jitter" || std::abs(mean - result.found->periodic()) < 1e-16) << mean;
     }
-    desk.Desk::key(Qt::Key_Z, Qt::ControlModifier); // one step
-    EXPECT_TRUE(desk.bench().document().budgets.empty());
+    desk.Desk::key(Qt::Key_Z, Qt::ControlModifier);        // one step
+    EXPECT_EQ(desk.bench().document().budgets.size(), 1u); // the demo's
 }
 
 TEST(Budgets, APieceLeadsToItsMomentsAndALineIsSwitchedOff)
@@ -145,7 +145,7 @@ TEST(Budgets, WhatCannotBeToldSaysWhy)
         document.budgets.push_back(budget);
     });
     ASSERT_TRUE(desk.settled());
-    const BudgetResult &result = desk.bench().results()->budgets.at(0);
+    const BudgetResult &result = desk.bench().results()->budgets.back();
     EXPECT_FALSE(result.found);
     EXPECT_THAT(result.reason, testing::HasSubstr("needs 100"));
 }

@@ -21,6 +21,9 @@ inline MeasurementEntry rowOf(const Quantity &quantity, const RowSubjects &of)
     if (quantity.takes("gap")) entry.gap = 2e-9;
     if (quantity.takes("above")) entry.above = -0.2, entry.below = 0.3;
     if (quantity.takes("offset")) entry.offset = 1e7;
+    if (quantity.takes("cycles")) entry.cycles = 3;
+    if (quantity.takes("averaging")) entry.averaging = 1e-8;
+    if (quantity.takes("corner")) entry.corner = 1e7;
     return entry;
 }
 

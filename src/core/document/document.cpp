@@ -53,6 +53,7 @@ std::vector<Field> fieldsOf(Document &d)
         list("measurements", {EntryKind::measurement, "measurement", 5000, d.measurements}),
         list("spectra", {EntryKind::spectrum, "spectrum", 1000, d.spectra}),
         list("budgets", {EntryKind::budget, "jitter budget", 1000, d.budgets}),
+        list("phase_noise", {EntryKind::phaseNoise, "phase noise", 1000, d.phaseNoise}),
         list("kept_out", {EntryKind::keptOut, "span kept out", 5000, d.keptOut}),
         list("notes", {EntryKind::note, "note", 5000, d.notes}, Role::looks),
         list("markers", {EntryKind::marker, "marker", 1000, d.markers}, Role::looks),

@@ -11,6 +11,7 @@
 #include "mask_entry.h"
 #include "measurement_entry.h"
 #include "note_entry.h"
+#include "phase_noise_entry.h"
 #include "program_entry.h"
 #include "region_entry.h"
 #include "sheet_entry.h"
@@ -50,6 +51,7 @@ struct Document {
     std::vector<MeasurementEntry> measurements;
     std::vector<SpectrumEntry> spectra;
     std::vector<BudgetEntry> budgets;
+    std::vector<PhaseNoiseEntry> phaseNoise;
     std::vector<KeptOutEntry> keptOut;
     std::vector<NoteEntry> notes;
     std::vector<MarkerEntry> markers;

@@ -1,4 +1,5 @@
 #include "engine.h"
+#include "phase_noise_result.h"
 #include "quantity_table.h"
 #include "set_measured.h"
 
@@ -208,6 +209,30 @@ MaskRun mergedMask(const std::vector<Results> &runs, std::size_t index)
     return mask;
 }
 
+PhaseNoiseResult mergedPhaseNoise(const std::vector<Results> &runs, std::size_t index)
+{
+    const PhaseNoiseEntry &entry = runs.front().document->phaseNoise[index];
+    PhaseNoiseResult all = runs.front().phaseNoise[index];
+    std::vector<const PhaseNoise *> records;
+    for (const Results &run : runs) {
+        const PhaseNoiseResult &one = run.phaseNoise[index];
+        if (one.found) records.push_back(one.found.get());
+        if (all.reason.empty()) all.reason = one.reason;
+    }
+    all.edges.reset();
+    all.stability.reset();
+    all.by.reset();
+    all.found.reset();
+    if (records.empty()) return all;
+    PhaseNoise merged = PhaseNoise::merged(records);
+    all.reason = merged.reason;
+    if (!merged.reason.empty()) return all;
+    all.found = std::make_shared<const PhaseNoise>(std::move(merged));
+    integrate(all, entry);
+    judge(all, entry);
+    return all;
+}
+
 } // namespace
 
 Results accumulated(const std::vector<Results> &runs)
@@ -232,6 +257,7 @@ Results accumulated(const std::vector<Results> &runs)
         budget.verdict = Verdict::none;
         budget.reason = "a jitter budget is of one capture: ask each by itself";
     }
+    for (std::size_t i = 0; i < all.phaseNoise.size(); ++i) all.phaseNoise[i] = mergedPhaseNoise(runs, i);
     for (std::size_t i = 0; i < all.rows.size(); ++i) all.rows[i] = mergedRow(runs, i, all);
     return all;
 }

@@ -6,6 +6,7 @@
 #include "failure_text.h"
 #include "level_keys.h"
 #include "number_text.h"
+#include "phase_noise_result.h"
 #include "references.h"
 
 #include <algorithm>
@@ -286,6 +287,19 @@ void Agenda::compute(const BudgetEntry &entry)
     m_board.put(placeOf(m_document.budgets, entry), std::move(found));
 }
 
+void Agenda::compute(const PhaseNoiseEntry &entry)
+{
+    PhaseNoiseResult found = m_evaluation.kept<PhaseNoiseResult>(entry.id, [&](bool &lasts) {
+        PhaseNoiseResult result;
+        result.reason = reasonAgainst([&] { result = m_evaluation.phaseNoise(entry); }, &lasts);
+        return result;
+    });
+    found.id = entry.id;
+    found.source = channelOf(m_document, entry.id);
+    judge(found, entry);
+    m_board.put(placeOf(m_document.phaseNoise, entry), std::move(found));
+}
+
 template <typename Entry>
 void Agenda::onceOf(const std::vector<Entry> &entries, const std::string &id)
 {
@@ -465,6 +479,7 @@ void Agenda::run()
         onceOf(m_document.measurements, id);
         onceOf(m_document.spectra, id);
         onceOf(m_document.budgets, id);
+        onceOf(m_document.phaseNoise, id);
     }
     if (m_options.pyramids && m_options.sketches) {
         for (const ChannelEntry &entry : m_document.channels) once(entry);
@@ -475,6 +490,7 @@ void Agenda::run()
     for (const MaskEntry &entry : m_document.masks) once(entry);
     for (const SpectrumEntry &entry : m_document.spectra) once(entry);
     for (const BudgetEntry &entry : m_document.budgets) once(entry);
+    for (const PhaseNoiseEntry &entry : m_document.phaseNoise) once(entry);
     hashAndCheck();
     for (const CaptureEntry &entry : m_document.captures)
         m_board.put(placeOf(m_document.captures, entry), captureResult(m_evaluation, entry, m_options, true));

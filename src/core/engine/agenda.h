@@ -46,6 +46,7 @@ private:
     void compute(const MeasurementEntry &entry);
     void compute(const SpectrumEntry &entry);
     void compute(const BudgetEntry &entry);
+    void compute(const PhaseNoiseEntry &entry);
     template <typename Entry>
     void once(const Entry &entry);
     template <typename Entry>

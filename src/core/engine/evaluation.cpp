@@ -68,6 +68,14 @@ std::shared_ptr<const std::vector<Finding>> Evaluation::checked(const std::vecto
     return m_cache.get<std::vector<Finding>>(keyOf("check", inputs), [&] { return check(m_progress); });
 }
 
+std::pair<double, double> Evaluation::positionsIn(const std::string &region, const TimeAxis &axis) const
+{
+    constexpr double forever = std::numeric_limits<double>::infinity();
+    const RegionEntry *found = findEntry(m_document.regions, region);
+    return found ? std::pair(axis.positionOf(found->start), axis.positionOf(found->stop))
+                 : std::pair(-forever, forever);
+}
+
 SampleRange Evaluation::range(const SampleSource &source, const std::string &region) const
 {
     const TimeAxis &axis = source.axis();

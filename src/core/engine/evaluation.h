@@ -69,6 +69,8 @@ public:
                                                         const std::string &further, const Check &check);
     /// `sketchWillDo`: where the pyramid of a long record would have to be built, gives a sketch of it.
     Node<Pyramid> pyramid(const std::string &channelId, bool sketchWillDo);
+    /// What of an axis lies in a region, samples; an empty one: all.
+    std::pair<double, double> positionsIn(const std::string &region, const TimeAxis &axis) const;
     /// Samples of a region (empty id: all). Throws Unmeasurable when none lie in it.
     SampleRange range(const SampleSource &source, const std::string &region) const;
     /// Throws Unmeasurable where nothing can be computed from the samples.
@@ -104,6 +106,8 @@ public:
     Node<JitterTails> jitterTails(const MeasurementEntry &entry);
     /// By a row's clock, or by a fixed one found from its source. Throws Unmeasurable.
     Node<PhaseNoise> phaseNoise(const MeasurementEntry &entry);
+    /// The edges that it is of, and by which clock.
+    Node<JitterEdges> phaseEdges(const MeasurementEntry &entry);
     EyeNode eye(const std::string &id); ///< throws Unmeasurable
     std::shared_ptr<const EyeErrorRatio> errorRatios(const EyeNode &node);
     /// Of one of its openings, the lowest first; null where rising and falling transitions do not meet. `known`: only
@@ -115,7 +119,8 @@ public:
     MaskRun mask(const MaskEntry &entry);
     /// A first answer is of segments spread over the record, where there are many more. Throws Unmeasurable.
     SpectrumResult spectrum(const SpectrumEntry &entry);
-    BudgetResult budget(const BudgetEntry &entry); ///< throws Unmeasurable
+    BudgetResult budget(const BudgetEntry &entry);             ///< throws Unmeasurable
+    PhaseNoiseResult phaseNoise(const PhaseNoiseEntry &entry); ///< throws Unmeasurable
     /// What a spectrum is of: a channel, or a row's values on an even grid.
     ChannelNode spectrumSource(const SpectrumEntry &entry);
     Row row(const MeasurementEntry &entry); ///< after checkUse()
@@ -189,6 +194,9 @@ private:
         Node<SymbolTiming> timing;
     };
     ClockNode forwarded(const ClockEntry &entry);
+    /// A row's clock, or a fixed one found from its source.
+    ClockNode carrierClock(const MeasurementEntry &entry);
+    std::optional<double> phaseNoiseFloor(const MeasurementEntry &entry, const PhaseNoise &found, double unitInterval);
     /// What of a record an eye folds, but for its levels and how finely: by a clock; or what lies about edges.
     EyeNode byClock(const EyeEntry &entry);
     EyeNode aboutEdges(const EyeEntry &entry);

@@ -95,7 +95,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
     rule.withStretches = !m_first;
     // As many as a screen shows apart, and no more than are drawn while the rest is folded.
     const std::int64_t folded = rule.last - rule.first;
-    rule.curves = m_first ? 1 << 10 : std::clamp<std::int64_t>(folded / 128, 1 << 11, 1 << 15);
+    rule.curves = m_first ? 1 << 10 : std::clamp<std::int64_t>(folded / 128, 1 << 10, 1 << 15);
 
     std::string thresholds;
     for (const double threshold : rule.thresholds) thresholds += digestOf(threshold);

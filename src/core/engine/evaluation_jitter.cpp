@@ -3,29 +3,8 @@
 #include "number_text.h"
 
 #include <cmath>
-#include <limits>
 
 namespace fulvex {
-
-namespace {
-
-/// Transitions at nearly every boundary are a clock's: of data half of them have one.
-bool isClockLike(const JitterEdges &edges)
-{
-    constexpr double nearlyAll = 0.98;
-    return edges.levels == 2 && double(edges.size()) > nearlyAll * double(edges.unitIntervals());
-}
-
-/// What of a clock's axis lies in a region, samples; an empty one: all.
-std::pair<double, double> samplesOf(const Document &document, const std::string &region, const TimeAxis &axis)
-{
-    constexpr double forever = std::numeric_limits<double>::infinity();
-    const RegionEntry *found = findEntry(document.regions, region);
-    return found ? std::pair(axis.positionOf(found->start), axis.positionOf(found->stop))
-                 : std::pair(-forever, forever);
-}
-
-} // namespace
 
 Evaluation::Node<JitterMakeUp> Evaluation::jitter(const MeasurementEntry &entry)
 {
@@ -35,7 +14,7 @@ Evaluation::Node<JitterMakeUp> Evaluation::jitter(const MeasurementEntry &entry)
     needOpening(entry.opening, openings);
     const std::optional<std::size_t> opening =
         openings > 1 && entry.opening ? std::optional(std::size_t(*entry.opening)) : std::nullopt;
-    const auto positions = samplesOf(m_document, entry.region, by.clock->map.axis());
+    const auto positions = positionsIn(entry.region, by.clock->map.axis());
     JitterRule rule;
     if (const int *length = std::get_if<int>(&entry.pattern)) {
         if (*length < 1) throw Unmeasurable{"a pattern has a length of 1 UI or more: give one, \"auto\" or \"none\""};
@@ -96,7 +75,6 @@ BudgetResult Evaluation::budget(const BudgetEntry &entry)
     as.opening = entry.opening;
     BudgetResult result;
     result.by = clock(entry.clock).clock;
-    result.axis = result.by->map.axis();
     result.found = jitter(as).value;
     if (!result.found->reason.empty()) throw Unmeasurable{result.found->reason};
     const auto tails = jitterTails(as).value;
@@ -107,21 +85,6 @@ BudgetResult Evaluation::budget(const BudgetEntry &entry)
     result.budget = budgetOf(*result.found, result.byTails ? result.tails.get() : nullptr, entry.ber, entry.without);
     result.remarks = doubtsAbout(*result.found, result.tails ? &result.tails->fit : nullptr);
     return result;
-}
-
-Evaluation::Node<PhaseNoise> Evaluation::phaseNoise(const MeasurementEntry &entry)
-{
-    ClockEntry found;
-    found.source = entry.source;
-    found.levels = entry.levels;
-    found.interpolate = entry.interpolate;
-    const ClockNode by = entry.clock.empty() ? clock(found) : clock(entry.clock);
-    const auto positions = samplesOf(m_document, entry.region, by.clock->map.axis());
-    const std::string key = keyOf("phase noise", by.key, positions.first, positions.second);
-    return {key, m_cache.get<PhaseNoise>(key, [&] {
-                const std::size_t levels = by.levels ? by.levels->levels.size() : 2;
-                return phaseNoiseOf(jitterEdges(*by.clock, levels, positions, {}, m_progress), m_progress);
-            })};
 }
 
 } // namespace fulvex

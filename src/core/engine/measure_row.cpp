@@ -136,12 +136,13 @@ public:
     std::shared_ptr<const JitterTails> jitterTails() override { return m_evaluation.jitterTails(m_entry).value; }
     std::shared_ptr<const PhaseNoise> phaseNoise() override
     {
-        noteRegion();
-        if (m_entry.clock.empty())
-            note("clock", "fixed, found from " + m_source);
-        else
-            clock(); // and notes on what it rests
+        noteCarrier();
         return m_evaluation.phaseNoise(m_entry).value;
+    }
+    std::shared_ptr<const JitterEdges> phaseEdges() override
+    {
+        noteCarrier();
+        return m_evaluation.phaseEdges(m_entry).value;
     }
     std::shared_ptr<const ClockSymbols> symbols() override { return m_evaluation.symbols(clockEntry()).value; }
     Progress &progress() override { return m_evaluation.progress(); }
@@ -222,6 +223,14 @@ private:
     {
         note("instants", edges.interpolatedBySinc ? "windowed sinc, 24 taps (few samples a transition)"
                                                   : "straight line between samples");
+    }
+    void noteCarrier()
+    {
+        noteRegion();
+        if (m_entry.clock.empty())
+            note("clock", "fixed, found from " + m_source);
+        else
+            clock(); // and notes on what it rests
     }
     void noteClock(const ClockEntry &entry, const Clock &clock)
     {

@@ -69,11 +69,15 @@ std::size_t bytesOf(const EyeFold &fold)
     return held(fold.picture.counts) + held(fold.curves.counts.counts) + held(fold.parts);
 }
 
+std::size_t bytesOf(const JitterEdges &edges)
+{
+    return held(edges.places) + held(edges.errors) + held(edges.steps) + held(edges.symbols) + held(edges.edges);
+}
+
 std::size_t bytesOf(const JitterMakeUp &jitter)
 {
-    const JitterEdges &edges = jitter.edges;
-    return held(edges.places) + held(edges.errors) + held(edges.steps) + held(edges.symbols) + held(edges.edges) +
-           held(jitter.data.groups) + held(jitter.data.of) + held(jitter.lines) + held(jitter.rest);
+    return bytesOf(jitter.edges) + held(jitter.data.groups) + held(jitter.data.of) + held(jitter.lines) +
+           held(jitter.rest);
 }
 
 std::size_t bytesOf(const MaskResult &result)

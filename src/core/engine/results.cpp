@@ -47,7 +47,8 @@ bool Results::anyFailed() const
 {
     const auto fails = [](const auto &entry) { return entry.verdict == Verdict::fail; };
     return std::any_of(rows.begin(), rows.end(), fails) || std::any_of(masks.begin(), masks.end(), fails) ||
-           std::any_of(budgets.begin(), budgets.end(), fails);
+           std::any_of(budgets.begin(), budgets.end(), fails) ||
+           std::any_of(phaseNoise.begin(), phaseNoise.end(), fails);
 }
 
 const MaskRun *maskOn(const Results &results, const std::string &eye)

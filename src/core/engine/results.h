@@ -2,12 +2,14 @@
 
 #include "autocorrelation.h"
 #include "clock_recovery.h"
+#include "clock_stability.h"
 #include "document.h"
 #include "error_ratio.h"
 #include "eye_quantities.h"
 #include "finding.h"
 #include "jitter_budget.h"
 #include "mask_test_run.h"
+#include "phase_noise.h"
 #include "population.h"
 #include "pyramid.h"
 #include "spectral_lines.h"
@@ -181,8 +183,24 @@ struct BudgetResult {
     JitterBudget budget;
     std::vector<std::string> remarks; ///< what makes it doubtful, in sentences
     Verdict verdict = Verdict::none;
-    TimeAxis axis; ///< that the clock's edges count on
     std::shared_ptr<const Clock> by;
+};
+
+/// Phase noise of a carrier.
+struct PhaseNoiseResult {
+    std::string id, source;
+    std::string reason; ///< not empty: it cannot be told, why, and what would help
+    bool pending = false;
+    std::shared_ptr<const PhaseNoise> found;
+    std::shared_ptr<const JitterEdges> edges;        ///< that it is of; null for several records averaged
+    std::shared_ptr<const ClockStability> stability; ///< as well
+    std::shared_ptr<const Clock> by;                 ///< as well
+    PhaseNoiseSpan span;                             ///< as far as can be told
+    PhaseNoise::Value jitter;                        ///< s rms, over it
+    std::optional<double> floor;                     ///< dBc/Hz, of what the channel's own noise does to instants
+    std::vector<std::string> remarks;                ///< what makes it doubtful, in sentences
+    Verdict verdict = Verdict::none;
+    std::optional<PhaseNoise::Point> worst; ///< where it is nearest to its limit, dB below it
 };
 
 struct Results {
@@ -195,6 +213,7 @@ struct Results {
     std::vector<MaskRun> masks;
     std::vector<SpectrumResult> spectra;
     std::vector<BudgetResult> budgets;
+    std::vector<PhaseNoiseResult> phaseNoise;
     std::vector<ProgramStatus> programs;
 
     // Compiled once, as a document's.

@@ -54,6 +54,7 @@ void ResultsBoard::begin(std::shared_ptr<const Document> document, std::shared_p
     clear(std::type_identity<MaskRun>(), m_document->masks.size());
     clear(std::type_identity<SpectrumResult>(), m_document->spectra.size());
     clear(std::type_identity<BudgetResult>(), m_document->budgets.size());
+    clear(std::type_identity<PhaseNoiseResult>(), m_document->phaseNoise.size());
     clear(std::type_identity<ProgramStatus>(), m_document->programs.size());
     m_changed = false;
 }
@@ -75,6 +76,7 @@ Results ResultsBoard::collected() const
     fill(m_document->masks, &Results::masks);
     fill(m_document->spectra, &Results::spectra);
     fill(m_document->budgets, &Results::budgets);
+    fill(m_document->phaseNoise, &Results::phaseNoise);
     fill(m_document->programs, &Results::programs);
     if (!older) return results;
     for (CaptureResult &capture : results.captures) {

@@ -36,7 +36,8 @@ private:
     std::shared_ptr<const Document> m_document;
     std::shared_ptr<const Results> m_older;
     std::tuple<Slots<CaptureResult>, Slots<ChannelResult>, Slots<ClockResult>, Slots<Row>, Slots<EyeResult>,
-               Slots<MaskRun>, Slots<SpectrumResult>, Slots<BudgetResult>, Slots<ProgramStatus>>
+               Slots<MaskRun>, Slots<SpectrumResult>, Slots<BudgetResult>, Slots<PhaseNoiseResult>,
+               Slots<ProgramStatus>>
         m_slots; ///< one an entry of the document's list
     bool m_changed = false;
 };

@@ -102,13 +102,14 @@ Evidence ofBudget(const BudgetResult &budget, const Question &question, std::siz
     for (const Moment &moment : moments) squares += moment.value * moment.value;
     found.std = std::sqrt(squares / double(std::max<std::size_t>(1, moments.size())));
     const auto &positions = budget.by->edges.edges().positions;
+    const TimeAxis &axis = budget.by->map.axis();
     for (std::size_t i = 0; i < shown; ++i) {
         Evidence::Item item;
         const double position = positions[made.edges.edges[moments[i].edge]],
-                     around = made.edges.unitInterval / budget.axis.interval;
-        item.time = budget.axis.timeOf(position);
-        item.place.from = budget.axis.timeOf(position - around);
-        item.place.to = budget.axis.timeOf(position + around);
+                     around = made.edges.unitInterval / axis.interval;
+        item.time = axis.timeOf(position);
+        item.place.from = axis.timeOf(position - around);
+        item.place.to = axis.timeOf(position + around);
         item.place.channel = budget.source;
         item.place.instants = {item.time};
         item.value = moments[i].value;

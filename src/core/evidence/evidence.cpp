@@ -5,6 +5,7 @@
 #include "eye_box.h"
 #include "number_text.h"
 #include "parallel.h"
+#include "phase_noise_evidence.h"
 #include "symbol_context.h"
 #include "symbol_levels.h"
 
@@ -430,6 +431,8 @@ Evidence evidenceFor(const Results &results, const Question &question, std::size
         return ofFailures(results, *mask, question, wanted);
     if (const BudgetResult *budget = findEntry(results.budgets, question.id))
         return ofBudget(*budget, question, wanted);
+    if (const PhaseNoiseResult *noise = findEntry(results.phaseNoise, question.id))
+        return ofPhaseNoise(*noise, question, wanted, progress);
     Evidence nothing;
     if (const SpectrumResult *spectrum = findEntry(results.spectra, question.id)) {
         if (question.frequencies && (spectrum->spectrum || spectrum->spectrogram))
@@ -476,7 +479,7 @@ bool isPending(const Results &results, const Question &question)
         return result && result->pending;
     };
     if (pends(results.captures) || pends(results.rows) || pends(results.masks) || pends(results.spectra) ||
-        pends(results.budgets))
+        pends(results.budgets) || pends(results.phaseNoise))
         return true;
     if (!findEntry(results.eyes, question.id)) return false;
     if (question.phases || question.values || !question.symbols.empty()) return pends(results.eyes);

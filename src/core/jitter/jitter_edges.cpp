@@ -4,6 +4,12 @@
 
 namespace fulvex {
 
+bool isClockLike(const JitterEdges &edges)
+{
+    constexpr double nearlyAll = 0.98;
+    return edges.levels == 2 && double(edges.size()) > nearlyAll * double(edges.unitIntervals());
+}
+
 JitterEdges jitterEdges(const Clock &clock, std::size_t levels, std::pair<double, double> positions,
                         std::optional<std::size_t> opening, Progress &progress)
 {

@@ -29,6 +29,9 @@ struct JitterEdges {
     double middle() const { return places.empty() ? 0 : double(places.back()) / 2; } ///< place between first and last
 };
 
+/// Transitions of two levels at nearly every boundary are a clock's: of data half of them have one.
+bool isClockLike(const JitterEdges &edges);
+
 /// Those from where the clock has settled on, whose sample positions lie in `positions`; with `opening`, of a signal of
 /// several levels, those that pass between its symbols `opening` and `opening + 1`. Symbols are what lies between the
 /// edges, of all of them.

@@ -1,5 +1,8 @@
 #include "phase_noise.h"
 
+#include "edge_grid.h"
+#include "line_strength.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -10,46 +13,12 @@ namespace {
 
 constexpr Window window = Window::hann;
 constexpr double turn = 2 * std::numbers::pi;
+constexpr double cyclesOfLowest = 4;   ///< in a record
 constexpr std::size_t finest = 128;    ///< lines below the lowest offset of a decade's spectrum
 constexpr std::size_t tellsLines = 24; ///< from that one on: before, noise that falls steeply looks like lines
 
-/// Phase on the grid, rad: straight lines between edges, each less the mean of its direction (a duty cycle is no
-/// noise), and less the straight line through all.
-std::vector<double> phaseOf(const JitterEdges &edges, double carrier)
-{
-    double mean[2] = {0, 0}, count[2] = {0, 0};
-    for (std::size_t i = 0; i < edges.size(); ++i) {
-        const bool rising = edges.isRising(i);
-        mean[rising] += (edges.errors[i] - mean[rising]) / ++count[rising];
-    }
-    std::vector<double> phase(edges.unitIntervals() + 1);
-    std::size_t next = 0;
-    double before = 0;
-    std::int32_t at = 0;
-    for (std::size_t i = 0; i < edges.size(); ++i) {
-        const double value = turn * carrier * (edges.errors[i] - mean[edges.isRising(i)]);
-        const std::int32_t place = edges.places[i];
-        for (; next <= std::size_t(place); ++next) {
-            const double share = i == 0 || place == at ? 1 : double(std::int32_t(next) - at) / double(place - at);
-            phase[next] = before + share * (value - before);
-        }
-        before = value;
-        at = place;
-    }
-    double middle = 0, slope = 0, squares = 0;
-    const double half = double(phase.size() - 1) / 2;
-    for (const double value : phase) middle += value / double(phase.size());
-    for (std::size_t i = 0; i < phase.size(); ++i) {
-        slope += (double(i) - half) * phase[i];
-        squares += (double(i) - half) * (double(i) - half);
-    }
-    slope = squares > 0 ? slope / squares : 0;
-    for (std::size_t i = 0; i < phase.size(); ++i) phase[i] -= middle + slope * (double(i) - half);
-    return phase;
-}
-
 /// Takes the lines of a piece out of its noise, and lists them.
-void takeOutLines(PhaseNoise::Piece &piece, std::vector<PhaseNoise::Line> &lines)
+void takeOut(PhaseNoise::Piece &piece, std::vector<PhaseNoise::Line> &lines)
 {
     const Spectrum spectrum = Spectrum::of(piece.power);
     piece.noise = piece.power.density;
@@ -72,6 +41,15 @@ void takeOutLines(PhaseNoise::Piece &piece, std::vector<PhaseNoise::Line> &lines
     }
 }
 
+/// In all pieces.
+void seekLines(PhaseNoise &noise)
+{
+    noise.lines.clear();
+    for (PhaseNoise::Piece &piece : noise.pieces) takeOut(piece, noise.lines);
+    std::sort(noise.lines.begin(), noise.lines.end(),
+              [](const PhaseNoise::Line &a, const PhaseNoise::Line &b) { return a.offset < b.offset; });
+}
+
 } // namespace
 
 PhaseNoise phaseNoiseOf(const JitterEdges &edges, Progress &progress)
@@ -86,10 +64,9 @@ PhaseNoise phaseNoiseOf(const JitterEdges &edges, Progress &progress)
     }
     const double rate = 1 / edges.unitInterval, length = double(edges.unitIntervals()) * edges.unitInterval,
                  apart = double(edges.unitIntervals()) / double(edges.size());
-    constexpr double nearlyAll = 1.02;
-    found.ofData = apart > nearlyAll;
+    found.ofData = !isClockLike(edges);
     found.carrier = found.ofData ? rate : rate / 2;
-    found.lowest = 4 / length;
+    found.lowest = cyclesOfLowest / length;
     // Straight lines between edges that lie d apart on average follow a phase to within half a decibel up to a tenth of
     // the rate over d.
     found.highest = found.ofData ? 0.1 * rate / apart : rate / 2;
@@ -97,7 +74,9 @@ PhaseNoise phaseNoiseOf(const JitterEdges &edges, Progress &progress)
         found.reason = "the record is too short for any offset: take a longer one";
         return found;
     }
-    const std::vector<double> phase = phaseOf(edges, found.carrier);
+    std::vector<double> phase = errorsOnGrid(edges);
+    takeOutLine(phase);
+    for (double &one : phase) one *= turn * found.carrier;
     const auto size = std::int64_t(phase.size());
     const SourcePtr source = makeMemorySource(phase, edges.unitInterval);
     for (double from = found.lowest; from < found.highest;) {
@@ -112,13 +91,22 @@ PhaseNoise phaseNoiseOf(const JitterEdges &edges, Progress &progress)
         rule.length = wanted;
         piece.power = powerSpectrum(*source, {0, size}, rule, progress);
         piece.independent = std::max(1.0, double(piece.power.segments) * windowIndependence(window));
-        takeOutLines(piece, found.lines);
         from = piece.to;
         found.pieces.push_back(std::move(piece));
     }
-    std::sort(found.lines.begin(), found.lines.end(),
-              [](const PhaseNoise::Line &a, const PhaseNoise::Line &b) { return a.offset < b.offset; });
+    seekLines(found);
     return found;
+}
+
+double levelOfInstants(double carrier, double unitInterval, double rms)
+{
+    const double phase = turn * carrier * rms;
+    return 10 * std::log10(phase * phase * unitInterval);
+}
+
+double recordFor(double offset)
+{
+    return cyclesOfLowest / offset;
 }
 
 std::optional<PhaseNoise::Value> PhaseNoise::at(double offset) const
@@ -140,9 +128,9 @@ std::optional<PhaseNoise::Value> PhaseNoise::at(double offset) const
     return Value{10 * std::log10(sum / count / 2), 10 / std::log(10.0) / std::sqrt(independent)};
 }
 
-PhaseNoise::Value PhaseNoise::jitter(double from, double to, bool withLines) const
+double PhaseNoise::integral(double from, double to, double &variance) const
 {
-    double power = 0, variance = 0;
+    double power = 0;
     for (const Piece &piece : pieces) {
         const double begin = std::max(from, piece.from), end = std::min(to, piece.to), step = piece.power.step;
         if (!(begin < end)) continue;
@@ -156,10 +144,117 @@ PhaseNoise::Value PhaseNoise::jitter(double from, double to, bool withLines) con
             variance += part * part * windowNoiseBandwidth(window) / piece.independent;
         }
     }
+    return power;
+}
+
+bool PhaseNoiseSpan::counts(double line) const
+{
+    const bool opposite = std::any_of(except.begin(), except.end(), [&](double one) { return meansLine(one, line); });
+    return lines != opposite;
+}
+
+PhaseNoise::Value PhaseNoise::jitter(const PhaseNoiseSpan &span) const
+{
+    double variance = 0, power = integral(span.from, span.to, variance);
     for (const Line &line : lines)
-        if (withLines && line.offset >= from && line.offset <= to) power += line.meanSquare;
+        if (line.offset >= span.from && line.offset <= span.to && span.counts(line.offset)) power += line.meanSquare;
     const double rms = std::sqrt(power) / (turn * carrier);
     return {rms, power > 0 ? rms * std::sqrt(variance) / power / 2 : 0};
+}
+
+std::vector<PhaseNoise::Point> PhaseNoise::curve(double from, double to, int points) const
+{
+    std::vector<Point> found;
+    from = std::max(from, lowest);
+    to = std::min(to, highest);
+    if (!(from < to) || pieces.empty()) return found;
+    for (int i = 0; i < points; ++i) {
+        const double low = from * std::pow(to / from, double(i) / points),
+                     high = from * std::pow(to / from, double(i + 1) / points);
+        double variance = 0;
+        const double level = integral(low, high, variance) / (high - low) / 2;
+        if (level > 0) found.push_back({std::sqrt(low * high), 10 * std::log10(level)});
+    }
+    return found;
+}
+
+std::vector<PhaseNoise::Point> PhaseNoise::cumulated(const PhaseNoiseSpan &span, int points) const
+{
+    std::vector<Point> found;
+    const double from = std::max(span.from, lowest), to = std::min(span.to, highest);
+    if (!(from < to)) return found;
+    double power = 0, before = from;
+    auto line = std::find_if(lines.begin(), lines.end(), [&](const Line &one) { return one.offset >= from; });
+    for (int i = 0; i <= points; ++i) {
+        const double offset = i == points ? to : from * std::pow(to / from, double(i) / points);
+        double variance = 0;
+        power += integral(before, offset, variance);
+        for (; line != lines.end() && line->offset <= offset; ++line)
+            if (span.counts(line->offset)) power += line->meanSquare;
+        found.push_back({offset, std::sqrt(power) / (turn * carrier)});
+        before = offset;
+    }
+    return found;
+}
+
+namespace {
+
+/// What another record's spectrum has at the lines of `first`, whose step differs a little: straight lines between its
+/// own.
+double densityAt(const PowerSpectrum &other, double frequency)
+{
+    const double place = std::min(frequency / other.step, double(other.density.size() - 1));
+    const auto line = std::min(std::size_t(place), other.density.size() - 2);
+    const double share = place - double(line);
+    return other.density[line] * (1 - share) + other.density[line + 1] * share;
+}
+
+} // namespace
+
+PhaseNoise PhaseNoise::merged(std::span<const PhaseNoise *const> records)
+{
+    PhaseNoise all;
+    for (const PhaseNoise *record : records) {
+        if (!record->reason.empty()) {
+            all.reason = record->reason;
+            continue;
+        }
+        if (all.pieces.empty()) {
+            all = *record;
+            continue;
+        }
+        constexpr double alike = 0.01, sameLength = 1.5;
+        const double longer = record->lowest / all.lowest;
+        if (std::abs(record->carrier / all.carrier - 1) > alike || record->ofData != all.ofData ||
+            longer > sameLength || longer < 1 / sameLength || record->pieces.size() != all.pieces.size()) {
+            PhaseNoise none;
+            none.reason = "the captures' carriers or lengths are too unlike to be averaged: ask each by itself";
+            return none;
+        }
+        const double before = double(all.records), together = double(all.records + record->records);
+        all.carrier = (all.carrier * before + record->carrier * double(record->records)) / together;
+        all.lowest = std::max(all.lowest, record->lowest);
+        all.highest = std::min(all.highest, record->highest);
+        all.edges += record->edges;
+        all.records += record->records;
+        for (std::size_t i = 0; i < all.pieces.size(); ++i) {
+            Piece &piece = all.pieces[i];
+            const PowerSpectrum &other = record->pieces[i].power;
+            PowerSpectrum &power = piece.power;
+            const double mine = double(power.segments), its = double(other.segments);
+            for (std::size_t line = 0; line < power.density.size(); ++line)
+                power.density[line] =
+                    (power.density[line] * mine + densityAt(other, double(line) * power.step) * its) / (mine + its);
+            power.segments += other.segments;
+            piece.independent += record->pieces[i].independent;
+        }
+    }
+    if (all.pieces.empty()) return all;
+    all.reason.clear();
+    all.pieces.front().from = all.lowest;
+    all.pieces.back().to = all.highest;
+    seekLines(all);
+    return all;
 }
 
 } // namespace fulvex

@@ -126,6 +126,11 @@ EdgeList somePulses(const EdgeList &edges, bool rising)
     return some;
 }
 
+double instantNoise(double noise, double slope, bool bySinc)
+{
+    return noise / slope * (bySinc ? 1 : std::sqrt(2.0 / 3));
+}
+
 InstantErrors instantErrors(const SampleSource &source, const std::vector<double> &places, bool bySinc, double noise)
 {
     InstantErrors errors;

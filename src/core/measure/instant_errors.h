@@ -25,6 +25,10 @@ struct InstantErrors {
     double straight = 0; ///< samples: how much later the straight line is than a curve through four samples,
                          ///< mean; 0 where instants are by sinc
 };
+/// What noise of a sample, over the slope there, leaves of an instant's error, samples: of a straight line's two
+/// samples two thirds of the variance are left.
+double instantNoise(double noise, double slope, bool bySinc);
+
 /// `noise`: from sample to sample, rms; a slope is taken from as far apart as it takes to rise out of it.
 InstantErrors instantErrors(const SampleSource &source, const std::vector<double> &places, bool bySinc, double noise);
 

@@ -42,8 +42,7 @@ InstantParts partsAt(QuantityInputs &in, const std::vector<double> &places, bool
     const double perUnit = in.axis().interval / errors.slope;
     parts.levels = level.times(rising ? perUnit : -perUnit);
     parts.quantisation = stepUncertainty(in) * perUnit;
-    // Of a straight line's two samples two thirds of the variance are left.
-    parts.noise = noise * perUnit * (bySinc ? 1 : std::sqrt(2.0 / 3));
+    parts.noise = instantNoise(noise, errors.slope, bySinc) * in.axis().interval;
     parts.late = lastPassage(noise / errors.slope) * in.axis().interval;
     parts.straight = errors.straight * in.axis().interval;
     return parts;

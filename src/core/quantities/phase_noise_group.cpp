@@ -29,7 +29,7 @@ std::shared_ptr<const PhaseNoise> noiseOf(In in)
 std::string beyond(const PhaseNoise &found, double offset)
 {
     if (offset < found.lowest)
-        return "an offset of " + hertz(offset) + " needs a record of " + quantityText(4 / offset, "s", {}, 3) +
+        return "an offset of " + hertz(offset) + " needs a record of " + quantityText(recordFor(offset), "s", {}, 3) +
                "; this one tells from " + hertz(found.lowest) + " on: take a longer capture, or a higher offset";
     return "an offset of " + hertz(offset) + " lies beyond " + hertz(found.highest) + ", " +
            (found.ofData ? "up to where edges that data leave out allow" : "half the rate of the edges") +
@@ -57,7 +57,7 @@ Measured integratedJitter(In in)
     if (to > found->highest * (1 + rounding)) return Measured::none(beyond(*found, to));
     const bool lines = in.entry().lines;
     in.note("integrated", hertz(from) + " to " + hertz(to) + (lines ? ", lines included" : ", lines left out"));
-    const PhaseNoise::Value jitter = found->jitter(from, to, lines);
+    const PhaseNoise::Value jitter = found->jitter({from, to, lines, {}});
     return Measured::one(jitter.value, {{"scatter", jitter.uncertainty}});
 }
 

@@ -70,6 +70,7 @@ public:
     virtual std::shared_ptr<const JitterTails> jitterTails() { throw Unmeasurable{}; } ///< of that
     /// By the row's clock, or by a fixed one found from its channel.
     virtual std::shared_ptr<const PhaseNoise> phaseNoise() { throw Unmeasurable{}; }
+    virtual std::shared_ptr<const JitterEdges> phaseEdges() { throw Unmeasurable{}; } ///< that it would be of
     enum class EyeLook { fold, crossings, rises, falls };
     virtual EyeQuantities eye(EyeLook) { throw Unmeasurable{}; } ///< with that beside its fold
     /// What lies in a box of the row's eye, see eye_box.h: levels, or times.

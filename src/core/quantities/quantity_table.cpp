@@ -47,10 +47,11 @@ bool Quantity::takes(std::string_view key) const
 
 std::span<const QuantityGroup> quantityGroups()
 {
-    static const QuantityGroup groups[] = {levelQuantities(),      timingQuantities(), pulseQuantities(),
+    static const QuantityGroup groups[] = {levelQuantities(),      timingQuantities(),    pulseQuantities(),
                                            clockQuantities(), // those of one channel first
-                                           bitQuantities(),        jitterQuantities(), eyeRowQuantities(),
-                                           phaseNoiseQuantities(), sineQuantities(),   pairQuantities()};
+                                           bitQuantities(),        jitterQuantities(),    eyeRowQuantities(),
+                                           phaseNoiseQuantities(), stabilityQuantities(), sineQuantities(),
+                                           pairQuantities()};
     return groups;
 }
 

@@ -23,6 +23,7 @@ QuantityGroup jitterQuantities();
 QuantityGroup eyeRowQuantities();
 QuantityGroup phaseNoiseQuantities();
 QuantityGroup sineQuantities();
+QuantityGroup stabilityQuantities();
 
 std::span<const QuantityGroup> quantityGroups();
 std::span<const Quantity> quantities(); ///< of all groups

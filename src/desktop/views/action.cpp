@@ -66,6 +66,9 @@ std::vector<std::string> idsOf(const Document &document, Kind kind)
     case Kind::budget:
         add(document.budgets);
         break;
+    case Kind::phaseNoise:
+        add(document.phaseNoise);
+        break;
     case Kind::program:
         add(document.programs);
         break;
@@ -92,6 +95,8 @@ std::vector<std::string> foundationsOf(const Document &document, const std::stri
     if (const SpectrumEntry *spectrum = findEntry(document.spectra, id))
         add(spectrum->row.empty() ? spectrum->source : spectrum->row);
     if (const BudgetEntry *budget = findEntry(document.budgets, id)) add(budget->clock);
+    if (const PhaseNoiseEntry *noise = findEntry(document.phaseNoise, id))
+        add(noise->clock.empty() ? noise->source : noise->clock);
     if (const MaskEntry *mask = findEntry(document.masks, id)) add(mask->eye.empty() ? mask->source : mask->eye);
     if (const MeasurementEntry *row = findEntry(document.measurements, id))
         add(!row->eye.empty() ? row->eye : !row->clock.empty() ? row->clock : row->source);
@@ -136,9 +141,10 @@ QString nameOf(const Document &document, Kind kind, const std::string &id)
 
 QString kindWords(Kind kind)
 {
-    static const char *const words[] = {"nothing",     "capture",  "channel",  "clock",         "eye",    "mask",
-                                        "measurement", "note",     "region",   "marker",        "sheet",  "tile",
-                                        "parameter",   "function", "spectrum", "jitter budget", "program"};
+    static const char *const words[] = {"nothing",       "capture",     "channel",   "clock",    "eye",
+                                        "mask",          "measurement", "note",      "region",   "marker",
+                                        "sheet",         "tile",        "parameter", "function", "spectrum",
+                                        "jitter budget", "phase noise", "program"};
     return tr(words[std::size_t(kind)]);
 }
 

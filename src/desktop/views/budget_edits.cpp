@@ -3,30 +3,15 @@
 #include "action.h"
 #include "axis_painter.h"
 #include "document_edits.h"
+#include "line_strength.h"
 #include "measurement_edits.h"
 #include "references.h"
+#include "sheet_maker.h"
 
 #include <algorithm>
 #include <cmath>
-#include <tuple>
 
 namespace fulvex {
-
-namespace {
-
-std::string appendRow(Document &document, const std::string &quantity, const std::string &clock,
-                      const std::string &method = {})
-{
-    MeasurementEntry entry;
-    entry.id = freeId(document, method.empty() ? quantity : quantity + "_by_" + method);
-    entry.quantity = quantity;
-    entry.clock = clock;
-    entry.method = method;
-    document.measurements.push_back(entry);
-    return entry.id;
-}
-
-} // namespace
 
 std::string takeJitterApart(Workbench &bench, const std::string &of)
 {
@@ -49,36 +34,23 @@ std::string takeJitterApart(Workbench &bench, const std::string &of)
         document.budgets.push_back(budget);
         const std::string error = appendRow(document, "time_interval_error", clock);
         for (const char *quantity : {"total_jitter", "eye_opening"}) appendRow(document, quantity, clock);
-        for (const char *method : {"spectral", "tail"}) appendRow(document, "random_jitter", clock, method);
+        const auto appendBy = [&](const char *method, const std::string &quantity) {
+            appendRow(document, quantity, clock, quantity + "_by_" + method);
+            document.measurements.back().method = method;
+        };
+        for (const char *method : {"spectral", "tail"}) appendBy(method, "random_jitter");
         for (const char *quantity : {"periodic_jitter", "data_dependent_jitter", "duty_cycle_distortion"})
             appendRow(document, quantity, clock);
-        appendRow(document, "bounded_uncorrelated_jitter", clock, "tail");
-        SheetEntry sheet;
-        if (const auto whole = bench.record()) std::tie(sheet.from, sheet.to) = *whole;
-        sheet.id = freeId(document, "jitter_sheet");
-        sheet.title = "Jitter of " + source;
-        const auto add = [&](const char *kind, const std::string &shown, int row, int column, int wide) {
-            TileEntry tile;
-            tile.kind = kind;
-            tile.of = {shown};
-            tile.row = row;
-            tile.column = column;
-            tile.columnSpan = wide;
-            // Ids of tiles are told apart in the document that has them already.
-            document.sheets.push_back(sheet);
-            tile.id = freeId(document, kind);
-            document.sheets.pop_back();
-            sheet.tiles.push_back(tile);
-        };
-        add("budget", id, 0, 0, 3);
-        add("trend", error, 1, 0, 1);
-        add("spectrum", error, 1, 1, 1);
-        add("jitter_histogram", id, 1, 2, 1);
-        add("bathtub", id, 2, 0, 1);
-        add("jitter_pattern", id, 2, 1, 1);
-        add("jitter_tails", id, 2, 2, 1);
-        document.sheets.push_back(sheet);
-        sheetAt = int(document.sheets.size()) - 1;
+        appendBy("tail", "bounded_uncorrelated_jitter");
+        SheetMaker sheet(bench, "Jitter of " + source);
+        sheet.add("budget", id, 0, 0, 3);
+        sheet.add("trend", error, 1, 0);
+        sheet.add("spectrum", error, 1, 1);
+        sheet.add("jitter_histogram", id, 1, 2);
+        sheet.add("bathtub", id, 2, 0);
+        sheet.add("jitter_pattern", id, 2, 1);
+        sheet.add("jitter_tails", id, 2, 2);
+        sheetAt = sheet.appendTo(document, "jitter_sheet");
     });
     if (!taken) return {};
     bench.showSheet(sheetAt);
@@ -98,16 +70,13 @@ bool switchLine(Workbench &bench, const std::string &id, std::size_t part)
     const JitterBudget::Part &piece = result->budget.parts[part];
     if (piece.kind != JitterBudget::Part::Kind::line) return false;
     const double frequency = result->found->lines[piece.line].frequency;
-    return bench.change(piece.leftOut ? QObject::tr("take a line back in") : QObject::tr("leave a line out"),
-                        [&](Document &document) {
-                            BudgetEntry *budget = findEntry(document.budgets, id);
-                            if (!budget) return;
-                            constexpr double near = 0.01;
-                            const auto removed = std::erase_if(budget->without, [&](double one) {
-                                return std::abs(one - frequency) < near * frequency;
-                            });
-                            if (removed == 0) budget->without.push_back(frequency);
-                        });
+    return bench.change(
+        piece.leftOut ? QObject::tr("take a line back in") : QObject::tr("leave a line out"), [&](Document &document) {
+            BudgetEntry *budget = findEntry(document.budgets, id);
+            if (!budget) return;
+            const auto removed = std::erase_if(budget->without, [&](double one) { return meansLine(one, frequency); });
+            if (removed == 0) budget->without.push_back(frequency);
+        });
 }
 
 } // namespace fulvex

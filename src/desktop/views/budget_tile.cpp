@@ -86,7 +86,7 @@ BudgetPlotTile::BudgetPlotTile(Workbench &bench, int index, QWidget *parent)
     if (m_figure.what == BudgetPlot::bathtub)
         setToolTip(
             tr("Solid: counted; dashed: the model\nUnder the pointer: how far the eye is open at that error ratio"));
-    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged})
         connect(&bench, changed, this, &BudgetPlotTile::refresh);
     connect(&bench, &Workbench::sessionBegun, this, [this] { m_drawn.drop(); });
     refresh();
@@ -101,6 +101,8 @@ QString BudgetPlotTile::title() const
         return tr("Histogram and its parts");
     case BudgetPlot::tails:
         return tr("Tails");
+    case BudgetPlot::strength:
+        return tr("When the line is strong");
     case BudgetPlot::pattern:
         break;
     }
@@ -114,6 +116,7 @@ void BudgetPlotTile::refresh()
         m_figure = budgetPlotFigure(*bench().results(), budgetId(), m_figure.what);
     else
         m_figure.empty = tr("Taking jitter apart…");
+    m_figure.chooseLine(bench().question().id == budgetId() ? bench().question().part : std::nullopt);
     m_figure.take(m_drawn.newest());
     m_figure.ratio = ratio;
     if (const auto from = m_figure.drawingFrom(); from && isVisible()) m_drawn.want(*from);

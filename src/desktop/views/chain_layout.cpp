@@ -116,6 +116,9 @@ private:
         for (const SpectrumEntry &spectrum : m_document.spectra) {
             if (channelOf(m_document, spectrum.id) == entry.id) addSpectrum(spectrum, entry.id, row.ink);
         }
+        for (const PhaseNoiseEntry &noise : m_document.phaseNoise) {
+            if (noise.clock.empty() && noise.source == entry.id) addPhaseNoise(noise, entry.id, row.ink);
+        }
     }
     void addClock(const ClockEntry &entry, int ink)
     {
@@ -143,6 +146,9 @@ private:
         }
         for (const BudgetEntry &budget : m_document.budgets) {
             if (budget.clock == entry.id) addBudget(budget, ink);
+        }
+        for (const PhaseNoiseEntry &noise : m_document.phaseNoise) {
+            if (noise.clock == entry.id) addPhaseNoise(noise, entry.id, ink);
         }
     }
     void addProgram(const ProgramEntry &entry)
@@ -186,6 +192,20 @@ private:
         if (result)
             for (const std::string &remark : result->remarks) row.remarks << text(remark);
         join(entry.clock, {x, row.y}, ink);
+        m_layout.rows.push_back(row);
+    }
+    void addPhaseNoise(const PhaseNoiseEntry &entry, const std::string &on, int ink)
+    {
+        const double x = m_at[on].x() + ChainLayout::indent;
+        ChainLayout::Row row{{Selection::Kind::phaseNoise, entry.id}, text(entry.id), {}, ink, x, next(), false};
+        const PhaseNoiseResult *result = m_results ? findEntry(m_results->phaseNoise, entry.id) : nullptr;
+        if (result && result->found)
+            row.facts = QObject::tr("%1 rms").arg(text(quantityText(result->jitter.value, "s", {}, 3)));
+        if (result && !result->reason.empty()) row.facts = QObject::tr("cannot be told"), row.problem = true;
+        if (result && result->verdict == Verdict::fail) row.problem = true;
+        if (result)
+            for (const std::string &remark : result->remarks) row.remarks << text(remark);
+        join(on, {x, row.y}, ink);
         m_layout.rows.push_back(row);
     }
     void addEye(const EyeEntry &entry, int ink)

@@ -5,6 +5,7 @@
 #include "described_fields.h"
 #include "inspector_view.h"
 #include "number_text.h"
+#include "suspects.h"
 
 namespace fulvex {
 
@@ -120,6 +121,11 @@ void InspectorView::fillBudget(InspectorForm &form, const std::string &id)
     form.fact({}, [result, chosen] {
         const JitterBudget::Part *part = chosen();
         return part && part->without ? withoutIt(result()->budget, *part->without) : QString();
+    });
+    form.fact({}, [this, id, result, chosen] {
+        const JitterBudget::Part *part = chosen();
+        if (!part || part->kind != Kind::line) return QString();
+        return text(seenElsewhere(*m_bench.results(), id, result()->found->lines[part->line].frequency));
     });
     form.button(tr("Leave the line out, or take it back"), "switchLine", [this, id] {
         const Question &question = m_bench.question();

@@ -126,6 +126,8 @@ void InspectorView::fill(InspectorForm &form, const Selection &selection)
         fillNamed(form, tr("Function"), selection.id);
     else if (selection.kind == Selection::Kind::budget && findEntry(document.budgets, selection.id))
         fillBudget(form, selection.id);
+    else if (selection.kind == Selection::Kind::phaseNoise && findEntry(document.phaseNoise, selection.id))
+        fillPhaseNoise(form, selection.id);
     else if (selection.kind == Selection::Kind::spectrum && findEntry(document.spectra, selection.id))
         fillSpectrum(form, selection.id);
     else if (selection.kind == Selection::Kind::program && findEntry(document.programs, selection.id))

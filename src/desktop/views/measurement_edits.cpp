@@ -16,11 +16,10 @@ std::string otherChannel(const Document &document, const std::string &of)
     return at + 1 == channels.end() ? channels.front().id : (at + 1)->id;
 }
 
-/// A row of a quantity of `of`, appended; its id.
-static std::string appendRow(Document &document, const std::string &quantity, const std::string &of)
+std::string appendRow(Document &document, const std::string &quantity, const std::string &of, const std::string &wish)
 {
     MeasurementEntry entry;
-    entry.id = freeId(document, quantity);
+    entry.id = freeId(document, wish.empty() ? quantity : wish);
     entry.quantity = quantity;
     if (findEntry(document.channels, of)) entry.source = of;
     const Quantity *made = findQuantity(quantity);

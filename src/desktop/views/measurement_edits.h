@@ -12,6 +12,10 @@ namespace fulvex {
 /// The channel that something between two is measured to where none is named: the one behind it in the list, or the
 /// first; empty where there is no other.
 std::string otherChannel(const Document &document, const std::string &of);
+/// A row of a quantity of a channel, clock or eye, appended; its id: the quantity's name, or `wish`, where that is
+/// free.
+std::string appendRow(Document &document, const std::string &quantity, const std::string &of,
+                      const std::string &wish = {});
 /// `of`: a channel, clock or eye, by what the quantity needs.
 std::string addMeasurement(Workbench &bench, const std::string &quantity, const std::string &of);
 /// What on a channel a quantity can be measured of: itself, or a clock or an eye of it, that which is selected or the

@@ -6,6 +6,7 @@
 #include "document_edits.h"
 #include "mask_actions.h"
 #include "measurement_edits.h"
+#include "phase_noise_edits.h"
 #include "quantity_table.h"
 #include "references.h"
 #include "tile_kinds.h"
@@ -209,6 +210,21 @@ void addSpectra(Workbench &bench, std::vector<Action> &actions)
              .on = on,
              .act = [&bench](const Of &of) { takeJitterApart(bench, of); },
              .apart = on == Kind::channel});
+    for (const Kind on : {Kind::channel, Kind::clock})
+        actions.push_back(
+            {.id = on == Kind::channel ? "add_phase_noise" : "add_clock_phase_noise",
+             .words = on == Kind::channel ? tr("Add the phase noise of %1") : tr("Add the phase noise against %1"),
+             .menu = on == Kind::channel ? "Channel" : "Measure",
+             .also = tr("carrier offset dBc integrated jitter time deviation accumulated"),
+             .on = on,
+             .act = [&bench](const Of &of) { addPhaseNoise(bench, of); }});
+    actions.push_back({.id = "lay_over_phase_noise",
+                       .words = tr("Lay %1 over the phase noise that is shown"),
+                       .menu = "Measure",
+                       .also = tr("compare overlay difference"),
+                       .on = Kind::phaseNoise,
+                       .act = [&bench](const Of &of) { layOver(bench, of); },
+                       .enabled = [&bench](const Of &of) { return canLayOver(bench, of); }});
     actions.push_back({.id = "add_row_spectrum",
                        .words = tr("Add the averaged spectrum of %1"),
                        .menu = "Measure",
@@ -509,9 +525,9 @@ void addParameters(Workbench &bench, std::vector<Action> &actions)
 /// What stands at the end of each context menu.
 void addRemovals(Workbench &bench, std::vector<Action> &actions)
 {
-    for (const Kind kind :
-         {Kind::capture, Kind::channel, Kind::clock, Kind::eye, Kind::mask, Kind::measurement, Kind::note, Kind::region,
-          Kind::marker, Kind::parameter, Kind::function, Kind::spectrum, Kind::budget, Kind::program}) {
+    for (const Kind kind : {Kind::capture, Kind::channel, Kind::clock, Kind::eye, Kind::mask, Kind::measurement,
+                            Kind::note, Kind::region, Kind::marker, Kind::parameter, Kind::function, Kind::spectrum,
+                            Kind::budget, Kind::phaseNoise, Kind::program}) {
         actions.push_back({.id = "remove_" + kindWords(kind),
                            .words = tr("Remove the %3 %1").replace("%3", kindWords(kind)),
                            .on = kind,

@@ -42,6 +42,7 @@ struct Selection {
         function,
         spectrum,
         budget,
+        phaseNoise,
         program
     } kind = Kind::nothing;
     std::string id;

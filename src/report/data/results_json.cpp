@@ -3,6 +3,7 @@
 #include "finding_json.h"
 #include "fulvex_version.h"
 #include "json_text.h"
+#include "suspects.h"
 
 #include <algorithm>
 #include <cmath>
@@ -190,6 +191,55 @@ Json budgetJson(const BudgetResult &result)
     return json;
 }
 
+Json phaseNoiseJson(const PhaseNoiseResult &result)
+{
+    Json json{{"id", result.id}, {"source", result.source}};
+    if (!result.reason.empty()) json["reason"] = result.reason;
+    if (!result.found) return json;
+    const PhaseNoise &found = *result.found;
+    json["carrier"] = found.carrier;
+    json["edges"] = found.edges;
+    json["captures"] = found.records;
+    json["lowest"] = found.lowest;
+    json["highest"] = found.highest;
+    json["from"] = result.span.from;
+    json["to"] = result.span.to;
+    json["jitter"] = result.jitter.value;
+    json["uncertainty"] = result.jitter.uncertainty;
+    if (result.floor) json["floor"] = *result.floor;
+    json["curve"] = Json::array(); // offset in Hz, level in dBc/Hz
+    constexpr int aDecade = 20;
+    const int points = std::max(1, int(aDecade * std::log10(found.highest / found.lowest)));
+    for (const PhaseNoise::Point &point : found.curve(found.lowest, found.highest, points))
+        json["curve"].push_back({point.offset, point.value});
+    json["lines"] = Json::array();
+    for (const PhaseNoise::Line &line : found.lines)
+        json["lines"].push_back(
+            {{"offset", line.offset}, {"level", line.level}, {"counts", result.span.counts(line.offset)}});
+    if (result.stability) {
+        json["accumulated"] = Json::array();
+        for (const ClockStability::Accumulated &one : result.stability->accumulated)
+            json["accumulated"].push_back(
+                {{"periods", one.periods}, {"rms", one.rms}, {"peak_to_peak", one.peakToPeak}});
+        json["deviations"] = Json::array();
+        for (const ClockStability::Deviation &one : result.stability->deviations)
+            json["deviations"].push_back(
+                {{"time", one.time}, {"time_deviation", one.timeDeviation}, {"allan", one.allan}});
+    }
+    if (result.worst) json["worst"] = {{"offset", result.worst->offset}, {"below", result.worst->value}};
+    json["remarks"] = result.remarks;
+    json["verdict"] = verdictName(result.verdict);
+    return json;
+}
+
+Json suspectJson(const Suspect &suspect)
+{
+    Json json{{"frequency", suspect.frequency}, {"seen", Json::array()}};
+    for (const SeenLine &line : suspect.seen)
+        json["seen"].push_back({{"in", line.in}, {"source", line.source}, {"level", line.level}});
+    return json;
+}
+
 Json spectrumJson(const SpectrumResult &result)
 {
     Json json{{"id", result.id}, {"kind", result.kind}, {"source", result.source}};
@@ -264,6 +314,8 @@ std::string resultsJson(const Results &results, const ProjectFacts &facts)
     json["masks"] = list(results.masks, maskJson);
     json["spectra"] = list(results.spectra, spectrumJson);
     json["budgets"] = list(results.budgets, budgetJson);
+    json["phase_noise"] = list(results.phaseNoise, phaseNoiseJson);
+    json["suspects"] = list(suspects(results), suspectJson);
     return jsonText(json) + "\n";
 }
 

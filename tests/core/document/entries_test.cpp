@@ -37,6 +37,9 @@ Document everything()
               {"id": "between", "kind": "transfer", "source": "p", "to": "n"},
               {"id": "of_rise", "kind": "spectrum", "row": "rise"}],
   "budgets": [{"id": "jitter", "clock": "loop", "region": "start_up", "without": [2.2e6], "limit": 0.3}],
+  "phase_noise": [{"id": "noise", "source": "d", "region": "start_up", "levels": "cmos", "from": 1e4, "except": [2.2e6],
+                   "limit": {"offsets": [1e4, 1e6], "levels": [-90, -120]}},
+                  {"id": "of_loop", "clock": "loop"}],
   "kept_out": [{"id": "out", "of": ["rise", "skew"], "start": 1e-6, "stop": 2e-6, "reason": "relay"}],
   "notes": [{"id": "note", "channel": "d", "time": 1e-6, "text": "here"}],
   "markers": [{"id": "a", "time": 1e-6}, {"id": "b", "channel": "n", "level": 0.2}, {"id": "c", "row": "rise", "level": 1e-9}],
@@ -111,11 +114,11 @@ TEST(Entries, EveryMemberIsDescribed)
     const auto [m1, m2, m3, m4, m5, m6, m7, m8, m9, m10, m11, m12] = MaskEntry{};
     EXPECT_EQ(described(MaskEntry{}), counted(m1, m2, m3, m4, m5, m6, m7, m8, m9, m10, m11, m12));
     const auto [q1, q2, q3, q4, q5, q6, q7, q8, q9, q10, q11, limit, q12, q13, q14, q15, q16, q17, q18, q19, q20, q21,
-                q22, q23, q24, q25, q26, q27, q28, q29, q30] = MeasurementEntry{};
+                q22, q23, q24, q25, q26, q27, q28, q29, q30, q31, q32, q33] = MeasurementEntry{};
     const auto [l10, l11] = limit;
     EXPECT_EQ(described(MeasurementEntry{}),
               counted(q1, q2, q3, q4, q5, q6, q7, q8, q9, q10, q11, q12, q13, q14, q15, q16, q17, q18, q19, q20, q21,
-                      q22, q23, q24, q25, q26, q27, q28, q29, q30, l10, l11));
+                      q22, q23, q24, q25, q26, q27, q28, q29, q30, q31, q32, q33, l10, l11));
     const auto [n1, n2, n3, n4, n5, n6, n7, n8] = NoteEntry{};
     EXPECT_EQ(described(NoteEntry{}), counted(n1, n2, n3, n4, n5, n6, n7, n8));
     const auto [a1, a2, a3, a4, a5] = MarkerEntry{};
@@ -129,13 +132,15 @@ TEST(Entries, EveryMemberIsDescribed)
     EXPECT_EQ(described(SpectrumEntry{}), counted(u1, u2, u3, u4, u5, u6, u7, u8, u9, u10));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};
     EXPECT_EQ(described(SheetEntry{}), counted(s1, s2, s3, s4, s5));
-    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19, d20] =
+    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19, d20, d21] =
         Document{};
     const auto [v1, v2, v3] = device;
     EXPECT_EQ(described(Document{}), counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17,
-                                             d18, d19, d20, v1, v2, v3));
+                                             d18, d19, d20, d21, v1, v2, v3));
     const auto [j1, j2, j3, j4, j5, j6, j7, j8, j9, j10] = BudgetEntry{};
     EXPECT_EQ(described(BudgetEntry{}), counted(j1, j2, j3, j4, j5, j6, j7, j8, j9, j10));
+    const auto [y1, y2, y3, y4, y5, y6, y7, y8, y9, y10, y11, y12, y13] = PhaseNoiseEntry{};
+    EXPECT_EQ(described(PhaseNoiseEntry{}), counted(y1, y2, y3, y4, y5, y6, y7, y8, y9, y10, y11, y12, y13));
     const auto [o1, o2, o3, o4, o5] = KeptOutEntry{};
     EXPECT_EQ(described(KeptOutEntry{}), counted(o1, o2, o3, o4, o5));
 }
@@ -227,9 +232,10 @@ TEST(Entries, WhatCannotBeWithoutARemovedEntryGoesWithIt)
         return document;
     };
     EXPECT_THAT(idsOf(without("run")), ElementsAre("fc", "twice", "despike", "start_up", "cmos", "a", "s"));
-    EXPECT_THAT(idsOf(without("loop")), ElementsAre("run", "p", "n", "d", "e", "fc", "twice", "despike", "start_up",
-                                                    "cmos", "beside", "pulses", "pulse", "rise", "skew", "lines",
-                                                    "between", "of_rise", "out", "note", "a", "b", "c", "s", "legs"));
+    EXPECT_THAT(idsOf(without("loop")),
+                ElementsAre("run", "p", "n", "d", "e", "fc", "twice", "despike", "start_up", "cmos", "beside", "pulses",
+                            "pulse", "rise", "skew", "lines", "between", "of_rise", "noise", "out", "note", "a", "b",
+                            "c", "s", "legs"));
     EXPECT_THAT(idsOf(without("fc")), testing::Not(testing::Contains("e"))); // through the formula of d
     EXPECT_THAT(idsOf(without("twice")), testing::Not(testing::Contains("e")));
     const Document unregioned = without("start_up"), unleveled = without("cmos"), single = without("n");

@@ -32,6 +32,7 @@ enum class EntryKind {
     measurement,
     spectrum,
     budget,
+    phaseNoise,
     keptOut,
     note,
     marker,

@@ -24,6 +24,8 @@ struct MeasurementEntry {
     std::optional<double> at;                 ///< where edges are told instead of the mid level, in the levels' unit
     std::optional<double> above, below;       ///< of a box: between these values, the channel's unit
     std::optional<double> fromPhase, toPhase; ///< of a box in an eye: between these, UI
+    std::optional<int> cycles;                ///< periods that are taken together
+    std::optional<double> averaging, corner;  ///< s; Hz, between slow and fast
     std::optional<int> level;                 ///< of those that amplitudes gather around, from the lowest, 1
     std::optional<int> opening;               ///< of more than two levels, from the bottom up
     std::string of;                           ///< of a gain: ac_rms, amplitude

@@ -4,11 +4,13 @@
 
 namespace fulvex {
 
-/// One tile of a sheet. `of` is what it shows: channels for traces, an eye's id, a measurement's id, a spectrum's.
+/// One tile of a sheet. `of` is what it shows: channels for traces, an eye's id, a measurement's id, a spectrum's …
 struct TileEntry {
     std::string id;   ///< keeps what is remembered of a tile at it when others come and go
-    std::string kind; ///< traces, eye, histogram, trend, spectrum (of a row's trend), scatter, and of a spectrum
-                      ///< entry: channel_spectrum, spectrogram, transfer, autocorrelation
+    std::string kind; ///< traces, eye, histogram, trend, spectrum (of a row's trend), scatter; of a spectrum entry
+                      ///< channel_spectrum, spectrogram, transfer, autocorrelation; of a jitter budget budget, bathtub,
+                      ///< jitter_histogram, jitter_tails, jitter_pattern, line_strength; of phase noise phase_noise,
+                      ///< accumulated_jitter, time_deviation
     std::vector<std::string> of;
     bool lanes = false; ///< traces: one lane a channel instead of all in one
     int row = 0, column = 0, rowSpan = 1, columnSpan = 1;

@@ -1,0 +1,32 @@
+#include "sheet_maker.h"
+
+#include <tuple>
+
+namespace fulvex {
+
+SheetMaker::SheetMaker(const Workbench &bench, const std::string &title)
+{
+    m_sheet.title = title;
+    if (const auto whole = bench.record()) std::tie(m_sheet.from, m_sheet.to) = *whole;
+}
+
+void SheetMaker::add(const std::string &kind, const std::string &of, int row, int column, int columns)
+{
+    TileEntry tile;
+    tile.kind = kind;
+    tile.of = {of};
+    tile.row = row;
+    tile.column = column;
+    tile.columnSpan = columns;
+    m_sheet.tiles.push_back(tile);
+}
+
+int SheetMaker::appendTo(Document &document, const std::string &wish)
+{
+    m_sheet.id = freeId(document, wish);
+    document.sheets.push_back(m_sheet);
+    nameTiles(document);
+    return int(document.sheets.size()) - 1;
+}
+
+} // namespace fulvex
