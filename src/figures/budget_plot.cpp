@@ -198,9 +198,9 @@ FunctionPlot strength(const BudgetDrawing::From &from)
 {
     const JitterEdges &edges = from.found->edges;
     const PeriodicLine &line = from.found->lines[from.line];
-    std::vector<double> errors = from.found->rest;
-    for (std::size_t i = 0; i < errors.size(); ++i) errors[i] += linesAt({line}, edges, i);
     Progress none;
+    std::vector<double> errors = linesAt({line}, edges, none);
+    for (std::size_t i = 0; i < errors.size(); ++i) errors[i] += from.found->rest[i];
     constexpr std::size_t parts = 120;
     Curve along, dots;
     along.ink = dots.ink = inkOfLine;

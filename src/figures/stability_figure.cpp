@@ -28,7 +28,7 @@ AxisScale decadesOf(const std::vector<Curve> &curves, const char *unit)
         }
     }
     if (!(low <= high)) return {1, 10, unit, true};
-    return {low / 1.6, high * 1.6, unit, true};
+    return {low / 1.6, high * 5, unit, true}; // words stand above
 }
 
 /// Above 0, as a logarithmic axis asks for.

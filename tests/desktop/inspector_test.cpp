@@ -156,7 +156,7 @@ TEST(Sheets, AreAddedRenamedFilledAndRemoved)
     desk.ask("add sheet");
     auto *tabs = desk.find<QTabBar>("sheetTabs");
     const int last = tabs->count() - 1;
-    EXPECT_EQ(last, 8);
+    EXPECT_EQ(last, 10);
     EXPECT_EQ(tabs->currentIndex(), last);
     desk.answer("Mine");
     desk.ask("rename sheet");

@@ -19,11 +19,12 @@ struct Moment {
 /// Of every half turn of a line the edge at which it is farthest off.
 std::vector<Moment> crestsOf(const JitterMakeUp &found, std::size_t of)
 {
-    const std::vector<PeriodicLine> line{found.lines[of]};
+    Progress none;
+    const std::vector<double> values = linesAt({found.lines[of]}, found.edges, none);
     std::vector<Moment> crests;
     double before = 0;
     for (std::size_t edge = 0; edge < found.edges.size(); ++edge) {
-        const double value = linesAt(line, found.edges, edge);
+        const double value = values[edge];
         if (crests.empty() || value * before < 0)
             crests.push_back({edge, value});
         else if (std::abs(value) > std::abs(crests.back().value))

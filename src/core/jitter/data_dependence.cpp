@@ -1,6 +1,7 @@
 #include "data_dependence.h"
 
 #include "history_tree.h"
+#include "parallel.h"
 
 #include <algorithm>
 #include <cmath>
@@ -8,13 +9,6 @@
 namespace fulvex {
 
 namespace {
-
-std::vector<double> less(const std::vector<double> &errors, const std::vector<double> &without)
-{
-    std::vector<double> rest = errors;
-    for (std::size_t i = 0; i < without.size(); ++i) rest[i] -= without[i];
-    return rest;
-}
 
 void takeExtent(DataDependence &found)
 {
@@ -40,13 +34,13 @@ std::string symbolsAround(const JitterEdges &edges, std::size_t edge)
 
 } // namespace
 
-DataDependence byPattern(const JitterEdges &edges, std::int64_t pattern, const std::vector<double> &without,
-                         Progress &progress)
+DataDependence byPattern(const JitterEdges &edges, const Histories &histories, std::int64_t pattern,
+                         const std::vector<double> &without, Progress &progress)
 {
     DataDependence found;
     found.pattern = pattern;
     found.repeats = double(edges.unitIntervals()) / double(pattern);
-    const std::vector<double> errors = less(edges.errors, without);
+    const SampleRange all{0, std::int64_t(edges.size())};
     // Each place of the pattern has one step; an edge of another one there is an error of a symbol.
     struct Place {
         std::int64_t count = 0;
@@ -54,25 +48,49 @@ DataDependence byPattern(const JitterEdges &edges, std::int64_t pattern, const s
         double leaf = 0, share = 0; ///< sums over its edges: of what their histories tell, of what part they are of it
         std::size_t some = 0;       ///< one of its edges
     };
-    const std::size_t steps = edges.levels * edges.levels;
-    const auto stepOf = [&](std::size_t edge) {
-        return (edges.steps[edge] / 16) * edges.levels + edges.steps[edge] % 16;
-    };
-    std::vector<Place> places(std::size_t(pattern) * steps);
-    const auto placeOf = [&](std::size_t edge) {
-        return std::size_t((edges.first + edges.places[edge]) % pattern) * steps + stepOf(edge);
+    const std::size_t steps = edges.levels * edges.levels, size = std::size_t(pattern) * steps;
+    /// Calls use(edge, place) for some edges.
+    const auto placed = [&](SampleRange mine, const auto &use) {
+        std::int64_t at = (edges.first + edges.places[std::size_t(mine.first)]) % pattern;
+        for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge) {
+            if (edge > std::size_t(mine.first)) at += edges.places[edge] - edges.places[edge - 1];
+            if (at >= pattern && (at -= pattern) >= pattern) at %= pattern;
+            use(edge, std::size_t(at) * steps + (edges.steps[edge] / 16) * edges.levels + edges.steps[edge] % 16);
+        }
     };
     constexpr std::int64_t fewest = 30;
-    const HistoryTree tree(edges, errors, fewest, progress);
-    double squares = 0;
-    for (std::size_t edge = 0; edge < edges.size(); ++edge) {
-        Place &place = places[placeOf(edge)];
-        ++place.count;
-        place.sum += errors[edge];
-        place.leaf += tree.leaves()[tree.leafOf(edge)].mean;
-        place.some = edge;
-        squares += errors[edge] * errors[edge];
-    }
+    const HistoryTree tree(histories, edges.errors, without, fewest, progress);
+    struct Sums {
+        std::vector<Place> places;
+        double squares = 0;
+        void merge(const Sums &later)
+        {
+            if (places.empty()) places.resize(later.places.size());
+            for (std::size_t i = 0; i < places.size(); ++i) {
+                places[i].count += later.places[i].count;
+                places[i].sum += later.places[i].sum;
+                places[i].leaf += later.places[i].leaf;
+                if (later.places[i].count > 0) places[i].some = later.places[i].some;
+            }
+            squares += later.squares;
+        }
+    };
+    // No more parts than there is memory for, of a long pattern.
+    const std::int64_t chunk = std::max({std::int64_t(1) << 17, all.size() / 24, std::int64_t(size)});
+    Sums sums = inChunksMerged<Sums>(all, chunk, progress, [&](SampleRange mine, Sums &part) {
+        part.places.resize(size);
+        placed(mine, [&](std::size_t edge, std::size_t at) {
+            Place &place = part.places[at];
+            const double error = edges.errors[edge] - (without.empty() ? 0 : without[edge]);
+            ++place.count;
+            place.sum += error;
+            place.leaf += tree.leaves()[tree.leafOf(edge)].mean;
+            place.some = edge;
+            part.squares += error * error;
+        });
+    });
+    std::vector<Place> &places = sums.places;
+    const double squares = sums.squares;
     double between = 0;
     std::int64_t filled = 0;
     for (Place &place : places) {
@@ -93,7 +111,11 @@ DataDependence byPattern(const JitterEdges &edges, std::int64_t pattern, const s
         own += off * off - chance * (1 - place.share);
         free += 1 - place.share;
     }
+    // What chance alone makes of their mean square is nothing of their own.
+    constexpr double sure = 3;
+    const double chance = variance * double(filled) / double(edges.size());
     own = free > 0.5 ? std::max(0.0, own / free) : 0;
+    if (own < sure * chance * std::sqrt(2 / free)) own = 0;
     std::vector<std::uint32_t> groupOf(places.size());
     for (std::size_t at = 0; at < places.size(); ++at) {
         const Place &place = places[at];
@@ -111,17 +133,21 @@ DataDependence byPattern(const JitterEdges &edges, std::int64_t pattern, const s
         found.groups.push_back(std::move(group));
     }
     found.of.resize(edges.size());
-    for (std::size_t edge = 0; edge < edges.size(); ++edge) found.of[edge] = groupOf[placeOf(edge)];
+    struct Nothing {};
+    inChunks<Nothing>(all, chunk, progress, [&](SampleRange mine, Nothing &) {
+        placed(mine, [&](std::size_t edge, std::size_t at) { found.of[edge] = groupOf[at]; });
+    });
     takeExtent(found);
     return found;
 }
 
-DataDependence byHistory(const JitterEdges &edges, const std::vector<double> &without, Progress &progress)
+DataDependence byHistory(const JitterEdges &edges, const Histories &histories, const std::vector<double> &without,
+                         Progress &progress)
 {
     DataDependence found;
     constexpr std::int64_t fewest = 30, enough = 200; // that a few more edges do not make the extent grow by themselves
     const std::int64_t cases = std::clamp(std::int64_t(edges.size()) / 8, fewest, enough);
-    const HistoryTree tree(edges, less(edges.errors, without), cases, progress);
+    const HistoryTree tree(histories, edges.errors, without, cases, progress);
     for (const HistoryTree::Leaf &leaf : tree.leaves()) {
         DataDependence::Group group;
         group.step = leaf.step;

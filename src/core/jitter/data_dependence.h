@@ -1,6 +1,6 @@
 #pragma once
 
-#include "jitter_edges.h"
+#include "histories.h"
 
 #include <string>
 #include <vector>
@@ -27,10 +27,11 @@ struct DataDependence {
 };
 
 /// Of edges less `without` (s, one for each; empty: nothing), by the pattern that they repeat.
-DataDependence byPattern(const JitterEdges &edges, std::int64_t pattern, const std::vector<double> &without,
-                         Progress &progress);
+DataDependence byPattern(const JitterEdges &edges, const Histories &histories, std::int64_t pattern,
+                         const std::vector<double> &without, Progress &progress);
 /// By the symbols before and behind: each as long as at least 200 edges have it and it differs from what is shorter by
 /// more than chance, see docs/methods.md.
-DataDependence byHistory(const JitterEdges &edges, const std::vector<double> &without, Progress &progress);
+DataDependence byHistory(const JitterEdges &edges, const Histories &histories, const std::vector<double> &without,
+                         Progress &progress);
 
 } // namespace fulvex

@@ -1,5 +1,7 @@
 #include "history_tree.h"
 
+#include "parallel.h"
+
 #include <algorithm>
 #include <cmath>
 #include <gsl/gsl_errno.h>
@@ -19,53 +21,45 @@ double chiSquaredBelieved(std::size_t degrees)
     return k * std::pow(1 - share + normal * std::sqrt(share), 3);
 }
 
-std::size_t power(std::size_t base, std::size_t exponent)
-{
-    std::size_t result = 1;
-    for (; exponent > 0; --exponent) result *= base;
-    return result;
-}
-
 } // namespace
 
-HistoryTree::HistoryTree(const JitterEdges &edges, const std::vector<double> &errors, std::int64_t least,
-                         Progress &progress)
-    : m_levels(edges.levels), m_least(least)
+HistoryTree::HistoryTree(const Histories &histories, std::span<const double> errors, std::span<const double> without,
+                         std::int64_t least, Progress &progress)
+    : m_histories(histories), m_least(least)
 {
     // What a library cannot compute is no reason to end the program: it is told by its results.
     [[maybe_unused]] static const auto handler = gsl_set_error_handler_off();
-    constexpr std::size_t mostCells = 1 << 15;
-    const std::size_t steps = m_levels * m_levels;
-    m_behind = m_levels == 2 ? 2 : 1;
-    while (steps * power(m_levels, m_before + 1 + m_behind) <= mostCells) ++m_before;
-    const std::size_t perStep = power(m_levels, m_before + m_behind);
-    m_cells.resize(steps * perStep);
-    m_cellOf.resize(edges.size());
-    double squares = 0;
-    const auto last = std::ptrdiff_t(edges.symbols.size());
-    const auto symbolAt = [&](std::ptrdiff_t place) { // what is not known is taken for the lowest: few
-        const std::uint8_t symbol = place < 0 || place >= last ? noSymbol : edges.symbols[std::size_t(place)];
-        return symbol < m_levels ? std::size_t(symbol) : 0;
+    const std::size_t levels = histories.levels(), steps = levels * levels, perStep = histories.perStep();
+    struct Sums {
+        std::vector<Cell> cells;
+        double squares = 0;
+        void merge(const Sums &later)
+        {
+            if (cells.empty()) cells.resize(later.cells.size());
+            for (std::size_t i = 0; i < cells.size(); ++i) {
+                cells[i].count += later.cells[i].count;
+                cells[i].sum += later.cells[i].sum;
+            }
+            squares += later.squares;
+        }
     };
-    for (std::size_t edge = 0; edge < edges.size(); ++edge) {
-        if (edge % (1 << 16) == 0) progress.advance(0);
-        const std::ptrdiff_t place = edges.places[edge];
-        std::size_t cell = (edges.steps[edge] / 16) * m_levels + edges.steps[edge] % 16;
-        for (std::size_t k = 0; k < m_before; ++k) cell = cell * m_levels + symbolAt(place - 2 - std::ptrdiff_t(k));
-        for (std::size_t k = 0; k < m_behind; ++k) cell = cell * m_levels + symbolAt(place + 1 + std::ptrdiff_t(k));
-        m_cellOf[edge] = std::uint32_t(cell);
-        ++m_cells[cell].count;
-        m_cells[cell].sum += errors[edge];
-        squares += errors[edge] * errors[edge];
-    }
-    double between = 0;
-    std::int64_t filled = 0;
-    for (const Cell &cell : m_cells) {
-        if (cell.count == 0) continue;
-        between += cell.sum * cell.sum / double(cell.count);
-        ++filled;
-    }
-    m_variance = std::max(0.0, squares - between) / std::max(1.0, double(std::int64_t(edges.size()) - filled));
+    const SampleRange known{std::int64_t(histories.firstKnown()), std::int64_t(histories.behindKnown())};
+    constexpr std::int64_t fewest = 1 << 17, parts = 24;
+    Sums sums = inChunksMerged<Sums>(
+        known, std::max(fewest, known.size() / parts), progress, [&](SampleRange mine, Sums &part) {
+            part.cells.resize(histories.size());
+            for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge) {
+                const double error = errors[edge] - (without.empty() ? 0 : without[edge]);
+                Cell &cell = part.cells[histories.ofEdges()[edge]];
+                ++cell.count;
+                cell.sum += error;
+                part.squares += error * error;
+            }
+        });
+    m_cells = std::move(sums.cells);
+    m_cells.resize(histories.size());
+    const double squares = sums.squares;
+    m_variance = varianceWithin(squares, known.size());
     m_leafOf.resize(m_cells.size());
     for (std::size_t step = 0; step < steps; ++step) {
         std::vector<std::uint32_t> cells;
@@ -74,19 +68,45 @@ HistoryTree::HistoryTree(const JitterEdges &edges, const std::vector<double> &er
         m_responses.emplace_back();
         if (cells.empty()) continue;
         takeOffResponse(cells, step);
-        grow(std::move(cells), std::vector<std::uint8_t>(m_before + m_behind, noSymbol),
-             std::uint8_t(16 * (step / m_levels) + step % m_levels));
+        grow(std::move(cells), std::vector<std::uint8_t>(histories.digits(), noSymbol),
+             std::uint8_t(16 * (step / levels) + step % levels));
+    }
+}
+
+double HistoryTree::varianceWithin(double squares, std::int64_t edges) const
+{
+    // By histories as long as several edges have one on average: of few edges each has one of its own.
+    constexpr std::int64_t several = 8;
+    std::vector<Cell> cells = m_cells;
+    for (std::size_t symbols = m_histories.before();; --symbols) {
+        double between = 0;
+        std::int64_t filled = 0;
+        for (const Cell &cell : cells) {
+            if (cell.count == 0) continue;
+            between += cell.sum * cell.sum / double(cell.count);
+            ++filled;
+        }
+        if (symbols == 0 || filled * several <= edges)
+            return std::max(0.0, squares - between) / std::max(1.0, double(edges - filled));
+        // Without the farthest: each with those that differ by it alone.
+        std::vector<Cell> shorter(cells.size() / m_histories.levels());
+        for (std::size_t cell = 0; cell < cells.size(); ++cell) {
+            Cell &to = shorter[m_histories.withoutFarthest(cell)];
+            to.count += cells[cell].count;
+            to.sum += cells[cell].sum;
+        }
+        cells = std::move(shorter);
     }
 }
 
 double HistoryTree::valueOf(std::size_t cell, std::size_t digit) const
 {
-    return 2 * double(digitOf(cell, digit)) / double(m_levels - 1) - 1;
+    return 2 * double(m_histories.digitOf(cell, digit)) / double(m_histories.levels() - 1) - 1;
 }
 
 void HistoryTree::takeOffResponse(const std::vector<std::uint32_t> &cells, std::size_t step)
 {
-    const std::size_t digits = m_before + m_behind, unknowns = digits + 1;
+    const std::size_t digits = m_histories.digits(), unknowns = digits + 1;
     Response &response = m_responses[step];
     response.adds.assign(digits, 0);
     std::vector<double> squares(unknowns * unknowns), right(unknowns), row(unknowns);
@@ -102,8 +122,9 @@ void HistoryTree::takeOffResponse(const std::vector<std::uint32_t> &cells, std::
         }
     }
     if (count < 2 * double(unknowns)) return;
-    // Symbols that never change, or go with others, add nothing by themselves.
-    for (std::size_t i = 0; i < unknowns; ++i) squares[i * unknowns + i] += 1e-6 * count;
+    // Symbols that never change, or go with others as those of a shift register do, share what they add.
+    constexpr double ridge = 3e-4;
+    for (std::size_t i = 0; i < unknowns; ++i) squares[i * unknowns + i] += ridge * count;
     gsl_matrix_view matrix = gsl_matrix_view_array(squares.data(), unknowns, unknowns);
     gsl_vector_view solution = gsl_vector_view_array(right.data(), unknowns);
     if (gsl_linalg_cholesky_decomp1(&matrix.matrix) != GSL_SUCCESS ||
@@ -124,21 +145,16 @@ void HistoryTree::takeOffResponse(const std::vector<std::uint32_t> &cells, std::
     }
 }
 
-std::size_t HistoryTree::digitOf(std::size_t cell, std::size_t digit) const
-{
-    return cell / power(m_levels, m_before + m_behind - 1 - digit) % m_levels;
-}
-
 void HistoryTree::grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_t> known, std::uint8_t step)
 {
     std::size_t best = known.size();
     double most = 1;
     for (std::size_t digit = 0; digit < known.size(); ++digit) {
         if (known[digit] != noSymbol) continue;
-        std::vector<Cell> answers(m_levels);
+        std::vector<Cell> answers(m_histories.levels());
         Cell all;
         for (const std::uint32_t cell : cells) {
-            Cell &answer = answers[digitOf(cell, digit)];
+            Cell &answer = answers[m_histories.digitOf(cell, digit)];
             for (Cell *to : {&answer, &all}) {
                 to->count += m_cells[cell].count;
                 to->sum += m_cells[cell].sum;
@@ -161,10 +177,10 @@ void HistoryTree::grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_
         }
     }
     if (best == known.size()) return end(cells, known, step);
-    for (std::size_t symbol = 0; symbol < m_levels; ++symbol) {
+    for (std::size_t symbol = 0; symbol < m_histories.levels(); ++symbol) {
         std::vector<std::uint32_t> some;
         for (const std::uint32_t cell : cells)
-            if (digitOf(cell, best) == symbol) some.push_back(cell);
+            if (m_histories.digitOf(cell, best) == symbol) some.push_back(cell);
         if (some.empty()) continue;
         known[best] = std::uint8_t(symbol);
         grow(std::move(some), known, step);
@@ -174,7 +190,7 @@ void HistoryTree::grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_
 void HistoryTree::end(const std::vector<std::uint32_t> &cells, const std::vector<std::uint8_t> &known,
                       std::uint8_t step)
 {
-    const Response &response = m_responses[(step / 16) * m_levels + step % 16];
+    const Response &response = m_responses[(step / 16) * m_histories.levels() + step % 16];
     double count = 0, sum = 0;
     for (const std::uint32_t cell : cells) {
         count += double(m_cells[cell].count);
@@ -187,31 +203,17 @@ void HistoryTree::end(const std::vector<std::uint32_t> &cells, const std::vector
         double adds = 0;
         for (std::size_t k = 0; k < symbols.size(); ++k) {
             if (response.adds[k] == 0) continue;
-            symbols[k] = std::uint8_t(digitOf(cell, k));
+            symbols[k] = std::uint8_t(m_histories.digitOf(cell, k));
             adds += response.adds[k] * valueOf(cell, k);
         }
         const auto [at, fresh] = leafOf.emplace(symbols, std::uint32_t(m_leaves.size()));
         if (fresh) {
-            m_leaves.push_back({step, wordsOf(symbols, step), 0, sum / count + adds, 1 / count + response.freedom});
+            m_leaves.push_back(
+                {step, m_histories.wordsOf(symbols, step), 0, sum / count + adds, 1 / count + response.freedom});
         }
         m_leafOf[cell] = at->second;
         m_leaves[at->second].count += m_cells[cell].count;
     }
-}
-
-std::string HistoryTree::wordsOf(const std::vector<std::uint8_t> &known, std::uint8_t step) const
-{
-    const auto letter = [](std::uint8_t symbol) { return symbol == noSymbol ? '.' : char('0' + symbol); };
-    std::string words;
-    for (std::size_t k = m_before; k-- > 0;) // the earliest first
-        if (!words.empty() || known[k] != noSymbol) words += letter(known[k]);
-    words += letter(step / 16);
-    words += '|';
-    words += letter(step % 16);
-    std::size_t behind = m_behind;
-    while (behind > 0 && known[m_before + behind - 1] == noSymbol) --behind;
-    for (std::size_t k = 0; k < behind; ++k) words += letter(known[m_before + k]);
-    return words;
 }
 
 } // namespace fulvex

@@ -1,7 +1,8 @@
 #pragma once
 
-#include "jitter_edges.h"
+#include "histories.h"
 
+#include <span>
 #include <string>
 #include <vector>
 
@@ -13,8 +14,10 @@ namespace fulvex {
 /// enough edges and differ by more than chance.
 class HistoryTree {
 public:
-    /// Of edges with `errors` (s). `least`: edges that an answer is to have.
-    HistoryTree(const JitterEdges &edges, const std::vector<double> &errors, std::int64_t least, Progress &progress);
+    /// Of edges with `errors` (s), less `without` where it is not empty. `least`: edges that an answer is to have. The
+    /// histories have to outlive it.
+    HistoryTree(const Histories &histories, std::span<const double> errors, std::span<const double> without,
+                std::int64_t least, Progress &progress);
 
     struct Leaf {
         std::uint8_t step = 0; ///< 16 * the symbol left + the symbol reached
@@ -24,28 +27,27 @@ public:
         double freedom = 0; ///< variance of the mean, in those of an edge
     };
     const std::vector<Leaf> &leaves() const { return m_leaves; }
-    std::uint32_t leafOf(std::size_t edge) const { return m_leafOf[m_cellOf[edge]]; }
+    std::uint32_t leafOf(std::size_t edge) const { return m_leafOf[m_histories.ofEdges()[edge]]; }
     /// Mean square of what the symbols around an edge do not tell, s²: of edges that have all of them alike.
     double variance() const { return m_variance; }
 
 private:
-    struct Cell {
+    struct Cell { ///< of a history
         std::int64_t count = 0;
         double sum = 0;
     };
-    std::size_t digitOf(std::size_t cell, std::size_t digit) const;
+    /// Of edges whose squares add up to that.
+    double varianceWithin(double squares, std::int64_t edges) const;
     double valueOf(std::size_t cell, std::size_t digit) const; ///< of its symbol, from -1 to 1
     /// What symbols add by themselves, taken off the cells of one step.
     void takeOffResponse(const std::vector<std::uint32_t> &cells, std::size_t step);
     void grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_t> known, std::uint8_t step);
-    std::string wordsOf(const std::vector<std::uint8_t> &known, std::uint8_t step) const;
     void end(const std::vector<std::uint32_t> &cells, const std::vector<std::uint8_t> &known, std::uint8_t step);
 
-    std::size_t m_levels, m_before = 0, m_behind = 0; ///< symbols before the one that is left, behind the one reached
+    const Histories &m_histories;
     std::int64_t m_least;
     double m_variance = 0;
     std::vector<Cell> m_cells;
-    std::vector<std::uint32_t> m_cellOf; ///< of each edge
     std::vector<std::uint32_t> m_leafOf; ///< of each cell
     std::vector<Leaf> m_leaves;
     struct Response {

@@ -1,5 +1,6 @@
 #include "jitter_make_up.h"
 
+#include "parallel.h"
 #include "symbol_pattern.h"
 
 #include <algorithm>
@@ -27,11 +28,11 @@ std::int64_t patternIn(const JitterEdges &edges, const JitterRule &rule, Progres
     return double(edges.unitIntervals()) >= fewestRepeats * double(pattern) ? pattern : 0;
 }
 
-DataDependence dependenceOf(const JitterEdges &edges, const JitterRule &rule, std::int64_t pattern,
-                            const std::vector<double> &lines, Progress &progress)
+DataDependence dependenceOf(const JitterEdges &edges, const Histories &histories, const JitterRule &rule,
+                            std::int64_t pattern, const std::vector<double> &lines, Progress &progress)
 {
-    if (pattern > 0) return byPattern(edges, pattern, lines, progress);
-    DataDependence found = byHistory(edges, lines, progress);
+    if (pattern > 0) return byPattern(edges, histories, pattern, lines, progress);
+    DataDependence found = byHistory(edges, histories, lines, progress);
     if (rule.data && rule.pattern.value_or(0) > 0) // which was asked for
         found.reason = "a pattern of " + std::to_string(*rule.pattern) + " UI needs " +
                        std::to_string(int(fewestRepeats)) + " repeats, and there are " +
@@ -44,7 +45,8 @@ DataDependence dependenceOf(const JitterEdges &edges, const JitterRule &rule, st
 
 /// What lines are at all edges. Those at multiples of the pattern's rate cannot be told from it: a few of them are
 /// lines, many are what the pattern does.
-std::vector<double> linesBeside(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::int64_t pattern)
+std::vector<double> linesBeside(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::int64_t pattern,
+                                Progress &progress)
 {
     constexpr std::size_t few = 3;
     std::vector<PeriodicLine> own, atMultiples;
@@ -54,10 +56,7 @@ std::vector<double> linesBeside(const std::vector<PeriodicLine> &lines, const Ji
         (pattern > 0 && std::abs(times - std::round(times)) < near ? atMultiples : own).push_back(line);
     }
     if (atMultiples.size() <= few) own = lines;
-    if (own.empty()) return {};
-    std::vector<double> values(edges.size());
-    for (std::size_t edge = 0; edge < edges.size(); ++edge) values[edge] = linesAt(own, edges, edge);
-    return values;
+    return own.empty() ? std::vector<double>() : linesAt(own, edges, progress);
 }
 
 /// What chance leaves of a standard deviation, where neighbours hang together: by the mean squares of batches.
@@ -69,12 +68,51 @@ double uncertaintyOfRms(const std::vector<double> &rest, double rms)
     for (std::size_t batch = 0; batch < batches; ++batch) {
         const std::size_t first = batch * rest.size() / batches, last = (batch + 1) * rest.size() / batches;
         double mean = 0;
-        for (std::size_t i = first; i < last; ++i) mean += rest[i] * rest[i] / double(last - first);
+        for (std::size_t i = first; i < last; ++i) mean += rest[i] * rest[i];
+        mean /= double(last - first);
         sum += mean;
         squares += mean * mean;
     }
     const double n = double(batches), variance = std::max(0.0, squares - sum * sum / n) / (n - 1);
     return std::sqrt(variance / n) / (2 * rms);
+}
+
+/// Sums of what lies about zero.
+struct Sums {
+    std::int64_t count = 0;
+    double sum = 0, squares = 0;
+    void merge(const Sums &later)
+    {
+        count += later.count;
+        sum += later.sum;
+        squares += later.squares;
+    }
+    JitterMakeUp::Direction direction() const
+    {
+        const auto n = double(std::max<std::int64_t>(1, count));
+        const double mean = sum / n, spread = std::max(0.0, squares - sum * mean);
+        return {count, mean, count > 1 ? std::sqrt(spread / (n - 1)) : 0};
+    }
+};
+
+struct Directions {
+    Sums of[2]; ///< falling, rising
+    void merge(const Directions &later)
+    {
+        for (int way = 0; way < 2; ++way) of[way].merge(later.of[way]);
+    }
+};
+
+/// The sum of `value(edge)` over all edges, in the order of the record.
+template <typename Value>
+double sumOver(const JitterEdges &edges, Progress &progress, const Value &value)
+{
+    return inChunksMerged<Sums>({0, std::int64_t(edges.size())}, defaultChunk, progress,
+                                [&](SampleRange mine, Sums &part) {
+                                    for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i)
+                                        part.sum += value(i);
+                                })
+        .sum;
 }
 
 } // namespace
@@ -136,37 +174,49 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
                        std::to_string(fewest) + ": take a longer capture or region";
         return found;
     }
-    double mean = 0;
-    for (const double error : all.errors) mean += error / double(all.size());
-    for (double &error : found.edges.errors) error -= mean; // the make-up is about the mean
+    const SampleRange everyEdge{0, std::int64_t(all.size())};
+    struct Nothing {};
+    const double mean = sumOver(all, progress, [&](std::size_t i) { return all.errors[i]; }) / double(all.size());
+    inChunks<Nothing>(everyEdge, defaultChunk, progress, [&](SampleRange mine, Nothing &) { // it is about the mean
+        for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) found.edges.errors[i] -= mean;
+    });
 
     // What data do hides lines, and lines what data do: each is told once more without the other. First by what comes
     // before an edge alone, which few repeats of a pattern leave as it is.
     const std::int64_t pattern = patternIn(all, rule, progress);
+    const Histories histories(all, progress);
     std::vector<double> lines;
+    found.rest.resize(all.size());
     for (int round = 0; round < 2; ++round) {
         const bool first = round == 0 && rule.data && pattern > 0;
-        found.data = first ? byHistory(all, lines, progress) : dependenceOf(all, rule, pattern, lines, progress);
-        found.rest = all.errors;
-        for (std::size_t i = 0; i < all.size(); ++i) found.rest[i] -= found.data.meanOf(i);
-        found.lines = takeOutLines(all, found.rest, progress);
-        lines = linesBeside(found.lines, all, pattern);
-        if (lines.empty() && !first) break;
+        found.data = {}; // of as many edges as there may be, nothing stays twice
+        found.data = first ? byHistory(all, histories, lines, progress)
+                           : dependenceOf(all, histories, rule, pattern, lines, progress);
+        inChunks<Nothing>(everyEdge, defaultChunk, progress, [&](SampleRange mine, Nothing &) {
+            for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i)
+                found.rest[i] = all.errors[i] - found.data.meanOf(i);
+        });
+        const bool last = round == 1;
+        found.lines = takeOutLines(all, found.rest, found.lines, last, progress);
+        lines = std::vector<double>();
+        lines = linesBeside(found.lines, all, pattern, progress);
+        if (lines.empty() && !first && !last) break;
     }
     // About the means of all edges, less what lines happen to be at them.
-    for (std::size_t i = 0; i < all.size(); ++i) {
-        JitterMakeUp::Direction &own = all.isRising(i) ? found.rising : found.falling;
-        const double value = all.errors[i] - (lines.empty() ? 0 : lines[i]);
-        ++own.count;
-        const double step = value - own.mean;
-        own.mean += step / double(own.count);
-        own.std += step * (value - own.mean);
-    }
-    for (JitterMakeUp::Direction *one : {&found.rising, &found.falling})
-        one->std = one->count > 1 ? std::sqrt(one->std / double(one->count - 1)) : 0;
+    const auto directions =
+        inChunksMerged<Directions>(everyEdge, defaultChunk, progress, [&](SampleRange mine, Directions &part) {
+            for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
+                Sums &own = part.of[all.isRising(i)];
+                const double value = all.errors[i] - (lines.empty() ? 0 : lines[i]);
+                ++own.count;
+                own.sum += value;
+                own.squares += value * value;
+            }
+        });
+    found.falling = directions.of[0].direction();
+    found.rising = directions.of[1].direction();
 
-    double squares = 0;
-    for (const double value : found.rest) squares += value * value;
+    double squares = sumOver(all, progress, [&](std::size_t i) { return found.rest[i] * found.rest[i]; });
     // What the means took along of it: their own variances, each as often as it was taken off.
     for (const DataDependence::Group &group : found.data.groups)
         squares += double(group.count) * group.uncertainty * group.uncertainty;

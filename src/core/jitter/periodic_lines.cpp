@@ -1,6 +1,7 @@
 #include "periodic_lines.h"
 
 #include "parallel.h"
+#include "sample_source.h"
 #include "spectral_lines.h"
 #include "widest_vectors.h"
 
@@ -68,6 +69,14 @@ void exchange(const JitterEdges &edges, const Fitted &out, const Fitted &in, std
             }
         }
     });
+}
+
+/// As it was told: its phase is at the middle of the edges.
+Fitted fittedOf(const PeriodicLine &line, const JitterEdges &edges)
+{
+    const double cycles = line.frequency * edges.unitInterval, turns = cycles * edges.middle(),
+                 phase = line.phase - turn * (turns - std::floor(turns));
+    return {cycles, line.amplitude * std::sin(phase), line.amplitude * std::cos(phase), {}};
 }
 
 /// Sums of the squares of least squares over some edges, at cos and sin of a line and its change with frequency.
@@ -170,35 +179,75 @@ bool refine(const JitterEdges &edges, const std::vector<double> &rest, Fitted &l
     return true;
 }
 
-double meanSquare(const std::vector<double> &rest)
+struct Squares {
+    double sum = 0;
+    void merge(const Squares &later) { sum += later.sum; }
+};
+
+double meanSquare(const JitterEdges &edges, const std::vector<double> &rest, Progress &progress)
 {
-    double squares = 0;
-    for (const double value : rest) squares += value * value;
-    return squares / double(std::max<std::size_t>(1, rest.size()));
+    const Squares all = inChunksMerged<Squares>(allOf(edges), fewEdges, progress, [&](SampleRange mine, Squares &part) {
+        double sums[lanes] = {};
+        auto i = std::size_t(mine.first);
+        for (; i + lanes <= std::size_t(mine.last); i += lanes)
+            for (std::size_t k = 0; k < lanes; ++k) sums[k] += rest[i + k] * rest[i + k];
+        for (; i < std::size_t(mine.last); ++i) sums[0] += rest[i] * rest[i];
+        for (const double sum : sums) part.sum += sum;
+    });
+    return all.sum / double(std::max<std::size_t>(1, rest.size()));
 }
+
+/// What is left at the edges, on the grid of unit intervals, between them nothing.
+class OnGrid final : public SampleSource {
+public:
+    OnGrid(const JitterEdges &edges, const std::vector<double> &rest, std::size_t length)
+        : m_edges(edges), m_rest(rest), m_axis{0, 1, std::int64_t(length)}
+    {
+    }
+    const TimeAxis &axis() const override { return m_axis; }
+    void read(std::int64_t first, std::span<double> out) const override
+    {
+        std::fill(out.begin(), out.end(), 0.0);
+        const auto &places = m_edges.places;
+        const auto last = first + std::int64_t(out.size());
+        auto edge = std::size_t(std::lower_bound(places.begin(), places.end(), first) - places.begin());
+        for (; edge < places.size() && places[edge] < last; ++edge)
+            out[std::size_t(places[edge] - first)] = m_rest[edge];
+    }
+    bool mayHaveGaps() const override { return false; }
+
+private:
+    const JitterEdges &m_edges;
+    const std::vector<double> &m_rest;
+    TimeAxis m_axis;
+};
 
 /// Where lines stand in the spectrum of what is left, cycles a unit interval, strongest first: those within 10 dB of
 /// the strongest, since a line makes weaker ones wherever the pattern of edges has one.
-std::vector<double> linesSeen(const JitterEdges &edges, const std::vector<double> &rest, Progress &progress)
+struct Seen {
+    std::vector<double> cycles;
+    bool more = false; ///< weaker ones stand as well
+};
+Seen linesSeen(const JitterEdges &edges, const std::vector<double> &rest, Progress &progress)
 {
-    std::vector<double> grid(edges.unitIntervals() + 1);
-    for (std::size_t i = 0; i < rest.size(); ++i) grid[std::size_t(edges.places[i])] = rest[i];
+    const std::size_t size = edges.unitIntervals() + 1;
     constexpr std::size_t longest = std::size_t(1) << 20, shortest = 64;
-    if (grid.size() < shortest) return {};
+    constexpr std::int64_t enoughSegments = 16; // of the longest: a line of 1 % of the noise stands out of them
+    if (size < shortest) return {};
     // All of it at once, as far as it is not too long: zeroes behind it cost little and stand for edges that are none.
     std::size_t length = shortest;
-    while (length < grid.size() && length < longest) length *= 2;
-    if (grid.size() < length) grid.resize(length);
+    while (length < size && length < longest) length *= 2;
     SegmentRule rule;
     rule.length = length;
-    const auto size = std::int64_t(grid.size());
-    const SourcePtr source = makeMemorySource(std::move(grid), 1);
-    const Spectrum spectrum = Spectrum::of(powerSpectrum(*source, {0, size}, {rule, false}, progress));
-    std::vector<double> seen;
+    rule.most = enoughSegments;
+    const OnGrid grid(edges, rest, std::max(size, length));
+    const Spectrum spectrum = Spectrum::of(powerSpectrum(grid, {0, grid.axis().count}, {rule, false}, progress));
+    Seen seen;
     for (const SpectralLine &line : spectrum.lines) {
         if (!line.stands || line.frequency < 2.0 / double(edges.unitIntervals())) continue;
-        if (seen.size() == 8 || line.power < 0.1 * spectrum.lines.front().power) break;
-        seen.push_back(line.frequency);
+        seen.more = seen.cycles.size() == 8 || line.power < 0.1 * spectrum.lines.front().power;
+        if (seen.more) break;
+        seen.cycles.push_back(line.frequency);
     }
     return seen;
 }
@@ -221,28 +270,37 @@ void nameHarmonics(std::vector<PeriodicLine> &lines)
 
 } // namespace
 
-std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest, Progress &progress)
+std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest,
+                                       const std::vector<PeriodicLine> &known, bool toTheEnd, Progress &progress)
 {
     std::vector<Fitted> lines;
-    constexpr int rounds = 12, sweeps = 2;
+    constexpr int looks = 12;
+    for (const PeriodicLine &line : known) {
+        lines.push_back(fittedOf(line, edges));
+        exchange(edges, {}, lines.back(), rest, progress);
+    }
     // As high as of noise alone one in a thousand records has one anywhere.
     const double chance = std::log(1e3 * double(std::max<std::size_t>(2, edges.unitIntervals())));
-    for (int round = 0; round < rounds && lines.size() < mostLines; ++round) {
-        const std::vector<double> seen = linesSeen(edges, rest, progress);
-        if (seen.empty()) break;
+    const auto step = [&](Fitted &line) {
+        const Fitted was = line;
+        if (!refine(edges, rest, line, progress)) line = {};
+        exchange(edges, was, line, rest, progress);
+    };
+    for (Fitted &line : lines) step(line);
+    for (int look = 0; look < looks && lines.size() < mostLines; ++look) {
+        const Seen seen = linesSeen(edges, rest, progress);
+        // Once more those that were known: each by itself was fitted beside errors of the others.
+        if (seen.cycles.empty() && (look > 0 || lines.empty())) break;
         const std::size_t before = lines.size();
-        const auto step = [&](Fitted &line) {
-            const Fitted was = line;
-            if (!refine(edges, rest, line, progress)) line = {};
-            exchange(edges, was, line, rest, progress);
-        };
-        for (const double cycles : seen) {
+        for (const double cycles : seen.cycles) {
             lines.push_back({cycles, 0, 0, {}});
             step(lines.back());
         }
+        // Once is enough for what was fitted before, or will be again.
+        const int sweeps = toTheEnd && !seen.cycles.empty() ? 2 : 1;
         for (int sweep = 0; sweep < sweeps; ++sweep)
             for (Fitted &line : lines) step(line);
-        const double left = meanSquare(rest);
+        const double left = meanSquare(edges, rest, progress);
         std::erase_if(lines, [&](const Fitted &line) {
             const bool stands = line.cycles > 0 && line.cycles <= 0.5 && left > 0 &&
                                 line.amplitude() * line.amplitude() > 4 * chance * left / double(edges.size());
@@ -250,12 +308,13 @@ std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<dou
             if (!stands && !perfect) exchange(edges, line, {}, rest, progress);
             return !stands && !perfect;
         });
-        if (lines.size() <= before) break; // nothing that the edges themselves confirm
+        const bool confirmed = lines.size() > before; // by the edges themselves
+        if (!confirmed || (!toTheEnd && !seen.more)) break;
     }
     std::sort(lines.begin(), lines.end(),
               [](const Fitted &a, const Fitted &b) { return a.amplitude() > b.amplitude(); });
     std::vector<PeriodicLine> found;
-    const double left = meanSquare(rest);
+    const double left = meanSquare(edges, rest, progress);
     for (const Fitted &line : lines) {
         PeriodicLine one;
         one.frequency = line.cycles / edges.unitInterval;
@@ -270,15 +329,14 @@ std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<dou
     return found;
 }
 
-double linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::size_t edge)
+std::vector<double> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress)
 {
-    const double time = (double(edges.places[edge]) - edges.middle()) * edges.unitInterval;
-    double sum = 0;
+    std::vector<double> values(edges.size());
     for (const PeriodicLine &line : lines) {
-        const double cycles = line.frequency * time;
-        sum += line.amplitude * std::sin(turn * (cycles - std::floor(cycles)) + line.phase);
+        const Fitted taken = fittedOf(line, edges);
+        exchange(edges, taken, {}, values, progress);
     }
-    return sum;
+    return values;
 }
 
 } // namespace fulvex

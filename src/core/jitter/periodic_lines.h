@@ -22,10 +22,12 @@ struct PeriodicLine {
 /// edges nothing, those that stand out of the floor around them by more than chance; each then fitted to the edges
 /// themselves by least squares (amplitude, phase, frequency), all together, and taken out of `rest`; again until none
 /// is left. Strongest first.
-/// Source of the fit: IEEE Std 1057, four-parameter sine fit.
-std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest, Progress &progress);
+/// Begins with those that are `known` already, from what was not quite the same. Not `toTheEnd`: without another look
+/// where the last showed no more than was taken. Source of the fit: IEEE Std 1057, four-parameter sine fit.
+std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest,
+                                       const std::vector<PeriodicLine> &known, bool toTheEnd, Progress &progress);
 
-/// What lines are at an edge, s.
-double linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::size_t edge);
+/// What lines are at all edges, s.
+std::vector<double> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress);
 
 } // namespace fulvex

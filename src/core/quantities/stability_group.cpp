@@ -181,14 +181,14 @@ constexpr const char *overTime = "clock region levels interpolate averaging";
 
 constexpr Quantity table[] = {
     {"half_period_jitter", "half-period jitter", "s", Needs::source, halfPeriodJitter, ofEdges},
-    {"accumulated_jitter", "jitter accumulated over N periods", "s", Needs::source, accumulatedJitter, overPeriods},
+    {"accumulated_jitter", "accumulated jitter over N periods", "s", Needs::source, accumulatedJitter, overPeriods},
     {"n_cycle_jitter", "N-cycle jitter", "s", Needs::source, nCycleJitter, overPeriods},
     {"time_deviation", "time deviation", "s", Needs::source, timeDeviation, overTime},
     {"allan_deviation", "Allan deviation", "1", Needs::source, allanDeviation, overTime},
     {"phase_error", "phase error", "rad", Needs::clock, phaseError, "region edge"},
     {"phase_error_ui", "phase error in UI", "UI", Needs::clock, phaseErrorUi, "region edge"},
-    {"wander", "wander", "s", Needs::clock, wander, "region corner"},
-    {"jitter_above", "jitter above a corner", "s", Needs::clock, fastJitter, "region corner"},
+    {"wander", "timing wander", "s", Needs::clock, wander, "region corner"},
+    {"jitter_above", "timing jitter above a corner", "s", Needs::clock, fastJitter, "region corner"},
 };
 
 } // namespace
