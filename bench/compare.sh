@@ -49,6 +49,14 @@ awk -v a="${ours[*]}" -v b="${theirs[*]}" 'BEGIN {
   for (i = 1; i <= 4; ++i)
     printf "  %s: %.1f times; the same answer? rms %s and %s\n", what[i], t[2 * i - 1] / o[2 * i - 1], o[2 * i], t[2 * i]
 }'
+ours=($("$folder/fulvex-bench-jitter" "$folder/jitter.bin"))
+theirs=($(/usr/bin/python3 "$here/jitter_numpy.py" "$folder/jitter.bin"))
+awk -v a="${ours[*]}" -v b="${theirs[*]}" 'BEGIN {
+  split(a, o, " "); split(b, t, " ")
+  printf "jitter of 10 million edges taken apart: %.2f s (limit 2), %.1f times NumPy, %d MB (limit 500)\n", o[1], t[1] / o[1], o[2]
+  printf "  the same answer, ps? random %s and %s, periodic %s and %s, pattern %s and %s, total %s and %s\n", o[3], t[2], o[4], t[3], o[5], t[4], o[6], t[5]
+}'
+rm -f "$folder/jitter.bin"
 values=($("$folder/fulvex-bench-values"))
 echo "10 million values: a frame of histogram ${values[0]} ms, trend ${values[2]} ms, scatter ${values[4]} ms (limit 16), drawn beside it in ${values[1]}, ${values[3]}, ${values[5]} ms; worst moments of some bars after ${values[6]} ms, of all ${values[7]} ms (limit 100), outliers ${values[8]} ms"
 opened=($("$folder/fulvex-bench-open" "$folder/billion.npy"))

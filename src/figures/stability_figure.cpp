@@ -111,6 +111,15 @@ std::vector<FunctionPlot> StabilityFigure::plots() const
     return all;
 }
 
+std::vector<QRectF> StabilityFigure::areas(const QRectF &area) const
+{
+    const int count = what == StabilityPlot::deviations ? 2 : 1;
+    std::vector<QRectF> all;
+    for (int i = 0; i < count; ++i)
+        all.emplace_back(area.left(), area.top() + i * area.height() / count, area.width(), area.height() / count);
+    return all;
+}
+
 std::optional<double> StabilityFigure::placeAt(const QRectF &area, double x) const
 {
     const QRectF plot = FunctionPlot().plotRect(area);
@@ -142,10 +151,8 @@ void paintStability(QPainter &painter, const QRectF &area, const StabilityFigure
     if (!figure.empty.isEmpty() || !figure.stability)
         return paintEmpty(painter, area, figure.empty.isEmpty() ? "Averaging phases…" : figure.empty, look);
     const auto plots = figure.plots();
-    for (std::size_t i = 0; i < plots.size(); ++i) {
-        const double height = area.height() / double(plots.size());
-        paintPlot(painter, {area.left(), area.top() + double(i) * height, area.width(), height}, plots[i], look);
-    }
+    const auto areas = figure.areas(area);
+    for (std::size_t i = 0; i < plots.size(); ++i) paintPlot(painter, areas[i], plots[i], look);
 }
 
 } // namespace fulvex

@@ -19,8 +19,9 @@ struct StabilityFigure {
     QString title;
     QString empty; ///< not empty: nothing to draw, and why
     std::shared_ptr<const ClockStability> stability;
-    std::optional<double> pointed;           ///< periods, or s
-    std::vector<FunctionPlot> plots() const; ///< one below the other
+    std::optional<double> pointed;                       ///< periods, or s
+    std::vector<FunctionPlot> plots() const;             ///< one below the other
+    std::vector<QRectF> areas(const QRectF &area) const; ///< where each of them goes
     std::optional<double> placeAt(const QRectF &area, double x) const;
     /// What it is where the pointer is; else at the left end.
     QString wordsAt() const;

@@ -7,6 +7,7 @@
 #include "histogram_figure.h"
 #include "number_text.h"
 #include "references.h"
+#include "report_plots.h"
 #include "scatter_figure.h"
 #include "spectrogram_figure.h"
 #include "spectrum_figure.h"
@@ -29,6 +30,8 @@ void addVerdict(ReportContent &content, const Results &results)
     };
     for (const Row &row : results.rows) count(row.verdict);
     for (const MaskRun &mask : results.masks) count(mask.verdict);
+    for (const BudgetResult &budget : results.budgets) count(budget.verdict);
+    for (const PhaseNoiseResult &noise : results.phaseNoise) count(noise.verdict);
     content.failed = failed > 0;
     content.verdict = failed ? "fail" : passed ? "pass" : "no limits set";
     content.summary = QString("%1 of %2 limits and masks hold").arg(passed).arg(passed + failed);
@@ -45,15 +48,6 @@ void addLedger(ReportContent &content, const Results &results)
         content.ledger.verdicts.push_back(line.state);
         content.provenance.rows.push_back({text(line.quantity + " of " + line.of), text(line.reason)});
     }
-}
-
-/// A function plot is recorded now, on the interface's thread, and laid on whatever paper afterwards.
-ReportContent::Figure plotted(const QString &caption, QSizeF size, const FunctionPlot &plot, Progress &progress)
-{
-    return {caption, size,
-            [picture = recordedPlot(plot, size, Look::light(), progress), size](QPainter &painter, const QRectF &area) {
-                paintRecorded(painter, area, picture, size);
-            }};
 }
 
 /// The span of time that a tile shows, as the project was saved: `whole` where none was chosen.
@@ -152,7 +146,6 @@ bool draw(Figure &figure, const QSizeF &size)
 void addSpectra(ReportContent &content, const Results &results, Progress &progress)
 {
     constexpr QSizeF size(400, 190);
-    const QRectF area(QPointF(0, 0), size);
     for (const SheetEntry &sheet : results.document->sheets) {
         const auto caption = [&](const char *what, const SpectralFigure &figure) {
             return QString(what) + " of sheet " + text(sheet.title) + ": " + figure.title + ", " + figure.facts;
@@ -170,16 +163,8 @@ void addSpectra(ReportContent &content, const Results &results, Progress &progre
             } else if (tile.kind == "transfer") {
                 auto figure = transferFigure(results, tile);
                 if (!draw<TransferDrawing>(figure, size)) continue;
-                const auto plots = figure.plots();
-                const auto places = transferAreas(area);
-                std::vector<ReportContent::Figure> parts;
-                for (std::size_t k = 0; k < plots.size(); ++k)
-                    parts.push_back(plotted({}, places[k].size(), plots[k], progress));
-                content.figures.push_back(
-                    {caption("Transfer function", figure), size, [parts](QPainter &painter, const QRectF &whole) {
-                         const auto where = transferAreas(whole);
-                         for (std::size_t k = 0; k < parts.size(); ++k) parts[k].paint(painter, where[k]);
-                     }});
+                content.figures.push_back(plottedTogether(caption("Transfer function", figure), size, figure.plots(),
+                                                          transferAreas, progress));
             } else if (tile.kind == "spectrogram" && !tile.of.empty()) {
                 const SpectrumEntry *entry = findEntry(results.document->spectra, tile.of.front());
                 const auto whole = entry ? wholeSpan(results, {channelOf(*results.document, entry->id)}) : std::nullopt;
@@ -365,6 +350,7 @@ ReportContent reportContent(const Results &results, const ProjectFacts &facts, P
     addFigures(content, results, progress);
     addPlots(content, results, progress);
     addSpectra(content, results, progress);
+    addJitter(content, results, progress);
     addFailures(content, results);
     addTraces(content, results);
     addKeptOut(content, results);

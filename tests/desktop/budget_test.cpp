@@ -4,9 +4,11 @@
 #include "budget_figure.h"
 #include "budget_plot.h"
 #include "desktop_support.h"
+#include "level_bathtub.h"
 #include "number_text.h"
 #include "tile_frame.h"
 
+#include <QComboBox>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -129,6 +131,96 @@ TEST(RatioText, IsShort)
     EXPECT_EQ(ratioText(9.99e-7), "1e-6");
     EXPECT_EQ(ratioText(0.01), "0.01");
     EXPECT_EQ(ratioText(1), "1");
+}
+
+TEST(Budgets, AClocksTransitionsAreForcedToBeDataAndBack)
+{
+    Desk desk;
+    desk.openDemo();
+    ASSERT_TRUE(desk.settled());
+    desk.bench().select({Selection::Kind::channel, "oscillator"});
+    desk.ask("take the jitter of oscillator apart");
+    ASSERT_TRUE(desk.settled());
+    const auto result = [&]() -> const BudgetResult & { return desk.bench().results()->budgets.back(); };
+    ASSERT_EQ(result().reason, "");
+    EXPECT_FALSE(result().ofData);
+    EXPECT_EQ(result().found->data.pattern, 2); // its two directions
+    auto *choice = desk.find<QComboBox>("budgetData");
+    ASSERT_TRUE(choice);
+    choice->setCurrentIndex(choice->findText("of data"));
+    ASSERT_TRUE(desk.settled());
+    EXPECT_TRUE(result().ofData);
+    EXPECT_TRUE(*desk.bench().document().budgets.back().data);
+    desk.Desk::key(Qt::Key_Z, Qt::ControlModifier);
+    ASSERT_TRUE(desk.settled());
+    EXPECT_FALSE(result().ofData);
+}
+
+TEST(Budgets, SlowJitterByAFixedClockIsSaidAndFollowedByOneButton)
+{
+    Desk desk;
+    desk.openDemo();
+    ASSERT_TRUE(desk.settled());
+    desk.bench().change("budget", [](Document &document) {
+        BudgetEntry budget;
+        budget.id = "all_of_it";
+        budget.clock = "ideal";
+        document.budgets.push_back(budget);
+    });
+    ASSERT_TRUE(desk.settled());
+    const auto result = [&]() -> const BudgetResult & { return desk.bench().results()->budgets.back(); };
+    const double wide = result().budget.total;
+    EXPECT_GT(wide, 0.5 * result().budget.unitInterval); // the oscillator's wander
+    EXPECT_THAT(result().remarks, testing::Contains(testing::HasSubstr("a receiver's loop follows")));
+    desk.bench().select({Selection::Kind::budget, "all_of_it"});
+    auto *button = desk.find<QAbstractButton>("followSlowJitter");
+    ASSERT_TRUE(button);
+    QTest::mouseClick(button, Qt::LeftButton);
+    ASSERT_TRUE(desk.settled());
+    const ClockEntry *clock = findEntry(desk.bench().document().clocks, "ideal");
+    EXPECT_EQ(clock->method, "pll");
+    EXPECT_NEAR(clock->bandwidth, 640e6 / 1667, 100);
+    EXPECT_LT(result().budget.total, 0.3 * wide);
+    EXPECT_THAT(result().remarks, testing::Not(testing::Contains(testing::HasSubstr("a receiver's loop follows"))));
+    EXPECT_FALSE(desk.find<QAbstractButton>("followSlowJitter")); // nothing more to offer
+}
+
+TEST(Budgets, WhenALineIsStrongAndHowHighAnEyeIsOpenAreTilesOfTheirOwn)
+{
+    BudgetDesk desk;
+    desk.bench().select({Selection::Kind::budget, desk.result().id});
+    desk.ask("add when a line of " + QString::fromStdString(desk.result().id) + " is strong");
+    ASSERT_TRUE(desk.drawn());
+    ASSERT_TRUE(desk.find<QWidget>("line_strengthTile"));
+    BudgetPlotFigure figure = budgetPlotFigure(*desk.bench().results(), desk.result().id, BudgetPlot::strength);
+    figure.take(std::make_shared<const BudgetDrawing>(BudgetDrawing::of(*figure.drawingFrom())));
+    const FunctionPlot shown = figure.plot();
+    const auto &along = shown.curves.at(1);
+    ASSERT_GT(along.y.size(), 10u);
+    const double amplitude = desk.result().found->lines[0].peakToPeak();
+    for (const double strength : along.y) EXPECT_NEAR(strength, amplitude, 0.35 * amplitude); // it is always there
+    EXPECT_GT(along.x.front(), 0);
+    EXPECT_LT(along.x.back(), 1.25e-4);
+
+    desk.bench().select({Selection::Kind::eye, "eye"});
+    desk.ask("add the bathtub over level of eye");
+    ASSERT_TRUE(desk.settled());
+    ASSERT_TRUE(desk.find<QWidget>("levelBathtubTile"));
+    EXPECT_EQ(findEntry(desk.bench().document().eyes, "eye")->shown, "error_ratio");
+    const LevelBathtubFigure levels = levelBathtubFigure(*desk.bench().results(), "eye");
+    ASSERT_EQ(levels.empty.toStdString(), "");
+    ASSERT_EQ(levels.openings.size(), 1u);
+    // As the contours of the eye have it.
+    const EyeResult *eye = findEntry(desk.bench().results()->eyes, "eye");
+    const auto contour = eye->errors->contour(1e-9, 0);
+    double low = 1, high = -1;
+    for (const auto &[phase, level] : contour.points) {
+        if (std::abs(phase - (EyeErrorRatio::columns / 2 + 0.5) / EyeErrorRatio::columns) > 1e-6) continue;
+        low = std::min(low, level);
+        high = std::max(high, level);
+    }
+    ASSERT_LT(low, high);
+    EXPECT_EQ(levels.openAt(1e-9).toStdString(), "open " + quantityText(high - low, "V", {}, 3) + " at 1e-9");
 }
 
 TEST(Budgets, WhatCannotBeToldSaysWhy)

@@ -86,6 +86,14 @@ int main(int argc, char **argv)
     QTest::qWait(500);
     shoot(desk, folder, "jitter");
     desk.bench().undoStack().undo();
+    // The reference clock has that line too.
+    desk.showSheet("Reference clock");
+    Question line;
+    line.part = 0;
+    desk.bench().select({Selection::Kind::phaseNoise, "clock_noise"}, line);
+    desk.settled();
+    QTest::qWait(500);
+    shoot(desk, folder, "phase-noise");
     desk.bench().select({Selection::Kind::clock, "loop"});
     desk.showSheet("After the fix");
     shoot(desk, folder, "after-the-fix");

@@ -1,4 +1,5 @@
 #include "evaluation.h"
+#include "loop_presets.h"
 #include "node_key.h"
 #include "number_text.h"
 
@@ -84,6 +85,15 @@ BudgetResult Evaluation::budget(const BudgetEntry &entry)
     result.ofData = entry.data.value_or(!isClockLike(result.found->edges));
     result.budget = budgetOf(*result.found, result.byTails ? result.tails.get() : nullptr, entry.ber, entry.without);
     result.remarks = doubtsAbout(*result.found, result.tails ? &result.tails->fit : nullptr);
+    const ClockEntry &by = *findEntry(m_document.clocks, entry.clock);
+    const double corner = loopPresets().front().bandwidthAt(1 / result.budget.unitInterval),
+                 slow = slowerThan(corner, result.found->lines);
+    constexpr double much = 0.05;
+    if (by.method == "fixed" && result.ofData && slow > much * result.budget.total)
+        result.remarks.push_back("Lines below " + quantityText(corner, "Hz", {}, 3) + " make " +
+                                 quantityText(slow, "s", {}, 3) + " of it, which a receiver's loop follows (" +
+                                 loopPresets().front().words +
+                                 "): a fixed clock counts all of it. Let the clock be a loop.");
     return result;
 }
 

@@ -136,6 +136,22 @@ std::optional<EyeErrorRatio::Ratio> EyeErrorRatio::at(int column, double level, 
     return ColumnTails(*this, column, opening).at(level);
 }
 
+std::vector<std::pair<double, EyeErrorRatio::Ratio>> EyeErrorRatio::along(int column, std::size_t opening,
+                                                                          int steps) const
+{
+    std::vector<std::pair<double, Ratio>> found;
+    if (column < 0 || column >= columns || opening + 1 >= symbols.size()) return found;
+    const ColumnTails tails(*this, column, opening);
+    const double from = tails.below.median(), to = tails.above.median();
+    for (int step = 0; to > from && step <= steps; ++step) {
+        const double level = from + (to - from) * step / steps;
+        const auto here = tails.at(level);
+        if (!here) return {};
+        found.emplace_back(level, *here);
+    }
+    return found;
+}
+
 EyeErrorRatio::Contour EyeErrorRatio::contour(double ratio, std::size_t opening) const
 {
     Contour found{ratio, ratio * double(unitIntervals) >= seenEnough, {}};

@@ -25,6 +25,10 @@ struct EyeErrorRatio {
     /// Between the symbols `opening` and the next one, at a column's middle and a level in the channel's unit.
     std::optional<Ratio> at(int column, double level, std::size_t opening) const;
 
+    /// The same at so many steps from the middle of what is below an opening to that of what is above it: levels and
+    /// ratios; nothing where there is not enough for them.
+    std::vector<std::pair<double, Ratio>> along(int column, std::size_t opening, int steps) const;
+
     /// Where the ratio is so small at least: an area about the opening's middle.
     struct Contour {
         double ratio = 0;

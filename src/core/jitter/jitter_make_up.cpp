@@ -51,8 +51,11 @@ std::vector<double> linesBeside(const std::vector<PeriodicLine> &lines, const Ji
     constexpr std::size_t few = 3;
     std::vector<PeriodicLine> own, atMultiples;
     for (const PeriodicLine &line : lines) {
-        const double times = line.frequency * double(pattern) * edges.unitInterval,
-                     near = double(pattern) / double(edges.unitIntervals());
+        // As near as its frequency is known: what is beside a multiple is none of the pattern's.
+        constexpr double sure = 4, resolved = 0.02;
+        const double period = double(pattern) * edges.unitInterval, times = line.frequency * period,
+                     near = std::max(sure * line.frequencyUncertainty * period,
+                                     resolved * double(pattern) / double(edges.unitIntervals()));
         (pattern > 0 && std::abs(times - std::round(times)) < near ? atMultiples : own).push_back(line);
     }
     if (atMultiples.size() <= few) own = lines;
@@ -184,21 +187,22 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
     // What data do hides lines, and lines what data do: each is told once more without the other. First by what comes
     // before an edge alone, which few repeats of a pattern leave as it is.
     const std::int64_t pattern = patternIn(all, rule, progress);
-    const Histories histories(all, progress);
+    auto histories = std::make_unique<const Histories>(all, progress);
     std::vector<double> lines;
     found.rest.resize(all.size());
     for (int round = 0; round < 2; ++round) {
         const bool first = round == 0 && rule.data && pattern > 0;
         found.data = {}; // of as many edges as there may be, nothing stays twice
-        found.data = first ? byHistory(all, histories, lines, progress)
-                           : dependenceOf(all, histories, rule, pattern, lines, progress);
+        found.data = first ? byHistory(all, *histories, lines, progress)
+                           : dependenceOf(all, *histories, rule, pattern, lines, progress);
         inChunks<Nothing>(everyEdge, defaultChunk, progress, [&](SampleRange mine, Nothing &) {
             for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i)
                 found.rest[i] = all.errors[i] - found.data.meanOf(i);
         });
-        const bool last = round == 1;
-        found.lines = takeOutLines(all, found.rest, found.lines, last, progress);
         lines = std::vector<double>();
+        const bool last = round == 1;
+        if (last) histories.reset();
+        found.lines = takeOutLines(all, found.rest, found.lines, last, progress);
         lines = linesBeside(found.lines, all, pattern, progress);
         if (lines.empty() && !first && !last) break;
     }

@@ -329,6 +329,14 @@ std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<dou
     return found;
 }
 
+double slowerThan(double corner, const std::vector<PeriodicLine> &lines)
+{
+    double sum = 0;
+    for (const PeriodicLine &line : lines)
+        if (line.frequency < corner) sum += line.peakToPeak();
+    return sum;
+}
+
 std::vector<double> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress)
 {
     std::vector<double> values(edges.size());

@@ -27,6 +27,9 @@ struct PeriodicLine {
 std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest,
                                        const std::vector<PeriodicLine> &known, bool toTheEnd, Progress &progress);
 
+/// Peak to peak of those that are slower than a corner (Hz), added up, s: what a loop of that bandwidth follows.
+double slowerThan(double corner, const std::vector<PeriodicLine> &lines);
+
 /// What lines are at all edges, s.
 std::vector<double> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress);
 

@@ -4,6 +4,7 @@
 #include "axis_painter.h"
 #include "document_edits.h"
 #include "line_strength.h"
+#include "loop_presets.h"
 #include "measurement_edits.h"
 #include "references.h"
 #include "sheet_maker.h"
@@ -61,6 +62,25 @@ std::string takeJitterApart(Workbench &bench, const std::string &of)
                               .arg(text(source))
                         : QObject::tr("By the clock %1, which is on %2 already.").arg(text(clock), text(source)));
     return id;
+}
+
+bool followSlowJitter(Workbench &bench, const std::string &id)
+{
+    const BudgetEntry *budget = findEntry(bench.document().budgets, id);
+    const ClockEntry *clock = budget ? findEntry(bench.document().clocks, budget->clock) : nullptr;
+    const ClockResult *result = clock && bench.results() ? findEntry(bench.results()->clocks, clock->id) : nullptr;
+    if (!clock || clock->method != "fixed" || !result || !result->clock) return false;
+    const LoopPreset &loop = loopPresets().front();
+    return bench.change(QObject::tr("let %1 be a loop").arg(text(clock->id)),
+                        [of = clock->id, rate = result->rate, &loop](Document &document) {
+                            ClockEntry *entry = findEntry(document.clocks, of);
+                            if (!entry) return;
+                            entry->method = "pll";
+                            entry->order = loop.order;
+                            entry->bandwidth = loop.bandwidthAt(rate);
+                            entry->damping = loop.damping;
+                            entry->bandwidthOf = "transfer";
+                        });
 }
 
 bool switchLine(Workbench &bench, const std::string &id, std::size_t part)

@@ -9,6 +9,10 @@ namespace fulvex {
 /// changed.
 std::string takeJitterApart(Workbench &bench, const std::string &of);
 
+/// Makes a budget's fixed clock the loop that receivers have by default, see loopPresets(); false where it is no fixed
+/// one, or its rate is not known yet.
+bool followSlowJitter(Workbench &bench, const std::string &budget);
+
 /// Leaves the line of a piece out of a budget, or takes it back in. False for a piece that is no line.
 bool switchLine(Workbench &bench, const std::string &budget, std::size_t part);
 

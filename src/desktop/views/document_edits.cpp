@@ -105,6 +105,8 @@ void addTileOf(Workbench &bench, const std::string &kind, const std::string &of)
         tile.kind = kind;
         tile.of = {of};
         addTile(document, bench.sheet(), tile);
+        EyeEntry *eye = findEntry(document.eyes, of);
+        if (eye && kind == "level_bathtub") eye->shown = "error_ratio"; // what it is made of
     });
 }
 
@@ -404,6 +406,16 @@ std::string addSpectrum(Workbench &bench, const std::string &kind, const std::st
     entry.source = channel;
     entry.to = to;
     return addSpectral(bench, entry);
+}
+
+std::string addTransferToRow(Workbench &bench, const std::string &channel, const std::string &row)
+{
+    const std::string formula = "trend(" + row + ")";
+    const auto &channels = bench.document().channels;
+    const auto known = std::find_if(channels.begin(), channels.end(),
+                                    [&](const ChannelEntry &entry) { return entry.formula == formula; });
+    const std::string trend = known == channels.end() ? addFormula(bench, formula) : known->id;
+    return trend.empty() ? std::string() : addSpectrum(bench, "transfer", channel, trend);
 }
 
 std::string addSpectrumOfRow(Workbench &bench, const std::string &row)

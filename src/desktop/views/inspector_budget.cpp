@@ -4,6 +4,7 @@
 #include "budget_edits.h"
 #include "described_fields.h"
 #include "inspector_view.h"
+#include "loop_presets.h"
 #include "number_text.h"
 #include "suspects.h"
 
@@ -145,6 +146,11 @@ void InspectorView::fillBudget(InspectorForm &form, const std::string &id)
         for (const std::string &remark : made->remarks) lines << text(remark);
         return lines.join("\n");
     });
+    const BudgetEntry *entry = findEntry(m_bench.document().budgets, id);
+    const ClockEntry *clock = entry ? findEntry(m_bench.document().clocks, entry->clock) : nullptr;
+    if (clock && clock->method == "fixed")
+        form.button(tr("Let the clock be a loop: %1").arg(tr(loopPresets().front().words)), "followSlowJitter",
+                    [this, id] { followSlowJitter(m_bench, id); });
     form.heading(tr("Its lines"));
     form.fact({}, [result] {
         const BudgetResult *made = result();

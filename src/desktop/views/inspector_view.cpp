@@ -65,6 +65,9 @@ QString InspectorView::shape() const
     if (const ProgramStatus *program =
             m_bench.results() ? findEntry(m_bench.results()->programs, selection.id) : nullptr)
         shape += text(program->sha256) + QString::number(int(program->state));
+    if (const BudgetEntry *budget = findEntry(m_bench.document().budgets, selection.id)) {
+        if (const ClockEntry *clock = findEntry(m_bench.document().clocks, budget->clock)) shape += text(clock->method);
+    }
     if (const SpectrumEntry *spectrum = findEntry(m_bench.document().spectra, selection.id)) {
         for (const TileEntry *tile : tilesOf(m_bench, spectrum->id)) shape += text(tile->id + tile->kind);
     }

@@ -231,6 +231,16 @@ void addSpectra(Workbench &bench, std::vector<Action> &actions)
                        .also = tr("frequency lines harmonics noise floor jitter spectrum"),
                        .on = Kind::measurement,
                        .act = [&bench](const Of &of) { addSpectrumOfRow(bench, of); }});
+    for (const MeasurementEntry &row : bench.document().measurements) {
+        Action action{.id = "add_transfer_to_row_" + text(row.id)};
+        action.words = tr("Add the transfer function from %1 to the trend of %3").replace("%3", text(row.id));
+        action.menu = "Channel/" + tr("Add the transfer function from %1 to a trend");
+        action.brief = text(row.id);
+        action.also = tr("coherence suspect");
+        action.on = Kind::channel;
+        action.act = [&bench, row = row.id](const Of &of) { addTransferToRow(bench, of, row); };
+        actions.push_back(std::move(action));
+    }
     for (const ChannelEntry &other : bench.document().channels) {
         Action action{.id = "add_transfer_" + text(other.id)};
         action.words = tr("Add the transfer function from %1 to %3").replace("%3", text(other.id));

@@ -3,6 +3,7 @@
 #include "budget_tile.h"
 #include "eye_tile.h"
 #include "histogram_tile.h"
+#include "level_bathtub_tile.h"
 #include "phase_noise_tile.h"
 #include "scatter_tile.h"
 #include "spectral_tile.h"
@@ -50,6 +51,8 @@ constexpr TileKind kinds[] = {
      make<BudgetPlotTile>},
     {"jitter_pattern", QT_TRANSLATE_NOOP("TileKinds", "Add what the pattern does in %1"), Selection::Kind::budget,
      make<BudgetPlotTile>},
+    {"level_bathtub", QT_TRANSLATE_NOOP("TileKinds", "Add the bathtub over level of %1"), Selection::Kind::eye,
+     make<LevelBathtubTile>},
     {"line_strength", QT_TRANSLATE_NOOP("TileKinds", "Add when a line of %1 is strong"), Selection::Kind::budget,
      make<BudgetPlotTile>},
     {"phase_noise", QT_TRANSLATE_NOOP("TileKinds", "Add a tile of the phase noise %1"), Selection::Kind::phaseNoise,

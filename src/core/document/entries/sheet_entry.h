@@ -9,7 +9,8 @@ struct TileEntry {
     std::string id;   ///< keeps what is remembered of a tile at it when others come and go
     std::string kind; ///< traces, eye, histogram, trend, spectrum (of a row's trend), scatter; of a spectrum entry
                       ///< channel_spectrum, spectrogram, transfer, autocorrelation; of a jitter budget budget, bathtub,
-                      ///< jitter_histogram, jitter_tails, jitter_pattern, line_strength; of phase noise phase_noise,
+                      ///< jitter_histogram, jitter_tails, jitter_pattern, line_strength; of an eye as well
+                      ///< level_bathtub; of phase noise phase_noise,
                       ///< accumulated_jitter, time_deviation
     std::vector<std::string> of;
     bool lanes = false; ///< traces: one lane a channel instead of all in one
