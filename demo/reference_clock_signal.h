@@ -10,7 +10,7 @@ namespace fulvex::demo {
 struct ReferenceClock {
     std::uint64_t seed = 11;
     double sampleRate = 1e9; ///< samples a second
-    std::int64_t samples = 2'000'000;
+    std::int64_t samples = 1'000'000;
     double frequency = 38.4e6;      ///< Hz
     double firstEdge = 7.3e-9;      ///< s
     double swing = 1.2;             ///< V, from 0 on

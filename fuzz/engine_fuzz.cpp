@@ -230,6 +230,23 @@ Document documentOf(Any &any)
         document.budgets.push_back(budget);
     }
     if (any.ConsumeBool()) {
+        PhaseNoiseEntry noise;
+        noise.id = "pn";
+        if (any.ConsumeBool() && !document.clocks.empty())
+            noise.clock = idOf(any, document.clocks);
+        else
+            noise.source = idOf(any, document.channels);
+        if (rarely(any, 3)) noise.from = std::abs(number(any, 1e6)) + 1;
+        if (rarely(any, 3)) noise.to = std::abs(number(any, 1e9)) + 1;
+        noise.lines = any.ConsumeBool();
+        if (rarely(any, 2)) noise.except.push_back(std::abs(number(any, 1e8)) + 1);
+        if (rarely(any, 3)) noise.lowest = std::abs(number(any, 1e3)) + 1e-3;
+        if (any.ConsumeBool())
+            noise.limitOffsets = {1e5, 1e8}, noise.limitLevels = {number(any, 100), number(any, 100)};
+        if (rarely(any, 4)) noise.region = "part";
+        document.phaseNoise.push_back(noise);
+    }
+    if (any.ConsumeBool()) {
         NoteEntry note;
         note.id = "n", note.channel = idOf(any, document.channels), note.time = number(any, 1e-8),
         note.level = number(any, 0.1);
@@ -281,6 +298,8 @@ void readBack(const Results &results, const Document &document)
     check(json.at("budgets").size() == document.budgets.size(), "a budget for each entry");
     for (const auto &budget : json.at("budgets"))
         check(budget.contains("reason") || budget.at("total").is_number(), "a budget, or why there is none");
+    for (const auto &noise : json.at("phase_noise"))
+        check(noise.contains("reason") || noise.at("jitter").is_number(), "phase noise, or why there is none");
     const std::string csv = measurementsCsv(results);
     check(csv.find(",inf") == std::string::npos && csv.find("nan,") == std::string::npos,
           "finite numbers in the table");

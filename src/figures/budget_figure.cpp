@@ -247,8 +247,8 @@ void paintBudget(QPainter &painter, const QRectF &area, const BudgetFigure &figu
     }
     painter.setPen(look.quiet);
     painter.setFont(look.font(10));
-    painter.drawText(QRectF(all.left(), area.bottom() - 16, all.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,
-                     figure.sum);
+    painter.drawText(QRectF(all.left(), area.bottom() - 30, all.width(), 28),
+                     Qt::AlignLeft | Qt::AlignBottom | Qt::TextWordWrap, figure.sum);
     painter.restore();
 }
 

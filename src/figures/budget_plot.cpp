@@ -78,9 +78,12 @@ FunctionPlot bathtub(const BudgetDrawing::From &from)
     FunctionPlot plot;
     plot.x = {0, 1, "UI"};
     plot.y = {lowestRatio(from.ratio), 1, "", true};
-    const double wider = from.random + 2 * from.randomUncertainty;
-    addBoth(plot, modelled(from, wider, true, Curve::As::line, true),
-            modelled(from, wider, false, Curve::As::line, true));
+    for (const double side : {-2.0, 2.0}) { // as far as the random part is certain
+        const double random = from.random + side * from.randomUncertainty;
+        if (random > 0)
+            addBoth(plot, modelled(from, random, true, Curve::As::line, true),
+                    modelled(from, random, false, Curve::As::line, true));
+    }
     addBoth(plot, modelled(from, from.random, true, Curve::As::dashes, false),
             modelled(from, from.random, false, Curve::As::dashes, false));
     if (from.counted) {
@@ -315,7 +318,7 @@ std::optional<BudgetDrawing::From> BudgetPlotFigure::drawingFrom() const
     from.begin = result->by->map.axis().timeOf(result->by->map.positionOf(double(result->found->edges.first)));
     if (result->tails && (result->byTails || what == BudgetPlot::tails)) {
         from.random = result->tails->fit.random;
-        from.randomUncertainty = result->tails->fit.randomUncertainty;
+        from.randomUncertainty = result->tails->fit.uncertainty();
         from.apart = result->tails->fit.apart;
     }
     return from;

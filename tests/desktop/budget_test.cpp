@@ -56,7 +56,7 @@ TEST(Budgets, OneActionTakesJitterApart)
     BudgetDesk desk;
     ASSERT_EQ(desk.bench().selection().kind, Selection::Kind::budget);
     ASSERT_TRUE(desk.find<QWidget>("budgetTile"));
-    for (const char *tile : {"bathtubTile", "jitter_histogramTile", "jitter_patternTile", "jitter_tailsTile"})
+    for (const char *tile : {"bathtubTile", "jitter_histogramTile", "jitter_patternTile", "eyeTile"})
         ASSERT_TRUE(desk.find<QWidget>(tile)) << tile;
     EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("By the clock"));
     const BudgetResult &result = desk.result();
@@ -145,7 +145,7 @@ TEST(Budgets, AClocksTransitionsAreForcedToBeDataAndBack)
     ASSERT_EQ(result().reason, "");
     EXPECT_FALSE(result().ofData);
     EXPECT_EQ(result().found->data.pattern, 2); // its two directions
-    auto *choice = desk.find<QComboBox>("budgetData");
+    auto *choice = desk.find<QComboBox>("jitterData");
     ASSERT_TRUE(choice);
     choice->setCurrentIndex(choice->findText("of data"));
     ASSERT_TRUE(desk.settled());

@@ -125,7 +125,7 @@ TEST_F(Composing, SheetsAreDuplicatedAndOrdered)
 {
     auto *tabs = desk.find<QTabBar>("sheetTabs");
     desk.ask("duplicate sheet");
-    ASSERT_EQ(tabs->count(), 9);
+    ASSERT_EQ(tabs->count(), 11);
     EXPECT_EQ(tabs->currentIndex(), 3);
     EXPECT_EQ(sheet(3).title, sheet(2).title + ", copy");
     EXPECT_EQ(sheet(3).tiles.size(), sheet(2).tiles.size());

@@ -66,7 +66,7 @@ TEST(Window, TheDemoTellsItsStory)
     Desk desk;
     desk.openDemo();
     auto *tabs = desk.find<QTabBar>("sheetTabs");
-    ASSERT_EQ(tabs->count(), 8);
+    ASSERT_EQ(tabs->count(), 10);
     const int mask = desk.ledgerRow("mask Brackwater camera link, revision B", "eye");
     ASSERT_GE(mask, 0);
     EXPECT_EQ(desk.ledgerCell(mask, "mean"), "1 failed UI");

@@ -180,7 +180,7 @@ TEST(DocumentEdits, RemovingACaptureTakesAllThatHangsOnIt)
     Workbench bench;
     bench.openProject(demo);
     Document document = bench.document();
-    for (const char *other : {"latch", "amp", "bus"}) removeWithDependents(document, other);
+    for (const char *other : {"latch", "amp", "bus", "ref"}) removeWithDependents(document, other);
     removeWithDependents(document, "before");
     EXPECT_NO_THROW(validate(document));
     EXPECT_EQ(document.channels.size(), 3u);

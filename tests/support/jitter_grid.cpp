@@ -103,8 +103,7 @@ JitterCase judged(std::string what, const Truth &truth, const JitterMakeUp &foun
     };
     // What is bounded and of nothing else hides in the spectrum: there the tails are asked.
     add("random, by its spectrum", truth.random, found.random, found.randomUncertainty, 0.03 * truth.random, !hidden);
-    add("random, by its tails", truth.random, tails.fit.random, tails.fit.randomUncertainty, 0.10 * truth.random,
-        hidden);
+    add("random, by its tails", truth.random, tails.fit.random, tails.fit.uncertainty(), 0.10 * truth.random, hidden);
     // Lines that lie below what noise makes of as many edges are none.
     const double lowest = 8 * truth.random / std::sqrt(double(found.edges.size()));
     const bool allStand =

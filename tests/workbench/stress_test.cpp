@@ -49,6 +49,7 @@ std::string projectText(const std::string &title)
                          {"id": "height", "quantity": "eye_height", "eye": "e"},
                          {"id": "total", "quantity": "total_jitter", "clock": "k"}],
         "budgets": [{"id": "jitter", "clock": "loop"}],
+        "phase_noise": [{"id": "noise", "source": "a"}],
         "sheets": [{"id": "one", "title": "S", "tiles": [{"id": "t1", "kind": "traces", "of": ["a"], "row": 0, "column": 0}]}]})";
 }
 

@@ -98,7 +98,7 @@ JitterBudget budgetOf(const JitterMakeUp &found, const JitterTails *tails, doubl
     budget.ratio = ratio;
     budget.random = tails ? tails->fit.random : found.random;
     budget.factor = 2 * normalQuantile(ratio);
-    const double randomUncertainty = tails ? tails->fit.randomUncertainty : found.randomUncertainty;
+    const double randomUncertainty = tails ? tails->fit.uncertainty() : found.randomUncertainty;
 
     if (const auto duty = found.dutyCycle())
         budget.parts.push_back({Kind::dutyCycle, *duty, found.dutyCycleUncertainty()});

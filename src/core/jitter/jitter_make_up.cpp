@@ -189,12 +189,13 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
     const std::int64_t pattern = patternIn(all, rule, progress);
     auto histories = std::make_unique<const Histories>(all, progress);
     std::vector<double> lines;
-    found.rest.resize(all.size());
     for (int round = 0; round < 2; ++round) {
         const bool first = round == 0 && rule.data && pattern > 0;
-        found.data = {}; // of as many edges as there may be, nothing stays twice
+        found.data = {}; // of as many edges as there may be, nothing is held that is not needed
+        found.rest = std::vector<double>();
         found.data = first ? byHistory(all, *histories, lines, progress)
                            : dependenceOf(all, *histories, rule, pattern, lines, progress);
+        found.rest.resize(all.size());
         inChunks<Nothing>(everyEdge, defaultChunk, progress, [&](SampleRange mine, Nothing &) {
             for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i)
                 found.rest[i] = all.errors[i] - found.data.meanOf(i);

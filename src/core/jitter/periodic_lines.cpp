@@ -17,7 +17,8 @@ namespace {
 
 constexpr double turn = 2 * std::numbers::pi;
 constexpr std::size_t mostLines = 64;
-constexpr std::int64_t fewEdges = 1 << 14; ///< of a chunk
+constexpr std::size_t longest = std::size_t(1) << 20; ///< unit intervals that are transformed at a time
+constexpr std::int64_t fewEdges = 1 << 14;            ///< of a chunk
 
 constexpr std::size_t block = 1024; ///< edges at a time, whose sines stay in the nearest cache
 constexpr std::size_t lanes = 8;    ///< sums side by side, so that they can be vectors
@@ -231,7 +232,7 @@ struct Seen {
 Seen linesSeen(const JitterEdges &edges, const std::vector<double> &rest, Progress &progress)
 {
     const std::size_t size = edges.unitIntervals() + 1;
-    constexpr std::size_t longest = std::size_t(1) << 20, shortest = 64;
+    constexpr std::size_t shortest = 64;
     constexpr std::int64_t enoughSegments = 16; // of the longest: a line of 1 % of the noise stands out of them
     if (size < shortest) return {};
     // All of it at once, as far as it is not too long: zeroes behind it cost little and stand for edges that are none.
@@ -292,9 +293,19 @@ std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<dou
         // Once more those that were known: each by itself was fitted beside errors of the others.
         if (seen.cycles.empty() && (look > 0 || lines.empty())) break;
         const std::size_t before = lines.size();
+        // What is seen beside a line that was taken out is what was left of it, not a line of its own.
+        const double apart = std::max(2 / std::max(1.0, double(edges.places.back())), 1 / double(longest));
+        bool refined = false;
         for (const double cycles : seen.cycles) {
-            lines.push_back({cycles, 0, 0, {}});
-            step(lines.back());
+            const auto same = std::find_if(lines.begin(), lines.end(),
+                                           [&](const Fitted &line) { return std::abs(line.cycles - cycles) < apart; });
+            if (same != lines.end()) {
+                step(*same);
+                refined = true;
+            } else {
+                lines.push_back({cycles, 0, 0, {}});
+                step(lines.back());
+            }
         }
         // Once is enough for what was fitted before, or will be again.
         const int sweeps = toTheEnd && !seen.cycles.empty() ? 2 : 1;
@@ -309,7 +320,7 @@ std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<dou
             return !stands && !perfect;
         });
         const bool confirmed = lines.size() > before; // by the edges themselves
-        if (!confirmed || (!toTheEnd && !seen.more)) break;
+        if (!(confirmed || refined) || (!toTheEnd && !seen.more)) break;
     }
     std::sort(lines.begin(), lines.end(),
               [](const Fitted &a, const Fitted &b) { return a.amplitude() > b.amplitude(); });

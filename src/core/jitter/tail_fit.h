@@ -8,11 +8,13 @@ namespace fulvex {
 /// Gaussian tails behind something bounded: what is random and what is not, told by the outermost fifths of a
 /// distribution to either side.
 struct TailFit {
-    double random = 0; ///< s rms, of the normal distribution
-    double extent = 0; ///< s, of the bounded one, which is even; 0: there is none that chance would not make
-    double shape = 1;  ///< of it: 0 two values, 0.5 as of a sine, 1 uniform, 2 a parabola, 3 a bell
-    double middle = 0; ///< s
-    double randomUncertainty = 0;
+    double random = 0;            ///< s rms, of the normal distribution
+    double extent = 0;            ///< s, of the bounded one, which is even; 0: there is none that chance would not make
+    double shape = 1;             ///< of it: 0 two values, 0.5 as of a sine, 1 uniform, 2 a parabola, 3 a bell
+    double middle = 0;            ///< s
+    double randomUncertainty = 0; ///< s, of chance alone
+    /// s, as well of what is bounded in a shape other than those fitted, which may shift it by a tenth to either side.
+    double uncertainty() const;
     double apart = 0;            ///< s, dual-Dirac: of two values that the same tail at 1e-12 follows from
     double apartUncertainty = 0; ///< s
     std::string reason;          ///< not empty: it cannot be told, and why

@@ -73,7 +73,7 @@ Parts partsOf(In in)
     if (byTails(in)) {
         const auto by = tails(in);
         parts.random = by->fit.random;
-        parts.randomUncertainty = by->fit.randomUncertainty;
+        parts.randomUncertainty = by->fit.uncertainty();
         parts.bounded = by->bounded;
     }
     return parts;

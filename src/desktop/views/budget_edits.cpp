@@ -14,6 +14,19 @@
 
 namespace fulvex {
 
+/// An eye of the whole record by a clock: the one that is there, or a new one.
+static std::string eyeOf(Document &document, const std::string &clock, const std::string &source)
+{
+    for (const EyeEntry &eye : document.eyes)
+        if (eye.clock == clock && eye.region.empty() && eye.atUnitIntervals()) return eye.id;
+    EyeEntry eye;
+    eye.id = freeId(document, source + "_eye");
+    eye.source = source;
+    eye.clock = clock;
+    document.eyes.push_back(eye);
+    return eye.id;
+}
+
 std::string takeJitterApart(Workbench &bench, const std::string &of)
 {
     const Document &before = bench.document();
@@ -45,12 +58,13 @@ std::string takeJitterApart(Workbench &bench, const std::string &of)
         appendBy("tail", "bounded_uncorrelated_jitter");
         SheetMaker sheet(bench, "Jitter of " + source);
         sheet.add("budget", id, 0, 0, 3);
-        sheet.add("trend", error, 1, 0);
+        constexpr int smooth = 64; // edges
+        sheet.add("trend", error, 1, 0).smooth = smooth;
         sheet.add("spectrum", error, 1, 1);
         sheet.add("jitter_histogram", id, 1, 2);
         sheet.add("bathtub", id, 2, 0);
-        sheet.add("jitter_pattern", id, 2, 1);
-        sheet.add("jitter_tails", id, 2, 2);
+        sheet.add("eye", eyeOf(document, clock, source), 2, 1);
+        sheet.add("jitter_pattern", id, 2, 2);
         sheetAt = sheet.appendTo(document, "jitter_sheet");
     });
     if (!taken) return {};

@@ -4,6 +4,7 @@
 #include "budget_edits.h"
 #include "described_fields.h"
 #include "inspector_view.h"
+#include "jitter_fields.h"
 #include "loop_presets.h"
 #include "number_text.h"
 #include "suspects.h"
@@ -84,36 +85,7 @@ void InspectorView::fillBudget(InspectorForm &form, const std::string &id)
     };
     form.heading(tr("Jitter budget"));
     addDescribedFields(form, m_bench, id);
-    form.choiceField(
-        tr("transitions"), "budgetData",
-        {{tr("as they look"), ""}, {tr("of data"), "data"}, {tr("of a clock"), "clock"}},
-        [id](const Document &document) -> std::string {
-            const BudgetEntry *entry = findEntry(document.budgets, id);
-            return !entry || !entry->data ? "" : *entry->data ? "data" : "clock";
-        },
-        [id](Document &document, const std::string &word) {
-            if (BudgetEntry *entry = findEntry(document.budgets, id))
-                entry->data = word.empty() ? std::nullopt : std::optional(word == "data");
-        });
-    form.textField(
-        tr("pattern, UI"), "budgetPattern",
-        [id](const Document &document) {
-            const BudgetEntry *entry = findEntry(document.budgets, id);
-            if (!entry) return QString();
-            const int *length = std::get_if<int>(&entry->pattern);
-            return length ? QString::number(*length) : text(std::get<std::string>(entry->pattern));
-        },
-        [id](Document &document, const QString &typed) {
-            BudgetEntry *entry = findEntry(document.budgets, id);
-            if (!entry) return;
-            bool isLength = false;
-            const int length = typed.trimmed().toInt(&isLength);
-            if (isLength)
-                entry->pattern = length;
-            else
-                entry->pattern = typed.trimmed().isEmpty() ? std::string("auto") : typed.trimmed().toStdString();
-        },
-        tr("auto, none, or its length"));
+    addJitterFields(form, id);
     form.heading(tr("The chosen piece"));
     form.fact({}, [result, chosen] {
         const JitterBudget::Part *part = chosen();
@@ -142,7 +114,7 @@ void InspectorView::fillBudget(InspectorForm &form, const std::string &id)
         QStringList lines{
             tr("random by its spectrum %1").arg(seconds(made->found->random, made->found->randomUncertainty))};
         if (made->tails)
-            lines << tr("by its tails %1").arg(seconds(made->tails->fit.random, made->tails->fit.randomUncertainty));
+            lines << tr("by its tails %1").arg(seconds(made->tails->fit.random, made->tails->fit.uncertainty()));
         for (const std::string &remark : made->remarks) lines << text(remark);
         return lines.join("\n");
     });
@@ -160,7 +132,10 @@ void InspectorView::fillBudget(InspectorForm &form, const std::string &id)
             lines << text(quantityText(line.frequency, "Hz", line.frequencyUncertainty) + ": " +
                           quantityText(line.peakToPeak(), "s", 2 * line.uncertainty) + " pp" +
                           (line.harmonic > 1 ? ", harmonic " + std::to_string(line.harmonic) : std::string()));
-        return lines.isEmpty() ? tr("none stands out") : lines.join("\n");
+        if (lines.isEmpty()) return tr("none stands out");
+        lines << tr("what is faster than %1, half the symbol rate, shows folded back below it")
+                     .arg(text(quantityText(0.5 / made->budget.unitInterval, "Hz", {}, 3)));
+        return lines.join("\n");
     });
     fillTiles(form, id);
 }

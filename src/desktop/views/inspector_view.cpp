@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "described_fields.h"
 #include "document_edits.h"
+#include "jitter_fields.h"
 #include "loop_plot.h"
 #include "mask_edits.h"
 #include "mask_list.h"
@@ -310,6 +311,7 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
             return (key == "id" && others.empty()) || *field.group || !quantity || quantity->takes(key);
         },
         others);
+    if (quantity && quantity->takes("pattern")) addJitterFields(form, id);
     if (!quantity || quantity->takes("levels")) fillLevels(form, id, entry.levels);
     form.heading(tr("How it was made"));
     form.fact({}, [this, id] {

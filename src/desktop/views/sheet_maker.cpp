@@ -10,7 +10,7 @@ SheetMaker::SheetMaker(const Workbench &bench, const std::string &title)
     if (const auto whole = bench.record()) std::tie(m_sheet.from, m_sheet.to) = *whole;
 }
 
-void SheetMaker::add(const std::string &kind, const std::string &of, int row, int column, int columns)
+TileEntry &SheetMaker::add(const std::string &kind, const std::string &of, int row, int column, int columns)
 {
     TileEntry tile;
     tile.kind = kind;
@@ -19,6 +19,7 @@ void SheetMaker::add(const std::string &kind, const std::string &of, int row, in
     tile.column = column;
     tile.columnSpan = columns;
     m_sheet.tiles.push_back(tile);
+    return m_sheet.tiles.back();
 }
 
 int SheetMaker::appendTo(Document &document, const std::string &wish)

@@ -11,7 +11,7 @@ class SheetMaker {
 public:
     /// Of the whole record, as far as it is known.
     SheetMaker(const Workbench &bench, const std::string &title);
-    void add(const std::string &kind, const std::string &of, int row, int column, int columns = 1);
+    TileEntry &add(const std::string &kind, const std::string &of, int row, int column, int columns = 1);
     /// Appends it to the document, with ids that are free there; gives its place.
     int appendTo(Document &document, const std::string &wish);
 
