@@ -8,7 +8,8 @@
 
 namespace fulvex {
 
-BudgetTile::BudgetTile(Workbench &bench, int index, QWidget *parent) : OfBudget(bench, index, parent)
+BudgetTile::BudgetTile(Workbench &bench, int index, QWidget *parent)
+    : EntryTile(bench, index, parent, Selection::Kind::budget)
 {
     setObjectName("budgetTile");
     setMouseTracking(true);
@@ -24,11 +25,11 @@ BudgetTile::BudgetTile(Workbench &bench, int index, QWidget *parent) : OfBudget(
 void BudgetTile::refresh()
 {
     if (bench().results())
-        m_figure = budgetFigure(*bench().results(), budgetId(), bench().look());
+        m_figure = budgetFigure(*bench().results(), entryId(), bench().look());
     else
         m_figure.empty = tr("Taking jitter apart…");
     const Question &question = bench().question();
-    if (question.id == budgetId()) m_figure.chosen = question.part;
+    if (question.id == entryId()) m_figure.chosen = question.part;
     update();
 }
 
@@ -37,11 +38,11 @@ void BudgetTile::paintBody(QPainter &painter, const QRectF &area)
     paintBudget(painter, area, m_figure, bench().look());
 }
 
-void BudgetTile::ask(std::size_t part)
+void BudgetTile::askOf(std::size_t part)
 {
     Question question;
     question.part = part;
-    bench().select({Selection::Kind::budget, budgetId()}, question);
+    ask(question);
 }
 
 void BudgetTile::mousePressEvent(QMouseEvent *event)
@@ -49,7 +50,7 @@ void BudgetTile::mousePressEvent(QMouseEvent *event)
     setFocus(Qt::MouseFocusReason);
     if (event->button() != Qt::LeftButton) return;
     if (const auto part = m_figure.partAt(body(), event->position()))
-        ask(*part);
+        askOf(*part);
     else
         choose();
 }
@@ -71,14 +72,14 @@ void BudgetTile::keyPressEvent(QKeyEvent *event)
     if (count > 0 && (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)) {
         const std::ptrdiff_t by = event->key() == Qt::Key_Left ? -1 : 1;
         const std::ptrdiff_t from = m_figure.chosen ? std::ptrdiff_t(*m_figure.chosen) : by > 0 ? -1 : count;
-        return ask(std::size_t(std::clamp<std::ptrdiff_t>(from + by, 0, count - 1)));
+        return askOf(std::size_t(std::clamp<std::ptrdiff_t>(from + by, 0, count - 1)));
     }
-    if (event->key() == Qt::Key_Space && m_figure.chosen && switchLine(bench(), budgetId(), *m_figure.chosen)) return;
-    OfBudget::keyPressEvent(event);
+    if (event->key() == Qt::Key_Space && m_figure.chosen && switchLine(bench(), entryId(), *m_figure.chosen)) return;
+    EntryTile::keyPressEvent(event);
 }
 
 BudgetPlotTile::BudgetPlotTile(Workbench &bench, int index, QWidget *parent)
-    : OfBudget(bench, index, parent), m_drawn(bench.figures(), [this] { refresh(); })
+    : EntryTile(bench, index, parent, Selection::Kind::budget), m_drawn(bench.figures(), [this] { refresh(); })
 {
     m_figure.what = budgetPlotOf(entry().kind).value_or(BudgetPlot::bathtub);
     setObjectName(QString::fromStdString(entry().kind) + "Tile");
@@ -113,10 +114,10 @@ void BudgetPlotTile::refresh()
 {
     const auto ratio = m_figure.ratio;
     if (bench().results())
-        m_figure = budgetPlotFigure(*bench().results(), budgetId(), m_figure.what);
+        m_figure = budgetPlotFigure(*bench().results(), entryId(), m_figure.what);
     else
         m_figure.empty = tr("Taking jitter apart…");
-    m_figure.chooseLine(bench().question().id == budgetId() ? bench().question().part : std::nullopt);
+    m_figure.chooseLine(bench().question().id == entryId() ? bench().question().part : std::nullopt);
     m_figure.take(m_drawn.newest());
     m_figure.ratio = ratio;
     if (const auto from = m_figure.drawingFrom(); from && isVisible()) m_drawn.want(*from);

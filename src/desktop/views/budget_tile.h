@@ -2,28 +2,13 @@
 
 #include "budget_figure.h"
 #include "budget_plot.h"
+#include "entry_tile.h"
 #include "figure_worker.h"
-#include "tile_frame.h"
 
 namespace fulvex {
 
-/// A tile of a jitter budget.
-class OfBudget : public TileFrame {
-    Q_OBJECT
-public:
-    using TileFrame::TileFrame;
-    void choose() override
-    {
-        if (!budgetId().empty()) bench().select({Selection::Kind::budget, budgetId()});
-    }
-
-protected:
-    std::string budgetId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
-    bool selected() const override { return bench().selection() == Selection{Selection::Kind::budget, budgetId()}; }
-};
-
 /// What eats the unit interval. A click on a piece chooses it; Space takes a line out of the budget, or back in.
-class BudgetTile final : public OfBudget {
+class BudgetTile final : public EntryTile {
     Q_OBJECT
 public:
     BudgetTile(Workbench &bench, int index, QWidget *parent);
@@ -43,14 +28,14 @@ protected:
 
 private:
     void refresh();
-    void ask(std::size_t part);
+    void askOf(std::size_t part);
     QString m_help;
     BudgetFigure m_figure;
 };
 
 /// One of the plots around a budget, by the tile's kind. Under the pointer of a bathtub: how far the eye is open at
 /// that error ratio.
-class BudgetPlotTile final : public OfBudget {
+class BudgetPlotTile final : public EntryTile {
     Q_OBJECT
 public:
     BudgetPlotTile(Workbench &bench, int index, QWidget *parent);

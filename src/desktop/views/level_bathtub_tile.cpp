@@ -4,7 +4,8 @@
 
 namespace fulvex {
 
-LevelBathtubTile::LevelBathtubTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench, index, parent)
+LevelBathtubTile::LevelBathtubTile(Workbench &bench, int index, QWidget *parent)
+    : EntryTile(bench, index, parent, Selection::Kind::eye)
 {
     setObjectName("levelBathtubTile");
     setMouseTracking(true);
@@ -16,21 +17,11 @@ LevelBathtubTile::LevelBathtubTile(Workbench &bench, int index, QWidget *parent)
     refresh();
 }
 
-void LevelBathtubTile::choose()
-{
-    if (!eyeId().empty()) bench().select({Selection::Kind::eye, eyeId()});
-}
-
-bool LevelBathtubTile::selected() const
-{
-    return bench().selection() == Selection{Selection::Kind::eye, eyeId()};
-}
-
 void LevelBathtubTile::refresh()
 {
     LevelBathtubFigure made;
     if (bench().results())
-        made = levelBathtubFigure(*bench().results(), eyeId());
+        made = levelBathtubFigure(*bench().results(), entryId());
     else
         made.empty = tr("Folding…");
     made.ratio = m_figure.ratio;

@@ -1,29 +1,26 @@
 #pragma once
 
+#include "entry_tile.h"
 #include "level_bathtub.h"
-#include "tile_frame.h"
 
 namespace fulvex {
 
 /// Error ratio over the level of an eye's threshold. Under the pointer: how far it is open at that ratio.
-class LevelBathtubTile final : public TileFrame {
+class LevelBathtubTile final : public EntryTile {
     Q_OBJECT
 public:
     LevelBathtubTile(Workbench &bench, int index, QWidget *parent);
-    void choose() override;
 
 protected:
     QString title() const override { return tr("Bathtub over level"); }
     QString facts() const override { return m_figure.title; }
     QString aside() const override { return m_figure.empty.isEmpty() ? m_figure.openAt(1e-12) : QString(); }
-    bool selected() const override;
     void paintBody(QPainter &painter, const QRectF &area) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void leaveEvent(QEvent *event) override;
 
 private:
-    std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
     void refresh();
     LevelBathtubFigure m_figure;
 };

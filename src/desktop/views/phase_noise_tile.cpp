@@ -9,7 +9,7 @@
 namespace fulvex {
 
 PhaseNoiseTile::PhaseNoiseTile(Workbench &bench, int index, QWidget *parent)
-    : OfPhaseNoise(bench, index, parent), m_mover(bench, id())
+    : EntryTile(bench, index, parent, Selection::Kind::phaseNoise), m_mover(bench, id())
 {
     setObjectName("phaseNoiseTile");
     setMouseTracking(true);
@@ -32,7 +32,7 @@ void PhaseNoiseTile::refresh()
         m_figure.empty = tr("Averaging phases…");
     m_figure.pointed = pointed;
     const Question &question = bench().question();
-    if (question.id == noiseId()) m_figure.chosen = question.part;
+    if (question.id == entryId()) m_figure.chosen = question.part;
     if (m_dragged) m_figure.span = span; // the hand is ahead of the results
     update();
 }
@@ -42,11 +42,11 @@ void PhaseNoiseTile::paintBody(QPainter &painter, const QRectF &area)
     paintPhaseNoise(painter, area, m_figure, bench().look());
 }
 
-void PhaseNoiseTile::ask(std::size_t line)
+void PhaseNoiseTile::askOf(std::size_t line)
 {
     Question question;
     question.part = line;
-    bench().select({Selection::Kind::phaseNoise, noiseId()}, question);
+    ask(question);
 }
 
 void PhaseNoiseTile::mousePressEvent(QMouseEvent *event)
@@ -60,7 +60,7 @@ void PhaseNoiseTile::mousePressEvent(QMouseEvent *event)
         return;
     }
     if (const auto line = m_figure.lineAt(body(), event->position().x()))
-        ask(*line);
+        askOf(*line);
     else
         choose();
 }
@@ -75,7 +75,7 @@ void PhaseNoiseTile::drag(QPointF at)
     (from ? m_figure.span.from : m_figure.span.to) =
         from ? std::min(offset, m_figure.span.to / least) : std::max(offset, m_figure.span.from * least);
     m_figure.aside = m_figure.jitterText();
-    setIntegral(bench(), noiseId(), m_figure.span, m_drags);
+    setIntegral(bench(), entryId(), m_figure.span, m_drags);
     update();
 }
 
@@ -115,13 +115,14 @@ void PhaseNoiseTile::keyPressEvent(QKeyEvent *event)
     if (count > 0 && (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)) {
         const std::ptrdiff_t by = event->key() == Qt::Key_Left ? -1 : 1;
         const std::ptrdiff_t from = m_figure.chosen ? std::ptrdiff_t(*m_figure.chosen) : by > 0 ? -1 : count;
-        return ask(std::size_t(std::clamp<std::ptrdiff_t>(from + by, 0, count - 1)));
+        return askOf(std::size_t(std::clamp<std::ptrdiff_t>(from + by, 0, count - 1)));
     }
-    if (event->key() == Qt::Key_Space && m_figure.chosen && countLine(bench(), noiseId(), *m_figure.chosen)) return;
-    if (!m_mover.key(*event)) OfPhaseNoise::keyPressEvent(event);
+    if (event->key() == Qt::Key_Space && m_figure.chosen && countLine(bench(), entryId(), *m_figure.chosen)) return;
+    if (!m_mover.key(*event)) EntryTile::keyPressEvent(event);
 }
 
-StabilityTile::StabilityTile(Workbench &bench, int index, QWidget *parent) : OfPhaseNoise(bench, index, parent)
+StabilityTile::StabilityTile(Workbench &bench, int index, QWidget *parent)
+    : EntryTile(bench, index, parent, Selection::Kind::phaseNoise)
 {
     setObjectName(QString::fromStdString(entry().kind) + "Tile");
     setMouseTracking(true);
@@ -139,7 +140,7 @@ void StabilityTile::refresh()
 {
     const auto pointed = m_figure.pointed;
     const auto what = stabilityPlotOf(entry().kind).value_or(StabilityPlot::accumulated);
-    if (bench().results()) m_figure = stabilityFigure(*bench().results(), noiseId(), what);
+    if (bench().results()) m_figure = stabilityFigure(*bench().results(), entryId(), what);
     m_figure.what = what;
     m_figure.pointed = pointed;
     update();

@@ -1,30 +1,15 @@
 #pragma once
 
+#include "entry_tile.h"
 #include "frequency_mover.h"
 #include "phase_noise_figure.h"
 #include "stability_figure.h"
-#include "tile_frame.h"
 
 namespace fulvex {
 
-/// A tile of phase noise.
-class OfPhaseNoise : public TileFrame {
-    Q_OBJECT
-public:
-    using TileFrame::TileFrame;
-    void choose() override
-    {
-        if (!noiseId().empty()) bench().select({Selection::Kind::phaseNoise, noiseId()});
-    }
-
-protected:
-    std::string noiseId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
-    bool selected() const override { return bench().selection() == Selection{Selection::Kind::phaseNoise, noiseId()}; }
-};
-
 /// The curve over offset. The limits of integration are dragged; a click chooses a line, and Space takes it into the
 /// integral or out of it.
-class PhaseNoiseTile final : public OfPhaseNoise {
+class PhaseNoiseTile final : public EntryTile {
     Q_OBJECT
 public:
     PhaseNoiseTile(Workbench &bench, int index, QWidget *parent);
@@ -47,7 +32,7 @@ protected:
 
 private:
     void refresh();
-    void ask(std::size_t line);
+    void askOf(std::size_t line);
     void drag(QPointF at);
     PhaseNoiseFigure m_figure;
     FrequencyMover m_mover;
@@ -56,7 +41,7 @@ private:
 };
 
 /// Jitter over numbers of periods, or deviations over averaging times.
-class StabilityTile final : public OfPhaseNoise {
+class StabilityTile final : public EntryTile {
     Q_OBJECT
 public:
     StabilityTile(Workbench &bench, int index, QWidget *parent);

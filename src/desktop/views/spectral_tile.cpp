@@ -8,7 +8,7 @@
 namespace fulvex {
 
 SpectralTile::SpectralTile(Workbench &bench, int index, QWidget *parent)
-    : TileFrame(bench, index, parent), m_mover(bench, id())
+    : EntryTile(bench, index, parent, Selection::Kind::spectrum), m_mover(bench, id())
 {
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
                          &Workbench::lookChanged})
@@ -44,7 +44,7 @@ void SpectralTile::wheelEvent(QWheelEvent *event)
 
 void SpectralTile::keyPressEvent(QKeyEvent *event)
 {
-    if (!m_mover.key(*event)) TileFrame::keyPressEvent(event);
+    if (!m_mover.key(*event)) EntryTile::keyPressEvent(event);
 }
 
 ChannelSpectrumTile::ChannelSpectrumTile(Workbench &bench, int index, QWidget *parent)
@@ -59,7 +59,7 @@ ChannelSpectrumTile::ChannelSpectrumTile(Workbench &bench, int index, QWidget *p
 
 void ChannelSpectrumTile::lookAround(ChannelSpectrumFigure &figure, const ChannelSpectrumFigure &) const
 {
-    if (bench().question().id == spectrumId()) figure.asked = bench().question().frequencies;
+    if (bench().question().id == entryId()) figure.asked = bench().question().frequencies;
 }
 
 double ChannelSpectrumTile::frequencyAt(double x) const
@@ -67,11 +67,11 @@ double ChannelSpectrumTile::frequencyAt(double x) const
     return m_figure.view().scale().valueAt(std::clamp((x - plot().left()) / plot().width(), 0.0, 1.0));
 }
 
-void ChannelSpectrumTile::ask(double low, double high)
+void ChannelSpectrumTile::askOf(double low, double high)
 {
     Question question;
     question.frequencies = {low, high};
-    bench().select({Selection::Kind::spectrum, spectrumId()}, question);
+    ask(question);
 }
 
 void ChannelSpectrumTile::mark(std::optional<double> frequency)
@@ -108,12 +108,12 @@ void ChannelSpectrumTile::mouseReleaseEvent(QMouseEvent *event)
     const auto from = std::exchange(m_from, {});
     if (!from || !m_figure.spectrum) return;
     const double x = event->position().x();
-    if (std::exchange(m_boxed, false)) return ask(frequencyAt(std::min(*from, x)), frequencyAt(std::max(*from, x)));
+    if (std::exchange(m_boxed, false)) return askOf(frequencyAt(std::min(*from, x)), frequencyAt(std::max(*from, x)));
     const auto line = m_figure.lineAt(plot(), *from);
     if (!line) return choose();
     mark(line);
     const double reach = 2 * m_figure.spectrum->power.resolution();
-    ask(std::max(0.0, *line - reach), *line + reach);
+    askOf(std::max(0.0, *line - reach), *line + reach);
 }
 
 void ChannelSpectrumTile::keyPressEvent(QKeyEvent *event)

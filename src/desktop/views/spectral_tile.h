@@ -2,27 +2,21 @@
 
 #include "autocorrelation_figure.h"
 #include "channel_spectrum_figure.h"
+#include "entry_tile.h"
 #include "figure_worker.h"
 #include "frequency_mover.h"
-#include "tile_frame.h"
 #include "transfer_figure.h"
 
 namespace fulvex {
 
 /// A tile of a spectrum entry with frequency, or lag, across. Wheel: closer, about the pointer; Shift+drag: along; F:
 /// all.
-class SpectralTile : public TileFrame {
+class SpectralTile : public EntryTile {
     Q_OBJECT
 public:
     SpectralTile(Workbench &bench, int index, QWidget *parent);
-    void choose() override
-    {
-        if (!spectrumId().empty()) bench().select({Selection::Kind::spectrum, spectrumId()});
-    }
 
 protected:
-    std::string spectrumId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
-    bool selected() const override { return bench().selection() == Selection{Selection::Kind::spectrum, spectrumId()}; }
     QRectF plot() const { return FunctionPlot().plotRect(body()); }
     virtual FrequencyView frequencies() const = 0;
     virtual void refresh() = 0;
@@ -104,7 +98,7 @@ protected:
     void keyPressEvent(QKeyEvent *event) override;
 
 private:
-    void ask(double low, double high);
+    void askOf(double low, double high);
     void mark(std::optional<double> frequency);
     double frequencyAt(double x) const;
     std::optional<double> m_from; ///< pixel that a press was at
