@@ -38,7 +38,8 @@ QString worstOf(const DataDependence &data)
     return worst ? QString("worst: %1").arg(text(worst->symbols)) : QString();
 }
 
-BudgetFigure::Piece pieceOf(const Results &results, const BudgetResult &result, std::size_t at, const Look &look)
+BudgetFigure::Piece pieceOf(const std::vector<Suspect> &shared, const BudgetResult &result, std::size_t at,
+                            const Look &look)
 {
     const JitterMakeUp &found = *result.found;
     const Part &part = result.budget.parts[at];
@@ -59,7 +60,7 @@ BudgetFigure::Piece pieceOf(const Results &results, const BudgetResult &result, 
     case Part::Kind::line:
         piece.name = text(quantityText(found.lines[part.line].frequency, "Hz", {}, 4));
         piece.remark = part.leftOut ? "left out" : "periodic";
-        for (const SeenLine &line : linesElsewhere(results, result.id, found.lines[part.line].frequency))
+        for (const SeenLine &line : linesElsewhere(shared, result.id, found.lines[part.line].frequency))
             piece.remark += (piece.remark.contains("also") ? ", " : ", also in ") + text(line.source);
         piece.ink = look.trace(1);
         break;
@@ -119,8 +120,9 @@ BudgetFigure budgetFigure(const Results &results, const std::string &id, const L
                                             : QString("data that do not repeat");
     figure.facts = QString("%1 · at %2").arg(kind, oneIn(budget.ratio));
     const double added = std::max(1e-30, budget.added());
+    const std::vector<Suspect> shared = suspects(results);
     for (std::size_t at = 0; at < budget.parts.size(); ++at) {
-        figure.pieces.push_back(pieceOf(results, *result, at, look));
+        figure.pieces.push_back(pieceOf(shared, *result, at, look));
         figure.pieces.back().share = budget.parts[at].leftOut ? 0 : budget.parts[at].size / added;
     }
     figure.eaten = budget.total / budget.unitInterval;

@@ -36,11 +36,12 @@ QStringList strongestLines(const Results &results, const PhaseNoiseResult &resul
 {
     std::vector<PhaseNoise::Line> lines = result.found->lines;
     std::sort(lines.begin(), lines.end(), [](const auto &a, const auto &b) { return a.level > b.level; });
+    const std::vector<Suspect> shared = suspects(results);
     constexpr std::size_t most = 3;
     QStringList words;
     for (std::size_t i = 0; i < std::min(most, lines.size()); ++i) {
         QString line = QString("%1: %2 dBc").arg(hertz(lines[i].offset), text(fixedText(lines[i].level, 1)));
-        for (const SeenLine &other : linesElsewhere(results, result.id, lines[i].offset))
+        for (const SeenLine &other : linesElsewhere(shared, result.id, lines[i].offset))
             line += QString(", %1 in %2").arg(text(other.level), text(other.source));
         words << line;
     }

@@ -18,7 +18,6 @@ struct PhaseNoiseFigure {
     struct Shown {
         std::string id;
         std::shared_ptr<const PhaseNoise> found;
-        bool operator==(const Shown &) const = default;
     };
     std::vector<Shown> shown;        ///< of which the first is told in numbers
     PhaseNoiseSpan span;             ///< of the first, as far as can be told

@@ -223,6 +223,9 @@ PhaseNoiseResult mergedPhaseNoise(const std::vector<Results> &runs, std::size_t 
     all.stability.reset();
     all.by.reset();
     all.found.reset();
+    all.remarks.clear();
+    all.verdict = Verdict::none;
+    all.worst.reset();
     if (records.empty()) return all;
     PhaseNoise merged = PhaseNoise::merged(records);
     all.reason = merged.reason;

@@ -15,6 +15,15 @@ std::string hertz(double value)
     return quantityText(value, "Hz", {}, 3);
 }
 
+constexpr double rounding = 1e-9;
+
+/// Whether all that is to be integrated can be told.
+bool isWhole(const PhaseNoise &found, const PhaseNoiseEntry &entry)
+{
+    return entry.from.value_or(found.lowest) >= found.lowest * (1 - rounding) &&
+           entry.to.value_or(found.highest) <= found.highest * (1 + rounding);
+}
+
 /// From where on the curve is not far from the capture's own floor, to its end; none where it is not.
 std::optional<double> seesItselfFrom(const PhaseNoise &found, double floor)
 {
@@ -31,8 +40,8 @@ std::string wanted(const PhaseNoise &found, double lowest)
     const double length = recordFor(lowest), factor = found.lowest / lowest;
     return "From " + hertz(lowest) + " on it takes a record of " + quantityText(length, "s", {}, 3) + ", " +
            fixedText(std::ceil(factor * 10) / 10, 1) +
-           " times this one. The same number of samples lasts as long at a " + fixedText(factor, factor < 10 ? 1 : 0) +
-           "th of the rate, as long as each edge keeps some samples.";
+           " times this one. The same number of samples lasts as long at as much less of the rate, while each edge "
+           "keeps some samples.";
 }
 
 } // namespace
@@ -40,13 +49,19 @@ std::string wanted(const PhaseNoise &found, double lowest)
 void integrate(PhaseNoiseResult &result, const PhaseNoiseEntry &entry)
 {
     const PhaseNoise &found = *result.found;
+    result.remarks.clear();
     result.span.from = std::max(found.lowest, entry.from.value_or(found.lowest));
     result.span.to = std::min(found.highest, entry.to.value_or(found.highest));
+    if (!(result.span.from < result.span.to)) {
+        result.span.from = found.lowest;
+        result.span.to = found.highest;
+        result.remarks.push_back("Nothing of what is to be integrated can be told: integrated from " +
+                                 hertz(found.lowest) + " to " + hertz(found.highest) +
+                                 " instead. Choose limits between these, or take a longer capture.");
+    }
     result.span.lines = entry.lines;
     result.span.except = entry.except;
     result.jitter = found.jitter(result.span);
-    result.remarks.clear();
-    constexpr double rounding = 1e-9;
     if (entry.from && *entry.from < found.lowest * (1 - rounding))
         result.remarks.push_back("Integrated from " + hertz(found.lowest) + " on, not from " + hertz(*entry.from) +
                                  ": that needs a record of " + quantityText(recordFor(*entry.from), "s", {}, 3) + ".");
@@ -74,10 +89,16 @@ void judge(PhaseNoiseResult &result, const PhaseNoiseEntry &entry)
     if (!result.found || (entry.limitOffsets.empty() && !entry.limitJitter)) return;
     const PhaseNoiseLimit::Check check = PhaseNoiseLimit{entry.limitOffsets, entry.limitLevels}.check(*result.found);
     result.worst = check.worst;
-    if (check.fails || (entry.limitJitter && result.jitter.value > *entry.limitJitter)) {
+    // What of it is told may be too much; where it is not, what is not told may be.
+    const bool all = !entry.limitJitter || isWhole(*result.found, entry);
+    const bool told =
+        std::max(result.span.from, entry.from.value_or(0)) < std::min(result.span.to, entry.to.value_or(HUGE_VAL));
+    if (check.fails || (entry.limitJitter && told && result.jitter.value > *entry.limitJitter)) {
         result.verdict = Verdict::fail;
         return;
     }
+    if (!all)
+        result.remarks.push_back("Its limit of jitter is not tested: not all that is to be integrated can be told.");
     if (!check.whole)
         result.remarks.push_back("Its limit is not tested below " + hertz(result.found->lowest) + " or above " +
                                  hertz(result.found->highest) + ": no verdict, but that it fails nowhere between.");
@@ -86,7 +107,7 @@ void judge(PhaseNoiseResult &result, const PhaseNoiseEntry &entry)
                                  fixedText(-check.worst->value, 1) +
                                  " dB, which is less than is certain there: no verdict; a longer record, or several "
                                  "captures averaged, would decide.");
-    if (check.whole && check.passes) result.verdict = Verdict::pass;
+    if (check.whole && check.passes && all) result.verdict = Verdict::pass;
 }
 
 } // namespace fulvex

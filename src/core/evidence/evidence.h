@@ -25,7 +25,8 @@ struct Question {
     /// Of a spectrum: where in time what lies between them, Hz, is strongest.
     Span frequencies = {};
     std::string symbols = {};             ///< of an eye: where these follow on each other, see placesOf()
-    std::optional<std::size_t> part = {}; ///< of a jitter budget: the piece that moments are asked of
+    std::optional<std::size_t> part = {}; ///< of a jitter budget: the piece that moments are asked of; of phase noise
+                                          ///< the line
     bool narrowed() const { return times || values || phases || frequency || frequencies || part || !symbols.empty(); }
     bool operator==(const Question &) const = default;
 };

@@ -75,10 +75,10 @@ std::vector<Suspect> suspects(const Results &results)
     return found;
 }
 
-std::vector<SeenLine> linesElsewhere(const Results &results, const std::string &in, double frequency)
+std::vector<SeenLine> linesElsewhere(const std::vector<Suspect> &suspects, const std::string &in, double frequency)
 {
     std::vector<SeenLine> found;
-    for (const Suspect &suspect : suspects(results)) {
+    for (const Suspect &suspect : suspects) {
         const auto own = std::find_if(suspect.seen.begin(), suspect.seen.end(), [&](const SeenLine &line) {
             return line.in == in && std::abs(line.frequency - frequency) < 1e-6 * frequency;
         });
@@ -92,7 +92,7 @@ std::vector<SeenLine> linesElsewhere(const Results &results, const std::string &
 std::string seenElsewhere(const Results &results, const std::string &in, double frequency)
 {
     std::string words;
-    for (const SeenLine &line : linesElsewhere(results, in, frequency))
+    for (const SeenLine &line : linesElsewhere(suspects(results), in, frequency))
         words += (words.empty() ? "also in " : ", in ") + line.in + ": " + line.level + " at " +
                  quantityText(line.frequency, "Hz", {}, 5);
     return words;

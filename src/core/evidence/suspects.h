@@ -24,8 +24,8 @@ struct Suspect {
 /// both frequencies are uncertain.
 std::vector<Suspect> suspects(const Results &results);
 
-/// Of a line that an entry names: the same in results of other channels.
-std::vector<SeenLine> linesElsewhere(const Results &results, const std::string &in, double frequency);
+/// Of a line that an entry names: the same in results of other channels, out of suspects().
+std::vector<SeenLine> linesElsewhere(const std::vector<Suspect> &suspects, const std::string &in, double frequency);
 /// "also in ref_noise: -71.2 dBc at 2.2 MHz"; empty: in none.
 std::string seenElsewhere(const Results &results, const std::string &in, double frequency);
 

@@ -82,13 +82,6 @@ ClockStability::Deviation deviationOver(const std::vector<double> &x, std::size_
 
 } // namespace
 
-ClockStability::Accumulated accumulatedOver(const JitterEdges &edges, std::int64_t periods)
-{
-    ClockStability::Accumulated found = spread(edges, periods * (isClockLike(edges) ? 2 : 1));
-    found.periods = double(periods);
-    return found;
-}
-
 ClockStability::Deviation deviationAt(const JitterEdges &edges, double time)
 {
     const std::vector<double> grid = errorsOnGrid(edges);
@@ -118,7 +111,9 @@ ClockStability stabilityOf(const JitterEdges &edges, Progress &progress)
             accumulated[0] = spread(edges, 1);
             accumulated[0].periods = 0.5;
         } else if (index < accumulated.size()) {
-            accumulated[index] = accumulatedOver(edges, periods[index - half]);
+            const std::int64_t count = periods[index - half];
+            accumulated[index] = spread(edges, count * (clockLike ? 2 : 1));
+            accumulated[index].periods = double(count);
         } else {
             const std::size_t which = index - accumulated.size();
             found.deviations[which] = deviationOver(grid, std::size_t(steps[which]), edges.unitInterval);

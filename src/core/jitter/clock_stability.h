@@ -30,9 +30,6 @@ struct ClockStability {
 
 ClockStability stabilityOf(const JitterEdges &edges, Progress &progress);
 
-/// Jitter accumulated over so many periods; count 0: no two edges lie so far apart.
-ClockStability::Accumulated accumulatedOver(const JitterEdges &edges, std::int64_t periods);
-
 /// Over the averaging time nearest to one (s), from a unit interval to a quarter of the record.
 ClockStability::Deviation deviationAt(const JitterEdges &edges, double time);
 

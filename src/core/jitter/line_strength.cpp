@@ -31,7 +31,6 @@ LineStrength fitted(const JitterEdges &edges, const std::vector<double> &errors,
     if (!(both > 1e-9 * cc * ss)) return found;
     const double re = (ss * ce - cs * se) / both, im = (cc * se - cs * ce) / both;
     found.amplitude = std::hypot(re, im);
-    found.phase = std::atan2(re, im);
     const double left = std::max(0.0, ee - re * ce - im * se) / std::max(1.0, count - 3);
     found.uncertainty = std::sqrt(left * (cc + ss) / 2 / both);
     return found;

@@ -19,7 +19,6 @@ inline bool meansLine(double named, double line)
 struct LineStrength {
     double from = 0, to = 0;               ///< places of the grid, unit intervals
     double amplitude = 0, uncertainty = 0; ///< s, half of peak to peak
-    double phase = 0;                      ///< rad, against a sine of that frequency from place 0 on
 };
 
 /// Of errors at edges (s), by least squares of a sine of a known frequency (Hz) and a mean in each of up to `most`

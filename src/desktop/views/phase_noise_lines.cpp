@@ -55,7 +55,10 @@ PhaseNoiseLines::PhaseNoiseLines(Workbench &bench, const std::string &phaseNoise
 void PhaseNoiseLines::refresh()
 {
     const PhaseNoiseResult *result = m_bench.results() ? findEntry(m_bench.results()->phaseNoise, m_id) : nullptr;
-    if (!result || !result->found) return setRowCount(0);
+    if (!result || !result->found) {
+        m_shown.reset();
+        return setRowCount(0);
+    }
     if (m_shown == result->found && m_span.lines == result->span.lines && m_span.except == result->span.except) return;
     m_shown = result->found;
     m_span = result->span;

@@ -239,6 +239,10 @@ void addSpectra(Workbench &bench, std::vector<Action> &actions)
         action.also = tr("coherence suspect");
         action.on = Kind::channel;
         action.act = [&bench, row = row.id](const Of &of) { addTransferToRow(bench, of, row); };
+        action.enabled = [&bench, row = row.id](const Of &) { // a single number has no trend
+            const Row *result = bench.results() ? findEntry(bench.results()->rows, row) : nullptr;
+            return result && result->measurable() && !result->measured->single;
+        };
         actions.push_back(std::move(action));
     }
     for (const ChannelEntry &other : bench.document().channels) {

@@ -138,6 +138,50 @@ TEST(PhaseNoiseResult, LimitsAreJudgedWhereTheyCanBeTestedAndWhatIsWantedIsSaid)
     EXPECT_EQ(project.evaluate().phaseNoise.at(0).verdict, Verdict::pass);
 }
 
+TEST(PhaseNoiseResult, AnIntegralOfWhatCannotBeToldIsSaidAndNotPassed)
+{
+    test::TableProject project(clockOf(0.005, 0.001, 7), interval);
+    project.document.phaseNoise.push_back(entryOf("a"));
+    PhaseNoiseEntry &set = project.document.phaseNoise[0];
+    set.limitJitter = 1; // s: far more than there is
+    EXPECT_EQ(project.evaluate().phaseNoise.at(0).verdict, Verdict::pass);
+    set.from = 1e3; // the record tells from 1 MHz on
+    PhaseNoiseResult found = project.evaluate().phaseNoise.at(0);
+    EXPECT_EQ(found.verdict, Verdict::none);
+    EXPECT_THAT(found.remarks, testing::Contains(testing::HasSubstr("limit of jitter is not tested")));
+    set.limitJitter = 1e-15; // what is told is too much already
+    EXPECT_EQ(project.evaluate().phaseNoise.at(0).verdict, Verdict::fail);
+    for (const auto &[from, to] : {std::pair(1.0, 10.0), std::pair(1e11, 1e12)}) { // below all of it, above all of it
+        set.from = from;
+        set.to = to;
+        found = project.evaluate().phaseNoise.at(0);
+        EXPECT_EQ(found.verdict, Verdict::none);
+        EXPECT_NEAR(found.jitter.value, found.found->jitter({}).value, 1e-18);
+        EXPECT_THAT(found.remarks, testing::Contains(testing::HasSubstr("Nothing of what is to be integrated")));
+    }
+}
+
+TEST(PhaseNoiseResult, OfCapturesThatAreUnlikeHasNoVerdictOfTheFirst)
+{
+    test::TableProject one(clockOf(0.005, 0.001, 7), interval), other(clockOf(0.005, 0.001, 8), 3 * interval),
+        alike(clockOf(0.005, 0.001, 9), interval);
+    for (test::TableProject *project : {&one, &other, &alike}) {
+        project->document.phaseNoise.push_back(entryOf("a"));
+        project->document.phaseNoise[0].limitJitter = 1e-15;
+    }
+    const Results first = one.evaluate();
+    ASSERT_EQ(first.phaseNoise.at(0).verdict, Verdict::fail);
+    const PhaseNoiseResult unlike = accumulated({first, other.evaluate()}).phaseNoise.at(0);
+    EXPECT_FALSE(unlike.found);
+    EXPECT_THAT(unlike.reason, testing::HasSubstr("too unlike"));
+    EXPECT_EQ(unlike.verdict, Verdict::none);
+    EXPECT_TRUE(unlike.remarks.empty());
+    const PhaseNoiseResult both = accumulated({first, alike.evaluate()}).phaseNoise.at(0);
+    ASSERT_TRUE(both.found);
+    EXPECT_EQ(both.found->records, 2);
+    EXPECT_EQ(both.verdict, Verdict::fail);
+}
+
 TEST(PhaseNoiseResult, WhatCannotBeToldSaysWhyAndWhatHelps)
 {
     std::vector<double> begin = clockOf(0, 0.001, 9);
