@@ -202,8 +202,9 @@ FunctionPlot strength(const BudgetDrawing::From &from)
     const JitterEdges &edges = from.found->edges;
     const PeriodicLine &line = from.found->lines[from.line];
     Progress none;
-    std::vector<double> errors = linesAt({line}, edges, none);
-    for (std::size_t i = 0; i < errors.size(); ++i) errors[i] += from.found->rest[i];
+    std::vector<double> errors = from.found->rest;
+    const std::vector<float> its = linesAt({line}, edges, none);
+    for (std::size_t i = 0; i < errors.size(); ++i) errors[i] += double(its[i]);
     constexpr std::size_t parts = 120;
     Curve along, dots;
     along.ink = dots.ink = inkOfLine;

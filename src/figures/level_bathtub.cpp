@@ -85,13 +85,13 @@ FunctionPlot LevelBathtubFigure::plot() const
         counted.ink = model.ink = -1;
         model.as = Curve::As::dashes;
         for (std::size_t k = 0; k < opening.levels.size(); ++k) {
-            const double ratio = std::clamp(opening.ratios[k], deepest, 1.0);
+            const double seen = std::clamp(opening.ratios[k], deepest, 1.0);
             // Where one ends and the other begins they share a point.
             const bool edge = k > 0 && opening.measured[k] != opening.measured[k - 1];
             counted.x.push_back(opening.levels[k]);
-            counted.y.push_back(opening.measured[k] || edge ? ratio : NAN);
+            counted.y.push_back(opening.measured[k] || edge ? seen : NAN);
             model.x.push_back(opening.levels[k]);
-            model.y.push_back(!opening.measured[k] || edge ? ratio : NAN);
+            model.y.push_back(!opening.measured[k] || edge ? seen : NAN);
         }
         plot.curves.push_back(std::move(counted));
         plot.curves.push_back(std::move(model));

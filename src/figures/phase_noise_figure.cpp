@@ -253,11 +253,11 @@ std::optional<std::size_t> PhaseNoiseFigure::lineAt(const QRectF &area, double x
 {
     if (shown.empty()) return {};
     constexpr double reach = 6; // pixels
-    const auto &lines = shown.front().found->lines;
+    const auto &its = shown.front().found->lines;
     std::optional<std::size_t> found;
-    for (std::size_t i = 0; i < lines.size(); ++i) {
-        if (std::abs(xOf(area, lines[i].offset) - x) > reach) continue;
-        if (!found || lines[i].level > lines[*found].level) found = i;
+    for (std::size_t i = 0; i < its.size(); ++i) {
+        if (std::abs(xOf(area, its[i].offset) - x) > reach) continue;
+        if (!found || its[i].level > its[*found].level) found = i;
     }
     return found;
 }

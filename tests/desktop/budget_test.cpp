@@ -9,6 +9,7 @@
 #include "tile_frame.h"
 
 #include <QComboBox>
+#include <QListWidget>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -74,6 +75,38 @@ TEST(Budgets, OneActionTakesJitterApart)
     }
     desk.Desk::key(Qt::Key_Z, Qt::ControlModifier);        // one step
     EXPECT_EQ(desk.bench().document().budgets.size(), 1u); // the demo's
+}
+
+TEST(Budgets, OneActionTakesSeveralApartSideBySide)
+{
+    Desk desk;
+    desk.openDemo();
+    ASSERT_TRUE(desk.settled());
+    const std::size_t there = desk.bench().document().budgets.size();
+    desk.whenAsked([](QDialog &dialog) {
+        auto *list = dialog.findChild<QListWidget *>("chooseSeveralList");
+        for (int row = 0; row < list->count(); ++row) {
+            QListWidgetItem *item = list->item(row);
+            const bool wanted = item->text() == "link" || item->text() == "link2";
+            EXPECT_TRUE(!wanted || item->checkState() == Qt::Checked) << "what has a clock is proposed";
+            item->setCheckState(wanted ? Qt::Checked : Qt::Unchecked);
+        }
+        EXPECT_FALSE(list->item(0)->text().isEmpty());
+        dialog.accept();
+    });
+    desk.ask("take the jitter of several channels apart");
+    ASSERT_TRUE(desk.settled());
+    const auto &budgets = desk.bench().results()->budgets;
+    ASSERT_EQ(budgets.size(), there + 2);
+    for (std::size_t i = there; i < budgets.size(); ++i) {
+        EXPECT_EQ(budgets[i].reason, "") << budgets[i].id;
+        EXPECT_GT(budgets[i].budget.total, 0);
+    }
+    EXPECT_NE(budgets[there].source, budgets[there + 1].source);
+    EXPECT_EQ(desk.window().findChildren<QWidget *>("budgetTile").size(), 2);
+    EXPECT_EQ(desk.window().findChildren<QWidget *>("bathtubTile").size(), 2);
+    desk.key(Qt::Key_Z, Qt::ControlModifier); // one step
+    EXPECT_EQ(desk.bench().document().budgets.size(), there);
 }
 
 TEST(Budgets, APieceLeadsToItsMomentsAndALineIsSwitchedOff)

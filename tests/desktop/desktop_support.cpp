@@ -131,12 +131,19 @@ void Desk::addFormula(const QString &words)
     QTest::keyClick(typed, Qt::Key_Return);
 }
 
-void Desk::answer(const QString &words)
+void Desk::whenAsked(std::function<void(QDialog &)> answer)
 {
-    QTimer::singleShot(100, qApp, [words] {
+    QTimer::singleShot(100, qApp, [answer = std::move(answer)] {
         auto *dialog = qobject_cast<QDialog *>(QApplication::activeModalWidget());
         ASSERT_NE(dialog, nullptr) << "no dialog is open";
-        auto *edit = dialog->findChild<QLineEdit *>();
+        answer(*dialog);
+    });
+}
+
+void Desk::answer(const QString &words)
+{
+    whenAsked([words](QDialog &dialog) {
+        auto *edit = dialog.findChild<QLineEdit *>();
         ASSERT_NE(edit, nullptr);
         edit->setText(words);
         QTest::keyClick(edit, Qt::Key_Return);

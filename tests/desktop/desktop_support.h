@@ -3,6 +3,7 @@
 #include "main_window.h"
 #include "wait_for.h"
 
+#include <QDialog>
 #include <functional>
 
 namespace fulvex::test {
@@ -43,7 +44,9 @@ public:
     int ledgerRow(const QString &quantity, const QString &of);
     QString ledgerCell(int row, int column);
     QString ledgerCell(int row, const QString &heading);
-    /// Answers the next dialog (an input or file dialog) with a text.
+    /// Answers the next dialog, with what it is given.
+    void whenAsked(std::function<void(QDialog &)> answer);
+    /// The same of an input or file dialog, with a text.
     void answer(const QString &words);
 
 private:

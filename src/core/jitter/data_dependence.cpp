@@ -1,10 +1,12 @@
 #include "data_dependence.h"
 
+#include "extent_of_means.h"
 #include "history_tree.h"
 #include "parallel.h"
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace fulvex {
 
@@ -35,7 +37,7 @@ std::string symbolsAround(const JitterEdges &edges, std::size_t edge)
 } // namespace
 
 DataDependence byPattern(const JitterEdges &edges, const Histories &histories, std::int64_t pattern,
-                         const std::vector<double> &without, Progress &progress)
+                         const std::vector<float> &without, Progress &progress)
 {
     DataDependence found;
     found.pattern = pattern;
@@ -113,9 +115,10 @@ DataDependence byPattern(const JitterEdges &edges, const Histories &histories, s
     }
     // What chance alone makes of their mean square is nothing of their own.
     constexpr double sure = 3;
-    const double chance = variance * double(filled) / double(edges.size());
+    const double ofChance = variance * double(filled) / double(edges.size());
     own = free > 0.5 ? std::max(0.0, own / free) : 0;
-    if (own < sure * chance * std::sqrt(2 / free)) own = 0;
+    double unbelieved = 0; // may be theirs all the same
+    if (own < sure * ofChance * std::sqrt(2 / free)) unbelieved = std::exchange(own, 0);
     std::vector<std::uint32_t> groupOf(places.size());
     for (std::size_t at = 0; at < places.size(); ++at) {
         const Place &place = places[at];
@@ -128,7 +131,8 @@ DataDependence byPattern(const JitterEdges &edges, const Histories &histories, s
         group.symbols = symbolsAround(edges, place.some);
         group.count = place.count;
         group.mean = told + believed * (place.sum / double(place.count) - told);
-        group.uncertainty = std::sqrt(believed * chance + (1 - believed) * chance * place.share);
+        group.taken = believed * chance + (1 - believed) * chance * place.share;
+        group.uncertainty = std::sqrt(group.taken + unbelieved);
         groupOf[at] = std::uint32_t(found.groups.size());
         found.groups.push_back(std::move(group));
     }
@@ -141,7 +145,7 @@ DataDependence byPattern(const JitterEdges &edges, const Histories &histories, s
     return found;
 }
 
-DataDependence byHistory(const JitterEdges &edges, const Histories &histories, const std::vector<double> &without,
+DataDependence byHistory(const JitterEdges &edges, const Histories &histories, const std::vector<float> &without,
                          Progress &progress)
 {
     DataDependence found;
@@ -154,12 +158,21 @@ DataDependence byHistory(const JitterEdges &edges, const Histories &histories, c
         group.symbols = leaf.symbols;
         group.count = leaf.count;
         group.mean = leaf.mean;
-        group.uncertainty = std::sqrt(tree.variance() * leaf.freedom);
+        group.taken = tree.variance() * leaf.freedom;
+        group.uncertainty = std::sqrt(leaf.variance);
         found.groups.push_back(std::move(group));
     }
     found.of.resize(edges.size());
-    for (std::size_t edge = 0; edge < edges.size(); ++edge) found.of[edge] = tree.leafOf(edge);
-    takeExtent(found);
+    struct Nothing {};
+    inChunks<Nothing>({0, std::int64_t(edges.size())}, defaultChunk, progress, [&](SampleRange mine, Nothing &) {
+        for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge)
+            found.of[edge] = tree.leafOf(edge);
+    });
+    std::vector<UncertainMean> means;
+    for (const DataDependence::Group &group : found.groups) means.push_back({group.mean, group.uncertainty});
+    const ExtentOfMeans extent = extentOf(means);
+    found.peakToPeak = extent.extent;
+    found.uncertainty = extent.uncertainty;
     return found;
 }
 

@@ -17,6 +17,7 @@ struct DataDependence {
         std::string symbols;    ///< around the edge, "0001|0"
         double mean = 0;        ///< s, as far as it is no chance
         double uncertainty = 0; ///< s, of the mean
+        double taken = 0;       ///< s²: variance that the mean took along of what is random
         std::int64_t count = 0; ///< edges
     };
     std::vector<Group> groups;              ///< edges of the pattern; or histories
@@ -28,10 +29,10 @@ struct DataDependence {
 
 /// Of edges less `without` (s, one for each; empty: nothing), by the pattern that they repeat.
 DataDependence byPattern(const JitterEdges &edges, const Histories &histories, std::int64_t pattern,
-                         const std::vector<double> &without, Progress &progress);
+                         const std::vector<float> &without, Progress &progress);
 /// By the symbols before and behind: each as long as at least 200 edges have it and it differs from what is shorter by
 /// more than chance, see docs/methods.md.
-DataDependence byHistory(const JitterEdges &edges, const Histories &histories, const std::vector<double> &without,
+DataDependence byHistory(const JitterEdges &edges, const Histories &histories, const std::vector<float> &without,
                          Progress &progress);
 
 } // namespace fulvex

@@ -23,7 +23,7 @@ double chiSquaredBelieved(std::size_t degrees)
 
 } // namespace
 
-HistoryTree::HistoryTree(const Histories &histories, std::span<const double> errors, std::span<const double> without,
+HistoryTree::HistoryTree(const Histories &histories, std::span<const double> errors, std::span<const float> without,
                          std::int64_t least, Progress &progress)
     : m_histories(histories), m_least(least)
 {
@@ -132,12 +132,17 @@ void HistoryTree::takeOffResponse(const std::vector<std::uint32_t> &cells, std::
         gsl_linalg_cholesky_invert(&matrix.matrix) != GSL_SUCCESS)
         return;
     constexpr double sure = 3.5; // of noise alone one in two thousand symbols adds as much
+    double unbelieved = 0;
     for (std::size_t k = 0; k < digits; ++k) {
         const double freedom = squares[k * unknowns + k];
-        if (!(std::abs(right[k]) > sure * std::sqrt(m_variance * freedom))) continue;
+        if (!(std::abs(right[k]) > sure * std::sqrt(m_variance * freedom))) {
+            unbelieved += right[k] * right[k] - m_variance * freedom;
+            continue;
+        }
         response.adds[k] = right[k];
         response.freedom += freedom;
     }
+    response.unbelieved = std::max(0.0, unbelieved);
     for (const std::uint32_t cell : cells) {
         double adds = 0;
         for (std::size_t k = 0; k < digits; ++k) adds += response.adds[k] * valueOf(cell, k);
@@ -209,7 +214,9 @@ void HistoryTree::end(const std::vector<std::uint32_t> &cells, const std::vector
         const auto [at, fresh] = leafOf.emplace(symbols, std::uint32_t(m_leaves.size()));
         if (fresh) {
             m_leaves.push_back(
-                {step, m_histories.wordsOf(symbols, step), 0, sum / count + adds, 1 / count + response.freedom});
+                {step, m_histories.wordsOf(symbols, step), 0, sum / count + adds,
+                                m_variance * (1 / count + response.freedom) + response.unbelieved,
+                                1 / count + response.freedom});
         }
         m_leafOf[cell] = at->second;
         m_leaves[at->second].count += m_cells[cell].count;

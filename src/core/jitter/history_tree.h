@@ -16,14 +16,15 @@ class HistoryTree {
 public:
     /// Of edges with `errors` (s), less `without` where it is not empty. `least`: edges that an answer is to have. The
     /// histories have to outlive it.
-    HistoryTree(const Histories &histories, std::span<const double> errors, std::span<const double> without,
+    HistoryTree(const Histories &histories, std::span<const double> errors, std::span<const float> without,
                 std::int64_t least, Progress &progress);
 
     struct Leaf {
         std::uint8_t step = 0; ///< 16 * the symbol left + the symbol reached
         std::string symbols;   ///< around it, "01.1|0": a point is any
         std::int64_t count = 0;
-        double mean = 0;    ///< s
+        double mean = 0;     ///< s
+        double variance = 0; ///< of the mean, s²: of chance, and of what symbols add that none is believed to
         double freedom = 0; ///< variance of the mean, in those of an edge
     };
     const std::vector<Leaf> &leaves() const { return m_leaves; }
@@ -53,6 +54,7 @@ private:
     struct Response {
         std::vector<double> adds; ///< s, of each symbol around; 0: no more than chance
         double freedom = 0;       ///< of their sum, as a leaf's
+        double unbelieved = 0;    ///< s²: what the others add beyond chance, taken together
     };
     std::vector<Response> m_responses; ///< by step
 };

@@ -29,7 +29,7 @@ std::int64_t patternIn(const JitterEdges &edges, const JitterRule &rule, Progres
 }
 
 DataDependence dependenceOf(const JitterEdges &edges, const Histories &histories, const JitterRule &rule,
-                            std::int64_t pattern, const std::vector<double> &lines, Progress &progress)
+                            std::int64_t pattern, const std::vector<float> &lines, Progress &progress)
 {
     if (pattern > 0) return byPattern(edges, histories, pattern, lines, progress);
     DataDependence found = byHistory(edges, histories, lines, progress);
@@ -45,7 +45,7 @@ DataDependence dependenceOf(const JitterEdges &edges, const Histories &histories
 
 /// What lines are at all edges. Those at multiples of the pattern's rate cannot be told from it: a few of them are
 /// lines, many are what the pattern does.
-std::vector<double> linesBeside(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::int64_t pattern,
+std::vector<float> linesBeside(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::int64_t pattern,
                                 Progress &progress)
 {
     constexpr std::size_t few = 3;
@@ -59,7 +59,7 @@ std::vector<double> linesBeside(const std::vector<PeriodicLine> &lines, const Ji
         (pattern > 0 && std::abs(times - std::round(times)) < near ? atMultiples : own).push_back(line);
     }
     if (atMultiples.size() <= few) own = lines;
-    return own.empty() ? std::vector<double>() : linesAt(own, edges, progress);
+    return own.empty() ? std::vector<float>() : linesAt(own, edges, progress);
 }
 
 /// What chance leaves of a standard deviation, where neighbours hang together: by the mean squares of batches.
@@ -188,7 +188,7 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
     // before an edge alone, which few repeats of a pattern leave as it is.
     const std::int64_t pattern = patternIn(all, rule, progress);
     auto histories = std::make_unique<const Histories>(all, progress);
-    std::vector<double> lines;
+    std::vector<float> lines;
     for (int round = 0; round < 2; ++round) {
         const bool first = round == 0 && rule.data && pattern > 0;
         found.data = {}; // of as many edges as there may be, nothing is held that is not needed
@@ -200,7 +200,7 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
             for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i)
                 found.rest[i] = all.errors[i] - found.data.meanOf(i);
         });
-        lines = std::vector<double>();
+        lines = std::vector<float>();
         const bool last = round == 1;
         if (last) histories.reset();
         found.lines = takeOutLines(all, found.rest, found.lines, last, progress);
@@ -222,9 +222,9 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
     found.rising = directions.of[1].direction();
 
     double squares = sumOver(all, progress, [&](std::size_t i) { return found.rest[i] * found.rest[i]; });
-    // What the means took along of it: their own variances, each as often as it was taken off.
+    // What the means took along of it, each as often as it was taken off.
     for (const DataDependence::Group &group : found.data.groups)
-        squares += double(group.count) * group.uncertainty * group.uncertainty;
+        squares += double(group.count) * group.taken;
     const double free = std::max(1.0, double(all.size()) - 3.0 * double(found.lines.size()));
     found.random = std::sqrt(squares / free);
     found.randomUncertainty = uncertaintyOfRms(found.rest, found.random);

@@ -53,7 +53,8 @@ SampleRange allOf(const JitterEdges &edges)
 }
 
 /// Takes a line out of what is left in place of another one.
-void exchange(const JitterEdges &edges, const Fitted &out, const Fitted &in, std::vector<double> &rest,
+template <typename Value>
+void exchange(const JitterEdges &edges, const Fitted &out, const Fitted &in, std::vector<Value> &rest,
               Progress &progress)
 {
     struct Nothing {};
@@ -65,8 +66,8 @@ void exchange(const JitterEdges &edges, const Fitted &out, const Fitted &in, std
                 if (line->re == 0 && line->im == 0) continue;
                 turned(line->cycles, edges.places.data() + first, some, cosines.data(), sines.data());
                 const double re = sign * line->re, im = sign * line->im;
-                double *to = rest.data() + first;
-                for (std::size_t i = 0; i < some; ++i) to[i] += re * cosines[i] + im * sines[i];
+                Value *to = rest.data() + first;
+                for (std::size_t i = 0; i < some; ++i) to[i] += Value(re * cosines[i] + im * sines[i]);
             }
         }
     });
@@ -348,9 +349,9 @@ double slowerThan(double corner, const std::vector<PeriodicLine> &lines)
     return sum;
 }
 
-std::vector<double> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress)
+std::vector<float> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress)
 {
-    std::vector<double> values(edges.size());
+    std::vector<float> values(edges.size());
     for (const PeriodicLine &line : lines) {
         const Fitted taken = fittedOf(line, edges);
         exchange(edges, taken, {}, values, progress);

@@ -30,7 +30,7 @@ std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<dou
 /// Peak to peak of those that are slower than a corner (Hz), added up, s: what a loop of that bandwidth follows.
 double slowerThan(double corner, const std::vector<PeriodicLine> &lines);
 
-/// What lines are at all edges, s.
-std::vector<double> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress);
+/// What lines are at all edges, s; in half the room, to 1e-7 of itself.
+std::vector<float> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress);
 
 } // namespace fulvex

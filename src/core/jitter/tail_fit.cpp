@@ -187,7 +187,7 @@ double uncertaintyOfRandom(const Bins &bins, const Unknowns &best, double least)
 double TailFit::uncertainty() const
 {
     constexpr double shifted = 0.1; // a rectangular distribution's half width: JCGM 100, 4.3.7
-    return std::hypot(randomUncertainty, extent > 0 ? shifted * random / std::sqrt(3) : 0);
+    return std::hypot(randomUncertainty, extent > 0 ? shifted * random / std::sqrt(3) : hidden);
 }
 
 TailFit fitTails(const std::vector<double> &values)
@@ -223,8 +223,15 @@ TailFit fitTails(const std::vector<double> &values)
     const auto which = std::size_t(std::min_element(ends.begin(), ends.end()) - ends.begin());
     const double least = ends[which];
     const Unknowns best = starts[which];
-    if (without - least < std::log(bins.all)) return found; // two parameters more
-    found.random = bins.std * std::exp(best[0]);
+    const double likelier = without - least, random = bins.std * std::exp(best[0]);
+    const double believed = std::log(1000.0); // of two parameters more, chance makes as much once in a thousand times
+    if (likelier < believed) {
+        constexpr double parameters = 2;
+        const double weight = 1 / (1 + std::exp(parameters - likelier));
+        found.hidden = std::sqrt(weight) * std::abs(found.random - random);
+        return found;
+    }
+    found.random = random;
     found.extent = 2 * bins.std * std::exp(best[1]);
     found.shape = std::exp(best[2]);
     found.middle = bins.mean + best[3] * bins.std;

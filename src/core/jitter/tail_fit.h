@@ -13,7 +13,11 @@ struct TailFit {
     double shape = 1;             ///< of it: 0 two values, 0.5 as of a sine, 1 uniform, 2 a parabola, 3 a bell
     double middle = 0;            ///< s
     double randomUncertainty = 0; ///< s, of chance alone
-    /// s, as well of what is bounded in a shape other than those fitted, which may shift it by a tenth to either side.
+    /// s, where no bounded one is believed: what the likeliest one would change, weighed by how likely it is (H. Akaike,
+    /// IEEE Trans. Automat. Contr. 19 (1974)).
+    double hidden = 0;
+    /// s, as well of what is bounded in a shape other than those fitted, which may shift it by a tenth to either side,
+    /// or is not told at all.
     double uncertainty() const;
     double apart = 0;            ///< s, dual-Dirac: of two values that the same tail at 1e-12 follows from
     double apartUncertainty = 0; ///< s
@@ -22,7 +26,8 @@ struct TailFit {
 
 /// By maximum likelihood, of a normal distribution joined with a beta distribution of equal parameters over a bounded
 /// extent; the middle of the values counts only as how many they are. The bounded part is believed where it makes the
-/// tails likelier by more than two parameters do of chance alone (G. Schwarz, Ann. Statist. 6 (1978)).
+/// tails likelier by more than two parameters do of chance alone once in a thousand times (S. S. Wilks, Ann. Math.
+/// Statist. 9 (1938)).
 TailFit fitTails(const std::vector<double> &values);
 
 } // namespace fulvex

@@ -8,6 +8,8 @@ namespace fulvex {
 /// for; a budget, the rows of its parts, and a sheet of its own that shows them. The budget's id; empty: nothing was
 /// changed.
 std::string takeJitterApart(Workbench &bench, const std::string &of);
+/// The same of several channels in one step: a budget each, their bars and bathtubs beneath each other on one sheet.
+void takeJittersApart(Workbench &bench, const std::vector<std::string> &channels);
 
 /// Makes a budget's fixed clock the loop that receivers have by default, see loopPresets(); false where it is no fixed
 /// one, or its rate is not known yet.

@@ -51,6 +51,7 @@ private:
     void buildLayout();
     std::vector<Action> fileActions();
     std::vector<Action> channelActions();
+    void chooseJitters();
     std::vector<Action> windowActions();
     std::vector<AskBox::Offer> offers() const;
     void offerFound(const std::vector<MissingCapture> &missing);

@@ -2,8 +2,10 @@
 
 #include "action_menus.h"
 #include "axis_painter.h"
+#include "budget_edits.h"
 #include "capture_writer.h"
 #include "chain_view.h"
+#include "choose_several.h"
 #include "document_edits.h"
 #include "error.h"
 #include "evidence_view.h"
@@ -91,6 +93,16 @@ std::vector<Action> MainWindow::fileActions()
     return actions;
 }
 
+/// Which channels: to begin with, those that have a clock.
+void MainWindow::chooseJitters()
+{
+    const Document &document = m_bench.document();
+    std::vector<std::string> timed;
+    for (const ClockEntry &clock : document.clocks) timed.push_back(clock.source);
+    ChooseSeveral dialog(tr("Of which channels?"), idsOf(document, Kind::channel), timed, tr("Take apart"), this);
+    if (dialog.exec() == QDialog::Accepted) takeJittersApart(m_bench, dialog.chosen());
+}
+
 std::vector<Action> MainWindow::channelActions()
 {
     const auto write = [this](const std::string &id, bool shownOnly) {
@@ -133,6 +145,12 @@ std::vector<Action> MainWindow::channelActions()
                      const QString path = QFileDialog::getOpenFileName(this, tr("Add a program as a function"));
                      if (!path.isEmpty()) m_bench.addProgram(path);
                  }},
+            {.id = "take_jitters_apart",
+             .words = tr("Take the jitter of several channels apart…"),
+             .menu = "Channel",
+             .also = tr("jitter budgets side by side compare bathtub"),
+             .act = [this](const Of &) { chooseJitters(); },
+             .enabled = [this](const Of &) { return m_bench.document().channels.size() > 1; }},
             {.id = "edit_channel",
              .words = tr("Edit %1 in place"),
              .menu = "Channel",

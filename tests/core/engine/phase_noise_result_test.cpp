@@ -32,11 +32,6 @@ std::vector<double> clockOf(double jitterUi, double noise, std::uint64_t seed, d
 
 constexpr double interval = 20e-12, unit = 12.3 * interval;
 
-test::TableProject projectOf(const std::vector<double> &volts)
-{
-    return test::TableProject(volts, interval);
-}
-
 PhaseNoiseEntry entryOf(const std::string &channel)
 {
     PhaseNoiseEntry entry;

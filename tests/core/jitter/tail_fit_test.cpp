@@ -56,6 +56,25 @@ TEST(TailFit, FindsTheRandomPartBehindWhatIsBounded)
     }
 }
 
+TEST(TailFit, SaysHowMuchOfItMayBeBoundedAfterAll)
+{
+    // Uniform over 1.8 standard deviations: too narrow to be believed mostly, 13 % of the random part all the same.
+    int held = 0, believed = 0;
+    constexpr int seeds = 40;
+    for (std::uint64_t seed = 1; seed <= seeds; ++seed) {
+        const TailFit found = fitTails(valuesOf(50000, 3 * ps, seed, [](test::Gaussian &chance) {
+            return 1.8 * 3 * ps * (chance.uniform() - 0.5);
+        }));
+        believed += found.extent > 0;
+        held += std::abs(found.random - 3 * ps) <= 2 * found.uncertainty();
+        EXPECT_LT(found.random, 3 * ps * std::sqrt(1 + 1.8 * 1.8 / 12) + 5 * found.randomUncertainty);
+        EXPECT_EQ(found.hidden > 0, found.extent == 0);
+    }
+    EXPECT_LT(believed, seeds / 2);
+    // Two uncertainties are to hold in nine of ten: 36, give or take two at a time.
+    EXPECT_GE(held, 32);
+}
+
 TEST(TailFit, SaysWhatItCannotTell)
 {
     EXPECT_NE(fitTails({}).reason, "");
