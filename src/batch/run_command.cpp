@@ -11,6 +11,7 @@
 #include "program_log.h"
 #include "project_file.h"
 #include "report.h"
+#include "run_tally.h"
 #include "share_folder.h"
 #include "spectrum_file.h"
 #include "table_text.h"
@@ -21,6 +22,7 @@
 #include <filesystem>
 #include <functional>
 #include <map>
+#include <optional>
 #include <thread>
 #include <unistd.h>
 
@@ -46,8 +48,14 @@ std::string absoluteFile(const std::string &file)
     return failure ? file : absolute.string();
 }
 
-/// The documents to evaluate: one, or one for each file given for a capture, in order.
-std::vector<Document> documentsOf(const RunCommand &command, Document document)
+/// What is evaluated at a time: the project with a file in each capture's place.
+struct OneRun {
+    Document document;
+    std::string name; ///< of those files that others have not as well
+};
+
+/// One, or one for each file given for a capture, in order.
+std::vector<OneRun> runsOf(const RunCommand &command, Document document)
 {
     for (const std::string &setting : command.parameters) {
         const auto [id, value] = splitAt(setting, "--set");
@@ -64,31 +72,32 @@ std::vector<Document> documentsOf(const RunCommand &command, Document document)
                         "see \"parameters\" in " + command.project);
     }
     std::map<std::string, std::vector<std::string>> files;
-    std::size_t runs = 1;
+    std::size_t count = 1;
     for (const std::string &setting : command.captures) {
         const auto [id, file] = splitAt(setting, "--capture");
         if (!findEntry(document.captures, id))
             throw Error("--capture " + setting, "the project has no capture \"" + id + "\"",
                         "see \"captures\" in " + command.project);
         files[id].push_back(absoluteFile(file));
-        runs = std::max(runs, files[id].size());
+        count = std::max(count, files[id].size());
     }
-    std::vector<Document> documents;
-    for (std::size_t i = 0; i < runs; ++i) {
-        Document one = document;
+    std::vector<OneRun> runs;
+    for (std::size_t i = 0; i < count; ++i) {
+        OneRun one{document, {}};
         for (const auto &[id, list] : files) {
-            if (list.size() != 1 && list.size() != runs)
+            if (list.size() != 1 && list.size() != count)
                 throw Error("--capture " + id + "=…",
                             "is given " + std::to_string(list.size()) + " times, another capture " +
-                                std::to_string(runs) + " times",
+                                std::to_string(count) + " times",
                             "give each the same number of times, or once");
-            CaptureEntry &capture = *findEntry(one.captures, id);
+            CaptureEntry &capture = *findEntry(one.document.captures, id);
             capture.file = list[std::min(i, list.size() - 1)];
             capture.sha256.clear(); // another file was asked for
+            if (list.size() > 1) one.name += (one.name.empty() ? "" : ", ") + capture.file;
         }
-        documents.push_back(std::move(one));
+        runs.push_back(std::move(one));
     }
-    return documents;
+    return runs;
 }
 
 /// A bar on stderr, while it is a terminal, about the progress of work done elsewhere.
@@ -160,6 +169,16 @@ static void writePopulations(const Results &results, const fs::path &folder, Pro
     }
 }
 
+static Results evaluated(Engine &engine, const Document &document, const RunCommand &command, const fs::path &base,
+                         const Engine::Options &options, Progress &progress)
+{
+    try {
+        return engine.evaluate(document, base, options, progress);
+    } catch (const Error &error) {
+        throw error.within(command.project);
+    }
+}
+
 int run(const RunCommand &command)
 {
     Progress progress;
@@ -167,30 +186,38 @@ int run(const RunCommand &command)
     makeFolder(command.out, "--out");
     makeFolder(command.populations, "--populations");
     Engine engine(shareFolder() / "masks", 0); // what one run used helps the next, and nobody after that
-    std::vector<Results> runs;
+    const std::vector<OneRun> runs = runsOf(command, project.document);
+    RunTally tally;
+    std::string lastError;
+    std::optional<Results> only;
     {
         const ProgressBar bar(progress, !command.quiet && isatty(STDERR_FILENO));
-        const std::vector<Document> documents = documentsOf(command, project.document);
-        for (const Document &one : documents) {
-            const bool report = !command.out.empty();
-            try {
-                runs.push_back(engine.evaluate(one, project.base,
-                                               {.pyramids = report,
-                                                .traces = tracesInReport(one),
-                                                .fingerprints = true,
-                                                .check = true,
-                                                .mergeable = documents.size() > 1},
-                                               progress));
-            } catch (const Error &error) {
-                throw error.within(command.project);
+        for (const OneRun &one : runs) {
+            const bool first = tally.size() == 0, several = runs.size() > 1, report = !command.out.empty();
+            Results made = evaluated(engine, one.document, command, project.base,
+                                     {.pyramids = report && first,
+                                      .traces = tracesInReport(one.document),
+                                      .fingerprints = true,
+                                      .check = true,
+                                      .mergeable = several},
+                                     progress);
+            const std::string error = made.firstError();
+            if (!several) {
+                if (!error.empty()) throw Error("", error);
+                only = std::move(made);
+            } else if (error.empty()) {
+                tally.add(summaryOf(std::move(made), one.name, first));
+            } else { // of many captures one that cannot be read is told, and the others count
+                std::fprintf(stderr, "left out: %s\n", shownText(error).c_str());
+                tally.leaveOut(made);
+                lastError = error;
             }
-            const std::string error = runs.back().firstError();
-            if (!error.empty()) throw Error("", error);
         }
+        if (!only && tally.size() == 0) throw Error("", lastError);
     }
     if (command.verbose) std::fputs(costText(engine.cache()).c_str(), stderr);
     if (isLogged(LogLevel::debug)) logLine(LogLevel::debug, costText(engine.cache()));
-    const Results results = accumulated(runs);
+    const Results results = only ? std::move(*only) : tally.results();
     // Figures read samples again: of the captures as they were computed, or not at all.
     const auto check = [&] {
         for (const CaptureResult &capture : results.captures) {
@@ -208,7 +235,7 @@ int run(const RunCommand &command)
         writeReport(results, project.sha256, command.out, progress, check);
         if (command.verbose) std::fprintf(stderr, "wrote %s\n", shownText(command.out).c_str());
     }
-    return results.anyFailed() ? 1 : 0;
+    return results.anyFailed() || !lastError.empty() ? 1 : 0;
 }
 
 } // namespace fulvex

@@ -291,13 +291,13 @@ void addProvenance(ReportContent &content, const Results &results)
                 ? QString("loop of order %1, %2").arg(entry.order).arg(text(quantityText(entry.bandwidth, "Hz", {}, 4)))
                 : QString("fixed");
         how += entry.rate ? ", rate given" : ", rate found";
-        if (!clock.clock) {
+        if (!clock.reason.empty()) {
             content.clocks.rows.push_back({text(clock.id), "—", "—", text(clock.reason)});
             continue;
         }
         content.clocks.rows.push_back({text(clock.id),
                                        text(quantityWithUncertainty(clock.rate, "Bd", clock.rateUncertainty)),
-                                       QString::number(clock.clock->map.unitIntervals()), how});
+                                       QString::number(clock.unitIntervals), how});
     }
     content.captures.heading = "Captures";
     content.captures.columns = {"capture", "file", "samples", "interval", "SHA-256"};

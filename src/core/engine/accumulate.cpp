@@ -4,16 +4,71 @@
 #include "set_measured.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace fulvex {
 
 namespace {
 
-Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results &all)
+/// How many captures a number is of, in place of what was said before.
+void sayTogether(std::vector<std::pair<std::string, std::string>> &provenance, std::int64_t captures, const char *how)
 {
-    Row row = runs.front().rows[index];
-    const MeasurementEntry &entry = all.document->measurements[index];
-    const Quantity &quantity = *findQuantity(entry.quantity);
+    std::erase_if(provenance, [](const auto &fact) { return fact.first == "captures"; });
+    provenance.emplace_back("captures", std::to_string(captures) + " " + how);
+}
+
+/// What a part of an uncertainty comes from, as it is said of all.
+const char *nameOfPart(const std::string &from)
+{
+    for (const char *name : {"scatter", "noise", "levels", "quantisation", "interpolation", "period"})
+        if (from == name) return name;
+    return "other";
+}
+
+/// An eye's quantity is that of the added-up eye.
+bool isOfEye(const std::vector<Results> &runs, std::size_t index, const Quantity &quantity)
+{
+    return quantity.needs == Needs::eye && std::none_of(runs.begin(), runs.end(), [&](const Results &run) {
+               const Measured &one = *run.rows[index].measured;
+               return one.reason.empty() && !one.single;
+           });
+}
+
+Measured measuredOf(const EyeResult &eye, const MeasurementEntry &entry, const Quantity &quantity)
+{
+    struct Merged final : QuantityInputs { // an eye quantity of the added-up eye
+        const MeasurementEntry *of = nullptr;
+        const EyeResult *from = nullptr;
+        const MeasurementEntry &entry() const override { return *of; }
+        Progress none;
+        Progress &progress() override { return none; }
+        EyeQuantities eye(EyeLook look) override
+        {
+            const auto opening = std::size_t(of->opening.value_or(0));
+            needOpening(of->opening, from->rule.thresholds.size());
+            const auto &some = look == EyeLook::rises   ? from->rises
+                               : look == EyeLook::falls ? from->falls
+                                                        : from->crossings;
+            const bool another = look != EyeLook::crossings && look != EyeLook::fold && of->levels != "default";
+            if (another)
+                throw Unmeasurable{
+                    "of several captures added up, eyes have transition times from 20 to 80 % alone"};
+            const EyeCrossings *its = opening < some.size() ? some[opening].get() : nullptr;
+            return {*from->fold, its, from->unitInterval, from->resolution, opening};
+        }
+    } inputs;
+    inputs.of = &entry;
+    inputs.from = &eye;
+    try {
+        return eye.reason.empty() ? quantity.measure(inputs) : Measured::none(eye.reason);
+    } catch (const Unmeasurable &why) {
+        return Measured::none(why.reason);
+    }
+}
+
+/// The values of all, one after the other.
+Measured laidTogether(const std::vector<Results> &runs, std::size_t index)
+{
     Measured merged;
     PopulationBuilder population;
     for (const Results &run : runs) {
@@ -29,6 +84,35 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
     const Measured &first = *runs.front().rows[index].measured;
     merged.scatter = first.scatter;
     if (!first.single) merged.parts = first.parts;
+    if (merged.population.size() > 0) merged.reason.clear(); // what some of the captures gave counts
+    return merged;
+}
+
+/// What is told of the values of all, without them.
+void addTotals(Row &row, const std::vector<Results> &runs, std::size_t index)
+{
+    std::vector<const PopulationTotal *> totals;
+    for (const Results &run : runs) totals.push_back(run.rows[index].total.get());
+    row.total = std::make_shared<const PopulationTotal>(PopulationTotal::merged(totals));
+    row.statistics = row.total->statistics();
+    row.histogram = row.total->histogram();
+    double squares = 0;
+    if (row.statistics.count > 0 && !row.total->single) {
+        for (const auto &[from, value] : row.total->parts) row.statistics.parts.push_back({nameOfPart(from), value});
+        for (const UncertaintyPart &part : row.statistics.parts) squares += part.value * part.value;
+        if (!row.statistics.parts.empty()) row.statistics.uncertainty = std::sqrt(squares);
+    }
+    row.reason.clear();
+    if (row.statistics.count > 0) return;
+    for (const PopulationTotal::Record &record : row.total->records) // the first by alphabet, whatever the order
+        if (!record.reason.empty() && (row.reason.empty() || record.reason < row.reason)) row.reason = record.reason;
+}
+
+Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results &all)
+{
+    Row row = runs.front().rows[index];
+    const MeasurementEntry &entry = all.document->measurements[index];
+    const Quantity &quantity = *findQuantity(entry.quantity);
     row.keptOut.clear();
     row.keptOutCount = 0;
     for (const Results &run : runs) {
@@ -37,46 +121,43 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
         const std::size_t room = std::min(one.keptOut.size(), Row::mostKeptOut - row.keptOut.size());
         row.keptOut.insert(row.keptOut.end(), one.keptOut.begin(), one.keptOut.begin() + std::ptrdiff_t(room));
     }
-    if (merged.population.size() > 0) merged.reason.clear(); // what some of the captures gave counts
-    const bool occurs = std::any_of(runs.begin(), runs.end(), [&](const Results &run) {
-        const Measured &one = *run.rows[index].measured;
-        return one.reason.empty() && !one.single;
+    const bool totals = std::all_of(runs.begin(), runs.end(), [&](const Results &run) {
+        return run.rows[index].total != nullptr;
     });
-    if (quantity.needs == Needs::eye && !occurs) {
-        const EyeResult &eye = *findEntry(all.eyes, entry.eye);
-        struct Merged final : QuantityInputs { // an eye quantity of the added-up eye
-            const MeasurementEntry *of = nullptr;
-            const EyeResult *from = nullptr;
-            const MeasurementEntry &entry() const override { return *of; }
-            Progress none;
-            Progress &progress() override { return none; }
-            EyeQuantities eye(EyeLook look) override
-            {
-                const auto opening = std::size_t(of->opening.value_or(0));
-                needOpening(of->opening, from->rule.thresholds.size());
-                const auto &some = look == EyeLook::rises   ? from->rises
-                                   : look == EyeLook::falls ? from->falls
-                                                            : from->crossings;
-                const bool another = look != EyeLook::crossings && look != EyeLook::fold && of->levels != "default";
-                if (another)
-                    throw Unmeasurable{
-                        "of several captures added up, eyes have transition times from 20 to 80 % alone"};
-                const EyeCrossings *its = opening < some.size() ? some[opening].get() : nullptr;
-                return {*from->fold, its, from->unitInterval, from->resolution, opening};
-            }
-        } inputs;
-        inputs.of = &entry;
-        inputs.from = &eye;
-        try {
-            merged = eye.reason.empty() ? quantity.measure(inputs) : Measured::none(eye.reason);
-        } catch (const Unmeasurable &why) {
-            merged = Measured::none(why.reason);
-        }
-    }
-    setMeasured(row, std::move(merged));
+    const bool ofEye = isOfEye(runs, index, quantity);
+    if (totals) addTotals(row, runs, index);
+    if (ofEye)
+        setMeasured(row, measuredOf(*findEntry(all.eyes, entry.eye), entry, quantity));
+    else if (!totals)
+        setMeasured(row, laidTogether(runs, index));
     row.verdict = verdictOf(row, entry.limit);
-    row.provenance.emplace_back("captures", std::to_string(runs.size()) + " accumulated");
+    sayTogether(row.provenance, all.together, "accumulated");
     return row;
+}
+
+/// By the first that has one; of all the unit intervals, and their rate.
+ClockResult mergedClock(const std::vector<Results> &runs, std::size_t index)
+{
+    const ClockResult *first = nullptr;
+    double rates = 0, squares = 0;
+    std::int64_t unitIntervals = 0;
+    for (const Results &run : runs) {
+        const ClockResult &one = run.clocks[index];
+        if (!one.reason.empty()) continue;
+        const auto own = double(one.unitIntervals);
+        if (!first) first = &one;
+        unitIntervals += one.unitIntervals;
+        rates += one.rate * own;
+        squares += one.rateUncertainty * one.rateUncertainty * own * own;
+    }
+    if (!first) return runs.front().clocks[index];
+    ClockResult all = *first;
+    all.unitIntervals = unitIntervals;
+    if (unitIntervals > 0) {
+        all.rate = rates / double(unitIntervals);
+        all.rateUncertainty = std::sqrt(squares) / double(unitIntervals);
+    }
+    return all;
 }
 
 using Crossings = std::vector<std::shared_ptr<const EyeCrossings>>;
@@ -123,7 +204,7 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
     return eye;
 }
 
-SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t index)
+SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t index, std::int64_t together)
 {
     SpectrumResult all = runs.front().spectra[index];
     std::vector<const PowerSpectrum *> records;
@@ -147,7 +228,7 @@ SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t inde
         all.reason = records.empty() ? reason
                                      : "the captures' lines do not lie at the same frequencies: give a resolution, or "
                                        "captures of one sample rate and length";
-    all.provenance.emplace_back("captures", std::to_string(runs.size()) + " added up");
+    sayTogether(all.provenance, together, "added up");
     return all;
 }
 
@@ -166,20 +247,6 @@ std::string filesOf(const Results &run, const std::vector<Results> &runs)
     return own.empty() ? all : own;
 }
 
-MaskRun::OfCapture countsOf(const MaskRun &mask, std::string files)
-{
-    MaskRun::OfCapture counts;
-    counts.files = std::move(files);
-    counts.reason = mask.reason;
-    if (!mask.result) return counts;
-    counts.unitIntervals = mask.result->unitIntervals;
-    counts.hits = mask.result->hits;
-    counts.failedUnitIntervals = mask.result->failedUnitIntervals;
-    counts.areaHits = mask.result->areaHits;
-    counts.margin = mask.result->margin;
-    return counts;
-}
-
 MaskRun mergedMask(const std::vector<Results> &runs, std::size_t index)
 {
     MaskRun mask;
@@ -189,7 +256,7 @@ MaskRun mergedMask(const std::vector<Results> &runs, std::size_t index)
     for (const Results &run : runs) {
         const MaskRun &one = run.masks[index];
         if (one.captures.empty())
-            captures.push_back(countsOf(one, filesOf(run, runs)));
+            captures.push_back(one.counts(filesOf(run, runs)));
         else
             captures.insert(captures.end(), one.captures.begin(), one.captures.end());
         if (mask.id.empty() || (one.result && !all)) mask = one; // with its areas
@@ -242,6 +309,8 @@ Results accumulated(const std::vector<Results> &runs)
 {
     if (runs.size() == 1) return runs.front();
     Results all = runs.front();
+    all.together = 0;
+    for (const Results &run : runs) all.together += run.together;
     all.captures.clear();
     for (const Results &run : runs) { // every file that took part, once
         for (const CaptureResult &capture : run.captures) {
@@ -251,9 +320,10 @@ Results accumulated(const std::vector<Results> &runs)
             if (!known) all.captures.push_back(capture);
         }
     }
+    for (std::size_t i = 0; i < all.clocks.size(); ++i) all.clocks[i] = mergedClock(runs, i);
     for (std::size_t i = 0; i < all.eyes.size(); ++i) all.eyes[i] = mergedEye(runs, i);
     for (std::size_t i = 0; i < all.masks.size(); ++i) all.masks[i] = mergedMask(runs, i);
-    for (std::size_t i = 0; i < all.spectra.size(); ++i) all.spectra[i] = mergedSpectrum(runs, i);
+    for (std::size_t i = 0; i < all.spectra.size(); ++i) all.spectra[i] = mergedSpectrum(runs, i, all.together);
     for (BudgetResult &budget : all.budgets) {
         budget.found.reset();
         budget.tails.reset();

@@ -128,6 +128,7 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry, bool ji
                 const auto node = evaluation.clock(entry.id);
                 result.clock = node.clock;
                 result.rate = node.clock->map.rate();
+                result.unitIntervals = node.clock->map.runningUnitIntervals();
                 result.rateUncertainty = node.rateUncertainty;
                 if (node.levels) result.levels = node.levels->levels;
                 result.transitions = transitionsOf(node.clock->edges.edges(), result.levels.size());

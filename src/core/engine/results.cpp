@@ -72,4 +72,18 @@ std::optional<std::pair<double, double>> wholeSpan(const Results &results, const
     return span;
 }
 
+MaskRun::OfCapture MaskRun::counts(std::string files) const
+{
+    OfCapture counts;
+    counts.files = std::move(files);
+    counts.reason = reason;
+    if (!result) return counts;
+    counts.unitIntervals = result->unitIntervals;
+    counts.hits = result->hits;
+    counts.failedUnitIntervals = result->failedUnitIntervals;
+    counts.areaHits = result->areaHits;
+    counts.margin = result->margin;
+    return counts;
+}
+
 } // namespace fulvex

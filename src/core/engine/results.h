@@ -10,7 +10,7 @@
 #include "jitter_budget.h"
 #include "mask_test_run.h"
 #include "phase_noise.h"
-#include "population.h"
+#include "population_total.h"
 #include "pyramid.h"
 #include "spectral_lines.h"
 #include "spectrogram.h"
@@ -61,6 +61,7 @@ struct ClockResult {
     bool pending = false;
     std::shared_ptr<const Clock> clock = {};
     double rate = 0, rateUncertainty = 0;       ///< Bd
+    std::int64_t unitIntervals = 0;             ///< that it runs through
     std::vector<double> levels = {};            ///< of more than two amplitude levels, the source's unit
     std::vector<std::int64_t> transitions = {}; ///< how often each occurs: from the first level to the first, second …
     std::vector<Finding> findings = {};         ///< what makes it doubtful, with what to try
@@ -82,6 +83,7 @@ struct Row {
     Statistics statistics;
     Verdict verdict = Verdict::none;
     std::shared_ptr<const Measured> measured;
+    std::shared_ptr<const PopulationTotal> total; ///< of several captures added up, which `measured` is not of; or null
     ValueHistogram histogram; ///< of its population; empty without one
     double share = 1;         ///< of the record or region that was looked at, as in EyeResult
     /// Occurrences that the document keeps out of the population, the first of them.
@@ -143,6 +145,7 @@ struct MaskRun {
         auto operator<=>(const OfCapture &) const = default;
     };
     std::vector<OfCapture> captures; ///< sorted
+    OfCapture counts(std::string files) const; ///< what this one gave
 };
 
 /// A program of the user's that the document names, as it lies there now.
@@ -215,6 +218,7 @@ struct Results {
     std::vector<BudgetResult> budgets;
     std::vector<PhaseNoiseResult> phaseNoise;
     std::vector<ProgramStatus> programs;
+    std::int64_t together = 1; ///< captures that were added up
 
     // Compiled once, as a document's.
     Results();

@@ -139,6 +139,7 @@ EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
     std::sort(all.parts.begin(), all.parts.end(), before);
     std::sort(all.stretches.begin(), all.stretches.end(), before);
     for (const Part &part : all.parts) all.sum.merge(part);
+    if (all.parts.size() >= manyRecords) all.stretches = all.parts;
     return all;
 }
 

@@ -100,8 +100,10 @@ struct EyeFold {
     const Moments &one() const { return sum.level(1); }
     std::vector<Part> parts; ///< one a record, sorted
     Part sum;                ///< of the parts, in their order
-    /// The same of stretches of the records, sorted: what uncertainties are told by. As many as there is much to fold.
+    /// The same of stretches of the records, sorted: what uncertainties are told by. As many as there is much to fold;
+    /// of many records each is one.
     std::vector<Part> stretches;
+    static constexpr std::size_t manyRecords = 64;
     void merge(const EyeFold &later);
     static EyeFold merged(const std::vector<const EyeFold *> &folds);
     double crossing(std::size_t lower = 0) const { return sum.crossing(lower); }

@@ -101,6 +101,7 @@ EyeCrossings EyeCrossings::merged(const std::vector<const EyeCrossings *> &recor
     std::sort(all.parts.begin(), all.parts.end(), before);
     std::sort(all.stretches.begin(), all.stretches.end(), before);
     for (const Moments &part : all.parts) all.error.merge(part);
+    if (all.parts.size() >= EyeFold::manyRecords) all.stretches = all.parts;
     return all;
 }
 

@@ -13,11 +13,11 @@ namespace {
 
 auto timeKey(const MaskFailure &f)
 {
-    return std::tuple(f.time, f.unitInterval, f.deepest, f.worstTime, f.area, f.phase, f.value);
+    return std::tuple(f.time, f.unitInterval, f.deepest, f.worstTime, f.area, f.phase, f.value, f.capture);
 }
 auto depthKey(const MaskFailure &f)
 {
-    return std::tuple(-f.deepest, f.time, f.unitInterval, f.worstTime, f.area, f.phase, f.value);
+    return std::tuple(-f.deepest, f.time, f.unitInterval, f.worstTime, f.area, f.phase, f.value, f.capture);
 }
 
 /// The first ones of both lists by a key, which tells any two apart that differ: so the order of mergers is no matter.

@@ -4,6 +4,7 @@
 #include "mask_geometry.h"
 
 #include <optional>
+#include <string>
 
 namespace fulvex {
 
@@ -15,6 +16,7 @@ struct MaskFailure {
     double worstTime = 0;        ///< s, of the worst hit
     int area = 0;                ///< the worst hit's
     double phase = 0, value = 0; ///< where the worst hit stands in the eye: UI, channel's unit
+    std::string capture = {};    ///< of several added up: the names of its files
 };
 
 /// How failures spread over a record: counts of equal spans of unit intervals, 2^shift of them each. A span is the

@@ -40,9 +40,9 @@ Json captureJson(const CaptureResult &capture)
 Json clockJson(const ClockResult &clock)
 {
     Json json{{"id", clock.id},
-              {"rate", clock.clock ? Json(clock.rate) : Json()},
-              {"unit_intervals", clock.clock ? Json(clock.clock->map.runningUnitIntervals()) : Json()}};
-    json["rate_uncertainty"] = clock.clock ? Json(clock.rateUncertainty) : Json();
+              {"rate", clock.reason.empty() ? Json(clock.rate) : Json()},
+              {"unit_intervals", clock.reason.empty() ? Json(clock.unitIntervals) : Json()}};
+    json["rate_uncertainty"] = clock.reason.empty() ? Json(clock.rateUncertainty) : Json();
     if (!clock.levels.empty()) {
         json["levels"] = clock.levels;
         json["transitions"] = Json::array(); // row by row: from each level to each

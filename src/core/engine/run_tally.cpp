@@ -1,0 +1,76 @@
+#include "run_tally.h"
+
+#include "engine.h"
+
+namespace fulvex {
+
+Results summaryOf(Results results, const std::string &name, bool withTraces)
+{
+    for (Row &row : results.rows) {
+        row.total = std::make_shared<const PopulationTotal>(PopulationTotal::of(*row.measured, name));
+        Measured alone; // what kind of number it is
+        alone.reason = row.measured->reason;
+        alone.single = row.measured->single;
+        alone.value = row.measured->value;
+        row.measured = std::make_shared<const Measured>(std::move(alone));
+        row.levels.clear();
+    }
+    for (ClockResult &clock : results.clocks) {
+        clock.clock.reset();
+        clock.samples.reset();
+        clock.jitter.reset();
+    }
+    for (EyeResult &eye : results.eyes) {
+        eye.samples.reset();
+        eye.by.reset();
+        eye.errors.reset();
+    }
+    for (MaskRun &mask : results.masks) {
+        mask.captures = {mask.counts(name)};
+        if (!mask.result) continue;
+        MaskResult named = *mask.result;
+        for (auto *list : {&named.failures, &named.worst})
+            for (MaskFailure &failure : *list) failure.capture = name;
+        mask.result = std::make_shared<const MaskResult>(std::move(named));
+    }
+    for (SpectrumResult &spectrum : results.spectra) spectrum.samples.reset();
+    for (PhaseNoiseResult &noise : results.phaseNoise) {
+        noise.edges.reset();
+        noise.stability.reset();
+        noise.by.reset();
+    }
+    for (BudgetResult &budget : results.budgets) budget.by.reset();
+    if (withTraces) return results;
+    for (CaptureResult &capture : results.captures) capture.sources.clear();
+    for (ChannelResult &channel : results.channels) {
+        channel.source.reset();
+        channel.pyramid.reset();
+    }
+    return results;
+}
+
+void RunTally::add(Results summary)
+{
+    m_size += summary.together;
+    m_sums.push_back(std::move(summary));
+    while (m_sums.size() > 1 && m_sums[m_sums.size() - 2].together <= m_sums.back().together) {
+        Results both = accumulated({std::move(m_sums[m_sums.size() - 2]), std::move(m_sums.back())});
+        m_sums.pop_back();
+        m_sums.back() = std::move(both);
+    }
+}
+
+void RunTally::leaveOut(const Results &unread)
+{
+    for (const CaptureResult &capture : unread.captures)
+        if (!capture.error.empty()) m_unread.push_back(capture);
+}
+
+Results RunTally::results() const
+{
+    Results all = accumulated(m_sums);
+    all.captures.insert(all.captures.end(), m_unread.begin(), m_unread.end());
+    return all;
+}
+
+} // namespace fulvex
