@@ -4,6 +4,7 @@
 #include "failure_text.h"
 #include "fulvex_version.h"
 #include "info_command.h"
+#include "merge_command.h"
 #include "plain_text.h"
 #include "program_command.h"
 #include "program_log.h"
@@ -38,8 +39,21 @@ int main(int argc, char **argv)
         "--out", command.out,
         "folder for results.json, measurements.csv, report.html, report.pdf; without it the table is printed");
     run->add_option("--populations", command.populations,
-                    "folder for each row's population, ID.npy: time in s and value of each occurrence");
+                    "folder for each row's population, ID.npy: time in s and value of each occurrence; of several "
+                    "captures in folders 1, 2, … in it");
+    run->add_option("--partial", command.part, "file for what the captures gave, to be merged with that of others");
+    run->add_option("--junit", command.junit, "file for the verdicts as JUnit XML");
+    run->add_option("--jobs", command.jobs, "captures that are computed at a time (1)")->check(CLI::Range(1, 256));
     run->fallthrough();
+    fulvex::MergeCommand parts;
+    auto *merge = app.add_subcommand("merge", "add up what run --partial wrote, in any order");
+    merge->add_option("PROJECT", parts.project, "project document (NAME.fulvex)")->required();
+    merge->add_option("PART", parts.parts, "files of run --partial")->required();
+    merge->add_option("--out", parts.out, "folder for the report, as of run; without it the table is printed");
+    merge->add_option("--partial", parts.part, "file for the sum, to be merged again");
+    merge->add_option("--junit", parts.junit, "file for the verdicts as JUnit XML");
+    merge->add_flag("--repeated", parts.repeated, "count a capture that several parts hold as often as they do");
+    merge->fallthrough();
     fulvex::WriteCommand channel;
     auto *write = app.add_subcommand("write", "write a channel's samples to a file");
     write->add_option("PROJECT", channel.project, "project document (NAME.fulvex)")->required();
@@ -86,12 +100,14 @@ int main(int argc, char **argv)
         if (*write) return fulvex::write(channel);
         if (*evidence) return fulvex::evidence(question);
         if (*program) return fulvex::program(its);
-        if (!command.out.empty() && !std::getenv("QT_QPA_PLATFORM")) setenv("QT_QPA_PLATFORM", "offscreen", 1);
-        if (command.out.empty()) return fulvex::run(command);
+        parts.quiet = command.quiet;
+        const auto work = [&] { return *merge ? fulvex::merge(parts) : fulvex::run(command); };
+        if ((*merge ? parts.out : command.out).empty()) return work();
+        if (!std::getenv("QT_QPA_PLATFORM")) setenv("QT_QPA_PLATFORM", "offscreen", 1);
         qInstallMessageHandler(
             [](QtMsgType, const QMessageLogContext &, const QString &) {}); // stderr is for our one line
         QApplication painting(argc, argv);                                  // fonts and pictures for the reports
-        return fulvex::run(command);
+        return work();
     } catch (const fulvex::Cancelled &) {
         return 2;
     } catch (...) {

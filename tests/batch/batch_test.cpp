@@ -240,6 +240,66 @@ TEST_F(Batch, ParametersAndLimitsCount)
     EXPECT_EQ(run("run strict.fulvex -q").status, 1);
 }
 
+TEST_F(Batch, PartsOfARunAddUpToTheWholeOfIt)
+{
+    std::string captures;
+    for (int i = 0; i < 4; ++i) {
+        const std::string file = "c" + std::to_string(i) + ".csv";
+        makeLink(file, std::uint64_t(20 + i));
+        captures += " --capture run1=" + file;
+        EXPECT_EQ(run("run link.fulvex -q --capture run1=" + file + " --partial " + std::to_string(i) + ".part").status, 0);
+    }
+    EXPECT_EQ(run("run link.fulvex" + captures + " --out whole --junit whole.xml").status, 0);
+    EXPECT_EQ(run("run link.fulvex" + captures + " --out both --jobs 2").status, 0);
+    EXPECT_EQ(run("merge link.fulvex -q 2.part 0.part --partial some.part").status, 0);
+    const auto merged = run("merge link.fulvex 3.part some.part 1.part 0.part --out merged --junit merged.xml");
+    EXPECT_EQ(merged.status, 0);
+    EXPECT_EQ(merged.err, "left out: 0.part: all its captures are in another part\n");
+    const auto results = [&](const std::string &of) {
+        auto json = nlohmann::json::parse(test::readAll(folder / (of + "/results.json")));
+        json.erase("made");
+        json.erase("files");
+        return json.dump();
+    };
+    EXPECT_EQ(results("merged"), results("whole"));
+    EXPECT_EQ(results("both"), results("whole"));
+    EXPECT_EQ(test::readAll(folder / "merged/measurements.csv"), test::readAll(folder / "whole/measurements.csv"));
+    const std::string verdicts = test::readAll(folder / "whole.xml");
+    EXPECT_EQ(verdicts, test::readAll(folder / "merged.xml"));
+    EXPECT_THAT(verdicts, testing::AllOf(testing::StartsWith("<?xml version=\"1.0\""), testing::HasSubstr("c3.csv"),
+                                         testing::HasSubstr("failures=\"0\"")));
+    const auto repeated = run("merge link.fulvex 0.part 0.part 0.part --repeated --out thrice");
+    EXPECT_EQ(repeated.status, 0);
+    const auto count = [&](const std::string &of) {
+        const auto json = nlohmann::json::parse(test::readAll(folder / (of + "/results.json")));
+        return json["eyes"][0]["unit_intervals"].get<std::int64_t>();
+    };
+    EXPECT_EQ(run("merge link.fulvex 0.part --out once").status, 0);
+    EXPECT_EQ(count("thrice"), 3 * count("once"));
+    EXPECT_EQ(run("merge link.fulvex link.fulvex").status, 2);
+    EXPECT_THAT(run("merge link.fulvex link.fulvex").err, testing::HasSubstr("is no part"));
+}
+
+TEST_F(Batch, OneOfManyThatCannotBeReadIsTold)
+{
+    makeLink();
+    makeLink("other.csv", 7);
+    folder.write("torn.npy", "\x93NUMPY");
+    const std::string three = "run link.fulvex --capture run1=link.csv --capture run1=torn.npy --capture run1=other.csv";
+    const auto told = run(three + " --out some --junit some.xml --populations values");
+    EXPECT_EQ(told.status, 1);
+    EXPECT_THAT(told.err, testing::AllOf(testing::HasSubstr("left out: "), testing::HasSubstr("torn.npy")));
+    const auto json = nlohmann::json::parse(test::readAll(folder / "some/results.json"));
+    EXPECT_EQ(json["captures"].size(), 3u);
+    EXPECT_THAT(json["captures"][2]["findings"].dump(), testing::HasSubstr("error"));
+    EXPECT_EQ(json["masks"][0]["captures"].size(), 2u);
+    EXPECT_THAT(test::readAll(folder / "some.xml"), testing::HasSubstr("<error message="));
+    const std::string row = json["measurements"][0]["id"];
+    EXPECT_TRUE(std::filesystem::exists(folder.path() / "values" / "1" / (row + ".npy")));
+    EXPECT_TRUE(std::filesystem::exists(folder.path() / "values" / "3" / (row + ".npy")));
+    EXPECT_EQ(run("run link.fulvex -q --capture run1=torn.npy --capture run1=torn.npy").status, 2);
+}
+
 TEST_F(Batch, CapturesAreReplacedAndAccumulated)
 {
     makeLink("other.csv", 7);

@@ -5,13 +5,40 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
+#include <map>
 
 namespace fulvex {
 
 namespace {
 
+using Provenance = std::vector<std::pair<std::string, std::string>>;
+
+/// What is said of all alike; where they differ, that they do.
+Provenance sharedBy(const std::vector<const Provenance *> &some)
+{
+    constexpr const char *own = "of each capture its own";
+    Provenance shared;
+    std::map<std::string, std::size_t> times;
+    for (const Provenance *one : some) {
+        for (const auto &[what, how] : *one) {
+            if (++times[what] == 1) {
+                shared.emplace_back(what, how);
+                continue;
+            }
+            auto &known = std::find_if(shared.begin(), shared.end(), [&](const auto &fact) {
+                              return fact.first == what;
+                          })->second;
+            if (known != how) known = own;
+        }
+    }
+    for (auto &[what, how] : shared)
+        if (times[what] < some.size()) how = own;
+    return shared;
+}
+
 /// How many captures a number is of, in place of what was said before.
-void sayTogether(std::vector<std::pair<std::string, std::string>> &provenance, std::int64_t captures, const char *how)
+void sayTogether(Provenance &provenance, std::int64_t captures, const char *how)
 {
     std::erase_if(provenance, [](const auto &fact) { return fact.first == "captures"; });
     provenance.emplace_back("captures", std::to_string(captures) + " " + how);
@@ -102,6 +129,7 @@ void addTotals(Row &row, const std::vector<Results> &runs, std::size_t index)
         for (const UncertaintyPart &part : row.statistics.parts) squares += part.value * part.value;
         if (!row.statistics.parts.empty()) row.statistics.uncertainty = std::sqrt(squares);
     }
+    sayUncertainty(row);
     row.reason.clear();
     if (row.statistics.count > 0) return;
     for (const PopulationTotal::Record &record : row.total->records) // the first by alphabet, whatever the order
@@ -125,7 +153,12 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
         return run.rows[index].total != nullptr;
     });
     const bool ofEye = isOfEye(runs, index, quantity);
-    if (totals) addTotals(row, runs, index);
+    if (totals) {
+        std::vector<const Provenance *> said;
+        for (const Results &run : runs) said.push_back(&run.rows[index].provenance);
+        row.provenance = sharedBy(said);
+        addTotals(row, runs, index);
+    }
     if (ofEye)
         setMeasured(row, measuredOf(*findEntry(all.eyes, entry.eye), entry, quantity));
     else if (!totals)
@@ -141,11 +174,17 @@ ClockResult mergedClock(const std::vector<Results> &runs, std::size_t index)
     const ClockResult *first = nullptr;
     double rates = 0, squares = 0;
     std::int64_t unitIntervals = 0;
+    std::vector<std::int64_t> transitions;
+    bool samePattern = true;
     for (const Results &run : runs) {
         const ClockResult &one = run.clocks[index];
         if (!one.reason.empty()) continue;
         const auto own = double(one.unitIntervals);
-        if (!first) first = &one;
+        if (first && transitions.size() == one.transitions.size())
+            std::transform(transitions.begin(), transitions.end(), one.transitions.begin(), transitions.begin(),
+                           std::plus());
+        if (!first) first = &one, transitions = one.transitions;
+        samePattern = samePattern && one.pattern == first->pattern;
         unitIntervals += one.unitIntervals;
         rates += one.rate * own;
         squares += one.rateUncertainty * one.rateUncertainty * own * own;
@@ -153,6 +192,8 @@ ClockResult mergedClock(const std::vector<Results> &runs, std::size_t index)
     if (!first) return runs.front().clocks[index];
     ClockResult all = *first;
     all.unitIntervals = unitIntervals;
+    all.transitions = std::move(transitions);
+    if (!samePattern) all.pattern.reset();
     if (unitIntervals > 0) {
         all.rate = rates / double(unitIntervals);
         all.rateUncertainty = std::sqrt(squares) / double(unitIntervals);
@@ -212,6 +253,9 @@ SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t inde
         if (run.spectra[index].spectrum) records.push_back(&run.spectra[index].spectrum->power);
     }
     const std::string reason = std::exchange(all.reason, {});
+    std::vector<const Provenance *> said;
+    for (const Results &run : runs) said.push_back(&run.spectra[index].provenance);
+    all.provenance = sharedBy(said);
     all.samples.reset();
     all.spectrum.reset();
     all.spectrogram.reset();
@@ -285,6 +329,7 @@ PhaseNoiseResult mergedPhaseNoise(const std::vector<Results> &runs, std::size_t 
         const PhaseNoiseResult &one = run.phaseNoise[index];
         if (one.found) records.push_back(one.found.get());
         if (all.reason.empty()) all.reason = one.reason;
+        if (one.floor) all.floor = std::max(all.floor.value_or(*one.floor), *one.floor);
     }
     all.edges.reset();
     all.stability.reset();
@@ -307,10 +352,15 @@ PhaseNoiseResult mergedPhaseNoise(const std::vector<Results> &runs, std::size_t 
 
 Results accumulated(const std::vector<Results> &runs)
 {
-    if (runs.size() == 1) return runs.front();
+    if (runs.size() == 1 && runs.front().counted.empty()) return runs.front();
     Results all = runs.front();
     all.together = 0;
-    for (const Results &run : runs) all.together += run.together;
+    all.counted.clear();
+    for (const Results &run : runs) {
+        all.together += run.together;
+        all.counted.insert(all.counted.end(), run.counted.begin(), run.counted.end());
+    }
+    std::sort(all.counted.begin(), all.counted.end());
     all.captures.clear();
     for (const Results &run : runs) { // every file that took part, once
         for (const CaptureResult &capture : run.captures) {

@@ -206,6 +206,12 @@ struct PhaseNoiseResult {
     std::optional<PhaseNoise::Point> worst; ///< where it is nearest to its limit, dB below it
 };
 
+/// A capture that counts among others.
+struct CountedCapture {
+    std::string name, fingerprint; ///< of its files, one behind the other
+    auto operator<=>(const CountedCapture &) const = default;
+};
+
 struct Results {
     std::shared_ptr<const Document> document;
     std::vector<CaptureResult> captures;
@@ -218,7 +224,8 @@ struct Results {
     std::vector<BudgetResult> budgets;
     std::vector<PhaseNoiseResult> phaseNoise;
     std::vector<ProgramStatus> programs;
-    std::int64_t together = 1; ///< captures that were added up
+    std::int64_t together = 1;           ///< captures that were added up
+    std::vector<CountedCapture> counted; ///< which, where they were made to be: see RunTally
 
     // Compiled once, as a document's.
     Results();

@@ -11,6 +11,11 @@ void setMeasured(Row &row, Measured measured)
     row.statistics = std::move(described.statistics);
     row.histogram = std::move(described.histogram);
     row.measured = std::make_shared<const Measured>(std::move(measured));
+    sayUncertainty(row);
+}
+
+void sayUncertainty(Row &row)
+{
     std::erase_if(row.provenance, [](const auto &fact) { return fact.first == "uncertainty"; });
     std::string parts;
     for (const UncertaintyPart &part : row.statistics.parts) {

@@ -52,6 +52,15 @@ void seekLines(PhaseNoise &noise)
 
 } // namespace
 
+/// Nearly as long, to five bits: captures that are a few unit intervals apart have segments of one length, whose
+/// spectra add up line by line.
+static std::size_t shortened(std::size_t length)
+{
+    std::size_t step = 2;
+    while (length / step >= 32) step *= 2;
+    return length / step * step;
+}
+
 PhaseNoise phaseNoiseOf(const JitterEdges &edges, Progress &progress)
 {
     PhaseNoise found;
@@ -85,7 +94,7 @@ PhaseNoise phaseNoiseOf(const JitterEdges &edges, Progress &progress)
         piece.from = from;
         piece.to = std::min(decade, found.highest);
         std::size_t wanted = segmentFor(from / double(finest), window, edges.unitInterval);
-        if (wanted == 0 || std::int64_t(wanted) > size) wanted = std::size_t(size) / 2 * 2;
+        if (wanted == 0 || std::int64_t(wanted) > size) wanted = shortened(std::size_t(size));
         SpectrumRule rule;
         rule.window = window;
         rule.length = wanted;
@@ -211,16 +220,69 @@ double densityAt(const PowerSpectrum &other, double frequency)
 
 } // namespace
 
+namespace {
+
+using Piece = PhaseNoise::Piece;
+
+/// Adds a record's spectrum, or the sum of several, to those of its length; line by line, which lie at the same part of
+/// the carrier.
+void addTo(std::vector<PowerSpectrum> &sums, const PowerSpectrum &one)
+{
+    const auto place = std::find_if(sums.begin(), sums.end(), [&](const PowerSpectrum &sum) {
+        return sum.density.size() <= one.density.size();
+    });
+    if (place == sums.end() || place->density.size() != one.density.size()) {
+        sums.insert(place, one)->parts.clear();
+        return;
+    }
+    const double mine = double(place->segments), its = double(one.segments), both = mine + its;
+    for (std::size_t line = 0; line < one.density.size(); ++line)
+        place->density[line] = (place->density[line] * mine + one.density[line] * its) / both;
+    place->step = (place->step * mine + one.step * its) / both;
+    place->segments += one.segments;
+    place->leftOut += one.leftOut;
+    place->share = std::min(place->share, one.share);
+}
+
+/// Their mean, on the lines of the longest.
+PowerSpectrum meanOf(const std::vector<PowerSpectrum> &sums)
+{
+    PowerSpectrum all = sums.front();
+    for (auto other = sums.begin() + 1; other != sums.end(); ++other) {
+        const double mine = double(all.segments), its = double(other->segments);
+        for (std::size_t line = 0; line < all.density.size(); ++line)
+            all.density[line] =
+                (all.density[line] * mine + densityAt(*other, double(line) * all.step) * its) / (mine + its);
+        all.segments += other->segments;
+    }
+    return all;
+}
+
+void addTo(Piece &piece, const Piece &one, double before, double its)
+{
+    const double both = before + its;
+    piece.from = (piece.from * before + one.from * its) / both;
+    piece.to = (piece.to * before + one.to * its) / both;
+    piece.independent += one.independent;
+    if (one.byLength.empty()) addTo(piece.byLength, one.power);
+    for (const PowerSpectrum &sum : one.byLength) addTo(piece.byLength, sum);
+}
+
+} // namespace
+
 PhaseNoise PhaseNoise::merged(std::span<const PhaseNoise *const> records)
 {
     PhaseNoise all;
+    std::string reason;
     for (const PhaseNoise *record : records) {
         if (!record->reason.empty()) {
-            all.reason = record->reason;
+            reason = record->reason;
             continue;
         }
         if (all.pieces.empty()) {
             all = *record;
+            for (Piece &piece : all.pieces)
+                if (piece.byLength.empty()) addTo(piece.byLength, piece.power);
             continue;
         }
         constexpr double alike = 0.01, sameLength = 1.5;
@@ -231,26 +293,17 @@ PhaseNoise PhaseNoise::merged(std::span<const PhaseNoise *const> records)
             none.reason = "the captures' carriers or lengths are too unlike to be averaged: ask each by itself";
             return none;
         }
-        const double before = double(all.records), together = double(all.records + record->records);
-        all.carrier = (all.carrier * before + record->carrier * double(record->records)) / together;
+        const double before = double(all.records), its = double(record->records);
+        all.carrier = (all.carrier * before + record->carrier * its) / (before + its);
         all.lowest = std::max(all.lowest, record->lowest);
         all.highest = std::min(all.highest, record->highest);
         all.edges += record->edges;
         all.records += record->records;
-        for (std::size_t i = 0; i < all.pieces.size(); ++i) {
-            Piece &piece = all.pieces[i];
-            const PowerSpectrum &other = record->pieces[i].power;
-            PowerSpectrum &power = piece.power;
-            const double mine = double(power.segments), its = double(other.segments);
-            for (std::size_t line = 0; line < power.density.size(); ++line)
-                power.density[line] =
-                    (power.density[line] * mine + densityAt(other, double(line) * power.step) * its) / (mine + its);
-            power.segments += other.segments;
-            piece.independent += record->pieces[i].independent;
-        }
+        for (std::size_t i = 0; i < all.pieces.size(); ++i) addTo(all.pieces[i], record->pieces[i], before, its);
     }
+    all.reason = all.pieces.empty() ? reason : "";
     if (all.pieces.empty()) return all;
-    all.reason.clear();
+    for (Piece &piece : all.pieces) piece.power = meanOf(piece.byLength);
     all.pieces.front().from = all.lowest;
     all.pieces.back().to = all.highest;
     seekLines(all);

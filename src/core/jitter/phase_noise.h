@@ -32,6 +32,9 @@ struct PhaseNoise {
     struct Piece {
         double from = 0, to = 0;   ///< Hz
         PowerSpectrum power;       ///< S_phi, rad^2 / Hz
+        /// Of several records: those that were made of segments of one length added up, the longest first; `power` is
+        /// their mean. Empty of one.
+        std::vector<PowerSpectrum> byLength;
         std::vector<double> noise; ///< the same without lines: the floor stands where they stood
         double independent = 1;    ///< segments, as many as those that overlap count for
     };

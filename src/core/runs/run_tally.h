@@ -8,7 +8,7 @@
 namespace fulvex {
 
 /// What a capture's results add to those of many, without what only its own record can be asked for: populations become
-/// what is told of them, sources and clocks are let go. `name`: of the capture, beside its failures and values.
+/// what is told of them, sources and clocks are let go. They are to have the captures' fingerprints. `name`: of the capture, beside its failures and values.
 /// `withTraces`: its channels stay, for pictures of them.
 Results summaryOf(Results results, const std::string &name, bool withTraces);
 

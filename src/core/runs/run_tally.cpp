@@ -2,6 +2,9 @@
 
 #include "engine.h"
 
+#include <algorithm>
+#include <map>
+
 namespace fulvex {
 
 Results summaryOf(Results results, const std::string &name, bool withTraces)
@@ -15,6 +18,9 @@ Results summaryOf(Results results, const std::string &name, bool withTraces)
         row.measured = std::make_shared<const Measured>(std::move(alone));
         row.levels.clear();
     }
+    std::string prints;
+    for (const CaptureResult &capture : results.captures) prints += capture.id + "=" + capture.sha256 + ";";
+    results.counted = {{name, prints}};
     for (ClockResult &clock : results.clocks) {
         clock.clock.reset();
         clock.samples.reset();
@@ -70,6 +76,12 @@ Results RunTally::results() const
 {
     Results all = accumulated(m_sums);
     all.captures.insert(all.captures.end(), m_unread.begin(), m_unread.end());
+    // By entry, then by name: the same whatever came first.
+    std::map<std::string, std::size_t> places;
+    for (const CaptureEntry &entry : all.document->captures) places.emplace(entry.id, places.size());
+    std::stable_sort(all.captures.begin(), all.captures.end(), [&](const CaptureResult &a, const CaptureResult &b) {
+        return std::pair(places[a.id], a.file) < std::pair(places[b.id], b.file);
+    });
     return all;
 }
 

@@ -1,0 +1,79 @@
+#include "capture_runs.h"
+
+#include "error.h"
+
+#include <algorithm>
+#include <charconv>
+#include <filesystem>
+#include <map>
+
+namespace fulvex {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+std::pair<std::string, std::string> splitAt(const std::string &text, const char *option)
+{
+    const std::size_t at = text.find('=');
+    if (at == 0 || at == std::string::npos || at + 1 == text.size())
+        throw Error(std::string(option) + " " + text, "is not of the form NAME=VALUE",
+                    "write for example " + std::string(option) + (option[2] == 'c' ? " run1=link.npy" : " fc=20e6"));
+    return {text.substr(0, at), text.substr(at + 1)};
+}
+
+std::string absoluteFile(const std::string &file)
+{
+    std::error_code failure; // without a working folder it stays as it is
+    const fs::path absolute = fs::absolute(file, failure);
+    return failure ? file : absolute.string();
+}
+
+} // namespace
+
+std::vector<OneRun> runsOf(const RunCommand &command, Document document)
+{
+    for (const std::string &setting : command.parameters) {
+        const auto [id, value] = splitAt(setting, "--set");
+        ParameterEntry *parameter = findEntry(document.parameters, id);
+        if (!parameter)
+            throw Error("--set " + setting, "the project has no parameter \"" + id + "\"",
+                        "see \"parameters\" in " + command.project);
+        const auto [end, failure] = std::from_chars(value.data(), value.data() + value.size(), parameter->value);
+        if (failure != std::errc() || end != value.data() + value.size())
+            throw Error("--set " + setting, "the value is not a number", "write a plain SI number");
+        const ParameterEntry &p = *parameter;
+        if ((p.min && p.value < *p.min) || (p.max && p.value > *p.max))
+            throw Error("--set " + setting, "lies outside the parameter's min and max",
+                        "see \"parameters\" in " + command.project);
+    }
+    std::map<std::string, std::vector<std::string>> files;
+    std::size_t count = 1;
+    for (const std::string &setting : command.captures) {
+        const auto [id, file] = splitAt(setting, "--capture");
+        if (!findEntry(document.captures, id))
+            throw Error("--capture " + setting, "the project has no capture \"" + id + "\"",
+                        "see \"captures\" in " + command.project);
+        files[id].push_back(absoluteFile(file));
+        count = std::max(count, files[id].size());
+    }
+    std::vector<OneRun> runs;
+    for (std::size_t i = 0; i < count; ++i) {
+        OneRun one{document, {}};
+        for (const auto &[id, list] : files) {
+            if (list.size() != 1 && list.size() != count)
+                throw Error("--capture " + id + "=…",
+                            "is given " + std::to_string(list.size()) + " times, another capture " +
+                                std::to_string(count) + " times",
+                            "give each the same number of times, or once");
+            CaptureEntry &capture = *findEntry(one.document.captures, id);
+            capture.file = list[std::min(i, list.size() - 1)];
+            capture.sha256.clear(); // another file was asked for
+            if (list.size() > 1) one.name += (one.name.empty() ? "" : ", ") + capture.file;
+        }
+        runs.push_back(std::move(one));
+    }
+    return runs;
+}
+
+} // namespace fulvex

@@ -1,0 +1,20 @@
+#pragma once
+
+#include "progress.h"
+#include "results.h"
+
+#include <filesystem>
+#include <functional>
+#include <string>
+
+namespace fulvex {
+
+/// Makes a folder that an option names; nothing for no name. Throws Error.
+void makeFolder(const std::string &folder, const char *option);
+
+/// All files of a report, put in place together. What is named in results.json, which comes last, belongs to it.
+/// `fingerprint`: of the project's file. `check` throws where the results are not to be believed any more.
+void writeReport(const Results &results, const std::string &fingerprint, const std::filesystem::path &out,
+                 Progress &progress, const std::function<void()> &check);
+
+} // namespace fulvex

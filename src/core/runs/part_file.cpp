@@ -1,0 +1,435 @@
+#include "part_file.h"
+
+#include "atomic_file.h"
+#include "engine.h"
+#include "fingerprint.h"
+#include "mapped_file.h"
+#include "part_archive.h"
+
+#include <algorithm>
+#include <set>
+
+namespace fulvex {
+
+namespace {
+
+constexpr std::string_view heading = "fulvex part 1\n";
+constexpr std::size_t hashSize = 64; ///< SHA-256 in hexadecimal
+
+} // namespace
+
+// What each is made of, in the order of the file. A change is another heading.
+
+template <typename Archive>
+static void describe(Archive &to, Moments &m)
+{
+    to(m.count, m.mean, m.squares, m.min, m.max);
+}
+
+template <typename Archive>
+static void describe(Archive &to, NestedBins &bins)
+{
+    to(bins.exponent, bins.first, bins.count);
+    if constexpr (Archive::reads) {
+        constexpr int most = 2000;
+        constexpr std::int64_t farthest = std::int64_t(1) << 60;
+        to.need(std::abs(bins.exponent) <= most && bins.count >= 0 && std::abs(bins.first) <= farthest,
+                "has bins that nobody makes");
+    }
+}
+
+template <typename Archive>
+static void describe(Archive &to, EyeCounts &counts)
+{
+    to(counts.columns, counts.across, counts.rows, counts.least, counts.most, counts.counts);
+    if constexpr (Archive::reads) {
+        const std::size_t cells = std::size_t(std::max(0, counts.columns)) * std::size_t(counts.rows.count);
+        constexpr int most = 1 << 16;
+        to.need(counts.columns > 0 && counts.columns <= most && counts.across > 0 && counts.across <= most &&
+                    (counts.counts.empty() || counts.counts.size() == cells),
+                "has an eye whose cells are not as many as they should be");
+        to.need(counts.counts.empty() || (counts.least <= counts.most && std::isfinite(counts.most - counts.least)),
+                "has an eye of no height");
+    }
+}
+
+template <typename Archive>
+static void describe(Archive &to, EyeFold::Trace::Bin &bin)
+{
+    to(bin.count, bin.phase, bin.value);
+}
+
+template <typename Archive>
+static void describe(Archive &to, EyeFold::Trace &trace)
+{
+    to(trace.bins);
+}
+
+template <typename Archive>
+static void describe(Archive &to, EyeFold::Part &part)
+{
+    to(part.levels, part.traces);
+    if constexpr (Archive::reads) {
+        const std::size_t symbols = part.levels.size();
+        to.need(part.traces.size() == (symbols > 1 ? symbols * (symbols - 1) : 0), "has an eye without its traces");
+    }
+}
+
+template <typename Archive>
+static void describe(Archive &to, EyeFold &fold)
+{
+    to(fold.picture, fold.curves.counts, fold.curves.unitIntervals, fold.unitIntervals, fold.samples,
+       fold.interpolation, fold.samplesPerUnitInterval, fold.parts, fold.stretches);
+    if constexpr (Archive::reads) { // sorted, and their sum: as merging leaves them
+        const auto unlike = [&](const EyeFold::Part &part) {
+            return part.levels.size() != fold.parts.front().levels.size();
+        };
+        to.need(!fold.parts.empty() && std::none_of(fold.parts.begin(), fold.parts.end(), unlike) &&
+                    std::none_of(fold.stretches.begin(), fold.stretches.end(), unlike),
+                "has an eye of unlike parts");
+        to.need(fold.curves.counts.counts.empty() || fold.curves.counts.columns == fold.picture.columns,
+                "has an eye of unlike pictures");
+        fold = EyeFold::merged({&fold});
+    }
+}
+
+template <typename Archive>
+static void describe(Archive &to, EyeCrossings &crossings)
+{
+    to(crossings.parts, crossings.stretches);
+    if constexpr (Archive::reads) crossings = EyeCrossings::merged({&crossings});
+}
+
+template <typename Archive>
+static void describe(Archive &to, EyeRule &rule)
+{
+    to(rule.thresholds, rule.least, rule.most, rule.first, rule.last, rule.interpolation, rule.curves, rule.columns,
+       rule.rows, rule.laps.each, rule.laps.from, rule.laps.lasts, rule.across.origin, rule.across.scale,
+       rule.across.seconds);
+    if constexpr (Archive::reads) to.need(rule.laps.each > 0, "has an overlay of no length");
+}
+
+template <typename Archive>
+static void describe(Archive &to, EyeResult &eye)
+{
+    to(eye.id, eye.source, eye.clock, eye.reason, eye.fold, eye.crossings, eye.rises, eye.falls, eye.unitInterval,
+       eye.resolution, eye.rule, eye.triggers);
+    if constexpr (Archive::reads) to.need(eye.fold || !eye.reason.empty(), "has an eye that is not there");
+}
+
+template <typename Archive>
+static void describe(Archive &to, MaskFailure &failure)
+{
+    to(failure.time, failure.unitInterval, failure.deepest, failure.worstTime, failure.area, failure.phase,
+       failure.value, failure.capture);
+}
+
+template <typename Archive>
+static void describe(Archive &to, MaskResult &mask)
+{
+    to(mask.unitIntervals, mask.hits, mask.failedUnitIntervals, mask.areaHits, mask.margin, mask.failures, mask.worst,
+       mask.spread.shift, mask.spread.counts, mask.stopped);
+    if constexpr (Archive::reads) {
+        constexpr int most = 62;
+        to.need(mask.spread.shift >= 0 && mask.spread.shift <= most && mask.spread.counts.size() <= FailureSpread::most,
+                "has failures that are spread as nobody spreads them");
+    }
+}
+
+template <typename Archive>
+static void describe(Archive &to, MaskRun::OfCapture &one)
+{
+    to(one.files, one.unitIntervals, one.hits, one.failedUnitIntervals, one.areaHits, one.margin, one.reason);
+}
+
+template <typename Archive>
+static void describe(Archive &to, MaskDefinition &mask)
+{
+    std::string text;
+    if constexpr (!Archive::reads) text = maskText(mask);
+    to(text);
+    if constexpr (Archive::reads) mask = parseMask(text, "the mask in the part");
+}
+
+template <typename Archive>
+static void describe(Archive &to, MaskRun &mask)
+{
+    bool defined = !mask.definition.areas.empty(); // a mask that could not be read has none
+    to(mask.id, mask.eye, mask.source, mask.atEdges, mask.lasts, mask.reason, defined);
+    if (defined) to(mask.definition);
+    to(mask.zero, mask.one, mask.appliedMargin, mask.result, mask.captures);
+    if constexpr (Archive::reads) {
+        const std::size_t areas = mask.definition.areas.size();
+        to.need(!mask.result || (mask.result->areaHits.size() <= areas && defined), "has hits of areas that are not");
+    }
+}
+
+template <typename Archive>
+static void describe(Archive &to, PopulationTotal::Record &record)
+{
+    to(record.capture, record.reason, record.count, record.mean, record.squares, record.min, record.max, record.last,
+       record.uncertainty);
+    if constexpr (Archive::reads)
+        to.need(record.count >= 0 && (record.count == 0 || (record.min <= record.max && std::isfinite(record.min) &&
+                                                            std::isfinite(record.max))),
+                "has a row whose values are none");
+}
+
+template <typename Archive>
+static void describe(Archive &to, PopulationTotal::Example &example)
+{
+    to(example.value, example.time, example.lasts, example.capture);
+}
+
+template <typename Archive>
+static void describe(Archive &to, PopulationTotal &total)
+{
+    to(total.records, total.bins, total.counts, total.lowest, total.highest, total.parts, total.single);
+    if constexpr (Archive::reads) {
+        to.need(total.counts.empty() || total.counts.size() == std::size_t(total.bins.count),
+                "has a row whose bins are not as many as they should be");
+        for (const PopulationTotal::Record &record : total.records)
+            to.need(record.count == 0 || (total.bins.count > 0 && total.bins.low() <= record.min &&
+                                          record.max <= total.bins.high()),
+                    "has a row whose values lie outside its bins");
+    }
+}
+
+template <typename Archive>
+static void describe(Archive &to, Row::KeptOut &out)
+{
+    to(out.time, out.lasts, out.value, out.by, out.reason);
+}
+
+template <typename Archive>
+static void describe(Archive &to, Row &row)
+{
+    Measured kind;
+    if constexpr (!Archive::reads) {
+        kind.reason = row.measured->reason;
+        kind.single = row.measured->single;
+        kind.value = row.measured->value;
+    }
+    to(row.id, row.quantity, row.title, row.source, row.unit, row.keptOut, row.keptOutCount, row.provenance, row.total,
+       kind.reason, kind.single, kind.value);
+    if constexpr (Archive::reads) {
+        to.need(row.total != nullptr, "has a row without its values");
+        row.measured = std::make_shared<const Measured>(std::move(kind));
+    }
+}
+
+template <typename Archive>
+static void describe(Archive &to, PowerSpectrum::Part &part)
+{
+    to(part.segments, part.leftOut, part.sums);
+}
+
+template <typename Archive>
+static void describe(Archive &to, PowerSpectrum &power)
+{
+    to(power.window, power.highest, power.step, power.noiseBandwidth, power.segments, power.leftOut, power.share,
+       power.density, power.parts);
+    if constexpr (Archive::reads) {
+        to.need(power.window <= Window::sevenTerms && power.step > 0 && power.segments > 0 && power.density.size() > 1,
+                "has a spectrum of nothing");
+        for (const PowerSpectrum::Part &part : power.parts)
+            to.need(part.segments == 0 || part.sums.size() == power.density.size(), "has a spectrum of unlike parts");
+    }
+}
+
+template <typename Archive>
+static void describe(Archive &to, SpectrumResult &spectrum)
+{
+    std::optional<PowerSpectrum> power;
+    if constexpr (!Archive::reads)
+        if (spectrum.spectrum) power = spectrum.spectrum->power;
+    to(spectrum.id, spectrum.kind, spectrum.source, spectrum.row, spectrum.to, spectrum.unit, spectrum.toUnit,
+       spectrum.reason, spectrum.share, spectrum.provenance, power);
+    if constexpr (Archive::reads)
+        if (power) spectrum.spectrum = std::make_shared<const Spectrum>(Spectrum::of(std::move(*power)));
+}
+
+template <typename Archive>
+static void describe(Archive &to, PhaseNoise::Piece &piece)
+{
+    to(piece.from, piece.to, piece.power, piece.byLength, piece.noise, piece.independent);
+}
+
+template <typename Archive>
+static void describe(Archive &to, PhaseNoise::Line &line)
+{
+    to(line.offset, line.level, line.meanSquare);
+}
+
+template <typename Archive>
+static void describe(Archive &to, PhaseNoise &noise)
+{
+    to(noise.carrier, noise.ofData, noise.lowest, noise.highest, noise.edges, noise.records, noise.pieces, noise.lines,
+       noise.reason);
+    if constexpr (Archive::reads)
+        to.need(noise.carrier > 0 && noise.records > 0 && !noise.pieces.empty(), "has phase noise of no carrier");
+}
+
+template <typename Archive>
+static void describe(Archive &to, PhaseNoiseResult &noise)
+{
+    to(noise.id, noise.source, noise.reason, noise.found, noise.span.from, noise.span.to, noise.span.lines,
+       noise.span.except, noise.floor);
+}
+
+template <typename Archive>
+static void describe(Archive &to, SymbolPattern &pattern)
+{
+    to(pattern.kind, pattern.order, pattern.inverted, pattern.length);
+}
+
+template <typename Archive>
+static void describe(Archive &to, ClockResult &clock)
+{
+    to(clock.id, clock.reason, clock.rate, clock.rateUncertainty, clock.unitIntervals, clock.levels, clock.transitions,
+       clock.pattern);
+    if constexpr (Archive::reads)
+        to.need(clock.transitions.empty() || clock.transitions.size() == clock.levels.size() * clock.levels.size(),
+                "has a clock whose transitions are not as many as they should be");
+}
+
+template <typename Archive>
+static void describe(Archive &to, BudgetResult &budget)
+{
+    to(budget.id, budget.source, budget.reason);
+}
+
+template <typename Archive>
+static void describe(Archive &to, ChannelResult &channel)
+{
+    to(channel.id, channel.unit, channel.error, channel.unitStated, channel.remark);
+}
+
+template <typename Archive>
+static void describe(Archive &to, StatedFact &fact)
+{
+    to(fact.what, fact.value);
+}
+
+/// As it is told; what would mend it is a matter of the capture where it lies.
+template <typename Archive>
+static void describe(Archive &to, Finding &finding)
+{
+    to(finding.check, finding.level, finding.text, finding.channel, finding.from, finding.to);
+}
+
+template <typename Archive>
+static void describe(Archive &to, CaptureResult &capture)
+{
+    to(capture.id, capture.file, capture.format, capture.sha256, capture.error, capture.channels, capture.samples,
+       capture.sampleInterval, capture.findings, capture.stated);
+}
+
+template <typename Archive>
+static void describe(Archive &to, CountedCapture &one)
+{
+    to(one.name, one.fingerprint);
+}
+
+template <typename Archive>
+static void describe(Archive &to, Results &results)
+{
+    to(results.together, results.counted, results.captures, results.channels, results.clocks, results.rows,
+       results.eyes, results.masks, results.spectra, results.budgets, results.phaseNoise);
+}
+
+template <typename Result, typename Entry>
+static bool areOf(const std::vector<Result> &results, const std::vector<Entry> &entries)
+{
+    return std::equal(results.begin(), results.end(), entries.begin(), entries.end(),
+                      [](const Result &result, const Entry &entry) { return result.id == entry.id; });
+}
+
+std::string identityOf(const Document &document)
+{
+    Document plain = document;
+    for (CaptureEntry &capture : plain.captures) {
+        capture.file = "-";
+        capture.sha256.clear();
+        capture.bytes.reset();
+    }
+    return sha256(computingText(fieldsOf(std::as_const(plain)), true));
+}
+
+void writePart(const std::filesystem::path &path, const Results &results)
+{
+    PartWriter body;
+    std::string identity = identityOf(*results.document);
+    body(identity);
+    body(const_cast<Results &>(results)); // which a writer does not change
+    writeFileAtomically(path, std::string(heading) + sha256(body.bytes()) + "\n" + body.bytes());
+}
+
+Results readPart(const std::filesystem::path &path, const Document &document)
+{
+    const auto file = MappedFile::open(path);
+    const std::string_view all(reinterpret_cast<const char *>(file->bytes().data()), file->bytes().size());
+    const std::string where = path.string(), mend = "make the part anew";
+    if (!all.starts_with(heading)) throw Error(where, "is no part that this program wrote", "give files of --partial");
+    if (all.size() < heading.size() + hashSize + 1) throw Error(where, "ends too soon", mend);
+    const std::string_view hash = all.substr(heading.size(), hashSize),
+                           bytes = all.substr(heading.size() + hashSize + 1);
+    if (sha256(bytes) != hash) throw Error(where, "is damaged: its SHA-256 is another one", mend);
+    PartReader body(bytes, where);
+    std::string identity;
+    body(identity);
+    if (identity != identityOf(document))
+        throw Error(where, "was made of another project, or another state of this one", "make all parts by one project");
+    Results results;
+    body(results);
+    body.need(body.atEnd(), "goes on");
+    body.need(results.together > 0 && results.counted.size() == std::size_t(results.together),
+              "does not name its captures");
+    body.need(areOf(results.channels, document.channels) && areOf(results.clocks, document.clocks) &&
+                  areOf(results.rows, document.measurements) && areOf(results.eyes, document.eyes) &&
+                  areOf(results.masks, document.masks) && areOf(results.spectra, document.spectra) &&
+                  areOf(results.budgets, document.budgets) && areOf(results.phaseNoise, document.phaseNoise),
+              "holds other entries than the project");
+    if (const std::string why = file->disturbance(); !why.empty()) throw Error(where, why, "read it again");
+    results.document = std::make_shared<const Document>(document);
+    return results;
+}
+
+void PartMerger::add(Results part, const std::string &name)
+{
+    const auto captures = [](const Results &results) {
+        std::set<std::string> prints;
+        for (const CountedCapture &one : results.counted) prints.insert(one.fingerprint);
+        return prints;
+    };
+    const std::set<std::string> own = captures(part);
+    for (auto known = m_parts.begin(); !m_repeated && known != m_parts.end();) {
+        const std::set<std::string> its = captures(known->results);
+        const bool shared = std::any_of(own.begin(), own.end(), [&](const auto &print) { return its.contains(print); });
+        if (!shared) {
+            ++known;
+        } else if (std::includes(its.begin(), its.end(), own.begin(), own.end())) {
+            m_leftOut.push_back(name);
+            return;
+        } else if (std::includes(own.begin(), own.end(), its.begin(), its.end())) {
+            m_leftOut.push_back(known->name);
+            known = m_parts.erase(known);
+        } else {
+            const auto both = std::find_if(part.counted.begin(), part.counted.end(), [&](const CountedCapture &one) {
+                return its.contains(one.fingerprint);
+            });
+            throw Error(name, "holds a capture that " + known->name + " holds as well, beside others: " + both->name,
+                        "make one of the two anew without it");
+        }
+    }
+    m_parts.push_back({name, std::move(part)});
+}
+
+Results PartMerger::results() const
+{
+    RunTally tally;
+    for (const Part &part : m_parts) tally.add(part.results);
+    return tally.results();
+}
+
+} // namespace fulvex
