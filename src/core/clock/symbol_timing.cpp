@@ -52,26 +52,44 @@ std::optional<double> halfPeriodOfClock(const std::vector<double> &intervals)
     return median / 2;
 }
 
-/// The longest T of which the intervals are multiples: mean cos(2 pi d / T) over a grid of 0.3 % steps.
+/// The longest T of which the intervals are multiples: mean cos(2 pi d / T) over a grid of rates 0.3 % of the lowest
+/// apart. From one rate to the next an arrow turns on by always the same angle: two sines an interval do for all of
+/// them.
 double commonDivisor(const std::vector<double> &intervals)
 {
     const double shortest = quantile(intervals, 0.05);
+    constexpr double longestPeriod = 1.4, shortestPeriod = 0.24, apart = 0.003; // of the shortest interval; of a rate
+    const double lowest = 1 / (longestPeriod * shortest), step = apart * lowest;
+    constexpr auto rates = std::size_t((longestPeriod / shortestPeriod - 1) / apart);
+    constexpr std::size_t lanes = 8;
+    std::vector<std::array<double, lanes>> sums(rates);
     std::vector<double> used;
     for (const double d : intervals) {
         if (d < 12 * shortest) used.push_back(d);
     }
-    std::vector<std::pair<double, double>> scores; // period, score
-    double best = -1;
-    for (double period = 1.4 * shortest; period > 0.24 * shortest; period *= 0.997) {
-        double sum = 0;
-        for (const double d : used) sum += sinCosPi(2 * d / period).second;
-        scores.emplace_back(period, sum / double(used.size()));
-        best = std::max(best, scores.back().second);
+    for (std::size_t first = 0; first < used.size(); first += lanes) {
+        std::array<double, lanes> along{}, across{}, alongStep{}, acrossStep{}; // beyond the last: no arrow
+        for (std::size_t lane = 0; lane < std::min(lanes, used.size() - first); ++lane) {
+            const double halfTurns = 2 * used[first + lane];
+            std::tie(across[lane], along[lane]) = sinCosPi(halfTurns * lowest);
+            std::tie(acrossStep[lane], alongStep[lane]) = sinCosPi(halfTurns * step);
+        }
+        for (std::array<double, lanes> &sum : sums) {
+            for (std::size_t lane = 0; lane < lanes; ++lane) {
+                sum[lane] += along[lane];
+                const double next = along[lane] * alongStep[lane] - across[lane] * acrossStep[lane];
+                across[lane] = along[lane] * acrossStep[lane] + across[lane] * alongStep[lane];
+                along[lane] = next;
+            }
+        }
     }
+    std::vector<double> scores;
+    for (const std::array<double, lanes> &sum : sums) scores.push_back(std::accumulate(sum.begin(), sum.end(), 0.0));
+    const double best = *std::max_element(scores.begin(), scores.end());
     for (std::size_t i = 0; i < scores.size(); ++i) {
-        const bool peak = (i == 0 || scores[i].second >= scores[i - 1].second) &&
-                          (i + 1 == scores.size() || scores[i].second >= scores[i + 1].second);
-        if (peak && scores[i].second >= 0.85 * best) return scores[i].first;
+        const bool peak =
+            (i == 0 || scores[i] >= scores[i - 1]) && (i + 1 == scores.size() || scores[i] >= scores[i + 1]);
+        if (peak && scores[i] >= 0.85 * best) return 1 / (lowest + double(i) * step);
     }
     return shortest;
 }
