@@ -12,6 +12,7 @@
 #include <filesystem>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
+#include <map>
 #include <nlohmann/json.hpp>
 
 using namespace fulvex;
@@ -278,6 +279,53 @@ TEST_F(Batch, PartsOfARunAddUpToTheWholeOfIt)
     EXPECT_EQ(count("thrice"), 3 * count("once"));
     EXPECT_EQ(run("merge link.fulvex link.fulvex").status, 2);
     EXPECT_THAT(run("merge link.fulvex link.fulvex").err, testing::HasSubstr("is no part"));
+}
+
+TEST_F(Batch, ParallelMakesThePartsAndDoesWhatIsMissing)
+{
+    std::string captures, given;
+    for (int i = 0; i < 3; ++i) {
+        const std::string file = "night " + std::to_string(i) + ".csv"; // with a blank in its name
+        makeLink(file, std::uint64_t(40 + i));
+        captures += " '" + file + "'";
+        given += " --capture 'run1=" + file + "'";
+    }
+    const auto script = [&](const std::string &arguments) {
+        const std::string call = "cd '" + folder.path().string() + "' && XDG_CACHE_HOME=cache FULVEX_BATCH='" FULVEX_BATCH
+                                 "' '" FULVEX_SCALE "/" + arguments + " >stdout 2>stderr";
+        return WEXITSTATUS(std::system(call.c_str()));
+    };
+    const auto parts = [&] {
+        int count = 0;
+        for (const auto &one : std::filesystem::directory_iterator(folder.path() / "parts"))
+            count += one.path().extension() == ".part";
+        return count;
+    };
+    ASSERT_EQ(script("parts-here' link.fulvex run1 parts 2" + captures), 0) << test::readAll(folder / "stderr");
+    EXPECT_EQ(parts(), 3);
+    const auto lost = std::filesystem::directory_iterator(folder.path() / "parts")->path();
+    const auto kept = [&] {
+        std::map<std::filesystem::path, std::filesystem::file_time_type> times;
+        for (const auto &one : std::filesystem::directory_iterator(folder.path() / "parts"))
+            if (one.path() != lost) times[one.path()] = one.last_write_time();
+        return times;
+    };
+    std::filesystem::remove(lost);
+    const auto before = kept();
+    ASSERT_EQ(script("parts-here' link.fulvex run1 parts 2" + captures), 0);
+    EXPECT_EQ(parts(), 3);
+    EXPECT_EQ(kept(), before);
+    EXPECT_EQ(run("merge link.fulvex parts/*.part --out merged").status, 0);
+    EXPECT_EQ(run("run link.fulvex" + given + " --out whole").status, 0);
+    EXPECT_EQ(test::readAll(folder / "merged/measurements.csv"), test::readAll(folder / "whole/measurements.csv"));
+    // The array job does a line of a list.
+    folder.write("list", "night 0.csv\nnight 1.csv\n");
+    EXPECT_EQ(script("parts-array.sh' link.fulvex run1 tasks list"), 2); // of no task
+    ::setenv("FULVEX_SCALE", FULVEX_SCALE, 1);
+    ::setenv("TASK", "2", 1);
+    EXPECT_EQ(script("parts-array.sh' link.fulvex run1 tasks list"), 0) << test::readAll(folder / "stderr");
+    ::unsetenv("TASK");
+    EXPECT_EQ(run("merge link.fulvex tasks/*.part -q").status, 0);
 }
 
 TEST_F(Batch, OneOfManyThatCannotBeReadIsTold)

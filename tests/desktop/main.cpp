@@ -13,7 +13,8 @@ int main(int argc, char **argv)
     QStandardPaths::setTestModeEnabled(true);
     app.setAttribute(Qt::AA_DontUseNativeDialogs);
     app.setOrganizationName("Fulvex");
-    app.setApplicationName("fulvex-desktop-tests");
+    // What the program keeps for its user, a part of the tests that runs beside others keeps by itself.
+    app.setApplicationName("fulvex-desktop-tests-" + qEnvironmentVariable("GTEST_SHARD_INDEX", "all"));
     QSettings().clear(); // what a run before this one remembered
     app.setStyle(QStyleFactory::create("Fusion"));
     fulvex::test::failOnQtMessages();
