@@ -7,6 +7,7 @@
 #include "part_archive.h"
 
 #include <algorithm>
+#include <cmath>
 #include <set>
 
 namespace fulvex {
@@ -14,7 +15,8 @@ namespace fulvex {
 namespace {
 
 constexpr std::string_view heading = "fulvex part 1\n";
-constexpr std::size_t hashSize = 64; ///< SHA-256 in hexadecimal
+constexpr std::size_t hashSize = 64;                        ///< SHA-256 in hexadecimal
+constexpr std::int64_t mostCounted = std::int64_t(1) << 50; ///< by one capture
 
 } // namespace
 
@@ -33,7 +35,8 @@ static void describe(Archive &to, NestedBins &bins)
     if constexpr (Archive::reads) {
         constexpr int most = 2000;
         constexpr std::int64_t farthest = std::int64_t(1) << 60;
-        to.need(std::abs(bins.exponent) <= most && bins.count >= 0 && std::abs(bins.first) <= farthest,
+        to.need(bins.exponent >= -most && bins.exponent <= most && bins.count >= 0 && bins.first >= -farthest &&
+                    bins.first <= farthest,
                 "has bins that nobody makes");
     }
 }
@@ -48,8 +51,11 @@ static void describe(Archive &to, EyeCounts &counts)
         to.need(counts.columns > 0 && counts.columns <= most && counts.across > 0 && counts.across <= most &&
                     (counts.counts.empty() || counts.counts.size() == cells),
                 "has an eye whose cells are not as many as they should be");
-        to.need(counts.counts.empty() || (counts.least <= counts.most && std::isfinite(counts.most - counts.least)),
-                "has an eye of no height");
+        constexpr double highest = 1e100;
+        to.need(counts.counts.empty() ||
+                    (counts.least <= counts.most && counts.least >= -highest && counts.most <= highest &&
+                     counts.rows == EyeCounts::laidFor(counts.least, counts.most, counts.columns, counts.across).rows),
+                "has an eye whose rows are not as they are laid");
     }
 }
 
@@ -87,7 +93,8 @@ static void describe(Archive &to, EyeFold &fold)
         to.need(!fold.parts.empty() && std::none_of(fold.parts.begin(), fold.parts.end(), unlike) &&
                     std::none_of(fold.stretches.begin(), fold.stretches.end(), unlike),
                 "has an eye of unlike parts");
-        to.need(fold.curves.counts.counts.empty() || fold.curves.counts.columns == fold.picture.columns,
+        to.need(fold.curves.counts.counts.empty() || (fold.curves.counts.columns == fold.picture.columns &&
+                                                      fold.curves.counts.across == fold.picture.across),
                 "has an eye of unlike pictures");
         fold = EyeFold::merged({&fold});
     }
@@ -130,7 +137,7 @@ static void describe(Archive &to, MaskResult &mask)
     to(mask.unitIntervals, mask.hits, mask.failedUnitIntervals, mask.areaHits, mask.margin, mask.failures, mask.worst,
        mask.spread.shift, mask.spread.counts, mask.stopped);
     if constexpr (Archive::reads) {
-        constexpr int most = 62;
+        constexpr int most = 50; // so that its last unit interval is a number
         to.need(mask.spread.shift >= 0 && mask.spread.shift <= most && mask.spread.counts.size() <= FailureSpread::most,
                 "has failures that are spread as nobody spreads them");
     }
@@ -170,8 +177,9 @@ static void describe(Archive &to, PopulationTotal::Record &record)
     to(record.capture, record.reason, record.count, record.mean, record.squares, record.min, record.max, record.last,
        record.uncertainty);
     if constexpr (Archive::reads)
-        to.need(record.count >= 0 && (record.count == 0 || (record.min <= record.max && std::isfinite(record.min) &&
-                                                            std::isfinite(record.max))),
+        to.need(record.count >= 0 && record.count <= mostCounted &&
+                    (record.count == 0 ||
+                     (record.min <= record.max && std::isfinite(record.min) && std::isfinite(record.max))),
                 "has a row whose values are none");
 }
 
@@ -188,10 +196,19 @@ static void describe(Archive &to, PopulationTotal &total)
     if constexpr (Archive::reads) {
         to.need(total.counts.empty() || total.counts.size() == std::size_t(total.bins.count),
                 "has a row whose bins are not as many as they should be");
-        for (const PopulationTotal::Record &record : total.records)
-            to.need(record.count == 0 || (total.bins.count > 0 && total.bins.low() <= record.min &&
-                                          record.max <= total.bins.high()),
-                    "has a row whose values lie outside its bins");
+        double low = INFINITY, high = -INFINITY;
+        for (const PopulationTotal::Record &record : total.records) {
+            if (record.count == 0) continue;
+            low = std::min(low, record.min);
+            high = std::max(high, record.max);
+        }
+        constexpr double farthest = 1e200;
+        const bool any = low <= high;
+        to.need(any != total.counts.empty(), "has a row whose values are not in its bins");
+        to.need(!any || (low >= -farthest && high <= farthest &&
+                         total.bins.exponent >= NestedBins::over(low, high, PopulationTotal::keptBins).exponent &&
+                         total.bins.covering(low, high) == total.bins),
+                "has a row whose bins are not as they are laid");
     }
 }
 
@@ -232,8 +249,15 @@ static void describe(Archive &to, PowerSpectrum &power)
     if constexpr (Archive::reads) {
         to.need(power.window <= Window::sevenTerms && power.step > 0 && power.segments > 0 && power.density.size() > 1,
                 "has a spectrum of nothing");
+        const auto areDensities = [](const std::vector<double> &list) {
+            return std::all_of(list.begin(), list.end(), [](double one) { return one >= 0 && std::isfinite(one); });
+        };
+        to.need(areDensities(power.density) && std::isfinite(power.step) && power.segments <= mostCounted,
+                "has a spectrum of no numbers");
         for (const PowerSpectrum::Part &part : power.parts)
-            to.need(part.segments == 0 || part.sums.size() == power.density.size(), "has a spectrum of unlike parts");
+            to.need(part.segments == 0 || (part.sums.size() == power.density.size() && areDensities(part.sums) &&
+                                           part.segments > 0 && part.segments <= mostCounted),
+                    "has a spectrum of unlike parts");
     }
 }
 
@@ -379,7 +403,8 @@ Results readPart(const std::filesystem::path &path, const Document &document)
     std::string identity;
     body(identity);
     if (identity != identityOf(document))
-        throw Error(where, "was made of another project, or another state of this one", "make all parts by one project");
+        throw Error(where, "was made of another project, or another state of this one",
+                    "make all parts by one project");
     Results results;
     body(results);
     body.need(body.atEnd(), "goes on");
@@ -393,6 +418,18 @@ Results readPart(const std::filesystem::path &path, const Document &document)
     if (const std::string why = file->disturbance(); !why.empty()) throw Error(where, why, "read it again");
     results.document = std::make_shared<const Document>(document);
     return results;
+}
+
+/// Eyes add up cell by cell and symbol by symbol.
+static void needAlike(const Results &part, const Results &other, const std::string &name, const std::string &its)
+{
+    for (std::size_t i = 0; i < part.eyes.size(); ++i) {
+        const EyeFold *a = part.eyes[i].fold.get(), *b = other.eyes[i].fold.get();
+        if (!a || !b) continue;
+        const bool alike = a->picture.columns == b->picture.columns && a->picture.across == b->picture.across &&
+                           a->sum.levels.size() == b->sum.levels.size();
+        if (!alike) throw Error(name, "has an eye unlike that of " + its + ": " + part.eyes[i].id, "make it anew");
+    }
 }
 
 void PartMerger::add(Results part, const std::string &name)
@@ -415,13 +452,13 @@ void PartMerger::add(Results part, const std::string &name)
             m_leftOut.push_back(known->name);
             known = m_parts.erase(known);
         } else {
-            const auto both = std::find_if(part.counted.begin(), part.counted.end(), [&](const CountedCapture &one) {
-                return its.contains(one.fingerprint);
-            });
+            const auto both = std::find_if(part.counted.begin(), part.counted.end(),
+                                           [&](const CountedCapture &one) { return its.contains(one.fingerprint); });
             throw Error(name, "holds a capture that " + known->name + " holds as well, beside others: " + both->name,
                         "make one of the two anew without it");
         }
     }
+    if (!m_parts.empty()) needAlike(part, m_parts.front().results, name, m_parts.front().name);
     m_parts.push_back({name, std::move(part)});
 }
 
