@@ -60,6 +60,7 @@ std::vector<OneRun> runsOf(const RunCommand &command, Document document)
     std::vector<OneRun> runs;
     for (std::size_t i = 0; i < count; ++i) {
         OneRun one{document, {}};
+        std::vector<std::string> named;
         for (const auto &[id, list] : files) {
             if (list.size() != 1 && list.size() != count)
                 throw Error("--capture " + id + "=…",
@@ -69,8 +70,11 @@ std::vector<OneRun> runsOf(const RunCommand &command, Document document)
             CaptureEntry &capture = *findEntry(one.document.captures, id);
             capture.file = list[std::min(i, list.size() - 1)];
             capture.sha256.clear(); // another file was asked for
-            if (list.size() > 1) one.name += (one.name.empty() ? "" : ", ") + capture.file;
+            if (list.size() == count) named.push_back(capture.file);
         }
+        for (const CaptureEntry &capture : one.document.captures)
+            if (files.empty()) named.push_back(capture.file);
+        for (const std::string &file : named) one.name += (one.name.empty() ? "" : ", ") + file;
         runs.push_back(std::move(one));
     }
     return runs;

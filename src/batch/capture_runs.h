@@ -11,7 +11,7 @@ namespace fulvex {
 /// What is evaluated at a time: the project with a file in each capture's place.
 struct OneRun {
     Document document;
-    std::string name; ///< of those files that others have not as well; empty of the only one
+    std::string name; ///< of the files that were put there, but for those that all have; else of the project's own
 };
 
 /// One, or one for each file that the command gives for a capture, in order; with its parameters. Throws Error.

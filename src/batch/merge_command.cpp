@@ -4,7 +4,6 @@
 #include "plain_text.h"
 #include "project_file.h"
 #include "report_files.h"
-#include "run_command.h"
 #include "table_text.h"
 
 #include <algorithm>
@@ -17,11 +16,11 @@ int merge(const MergeCommand &command)
     Progress progress;
     const OpenedProject project = openProject(command.project, progress);
     makeFolder(command.out, "--out");
-    PartMerger merger(command.repeated);
-    for (const std::string &part : command.parts) merger.add(readPart(part, project.document), part);
-    for (const std::string &part : merger.leftOut())
-        std::fprintf(stderr, "left out: %s: all its captures are in another part\n", shownText(part).c_str());
-    const Results results = merger.results();
+    const MergedParts merged =
+        mergedParts({command.parts.begin(), command.parts.end()}, project.document, command.repeated);
+    for (const auto &part : merged.leftOut)
+        std::fprintf(stderr, "left out: %s: all its captures are in another part\n", shownText(part.string()).c_str());
+    const Results &results = merged.results;
     if (!command.part.empty()) writePart(command.part, results);
     if (!command.out.empty())
         writeReport(results, project.sha256, command.out, progress, [] {});

@@ -4,6 +4,7 @@
 #include "core_loop.h"
 #include "error.h"
 #include "fingerprint.h"
+#include "junit_xml.h"
 #include "report.h"
 #include "results_json.h"
 #include "spectrum_file.h"
@@ -22,7 +23,7 @@ void makeFolder(const std::string &folder, const char *option)
 }
 
 void writeReport(const Results &results, const std::string &fingerprint, const fs::path &out, Progress &progress,
-                        const std::function<void()> &check)
+                 const std::function<void()> &check)
 {
     ProjectFacts facts{fingerprint, utcNow()};
     FileSet set;
@@ -47,6 +48,11 @@ void writeReport(const Results &results, const std::string &fingerprint, const f
     set.add(out / "results.json").write(resultsJson(results, facts));
     check();
     set.commit();
+}
+
+void writeJunit(const std::string &file, const Results &results)
+{
+    if (!file.empty()) writeFileAtomically(file, junitXml(results));
 }
 
 } // namespace fulvex

@@ -1,12 +1,10 @@
 #include "run_command.h"
 
-#include "atomic_file.h"
 #include "capture_runs.h"
 #include "core_loop.h"
 #include "engine.h"
 #include "error.h"
 #include "failure_text.h"
-#include "junit_xml.h"
 #include "part_file.h"
 #include "plain_text.h"
 #include "population_file.h"
@@ -57,11 +55,23 @@ public:
         work();
         others.clear(); // waits for them
         if (m_failure) std::rethrow_exception(m_failure);
-        if (m_only) return std::move(*m_only);
-        if (m_tally.size() == 0) throw Error("", m_lastError);
-        return m_tally.results();
+        if (m_only) return *m_only;
+        if (m_tally.empty()) throw Error("", m_lastError);
+        Results all = m_tally.results();
+        if (m_traced) all.channels = m_traced->channels;
+        return all;
     }
     bool leftSomeOut() const { return !m_lastError.empty(); }
+    /// Throws Error where a capture whose samples are read again, for pictures, was written to meanwhile.
+    void checkTraced() const
+    {
+        const std::optional<Results> &read = m_only ? m_only : m_traced;
+        if (!read) return;
+        for (const CaptureResult &capture : read->captures) {
+            if (const std::string why = capture.disturbance(); !why.empty())
+                throw Error("", why, "wait until it is written, and run again");
+        }
+    }
 
 private:
     bool several() const { return m_runs.size() > 1; }
@@ -108,17 +118,11 @@ private:
             m_tally.leaveOut(made);
             m_lastError = error;
         } else if (several() || !m_command.part.empty()) {
-            m_tally.add(summaryOf(std::move(made), several() ? one.name : nameOf(made), at == 0));
+            if (at == 0) m_traced = made;
+            m_tally.add(summaryOf(std::move(made), one.name));
         } else {
             m_only = std::move(made);
         }
-    }
-    /// Of the only one.
-    static std::string nameOf(const Results &results)
-    {
-        std::string name;
-        for (const CaptureResult &capture : results.captures) name += (name.empty() ? "" : ", ") + capture.file;
-        return name;
     }
 
     const RunCommand &m_command;
@@ -129,16 +133,12 @@ private:
     std::mutex m_mutex; ///< of what follows
     RunTally m_tally;
     std::optional<Results> m_only;
+    std::optional<Results> m_traced; ///< the first of several: its traces are shown
     std::string m_lastError;
     std::exception_ptr m_failure;
 };
 
 } // namespace
-
-void writeJunit(const std::string &file, const Results &results)
-{
-    if (!file.empty()) writeFileAtomically(file, junitXml(results));
-}
 
 int run(const RunCommand &command)
 {
@@ -156,12 +156,7 @@ int run(const RunCommand &command)
         if (!command.quiet) std::fputs(terminalTable(results).c_str(), stdout);
     } else {
         // Figures read samples again: of the captures as they were computed, or not at all.
-        writeReport(results, project.sha256, command.out, progress, [&] {
-            for (const CaptureResult &capture : results.captures) {
-                if (const std::string why = capture.disturbance(); !why.empty())
-                    throw Error("", why, "wait until it is written, and run again");
-            }
-        });
+        writeReport(results, project.sha256, command.out, progress, [&] { loop.checkTraced(); });
         if (command.verbose) std::fprintf(stderr, "wrote %s\n", shownText(command.out).c_str());
     }
     writeJunit(command.junit, results);

@@ -1,7 +1,5 @@
 #pragma once
 
-#include "results.h"
-
 #include <string>
 #include <vector>
 
@@ -18,8 +16,5 @@ struct RunCommand {
 /// Exit status: 0 all passed or carried no limit, 1 a limit or a mask failed, or of many captures one was left out.
 /// Throws Error.
 int run(const RunCommand &command);
-
-/// The verdicts as JUnit XML; nothing for no file. Throws Error.
-void writeJunit(const std::string &file, const Results &results);
 
 } // namespace fulvex

@@ -248,7 +248,8 @@ TEST_F(Batch, PartsOfARunAddUpToTheWholeOfIt)
         const std::string file = "c" + std::to_string(i) + ".csv";
         makeLink(file, std::uint64_t(20 + i));
         captures += " --capture run1=" + file;
-        EXPECT_EQ(run("run link.fulvex -q --capture run1=" + file + " --partial " + std::to_string(i) + ".part").status, 0);
+        EXPECT_EQ(run("run link.fulvex -q --capture run1=" + file + " --partial " + std::to_string(i) + ".part").status,
+                  0);
     }
     EXPECT_EQ(run("run link.fulvex" + captures + " --out whole --junit whole.xml").status, 0);
     EXPECT_EQ(run("run link.fulvex" + captures + " --out both --jobs 2").status, 0);
@@ -291,8 +292,9 @@ TEST_F(Batch, ParallelMakesThePartsAndDoesWhatIsMissing)
         given += " --capture 'run1=" + file + "'";
     }
     const auto script = [&](const std::string &arguments) {
-        const std::string call = "cd '" + folder.path().string() + "' && XDG_CACHE_HOME=cache FULVEX_BATCH='" FULVEX_BATCH
-                                 "' '" FULVEX_SCALE "/" + arguments + " >stdout 2>stderr";
+        const std::string call = "cd '" + folder.path().string() +
+                                 "' && XDG_CACHE_HOME=cache FULVEX_BATCH='" FULVEX_BATCH "' '" FULVEX_SCALE "/" +
+                                 arguments + " >stdout 2>stderr";
         return WEXITSTATUS(std::system(call.c_str()));
     };
     const auto parts = [&] {
@@ -333,7 +335,8 @@ TEST_F(Batch, OneOfManyThatCannotBeReadIsTold)
     makeLink();
     makeLink("other.csv", 7);
     folder.write("torn.npy", "\x93NUMPY");
-    const std::string three = "run link.fulvex --capture run1=link.csv --capture run1=torn.npy --capture run1=other.csv";
+    const std::string three =
+        "run link.fulvex --capture run1=link.csv --capture run1=torn.npy --capture run1=other.csv";
     const auto told = run(three + " --out some --junit some.xml --populations values");
     EXPECT_EQ(told.status, 1);
     EXPECT_THAT(told.err, testing::AllOf(testing::HasSubstr("left out: "), testing::HasSubstr("torn.npy")));

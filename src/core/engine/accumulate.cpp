@@ -38,7 +38,7 @@ Provenance sharedBy(const std::vector<const Provenance *> &some)
 }
 
 /// How many captures a number is of, in place of what was said before.
-void sayTogether(Provenance &provenance, std::int64_t captures, const char *how)
+void sayTogether(Provenance &provenance, std::size_t captures, const char *how)
 {
     std::erase_if(provenance, [](const auto &fact) { return fact.first == "captures"; });
     provenance.emplace_back("captures", std::to_string(captures) + " " + how);
@@ -78,8 +78,7 @@ Measured measuredOf(const EyeResult &eye, const MeasurementEntry &entry, const Q
                                                         : from->crossings;
             const bool another = look != EyeLook::crossings && look != EyeLook::fold && of->levels != "default";
             if (another)
-                throw Unmeasurable{
-                    "of several captures added up, eyes have transition times from 20 to 80 % alone"};
+                throw Unmeasurable{"of several captures added up, eyes have transition times from 20 to 80 % alone"};
             const EyeCrossings *its = opening < some.size() ? some[opening].get() : nullptr;
             return {*from->fold, its, from->unitInterval, from->resolution, opening};
         }
@@ -136,7 +135,7 @@ void addTotals(Row &row, const std::vector<Results> &runs, std::size_t index)
         if (!record.reason.empty() && (row.reason.empty() || record.reason < row.reason)) row.reason = record.reason;
 }
 
-Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results &all)
+Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results &all, std::size_t together)
 {
     Row row = runs.front().rows[index];
     const MeasurementEntry &entry = all.document->measurements[index];
@@ -149,9 +148,8 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
         const std::size_t room = std::min(one.keptOut.size(), Row::mostKeptOut - row.keptOut.size());
         row.keptOut.insert(row.keptOut.end(), one.keptOut.begin(), one.keptOut.begin() + std::ptrdiff_t(room));
     }
-    const bool totals = std::all_of(runs.begin(), runs.end(), [&](const Results &run) {
-        return run.rows[index].total != nullptr;
-    });
+    const bool totals =
+        std::all_of(runs.begin(), runs.end(), [&](const Results &run) { return run.rows[index].total != nullptr; });
     const bool ofEye = isOfEye(runs, index, quantity);
     if (totals) {
         std::vector<const Provenance *> said;
@@ -164,7 +162,7 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
     else if (!totals)
         setMeasured(row, laidTogether(runs, index));
     row.verdict = verdictOf(row, entry.limit);
-    sayTogether(row.provenance, all.together, "accumulated");
+    sayTogether(row.provenance, together, "accumulated");
     return row;
 }
 
@@ -245,7 +243,7 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
     return eye;
 }
 
-SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t index, std::int64_t together)
+SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t index, std::size_t together)
 {
     SpectrumResult all = runs.front().spectra[index];
     std::vector<const PowerSpectrum *> records;
@@ -354,13 +352,10 @@ Results accumulated(const std::vector<Results> &runs)
 {
     if (runs.size() == 1 && runs.front().counted.empty()) return runs.front();
     Results all = runs.front();
-    all.together = 0;
     all.counted.clear();
-    for (const Results &run : runs) {
-        all.together += run.together;
-        all.counted.insert(all.counted.end(), run.counted.begin(), run.counted.end());
-    }
+    for (const Results &run : runs) all.counted.insert(all.counted.end(), run.counted.begin(), run.counted.end());
     std::sort(all.counted.begin(), all.counted.end());
+    const std::size_t together = all.counted.empty() ? runs.size() : all.counted.size();
     all.captures.clear();
     for (const Results &run : runs) { // every file that took part, once
         for (const CaptureResult &capture : run.captures) {
@@ -373,7 +368,7 @@ Results accumulated(const std::vector<Results> &runs)
     for (std::size_t i = 0; i < all.clocks.size(); ++i) all.clocks[i] = mergedClock(runs, i);
     for (std::size_t i = 0; i < all.eyes.size(); ++i) all.eyes[i] = mergedEye(runs, i);
     for (std::size_t i = 0; i < all.masks.size(); ++i) all.masks[i] = mergedMask(runs, i);
-    for (std::size_t i = 0; i < all.spectra.size(); ++i) all.spectra[i] = mergedSpectrum(runs, i, all.together);
+    for (std::size_t i = 0; i < all.spectra.size(); ++i) all.spectra[i] = mergedSpectrum(runs, i, together);
     for (BudgetResult &budget : all.budgets) {
         budget.found.reset();
         budget.tails.reset();
@@ -381,7 +376,7 @@ Results accumulated(const std::vector<Results> &runs)
         budget.reason = "a jitter budget is of one capture: ask each by itself";
     }
     for (std::size_t i = 0; i < all.phaseNoise.size(); ++i) all.phaseNoise[i] = mergedPhaseNoise(runs, i);
-    for (std::size_t i = 0; i < all.rows.size(); ++i) all.rows[i] = mergedRow(runs, i, all);
+    for (std::size_t i = 0; i < all.rows.size(); ++i) all.rows[i] = mergedRow(runs, i, all, together);
     return all;
 }
 

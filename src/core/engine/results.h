@@ -84,8 +84,8 @@ struct Row {
     Verdict verdict = Verdict::none;
     std::shared_ptr<const Measured> measured;
     std::shared_ptr<const PopulationTotal> total; ///< of several captures added up, which `measured` is not of; or null
-    ValueHistogram histogram; ///< of its population; empty without one
-    double share = 1;         ///< of the record or region that was looked at, as in EyeResult
+    ValueHistogram histogram;                     ///< of its population; empty without one
+    double share = 1;                             ///< of the record or region that was looked at, as in EyeResult
     /// Occurrences that the document keeps out of the population, the first of them.
     struct KeptOut {
         double time = 0, lasts = 0, value = 0; ///< s, s, `unit`
@@ -144,7 +144,7 @@ struct MaskRun {
         std::string reason; ///< not empty: it could not be tested
         auto operator<=>(const OfCapture &) const = default;
     };
-    std::vector<OfCapture> captures; ///< sorted
+    std::vector<OfCapture> captures;           ///< sorted
     OfCapture counts(std::string files) const; ///< what this one gave
 };
 
@@ -224,8 +224,7 @@ struct Results {
     std::vector<BudgetResult> budgets;
     std::vector<PhaseNoiseResult> phaseNoise;
     std::vector<ProgramStatus> programs;
-    std::int64_t together = 1;           ///< captures that were added up
-    std::vector<CountedCapture> counted; ///< which, where they were made to be: see RunTally
+    std::vector<CountedCapture> counted; ///< that were added up by a RunTally, sorted
 
     // Compiled once, as a document's.
     Results();

@@ -213,8 +213,7 @@ void HistoryTree::end(const std::vector<std::uint32_t> &cells, const std::vector
         }
         const auto [at, fresh] = leafOf.emplace(symbols, std::uint32_t(m_leaves.size()));
         if (fresh) {
-            m_leaves.push_back(
-                {step, m_histories.wordsOf(symbols, step), 0, sum / count + adds,
+            m_leaves.push_back({step, m_histories.wordsOf(symbols, step), 0, sum / count + adds,
                                 m_variance * (1 / count + response.freedom) + response.unbelieved,
                                 1 / count + response.freedom});
         }

@@ -25,7 +25,7 @@ public:
         std::int64_t count = 0;
         double mean = 0;     ///< s
         double variance = 0; ///< of the mean, s²: of chance, and of what symbols add that none is believed to
-        double freedom = 0; ///< variance of the mean, in those of an edge
+        double freedom = 0;  ///< variance of the mean, in those of an edge
     };
     const std::vector<Leaf> &leaves() const { return m_leaves; }
     std::uint32_t leafOf(std::size_t edge) const { return m_leafOf[m_histories.ofEdges()[edge]]; }

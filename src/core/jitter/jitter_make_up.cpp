@@ -46,7 +46,7 @@ DataDependence dependenceOf(const JitterEdges &edges, const Histories &histories
 /// What lines are at all edges. Those at multiples of the pattern's rate cannot be told from it: a few of them are
 /// lines, many are what the pattern does.
 std::vector<float> linesBeside(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::int64_t pattern,
-                                Progress &progress)
+                               Progress &progress)
 {
     constexpr std::size_t few = 3;
     std::vector<PeriodicLine> own, atMultiples;
@@ -223,8 +223,7 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
 
     double squares = sumOver(all, progress, [&](std::size_t i) { return found.rest[i] * found.rest[i]; });
     // What the means took along of it, each as often as it was taken off.
-    for (const DataDependence::Group &group : found.data.groups)
-        squares += double(group.count) * group.taken;
+    for (const DataDependence::Group &group : found.data.groups) squares += double(group.count) * group.taken;
     const double free = std::max(1.0, double(all.size()) - 3.0 * double(found.lines.size()));
     found.random = std::sqrt(squares / free);
     found.randomUncertainty = uncertaintyOfRms(found.rest, found.random);

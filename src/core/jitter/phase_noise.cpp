@@ -228,9 +228,8 @@ using Piece = PhaseNoise::Piece;
 /// the carrier.
 void addTo(std::vector<PowerSpectrum> &sums, const PowerSpectrum &one)
 {
-    const auto place = std::find_if(sums.begin(), sums.end(), [&](const PowerSpectrum &sum) {
-        return sum.density.size() <= one.density.size();
-    });
+    const auto place = std::find_if(sums.begin(), sums.end(),
+                                    [&](const PowerSpectrum &sum) { return sum.density.size() <= one.density.size(); });
     if (place == sums.end() || place->density.size() != one.density.size()) {
         sums.insert(place, one)->parts.clear();
         return;

@@ -15,7 +15,7 @@ namespace fulvex {
 struct PhaseNoiseSpan {
     double from = 0, to = std::numeric_limits<double>::infinity(); ///< Hz
     bool lines = false;                                            ///< they count
-    std::vector<double> except;                                    ///< Hz: lines of which the opposite holds
+    std::vector<double> except = {};                               ///< Hz: lines of which the opposite holds
     bool counts(double line) const;                                ///< whether one at that offset does
 };
 
@@ -30,8 +30,8 @@ struct PhaseNoise {
     std::int64_t edges = 0;
     std::int64_t records = 1; ///< that were averaged
     struct Piece {
-        double from = 0, to = 0;   ///< Hz
-        PowerSpectrum power;       ///< S_phi, rad^2 / Hz
+        double from = 0, to = 0; ///< Hz
+        PowerSpectrum power;     ///< S_phi, rad^2 / Hz
         /// Of several records: those that were made of segments of one length added up, the longest first; `power` is
         /// their mean. Empty of one.
         std::vector<PowerSpectrum> byLength;

@@ -13,8 +13,8 @@ struct TailFit {
     double shape = 1;             ///< of it: 0 two values, 0.5 as of a sine, 1 uniform, 2 a parabola, 3 a bell
     double middle = 0;            ///< s
     double randomUncertainty = 0; ///< s, of chance alone
-    /// s, where no bounded one is believed: what the likeliest one would change, weighed by how likely it is (H. Akaike,
-    /// IEEE Trans. Automat. Contr. 19 (1974)).
+    /// s, where no bounded one is believed: what the likeliest one would change, weighed by how likely it is (H.
+    /// Akaike, IEEE Trans. Automat. Contr. 19 (1974)).
     double hidden = 0;
     /// s, as well of what is bounded in a shape other than those fitted, which may shift it by a tenth to either side,
     /// or is not told at all.

@@ -55,12 +55,6 @@ void addCounts(PopulationTotal &to, const PopulationTotal &from)
 
 } // namespace
 
-std::optional<double> PopulationTotal::Record::std() const
-{
-    if (count < 2) return {};
-    return std::sqrt(squares / double(count - 1));
-}
-
 PopulationTotal PopulationTotal::of(const Measured &measured, const std::string &capture)
 {
     PopulationTotal total;
@@ -97,7 +91,7 @@ PopulationTotal PopulationTotal::of(const Measured &measured, const std::string 
     return total;
 }
 
-PopulationTotal PopulationTotal::merged(std::vector<const PopulationTotal *> some)
+PopulationTotal PopulationTotal::merged(const std::vector<const PopulationTotal *> &some)
 {
     PopulationTotal all;
     std::map<std::string, double> parts;
@@ -170,22 +164,6 @@ Statistics PopulationTotal::statistics() const
     return found;
 }
 
-double PopulationTotal::quantile(double share) const
-{
-    std::uint64_t all = 0;
-    for (const std::uint64_t count : counts) all += count;
-    if (all == 0) return NAN;
-    const double wanted = std::clamp(share, 0.0, 1.0) * double(all);
-    double before = 0;
-    for (std::size_t bin = 0; bin < counts.size(); ++bin) {
-        const double own = double(counts[bin]);
-        if (own > 0 && before + own >= wanted)
-            return bins.low() + (double(bin) + (wanted - before) / own) * bins.width();
-        before += own;
-    }
-    return bins.high();
-}
-
 ValueHistogram PopulationTotal::histogram() const
 {
     std::uint64_t all = 0;
@@ -201,12 +179,6 @@ ValueHistogram PopulationTotal::histogram() const
     for (std::size_t bin = 0; bin < counts.size(); ++bin)
         histogram.counts[std::size_t(shown.binOf(bins, std::int64_t(bin)))] += std::int64_t(counts[bin]);
     return histogram;
-}
-
-std::size_t PopulationTotal::bytes() const
-{
-    return records.size() * (sizeof(Record) + 32) + counts.size() * sizeof(std::uint64_t) +
-           (lowest.size() + highest.size()) * (sizeof(Example) + 32);
 }
 
 } // namespace fulvex

@@ -22,7 +22,6 @@ struct PopulationTotal {
         double min = 0, max = 0, last = 0;
         double uncertainty = -1; ///< of the mean, by its scatter alone; all of a single number's; -1: not known
         auto operator<=>(const Record &) const = default;
-        std::optional<double> std() const; ///< sample standard deviation
     };
     /// A value and where it was.
     struct Example {
@@ -35,21 +34,18 @@ struct PopulationTotal {
 
     std::vector<Record> records; ///< sorted
     NestedBins bins;
-    std::vector<std::uint64_t> counts;            ///< of values, by bins
-    std::vector<Example> lowest, highest;         ///< lowest and highest first
+    std::vector<std::uint64_t> counts;                 ///< of values, by bins
+    std::vector<Example> lowest, highest;              ///< lowest and highest first
     std::vector<std::pair<std::string, double>> parts; ///< of uncertainty beside scatter: of each kind the largest
-    bool single = false;                          ///< each capture gives one number, of no moment
+    bool single = false;                               ///< each capture gives one number, of no moment
 
     static PopulationTotal of(const Measured &measured, const std::string &capture);
-    static PopulationTotal merged(std::vector<const PopulationTotal *> some);
+    static PopulationTotal merged(const std::vector<const PopulationTotal *> &some);
     /// Of all values. The last is that of the last capture by name. The uncertainty of the mean: the larger of what the
     /// captures' own say and, of four or more, what their means scatter (JCGM 100:2008, 4.2).
     Statistics statistics() const;
-    /// The value that this share of all lies below, as near as the bins tell: `bins.width()` at most. NaN of none.
-    double quantile(double share) const;
     /// Over the extremes, of as many bars as people can look at.
     ValueHistogram histogram() const;
-    std::size_t bytes() const; ///< of memory, about
 };
 
 } // namespace fulvex

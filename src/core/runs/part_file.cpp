@@ -8,7 +8,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <set>
+#include <map>
+#include <optional>
 
 namespace fulvex {
 
@@ -355,11 +356,12 @@ static void describe(Archive &to, CountedCapture &one)
     to(one.name, one.fingerprint);
 }
 
+/// But for what it counts, which stands before it.
 template <typename Archive>
 static void describe(Archive &to, Results &results)
 {
-    to(results.together, results.counted, results.captures, results.channels, results.clocks, results.rows,
-       results.eyes, results.masks, results.spectra, results.budgets, results.phaseNoise);
+    to(results.captures, results.channels, results.clocks, results.rows, results.eyes, results.masks, results.spectra,
+       results.budgets, results.phaseNoise);
 }
 
 template <typename Result, typename Entry>
@@ -384,38 +386,70 @@ void writePart(const std::filesystem::path &path, const Results &results)
 {
     PartWriter body;
     std::string identity = identityOf(*results.document);
-    body(identity);
-    body(const_cast<Results &>(results)); // which a writer does not change
+    Results &own = const_cast<Results &>(results); // which a writer does not change
+    body(identity, own.counted, own);
     writeFileAtomically(path, std::string(heading) + sha256(body.bytes()) + "\n" + body.bytes());
 }
 
-Results readPart(const std::filesystem::path &path, const Document &document)
+namespace {
+
+/// A part's file and what stands behind its heading.
+struct OpenPart {
+    std::shared_ptr<const MappedFile> file;
+    std::string_view hash, body;
+};
+
+OpenPart openPart(const std::filesystem::path &path)
 {
-    const auto file = MappedFile::open(path);
-    const std::string_view all(reinterpret_cast<const char *>(file->bytes().data()), file->bytes().size());
-    const std::string where = path.string(), mend = "make the part anew";
-    if (!all.starts_with(heading)) throw Error(where, "is no part that this program wrote", "give files of --partial");
-    if (all.size() < heading.size() + hashSize + 1) throw Error(where, "ends too soon", mend);
-    const std::string_view hash = all.substr(heading.size(), hashSize),
-                           bytes = all.substr(heading.size() + hashSize + 1);
-    if (sha256(bytes) != hash) throw Error(where, "is damaged: its SHA-256 is another one", mend);
-    PartReader body(bytes, where);
+    OpenPart part;
+    part.file = MappedFile::open(path);
+    const std::string_view all(reinterpret_cast<const char *>(part.file->bytes().data()), part.file->bytes().size());
+    if (!all.starts_with(heading))
+        throw Error(path.string(), "is no part that this program wrote", "give files of --partial");
+    if (all.size() < heading.size() + hashSize + 1) throw Error(path.string(), "ends too soon", "make the part anew");
+    part.hash = all.substr(heading.size(), hashSize);
+    part.body = all.substr(heading.size() + hashSize + 1);
+    return part;
+}
+
+std::vector<CountedCapture> takeCaptures(PartReader &body, const std::string &where, const Document &document)
+{
     std::string identity;
+    std::vector<CountedCapture> counted;
     body(identity);
     if (identity != identityOf(document))
         throw Error(where, "was made of another project, or another state of this one",
                     "make all parts by one project");
+    body(counted);
+    body.need(!counted.empty(), "does not name its captures");
+    return counted;
+}
+
+} // namespace
+
+std::vector<CountedCapture> capturesOfPart(const std::filesystem::path &path, const Document &document)
+{
+    const OpenPart part = openPart(path);
+    PartReader body(part.body, path.string());
+    return takeCaptures(body, path.string(), document);
+}
+
+Results readPart(const std::filesystem::path &path, const Document &document)
+{
+    const OpenPart part = openPart(path);
+    const std::string where = path.string();
+    if (sha256(part.body) != part.hash) throw Error(where, "is damaged: its SHA-256 is another one", "make it anew");
+    PartReader body(part.body, where);
     Results results;
+    results.counted = takeCaptures(body, where, document);
     body(results);
     body.need(body.atEnd(), "goes on");
-    body.need(results.together > 0 && results.counted.size() == std::size_t(results.together),
-              "does not name its captures");
     body.need(areOf(results.channels, document.channels) && areOf(results.clocks, document.clocks) &&
                   areOf(results.rows, document.measurements) && areOf(results.eyes, document.eyes) &&
                   areOf(results.masks, document.masks) && areOf(results.spectra, document.spectra) &&
                   areOf(results.budgets, document.budgets) && areOf(results.phaseNoise, document.phaseNoise),
               "holds other entries than the project");
-    if (const std::string why = file->disturbance(); !why.empty()) throw Error(where, why, "read it again");
+    if (const std::string why = part.file->disturbance(); !why.empty()) throw Error(where, why, "read it again");
     results.document = std::make_shared<const Document>(document);
     return results;
 }
@@ -432,41 +466,51 @@ static void needAlike(const Results &part, const Results &other, const std::stri
     }
 }
 
-void PartMerger::add(Results part, const std::string &name)
+/// Which of the parts count: those of more captures first, so that what another one holds as well is known by then.
+static std::vector<std::filesystem::path> chosenOf(const std::vector<std::filesystem::path> &parts,
+                                                   const Document &document, MergedParts &merged)
 {
-    const auto captures = [](const Results &results) {
-        std::set<std::string> prints;
-        for (const CountedCapture &one : results.counted) prints.insert(one.fingerprint);
-        return prints;
-    };
-    const std::set<std::string> own = captures(part);
-    for (auto known = m_parts.begin(); !m_repeated && known != m_parts.end();) {
-        const std::set<std::string> its = captures(known->results);
-        const bool shared = std::any_of(own.begin(), own.end(), [&](const auto &print) { return its.contains(print); });
-        if (!shared) {
-            ++known;
-        } else if (std::includes(its.begin(), its.end(), own.begin(), own.end())) {
-            m_leftOut.push_back(name);
-            return;
-        } else if (std::includes(own.begin(), own.end(), its.begin(), its.end())) {
-            m_leftOut.push_back(known->name);
-            known = m_parts.erase(known);
+    using Held = std::pair<std::filesystem::path, std::vector<CountedCapture>>;
+    std::vector<Held> held;
+    for (const auto &part : parts) held.emplace_back(part, capturesOfPart(part, document));
+    std::stable_sort(held.begin(), held.end(),
+                     [](const Held &a, const Held &b) { return a.second.size() > b.second.size(); });
+    std::map<std::string, std::filesystem::path> known; // by fingerprint
+    std::vector<std::filesystem::path> chosen;
+    for (const auto &[part, captures] : held) {
+        const auto isKnown = [&](const CountedCapture &one) { return known.contains(one.fingerprint); };
+        const auto both = std::find_if(captures.begin(), captures.end(), isKnown);
+        if (both == captures.end()) {
+            for (const CountedCapture &one : captures) known.emplace(one.fingerprint, part);
+            chosen.push_back(part);
+        } else if (std::all_of(captures.begin(), captures.end(), isKnown)) {
+            merged.leftOut.push_back(part);
         } else {
-            const auto both = std::find_if(part.counted.begin(), part.counted.end(),
-                                           [&](const CountedCapture &one) { return its.contains(one.fingerprint); });
-            throw Error(name, "holds a capture that " + known->name + " holds as well, beside others: " + both->name,
+            throw Error(part.string(),
+                        "holds a capture that " + known[both->fingerprint].string() +
+                            " holds as well, beside others: " + both->name,
                         "make one of the two anew without it");
         }
     }
-    if (!m_parts.empty()) needAlike(part, m_parts.front().results, name, m_parts.front().name);
-    m_parts.push_back({name, std::move(part)});
+    return chosen;
 }
 
-Results PartMerger::results() const
+MergedParts mergedParts(const std::vector<std::filesystem::path> &parts, const Document &document, bool repeated)
 {
+    MergedParts merged;
     RunTally tally;
-    for (const Part &part : m_parts) tally.add(part.results);
-    return tally.results();
+    std::optional<Results> first; // that the others have to fit
+    std::string name;
+    for (const auto &path : repeated ? parts : chosenOf(parts, document, merged)) {
+        Results part = readPart(path, document);
+        if (first)
+            needAlike(part, *first, path.string(), name);
+        else
+            first = part, name = path.string();
+        tally.add(std::move(part));
+    }
+    merged.results = tally.results();
+    return merged;
 }
 
 } // namespace fulvex

@@ -4,6 +4,7 @@
 
 #include <filesystem>
 #include <string>
+#include <vector>
 
 namespace fulvex {
 
@@ -17,24 +18,16 @@ void writePart(const std::filesystem::path &path, const Results &results);
 /// before checking it. Throws Error.
 Results readPart(const std::filesystem::path &path, const Document &document);
 
-/// Adds parts up in any order. One whose captures another one holds as well is left out and told of to `told`; where
-/// two hold some of each other's, throws Error. `repeated`: what several parts hold counts as often.
-class PartMerger {
-public:
-    explicit PartMerger(bool repeated) : m_repeated(repeated) {}
-    void add(Results part, const std::string &name);
-    /// Names of parts that were left out, since all that they hold is in another.
-    const std::vector<std::string> &leftOut() const { return m_leftOut; }
-    Results results() const;
+/// The captures that a part says it holds, without looking at the rest. Throws Error.
+std::vector<CountedCapture> capturesOfPart(const std::filesystem::path &path, const Document &document);
 
-private:
-    struct Part {
-        std::string name;
-        Results results;
-    };
-    bool m_repeated;
-    std::vector<Part> m_parts;
-    std::vector<std::string> m_leftOut;
+/// What parts give together, in whatever order; one after the other is read, so that memory holds few at a time.
+struct MergedParts {
+    Results results;
+    std::vector<std::filesystem::path> leftOut; ///< all that they hold is in others
 };
+/// `repeated`: what several parts hold counts as often, and none is left out. Throws Error where one holds some
+/// captures of another and some besides, or does not fit the others.
+MergedParts mergedParts(const std::vector<std::filesystem::path> &parts, const Document &document, bool repeated);
 
 } // namespace fulvex

@@ -7,7 +7,7 @@
 
 namespace fulvex {
 
-Results summaryOf(Results results, const std::string &name, bool withTraces)
+Results summaryOf(Results results, const std::string &name)
 {
     for (Row &row : results.rows) {
         row.total = std::make_shared<const PopulationTotal>(PopulationTotal::of(*row.measured, name));
@@ -46,7 +46,6 @@ Results summaryOf(Results results, const std::string &name, bool withTraces)
         noise.by.reset();
     }
     for (BudgetResult &budget : results.budgets) budget.by.reset();
-    if (withTraces) return results;
     for (CaptureResult &capture : results.captures) capture.sources.clear();
     for (ChannelResult &channel : results.channels) {
         channel.source.reset();
@@ -57,12 +56,12 @@ Results summaryOf(Results results, const std::string &name, bool withTraces)
 
 void RunTally::add(Results summary)
 {
-    m_size += summary.together;
     m_sums.push_back(std::move(summary));
-    while (m_sums.size() > 1 && m_sums[m_sums.size() - 2].together <= m_sums.back().together) {
-        Results both = accumulated({std::move(m_sums[m_sums.size() - 2]), std::move(m_sums.back())});
+    while (m_sums.size() > 1 && m_sums[m_sums.size() - 2].counted.size() <= m_sums.back().counted.size()) {
+        std::vector<Results> both;
+        for (auto one = m_sums.end() - 2; one != m_sums.end(); ++one) both.push_back(std::move(*one));
         m_sums.pop_back();
-        m_sums.back() = std::move(both);
+        m_sums.back() = accumulated(both);
     }
 }
 

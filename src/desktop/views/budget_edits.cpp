@@ -92,11 +92,11 @@ std::string takeJitterApart(Workbench &bench, const std::string &of)
     if (!taken) return {};
     bench.showSheet(sheetAt);
     bench.select({Selection::Kind::budget, one.budget});
-    emit bench.told(one.proposed
-                        ? QObject::tr("By a fixed clock that is found from %1: nothing is followed, all wander counts. "
-                                      "A receiver follows slow wander; choose a loop in the clock's Inspector.")
-                              .arg(text(one.source))
-                        : QObject::tr("By the clock %1, which is on %2 already.").arg(text(one.clock), text(one.source)));
+    emit bench.told(
+        one.proposed ? QObject::tr("By a fixed clock that is found from %1: nothing is followed, all wander counts. "
+                                   "A receiver follows slow wander; choose a loop in the clock's Inspector.")
+                           .arg(text(one.source))
+                     : QObject::tr("By the clock %1, which is on %2 already.").arg(text(one.clock), text(one.source)));
     return one.budget;
 }
 

@@ -65,13 +65,14 @@ std::vector<Case> casesOf(const Results &results)
 std::string junitXml(const Results &results)
 {
     const std::vector<Case> cases = casesOf(results);
-    const auto failures = std::count_if(cases.begin(), cases.end(), [](const Case &one) { return !one.failure.empty(); });
+    const auto failures =
+        std::count_if(cases.begin(), cases.end(), [](const Case &one) { return !one.failure.empty(); });
     const auto errors = std::count_if(cases.begin(), cases.end(), [](const Case &one) { return !one.error.empty(); });
     const std::string counts = " tests=\"" + std::to_string(cases.size()) + "\" failures=\"" +
                                std::to_string(failures) + "\" errors=\"" + std::to_string(errors) + "\"";
     const std::string title = results.document->title.empty() ? "project" : results.document->title;
-    std::string xml = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites" + counts + ">\n<testsuite name=" +
-                      quoted(title) + counts + ">\n";
+    std::string xml = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites" + counts +
+                      ">\n<testsuite name=" + quoted(title) + counts + ">\n";
     for (const Case &one : cases) {
         xml += "<testcase classname=" + quoted(one.of) + " name=" + quoted(one.name);
         if (!one.error.empty())

@@ -24,8 +24,7 @@ Json number(const std::optional<double> &value)
 Json captureJson(const CaptureResult &capture)
 {
     Json findings = Json::array();
-    if (!capture.error.empty())
-        findings.push_back({{"check", "reading"}, {"level", "error"}, {"text", capture.error}});
+    if (!capture.error.empty()) findings.push_back({{"check", "reading"}, {"level", "error"}, {"text", capture.error}});
     for (const Finding &finding : capture.findings) findings.push_back(findingJson(finding));
     Json stated = Json::array();
     for (const StatedFact &fact : capture.stated) stated.push_back({{"what", fact.what}, {"value", fact.value}});

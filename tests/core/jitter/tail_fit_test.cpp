@@ -62,9 +62,8 @@ TEST(TailFit, SaysHowMuchOfItMayBeBoundedAfterAll)
     int held = 0, believed = 0;
     constexpr int seeds = 40;
     for (std::uint64_t seed = 1; seed <= seeds; ++seed) {
-        const TailFit found = fitTails(valuesOf(50000, 3 * ps, seed, [](test::Gaussian &chance) {
-            return 1.8 * 3 * ps * (chance.uniform() - 0.5);
-        }));
+        const TailFit found = fitTails(valuesOf(
+            50000, 3 * ps, seed, [](test::Gaussian &chance) { return 1.8 * 3 * ps * (chance.uniform() - 0.5); }));
         believed += found.extent > 0;
         held += std::abs(found.random - 3 * ps) <= 2 * found.uncertainty();
         EXPECT_LT(found.random, 3 * ps * std::sqrt(1 + 1.8 * 1.8 / 12) + 5 * found.randomUncertainty);

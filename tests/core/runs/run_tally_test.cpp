@@ -34,8 +34,9 @@ std::vector<double> voltsOf(std::uint64_t seed, std::int64_t unitIntervals)
 }
 
 /// A mask, rows of all kinds, a spectrum, phase noise.
-void fill(Document &document)
+void fill(test::TableProject &project)
 {
+    Document &document = project.document;
     ClockEntry clock;
     clock.id = "loop";
     clock.source = "a";
@@ -62,28 +63,16 @@ void fill(Document &document)
     noise.id = "noise";
     noise.source = "a";
     document.phaseNoise.push_back(noise);
-    const auto row = [&](const char *id, const char *quantity, const char *clockId, const char *eyeId) {
-        MeasurementEntry entry;
-        entry.id = id;
-        entry.quantity = quantity;
-        if (!*eyeId) entry.source = "a";
-        entry.clock = clockId;
-        entry.eye = eyeId;
-        document.measurements.push_back(entry);
-    };
-    row("rise", "rise_time", "", "");
-    row("error", "time_interval_error", "loop", "");
-    row("amplitude", "amplitude", "", "");
-    row("height", "eye_height", "", "eye1");
-    row("spread", "eye_jitter_rms", "", "eye1");
-    row("total", "total_jitter", "loop", "");
+    for (const char *quantity : {"rise_time", "amplitude"}) project.measure(quantity, "a");
+    for (const char *quantity : {"time_interval_error", "total_jitter"}) project.measure(quantity, "a", "loop");
+    for (const char *quantity : {"eye_height", "eye_jitter_rms"}) project.measure(quantity, "", "", "eye1");
     document.measurements[0].limit.max = 1e-9;
 }
 
 Results captureOf(std::uint64_t seed, std::int64_t unitIntervals = 1500)
 {
     test::TableProject project(voltsOf(seed, unitIntervals), interval);
-    fill(project.document);
+    fill(project);
     Results made = project.evaluate({.fingerprints = true, .mergeable = true});
     EXPECT_EQ(made.firstError(), "");
     made.captures[0].file = "capture " + std::to_string(100 + seed);
@@ -92,7 +81,7 @@ Results captureOf(std::uint64_t seed, std::int64_t unitIntervals = 1500)
 
 Results summaryOf(const Results &made)
 {
-    return summaryOf(made, made.captures[0].file, false);
+    return summaryOf(made, made.captures[0].file);
 }
 
 const std::vector<Results> &someCaptures()
@@ -161,8 +150,7 @@ TEST(RunTally, IsWhatAllCapturesAtOnceGive)
         edges += one.rows[0].statistics.count;
     }
     const Results all = tally.results(), once = accumulated(someCaptures()); // populations laid one behind the other
-    EXPECT_EQ(tally.size(), 7);
-    EXPECT_EQ(all.together, 7);
+    EXPECT_EQ(all.counted.size(), 7u);
     EXPECT_EQ(all.eyes[0].fold->unitIntervals, unitIntervals);
     EXPECT_EQ(all.masks[0].result->failedUnitIntervals, failed);
     EXPECT_GT(failed, 0);
@@ -205,45 +193,40 @@ TEST(RunTally, PartsAddUpInAnyOrderAndGroupingThroughFiles)
         }
         while (files.size() > 1) {
             std::shuffle(files.begin(), files.end(), random);
-            const std::size_t some = std::min<std::size_t>(files.size(), 2 + random() % 3);
-            PartMerger merger(false);
-            for (std::size_t i = 0; i < some; ++i) merger.add(readPart(files[i], document), files[i]);
-            files.erase(files.begin(), files.begin() + std::ptrdiff_t(some));
+            const auto behind = files.begin() + std::ptrdiff_t(std::min<std::size_t>(files.size(), 2 + random() % 3));
+            const Results sum = mergedParts({files.begin(), behind}, document, false).results;
+            files.erase(files.begin(), behind);
             files.push_back(folder / ("sum" + std::to_string(trial) + "_" + std::to_string(files.size())));
-            writePart(files.back(), merger.results());
+            writePart(files.back(), sum);
         }
-        PartMerger last(false);
-        last.add(readPart(files[0], document), files[0]);
-        expectSame(last.results(), all);
+        expectSame(mergedParts({files[0]}, document, false).results, all);
     }
 }
 
 TEST(RunTally, ACaptureCountsOnceUnlessItIsToCountAgain)
 {
-    const auto part = [&](std::initializer_list<int> which) {
+    const test::TemporaryFolder folder;
+    const Document &document = *someCaptures().front().document;
+    const auto part = [&](const char *name, std::initializer_list<int> which) {
         RunTally tally;
         for (const int i : which) tally.add(summaryOf(someCaptures()[std::size_t(i)]));
-        return tally.results();
+        writePart(folder / name, tally.results());
+        return std::filesystem::path(folder / name);
     };
-    PartMerger merger(false);
-    merger.add(part({0, 1}), "a");
-    merger.add(part({1, 0}), "again");
-    merger.add(part({1}), "one of them");
-    merger.add(part({3}), "b");
-    EXPECT_THAT(merger.leftOut(), testing::ElementsAre("again", "one of them"));
-    EXPECT_EQ(merger.results().together, 3);
-    merger.add(part({3, 4}), "more"); // in place of b
-    EXPECT_EQ(merger.leftOut().back(), "b");
-    EXPECT_EQ(merger.results().together, 4);
+    const auto a = part("a", {0, 1}), again = part("again", {1, 0}), one = part("one", {1}), b = part("b", {3}),
+               more = part("more", {3, 4});
+    const MergedParts merged = mergedParts({b, one, a, again, more}, document, false);
+    EXPECT_THAT(merged.leftOut, testing::UnorderedElementsAre(again, one, b));
+    EXPECT_EQ(merged.results.counted.size(), 4u);
+    EXPECT_EQ(merged.results.rows[0].total->records.size(), 4u);
     try {
-        merger.add(part({4, 5}), "some");
+        (void)mergedParts({a, more, part("some", {4, 5})}, document, false);
         ADD_FAILURE() << "counted twice";
     } catch (const Error &error) {
         EXPECT_THAT(error.what(), testing::AllOf(testing::HasSubstr("capture 105"), testing::HasSubstr("more")));
     }
-    PartMerger repeated(true);
-    for (int i = 0; i < 5; ++i) repeated.add(part({0}), "a");
-    const Results five = repeated.results();
+    const auto first = part("first", {0});
+    const Results five = mergedParts({first, first, first, first, first}, document, true).results;
     EXPECT_EQ(five.eyes[0].fold->unitIntervals, 5 * someCaptures()[0].eyes[0].fold->unitIntervals);
     EXPECT_EQ(five.rows[0].statistics.count, 5 * someCaptures()[0].rows[0].statistics.count);
 }
@@ -284,7 +267,7 @@ TEST(RunTally, WhatCannotBeReadIsToldAndCountsForNothing)
     unread.captures[0].error = "torn.npy: ends too soon";
     tally.leaveOut(unread);
     const Results all = tally.results();
-    EXPECT_EQ(tally.size(), 1);
+    EXPECT_EQ(all.counted.size(), 1u);
     ASSERT_EQ(all.captures.size(), 2u);
     EXPECT_EQ(all.firstError(), "torn.npy: ends too soon");
     EXPECT_EQ(all.rows[0].statistics.count, someCaptures()[0].rows[0].statistics.count);
@@ -345,9 +328,7 @@ TEST(PartFile, BelievesNoBytes)
         if (trial % 5 == 0) torn.resize(random() % torn.size());
         std::ofstream(path, std::ios::binary) << "fulvex part 1\n" << sha256(torn) << "\n" << torn;
         try {
-            PartMerger merger(false);
-            merger.add(readPart(path, document), "torn");
-            (void)resultsJson(merger.results(), {"", "now"});
+            (void)resultsJson(mergedParts({path}, document, false).results, {"", "now"});
             ++read;
         } catch (const Error &) {
             ++refused;
