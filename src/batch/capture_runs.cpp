@@ -2,7 +2,6 @@
 
 #include "error.h"
 
-#include <algorithm>
 #include <charconv>
 #include <filesystem>
 #include <map>
@@ -31,7 +30,7 @@ std::string absoluteFile(const std::string &file)
 
 } // namespace
 
-std::vector<OneRun> runsOf(const RunCommand &command, Document document)
+Document documentFor(const RunCommand &command, Document document)
 {
     for (const std::string &setting : command.parameters) {
         const auto [id, value] = splitAt(setting, "--set");
@@ -48,36 +47,21 @@ std::vector<OneRun> runsOf(const RunCommand &command, Document document)
                         "see \"parameters\" in " + command.project);
     }
     std::map<std::string, std::vector<std::string>> files;
-    std::size_t count = 1;
     for (const std::string &setting : command.captures) {
         const auto [id, file] = splitAt(setting, "--capture");
         if (!findEntry(document.captures, id))
             throw Error("--capture " + setting, "the project has no capture \"" + id + "\"",
                         "see \"captures\" in " + command.project);
         files[id].push_back(absoluteFile(file));
-        count = std::max(count, files[id].size());
     }
-    std::vector<OneRun> runs;
-    for (std::size_t i = 0; i < count; ++i) {
-        OneRun one{document, {}};
-        std::vector<std::string> named;
-        for (const auto &[id, list] : files) {
-            if (list.size() != 1 && list.size() != count)
-                throw Error("--capture " + id + "=…",
-                            "is given " + std::to_string(list.size()) + " times, another capture " +
-                                std::to_string(count) + " times",
-                            "give each the same number of times, or once");
-            CaptureEntry &capture = *findEntry(one.document.captures, id);
-            capture.file = list[std::min(i, list.size() - 1)];
-            capture.sha256.clear(); // another file was asked for
-            if (list.size() == count) named.push_back(capture.file);
-        }
-        for (const CaptureEntry &capture : one.document.captures)
-            if (files.empty()) named.push_back(capture.file);
-        for (const std::string &file : named) one.name += (one.name.empty() ? "" : ", ") + file;
-        runs.push_back(std::move(one));
+    for (auto &[id, list] : files) { // other files were asked for
+        CaptureEntry &capture = *findEntry(document.captures, id);
+        capture.file = list.front();
+        capture.sha256.clear();
+        capture.run.files = std::move(list);
+        capture.run.leftOut.clear();
     }
-    return runs;
+    return document;
 }
 
 } // namespace fulvex

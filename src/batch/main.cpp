@@ -10,6 +10,7 @@
 #include "program_log.h"
 #include "progress.h"
 #include "run_command.h"
+#include "watch_command.h"
 #include "write_command.h"
 
 #include <CLI/CLI.hpp>
@@ -54,6 +55,23 @@ int main(int argc, char **argv)
     merge->add_option("--junit", parts.junit, "file for the verdicts as JUnit XML");
     merge->add_flag("--repeated", parts.repeated, "count a capture that several parts hold as often as they do");
     merge->fallthrough();
+    fulvex::WatchCommand folder;
+    auto *watch = app.add_subcommand("watch", "count captures as they come into folders");
+    watch->add_option("PROJECT", folder.project, "project document (NAME.fulvex)")->required();
+    watch->add_option("--capture", folder.captures, "ID=FOLDER, or a pattern of files: captures that come there")
+        ->take_all()
+        ->allow_extra_args(false);
+    watch->add_option("--set", folder.parameters, "PARAMETER=VALUE")->take_all()->allow_extra_args(false);
+    watch
+        ->add_option("--out", folder.out, "folder for the report, written anew after each capture, and what is counted")
+        ->required();
+    watch->add_option("--junit", folder.junit, "file for the verdicts as JUnit XML");
+    watch
+        ->add_option("--idle", folder.idle,
+                     "seconds without a new capture that end it; without it SIGINT or SIGTERM does")
+        ->check(CLI::PositiveNumber);
+    watch->add_option("--stop-at", folder.stopAt, "failed captures that end it")->check(CLI::Range(1, 100000));
+    watch->fallthrough();
     fulvex::WriteCommand channel;
     auto *write = app.add_subcommand("write", "write a channel's samples to a file");
     write->add_option("PROJECT", channel.project, "project document (NAME.fulvex)")->required();
@@ -100,9 +118,11 @@ int main(int argc, char **argv)
         if (*write) return fulvex::write(channel);
         if (*evidence) return fulvex::evidence(question);
         if (*program) return fulvex::program(its);
-        parts.quiet = command.quiet;
-        const auto work = [&] { return *merge ? fulvex::merge(parts) : fulvex::run(command); };
-        if ((*merge ? parts.out : command.out).empty()) return work();
+        parts.quiet = folder.quiet = command.quiet;
+        const auto work = [&] {
+            return *merge ? fulvex::merge(parts) : *watch ? fulvex::watch(folder) : fulvex::run(command);
+        };
+        if ((*merge ? parts.out : *watch ? folder.out : command.out).empty()) return work();
         if (!std::getenv("QT_QPA_PLATFORM")) setenv("QT_QPA_PLATFORM", "offscreen", 1);
         qInstallMessageHandler(
             [](QtMsgType, const QMessageLogContext &, const QString &) {}); // stderr is for our one line

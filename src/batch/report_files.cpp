@@ -22,20 +22,50 @@ void makeFolder(const std::string &folder, const char *option)
     if (failure) throw Error(folder, "cannot be made: " + failure.message(), std::string("give another ") + option);
 }
 
+namespace {
+
+/// Files that come into being together. What is named in results.json, which comes last, belongs to it.
+class ReportFiles {
+public:
+    ReportFiles(const Results &results, const std::string &fingerprint, const fs::path &out)
+        : m_results(results), m_out(out), m_facts{fingerprint, utcNow()}
+    {
+    }
+    void add(const std::string &name, const std::string &content)
+    {
+        m_set.add(m_out / name).write(content);
+        m_facts.files[name] = sha256(content);
+    }
+    void addNumbers()
+    {
+        add("measurements.csv", measurementsCsv(m_results));
+        for (const SpectrumResult &spectrum : m_results.spectra) {
+            if (const std::string csv = spectrumCsv(spectrum); !csv.empty()) add(spectrum.id + ".spectrum.csv", csv);
+        }
+    }
+    const ProjectFacts &facts() const { return m_facts; }
+    void commit(const std::function<void()> &check)
+    {
+        m_set.add(m_out / "results.json").write(resultsJson(m_results, m_facts));
+        check();
+        m_set.commit();
+    }
+
+private:
+    const Results &m_results;
+    fs::path m_out;
+    ProjectFacts m_facts;
+    FileSet m_set;
+};
+
+} // namespace
+
 void writeReport(const Results &results, const std::string &fingerprint, const fs::path &out, Progress &progress,
                  const std::function<void()> &check)
 {
-    ProjectFacts facts{fingerprint, utcNow()};
-    FileSet set;
-    const auto add = [&](const std::string &name, const std::string &content) {
-        set.add(out / name).write(content);
-        facts.files[name] = sha256(content);
-    };
-    add("measurements.csv", measurementsCsv(results));
-    for (const SpectrumResult &spectrum : results.spectra) {
-        if (const std::string csv = spectrumCsv(spectrum); !csv.empty()) add(spectrum.id + ".spectrum.csv", csv);
-    }
-    const ReportContent report = reportContent(results, facts, progress);
+    ReportFiles files(results, fingerprint, out);
+    files.addNumbers();
+    const ReportContent report = reportContent(results, files.facts(), progress);
     std::string html, pdf;
     onAllCores(2, [&](std::int64_t which) {
         if (which == 0)
@@ -43,11 +73,16 @@ void writeReport(const Results &results, const std::string &fingerprint, const f
         else
             pdf = reportPdf(report, progress);
     });
-    add("report.html", html);
-    add("report.pdf", pdf);
-    set.add(out / "results.json").write(resultsJson(results, facts));
-    check();
-    set.commit();
+    files.add("report.html", html);
+    files.add("report.pdf", pdf);
+    files.commit(check);
+}
+
+void writeNumbers(const Results &results, const std::string &fingerprint, const fs::path &out)
+{
+    ReportFiles files(results, fingerprint, out);
+    files.addNumbers();
+    files.commit([] {});
 }
 
 void writeJunit(const std::string &file, const Results &results)

@@ -17,6 +17,9 @@ void makeFolder(const std::string &folder, const char *option);
 void writeReport(const Results &results, const std::string &fingerprint, const std::filesystem::path &out,
                  Progress &progress, const std::function<void()> &check);
 
+/// The numbers alone, without pictures: quickly written again and again.
+void writeNumbers(const Results &results, const std::string &fingerprint, const std::filesystem::path &out);
+
 /// The verdicts as JUnit XML; nothing for no file. Throws Error.
 void writeJunit(const std::string &file, const Results &results);
 

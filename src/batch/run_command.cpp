@@ -13,6 +13,8 @@
 #include "project_file.h"
 #include "report.h"
 #include "report_files.h"
+#include "run_course.h"
+#include "run_members.h"
 #include "share_folder.h"
 #include "table_text.h"
 
@@ -43,24 +45,32 @@ void writePopulations(const Results &results, const fs::path &folder, Progress &
 class CaptureLoop {
 public:
     CaptureLoop(const RunCommand &command, const OpenedProject &project, Progress &progress)
-        : m_command(command), m_project(project), m_progress(progress), m_runs(runsOf(command, project.document))
+        : m_command(command), m_project(project), m_progress(progress),
+          m_document(documentFor(command, project.document)), m_members(membersOf(m_document, project.base)),
+          m_course(stopAt(m_document))
     {
+        if (m_members.empty())
+            throw Error(command.project, "names captures by a pattern or a folder that has none",
+                        "give files by --capture, or see \"captures\" in the project");
     }
     /// Throws Error where none can be used, and whatever ended it.
     Results run()
     {
         std::vector<std::jthread> others;
-        const int jobs = std::min(m_command.jobs, int(m_runs.size()));
+        const int jobs = std::min(m_command.jobs, int(m_members.size()));
         for (int i = 1; i < jobs; ++i) others.emplace_back([this] { work(); });
         work();
         others.clear(); // waits for them
         if (m_failure) std::rethrow_exception(m_failure);
         if (m_only) return *m_only;
-        if (m_tally.empty()) throw Error("", m_lastError);
-        Results all = m_tally.results();
+        if (m_course.empty())
+            throw Error("", m_lastError.empty() ? m_command.project + ": every capture is left out" : m_lastError);
+        Results all = m_course.results();
         if (m_traced) all.channels = m_traced->channels;
         return all;
     }
+    /// Failed captures ended it before all were taken.
+    bool ended() const { return m_course.ended(); }
     bool leftSomeOut() const { return !m_lastError.empty(); }
     /// Throws Error where a capture whose samples are read again, for pictures, was written to meanwhile.
     void checkTraced() const
@@ -74,16 +84,16 @@ public:
     }
 
 private:
-    bool several() const { return m_runs.size() > 1; }
+    bool several() const { return m_members.size() > 1; }
     void work()
     {
         Engine engine(shareFolder() / "masks", 0); // what one capture used helps the next, and nobody after that
         try {
-            for (std::size_t at = m_next++; at < m_runs.size(); at = m_next++) take(engine, at);
+            for (std::size_t at = m_next++; at < m_members.size(); at = m_next++) take(engine, at);
         } catch (...) {
             const std::lock_guard lock(m_mutex);
             if (!m_failure) m_failure = std::current_exception();
-            m_next = m_runs.size();
+            m_next = m_members.size();
             m_progress.cancel();
         }
         if (m_command.verbose) std::fputs(costText(engine.cache()).c_str(), stderr);
@@ -91,12 +101,18 @@ private:
     }
     void take(Engine &engine, std::size_t at)
     {
-        const OneRun &one = m_runs[at];
+        const RunMember &member = m_members[at];
+        if (!member.leftOut.empty()) {
+            const std::lock_guard lock(m_mutex);
+            m_course.skip(at);
+            return;
+        }
+        const Document document = documentOf(m_document, member);
         Results made;
         try {
-            made = engine.evaluate(one.document, m_project.base,
+            made = engine.evaluate(document, m_project.base,
                                    {.pyramids = !m_command.out.empty() && at == 0,
-                                    .traces = tracesInReport(one.document),
+                                    .traces = tracesInReport(document),
                                     .fingerprints = true,
                                     .check = true,
                                     .mergeable = several() || !m_command.part.empty()},
@@ -115,11 +131,12 @@ private:
         const std::lock_guard lock(m_mutex);
         if (!error.empty()) { // of many captures one that cannot be read is told, and the others count
             std::fprintf(stderr, "left out: %s\n", shownText(error).c_str());
-            m_tally.leaveOut(made);
+            m_course.leaveOut(at, made);
             m_lastError = error;
         } else if (several() || !m_command.part.empty()) {
             if (at == 0) m_traced = made;
-            m_tally.add(summaryOf(std::move(made), one.name));
+            m_course.add(at, summaryOf(std::move(made), member.name));
+            if (m_course.ended()) m_next = m_members.size();
         } else {
             m_only = std::move(made);
         }
@@ -128,10 +145,11 @@ private:
     const RunCommand &m_command;
     const OpenedProject &m_project;
     Progress &m_progress;
-    std::vector<OneRun> m_runs;
+    Document m_document;
+    std::vector<RunMember> m_members;
     std::atomic<std::size_t> m_next = 0;
     std::mutex m_mutex; ///< of what follows
-    RunTally m_tally;
+    RunCourse m_course;
     std::optional<Results> m_only;
     std::optional<Results> m_traced; ///< the first of several: its traces are shown
     std::string m_lastError;
@@ -151,6 +169,7 @@ int run(const RunCommand &command)
         const ProgressBar bar(progress, !command.quiet && isatty(STDERR_FILENO));
         return loop.run();
     }();
+    if (loop.ended() && !command.quiet) std::fputs("ended by failed captures, as the project asks\n", stderr);
     if (!command.part.empty()) writePart(command.part, results);
     if (command.out.empty()) {
         if (!command.quiet) std::fputs(terminalTable(results).c_str(), stdout);

@@ -88,7 +88,7 @@ static void layMask(EyeFigure &figure, const MaskRun &mask, const EyeResult &eye
         shown.insert(shown.end(), mask.result->failures.begin(), mask.result->failures.end());
     for (const MaskFailure &failure : shown)
         figure.failures.push_back({failure.phase, failure.value, failure.worstTime - eye.unitInterval / 2,
-                                   failure.worstTime + eye.unitInterval / 2});
+                                   failure.worstTime + eye.unitInterval / 2, failure.capture});
 }
 
 EyeFigure eyeFigure(const Results &results, const std::string &eyeId)

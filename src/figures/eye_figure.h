@@ -21,8 +21,9 @@ struct EyeFigure {
     std::vector<MaskShape> areas;
     std::vector<MaskShape> farthest; ///< the mask at the largest margin that passes; a tile shows it of a chosen mask
     struct Failure {
-        double x, y;     ///< along the axis, in `unit`
-        double from, to; ///< s, its unit interval
+        double x, y;         ///< along the axis, in `unit`
+        double from, to;     ///< s, its unit interval
+        std::string capture; ///< of several added up
         bool operator==(const Failure &) const = default;
     };
     std::vector<Failure> failures;  ///< the deepest and the first

@@ -192,21 +192,20 @@ void moveTimeOrigin(Document &document, double origin)
     });
 }
 
-static bool counts(const Field &field, bool andWhatIsHeld)
+static bool counts(const Field &field, Alike alike)
 {
-    const bool isHeld = field.role == Role::judges || field.role == Role::names;
-    return field.belongs && (field.role == Role::computes || (andWhatIsHeld && isHeld));
+    return field.belongs && (field.role == Role::computes || (field.role == Role::names && alike != Alike::numbers) ||
+                             (field.role == Role::judges && alike == Alike::results));
 }
 
-std::string computingText(const std::vector<Field> &fields, bool andWhatIsHeld)
+std::string computingText(const std::vector<Field> &fields, Alike alike)
 {
     std::string text;
     for (const Field &field : fields) {
-        if (!counts(field, andWhatIsHeld)) continue;
+        if (!counts(field, alike)) continue;
         text += std::string(field.group) + "." + field.key + "=";
         if (const auto *list = std::get_if<EntryList>(&field.value)) {
-            for (std::size_t i = 0; i < list->size(); ++i)
-                text += "{" + computingText(list->fields(i), andWhatIsHeld) + "}";
+            for (std::size_t i = 0; i < list->size(); ++i) text += "{" + computingText(list->fields(i), alike) + "}";
         } else {
             text += exactText(field.value);
         }
@@ -219,14 +218,14 @@ bool sameComputation(const Document &a, const Document &b)
 {
     const std::vector<Field> first = fieldsOf(a), second = fieldsOf(b);
     for (std::size_t f = 0; f < first.size(); ++f) {
-        if (!counts(first[f], true)) continue;
+        if (!counts(first[f], Alike::results)) continue;
         const auto *list = std::get_if<EntryList>(&first[f].value), *other = std::get_if<EntryList>(&second[f].value);
         if (!list && exactText(first[f].value) != exactText(second[f].value)) return false;
         if (!list) continue;
         if (list->size() != other->size()) return false;
         for (std::size_t i = 0; i < list->size(); ++i) { // of a thousand entries a change leaves most as they were
             if (!list->equals(i, *other, i) &&
-                computingText(list->fields(i), true) != computingText(other->fields(i), true))
+                computingText(list->fields(i), Alike::results) != computingText(other->fields(i), Alike::results))
                 return false;
         }
     }

@@ -122,9 +122,14 @@ void nameTiles(Document &document);
 /// Moves the origin that times count from, and with it every time that the document holds: all stay the same moments.
 void moveTimeOrigin(Document &document, double origin);
 
-/// Fields of an entry, or of a document, that numbers depend on, as text: equal texts, equal numbers where what they
-/// refer to is the same. `andWhatIsHeld`: with all else that results hold, verdicts and ids.
-std::string computingText(const std::vector<Field> &fields, bool andWhatIsHeld = false);
+/// What two texts of fields have in common where they are equal.
+enum class Alike {
+    numbers,      ///< where what they refer to is the same
+    namedNumbers, ///< also what they are found by
+    results       ///< verdicts as well
+};
+/// Fields of an entry, or of a document, that this depends on, as text.
+std::string computingText(const std::vector<Field> &fields, Alike alike = Alike::numbers);
 
 /// Whether two documents differ at most in what no result depends on: words, notes, markers, sheets.
 bool sameComputation(const Document &a, const Document &b);

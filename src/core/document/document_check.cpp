@@ -131,6 +131,15 @@ public:
             if (!(range.first < range.second)) throw Error(m_where() + "." + id, "does not rise", "give [low, high]");
         }
     }
+    void operator()(const Reasons *value) const
+    {
+        needsAtMost(value->size(), m_field.letters, m_where);
+        for (const auto &[of, why] : *value) {
+            constexpr std::size_t mostLetters = 4096;
+            needsShort(std::max(of.size(), why.size()), mostLetters, m_where);
+            if (why.empty()) throw Error(m_where() + "." + of, m_field.wrong, m_field.mend);
+        }
+    }
     void operator()(const std::vector<MaskArea> *) const {} // looked at with what they are measured in
     void operator()(const EntryList &) const {}
 

@@ -90,6 +90,15 @@ public:
             (*value)[id] = {range[0].get<double>(), range[1].get<double>()};
         }
     }
+    void operator()(Reasons *value) const
+    {
+        if (!m_in.has(m_field.key)) return;
+        const Json &reasons = m_in.raw(m_field.key);
+        const auto isText = [](const Json &one) { return one.is_string(); };
+        if (!reasons.is_object() || !std::all_of(reasons.begin(), reasons.end(), isText))
+            throw Error(where(), "is no object of texts", "write {\"name\": \"reason\"}");
+        for (const auto &[of, why] : reasons.items()) (*value)[of] = why.get<std::string>();
+    }
     void operator()(std::vector<MaskArea> *value) const
     {
         if (m_in.has(m_field.key)) *value = readAreas(m_in.raw(m_field.key), where());

@@ -69,6 +69,13 @@ std::string exact(const Ranges &ranges)
     return text + ")";
 }
 
+std::string exact(const Reasons &reasons)
+{
+    std::string text = exact(std::int64_t(reasons.size())) + "(";
+    for (const auto &[of, why] : reasons) text += exact(of) + exact(why) + ",";
+    return text + ")";
+}
+
 } // namespace
 
 std::string exactText(const FieldValue &value)

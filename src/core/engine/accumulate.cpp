@@ -302,10 +302,8 @@ MaskRun mergedMask(const std::vector<Results> &runs, std::size_t index)
         else
             captures.insert(captures.end(), one.captures.begin(), one.captures.end());
         if (mask.id.empty() || (one.result && !all)) mask = one; // with its areas
-        if (!one.result) {
-            if (reason.empty() || one.reason < reason) reason = one.reason;
-            continue;
-        }
+        if (!one.reason.empty() && (reason.empty() || one.reason < reason)) reason = one.reason;
+        if (!one.result) continue;
         if (!all) all.emplace();
         all->merge(*one.result);
     }

@@ -208,7 +208,8 @@ struct PhaseNoiseResult {
 
 /// A capture that counts among others.
 struct CountedCapture {
-    std::string name, fingerprint; ///< of its files, one behind the other
+    std::string name, fingerprint;   ///< of its files, one behind the other
+    std::vector<std::string> failed; ///< ids of what failed in it, rows and masks apart
     auto operator<=>(const CountedCapture &) const = default;
 };
 

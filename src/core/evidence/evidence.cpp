@@ -6,6 +6,7 @@
 #include "number_text.h"
 #include "parallel.h"
 #include "phase_noise_evidence.h"
+#include "run_evidence.h"
 #include "symbol_context.h"
 #include "symbol_levels.h"
 
@@ -13,6 +14,7 @@
 #include <array>
 #include <cmath>
 #include <numbers>
+#include <tuple>
 
 namespace fulvex {
 
@@ -249,16 +251,18 @@ Evidence ofFailures(const Results &results, const MaskRun &mask, const Question 
     found.atEdges = mask.atEdges;
     found.none = mask.atEdges ? "Nothing failed: what lies about every edge stays clear of the mask."
                               : "Nothing failed: every unit interval stays clear of the mask.";
-    found.step = stepOf(results, mask.source);
+    found.step = mask.captures.empty() ? stepOf(results, mask.source) : finestInterval(results) / 10;
     std::vector<MaskFailure> failures = mask.result->worst;
     if (question.times) {
         // The deepest and the first are kept: of a span of time those that are among either.
         failures.insert(failures.end(), mask.result->failures.begin(), mask.result->failures.end());
         std::erase_if(failures, [&](const MaskFailure &f) { return !lies(question.times, f.worstTime); });
         std::sort(failures.begin(), failures.end(), [](const MaskFailure &a, const MaskFailure &b) {
-            return std::pair(-a.deepest, a.unitInterval) < std::pair(-b.deepest, b.unitInterval);
+            return std::tie(b.deepest, a.capture, a.unitInterval) < std::tie(a.deepest, b.capture, b.unitInterval);
         });
-        const auto same = [](const MaskFailure &a, const MaskFailure &b) { return a.unitInterval == b.unitInterval; };
+        const auto same = [](const MaskFailure &a, const MaskFailure &b) {
+            return a.capture == b.capture && a.unitInterval == b.unitInterval;
+        };
         failures.erase(std::unique(failures.begin(), failures.end(), same), failures.end());
         found.count = std::int64_t(failures.size());
         found.none = "No failure that is kept lies there: the deepest thousand are, and the first thousand.";
@@ -268,12 +272,14 @@ Evidence ofFailures(const Results &results, const MaskRun &mask, const Question 
         Evidence::Item item;
         item.time = f.worstTime;
         item.place = aroundInterval(f.worstTime, mask.lasts, mask.source, true);
+        item.place.capture = f.capture;
         item.value = f.deepest;
         item.unitInterval = f.unitInterval;
         item.words = mask.definition.areas[std::size_t(f.area)].name;
         found.items.push_back(std::move(item));
     }
-    if (const EyeResult *eye = findEntry(results.eyes, mask.eye)) addSymbols(found, *eye);
+    const EyeResult *eye = findEntry(results.eyes, mask.eye);
+    if (eye && mask.captures.empty()) addSymbols(found, *eye);
     return found;
 }
 
@@ -421,7 +427,8 @@ Evidence evidenceFor(const Results &results, const Question &question, std::size
     if (const CaptureResult *capture = findEntry(results.captures, question.id))
         return ofFindings(results, *capture, wanted);
     if (const Row *row = findEntry(results.rows, question.id))
-        return ofOccurrences(results, *row, question, wanted, progress);
+        return row->total ? ofManyCaptures(results, *row, question, wanted)
+                          : ofOccurrences(results, *row, question, wanted, progress);
     if (const MaskRun *mask = findEntry(results.masks, question.id))
         return ofFailures(results, *mask, question, wanted);
     const EyeResult *eye = findEntry(results.eyes, question.id);

@@ -24,6 +24,7 @@ struct Question {
     std::optional<double> frequency = {};
     /// Of a spectrum: where in time what lies between them, Hz, is strongest.
     Span frequencies = {};
+    bool ofRun = false;                   ///< of all captures of a run, whose results these are
     std::string symbols = {};             ///< of an eye: where these follow on each other, see placesOf()
     std::optional<std::size_t> part = {}; ///< of a jitter budget: the piece that moments are asked of; of phase noise
                                           ///< the line
@@ -38,6 +39,7 @@ struct RecordSpan {
     bool failure = false;
     std::vector<double> instants = {}; ///< s, between which something was measured, or at which
     std::string words = {};            ///< what it measures
+    std::string capture = {};          ///< of a run; empty: the one that is shown
 };
 
 /// The moments that answer a question, worst first: of a measurement those that are kept out of it, then its

@@ -2,6 +2,8 @@
 
 #include "number_text.h"
 
+#include <algorithm>
+
 namespace fulvex {
 
 std::string headingOf(const Evidence &evidence)
@@ -26,7 +28,15 @@ std::string headingOf(const Evidence &evidence)
     return {};
 }
 
-std::vector<std::string> columnsOf(const Evidence &evidence)
+namespace {
+
+bool namesCaptures(const Evidence &evidence)
+{
+    return std::any_of(evidence.items.begin(), evidence.items.end(),
+                       [](const Evidence::Item &item) { return !item.place.capture.empty(); });
+}
+
+std::vector<std::string> columnsOfOne(const Evidence &evidence)
 {
     switch (evidence.of) {
     case Evidence::Of::nothing:
@@ -47,9 +57,10 @@ std::vector<std::string> columnsOf(const Evidence &evidence)
     return {};
 }
 
-std::vector<std::string> cellsOf(const Evidence &evidence, const Evidence::Item &item)
+std::vector<std::string> cellsOfOne(const Evidence &evidence, const Evidence::Item &item)
 {
-    const std::string moment = quantityText(item.time, "s", evidence.step);
+    const bool whole = !item.place.capture.empty() && !(item.place.to > item.place.from); // a number of all of it
+    const std::string moment = whole ? "—" : quantityText(item.time, "s", evidence.step);
     const std::string unitInterval = std::to_string(item.unitInterval);
     switch (evidence.of) {
     case Evidence::Of::nothing:
@@ -76,6 +87,22 @@ std::vector<std::string> cellsOf(const Evidence &evidence, const Evidence::Item 
                 evidence.std > 0 ? fixedText((item.value - evidence.mean) / evidence.std, 1) : "—"};
     }
     return {};
+}
+
+} // namespace
+
+std::vector<std::string> columnsOf(const Evidence &evidence)
+{
+    std::vector<std::string> columns = columnsOfOne(evidence);
+    if (namesCaptures(evidence)) columns.insert(columns.begin() + 1, "capture");
+    return columns;
+}
+
+std::vector<std::string> cellsOf(const Evidence &evidence, const Evidence::Item &item)
+{
+    std::vector<std::string> cells = cellsOfOne(evidence, item);
+    if (namesCaptures(evidence)) cells.insert(cells.begin() + 1, item.place.capture);
+    return cells;
 }
 
 } // namespace fulvex

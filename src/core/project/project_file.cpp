@@ -5,11 +5,15 @@
 #include "document_json.h"
 #include "fingerprint.h"
 #include "moved_captures.h"
+#include "run_members.h"
 #include "unpacked_project.h"
 #include "zip_archive.h"
 
 #include <algorithm>
+#include <functional>
+#include <map>
 #include <ranges>
+#include <set>
 #include <utility>
 
 namespace fulvex {
@@ -38,6 +42,24 @@ bool leadsOut(const std::string &file)
            std::any_of(path.begin(), path.end(), [](const fs::path &part) { return part == ".."; });
 }
 
+/// An entry's own, and those of its run as it names them.
+std::vector<std::string> filesNamed(const CaptureEntry &capture)
+{
+    std::vector<std::string> files = capture.run.files;
+    if (!capture.file.empty()) files.insert(files.begin(), capture.file);
+    return files;
+}
+
+/// The same files by other names.
+void renameFiles(CaptureEntry &capture, const std::function<std::string(const std::string &)> &name)
+{
+    if (!capture.file.empty()) capture.file = name(capture.file);
+    for (std::string &file : capture.run.files) file = name(file);
+    Reasons leftOut;
+    for (const auto &[file, why] : capture.run.leftOut) leftOut[name(file)] = why;
+    capture.run.leftOut = std::move(leftOut);
+}
+
 /// Whoever made a pack could name any file of its reader's.
 void checkInside(const Document &document, const std::string &pack)
 {
@@ -49,7 +71,8 @@ void checkInside(const Document &document, const std::string &pack)
                                {.outside = true});
     };
     for (std::size_t i = 0; i < document.captures.size(); ++i)
-        check("captures[" + std::to_string(i) + "].file", document.captures[i].file);
+        for (const std::string &file : filesNamed(document.captures[i]))
+            check("captures[" + std::to_string(i) + "].file", file);
     for (std::size_t i = 0; i < document.masks.size(); ++i)
         if (!document.masks[i].own()) check("masks[" + std::to_string(i) + "].mask", document.masks[i].mask);
     for (std::size_t i = 0; i < document.programs.size(); ++i)
@@ -138,6 +161,11 @@ OpenedProject openProject(const fs::path &path, Progress &progress, PackConsent 
     opened.sha256 = sha256(text);
     opened.document = parseDocument(text, path.string());
     if (opened.packed && !consent.outside) checkInside(opened.document, path.string());
+    for (CaptureEntry &capture : opened.document.captures) {
+        if (!capture.file.empty()) continue;
+        const std::vector<std::string> files = namedFiles(capture.run.files, opened.base);
+        if (!files.empty()) capture.file = files.front();
+    }
     return opened;
 }
 
@@ -147,9 +175,11 @@ std::string saveProject(Document document, const fs::path &base, const fs::path 
     const fs::path project = fs::absolute(path, failure), folder = project.parent_path();
     const fs::path beside = folder / (project.stem().string() + "-captures");
     for (CaptureEntry &capture : document.captures) {
-        fs::path file = (base / capture.file).lexically_normal();
-        if (isUnpacked(file)) file = copiedBeside(file, captureFiles(file), beside / capture.id, progress);
-        capture.file = keptPath(file, folder);
+        renameFiles(capture, [&](const std::string &name) {
+            fs::path file = (base / name).lexically_normal();
+            if (isUnpacked(file)) file = copiedBeside(file, captureFiles(file), beside / capture.id, progress);
+            return keptPath(file, folder);
+        });
     }
     for (MaskEntry &mask : document.masks) {
         fs::path file = maskFile(mask, base);
@@ -249,15 +279,28 @@ std::string packProject(const Document &document, const fs::path &base, const fs
     Document packed = document;
     Packer packer(path);
     for (CaptureEntry &capture : packed.captures) {
-        const fs::path from = base / capture.file;
-        for (const fs::path &one : captureFiles(from)) {
-            std::error_code failure;
-            if (!fs::exists(one, failure))
-                throw Error(one.string(), "is not there, so capture \"" + capture.id + "\" cannot be packed",
-                            "find it, or remove the capture");
-            packer.add(one, "captures/" + capture.id + "/" + one.filename().string());
-        }
-        capture.file = "captures/" + capture.id + "/" + from.filename().string();
+        capture.run.files = namedFiles(capture.run.files, base); // as they are now, each
+        std::erase_if(capture.run.leftOut, [&](const auto &one) {
+            return std::ranges::find(capture.run.files, one.first) == capture.run.files.end();
+        });
+        std::map<std::string, std::string> places;
+        std::set<std::string> taken;
+        renameFiles(capture, [&](const std::string &name) {
+            const auto [place, fresh] = places.emplace(name, "");
+            if (!fresh) return place->second;
+            const fs::path from = base / name;
+            std::string folder = "captures/" + capture.id + "/";
+            for (int number = 2; !taken.insert(folder + from.stem().string()).second; ++number)
+                folder = "captures/" + capture.id + "/" + std::to_string(number) + "/";
+            for (const fs::path &one : captureFiles(from)) {
+                std::error_code failure;
+                if (!fs::exists(one, failure))
+                    throw Error(one.string(), "is not there, so capture \"" + capture.id + "\" cannot be packed",
+                                "find it, or remove the capture");
+                packer.add(one, folder + one.filename().string());
+            }
+            return place->second = folder + from.filename().string();
+        });
     }
     for (MaskEntry &mask : packed.masks) {
         const fs::path from = maskFile(mask, base);

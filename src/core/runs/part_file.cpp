@@ -15,7 +15,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::string_view heading = "fulvex part 1\n";
+constexpr std::string_view heading = "fulvex part 2\n";
 constexpr std::size_t hashSize = 64;                        ///< SHA-256 in hexadecimal
 constexpr std::int64_t mostCounted = std::int64_t(1) << 50; ///< by one capture
 
@@ -353,7 +353,7 @@ static void describe(Archive &to, CaptureResult &capture)
 template <typename Archive>
 static void describe(Archive &to, CountedCapture &one)
 {
-    to(one.name, one.fingerprint);
+    to(one.name, one.fingerprint, one.failed);
 }
 
 /// But for what it counts, which stands before it.
@@ -371,7 +371,7 @@ static bool areOf(const std::vector<Result> &results, const std::vector<Entry> &
                       [](const Result &result, const Entry &entry) { return result.id == entry.id; });
 }
 
-std::string identityOf(const Document &document)
+std::string identityOf(const Document &document, Alike alike)
 {
     Document plain = document;
     for (CaptureEntry &capture : plain.captures) {
@@ -379,7 +379,7 @@ std::string identityOf(const Document &document)
         capture.sha256.clear();
         capture.bytes.reset();
     }
-    return sha256(computingText(fieldsOf(std::as_const(plain)), true));
+    return sha256(computingText(fieldsOf(std::as_const(plain)), alike));
 }
 
 void writePart(const std::filesystem::path &path, const Results &results)

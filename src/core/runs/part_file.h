@@ -9,7 +9,7 @@
 namespace fulvex {
 
 /// What a document computes, whatever files are in the place of its captures: parts of one identity can be added up.
-std::string identityOf(const Document &document);
+std::string identityOf(const Document &document, Alike alike = Alike::results);
 
 /// Writes what captures gave together, as RunTally has it, to a file that is there whole or not at all. Throws Error.
 void writePart(const std::filesystem::path &path, const Results &results);

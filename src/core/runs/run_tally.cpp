@@ -20,7 +20,13 @@ Results summaryOf(Results results, const std::string &name)
     }
     std::string prints;
     for (const CaptureResult &capture : results.captures) prints += capture.id + "=" + capture.sha256 + ";";
-    results.counted = {{name, prints}};
+    results.counted = {{name, prints, {}}};
+    const auto noteFailed = [&](const auto &list) {
+        for (const auto &one : list)
+            if (one.verdict == Verdict::fail) results.counted.front().failed.push_back(one.id);
+    };
+    noteFailed(results.budgets);
+    noteFailed(results.phaseNoise);
     for (ClockResult &clock : results.clocks) {
         clock.clock.reset();
         clock.samples.reset();
@@ -54,21 +60,29 @@ Results summaryOf(Results results, const std::string &name)
     return results;
 }
 
-void RunTally::add(Results summary)
+std::size_t RunTally::add(Results summary)
 {
+    std::size_t replaced = 0;
     m_sums.push_back(std::move(summary));
     while (m_sums.size() > 1 && m_sums[m_sums.size() - 2].counted.size() <= m_sums.back().counted.size()) {
         std::vector<Results> both;
         for (auto one = m_sums.end() - 2; one != m_sums.end(); ++one) both.push_back(std::move(*one));
         m_sums.pop_back();
         m_sums.back() = accumulated(both);
+        ++replaced;
     }
+    return replaced;
 }
 
 void RunTally::leaveOut(const Results &unread)
 {
     for (const CaptureResult &capture : unread.captures)
         if (!capture.error.empty()) m_unread.push_back(capture);
+}
+
+void RunTally::judgeBy(const std::shared_ptr<const Document> &document)
+{
+    for (Results &sum : m_sums) sum.document = document;
 }
 
 Results RunTally::results() const

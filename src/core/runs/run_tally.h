@@ -16,11 +16,16 @@ Results summaryOf(Results results, const std::string &name);
 /// no longer the more there are, since as many are added to as many (a binary counter).
 class RunTally {
 public:
-    /// `summary` from summaryOf(); captures of the same document.
-    void add(Results summary);
+    /// `summary` from summaryOf(); captures of the same document. How many sums of earlier ones it went into.
+    std::size_t add(Results summary);
+    /// Sums of captures, as last() gave them; those of more captures first.
+    void restore(std::vector<Results> sums) { m_sums = std::move(sums); }
+    const Results &last() const { return m_sums.back(); } ///< the sum that the last capture is in
     /// One that could not be read, which is told and counts for nothing else.
     void leaveOut(const Results &unread);
     bool empty() const { return m_sums.empty(); } ///< none was added
+    /// From now on by a document that has other limits, and is the same in all else that numbers depend on.
+    void judgeBy(const std::shared_ptr<const Document> &document);
     /// All of them as one, see accumulated(); of one capture its own. There has to be one.
     Results results() const;
 

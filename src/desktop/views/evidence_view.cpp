@@ -14,7 +14,7 @@ namespace fulvex {
 EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)),
       m_table(makePlainTable("evidenceTable", m_model)), m_heading(new QLabel), m_empty(new QLabel),
-      m_order(new QPushButton), m_out(new QPushButton), m_doing(new QWidget)
+      m_order(new QPushButton), m_out(new QPushButton), m_which(new QPushButton), m_doing(new QWidget)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 4);
@@ -27,6 +27,15 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     m_heading->setObjectName("quiet");
     m_heading->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     head->addWidget(m_heading, 1);
+    m_which->setObjectName("evidenceWhich");
+    m_which->setProperty("small", true);
+    m_which->setFocusPolicy(Qt::NoFocus);
+    m_which->setToolTip(tr("Of the capture that is shown, or of all of the run (A)"));
+    head->addWidget(m_which);
+    connect(m_which, &QPushButton::clicked, this, [this] {
+        m_ofRun = !m_ofRun;
+        refresh();
+    });
     m_order->setObjectName("evidenceOrder");
     m_order->setToolTip(tr("In which order moments are listed (T)"));
     head->addWidget(m_order);
@@ -70,11 +79,21 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
             [this](const QModelIndex &current) {
                 if (!current.isValid() || m_following) return;
                 const RecordSpan &place = m_model->list().items[std::size_t(current.row())].place;
-                if (place.to > place.from) m_bench.goTo(place);
+                if (place.to > place.from)
+                    m_bench.goTo(place);
+                else if (!place.capture.empty())
+                    m_bench.showMember(place.capture);
             });
     connect(&bench, &Workbench::viewChanged, this, &EvidenceView::followMoment);
     connect(&bench, &Workbench::resultsChanged, this, &EvidenceView::refresh);
-    connect(&bench, &Workbench::selectionChanged, this, &EvidenceView::refresh);
+    connect(&bench, &Workbench::selectionChanged, this, [this] {
+        if (m_bench.question().ofRun) m_ofRun = true; // a tile of all captures was asked
+        refresh();
+    });
+    connect(&bench, &Workbench::runChanged, this, [this] {
+        sayWhich();
+        if (m_ofRun) refresh();
+    });
     refresh();
 }
 
@@ -83,26 +102,36 @@ EvidenceView::~EvidenceView()
     m_progress->cancel();
 }
 
+void EvidenceView::sayWhich()
+{
+    m_which->setVisible(hasRun(m_bench.document()));
+    m_which->setText(m_ofRun ? tr("all captures") : tr("this capture"));
+}
+
 void EvidenceView::refresh()
 {
     Question asked = m_bench.question();
     asked.byTime = m_byTime;
+    const auto all = m_ofRun && m_bench.run() ? m_bench.run()->all : nullptr;
+    asked.ofRun = all != nullptr;
+    sayWhich();
     m_order->setText(m_byTime ? tr("by time") : tr("worst first"));
-    if (m_bench.results() && isPending(*m_bench.results(), asked) && m_shown == asked)
+    if (!all && m_bench.results() && isPending(*m_bench.results(), asked) && m_shown == asked)
         return; // what is shown will do until there is better
     const int request = ++m_request;
     m_shown = asked;
     m_progress->cancel();
     m_progress = std::make_shared<Progress>();
-    if (!m_bench.results()) {
+    const std::shared_ptr<const Results> asks = all ? all : m_bench.sharedResults();
+    if (!asks) {
         EvidenceList none;
         none.empty = tr("Moments appear here when something is measured.");
         show(none);
         emit outliersFound({});
         return;
     }
-    QThreadPool::globalInstance()->start([this, request, progress = m_progress, results = m_bench.sharedResults(),
-                                          question = m_shown, alive = QPointer<EvidenceView>(this)] {
+    QThreadPool::globalInstance()->start([this, request, progress = m_progress, results = asks, question = m_shown,
+                                          alive = QPointer<EvidenceView>(this)] {
         giveWay();
         auto list = std::make_shared<EvidenceList>();
         auto outliers = std::make_shared<std::vector<double>>();
@@ -205,7 +234,8 @@ void EvidenceView::stay(const std::optional<RecordSpan> &at)
     if (!wanted) return;
     const auto &items = m_model->list().items;
     const auto found = std::find_if(items.begin(), items.end(), [&](const EvidenceList::Item &item) {
-        return item.place.from == wanted->from && item.place.to == wanted->to && item.place.channel == wanted->channel;
+        return item.place.from == wanted->from && item.place.to == wanted->to &&
+               item.place.channel == wanted->channel && item.place.capture == wanted->capture;
     });
     if (found == items.end()) return;
     m_following = !next; // the view is where it is
@@ -221,7 +251,7 @@ void EvidenceView::followMoment()
     const auto &items = m_model->list().items;
     const auto found = std::find_if(items.begin(), items.end(), [&](const EvidenceList::Item &item) {
         return !item.place.instants.empty() && item.place.instants.front() == moment->instants.front() &&
-               item.place.channel == moment->channel;
+               item.place.channel == moment->channel && item.place.capture == moment->capture;
     });
     if (found == items.end() || m_table->currentIndex().row() == int(found - items.begin())) return;
     m_following = true;
@@ -293,6 +323,9 @@ bool EvidenceView::eventFilter(QObject *watched, QEvent *event)
         return true;
     case Qt::Key_T:
         m_order->click();
+        return true;
+    case Qt::Key_A:
+        if (hasRun(m_bench.document())) m_which->click();
         return true;
     default:
         return QWidget::eventFilter(watched, event);

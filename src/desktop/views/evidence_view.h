@@ -32,14 +32,16 @@ protected:
 
 private:
     void refresh();
+    void sayWhich();
     void show(EvidenceList list);
     Workbench &m_bench;
     EvidenceModel *m_model;
     QTableView *m_table;
     QLabel *m_heading, *m_empty;
-    QPushButton *m_order, *m_out;
+    QPushButton *m_order, *m_out, *m_which;
     QWidget *m_doing;
     bool m_byTime = false, m_following = false;
+    bool m_ofRun = false;             ///< of all captures of a run
     std::optional<RecordSpan> m_next; ///< to go on with once the chosen ones are kept out
     std::vector<EvidenceList::Item> chosenItems() const;
     void sayWhatOutDoes();

@@ -13,7 +13,7 @@ EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent)
     setMouseTracking(true);
     setToolTip(tr("Click: settings and evidence · click a cross: that bit on the trace · drag a box: the unit "
                   "intervals that pass through it;\nthen a right click offers its histograms"));
-    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::runChanged})
         connect(&bench, changed, this, &EyeTile::refresh);
     for (auto changed : {&Workbench::selectionChanged, &Workbench::momentsListed, &Workbench::viewChanged,
                          &Workbench::pointedAtChanged})
@@ -24,8 +24,9 @@ EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent)
 void EyeTile::refresh()
 {
     const EyeFigure before = m_figure;
-    if (bench().results())
-        m_figure = eyeFigure(*bench().results(), eyeId());
+    const auto shown = results();
+    if (shown)
+        m_figure = eyeFigure(*shown, eyeId());
     else if (!m_figure.fold)
         m_figure.empty =
             bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.") : tr("Folding…");
@@ -33,9 +34,9 @@ void EyeTile::refresh()
     if (m_figure.fold && question.id == eyeId() && question.phases && question.values)
         m_figure.asked = QRectF(QPointF(question.phases->first, question.values->first),
                                 QPointF(question.phases->second, question.values->second));
-    if (const EyeResult *eye = bench().results() ? findEntry(bench().results()->eyes, eyeId()) : nullptr)
+    if (const EyeResult *eye = shown ? findEntry(shown->eyes, eyeId()) : nullptr)
         for (const std::string &row : {bench().pointedAt(), bench().selection().id})
-            if (m_figure.marks.empty()) m_figure.marks = eyeMarks(*bench().results(), *eye, row);
+            if (m_figure.marks.empty()) m_figure.marks = eyeMarks(*shown, *eye, row);
     const Selection &selection = bench().selection();
     if (selection.kind != Selection::Kind::mask || selection.id != m_figure.mask) m_figure.farthest.clear();
     single();
@@ -89,6 +90,13 @@ void EyeTile::single()
     const bool its = known != listed.end() && bench().momentsOf() == eyeId() && !rule.across.seconds;
     if (const auto there = its ? std::optional(known->unitInterval) : lapAt(map, rule, middle))
         m_figure.chosen = *there;
+}
+
+void EyeTile::choose()
+{
+    Question question;
+    question.ofRun = isOfRun();
+    bench().select({Selection::Kind::eye, eyeId()}, question);
 }
 
 QString EyeTile::facts() const
@@ -185,13 +193,16 @@ void EyeTile::mouseReleaseEvent(QMouseEvent *)
         Question question;
         question.phases = {box->left(), box->right()};
         question.values = {box->top(), box->bottom()};
+        question.ofRun = isOfRun();
         return bench().select(eye, question);
     }
     if (m_pen.maskOn(eyeId()).empty()) choose();
     const QRectF plot = m_figure.plotRect(body());
     for (const EyeFigure::Failure &failure : m_figure.failures) {
         if ((m_figure.pointOf(plot, failure.x, failure.y) - *pressed).manhattanLength() > 9) continue;
-        bench().goTo(RecordSpan{failure.from, failure.to, m_figure.source, true});
+        RecordSpan place{failure.from, failure.to, m_figure.source, true};
+        place.capture = failure.capture;
+        bench().goTo(place);
         return;
     }
 }

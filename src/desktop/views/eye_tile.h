@@ -16,10 +16,10 @@ class EyeTile final : public TileFrame {
 public:
     EyeTile(Workbench &bench, int index, QWidget *parent);
 
-    void choose() override { bench().select({Selection::Kind::eye, eyeId()}); }
+    void choose() override;
 
 protected:
-    QString title() const override { return m_figure.rule.overlay() ? tr("Overlay") : tr("Eye"); }
+    QString title() const override { return (m_figure.rule.overlay() ? tr("Overlay") : tr("Eye")) + ofWhich(); }
     QString facts() const override;
     QString aside() const override { return m_figure.verdict; }
     bool asideFails() const override { return m_figure.failed; }
@@ -34,6 +34,7 @@ protected:
 
 private:
     std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
+    bool isOfRun() const { return entry().captures != "one" && hasRun(bench().document()); }
     void refresh();
     bool wantPicture(); ///< whether a new one will come
     /// Which unit intervals are drawn as curves: what Evidence lists of it, and where one is on the traces.

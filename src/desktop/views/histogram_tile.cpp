@@ -16,7 +16,7 @@ HistogramTile::HistogramTile(Workbench &bench, int index, QWidget *parent)
            "Ctrl+click: a marker, which rests on peaks · drag it; Delete takes it away\n"
            "How it is shown: in the Inspector, under its row"));
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
-                         &Workbench::viewChanged})
+                         &Workbench::viewChanged, &Workbench::runChanged})
         connect(&bench, changed, this, &HistogramTile::refresh);
     connect(&bench, &Workbench::sessionBegun, this, [this] { m_drawn.drop(); });
     refresh();
@@ -25,8 +25,8 @@ HistogramTile::HistogramTile(Workbench &bench, int index, QWidget *parent)
 void HistogramTile::refresh()
 {
     const HistogramFigure before = m_figure;
-    if (bench().results())
-        m_figure = histogramFigure(*bench().results(), entry(), {bench().viewFrom(), bench().viewTo()});
+    if (const auto shown = results())
+        m_figure = histogramFigure(*shown, entry(), {bench().viewFrom(), bench().viewTo()});
     else if (m_figure.histogram.counts.empty())
         m_figure.empty = tr("Measuring…");
     m_figure.take(m_drawn.newest());

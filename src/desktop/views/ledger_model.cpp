@@ -14,20 +14,33 @@ namespace fulvex {
 namespace {
 
 constexpr LedgerColumn columns[] = {
-    {"quantity", 138, true, true, "What is measured"},
-    {"of", 84, true, true, "Of which channel, clock or eye"},
-    {"mean", 148, true, false, "Mean of all values, or the one value, with its standard uncertainty"},
-    {"uncertainty", 86, false, false, "Standard uncertainty of the mean; the Inspector names its parts"},
-    {"median", 80, false, false, "As many values lie below as above"},
-    {"spread", 74, true, false, "Standard deviation of the values"},
-    {"min", 70, true, false, "The least value"},
-    {"max", 70, true, false, "The greatest value"},
-    {"last", 80, false, false, "The last value of the record"},
-    {"count", 66, true, false, "How many values: all of the record or region, whatever is in view"},
-    {"limit", 176, true, false, "What it has to keep: type it here (F2)"},
-    {"verdict", 62, true, false, "Whether it keeps its limit"},
-    {"in view", 150, false, false, "Mean of the values that begin in what is in view, and how many they are"},
+    {"quantity", 138, true, true, true, "What is measured"},
+    {"of", 84, true, true, true, "Of which channel, clock or eye"},
+    {"mean", 148, true, true, false, "Mean of all values, or the one value, with its standard uncertainty"},
+    {"uncertainty", 86, false, false, false, "Standard uncertainty of the mean; the Inspector names its parts"},
+    {"median", 80, false, false, false, "As many values lie below as above"},
+    {"spread", 74, true, false, false, "Standard deviation of the values"},
+    {"min", 70, true, false, false, "The least value"},
+    {"max", 70, true, false, false, "The greatest value"},
+    {"last", 80, false, false, false, "The last value of the record"},
+    {"count", 66, true, false, false, "How many values: all of the record or region, whatever is in view"},
+    {"all: mean", 136, false, true, false, "The same over all captures of the run"},
+    {"all: spread", 74, false, false, false, "Standard deviation over all captures of the run"},
+    {"all: min", 70, false, true, false, "The least value of all captures of the run"},
+    {"all: max", 70, false, true, false, "The greatest value of all captures of the run"},
+    {"all: count", 64, false, true, false, "How many values all captures of the run have"},
+    {"limit", 176, true, true, false, "What it has to keep: type it here (F2)"},
+    {"verdict", 62, true, false, false, "Whether it keeps its limit"},
+    {"all: verdict", 72, false, true, false, "Whether all captures of the run together keep it"},
+    {"in view", 150, false, false, false, "Mean of the values that begin in what is in view, and how many they are"},
 };
+
+/// Told by shape as well.
+QString withMark(const LedgerLine &line)
+{
+    if (line.state == Verdict::none) return text(line.verdict);
+    return (line.state == Verdict::pass ? "✓ " : "✕ ") + text(line.verdict);
+}
 
 } // namespace
 
@@ -44,9 +57,27 @@ LedgerModel::LedgerModel(Workbench &bench, QObject *parent)
     connect(&bench, &Workbench::resultsChanged, this, &LedgerModel::refresh);
     connect(&bench, &Workbench::lookChanged, this, &LedgerModel::refresh);
     connect(&bench, &Workbench::sessionBegun, this, [this] { m_extras.drop(); });
+    connect(&bench, &Workbench::runChanged, this, &LedgerModel::takeRun);
+    connect(&bench, &Workbench::sessionBegun, this, &LedgerModel::takeRun);
     connect(&bench, &Workbench::viewChanged, this, [this] {
         if (m_inView) wantExtras();
     });
+}
+
+void LedgerModel::takeRun()
+{
+    m_all.clear();
+    const auto &run = m_bench.run();
+    if (run && run->all)
+        for (const LedgerLine &line : m_wordsOfAll.of(*run->all)) m_all.emplace(line.id, line);
+    if (!m_lines.empty())
+        emit dataChanged(index(0, LedgerColumn::allMean), index(rowCount() - 1, LedgerColumn::allVerdict));
+}
+
+const LedgerLine *LedgerModel::ofAll(const std::string &id) const
+{
+    const auto found = m_all.find(id);
+    return found == m_all.end() ? nullptr : &found->second;
 }
 
 void LedgerModel::setGroups(LedgerGroups groups)
@@ -163,7 +194,25 @@ QString LedgerModel::cell(const Shown &shown, int column) const
         const auto found = known.find(line.id);
         return found == known.end() ? QString("—") : text(found->second);
     };
+    const auto all = [&](std::string LedgerLine::*which) {
+        const LedgerLine *known = ofAll(line.id);
+        return known ? text(known->*which) : hasRun(m_bench.document()) ? QString("…") : QString("—");
+    };
     switch (column) {
+    case LedgerColumn::allMean:
+        return all(&LedgerLine::mean);
+    case LedgerColumn::allSpread:
+        return all(&LedgerLine::spread);
+    case LedgerColumn::allMin:
+        return all(&LedgerLine::min);
+    case LedgerColumn::allMax:
+        return all(&LedgerLine::max);
+    case LedgerColumn::allCount:
+        return all(&LedgerLine::count);
+    case LedgerColumn::allVerdict: {
+        const LedgerLine *known = ofAll(line.id);
+        return known ? withMark(*known) : QString("—");
+    }
     case LedgerColumn::quantity:
         return text(line.quantity);
     case LedgerColumn::of:
@@ -191,8 +240,7 @@ QString LedgerModel::cell(const Shown &shown, int column) const
     default:
         break;
     }
-    if (line.state == Verdict::none) return text(line.verdict);
-    return (line.state == Verdict::pass ? "✓ " : "✕ ") + text(line.verdict);
+    return withMark(line);
 }
 
 QVariant LedgerModel::data(const QModelIndex &index, int role) const
@@ -200,7 +248,9 @@ QVariant LedgerModel::data(const QModelIndex &index, int role) const
     const Shown &shown = m_lines[std::size_t(index.row())];
     const LedgerLine &line = shown.line;
     const Look &look = m_bench.look();
-    const bool verdict = index.column() == LedgerColumn::verdict;
+    const bool verdict = index.column() == LedgerColumn::verdict, all = index.column() == LedgerColumn::allVerdict;
+    const LedgerLine *together = all ? ofAll(line.id) : nullptr;
+    const Verdict state = verdict ? line.state : together ? together->state : Verdict::none;
     switch (role) {
     case Qt::DisplayRole:
         return cell(shown, index.column());
@@ -215,11 +265,11 @@ QVariant LedgerModel::data(const QModelIndex &index, int role) const
             return tr("%1 moments are kept out, with reasons: see Evidence").arg(line.keptOut);
         return line.reason.empty() ? QVariant() : QVariant(text(line.reason));
     case Qt::ForegroundRole:
-        if (verdict && line.state != Verdict::none) return line.state == Verdict::pass ? look.pass : look.fail;
+        if (state != Verdict::none) return state == Verdict::pass ? look.pass : look.fail;
         if (shown.heading || !line.reason.empty() || line.pending) return look.quiet;
         return {};
     case Qt::FontRole:
-        return look.font(12, shown.heading || (verdict && line.state == Verdict::fail));
+        return look.font(12, shown.heading || state == Verdict::fail);
     case Qt::SizeHintRole: // what goes across columns asks for none
         if (shown.heading || (index.column() == LedgerColumn::mean && !line.reason.empty() && !line.isMask))
             return QSize(1, 20);
@@ -269,7 +319,9 @@ bool LedgerModel::setData(const QModelIndex &index, const QVariant &value, int r
 QVariant LedgerModel::headerData(int section, Qt::Orientation orientation, int role) const
 {
     if (orientation != Qt::Horizontal) return {};
-    if (role == Qt::DisplayRole) return tr(columns[section].words);
+    if (role == Qt::DisplayRole)
+        return section == LedgerColumn::mean && hasRun(m_bench.document()) ? tr("this one: mean")
+                                                                           : tr(columns[section].words);
     if (role == Qt::ToolTipRole) return tr(columns[section].tip);
     if (role == Qt::TextAlignmentRole)
         return int((columns[section].left ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);

@@ -13,11 +13,32 @@ namespace fulvex {
 
 /// Columns of the Ledger, in their order.
 struct LedgerColumn {
-    enum Id { quantity, of, mean, uncertainty, median, spread, min, max, last, count, limit, verdict, inView };
+    enum Id {
+        quantity,
+        of,
+        mean,
+        uncertainty,
+        median,
+        spread,
+        min,
+        max,
+        last,
+        count,
+        allMean,
+        allSpread,
+        allMin,
+        allMax,
+        allCount,
+        limit,
+        verdict,
+        allVerdict,
+        inView
+    };
     const char *words;
-    int width;  ///< pixels, usually
-    bool shown; ///< where nobody chose
-    bool left;  ///< words, not numbers
+    int width;       ///< pixels, usually
+    bool shown;      ///< where nobody chose
+    bool shownOfRun; ///< the same while there is a run
+    bool left;       ///< words, not numbers
     const char *tip;
 };
 std::span<const LedgerColumn> ledgerColumns();
@@ -60,8 +81,11 @@ private:
     void grouped(std::vector<Shown> &lines) const;
     QString groupOf(const LedgerLine &line) const;
     QString cell(const Shown &shown, int column) const;
+    void takeRun();
+    const LedgerLine *ofAll(const std::string &id) const; ///< of all captures of a run; null: none is there
     Workbench &m_bench;
-    LedgerLines m_words;
+    LedgerLines m_words, m_wordsOfAll;
+    std::map<std::string, LedgerLine> m_all;
     std::vector<Shown> m_lines;
     int m_headings = 0;
     LedgerGroups m_groups = LedgerGroups::none;

@@ -94,11 +94,17 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
         span();
         if (m_bench.upToDate()) fit();
     });
+    connect(&bench, &Workbench::runChanged, this, &LedgerView::fit);
     connect(m_proxy, &QAbstractItemModel::modelReset, this, &LedgerView::span);
     connect(m_proxy, &QAbstractItemModel::rowsInserted, this, &LedgerView::span);
     connect(m_proxy, &QAbstractItemModel::layoutChanged, this, &LedgerView::span);
     connect(m_proxy, &QAbstractItemModel::rowsRemoved, this, &LedgerView::span);
     connect(&bench, &Workbench::documentChanged, this, &LedgerView::showFacts);
+    connect(&bench, &Workbench::documentChanged, this, [this] {
+        if (hasRun(m_bench.document()) == m_ofRun) return;
+        readColumns();
+        fit();
+    });
     connect(&bench, &Workbench::selectionChanged, this, &LedgerView::followSelection);
     m_table->setMouseTracking(true);
     m_table->viewport()->installEventFilter(this);
@@ -244,18 +250,20 @@ void LedgerView::keepColumns()
     for (int column = 0; column < m_model->columnCount(); ++column) {
         if (!m_table->isColumnHidden(column)) shown << ledgerColumns()[std::size_t(column)].words;
     }
-    QSettings().setValue("ledger/columns", shown);
+    QSettings().setValue(m_ofRun ? "ledger/columns_of_runs" : "ledger/columns", shown);
     QSettings().setValue("ledger/groups", int(m_model->groups()));
     m_model->setExtras(!m_table->isColumnHidden(LedgerColumn::median), !m_table->isColumnHidden(LedgerColumn::inView));
 }
 
 void LedgerView::readColumns()
 {
-    const QStringList shown = QSettings().value("ledger/columns").toStringList();
+    m_ofRun = hasRun(m_bench.document());
+    const QStringList shown = QSettings().value(m_ofRun ? "ledger/columns_of_runs" : "ledger/columns").toStringList();
     m_fitting = true; // hiding one is no sizing by hand
     for (int column = 0; column < m_model->columnCount(); ++column) {
         const LedgerColumn &known = ledgerColumns()[std::size_t(column)];
-        const bool on = shown.isEmpty() ? known.shown : shown.contains(known.words);
+        const bool usual = m_ofRun ? known.shownOfRun : known.shown;
+        const bool on = shown.isEmpty() ? usual : shown.contains(known.words);
         m_table->setColumnHidden(column, !on && column != LedgerColumn::quantity);
     }
     m_fitting = false;

@@ -50,6 +50,7 @@ private:
     QuantityPicker *m_picker = nullptr;            ///< once it is asked for
     std::vector<std::pair<int, bool>> m_spans;     ///< rows that have cells across columns; of a heading
     bool m_fitting = false, m_sizedByHand = false; ///< columns
+    bool m_ofRun = false;                          ///< columns are those for a run
 };
 
 } // namespace fulvex

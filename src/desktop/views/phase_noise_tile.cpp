@@ -26,8 +26,8 @@ void PhaseNoiseTile::refresh()
 {
     const auto pointed = m_figure.pointed;
     const PhaseNoiseSpan span = m_figure.span;
-    if (bench().results())
-        m_figure = phaseNoiseFigure(*bench().results(), entry());
+    if (const auto shown = results())
+        m_figure = phaseNoiseFigure(*shown, entry());
     else
         m_figure.empty = tr("Averaging phases…");
     m_figure.pointed = pointed;

@@ -44,15 +44,15 @@ public:
 protected:
     QString facts() const override
     {
-        return m_figure.title + (m_figure.facts.isEmpty() ? QString() : " · " + m_figure.facts);
+        return m_figure.title + ofWhich() + (m_figure.facts.isEmpty() ? QString() : " · " + m_figure.facts);
     }
     FrequencyView frequencies() const override { return m_figure.view(); }
     virtual void lookAround(Figure &, const Figure &) const {} ///< adds what is asked or pointed at; the one before
     void refresh() final
     {
         const Figure before = m_figure;
-        if (bench().results())
-            m_figure = make(*bench().results(), entry());
+        if (const auto shown = results())
+            m_figure = make(*shown, entry());
         else if (!m_figure.drawing)
             m_figure.empty = tr("Transforming…");
         m_figure.take(m_drawn.newest());

@@ -29,6 +29,16 @@ const TileEntry &TileFrame::entry() const
     return at < 0 ? none : m_bench.document().sheets[std::size_t(m_bench.sheet())].tiles[std::size_t(at)];
 }
 
+QString TileFrame::ofWhich() const
+{
+    if (!hasRun(m_bench.document())) return {};
+    const std::string &captures = entry().captures;
+    const QString counted = m_bench.run() ? QString::number(m_bench.run()->counted) : QString();
+    return captures == "all"      ? tr(" of all %1").arg(counted)
+           : captures == "recent" ? tr(", the last fading")
+                                  : QString();
+}
+
 QRectF TileFrame::body() const
 {
     return QRectF(rect()).adjusted(4, headHeight, -4, -4);

@@ -32,6 +32,10 @@ protected:
     virtual bool selected() const { return false; }
     virtual void paintBody(QPainter &painter, const QRectF &area) = 0;
     QRectF body() const;
+    /// Of the capture that is shown, or as the tile asks for of others of a run; null: none are there yet.
+    std::shared_ptr<const Results> results() const { return m_bench.resultsFor(entry()); }
+    /// Which captures of a run it is of, behind what it is, where it is not the one that is shown: " of all 12".
+    QString ofWhich() const;
     Workbench &bench() { return m_bench; }
     const Workbench &bench() const { return m_bench; }
     void paintEvent(QPaintEvent *event) override;

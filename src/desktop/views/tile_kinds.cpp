@@ -5,6 +5,8 @@
 #include "histogram_tile.h"
 #include "level_bathtub_tile.h"
 #include "phase_noise_tile.h"
+#include "run_tile.h"
+#include "run_trend_tile.h"
 #include "scatter_tile.h"
 #include "spectral_tile.h"
 #include "spectrogram_tile.h"
@@ -59,6 +61,10 @@ constexpr TileKind kinds[] = {
      make<PhaseNoiseTile>},
     {"accumulated_jitter", QT_TRANSLATE_NOOP("TileKinds", "Add the accumulated jitter of %1"),
      Selection::Kind::phaseNoise, make<StabilityTile>},
+    {"run", QT_TRANSLATE_NOOP("TileKinds", "Add an overview of the run of %1"), Selection::Kind::capture,
+     make<RunTile>},
+    {"run_trend", QT_TRANSLATE_NOOP("TileKinds", "Add %1 capture by capture"), Selection::Kind::measurement,
+     make<RunTrendTile>},
     {"time_deviation", QT_TRANSLATE_NOOP("TileKinds", "Add the time deviation of %1"), Selection::Kind::phaseNoise,
      make<StabilityTile>},
 };

@@ -16,6 +16,7 @@
 #include "project_actions.h"
 #include "recent_projects.h"
 #include "row_sets.h"
+#include "run_actions.h"
 #include "sheet_view.h"
 
 #include <QClipboard>
@@ -336,7 +337,8 @@ void MainWindow::buildMenus()
 {
     const auto all = [this] {
         std::vector<Action> actions = fileActions();
-        for (auto more : {projectActions(m_bench), channelActions(), windowActions(), tileActions(m_bench)})
+        for (auto more : {projectActions(m_bench), runActions(m_bench, this), channelActions(), windowActions(),
+                          tileActions(m_bench)})
             std::move(more.begin(), more.end(), std::back_inserter(actions));
         return actions;
     };

@@ -9,6 +9,7 @@
 #include <QApplication>
 #include <QFileInfo>
 #include <algorithm>
+#include <utility>
 
 namespace fulvex {
 
@@ -24,6 +25,8 @@ Workbench::Workbench(QObject *parent) : QObject(parent)
         if (ticket == m_asked && !upToDate()) dropWaiting(tr("computing was stopped"));
     });
     connect(&m_errands, &Errands::failed, this, &Workbench::failed);
+    connect(&m_runKeeper, &RunKeeper::told, this, &Workbench::takeRun);
+    connect(&m_evaluator, &Evaluator::busyChanged, &m_runKeeper, &RunKeeper::hold);
     m_watch.setInterval(1500);
     connect(&m_watch, &QTimer::timeout, this, &Workbench::lookForDisturbed);
     m_watch.start();
@@ -69,6 +72,7 @@ std::vector<std::string> Workbench::inView() const
 void Workbench::evaluate()
 {
     m_held = false;
+    followRun();
     if (!upToDate()) request();
 }
 
@@ -94,6 +98,7 @@ void Workbench::followDocument(bool sameNumbers)
 {
     followSheet();
     m_shelf.follow(document(), sameNumbers);
+    followRun();
     emit documentChanged();
     if (!sameNumbers)
         request();
@@ -112,6 +117,9 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
     m_evaluator.cancel();
     m_store.begin(std::move(document));
     m_shelf.clear();
+    m_run.reset();
+    m_recent.reset();
+    m_awaited.reset();
     m_moment.reset();
     m_held = held;
     m_disturbed.clear();
@@ -123,6 +131,7 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
     m_views.begin(sheets.empty() ? std::string() : sheets.front().id);
     emit sessionBegun();
     dropWaiting(tr("its project was closed"));
+    followRun();
     emit documentChanged();
     request();
     emit resultsChanged();
@@ -329,6 +338,8 @@ void Workbench::takeResults(std::shared_ptr<const Results> results, EvaluationTi
               saved ? View{*sheets[std::size_t(m_sheet)].from, *sheets[std::size_t(m_sheet)].to}
                     : View{whole->first, whole->second}});
     }
+    if (m_awaited && current() && (complete || m_shelf.tracesReady(document())))
+        goTo(*std::exchange(m_awaited, std::nullopt));
     emit resultsChanged();
     serveWaiting();
 }

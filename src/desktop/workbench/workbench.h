@@ -11,6 +11,7 @@
 #include "project_file.h"
 #include "project_session.h"
 #include "results_shelf.h"
+#include "run_keeper.h"
 #include "view_state.h"
 
 #include <QObject>
@@ -76,6 +77,22 @@ public:
     Evaluator &evaluator() { return m_evaluator; }
     Errands &errands() { return m_errands; }
     FigureWorker &figures() { return m_figures; }
+    /// Captures of one thing, taken together: what they gave so far; null where the project has no run.
+    const std::shared_ptr<const RunSnapshot> &run() const { return m_run; }
+    RunKeeper &runKeeper() { return m_runKeeper; }
+    /// What a tile shows: the results of the capture that is shown, or of all of a run, or of its last ones; may be
+    /// null.
+    std::shared_ptr<const Results> resultsFor(const TileEntry &tile) const;
+    /// Puts a capture of the run in place of the one that is shown; steps that follow each other are one to undo.
+    void showMember(const std::string &name);
+    void stepMember(int by);         ///< to one that lies so far behind it
+    std::string shownMember() const; ///< its name
+    /// What the shown capture of a run does not count for, or no longer.
+    void leaveMemberOut(const std::string &name, const std::string &reason);
+    void countMember(const std::string &name);
+    /// Files, or a folder, as captures of what this capture is of, itself among them.
+    void makeRun(const std::string &capture, const QStringList &files, bool watched);
+    void endRun(const std::string &capture);
     QUndoStack &undoStack() { return m_store.undoStack(); }
     const Look &look() const { return *m_look; }
     void setDark(bool dark);
@@ -201,6 +218,7 @@ signals:
     void sheetChanged();
     void viewChanged(); ///< also the moment
     void momentsListed();
+    void runChanged();
     void pointedAtChanged();
     void lookChanged();
     void failed(const QString &message);
@@ -219,6 +237,9 @@ private:
     void followSheet();
     void request();
     void addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture);
+    void takeRun(std::shared_ptr<const RunSnapshot> snapshot);
+    void followRun();
+    const RunMember *member(const std::string &name) const; ///< null: there is none
     void takeResults(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
     void serveWaiting();
     void dropWaiting(const QString &why);
@@ -234,7 +255,12 @@ private:
     Evaluator m_evaluator;
     Errands m_errands;
     FigureWorker m_figures;
-    bool m_held = false; ///< nothing is computed yet
+    std::shared_ptr<const RunSnapshot> m_run;
+    std::shared_ptr<const Results> m_recent; ///< its last ones, fading
+    RunKeeper m_runKeeper;
+    std::string m_runKey;                ///< of what it follows
+    std::optional<RecordSpan> m_awaited; ///< a moment of a capture that is not shown yet
+    bool m_held = false;                 ///< nothing is computed yet
     QTimer m_watch;
     std::string m_disturbed; ///< told already
     const Look *m_look = &Look::light();

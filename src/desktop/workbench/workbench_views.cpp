@@ -158,6 +158,11 @@ void Workbench::listMoments(const std::string &of, std::vector<Moment> moments)
 
 void Workbench::goTo(std::optional<RecordSpan> moment)
 {
+    if (moment && !moment->capture.empty() && moment->capture != shownMember()) {
+        m_awaited = std::move(moment); // when its capture is there
+        return showMember(m_awaited->capture);
+    }
+    m_awaited.reset();
     m_moment = std::move(moment);
     if (!m_moment) {
         emit viewChanged();

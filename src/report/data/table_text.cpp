@@ -131,8 +131,10 @@ const std::vector<LedgerLine> &LedgerLines::of(const Results &results)
     auto row = results.rows.begin(); // in the document's order; while it is computed some may be missing
     for (std::size_t i = 0; i < entries.size(); ++i) {
         const bool known = row != results.rows.end() && row->id == entries[i].id;
-        Origin origin{entries[i], nullptr, true, Verdict::none, {}, {}, {}};
-        if (known) origin = {entries[i], row->measured, row->pending, row->verdict, row->title, row->source, row->unit};
+        Origin origin{entries[i], nullptr, nullptr, true, Verdict::none, {}, {}, {}};
+        if (known)
+            origin = {entries[i],   row->measured, row->total,  row->pending,
+                      row->verdict, row->title,    row->source, row->unit};
         if (m_lines[i].id.empty() || !(m_origins[i] == origin))
             m_lines[i] = known ? lineOf(*row, entries[i]) : lineToCome(entries[i]);
         m_origins[i] = std::move(origin);
@@ -201,8 +203,10 @@ std::string terminalTable(const Results &results)
     for (const MaskRun &mask : results.masks)
         for (const MaskRun::OfCapture &capture : mask.captures)
             explain(mask.id + " of " + shownText(capture.files),
-                    std::to_string(capture.failedUnitIntervals) + " of " + std::to_string(capture.unitIntervals) +
-                        " failed, " + std::to_string(capture.hits) + " hits");
+                    !capture.reason.empty()
+                        ? capture.reason
+                        : std::to_string(capture.failedUnitIntervals) + " of " + std::to_string(capture.unitIntervals) +
+                              " failed, " + std::to_string(capture.hits) + " hits");
     return text;
 }
 

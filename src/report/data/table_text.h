@@ -30,7 +30,8 @@ private:
     /// All that a line of a measurement follows from.
     struct Origin {
         MeasurementEntry entry;
-        std::shared_ptr<const Measured> measured; ///< null: it is not known yet
+        std::shared_ptr<const Measured> measured;     ///< null: it is not known yet
+        std::shared_ptr<const PopulationTotal> total; ///< of several captures
         bool pending;
         Verdict verdict;
         std::string title, source, unit;

@@ -77,6 +77,7 @@ bool alter(const Field &field)
     if (auto *names = std::get_if<std::vector<std::string> *>(&field.value)) return (*names)->push_back("x"), true;
     if (auto *numbers = std::get_if<std::vector<double> *>(&field.value)) return (*numbers)->push_back(2), true;
     if (auto *ranges = std::get_if<Ranges *>(&field.value)) return (**ranges)["x"] = {1, 2}, true;
+    if (auto *reasons = std::get_if<Reasons *>(&field.value)) return (**reasons)["x"] = "y", true;
     if (auto *word = std::get_if<Word>(&field.value))
         return word->set(field.choices.empty() ? ";" : field.choices[0].word);
     return false;
@@ -89,10 +90,11 @@ TEST(Entries, EveryMemberIsDescribed)
     // A member more and this does not compile; a member that is not described and it does not hold.
     const auto described = [](auto entry) { return fieldsOf(entry).size(); };
     const auto counted = [](const auto &...members) { return sizeof...(members); };
-    const auto [c1, c2, c3, import, c5] = CaptureEntry{};
+    const auto [c1, c2, c3, import, c5, run] = CaptureEntry{};
     const auto [i1, i2, i3, i4, i5, i6, i7, i8, i9, i10, i11] = import;
     EXPECT_EQ(described(import), counted(i1, i2, i3, i4, i5, i6, i7, i8, i9, i10, i11));
-    EXPECT_EQ(described(CaptureEntry{}), counted(c1, c2, c3, c5) + described(import));
+    const auto [run1, run2, run3, run4] = run;
+    EXPECT_EQ(described(CaptureEntry{}), counted(c1, c2, c3, c5) + described(import) + counted(run1, run2, run3, run4));
     const auto [h1, h2, h3, h4, h5, h6, h7, h8, h9, h10, h11] = ChannelEntry{};
     EXPECT_EQ(described(ChannelEntry{}), counted(h1, h2, h3, h4, h5, h6, h7, h8, h9, h10, h11));
     const auto [p1, p2, p3, p4, p5, p6, p7] = ParameterEntry{};
@@ -124,10 +126,10 @@ TEST(Entries, EveryMemberIsDescribed)
     const auto [a1, a2, a3, a4, a5] = MarkerEntry{};
     EXPECT_EQ(described(MarkerEntry{}), counted(a1, a2, a3, a4, a5));
     const auto [t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21, t22,
-                t23, t24, t25, t26, t27, t28, t29, t30, t31] = TileEntry{};
+                t23, t24, t25, t26, t27, t28, t29, t30, t31, t32] = TileEntry{};
     EXPECT_EQ(described(TileEntry{}),
               counted(t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21,
-                      t22, t23, t24, t25, t26, t27, t28, t29, t30, t31));
+                      t22, t23, t24, t25, t26, t27, t28, t29, t30, t31, t32));
     const auto [u1, u2, u3, u4, u5, u6, u7, u8, u9, u10] = SpectrumEntry{};
     EXPECT_EQ(described(SpectrumEntry{}), counted(u1, u2, u3, u4, u5, u6, u7, u8, u9, u10));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};

@@ -3,10 +3,9 @@
 
 #include "engine.h"
 #include "error.h"
-#include "npy_header.h"
+#include "npy_files.h"
 #include "quantity_rows.h"
 #include "results_json.h"
-#include "signals.h"
 #include "temporary_folder.h"
 
 #include <cmath>
@@ -15,11 +14,6 @@
 using namespace fulvex;
 
 namespace {
-
-std::string npyOf(const std::vector<double> &values)
-{
-    return npyHeader("<f8", std::int64_t(values.size())) + test::bytesOf(values);
-}
 
 /// All quantities, two clocks, eyes on both and a mask, over one array.
 Document everything()
@@ -53,7 +47,7 @@ Document everything()
 void expectSane(const std::vector<double> &values, const std::string &what)
 {
     static const test::TemporaryFolder folder;
-    folder.write("a.npy", npyOf(values));
+    folder.write("a.npy", test::npyOf(values));
     Engine engine(FULVEX_SHIPPED_MASKS);
     Progress progress;
     const Results results = engine.evaluate(everything(), folder.path(), {.pyramids = true}, progress);

@@ -17,6 +17,7 @@ constexpr Choice sampleTypes[] = {{"i8", "8 bits"},
                                   {"f32", "single precision"},
                                   {"f64", "double precision"}};
 constexpr Choice byteOrders[] = {{"little", "least byte first"}, {"big", "greatest byte first"}};
+constexpr std::size_t mostFiles = 100000; ///< of a run
 constexpr const char *characterMend = "write \";\", \",\" or \"\\t\"";
 
 Word characterWord(std::optional<char> &value)
@@ -105,7 +106,7 @@ std::vector<Field> fieldsOf(CaptureEntry &entry)
          .words = "file",
          .always = true,
          .letters = 4096,
-         .needed = true,
+         .needed = entry.run.files.empty(),
          .wrong = "names no file",
          .mend = "give a path, relative to the document",
          .value = &entry.file},
@@ -119,6 +120,26 @@ std::vector<Field> fieldsOf(CaptureEntry &entry)
     };
     for (Field field : fieldsOf(entry.import)) {
         field.group = "import";
+        fields.push_back(std::move(field));
+    }
+    for (Field field : {Field{.key = "files", .single = true, .letters = mostFiles, .value = &entry.run.files},
+                        Field{.key = "left_out",
+                        .letters = mostFiles,
+                        .wrong = "gives no reason",
+                        .mend = "say why the capture does not count",
+                        .value = &entry.run.leftOut},
+                        Field{.key = "stop_at",
+                        .words = entry.run.files.empty() ? "" : "stop at failed captures",
+                        .least = 1,
+                        .most = mostFiles,
+                        .none = "goes on to the end",
+                        .mend = "give how many failed captures end the run",
+                        .value = &entry.run.stopAt},
+                        Field{.key = "watched",
+                        .words = entry.run.files.empty() ? "" : "take files that come",
+                        .value = &entry.run.watched}}) {
+        field.group = "run";
+        field.role = Role::gathers;
         fields.push_back(std::move(field));
     }
     return fields;

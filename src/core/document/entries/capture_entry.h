@@ -5,12 +5,22 @@
 
 namespace fulvex {
 
-/// A file of samples and how to read it.
+/// Captures of one thing, taken together: see captureFiles of core/runs.
+struct RunOptions {
+    std::vector<std::string> files; ///< also folders, and patterns with * and ?; empty: the entry's own file alone
+    Reasons leftOut;                ///< why a file does not count, by its name as the run has it
+    std::optional<int> stopAt;      ///< captures that failed end it; none: it goes on
+    bool watched = false;           ///< files that come later count as well
+    bool operator==(const RunOptions &) const = default;
+};
+
+/// A file of samples and how to read it; with others like it, this one of a run.
 struct CaptureEntry {
     std::string id, file;
     std::string sha256; ///< empty: not known yet
     ImportOptions import;
     std::optional<std::int64_t> bytes = {}; ///< of its files, as `sha256` was taken
+    RunOptions run = {};
     bool operator==(const CaptureEntry &) const = default;
 };
 

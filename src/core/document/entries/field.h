@@ -48,6 +48,7 @@ bool isId(const std::string &text);
 enum class Role {
     computes, ///< results
     judges,   ///< verdicts on results, and nothing else
+    gathers,  ///< what several captures give together, and not what one of them does
     names,    ///< what results are found by, and nothing else
     words,    ///< what people read: no number
     looks     ///< how things are shown and pointed at: no number
@@ -60,6 +61,7 @@ enum class Lost {
 };
 
 using NumberOrName = std::variant<int, std::string>;
+using Reasons = std::map<std::string, std::string>;              ///< why, by what it is about
 using Ranges = std::map<std::string, std::pair<double, double>>; ///< from, to by id
 
 /// A value that stands in the document as a word, whatever it is in the program. `set` is false for a word that it
@@ -150,7 +152,7 @@ private:
 using FieldValue = std::variant<std::string *, double *, std::optional<double> *, int *, std::optional<int> *,
                                 std::optional<std::int64_t> *, bool *, std::optional<bool> *, NumberOrName *,
                                 std::optional<std::optional<NumberOrName>> *, std::vector<std::string> *,
-                                std::vector<double> *, Ranges *, std::vector<MaskArea> *, Word, EntryList>;
+                                std::vector<double> *, Ranges *, Reasons *, std::vector<MaskArea> *, Word, EntryList>;
 
 /// All that is known of one field of an entry, said once: reading, writing and checking the document, keys of what is
 /// computed from it, renaming and removing, and the Inspector go by it. Each entry gives its own, see fieldsOf().

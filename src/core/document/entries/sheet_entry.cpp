@@ -12,6 +12,10 @@ constexpr int mostPlaces = 100;
 
 constexpr Choice scales[] = {{"decibels", "in decibels"}, {"rms", "rms"}, {"density", "rms per √Hz"}};
 
+constexpr Choice ofRuns[] = {{"one", "the capture shown"}, {"all", "all of them"}};
+constexpr Choice eyesOfRuns[] = {
+    {"one", "the capture shown"}, {"all", "all of them"}, {"recent", "the last, fading with age"}};
+
 void checkPlace(int first, int span, const std::string &place, const std::string &width)
 {
     if (first < 0 || first >= mostPlaces)
@@ -48,6 +52,11 @@ std::vector<Field> fieldsOf(TileEntry &entry)
         from,
         to,
         {.key = "straight", .value = &entry.straight},
+        {.key = "captures",
+         .words = "of a run",
+         .belongs = entry.kind == "eye" || histogram || channel || entry.kind == "phase_noise",
+         .choices = entry.kind == "eye" ? std::span<const Choice>(eyesOfRuns) : std::span<const Choice>(ofRuns),
+         .value = &entry.captures},
         {.key = "bins",
          .words = "bars",
          .belongs = histogram,

@@ -36,6 +36,7 @@ struct TileEntry {
     std::optional<double> marked;       ///< Hz: the chosen line of a channel_spectrum, or row of a spectrogram
     std::optional<double> at;           ///< s: the chosen moment of a spectrogram
     bool withoutDelay = false;          ///< transfer: the delay is taken out of the phase
+    std::string captures = "one";       ///< of a run: one (the one that is shown), all, recent (fading with age)
     /// Whether time goes across it: it takes a row of its sheet, and may have a view of its own.
     bool isAlongTime() const { return kind == "traces" || kind == "trend" || kind == "spectrogram"; }
     bool operator==(const TileEntry &) const = default;

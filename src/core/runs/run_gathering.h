@@ -1,0 +1,74 @@
+#pragma once
+
+#include "arriving_files.h"
+#include "engine.h"
+#include "run_journal.h"
+#include "run_members.h"
+#include "run_tally.h"
+
+#include <deque>
+#include <functional>
+#include <map>
+#include <optional>
+#include <set>
+
+namespace fulvex {
+
+/// Adds up the captures of a document's run one by one, in the order in which they are there, and goes on when the
+/// document's run grows or its limits change; begins anew where numbers are others. One thread at a time.
+class RunGathering {
+public:
+    /// `masks`: folder of the shipped masks.
+    explicit RunGathering(std::filesystem::path masks) : m_engine(std::move(masks), 0) {}
+
+    /// From now on what is counted is kept in a folder as well, and what lies there counts. Before follow().
+    void keepIn(const std::filesystem::path &folder) { m_journal.emplace(folder); }
+    /// From now on of this document. Throws Error where what is kept is of another one.
+    void follow(const Document &document, const std::filesystem::path &base);
+    /// What was counted is forgotten, and all that is there is counted again.
+    void begin();
+    /// Looks which captures are there now. Throws Error where the run's lists do not fit each other.
+    void look(ArrivingFiles::Instant now = std::chrono::steady_clock::now());
+    bool hasNext() const { return !m_ended && !m_waiting.empty(); }
+    /// Another look may find more.
+    bool mayGrow() const { return m_watched && !m_ended; }
+    const RunMember &next() const { return m_waiting.front(); }
+    /// Evaluates the next one and counts it. `made` sees its results before that. Throws Cancelled: it is the next one
+    /// still.
+    void takeNext(Progress &progress, const std::function<void(const std::string &name, const Results &)> &made = {});
+    /// All that were counted together; none: there are none yet.
+    std::optional<Results> all() const;
+
+    const std::vector<RunMember> &members() const { return m_members; } ///< that were there at the last look
+    const std::set<std::string> &counted() const { return m_counted; }  ///< names
+    std::size_t failed() const { return m_failed; }
+    /// Why captures could not be read, by name.
+    const std::map<std::string, std::string> &unread() const { return m_unread; }
+    bool ended() const { return m_ended; } ///< by as many failed captures as the document asks for
+
+private:
+    bool startsOver(const Document &document, const std::filesystem::path &base, const std::string &identity) const;
+    void take(RunMember member);
+    void pairArrivals(ArrivingFiles::Instant now);
+    bool putBack(const RunMember &member);
+    Engine m_engine;
+    std::shared_ptr<const Document> m_document;
+    std::filesystem::path m_base;
+    std::string m_identity; ///< of what is counted
+    std::vector<RunMember> m_members;
+    std::deque<RunMember> m_waiting;
+    /// Of a watched run, by capture: files that come, and those that are complete and wait for the others' to go with.
+    struct Arrivals {
+        ArrivingFiles files;
+        std::deque<std::string> complete;
+    };
+    std::map<std::string, Arrivals> m_arrivals;
+    std::set<std::string> m_counted, m_known; ///< names; known: counted, unread or waiting
+    std::map<std::string, std::string> m_unread;
+    std::size_t m_failed = 0;
+    bool m_watched = false, m_ended = false;
+    RunTally m_tally;
+    std::optional<RunJournal> m_journal;
+};
+
+} // namespace fulvex

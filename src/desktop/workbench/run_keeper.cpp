@@ -1,0 +1,227 @@
+#include "run_keeper.h"
+
+#include "error.h"
+#include "eye_picture.h"
+#include "fading_eye.h"
+#include "failure_text.h"
+#include "give_way.h"
+#include "program_log.h"
+#include "share_folder.h"
+
+#include <algorithm>
+
+namespace fulvex {
+
+namespace {
+
+constexpr std::size_t mostRecent = 8;
+constexpr std::chrono::milliseconds oftenEnough(250), lookAgain(500);
+
+/// The eye that a run is overlooked by: the first with a mask, or the first.
+std::string eyeOf(const Document &document)
+{
+    for (const EyeEntry &eye : document.eyes)
+        if (maskOn(document, eye.id)) return eye.id;
+    return document.eyes.empty() ? std::string() : document.eyes.front().id;
+}
+
+QImage smallPicture(const Results &results)
+{
+    const EyeResult *eye = findEntry(results.eyes, eyeOf(*results.document));
+    if (!eye || !eye->fold || eye->fold->picture.counts.empty()) return {};
+    EyePicture::From from{eye->fold, 0, int(eye->fold->picture.rows.count), &Look::light()};
+    from.rule = eye->rule;
+    constexpr QSize size(72, 44);
+    return EyePicture::of(from).image.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+}
+
+} // namespace
+
+struct RunKeeper::Work {
+    RunGathering gathering{shareFolder() / "masks"};
+    std::uint64_t session = 0;
+    bool isRun = false, fading = false;
+    std::map<std::string, QImage> pictures;
+    std::map<std::string, std::deque<std::shared_ptr<const EyeFold>>> recent;
+    std::chrono::steady_clock::time_point told{};
+};
+
+RunKeeper::RunKeeper(QObject *parent) : QObject(parent), m_thread([this](std::stop_token stop) { work(stop); }) {}
+
+RunKeeper::~RunKeeper()
+{
+    m_thread.request_stop();
+    stop(true);
+    m_thread.join();
+}
+
+void RunKeeper::follow(const Document &document, const std::filesystem::path &base, std::uint64_t session)
+{
+    const std::lock_guard lock(m_mutex);
+    m_wanted = Wanted{document, base, session};
+    if (m_progress) m_progress->cancel(); // one that is wanted still is the next one again
+    m_wake.notify_all();
+}
+
+void RunKeeper::countAnew()
+{
+    const std::lock_guard lock(m_mutex);
+    m_anew = true;
+    m_stopped = false;
+    if (m_progress) m_progress->cancel();
+    m_wake.notify_all();
+}
+
+void RunKeeper::hold(bool held)
+{
+    const std::lock_guard lock(m_mutex);
+    m_held = held;
+    m_wake.notify_all();
+}
+
+void RunKeeper::stop(bool stopped)
+{
+    const std::lock_guard lock(m_mutex);
+    m_stopped = stopped;
+    if (stopped && m_progress) m_progress->cancel();
+    m_wake.notify_all();
+}
+
+bool RunKeeper::isStopped() const
+{
+    const std::lock_guard lock(m_mutex);
+    return m_stopped;
+}
+
+double RunKeeper::fraction() const
+{
+    return m_fraction;
+}
+
+void RunKeeper::tell(Work &work, bool working, const std::string &error)
+{
+    auto snapshot = std::make_shared<RunSnapshot>();
+    const RunGathering &run = work.gathering;
+    snapshot->session = work.session;
+    snapshot->error = error;
+    if (work.isRun) {
+        snapshot->members = run.members();
+        if (auto all = run.all()) snapshot->all = std::make_shared<const Results>(std::move(*all));
+        if (snapshot->all) snapshot->lines = overviewOf(*snapshot->all);
+        std::sort(snapshot->lines.begin(), snapshot->lines.end(), isWorse);
+        snapshot->counted = run.counted().size();
+        snapshot->unread = run.unread().size();
+        snapshot->failed = run.failed();
+        snapshot->ended = run.ended();
+        snapshot->working = working;
+        snapshot->pictures = work.pictures;
+        for (const auto &[eye, folds] : work.recent) {
+            const std::vector<std::shared_ptr<const EyeFold>> newestFirst(folds.begin(), folds.end());
+            snapshot->recent[eye] = std::make_shared<const EyeFold>(fadingEye(newestFirst));
+        }
+        const double members = double(std::max<std::size_t>(1, run.members().size()));
+        m_fraction = double(run.counted().size() + run.unread().size()) / members;
+    }
+    work.told = std::chrono::steady_clock::now();
+    m_mail.post([this, snapshot = std::move(snapshot)] { emit told(snapshot); });
+}
+
+void RunKeeper::adopt(Work &work, Wanted wanted, bool anew)
+{
+    const bool isRun = hasRun(wanted.document);
+    if (!isRun && !work.isRun && wanted.session == work.session) return; // as before: nothing to be told
+    anew = anew || wanted.session != work.session;
+    work.session = wanted.session;
+    work.isRun = isRun;
+    const auto fades = [](const TileEntry &tile) { return tile.captures == "recent"; };
+    const bool faded = work.fading;
+    work.fading = std::ranges::any_of(wanted.document.sheets,
+                                      [&](const SheetEntry &sheet) { return std::ranges::any_of(sheet.tiles, fades); });
+    if (!work.fading) work.recent.clear();
+    anew = anew || (work.fading && !faded); // the last ones were not kept
+    std::string error;
+    if (isRun) {
+        work.gathering.follow(wanted.document, wanted.base);
+        if (anew) work.gathering.begin();
+        try {
+            work.gathering.look();
+        } catch (const Error &failure) {
+            error = failure.what();
+        }
+    } else {
+        work.gathering.begin(); // lets go of what was counted
+    }
+    if (work.gathering.counted().empty()) work.pictures.clear(), work.recent.clear();
+    tell(work, work.gathering.hasNext(), error);
+}
+
+void RunKeeper::takeNext(Work &work)
+{
+    std::shared_ptr<Progress> progress;
+    {
+        const std::lock_guard lock(m_mutex);
+        if (m_wanted || m_anew || m_stopped) return;
+        progress = m_progress = std::make_shared<Progress>();
+    }
+    try {
+        work.gathering.takeNext(*progress, [&](const std::string &name, const Results &results) {
+            work.pictures[name] = smallPicture(results);
+            for (const EyeResult &eye : results.eyes) {
+                if (!eye.fold || !work.fading) continue;
+                auto &recent = work.recent[eye.id];
+                recent.push_front(eye.fold);
+                if (recent.size() > mostRecent) recent.pop_back();
+            }
+        });
+    } catch (const Cancelled &) {
+        // it is the next one still
+    } catch (...) {
+        logLine(LogLevel::error, "a run failed: " + failureForLog());
+        tell(work, false, failureText());
+        stop(true);
+    }
+    const std::lock_guard lock(m_mutex);
+    m_progress.reset();
+}
+
+void RunKeeper::work(std::stop_token stop)
+{
+    giveWay();
+    Work work;
+    std::optional<Wanted> last;
+    while (!stop.stop_requested()) {
+        std::optional<Wanted> wanted;
+        bool anew = false, goesOn = false;
+        {
+            std::unique_lock lock(m_mutex);
+            const auto isCalled = [&] { return m_wanted || m_anew; };
+            const auto mayWork = [&] { return !m_held && !m_stopped && work.isRun; };
+            const auto isReady = [&] { return isCalled() || (mayWork() && work.gathering.hasNext()); };
+            if (work.isRun && work.gathering.mayGrow() && !m_stopped)
+                m_wake.wait_for(lock, stop, lookAgain, isReady);
+            else
+                m_wake.wait(lock, stop, isReady);
+            if (stop.stop_requested()) return;
+            wanted = std::exchange(m_wanted, std::nullopt);
+            anew = std::exchange(m_anew, false);
+            goesOn = mayWork();
+        }
+        if (wanted) last = wanted;
+        if ((wanted || anew) && last) {
+            adopt(work, *last, anew);
+            continue;
+        }
+        if (!goesOn) continue;
+        if (work.gathering.hasNext()) {
+            takeNext(work);
+            const bool more = work.gathering.hasNext();
+            if (!more || std::chrono::steady_clock::now() - work.told > oftenEnough) tell(work, more);
+        } else if (work.gathering.mayGrow()) {
+            const std::size_t before = work.gathering.members().size();
+            work.gathering.look();
+            if (work.gathering.members().size() != before) tell(work, work.gathering.hasNext());
+        }
+    }
+}
+
+} // namespace fulvex

@@ -1,0 +1,75 @@
+#pragma once
+
+#include "mailbox.h"
+#include "run_gathering.h"
+#include "run_overview.h"
+
+#include <QImage>
+#include <QObject>
+#include <condition_variable>
+#include <deque>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+namespace fulvex {
+
+/// What the captures of a run gave so far, one by one and together. Immutable.
+struct RunSnapshot {
+    std::uint64_t session = 0; ///< of the project that it is of
+    std::vector<RunMember> members;
+    std::shared_ptr<const Results> all; ///< of those that were counted together; null: of none yet
+    std::vector<RunLine> lines;         ///< one a capture that was counted or could not be read, the worst first
+    std::size_t counted = 0, unread = 0, failed = 0; ///< captures
+    bool ended = false;                              ///< by failed captures
+    bool working = false;                            ///< more are being counted
+    std::string error;                               ///< not empty: why the run has no members
+    std::map<std::string, QImage> pictures;          ///< a small one of an eye of each, by name
+    /// By an eye's id, the last of them fading with age; where a tile shows that.
+    std::map<std::string, std::shared_ptr<const EyeFold>> recent;
+};
+
+/// Adds up the captures of the document's run on a thread of its own, behind what is computed for the window. What is
+/// told carries the session of the project that it is of.
+class RunKeeper final : public QObject {
+    Q_OBJECT
+public:
+    explicit RunKeeper(QObject *parent = nullptr);
+    ~RunKeeper() override;
+    /// From now on of this document; one without a run, and of another session, ends what goes on.
+    void follow(const Document &document, const std::filesystem::path &base, std::uint64_t session);
+    /// Counts anew, from none on.
+    void countAnew();
+    /// Stops before the next capture, and goes on.
+    void hold(bool held);
+    bool isStopped() const;
+    void stop(bool stopped); ///< by the user: what runs is given up, until it is let go on
+    double fraction() const; ///< of the members, 0 to 1
+
+signals:
+    void told(std::shared_ptr<const fulvex::RunSnapshot> snapshot);
+
+private:
+    struct Wanted {
+        Document document;
+        std::filesystem::path base;
+        std::uint64_t session = 0;
+    };
+    struct Work; ///< what the thread alone knows
+    void work(std::stop_token stop);
+    void adopt(Work &work, Wanted wanted, bool anew);
+    void takeNext(Work &work);
+    void tell(Work &work, bool working, const std::string &error = {});
+
+    mutable std::mutex m_mutex;
+    std::condition_variable_any m_wake;
+    std::optional<Wanted> m_wanted;
+    bool m_anew = false, m_held = false, m_stopped = false;
+    std::shared_ptr<Progress> m_progress; ///< of the capture that is computed; null: none is
+    std::atomic<double> m_fraction = 0;
+    Mailbox m_mail;
+    std::jthread m_thread;
+};
+
+} // namespace fulvex
