@@ -107,6 +107,50 @@ static void checkOptions(const ImportOptions &options, const std::string &file)
                     "give \"interleave\" within 1 … " + std::to_string(mostColumns));
 }
 
+/// Those of a record that the options cut into equal ones, or that says itself what it consists of.
+static std::vector<SampleRange> segmentsOf(const Capture &capture, const ImportOptions &options)
+{
+    if (!options.segments) return capture.segments;
+    std::vector<SampleRange> segments;
+    const std::int64_t length = capture.axis.count / *options.segments;
+    for (std::int64_t i = 0; i < *options.segments; ++i) segments.push_back({i * length, (i + 1) * length});
+    return segments;
+}
+
+/// Of the record one segment alone, whose time begins as the record's does.
+static void takeSegment(Capture &capture, const ImportOptions &options)
+{
+    const std::vector<SampleRange> segments = segmentsOf(capture, options);
+    const auto wanted = std::size_t(*options.segment);
+    if (segments.empty())
+        throw Error(capture.file, "does not say that it consists of segments",
+                    "give \"segments\", how many equally long ones it has, or no \"segment\"");
+    if (wanted >= segments.size())
+        throw Error(capture.file,
+                    "has " + std::to_string(segments.size()) + " segments; number " + std::to_string(wanted) +
+                        " (from 0 on) is none of them",
+                    "give another \"segment\"");
+    const SampleRange range = segments[wanted];
+    if (range.size() == 0)
+        throw Error(capture.file, "has no sample in segment " + std::to_string(wanted), "leave it out");
+    for (Waveform &column : capture.columns) {
+        column.data += range.first * column.stride;
+        column.count = range.size();
+    }
+    capture.axis.count = range.size();
+}
+
+std::int64_t segmentsIn(const std::filesystem::path &path, const ImportOptions &options)
+{
+    if (options.segments) return *options.segments;
+    Progress progress;
+    const auto file = MappedFile::open(path);
+    if (!looksLikeSigmf(file->bytes().first(std::min<std::size_t>(file->bytes().size(), 4096)))) return 1;
+    ImportOptions whole = options;
+    whole.segment.reset();
+    return std::max<std::int64_t>(1, std::int64_t(readCapture(path, whole, progress).segments.size()));
+}
+
 Capture readCapture(const std::filesystem::path &path, const ImportOptions &options, Progress &progress)
 {
     const auto file = MappedFile::open(path);
@@ -130,6 +174,7 @@ Capture readCapture(const std::filesystem::path &path, const ImportOptions &opti
     for (const auto &source : capture.sources) checkFile(*source);
     checkColumns(capture.columns.size(), capture.file, "save fewer of them in one file");
     checkAxis(capture);
+    if (options.segment) takeSegment(capture, options);
     makeReadable(capture);
     for (const StatedFact &fact : capture.stated) {
         if (const auto factor = statedProbeFactor(fact); factor && *factor != 1)

@@ -34,6 +34,9 @@ constexpr int readersVersion = 4;
 /// Whether a file is of a format that says so itself; false also where it cannot be read.
 bool isRecognised(const std::filesystem::path &path);
 
+/// How many segments a file consists of, as it says or the options do; 1 where neither does. Throws Error.
+std::int64_t segmentsIn(const std::filesystem::path &path, const ImportOptions &options);
+
 /// All files that a capture is made of, given one of them: a SigMF recording's metadata and data, else itself.
 std::vector<std::filesystem::path> captureFiles(const std::filesystem::path &path);
 /// The same, opened.

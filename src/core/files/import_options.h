@@ -22,6 +22,8 @@ struct ImportOptions {
     std::optional<bool> bigEndian;
     std::optional<std::int64_t> headerBytes;
     std::optional<int> interleave; ///< channels, sample by sample in turn
+    std::optional<int> segments;   ///< equally long ones that the file consists of, where it does not say so itself
+    std::optional<int> segment;    ///< the one that is taken, from 0 on; none: all of the file as one record
     bool operator==(const ImportOptions &) const = default;
 };
 

@@ -48,6 +48,21 @@ std::size_t bytesOf(const Json &object, const char *key, const std::string &wher
     return std::size_t(value);
 }
 
+/// From each one's first sample to that of the next.
+std::vector<SampleRange> segmentsOf(const Json &captures, std::int64_t samples, const std::string &where)
+{
+    std::vector<SampleRange> segments;
+    for (const Json &one : captures) {
+        const double first = numberOf(one, "core:sample_start", 0, where);
+        if (!(first >= 0 && first <= double(samples)) || (!segments.empty() && first < double(segments.back().first)))
+            throw Error(where + ": captures: core:sample_start", "does not rise within the samples",
+                        "mend the metadata");
+        if (!segments.empty()) segments.back().last = std::int64_t(first);
+        segments.push_back({std::int64_t(first), samples});
+    }
+    return segments;
+}
+
 Json parseMeta(const MappedFile &file)
 {
     const std::string name = file.path().string();
@@ -110,7 +125,7 @@ Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &o
             } else if (header > 0) {
                 throw Error(where + ": captures[" + std::to_string(i) + "]", "has header bytes amid the samples",
                             "save each segment as a recording of its own");
-            } else {
+            } else if (!options.segment) {
                 capture.remarks.push_back("segment " + std::to_string(i + 1) +
                                           " is taken to follow the one before without a gap");
             }
@@ -123,10 +138,13 @@ Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &o
         capture.columns[i].name =
             (channels > 1 ? "[" + std::to_string(i / 2) + "] " : "") + (i % 2 ? "imaginary" : "real");
     capture.axis.count = layout.samples;
+    if (const auto segments = json.find("captures");
+        segments != json.end() && segments->is_array() && segments->size() > 1)
+        capture.segments = segmentsOf(*segments, layout.samples, where);
     const double rate = numberOf(global, "core:sample_rate", 0, where);
     capture.intervalKnown = rate > 0;
     if (rate > 0) capture.axis.interval = 1 / rate;
-    // Ours: interval (of which the rate is rounded) and start of the record, each channel's name and unit;
+    // Ours: interval (of which the rate is rounded) and start of the record, each channel's name, unit and scale;
     // docs/formats.md.
     const double interval = numberOf(global, "fulvex:sample_interval", 0, where);
     if (rate > 0 && std::abs(interval * rate - 1) < 1e-9) capture.axis.interval = interval;
@@ -149,6 +167,16 @@ Capture readSigmf(std::shared_ptr<const MappedFile> file, const ImportOptions &o
         if (list == global.end() || !list->is_array()) continue;
         for (std::size_t i = 0; i < std::min(list->size(), capture.columns.size()); ++i) {
             if ((*list)[i].is_string()) capture.columns[i].*member = (*list)[i].get<std::string>();
+        }
+    }
+    for (const auto &[key, member] :
+         {std::pair("fulvex:scales", &Waveform::scale), {"fulvex:offsets", &Waveform::offset}}) {
+        const auto list = global.find(key);
+        if (list == global.end() || !list->is_array()) continue;
+        for (std::size_t i = 0; i < std::min(list->size(), capture.columns.size()); ++i) {
+            if (!(*list)[i].is_number() || !std::isfinite((*list)[i].get<double>()))
+                throw Error(where + ": " + key, "is not all numbers", "mend the metadata");
+            capture.columns[i].*member = (*list)[i].get<double>();
         }
     }
     applyTimeOptions(capture, options);

@@ -180,6 +180,10 @@ std::string saveProject(Document document, const fs::path &base, const fs::path 
             if (isUnpacked(file)) file = copiedBeside(file, captureFiles(file), beside / capture.id, progress);
             return keptPath(file, folder);
         });
+        if (capture.live.address.empty()) continue;
+        capture.live.folder = keptPath((base / capture.live.folder).lexically_normal(), folder);
+        if (capture.live.dialect.find('/') != std::string::npos || capture.live.dialect.ends_with(".json"))
+            capture.live.dialect = keptPath((base / capture.live.dialect).lexically_normal(), folder);
     }
     for (MaskEntry &mask : document.masks) {
         fs::path file = maskFile(mask, base);

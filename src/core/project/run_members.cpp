@@ -1,5 +1,6 @@
 #include "run_members.h"
 
+#include "capture_reader.h"
 #include "error.h"
 
 #include <algorithm>
@@ -66,16 +67,44 @@ std::string leftOutOf(const CaptureEntry &capture, const std::string &file, cons
     return !already.empty() || why == capture.run.leftOut.end() ? already : why->second;
 }
 
-/// Those that differ from time to time, one behind the other; all where none does.
-std::string nameOf(const Document &document, const std::vector<std::string> &files)
+/// Says what a member is called, and whether it counts.
+void complete(const Document &document, RunMember &member)
 {
     const bool several = hasRun(document);
-    std::string name;
-    for (std::size_t i = 0; i < files.size(); ++i) {
-        if (several && document.captures[i].run.files.empty()) continue;
-        name += (name.empty() ? "" : ", ") + files[i];
+    for (std::size_t i = 0; i < document.captures.size(); ++i) {
+        const CaptureEntry &capture = document.captures[i];
+        const std::string name = memberName(member.files[i], member.segments[i]);
+        member.leftOut = leftOutOf(capture, name, member.leftOut);
+        if (several && !capture.isRun()) continue; // the same every time
+        member.name += (member.name.empty() ? "" : ", ") + name;
     }
-    return name;
+}
+
+/// A file, or one of its segments.
+struct Named {
+    std::string file;
+    std::optional<int> segment;
+};
+
+std::vector<Named> namedBy(const CaptureEntry &capture, const fs::path &base)
+{
+    std::vector<std::string> files{capture.file};
+    if (!capture.run.files.empty()) files = namedFiles(capture.run.files, base);
+    std::vector<Named> named;
+    for (const std::string &file : files) {
+        if (!capture.import.segment) {
+            named.push_back({file, {}});
+            continue;
+        }
+        std::int64_t segments = 1;
+        try {
+            segments = segmentsIn(base / file, capture.import);
+        } catch (const Error &) {
+            // reading it will say what is wrong with it
+        }
+        for (std::int64_t i = 0; i < segments; ++i) named.push_back({file, int(i)});
+    }
+    return named;
 }
 
 } // namespace
@@ -83,7 +112,7 @@ std::string nameOf(const Document &document, const std::vector<std::string> &fil
 bool hasRun(const Document &document)
 {
     return std::any_of(document.captures.begin(), document.captures.end(),
-                       [](const CaptureEntry &capture) { return !capture.run.files.empty(); });
+                       [](const CaptureEntry &capture) { return capture.isRun(); });
 }
 
 std::vector<std::string> namedFiles(const std::vector<std::string> &list, const fs::path &base)
@@ -103,31 +132,37 @@ std::vector<std::string> namedFiles(const std::vector<std::string> &list, const 
     return files;
 }
 
+std::string memberName(const std::string &file, std::optional<int> segment)
+{
+    return segment ? file + " #" + std::to_string(*segment + 1) : file;
+}
+
 std::vector<RunMember> membersOf(const Document &document, const fs::path &base)
 {
-    std::vector<std::vector<std::string>> lists;
+    std::vector<std::vector<Named>> lists;
     std::size_t count = 1;
     const CaptureEntry *most = nullptr;
     for (const CaptureEntry &capture : document.captures) {
-        const auto &run = capture.run.files;
-        lists.push_back(run.empty() ? std::vector{capture.file} : namedFiles(run, base));
-        if (lists.back().empty()) return {};
-        if (run.empty() || lists.back().size() == 1 || (most && lists.back().size() == count)) continue;
+        lists.push_back(namedBy(capture, base));
+        const std::size_t own = lists.back().size();
+        if (own == 0) return {};
+        if (!capture.isRun() || own == 1 || (most && own == count)) continue;
         if (most)
             throw Error("captures",
-                        "\"" + capture.id + "\" has " + std::to_string(lists.back().size()) + " files, \"" + most->id +
-                            "\" " + std::to_string(count),
+                        "\"" + capture.id + "\" has " + std::to_string(own) + " files, \"" + most->id + "\" " +
+                            std::to_string(count),
                         "give each as many, or one");
         most = &capture;
-        count = lists.back().size();
+        count = own;
     }
     std::vector<RunMember> members(count);
     for (std::size_t i = 0; i < count; ++i) {
-        for (std::size_t c = 0; c < lists.size(); ++c) {
-            members[i].files.push_back(lists[c][std::min(i, lists[c].size() - 1)]);
-            members[i].leftOut = leftOutOf(document.captures[c], members[i].files.back(), members[i].leftOut);
+        for (const std::vector<Named> &list : lists) {
+            const Named &one = list[std::min(i, list.size() - 1)];
+            members[i].files.push_back(one.file);
+            members[i].segments.push_back(one.segment);
         }
-        members[i].name = nameOf(document, members[i].files);
+        complete(document, members[i]);
     }
     return members;
 }
@@ -136,10 +171,12 @@ Document documentOf(const Document &document, const RunMember &member)
 {
     Document one = document;
     for (std::size_t i = 0; i < one.captures.size(); ++i) {
-        if (one.captures[i].file == member.files[i]) continue;
-        one.captures[i].file = member.files[i];
-        one.captures[i].sha256.clear();
-        one.captures[i].bytes.reset();
+        CaptureEntry &capture = one.captures[i];
+        capture.import.segment = member.segments[i];
+        if (capture.file == member.files[i]) continue;
+        capture.file = member.files[i];
+        capture.sha256.clear();
+        capture.bytes.reset();
     }
     return one;
 }
@@ -149,9 +186,9 @@ RunMember ownMember(const Document &document)
     RunMember own;
     for (const CaptureEntry &capture : document.captures) {
         own.files.push_back(capture.file);
-        own.leftOut = leftOutOf(capture, capture.file, own.leftOut);
+        own.segments.push_back(capture.import.segment);
     }
-    own.name = nameOf(document, own.files);
+    complete(document, own);
     return own;
 }
 

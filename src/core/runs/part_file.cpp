@@ -378,6 +378,7 @@ std::string identityOf(const Document &document, Alike alike)
         capture.file = "-";
         capture.sha256.clear();
         capture.bytes.reset();
+        if (capture.import.segment) capture.import.segment = 0;
     }
     return sha256(computingText(fieldsOf(std::as_const(plain)), alike));
 }

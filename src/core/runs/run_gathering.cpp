@@ -15,7 +15,7 @@ std::string identityOfRun(const Document &document)
 {
     std::string identity = identityOf(document, Alike::namedNumbers);
     for (const CaptureEntry &capture : document.captures)
-        if (capture.run.files.empty()) identity += "\n" + capture.file; // the same for all of them
+        if (!capture.isRun()) identity += "\n" + capture.file; // the same for all of them
     return identity;
 }
 
@@ -128,6 +128,11 @@ void RunGathering::pairArrivals(ArrivingFiles::Instant now)
         member.leftOut = leftOutOf(*m_document, member);
         if (member.leftOut.empty() && m_known.insert(member.name).second) m_waiting.push_back(member);
     }
+    pair();
+}
+
+void RunGathering::pair()
+{
     const auto allCame = [&] {
         return std::ranges::none_of(m_arrivals, [](const auto &one) { return one.second.complete.empty(); });
     };
@@ -137,10 +142,21 @@ void RunGathering::pairArrivals(ArrivingFiles::Instant now)
             const auto arrivals = m_arrivals.find(capture.id);
             if (arrivals == m_arrivals.end()) continue;
             capture.file = arrivals->second.complete.front();
+            capture.run.files = {capture.file};
             arrivals->second.complete.pop_front();
         }
-        take(ownMember(one));
+        for (RunMember &member : membersOf(one, m_base)) take(std::move(member)); // of several segments each
     }
+}
+
+void RunGathering::arrive(const std::string &capture, const std::string &file)
+{
+    if (!m_watched) return;
+    Arrivals &arrivals = m_arrivals[capture];
+    if (arrivals.files.isKnown(file)) return; // a look came first
+    arrivals.files.know(file);
+    arrivals.complete.push_back(file);
+    pair();
 }
 
 bool RunGathering::putBack(const RunMember &member)

@@ -29,6 +29,9 @@ public:
     void begin();
     /// Looks which captures are there now. Throws Error where the run's lists do not fit each other.
     void look(ArrivingFiles::Instant now = std::chrono::steady_clock::now());
+    /// A file of a watched run's capture is there, whole: no look has to find that.
+    void arrive(const std::string &capture, const std::string &file);
+    std::size_t waiting() const { return m_waiting.size(); } ///< captures that are there and not counted yet
     bool hasNext() const { return !m_ended && !m_waiting.empty(); }
     /// Another look may find more.
     bool mayGrow() const { return m_watched && !m_ended; }
@@ -50,6 +53,7 @@ private:
     bool startsOver(const Document &document, const std::filesystem::path &base, const std::string &identity) const;
     void take(RunMember member);
     void pairArrivals(ArrivingFiles::Instant now);
+    void pair(); ///< makes captures of files that are complete
     bool putBack(const RunMember &member);
     Engine m_engine;
     std::shared_ptr<const Document> m_document;

@@ -64,6 +64,8 @@ struct Capture {
     std::string file;   ///< as opened
     std::string format; ///< "csv", "npy", …
     TimeAxis axis;
+    /// Where it says that stretches were triggered one by one, and did not follow each other; empty: it does not.
+    std::vector<SampleRange> segments;
     bool intervalKnown = true; ///< false: the file states none and the document gives none
     std::vector<Waveform> columns;
     std::vector<std::string> remarks; ///< what the reader had to assume, in words

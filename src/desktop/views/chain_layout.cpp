@@ -57,10 +57,14 @@ private:
         row.facts += QObject::tr(" · warning: ") + names.front();
         if (names.size() > 1) row.facts += QObject::tr(" and %1 more").arg(names.size() - 1);
     }
+    static QString nameOf(const CaptureEntry &entry)
+    {
+        if (entry.file.empty()) return text(entry.live.address.empty() ? entry.id : entry.live.address);
+        return text(memberName(QFileInfo(text(entry.file)).fileName().toStdString(), entry.import.segment));
+    }
     void addCapture(const CaptureEntry &entry)
     {
-        ChainLayout::Row row{
-            {Selection::Kind::capture, entry.id}, QFileInfo(text(entry.file)).fileName(), {}, -1, 16, next(), false};
+        ChainLayout::Row row{{Selection::Kind::capture, entry.id}, nameOf(entry), {}, -1, 16, next(), false};
         const CaptureResult *result = m_results ? findEntry(m_results->captures, entry.id) : nullptr;
         if (result && !result->error.empty()) {
             row.facts = QObject::tr("cannot be read");
@@ -68,7 +72,10 @@ private:
         } else if (result) {
             row.facts = text(quantityText(1 / result->sampleInterval, "S/s", {}, 3) + " · " +
                              quantityText(result->sampleInterval * double(result->samples), "s", {}, 3));
+            if (entry.isRun()) row.facts = QObject::tr("one of a run · ") + row.facts;
             addWarnings(row, result->findings);
+        } else if (!entry.live.address.empty()) {
+            row.facts = QObject::tr("no capture yet: F5 takes one");
         }
         m_at[entry.id] = {row.x, row.y};
         m_layout.rows.push_back(row);

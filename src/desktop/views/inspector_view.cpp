@@ -28,6 +28,8 @@ InspectorView::InspectorView(Workbench &bench, QWidget *parent)
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
                          &Workbench::lookChanged})
         connect(&bench, changed, this, &InspectorView::follow);
+    connect(&bench, &Workbench::runChanged, this, &InspectorView::follow);
+    connect(&bench.live(), &LiveKeeper::changed, this, &InspectorView::follow);
     rebuild();
 }
 
@@ -83,6 +85,10 @@ QString InspectorView::shape() const
                 m_bench.results() ? findEntry(m_bench.results()->captures, selection.id) : nullptr) {
             for (const StatedFact &fact : result->stated) shape += text(fact.what + fact.value);
         }
+        if (const CaptureEntry *entry = findEntry(m_bench.document().captures, selection.id))
+            shape += QString(entry->isRun() ? "run" : "") + (entry->live.address.empty() ? "" : "live") +
+                     text(entry->live.keep);
+        shape += m_bench.live().running() ? "acquiring" : "";
     }
     for (const Remedy &remedy : remediesOf(selection.id)) shape += text(remedy.words);
     return shape;
@@ -215,6 +221,7 @@ void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
         for (const StatedFact &fact : result->stated)
             form.fact(text(fact.what), [value = text(fact.value)] { return value; });
     }
+    fillRun(form, id);
     form.fact("SHA-256", [this, id] {
         const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, id) : nullptr;
         return result ? text(result->sha256.substr(0, 16)) + (result->sha256.empty() ? "" : "…") : QString();

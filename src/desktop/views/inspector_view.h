@@ -24,6 +24,7 @@ private:
     void fillRemedies(InspectorForm &form, const std::string &id);
     void fillNothing(InspectorForm &form);
     void fillCapture(InspectorForm &form, const std::string &id);
+    void fillRun(InspectorForm &form, const std::string &id);
     void fillChannel(InspectorForm &form, const std::string &id);
     void fillNamed(InspectorForm &form, const QString &kind, const std::string &id);
     void fillClock(InspectorForm &form, const std::string &id);

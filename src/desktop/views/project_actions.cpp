@@ -385,7 +385,8 @@ void addSheets(Workbench &bench, std::vector<Action> &actions)
                            .on = kind.of,
                            .act = [&bench, kind = kind.kind](const Of &of) { addTileOf(bench, kind, of); },
                            .enabled =
-                               [&bench, kind = std::string(kind.spectrum)](const Of &of) {
+                               [&bench, kind = std::string(kind.spectrum), ofRuns = kind.ofRuns](const Of &of) {
+                                   if (ofRuns && !hasRun(bench.document())) return false;
                                    const SpectrumEntry *spectrum = findEntry(bench.document().spectra, of);
                                    return kind.empty() || (spectrum && spectrum->kind == kind);
                                },

@@ -29,7 +29,7 @@ QString folderOf(const Workbench &bench, const std::string &capture)
 bool isOfRun(const Workbench &bench, const std::string &capture)
 {
     const CaptureEntry *entry = findEntry(bench.document().captures, capture);
-    return entry && !entry->run.files.empty();
+    return entry && entry->isRun();
 }
 
 /// The channel that a capture's sheet shows: one that is computed of it, or its first.
@@ -87,6 +87,54 @@ std::vector<Action> takingActions(Workbench &bench, QWidget *window)
     return actions;
 }
 
+bool isLive(const Workbench &bench, const std::string &capture)
+{
+    const CaptureEntry *entry = findEntry(bench.document().captures, capture);
+    return entry && !entry->live.address.empty();
+}
+
+std::vector<Action> liveActions(Workbench &bench, QWidget *window)
+{
+    const auto live = [&bench](const Of &of) { return isLive(bench, of); };
+    std::vector<Action> actions;
+    actions.push_back({.id = "live_add",
+                       .words = tr("Take captures from an instrument…"),
+                       .menu = "Capture",
+                       .also = tr("live source SCPI acquire connect network"),
+                       .act =
+                           [&bench, window](const Of &) {
+                               bool given = false;
+                               const QString address = QInputDialog::getText(
+                                   window, tr("An instrument"), tr("Its address (HOST or HOST:PORT):"),
+                                   QLineEdit::Normal, "127.0.0.1:5025", &given);
+                               if (!given || address.trimmed().isEmpty()) return;
+                               const std::string id = bench.addLive(address, "brackwater");
+                               if (!id.empty() && bench.acquire(id, 1)) bench.select({Kind::capture, id});
+                           },
+                       .apart = true});
+    actions.push_back({.id = "live_one",
+                       .words = tr("Acquire one capture by %1"),
+                       .menu = "Capture",
+                       .key = QKeySequence("F5"),
+                       .on = Kind::capture,
+                       .act = [&bench](const Of &of) { bench.acquire(of, 1); },
+                       .enabled = live});
+    actions.push_back({.id = "live_repeat",
+                       .words = tr("Acquire again and again by %1"),
+                       .menu = "Capture",
+                       .key = QKeySequence("F6"),
+                       .on = Kind::capture,
+                       .act = [&bench](const Of &of) { bench.acquire(of, 0); },
+                       .enabled = live});
+    actions.push_back({.id = "live_stop",
+                       .words = tr("Stop acquiring"),
+                       .menu = "Capture",
+                       .key = QKeySequence("Shift+F6"),
+                       .act = [&bench](const Of &) { bench.live().stop(); },
+                       .enabled = [&bench](const Of &) { return bench.live().running(); }});
+    return actions;
+}
+
 std::vector<Action> goingActions(Workbench &bench, QWidget *window)
 {
     const auto inRun = [&bench](const Of &) { return hasRun(bench.document()); };
@@ -141,12 +189,54 @@ std::vector<Action> goingActions(Workbench &bench, QWidget *window)
     return actions;
 }
 
+/// Which captures of the run a tile shows.
+std::vector<Action> tileActionsOfRuns(Workbench &bench)
+{
+    struct Way {
+        const char *id, *captures;
+        QString words;
+    };
+    const Way ways[] = {{"tile_run_one", "one", tr("Show the chosen capture of the run in %1")},
+                        {"tile_run_all", "all", tr("Show all captures of the run together in %1")},
+                        {"tile_run_recent", "recent", tr("Show the last captures of the run in %1, fading")}};
+    const auto tileOf = [&bench](Document &document, const Of &of) -> TileEntry * {
+        auto &sheets = document.sheets;
+        return std::size_t(bench.sheet()) < sheets.size() ? findEntry(sheets[std::size_t(bench.sheet())].tiles, of)
+                                                          : nullptr;
+    };
+    std::vector<Action> actions;
+    for (const Way &way : ways) {
+        const std::string captures = way.captures;
+        Action action{.id = way.id, .words = way.words};
+        action.on = Kind::tile;
+        action.act = [&bench, tileOf, captures](const Of &of) {
+            bench.change(tr("which captures a tile shows"), [&](Document &document) {
+                if (TileEntry *tile = tileOf(document, of)) tile->captures = captures;
+            });
+        };
+        action.enabled = [&bench, tileOf, captures](const Of &of) {
+            const TileEntry *tile = tileOf(const_cast<Document &>(bench.document()), of); // which is only looked at
+            if (!tile || !hasRun(bench.document())) return false;
+            const bool sums =
+                tile->kind == "histogram" || tile->kind == "channel_spectrum" || tile->kind == "phase_noise";
+            return tile->kind == "eye" || (sums && captures != "recent");
+        };
+        action.checked = [&bench, tileOf, captures](const Of &of) {
+            const TileEntry *tile = tileOf(const_cast<Document &>(bench.document()), of);
+            return tile && tile->captures == captures;
+        };
+        actions.push_back(std::move(action));
+    }
+    return actions;
+}
+
 } // namespace
 
 std::vector<Action> runActions(Workbench &bench, QWidget *window)
 {
     std::vector<Action> actions = takingActions(bench, window);
-    for (Action &action : goingActions(bench, window)) actions.push_back(std::move(action));
+    for (auto more : {liveActions(bench, window), goingActions(bench, window), tileActionsOfRuns(bench)})
+        std::move(more.begin(), more.end(), std::back_inserter(actions));
     return actions;
 }
 

@@ -61,10 +61,10 @@ constexpr TileKind kinds[] = {
      make<PhaseNoiseTile>},
     {"accumulated_jitter", QT_TRANSLATE_NOOP("TileKinds", "Add the accumulated jitter of %1"),
      Selection::Kind::phaseNoise, make<StabilityTile>},
-    {"run", QT_TRANSLATE_NOOP("TileKinds", "Add an overview of the run of %1"), Selection::Kind::capture,
-     make<RunTile>},
+    {"run", QT_TRANSLATE_NOOP("TileKinds", "Add an overview of the run of %1"), Selection::Kind::capture, make<RunTile>,
+     "", true},
     {"run_trend", QT_TRANSLATE_NOOP("TileKinds", "Add %1 capture by capture"), Selection::Kind::measurement,
-     make<RunTrendTile>},
+     make<RunTrendTile>, "", true},
     {"time_deviation", QT_TRANSLATE_NOOP("TileKinds", "Add the time deviation of %1"), Selection::Kind::phaseNoise,
      make<StabilityTile>},
 };

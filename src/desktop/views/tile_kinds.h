@@ -13,6 +13,7 @@ struct TileKind {
     Selection::Kind of; ///< what it shows
     TileFrame *(*make)(Workbench &bench, int index, QWidget *parent);
     const char *spectrum = ""; ///< of a spectrum entry: of that kind alone
+    bool ofRuns = false;       ///< where there is a run alone
 };
 
 /// All of them; a tile of a kind that is none of these is shown as the first.

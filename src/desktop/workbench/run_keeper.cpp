@@ -1,5 +1,6 @@
 #include "run_keeper.h"
 
+#include "capture_reader.h"
 #include "error.h"
 #include "eye_picture.h"
 #include "fading_eye.h"
@@ -44,7 +45,40 @@ struct RunKeeper::Work {
     std::map<std::string, QImage> pictures;
     std::map<std::string, std::deque<std::shared_ptr<const EyeFold>>> recent;
     std::chrono::steady_clock::time_point told{};
+    std::shared_ptr<const Document> document;
+    std::filesystem::path base;
+    /// Files of live captures that were counted and may have to go: by capture, the oldest first.
+    std::map<std::string, std::deque<std::string>> kept;
 };
+
+/// Lets go of files of live captures that are not to be kept.
+void RunKeeper::tidy(Work &work, const RunMember &member, bool failed)
+{
+    std::vector<std::string> shown;
+    {
+        const std::lock_guard lock(m_mutex);
+        shown = m_shown;
+    }
+    const auto remove = [&](const std::string &file) {
+        std::error_code failure;
+        for (const auto &one : captureFiles(work.base / file)) std::filesystem::remove(one, failure);
+    };
+    for (std::size_t i = 0; i < member.files.size(); ++i) {
+        const CaptureEntry &entry = work.document->captures[i];
+        if (entry.live.address.empty() || entry.live.keep == "all" || (entry.live.keep == "failed" && failed)) continue;
+        std::deque<std::string> &kept = work.kept[entry.id];
+        kept.push_back(member.files[i]);
+        const std::size_t most = entry.live.keep == "last" ? std::size_t(entry.live.last) : 1;
+        for (std::size_t more = kept.size(); more > most; --more) {
+            const std::string oldest = std::move(kept.front());
+            kept.pop_front();
+            if (std::ranges::find(shown, oldest) != shown.end())
+                kept.push_back(oldest); // it is looked at: another time
+            else
+                remove(oldest);
+        }
+    }
+}
 
 RunKeeper::RunKeeper(QObject *parent) : QObject(parent), m_thread([this](std::stop_token stop) { work(stop); }) {}
 
@@ -70,6 +104,20 @@ void RunKeeper::countAnew()
     m_stopped = false;
     if (m_progress) m_progress->cancel();
     m_wake.notify_all();
+}
+
+void RunKeeper::arrive(const std::string &capture, const std::string &file)
+{
+    const std::lock_guard lock(m_mutex);
+    m_arrived.emplace_back(capture, file);
+    ++m_waiting;
+    m_wake.notify_all();
+}
+
+void RunKeeper::setShown(std::vector<std::string> files)
+{
+    const std::lock_guard lock(m_mutex);
+    m_shown = std::move(files);
 }
 
 void RunKeeper::hold(bool held)
@@ -133,6 +181,8 @@ void RunKeeper::adopt(Work &work, Wanted wanted, bool anew)
     anew = anew || wanted.session != work.session;
     work.session = wanted.session;
     work.isRun = isRun;
+    work.document = std::make_shared<const Document>(wanted.document);
+    work.base = wanted.base;
     const auto fades = [](const TileEntry &tile) { return tile.captures == "recent"; };
     const bool faded = work.fading;
     work.fading = std::ranges::any_of(wanted.document.sheets,
@@ -163,8 +213,12 @@ void RunKeeper::takeNext(Work &work)
         if (m_wanted || m_anew || m_stopped) return;
         progress = m_progress = std::make_shared<Progress>();
     }
+    const RunMember member = work.gathering.next();
+    bool counted = false, failed = false;
     try {
         work.gathering.takeNext(*progress, [&](const std::string &name, const Results &results) {
+            counted = true;
+            failed = results.anyFailed();
             work.pictures[name] = smallPicture(results);
             for (const EyeResult &eye : results.eyes) {
                 if (!eye.fold || !work.fading) continue;
@@ -180,6 +234,7 @@ void RunKeeper::takeNext(Work &work)
         tell(work, false, failureText());
         stop(true);
     }
+    if (counted) tidy(work, member, failed);
     const std::lock_guard lock(m_mutex);
     m_progress.reset();
 }
@@ -192,9 +247,10 @@ void RunKeeper::work(std::stop_token stop)
     while (!stop.stop_requested()) {
         std::optional<Wanted> wanted;
         bool anew = false, goesOn = false;
+        std::vector<std::pair<std::string, std::string>> arrived;
         {
             std::unique_lock lock(m_mutex);
-            const auto isCalled = [&] { return m_wanted || m_anew; };
+            const auto isCalled = [&] { return m_wanted || m_anew || !m_arrived.empty(); };
             const auto mayWork = [&] { return !m_held && !m_stopped && work.isRun; };
             const auto isReady = [&] { return isCalled() || (mayWork() && work.gathering.hasNext()); };
             if (work.isRun && work.gathering.mayGrow() && !m_stopped)
@@ -204,17 +260,27 @@ void RunKeeper::work(std::stop_token stop)
             if (stop.stop_requested()) return;
             wanted = std::exchange(m_wanted, std::nullopt);
             anew = std::exchange(m_anew, false);
+            arrived = std::exchange(m_arrived, {});
             goesOn = mayWork();
         }
         if (wanted) last = wanted;
         if ((wanted || anew) && last) {
             adopt(work, *last, anew);
-            continue;
+            if (arrived.empty()) continue;
+        }
+        for (const auto &[capture, file] : arrived) work.gathering.arrive(capture, file);
+        {
+            const std::lock_guard lock(m_mutex);
+            m_waiting = work.gathering.waiting() + m_arrived.size();
         }
         if (!goesOn) continue;
         if (work.gathering.hasNext()) {
             takeNext(work);
             const bool more = work.gathering.hasNext();
+            {
+                const std::lock_guard lock(m_mutex);
+                m_waiting = work.gathering.waiting() + m_arrived.size();
+            }
             if (!more || std::chrono::steady_clock::now() - work.told > oftenEnough) tell(work, more);
         } else if (work.gathering.mayGrow()) {
             const std::size_t before = work.gathering.members().size();

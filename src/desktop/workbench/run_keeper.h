@@ -39,6 +39,12 @@ public:
     ~RunKeeper() override;
     /// From now on of this document; one without a run, and of another session, ends what goes on.
     void follow(const Document &document, const std::filesystem::path &base, std::uint64_t session);
+    /// A file of a capture of the run came, whole.
+    void arrive(const std::string &capture, const std::string &file);
+    /// Captures that are there and not counted yet. From any thread.
+    std::size_t waiting() const { return m_waiting; }
+    /// The files that are shown, which are kept.
+    void setShown(std::vector<std::string> files);
     /// Counts anew, from none on.
     void countAnew();
     /// Stops before the next capture, and goes on.
@@ -60,14 +66,18 @@ private:
     void work(std::stop_token stop);
     void adopt(Work &work, Wanted wanted, bool anew);
     void takeNext(Work &work);
+    void tidy(Work &work, const RunMember &member, bool failed);
     void tell(Work &work, bool working, const std::string &error = {});
 
     mutable std::mutex m_mutex;
     std::condition_variable_any m_wake;
     std::optional<Wanted> m_wanted;
     bool m_anew = false, m_held = false, m_stopped = false;
-    std::shared_ptr<Progress> m_progress; ///< of the capture that is computed; null: none is
+    std::shared_ptr<Progress> m_progress;                       ///< of the capture that is computed; null: none is
+    std::vector<std::pair<std::string, std::string>> m_arrived; ///< capture, file
+    std::vector<std::string> m_shown;
     std::atomic<double> m_fraction = 0;
+    std::atomic<std::size_t> m_waiting = 0;
     Mailbox m_mail;
     std::jthread m_thread;
 };

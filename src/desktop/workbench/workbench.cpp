@@ -27,6 +27,7 @@ Workbench::Workbench(QObject *parent) : QObject(parent)
     connect(&m_errands, &Errands::failed, this, &Workbench::failed);
     connect(&m_runKeeper, &RunKeeper::told, this, &Workbench::takeRun);
     connect(&m_evaluator, &Evaluator::busyChanged, &m_runKeeper, &RunKeeper::hold);
+    connect(&m_live, &LiveKeeper::arrived, this, &Workbench::takeLive);
     m_watch.setInterval(1500);
     connect(&m_watch, &QTimer::timeout, this, &Workbench::lookForDisturbed);
     m_watch.start();
@@ -117,6 +118,7 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
     m_evaluator.cancel();
     m_store.begin(std::move(document));
     m_shelf.clear();
+    m_live.stop();
     m_run.reset();
     m_recent.reset();
     m_awaited.reset();

@@ -6,6 +6,7 @@
 #include "evidence.h"
 #include "figure_worker.h"
 #include "import_draft.h"
+#include "live_keeper.h"
 #include "look.h"
 #include "moved_captures.h"
 #include "project_file.h"
@@ -14,6 +15,7 @@
 #include "run_keeper.h"
 #include "view_state.h"
 
+#include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
 #include <functional>
@@ -93,6 +95,12 @@ public:
     /// Files, or a folder, as captures of what this capture is of, itself among them.
     void makeRun(const std::string &capture, const QStringList &files, bool watched);
     void endRun(const std::string &capture);
+    /// An instrument as a source of captures; gives the entry's id, nothing where it is not taken.
+    std::string addLive(const QString &address, const std::string &dialect);
+    /// Has it take so many captures (0: until it is stopped), which are counted as they come. False: it cannot be
+    /// begun.
+    bool acquire(const std::string &capture, std::size_t captures);
+    LiveKeeper &live() { return m_live; }
     QUndoStack &undoStack() { return m_store.undoStack(); }
     const Look &look() const { return *m_look; }
     void setDark(bool dark);
@@ -237,6 +245,8 @@ private:
     void followSheet();
     void request();
     void addCopy(const std::string &of, ChannelEntry copy, std::optional<CaptureEntry> capture);
+    void takeLive(const std::string &capture, const QString &file);
+    void beginLive(const std::string &capture, const std::string &file);
     void takeRun(std::shared_ptr<const RunSnapshot> snapshot);
     void followRun();
     const RunMember *member(const std::string &name) const; ///< null: there is none
@@ -258,7 +268,9 @@ private:
     std::shared_ptr<const RunSnapshot> m_run;
     std::shared_ptr<const Results> m_recent; ///< its last ones, fading
     RunKeeper m_runKeeper;
-    std::string m_runKey;                ///< of what it follows
+    std::string m_runKey; ///< of what it follows
+    LiveKeeper m_live;
+    QElapsedTimer m_shownLive;           ///< since the newest capture was shown
     std::optional<RecordSpan> m_awaited; ///< a moment of a capture that is not shown yet
     bool m_held = false;                 ///< nothing is computed yet
     QTimer m_watch;

@@ -10,12 +10,14 @@ namespace fulvex {
 
 void Workbench::followRun()
 {
+    m_runKeeper.setShown(ownMember(document()).files);
     std::string key = std::to_string(session());
     if (hasRun(document())) {
         key += identityOf(document());
         for (const CaptureEntry &capture : document().captures) {
             const RunOptions &run = capture.run;
             if (run.files.empty()) key += "\n=" + capture.file;
+            if (!capture.live.address.empty()) key += "\n@" + capture.live.keep + std::to_string(capture.live.last);
             for (const std::string &file : run.files) key += "\n" + file;
             for (const auto &[file, why] : run.leftOut) key += "\n-" + file;
             key += "\n" + std::to_string(run.stopAt.value_or(0)) + (run.watched ? "w" : "");
@@ -41,6 +43,7 @@ void Workbench::takeRun(std::shared_ptr<const RunSnapshot> snapshot)
         m_recent = std::move(recent);
     }
     emit runChanged();
+    if (m_run && endedNow && m_live.running()) m_live.stop();
     if (m_run && endedNow)
         emit told(tr("The run ended: %n capture(s) failed, as many as it was to end at.", "", int(m_run->failed)));
 }
@@ -69,6 +72,10 @@ void Workbench::showMember(const std::string &name)
 {
     const RunMember *wanted = member(name);
     if (!wanted || name == shownMember()) return;
+    std::error_code failure;
+    for (const std::string &file : wanted->files)
+        if (!std::filesystem::exists(base() / file, failure))
+            return emit told(tr("%1 is not there any more: only its numbers are kept.").arg(text(file)));
     change(
         tr("show %1").arg(text(name)),
         [member = *wanted](Document &document) { document = documentOf(document, member); }, "member");
@@ -89,10 +96,10 @@ void Workbench::leaveMemberOut(const std::string &name, const std::string &reaso
 {
     const RunMember *out = member(name);
     if (!out || reason.empty()) return;
-    change(tr("leave %1 out").arg(text(name)), [files = out->files, reason](Document &document) {
+    change(tr("leave %1 out").arg(text(name)), [member = *out, reason](Document &document) {
         for (std::size_t i = 0; i < document.captures.size(); ++i) {
-            if (document.captures[i].run.files.empty()) continue;
-            document.captures[i].run.leftOut[files[i]] = reason;
+            if (!document.captures[i].isRun()) continue;
+            document.captures[i].run.leftOut[memberName(member.files[i], member.segments[i])] = reason;
             return; // one of its files is enough
         }
     });
@@ -102,8 +109,9 @@ void Workbench::countMember(const std::string &name)
 {
     const RunMember *again = member(name);
     if (!again) return;
-    change(tr("count %1 again").arg(text(name)), [files = again->files](Document &document) {
-        for (std::size_t i = 0; i < document.captures.size(); ++i) document.captures[i].run.leftOut.erase(files[i]);
+    change(tr("count %1 again").arg(text(name)), [member = *again](Document &document) {
+        for (std::size_t i = 0; i < document.captures.size(); ++i)
+            document.captures[i].run.leftOut.erase(memberName(member.files[i], member.segments[i]));
     });
 }
 
@@ -125,7 +133,11 @@ void Workbench::makeRun(const std::string &capture, const QStringList &files, bo
 void Workbench::endRun(const std::string &capture)
 {
     change(tr("no run of %1").arg(text(capture)), [&](Document &document) {
-        if (CaptureEntry *entry = findEntry(document.captures, capture)) entry->run = {};
+        CaptureEntry *entry = findEntry(document.captures, capture);
+        if (!entry) return;
+        entry->run = {};
+        entry->live = {};
+        entry->import.segment.reset();
     });
 }
 

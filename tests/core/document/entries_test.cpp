@@ -90,11 +90,13 @@ TEST(Entries, EveryMemberIsDescribed)
     // A member more and this does not compile; a member that is not described and it does not hold.
     const auto described = [](auto entry) { return fieldsOf(entry).size(); };
     const auto counted = [](const auto &...members) { return sizeof...(members); };
-    const auto [c1, c2, c3, import, c5, run] = CaptureEntry{};
-    const auto [i1, i2, i3, i4, i5, i6, i7, i8, i9, i10, i11] = import;
-    EXPECT_EQ(described(import), counted(i1, i2, i3, i4, i5, i6, i7, i8, i9, i10, i11));
+    const auto [c1, c2, c3, import, c5, run, live] = CaptureEntry{};
+    const auto [i1, i2, i3, i4, i5, i6, i7, i8, i9, i10, i11, i12, i13] = import;
+    EXPECT_EQ(described(import), counted(i1, i2, i3, i4, i5, i6, i7, i8, i9, i10, i11, i12, i13));
     const auto [run1, run2, run3, run4] = run;
-    EXPECT_EQ(described(CaptureEntry{}), counted(c1, c2, c3, c5) + described(import) + counted(run1, run2, run3, run4));
+    const auto [live1, live2, live3, live4, live5] = live;
+    EXPECT_EQ(described(CaptureEntry{}), counted(c1, c2, c3, c5) + described(import) +
+                                             counted(run1, run2, run3, run4, live1, live2, live3, live4, live5));
     const auto [h1, h2, h3, h4, h5, h6, h7, h8, h9, h10, h11] = ChannelEntry{};
     EXPECT_EQ(described(ChannelEntry{}), counted(h1, h2, h3, h4, h5, h6, h7, h8, h9, h10, h11));
     const auto [p1, p2, p3, p4, p5, p6, p7] = ParameterEntry{};

@@ -18,6 +18,7 @@ constexpr Choice sampleTypes[] = {{"i8", "8 bits"},
                                   {"f64", "double precision"}};
 constexpr Choice byteOrders[] = {{"little", "least byte first"}, {"big", "greatest byte first"}};
 constexpr std::size_t mostFiles = 100000; ///< of a run
+constexpr Choice keepWords[] = {{"all", "all captures"}, {"failed", "those that failed"}, {"last", "the last ones"}};
 constexpr const char *characterMend = "write \";\", \",\" or \"\\t\"";
 
 Word characterWord(std::optional<char> &value)
@@ -95,6 +96,16 @@ std::vector<Field> fieldsOf(ImportOptions &options)
          .most = 4096,
          .mend = "give the number of channels",
          .value = &options.interleave},
+        {.key = "segments",
+         .least = 1,
+         .most = mostFiles,
+         .mend = "give how many equally long segments the file consists of",
+         .value = &options.segments},
+        {.key = "segment",
+         .least = 0,
+         .most = mostFiles,
+         .mend = "give the number of a segment, from 0 on",
+         .value = &options.segment},
     };
 }
 
@@ -106,7 +117,7 @@ std::vector<Field> fieldsOf(CaptureEntry &entry)
          .words = "file",
          .always = true,
          .letters = 4096,
-         .needed = entry.run.files.empty(),
+         .needed = entry.run.files.empty() && entry.live.address.empty(),
          .wrong = "names no file",
          .mend = "give a path, relative to the document",
          .value = &entry.file},
@@ -139,6 +150,34 @@ std::vector<Field> fieldsOf(CaptureEntry &entry)
                         .words = entry.run.files.empty() ? "" : "take files that come",
                         .value = &entry.run.watched}}) {
         field.group = "run";
+        field.role = Role::gathers;
+        fields.push_back(std::move(field));
+    }
+    const bool live = !entry.live.address.empty();
+    for (Field field :
+         {Field{.key = "address", .words = live ? "instrument" : "", .value = &entry.live.address},
+          Field{.key = "dialect",
+          .words = live ? "dialect" : "",
+          .letters = 4096,
+          .needed = true,
+          .wrong = "names no dialect",
+          .mend = "give a shipped one's id, or a file",
+          .value = &entry.live.dialect},
+          Field{.key = "folder",
+          .words = live ? "kept in" : "",
+          .letters = 4096,
+          .needed = true,
+          .wrong = "names no folder",
+          .mend = "say where captures are kept",
+          .value = &entry.live.folder},
+          Field{.key = "keep", .words = live ? "keep" : "", .choices = keepWords, .value = &entry.live.keep},
+          Field{.key = "last",
+          .words = live && entry.live.keep == "last" ? "so many" : "",
+          .least = 1,
+          .most = mostFiles,
+          .mend = "give how many captures are kept",
+          .value = &entry.live.last}}) {
+        field.group = "live";
         field.role = Role::gathers;
         fields.push_back(std::move(field));
     }

@@ -14,6 +14,16 @@ struct RunOptions {
     bool operator==(const RunOptions &) const = default;
 };
 
+/// An instrument that captures come from.
+struct LiveOptions {
+    std::string address;                ///< HOST or HOST:PORT; empty: there is none
+    std::string dialect = "brackwater"; ///< a shipped one's id, or a file
+    std::string folder = "live";        ///< where they are kept
+    std::string keep = "all";           ///< all, failed, last
+    int last = 100;                     ///< of these so many
+    bool operator==(const LiveOptions &) const = default;
+};
+
 /// A file of samples and how to read it; with others like it, this one of a run.
 struct CaptureEntry {
     std::string id, file;
@@ -21,6 +31,9 @@ struct CaptureEntry {
     ImportOptions import;
     std::optional<std::int64_t> bytes = {}; ///< of its files, as `sha256` was taken
     RunOptions run = {};
+    LiveOptions live = {};
+    /// Others like it come with it: files, segments, or what an instrument gives.
+    bool isRun() const { return !run.files.empty() || import.segment.has_value(); }
     bool operator==(const CaptureEntry &) const = default;
 };
 
