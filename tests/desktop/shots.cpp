@@ -1,13 +1,16 @@
 // fulvex-shots PROJECT FOLDER: one picture of each main view, from the demo, for the README.
 
 #include "desktop_support.h"
+#include "live_file.h"
 #include "mask_edits.h"
+#include "simulated_link.h"
 
 #include <QPlainTextEdit>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QStyleFactory>
 #include <QTableView>
+#include <QTemporaryDir>
 #include <cstdio>
 
 using namespace fulvex;
@@ -25,6 +28,47 @@ void shoot(test::Desk &desk, const QString &folder, const char *name, QWidget *a
     if (above)
         QPainter(&picture).drawPixmap(desk.window().mapFromGlobal(above->mapToGlobal(QPoint(0, 0))), above->grab());
     if (!picture.save(path)) std::fprintf(stderr, "%s cannot be written\n", qPrintable(path));
+}
+
+/// A night at the station: captures of the simulated link, whose jitter grows, one with a dented bit.
+QString makeNight(const QString &folder)
+{
+    QDir().mkpath(folder + "/night");
+    demo::SimulatedLink link(3, 120000);
+    constexpr int captures = 24, dented = 17;
+    for (int i = 1; i <= captures; ++i) {
+        demo::SimulatedFaults faults;
+        faults.randomJitter *= 1 + 0.08 * i;
+        faults.dent = i == dented;
+        link.make(faults);
+        LiveRecord record;
+        record.identity = "Brackwater,Simulated instrument";
+        record.unit = "V";
+        record.interval = link.interval();
+        for (const auto *codes : {&link.p(), &link.n()}) {
+            LiveRecord::Channel &channel = record.channels.emplace_back();
+            channel.name = record.channels.size() == 1 ? "P" : "N";
+            channel.scale = link.scale();
+            const auto *bytes = reinterpret_cast<const std::byte *>(codes->data());
+            channel.bytes.assign(bytes, bytes + 2 * codes->size());
+        }
+        writeLive(liveFile((folder + "/night").toStdString(), std::size_t(i)), record);
+    }
+    QFile project(folder + "/night.fulvex");
+    if (!project.open(QIODevice::WriteOnly)) return {};
+    project.write(R"({"fulvex": 1, "title": "Brackwater: a night of the link",
+        "captures": [{"id": "night", "file": "night/live-000001.sigmf-meta", "run": {"files": "night"}}],
+        "channels": [{"id": "p", "capture": "night", "column": 0}, {"id": "n", "capture": "night", "column": 1},
+                     {"id": "link", "formula": "p - n"}],
+        "clocks": [{"id": "loop", "source": "link", "method": "pll", "order": 2, "bandwidth": 1.5e6}],
+        "eyes": [{"id": "eye", "source": "link", "clock": "loop"}],
+        "masks": [{"id": "mask", "eye": "eye", "mask": "brackwater-camera-link"}],
+        "measurements": [{"id": "ej", "quantity": "eye_jitter_rms", "eye": "eye", "limit": {"max": 2.2e-11}},
+                         {"id": "eh", "quantity": "eye_height", "eye": "eye", "limit": {"min": 0.4}},
+                         {"id": "tr", "quantity": "rise_time", "source": "link", "limit": {"max": 6e-10}},
+                         {"id": "tie", "quantity": "time_interval_error", "source": "link", "clock": "loop"}]})");
+    project.close();
+    return project.fileName();
 }
 
 } // namespace
@@ -95,8 +139,6 @@ int main(int argc, char **argv)
     QTest::qWait(500);
     shoot(desk, folder, "phase-noise");
     desk.bench().select({Selection::Kind::clock, "loop"});
-    desk.showSheet("After the fix");
-    shoot(desk, folder, "after-the-fix");
     // A filter is being typed; its corner is a parameter already.
     desk.showSheet("Bring-up");
     desk.bench().change("", [](Document &document) {
@@ -191,6 +233,18 @@ int main(int argc, char **argv)
     desk.showSheet("Link eye");
     shoot(desk, folder, "dark");
     desk.bench().setDark(false);
+    QTemporaryDir scratch;
+    test::Desk night;
+    night.window().openFiles({makeNight(scratch.path())});
+    if (!night.settled()) return 1;
+    night.ask("add a sheet of the run of night");
+    if (!test::waitFor([&] { return night.bench().run() && !night.bench().run()->working; }, 60000)) return 1;
+    night.bench().select({Selection::Kind::mask, "mask"}, {.id = {}, .ofRun = true});
+    QTest::qWait(700);
+    auto *moments = night.find<QTableView>("evidenceTable");
+    moments->setCurrentIndex(moments->model()->index(0, 0));
+    if (!night.settled()) return 1;
+    shoot(night, folder, "run");
     test::Desk empty;
     shoot(empty, folder, "empty");
     empty.window().openFiles({QFileInfo(argv[1]).path() + "/captures/camera-link.csv"});

@@ -1,9 +1,11 @@
 #include "mask_test_run.h"
 
+#include "clear_grid.h"
 #include "resampled_source.h"
 #include "unit_interval_walk.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <tuple>
 
@@ -69,13 +71,29 @@ void MaskResult::merge(const MaskResult &later)
 
 namespace {
 
-constexpr double marginStep = 1e-6;
+/// The smallest margin that failed in any chunk so far: what no chunk has to find again. Margins are on one grid,
+/// so that it is no matter which chunk found it when.
+class SharedMargin {
+public:
+    double value() const { return m_value.load(std::memory_order_relaxed); }
+    void lower(double margin)
+    {
+        double known = value();
+        while (margin < known && !m_value.compare_exchange_weak(known, margin, std::memory_order_relaxed)) {
+        }
+    }
+
+private:
+    std::atomic<double> m_value = 1;
+};
 
 /// One chunk's worth of lines against the areas at the rule's margin and at the smallest failing margin so far.
 class Tester {
 public:
-    Tester(const std::vector<MovableArea> &areas, const MaskRule &rule, MaskResult &result)
-        : m_areas(areas), m_rule(rule), m_result(result)
+    /// `axis`: that samples are counted on.
+    Tester(const std::vector<MovableArea> &areas, const MaskRule &rule, const TimeAxis &axis, SharedMargin &shared,
+           MaskResult &result)
+        : m_areas(areas), m_rule(rule), m_axis(axis), m_shared(shared), m_result(result)
     {
         m_result.areaHits.resize(areas.size());
         for (const MovableArea &area : areas) {
@@ -83,23 +101,26 @@ public:
             auto &ladder = m_ladder.emplace_back();
             for (int rung = 0; rung <= rungs; ++rung) ladder.push_back(area.at(rule.margin - rung * depthStep(rungs)));
         }
-        setBest(1);
+        setBest(m_shared.value());
     }
-    /// A line from the sample before (`a`, in UI counted through the record) to this one (`b`); `lone` when there is
-    /// none before.
-    void line(MaskPoint a, MaskPoint b, bool lone, double time)
+    /// A line from the sample before (`a`, in UI counted through the record) to this one (`b`), which is the index-th;
+    /// `lone` when there is none before.
+    void line(MaskPoint a, MaskPoint b, bool lone, std::int64_t index)
     {
-        const std::int64_t from = std::int64_t(std::floor(std::min(a.x, b.x) - m_right)),
-                           to = std::int64_t(std::floor(std::max(a.x, b.x) - m_left));
+        const std::int64_t before = m_last, now = unitIntervalOf(b.x);
+        m_last = now;
+        const std::int64_t from = (lone ? now : std::min(unitIntervalOf(a.x, before), now)) - m_behind,
+                           to = std::max(lone ? now : before, now) + m_ahead;
         for (std::int64_t n = from; n <= to; ++n) {
             if (n < m_rule.first || n >= m_rule.last) continue;
-            lineIn(n, {a.x - double(n), a.y}, {b.x - double(n), b.y}, lone, time);
+            lineIn(n, {a.x - double(n), a.y}, {b.x - double(n), b.y}, lone, index);
         }
     }
     /// The same of one unit interval, from where it begins.
-    void lineIn(std::int64_t n, MaskPoint start, MaskPoint end, bool lone, double time)
+    void lineIn(std::int64_t n, MaskPoint start, MaskPoint end, bool lone, std::int64_t index)
     {
-        for (std::size_t i = 0; i < m_areas.size(); ++i) place(start, end, lone, i, n, time);
+        if (m_clear.isClear(lone ? end : start, end)) return;
+        for (std::size_t i = 0; i < m_areas.size(); ++i) place(start, end, lone, i, n, index);
     }
     void finish()
     {
@@ -108,6 +129,7 @@ public:
         keepFirst(m_result.worst, m_result.failures, depthKey);
         keepFirst(m_result.failures, {}, timeKey);
         m_result.margin = m_best;
+        m_shared.lower(m_best);
     }
 
 private:
@@ -115,26 +137,37 @@ private:
     {
         m_best = margin;
         m_atBest.clear();
-        m_left = 0;
-        m_right = 1;
         for (const MovableArea &area : m_areas) m_atBest.push_back(area.at(std::max(margin, m_rule.margin)));
+        m_clear = ClearGrid(m_atBest);
+        double left = 0, right = 1;
         for (const MaskShape &shape : m_atBest) {
-            m_left = std::min(m_left, shape.left());
-            m_right = std::max(m_right, shape.right());
+            left = std::min(left, shape.left());
+            right = std::max(right, shape.right());
         }
+        m_behind = std::int64_t(std::ceil(right));
+        m_ahead = std::int64_t(std::ceil(-left));
+    }
+    /// Most lie in the same as the one before.
+    std::int64_t unitIntervalOf(double x) const { return unitIntervalOf(x, m_last); }
+    static std::int64_t unitIntervalOf(double x, std::int64_t near)
+    {
+        const double in = x - double(near);
+        return in >= 0 && in < 1 ? near : std::int64_t(std::floor(x));
     }
     static bool meets(const MaskShape &shape, MaskPoint start, MaskPoint end, bool lone)
     {
         return lone ? shape.contains(end) : shape.touches(start, end);
     }
-    /// The largest margin at which the line still passes area i; `failing` is known to fail.
+    /// The largest margin at which the line still passes area i, of a grid of steps of 2^-20 from -1 to 1, so that it
+    /// is the same whatever is known before; `failing` is known to fail.
     double passingMargin(MaskPoint start, MaskPoint end, bool lone, std::size_t i, double failing) const
     {
-        double low = -1, high = failing;
+        double low = -1, high = 1;
         if (meets(m_areas[i].at(low), start, end, lone)) return low;
-        while (high - low > marginStep) {
+        constexpr int halvings = 21;
+        for (int step = 0; step < halvings; ++step) {
             const double middle = (low + high) / 2;
-            (meets(m_areas[i].at(middle), start, end, lone) ? high : low) = middle;
+            (middle >= failing || meets(m_areas[i].at(middle), start, end, lone) ? high : low) = middle;
         }
         return low;
     }
@@ -150,21 +183,21 @@ private:
         return failing * depthStep(rungs);
     }
     double depthStep(int steps) const { return (1 + m_rule.margin) / steps; }
-    void place(MaskPoint start, MaskPoint end, bool lone, std::size_t i, std::int64_t n, double time)
+    void place(MaskPoint start, MaskPoint end, bool lone, std::size_t i, std::int64_t n, std::int64_t index)
     {
         if (!meets(m_atBest[i], start, end, lone)) return;
         const double outer = std::max(m_best, m_rule.margin);
         const bool lowers = m_best > -1 && (outer == m_best || meets(m_areas[i].at(m_best), start, end, lone));
-        if (meets(m_atRule[i], start, end, lone)) hit(start, end, lone, i, n, time);
+        if (meets(m_atRule[i], start, end, lone)) hit(start, end, lone, i, n, index);
         if (lowers) setBest(passingMargin(start, end, lone, i, m_best));
     }
-    void hit(MaskPoint start, MaskPoint end, bool lone, std::size_t i, std::int64_t n, double time)
+    void hit(MaskPoint start, MaskPoint end, bool lone, std::size_t i, std::int64_t n, std::int64_t index)
     {
         const bool inside = m_atRule[i].contains(end), wasInside = !lone && m_atRule[i].contains(start);
         if (!inside && wasInside) return; // the sample before was the hit
         ++m_result.hits;
         ++m_result.areaHits[i];
-        const double depth = depthOf(start, end, lone, i);
+        const double depth = depthOf(start, end, lone, i), time = m_axis.timeOf(double(index));
         auto &failures = m_result.failures;
         const auto known =
             std::find_if(failures.rbegin(), failures.rend(), [&](const MaskFailure &f) { return f.unitInterval <= n; });
@@ -181,11 +214,16 @@ private:
 
     const std::vector<MovableArea> &m_areas;
     const MaskRule &m_rule;
+    const TimeAxis m_axis;
+    SharedMargin &m_shared;
     MaskResult &m_result;
     static constexpr int rungs = 64;
     std::vector<MaskShape> m_atRule, m_atBest;
     std::vector<std::vector<MaskShape>> m_ladder; ///< per area, from the rule's margin down to the middle
-    double m_best = 1, m_left = 0, m_right = 1;
+    ClearGrid m_clear{{}};                        ///< of those at the best margin
+    double m_best = 1;
+    std::int64_t m_behind = 1, m_ahead = 0; ///< unit intervals that areas reach over the crossings
+    std::int64_t m_last = 0;                ///< the unit interval that the last sample lies in
 };
 
 } // namespace
@@ -242,24 +280,27 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
         reach = std::max({reach, std::ceil(-shape.left()), std::ceil(shape.right() - 1)});
     }
     // A chunk owns unit intervals and looks farther on either side, as far as areas reach over the crossings.
-    const auto work = [&](SampleRange mine, MaskResult &part) {
+    const auto work = [&](SharedMargin &margin, SampleRange mine, MaskResult &part) {
         MaskRule own = rule;
         own.first = mine.first;
         own.last = mine.last;
         part.unitIntervals = mine.size();
-        Tester tester(areas, own, part);
+        Tester tester(areas, own, source->axis(), margin, part);
         UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
         walk.lines(walk.between(double(mine.first) - reach, double(mine.last) + reach),
                    [&](EyePoint a, EyePoint b, bool lone, std::int64_t index) {
-                       tester.line({a.x, a.y}, {b.x, b.y}, lone, source->axis().timeOf(double(index)));
+                       tester.line({a.x, a.y}, {b.x, b.y}, lone, index);
                    });
         tester.finish();
     };
     const std::int64_t chunk = unitIntervalsAChunk(map, rule.interpolation);
-    MaskResult all = testInTurn(map.running({rule.first, rule.last}), chunksAtFirst * chunk, rule.stopAt,
-                                [&](SampleRange range, MaskResult &sum) {
-                                    sum.merge(inChunksMerged<MaskResult>(range, chunk, progress, work));
-                                });
+    MaskResult all = testInTurn(
+        map.running({rule.first, rule.last}), chunksAtFirst * chunk, rule.stopAt,
+        [&](SampleRange range, MaskResult &sum) {
+            SharedMargin margin; // of these alone: what lies behind may not count
+            sum.merge(inChunksMerged<MaskResult>(
+                range, chunk, progress, [&](SampleRange mine, MaskResult &part) { work(margin, mine, part); }));
+        });
     all.areaHits.resize(areas.size());
     return all;
 }
@@ -277,9 +318,9 @@ MaskResult runTemplate(const SourcePtr &source, std::span<const double> edges, c
     }
     const TimeAxis &axis = source->axis();
     constexpr std::int64_t perChunk = 256;
-    const auto work = [&](SampleRange mine, MaskResult &part) {
+    const auto work = [&](SharedMargin &margin, SampleRange mine, MaskResult &part) {
         part.unitIntervals = mine.size();
-        Tester tester(areas, rule, part);
+        Tester tester(areas, rule, axis, margin, part);
         for (std::int64_t n = mine.first; n < mine.last; ++n) {
             // A clock of a second from the edge on, so that its phases are seconds.
             const UnitIntervalMap seconds(axis, edges[std::size_t(n)], 1 / axis.interval);
@@ -289,15 +330,18 @@ MaskResult runTemplate(const SourcePtr &source, std::span<const double> edges, c
             // The lines that enter and leave it.
             range = {std::max<std::int64_t>(0, range.first - 1), std::min(axis.count, range.last + 1)};
             walk.lines(range, [&](EyePoint a, EyePoint b, bool lone, std::int64_t index) {
-                tester.lineIn(n, {a.x + first, a.y}, {b.x + first, b.y}, lone, axis.timeOf(double(index)));
+                tester.lineIn(n, {a.x + first, a.y}, {b.x + first, b.y}, lone, index);
             });
         }
         tester.finish();
     };
-    MaskResult all = testInTurn({{0, std::int64_t(edges.size())}}, chunksAtFirst * perChunk, rule.stopAt,
-                                [&](SampleRange range, MaskResult &sum) {
-                                    sum.merge(inChunksMerged<MaskResult>(range, perChunk, progress, work));
-                                });
+    MaskResult all = testInTurn(
+        {{0, std::int64_t(edges.size())}}, chunksAtFirst * perChunk, rule.stopAt,
+        [&](SampleRange range, MaskResult &sum) {
+            SharedMargin margin;
+            sum.merge(inChunksMerged<MaskResult>(
+                range, perChunk, progress, [&](SampleRange mine, MaskResult &part) { work(margin, mine, part); }));
+        });
     all.areaHits.resize(areas.size());
     return all;
 }

@@ -184,8 +184,11 @@ void RunGathering::takeNext(Progress &progress,
 {
     const RunMember member = m_waiting.front();
     const Document document = documentOf(*m_document, member);
-    Results results = m_engine.evaluate(
-        document, m_base, {.fingerprints = true, .brokenMasksStop = false, .check = true, .mergeable = true}, progress);
+    Engine::Options options;
+    options.fingerprints = options.check = m_forReports;
+    options.brokenMasksStop = false;
+    options.mergeable = true;
+    Results results = m_engine.evaluate(document, m_base, options, progress);
     m_waiting.pop_front();
     if (const std::string error = results.firstError(); !error.empty()) {
         if (putBack(member)) return;

@@ -18,8 +18,11 @@ namespace fulvex {
 /// document's run grows or its limits change; begins anew where numbers are others. One thread at a time.
 class RunGathering {
 public:
-    /// `masks`: folder of the shipped masks.
-    explicit RunGathering(std::filesystem::path masks) : m_engine(std::move(masks), 0) {}
+    /// `masks`: folder of the shipped masks. `forReports`: each capture's check and fingerprint as well.
+    explicit RunGathering(std::filesystem::path masks, bool forReports = true)
+        : m_engine(std::move(masks), 0), m_forReports(forReports)
+    {
+    }
 
     /// From now on what is counted is kept in a folder as well, and what lies there counts. Before follow().
     void keepIn(const std::filesystem::path &folder) { m_journal.emplace(folder); }
@@ -70,7 +73,7 @@ private:
     std::set<std::string> m_counted, m_known; ///< names; known: counted, unread or waiting
     std::map<std::string, std::string> m_unread;
     std::size_t m_failed = 0;
-    bool m_watched = false, m_ended = false;
+    bool m_forReports, m_watched = false, m_ended = false;
     RunTally m_tally;
     std::optional<RunJournal> m_journal;
 };

@@ -189,6 +189,7 @@ void InspectorView::fillRemedies(InspectorForm &form, const std::string &id)
 
 void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
 {
+    fillRun(form, id);
     form.heading(tr("Capture"));
     addDescribedFields(form, m_bench, id);
     form.fact(tr("holds"), [this, id] {
@@ -221,7 +222,6 @@ void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
         for (const StatedFact &fact : result->stated)
             form.fact(text(fact.what), [value = text(fact.value)] { return value; });
     }
-    fillRun(form, id);
     form.fact("SHA-256", [this, id] {
         const CaptureResult *result = m_bench.results() ? findEntry(m_bench.results()->captures, id) : nullptr;
         return result ? text(result->sha256.substr(0, 16)) + (result->sha256.empty() ? "" : "…") : QString();

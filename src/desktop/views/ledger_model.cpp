@@ -24,7 +24,7 @@ constexpr LedgerColumn columns[] = {
     {"max", 70, true, false, false, "The greatest value"},
     {"last", 80, false, false, false, "The last value of the record"},
     {"count", 66, true, false, false, "How many values: all of the record or region, whatever is in view"},
-    {"all: mean", 136, false, true, false, "The same over all captures of the run"},
+    {"all", 120, false, true, false, "The same over all captures of the run"},
     {"all: spread", 74, false, false, false, "Standard deviation over all captures of the run"},
     {"all: min", 70, false, true, false, "The least value of all captures of the run"},
     {"all: max", 70, false, true, false, "The greatest value of all captures of the run"},
@@ -320,7 +320,7 @@ QVariant LedgerModel::headerData(int section, Qt::Orientation orientation, int r
 {
     if (orientation != Qt::Horizontal) return {};
     if (role == Qt::DisplayRole)
-        return section == LedgerColumn::mean && hasRun(m_bench.document()) ? tr("this one: mean")
+        return section == LedgerColumn::mean && hasRun(m_bench.document()) ? tr("this one")
                                                                            : tr(columns[section].words);
     if (role == Qt::ToolTipRole) return tr(columns[section].tip);
     if (role == Qt::TextAlignmentRole)

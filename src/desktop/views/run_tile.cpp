@@ -87,7 +87,7 @@ void RunTile::follow()
     if (row >= 0) {
         const QModelIndex at = m_proxy->mapFromSource(m_model->index(row, 0));
         m_table->setCurrentIndex(at);
-        if (!m_followed.empty() && m_followed != shown) m_table->scrollTo(at);
+        if (!m_followed.empty() && m_followed != shown && !bench().live().running()) m_table->scrollTo(at);
         m_followed = shown;
     } else {
         m_table->clearSelection();

@@ -39,7 +39,7 @@ QImage smallPicture(const Results &results)
 } // namespace
 
 struct RunKeeper::Work {
-    RunGathering gathering{shareFolder() / "masks"};
+    RunGathering gathering{shareFolder() / "masks", false};
     std::uint64_t session = 0;
     bool isRun = false, fading = false;
     std::map<std::string, QImage> pictures;

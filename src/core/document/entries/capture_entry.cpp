@@ -133,22 +133,21 @@ std::vector<Field> fieldsOf(CaptureEntry &entry)
         field.group = "import";
         fields.push_back(std::move(field));
     }
-    for (Field field : {Field{.key = "files", .single = true, .letters = mostFiles, .value = &entry.run.files},
-                        Field{.key = "left_out",
-                        .letters = mostFiles,
-                        .wrong = "gives no reason",
-                        .mend = "say why the capture does not count",
-                        .value = &entry.run.leftOut},
-                        Field{.key = "stop_at",
-                        .words = entry.run.files.empty() ? "" : "stop at failed captures",
-                        .least = 1,
-                        .most = mostFiles,
-                        .none = "goes on to the end",
-                        .mend = "give how many failed captures end the run",
-                        .value = &entry.run.stopAt},
-                        Field{.key = "watched",
-                        .words = entry.run.files.empty() ? "" : "take files that come",
-                        .value = &entry.run.watched}}) {
+    for (Field field :
+         {Field{.key = "files", .single = true, .letters = mostFiles, .value = &entry.run.files},
+          Field{.key = "left_out",
+          .letters = mostFiles,
+          .wrong = "gives no reason",
+          .mend = "say why the capture does not count",
+          .value = &entry.run.leftOut},
+          Field{.key = "stop_at",
+          .words = entry.run.files.empty() ? "" : "stop at failures",
+          .least = 1,
+          .most = mostFiles,
+          .none = "goes on to the end",
+          .mend = "give how many failed captures end the run",
+          .value = &entry.run.stopAt},
+          Field{.key = "watched", .words = entry.run.files.empty() ? "" : "watched", .value = &entry.run.watched}}) {
         field.group = "run";
         field.role = Role::gathers;
         fields.push_back(std::move(field));

@@ -1,0 +1,200 @@
+// Many captures against one record of the same length, and what memory holds of them; a live source against what this
+// machine can copy. Usage: fulvex-bench-run FOLDER SIMULATOR [CAPTURES]
+
+#include "live_file.h"
+#include "live_recorder.h"
+#include "peak_memory.h"
+#include "run_gathering.h"
+#include "share_folder.h"
+#include "simulated_link.h"
+
+#include <atomic>
+#include <chrono>
+#include <cstdio>
+#include <cstdlib>
+#include <signal.h>
+#include <thread>
+#include <unistd.h>
+
+using namespace fulvex;
+
+namespace {
+
+namespace fs = std::filesystem;
+using Steady = std::chrono::steady_clock;
+
+double since(Steady::time_point begin)
+{
+    return std::chrono::duration<double>(Steady::now() - begin).count();
+}
+
+/// Difference, loop, eye, mask.
+Document linkDocument(const std::string &files, bool watched)
+{
+    Document document;
+    CaptureEntry capture;
+    capture.id = "r";
+    capture.run.files = {files};
+    capture.run.watched = watched;
+    document.captures.push_back(capture);
+    for (const int column : {0, 1}) {
+        ChannelEntry channel;
+        channel.id = column == 0 ? "p" : "n";
+        channel.capture = "r";
+        channel.column = column;
+        document.channels.push_back(channel);
+    }
+    ChannelEntry link;
+    link.id = "link";
+    link.formula = "p - n";
+    document.channels.push_back(link);
+    ClockEntry clock;
+    clock.id = "loop";
+    clock.source = "link";
+    clock.method = "pll";
+    clock.bandwidth = 1.5e6;
+    document.clocks.push_back(clock);
+    EyeEntry eye;
+    eye.id = "eye";
+    eye.source = "link";
+    eye.clock = "loop";
+    document.eyes.push_back(eye);
+    MaskEntry mask;
+    mask.id = "mask";
+    mask.eye = "eye";
+    mask.mask = "ieee-802.3-1000base-x";
+    document.masks.push_back(mask);
+    return document;
+}
+
+LiveRecord recordOf(demo::SimulatedLink &link)
+{
+    LiveRecord record;
+    record.unit = "V";
+    record.interval = link.interval();
+    for (const auto *codes : {&link.p(), &link.n()}) {
+        LiveRecord::Channel &channel = record.channels.emplace_back();
+        channel.name = record.channels.size() == 1 ? "P" : "N";
+        channel.scale = link.scale();
+        const auto *bytes = reinterpret_cast<const std::byte *>(codes->data());
+        channel.bytes.assign(bytes, bytes + 2 * codes->size());
+    }
+    return record;
+}
+
+double gather(RunGathering &run, const Document &document, const fs::path &folder, std::vector<double> *memory)
+{
+    const auto begin = Steady::now();
+    run.follow(document, folder);
+    run.look();
+    Progress progress;
+    while (run.hasNext()) {
+        run.takeNext(progress);
+        if (memory) memory->push_back(bench::ownMemory());
+    }
+    return since(begin);
+}
+
+void manyAgainstOne(const fs::path &folder, std::size_t captures)
+{
+    constexpr std::size_t samples = 1'000'000;
+    fs::create_directories(folder / "many");
+    fs::create_directories(folder / "one");
+    demo::SimulatedLink link(1, samples);
+    LiveRecord whole;
+    for (std::size_t i = 1; i <= captures; ++i) {
+        link.make({});
+        const LiveRecord record = recordOf(link);
+        writeLive(liveFile(folder / "many", i), record);
+        if (i == 1) whole = record;
+        for (std::size_t c = 0; i > 1 && c < 2; ++c) {
+            auto &bytes = whole.channels[c].bytes;
+            bytes.insert(bytes.end(), record.channels[c].bytes.begin(), record.channels[c].bytes.end());
+        }
+    }
+    writeLive(liveFile(folder / "one", 1), whole);
+    whole = {};
+    std::vector<double> memory;
+    double many = 1e9, one = 1e9;
+    for (int turn = 0; turn < 3; ++turn) {
+        RunGathering first(shareFolder() / "masks", false), second(shareFolder() / "masks", false);
+        many =
+            std::min(many, gather(first, linkDocument(livePattern("many"), false), folder, turn ? nullptr : &memory));
+        one = std::min(one, gather(second, linkDocument(livePattern("one"), false), folder, nullptr));
+    }
+    const double all = double(captures * samples);
+    std::printf(
+        "%zu captures of 1 M samples: %.2f s, %.1f M differential samples/s; one record as long: %.2f s; ratio %.2f\n",
+        captures, many, all / many / 1e6, one, one / many);
+    std::printf("memory after 10: %.0f MB, at the end: %.0f MB\n", memory[std::min<std::size_t>(9, memory.size() - 1)],
+                memory.back());
+}
+
+void live(const fs::path &folder, const char *simulator)
+{
+    constexpr const char *port = "5987";
+    const pid_t process = fork();
+    if (process == 0) {
+        execl(simulator, simulator, "--port", port, "--per-second", "1000", nullptr);
+        _exit(127);
+    }
+    std::this_thread::sleep_for(std::chrono::seconds(1));
+    const fs::path kept = folder / "live";
+    fs::remove_all(kept);
+    RunGathering run(shareFolder() / "masks", false);
+    run.follow(linkDocument(livePattern("live"), true), folder);
+    std::mutex mutex;
+    std::vector<std::string> arrived;
+    std::atomic<std::size_t> taken = 0, written = 0;
+    {
+        LiveRecorder recorder(
+            {"127.0.0.1:" + std::string(port), findDialect("brackwater", shareFolder() / "dialects", {}), kept, 0},
+            [&](const LiveState &state) {
+                const std::lock_guard lock(mutex);
+                if (state.captures > written) arrived.push_back(state.newest);
+                written = state.captures;
+            },
+            [&] { return written - taken < 4; });
+        Progress progress;
+        const auto begin = Steady::now();
+        std::size_t first = 0;
+        double from = 0;
+        while (since(begin) < 12) {
+            std::vector<std::string> now;
+            {
+                const std::lock_guard lock(mutex);
+                now.swap(arrived);
+            }
+            if (now.empty()) std::this_thread::sleep_for(std::chrono::milliseconds(1));
+            for (const std::string &file : now) {
+                run.arrive("r", "live/" + fs::path(file).filename().string());
+                while (run.hasNext()) run.takeNext(progress);
+                for (const char *ending : {".sigmf-data", ".sigmf-meta"})
+                    fs::remove(fs::path(file).replace_extension(ending));
+                ++taken;
+                if (first == 0 && since(begin) > 2) first = taken, from = since(begin);
+            }
+        }
+        const double perSecond = double(taken - first) / (since(begin) - from);
+        std::vector<char> source(64 << 20, 1), target(64 << 20);
+        double copied = 0;
+        const auto copying = Steady::now();
+        while (since(copying) < 1)
+            std::copy(source.begin(), source.end(), target.begin()), copied += double(source.size());
+        std::printf(
+            "live: %.1f captures of 2 x 1 M samples a second (%.0f MB/s; this machine copies %.0f MB/s, 1 : %.0f)\n",
+            perSecond, perSecond * 4, copied / 1e6, copied / 1e6 / (perSecond * 4));
+    }
+    kill(process, SIGTERM);
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    if (argc < 3) return 2;
+    const fs::path folder = argv[1];
+    manyAgainstOne(folder, argc > 3 ? std::size_t(std::atoi(argv[3])) : 60);
+    live(folder, argv[2]);
+    return 0;
+}
