@@ -21,6 +21,7 @@ using namespace fulvex;
 namespace {
 
 namespace fs = std::filesystem;
+constexpr RunGathering::Manner sideBySide{.forReports = false, .jobs = 2}; ///< as in the window
 using Steady = std::chrono::steady_clock;
 
 double since(Steady::time_point begin)
@@ -117,7 +118,7 @@ void manyAgainstOne(const fs::path &folder, std::size_t captures)
     std::vector<double> memory;
     double many = 1e9, one = 1e9;
     for (int turn = 0; turn < 3; ++turn) {
-        RunGathering first(shareFolder() / "masks", false), second(shareFolder() / "masks", false);
+        RunGathering first(shareFolder() / "masks", sideBySide), second(shareFolder() / "masks", sideBySide);
         many =
             std::min(many, gather(first, linkDocument(livePattern("many"), false), folder, turn ? nullptr : &memory));
         one = std::min(one, gather(second, linkDocument(livePattern("one"), false), folder, nullptr));
@@ -141,7 +142,7 @@ void live(const fs::path &folder, const char *simulator)
     std::this_thread::sleep_for(std::chrono::seconds(1));
     const fs::path kept = folder / "live";
     fs::remove_all(kept);
-    RunGathering run(shareFolder() / "masks", false);
+    RunGathering run(shareFolder() / "masks", sideBySide);
     run.follow(linkDocument(livePattern("live"), true), folder);
     std::mutex mutex;
     std::vector<std::string> arrived;

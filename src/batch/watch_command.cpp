@@ -87,10 +87,10 @@ int watch(const WatchCommand &command)
     Progress &progress = ending.progress();
     const OpenedProject project = openProject(command.project, progress);
     makeFolder(command.out, "--out");
-    RunGathering run(shareFolder() / "masks");
+    constexpr int jobs = 2;
+    RunGathering run(shareFolder() / "masks", {.jobs = jobs});
     run.keepIn(std::filesystem::path(command.out) / "counted");
     run.follow(watchedDocument(command, project.document), project.base);
-    std::size_t written = 0;
     const auto write = [&](bool whole) {
         const auto all = run.all();
         if (!all) return;
@@ -100,7 +100,6 @@ int watch(const WatchCommand &command)
         else
             writeNumbers(*all, project.sha256, command.out);
         writeJunit(command.junit, *all);
-        written = run.counted().size() + run.unread().size();
     };
     bool reported = false;
     auto last = Steady::now();
@@ -108,10 +107,9 @@ int watch(const WatchCommand &command)
         while (!ending.came() && !run.ended()) {
             run.look();
             if (run.hasNext()) {
-                const std::string name = run.next().name;
-                run.takeNext(progress);
-                if (run.counted().size() + run.unread().size() != written) {
-                    if (!command.quiet) tell(run, name);
+                const std::vector<std::string> taken = run.takeNext(progress);
+                if (!taken.empty()) {
+                    for (std::size_t i = 0; i < taken.size() && !command.quiet; ++i) tell(run, taken[i]);
                     write(false);
                     reported = false;
                 }

@@ -30,6 +30,19 @@ std::string headingOf(const Evidence &evidence)
 
 namespace {
 
+/// Of files, one behind the other, their own names.
+std::string withoutFolders(const std::string &files)
+{
+    std::string names;
+    for (std::size_t at = 0; at <= files.size();) {
+        const std::size_t end = std::min(files.find(", ", at), files.size());
+        const std::string one = files.substr(at, end - at);
+        names += (names.empty() ? "" : ", ") + one.substr(one.rfind('/') + 1);
+        at = end + 2;
+    }
+    return names;
+}
+
 bool namesCaptures(const Evidence &evidence)
 {
     return std::any_of(evidence.items.begin(), evidence.items.end(),
@@ -46,7 +59,7 @@ std::vector<std::string> columnsOfOne(const Evidence &evidence)
     case Evidence::Of::occurrences:
         return {"moment", "value", "off the mean", "sigma"};
     case Evidence::Of::failures:
-        if (evidence.atEdges) return {"moment", "area", "deepest"};
+        if (evidence.atEdges || namesCaptures(evidence)) return {"moment", "area", "deepest"};
         return {"moment", "unit interval", "symbols", "area", "deepest"};
     case Evidence::Of::passes:
         if (evidence.atEdges) return {"moment", "value"};
@@ -76,7 +89,8 @@ std::vector<std::string> cellsOfOne(const Evidence &evidence, const Evidence::It
                 evidence.std > 0 ? fixedText(off / evidence.std, 1) : "—"};
     }
     case Evidence::Of::failures:
-        if (evidence.atEdges) return {moment, item.words, fixedText(item.value, 2) + " of area"};
+        if (evidence.atEdges || namesCaptures(evidence))
+            return {moment, item.words, fixedText(item.value, 2) + " of area"};
         return {moment, unitInterval, item.symbols, item.words, fixedText(item.value, 2) + " of area"};
     case Evidence::Of::passes:
         if (evidence.atEdges) return {moment, quantityText(item.value, evidence.unit)};
@@ -101,7 +115,7 @@ std::vector<std::string> columnsOf(const Evidence &evidence)
 std::vector<std::string> cellsOf(const Evidence &evidence, const Evidence::Item &item)
 {
     std::vector<std::string> cells = cellsOfOne(evidence, item);
-    if (namesCaptures(evidence)) cells.insert(cells.begin() + 1, item.place.capture);
+    if (namesCaptures(evidence)) cells.insert(cells.begin() + 1, withoutFolders(item.place.capture));
     return cells;
 }
 

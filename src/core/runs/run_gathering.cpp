@@ -4,7 +4,9 @@
 #include "run_overview.h"
 
 #include <algorithm>
+#include <exception>
 #include <ranges>
+#include <thread>
 
 namespace fulvex {
 
@@ -49,6 +51,11 @@ bool RunGathering::startsOver(const Document &document, const std::filesystem::p
         return true;
     const auto most = stopAt(document);
     return most && m_failed > std::size_t(*most); // it would have ended before
+}
+
+RunGathering::RunGathering(const std::filesystem::path &masks, Manner manner) : m_forReports(manner.forReports)
+{
+    for (int i = 0; i < std::max(1, manner.jobs); ++i) m_engines.push_back(std::make_unique<Engine>(masks, 0));
 }
 
 void RunGathering::follow(const Document &document, const std::filesystem::path &base)
@@ -179,24 +186,17 @@ bool RunGathering::putBack(const RunMember &member)
     return true;
 }
 
-void RunGathering::takeNext(Progress &progress,
-                            const std::function<void(const std::string &name, const Results &)> &made)
+Results RunGathering::evaluate(Engine &engine, const RunMember &member, Progress &progress) const
 {
-    const RunMember member = m_waiting.front();
-    const Document document = documentOf(*m_document, member);
     Engine::Options options;
     options.fingerprints = options.check = m_forReports;
     options.brokenMasksStop = false;
     options.mergeable = true;
-    Results results = m_engine.evaluate(document, m_base, options, progress);
-    m_waiting.pop_front();
-    if (const std::string error = results.firstError(); !error.empty()) {
-        if (putBack(member)) return;
-        m_unread[member.name] = error;
-        m_tally.leaveOut(results);
-        return;
-    }
-    if (made) made(member.name, results);
+    return engine.evaluate(documentOf(*m_document, member), m_base, options, progress);
+}
+
+void RunGathering::count(const RunMember &member, Results results)
+{
     m_failed += results.anyFailed();
     results.document = m_document;
     const std::size_t replaced = m_tally.add(summaryOf(std::move(results), member.name));
@@ -204,6 +204,44 @@ void RunGathering::takeNext(Progress &progress,
     m_counted.insert(member.name);
     const auto most = stopAt(*m_document);
     m_ended = most && m_failed >= std::size_t(*most);
+}
+
+std::vector<std::string> RunGathering::takeNext(Progress &progress,
+                                                const std::function<void(const RunMember &, const Results &)> &made)
+{
+    const std::size_t some = std::min(m_engines.size(), m_waiting.size());
+    const std::vector<RunMember> members(m_waiting.begin(), m_waiting.begin() + std::ptrdiff_t(some));
+    std::vector<Results> results(some);
+    std::vector<std::exception_ptr> failures(some);
+    const auto work = [&](std::size_t at) {
+        try {
+            results[at] = evaluate(*m_engines[at], members[at], progress);
+        } catch (...) {
+            failures[at] = std::current_exception();
+        }
+    };
+    {
+        std::vector<std::jthread> others;
+        for (std::size_t at = 1; at < some; ++at) others.emplace_back(work, at);
+        work(0);
+    }
+    for (const std::exception_ptr &failure : failures)
+        if (failure) std::rethrow_exception(failure);
+    std::vector<std::string> taken;
+    for (std::size_t at = 0; at < some && !m_ended; ++at) { // what comes behind the end does not count
+        const RunMember &member = members[at];
+        m_waiting.pop_front();
+        if (const std::string error = results[at].firstError(); !error.empty()) {
+            if (putBack(member)) continue;
+            m_unread[member.name] = error;
+            m_tally.leaveOut(results[at]);
+        } else {
+            if (made) made(member, results[at]);
+            count(member, std::move(results[at]));
+        }
+        taken.push_back(member.name);
+    }
+    return taken;
 }
 
 std::optional<Results> RunGathering::all() const

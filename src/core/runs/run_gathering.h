@@ -9,6 +9,7 @@
 #include <deque>
 #include <functional>
 #include <map>
+#include <memory>
 #include <optional>
 #include <set>
 
@@ -18,11 +19,13 @@ namespace fulvex {
 /// document's run grows or its limits change; begins anew where numbers are others. One thread at a time.
 class RunGathering {
 public:
-    /// `masks`: folder of the shipped masks. `forReports`: each capture's check and fingerprint as well.
-    explicit RunGathering(std::filesystem::path masks, bool forReports = true)
-        : m_engine(std::move(masks), 0), m_forReports(forReports)
-    {
-    }
+    struct Manner {
+        bool forReports = true; ///< with each capture's check and fingerprint
+        int jobs = 1;           ///< captures that are computed side by side
+    };
+    /// `masks`: folder of the shipped masks.
+    RunGathering(const std::filesystem::path &masks, Manner manner);
+    explicit RunGathering(const std::filesystem::path &masks) : RunGathering(masks, Manner{}) {}
 
     /// From now on what is counted is kept in a folder as well, and what lies there counts. Before follow().
     void keepIn(const std::filesystem::path &folder) { m_journal.emplace(folder); }
@@ -38,10 +41,11 @@ public:
     bool hasNext() const { return !m_ended && !m_waiting.empty(); }
     /// Another look may find more.
     bool mayGrow() const { return m_watched && !m_ended; }
-    const RunMember &next() const { return m_waiting.front(); }
-    /// Evaluates the next one and counts it. `made` sees its results before that. Throws Cancelled: it is the next one
-    /// still.
-    void takeNext(Progress &progress, const std::function<void(const std::string &name, const Results &)> &made = {});
+    /// Evaluates the next one, or as many as are computed side by side, and counts them in their order; gives the names
+    /// of those that were counted or could not be read. `made` sees the results of each, on this thread, before it
+    /// counts. Throws Cancelled: they are the next ones still.
+    std::vector<std::string> takeNext(Progress &progress,
+                                      const std::function<void(const RunMember &, const Results &)> &made = {});
     /// All that were counted together; none: there are none yet.
     std::optional<Results> all() const;
 
@@ -58,7 +62,9 @@ private:
     void pairArrivals(ArrivingFiles::Instant now);
     void pair(); ///< makes captures of files that are complete
     bool putBack(const RunMember &member);
-    Engine m_engine;
+    Results evaluate(Engine &engine, const RunMember &member, Progress &progress) const;
+    void count(const RunMember &member, Results results);
+    std::vector<std::unique_ptr<Engine>> m_engines; ///< one a job
     std::shared_ptr<const Document> m_document;
     std::filesystem::path m_base;
     std::string m_identity; ///< of what is counted

@@ -54,6 +54,10 @@ void fitColumns(QTableView &table, std::span<const int> usual)
         roomiest.spare -= taken;
         grown -= taken;
     }
+    int over = -table.viewport()->width();
+    for (const Fit &column : columns) over += column.width;
+    if (over > 0 && !columns.empty()) // words may end in …, numbers may not
+        columns[0].width = std::max(std::min(columns[0].width, usual[0]), columns[0].width - over);
     for (std::size_t column = 0; column < columns.size(); ++column)
         if (columns[column].width > 0) table.setColumnWidth(int(column), columns[column].width);
 }

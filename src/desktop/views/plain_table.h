@@ -9,7 +9,7 @@ namespace fulvex {
 QTableView *makePlainTable(const char *name, QAbstractItemModel *model);
 
 /// Gives columns their usual widths, or what their cells in sight need, so that no number is cut; what some need more,
-/// others give that have room to spare.
+/// others give that have room to spare, and at last the first one, down to its usual width.
 void fitColumns(QTableView &table, std::span<const int> usual);
 
 } // namespace fulvex

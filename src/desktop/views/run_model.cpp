@@ -41,6 +41,7 @@ void RunModel::refresh()
         }
     }
     m_shared = sharedFolders(m_lines);
+    m_sharedEnd = sharedEnding(m_lines);
     for (const std::string &id : m_rows) {
         const Row *row = run && run->all ? findEntry(run->all->rows, id) : nullptr;
         auto &told = m_told.emplace_back();
@@ -67,6 +68,19 @@ std::size_t RunModel::sharedFolders(const std::vector<Line> &lines)
     return folder == std::string::npos || folder >= shared ? 0 : folder + 1;
 }
 
+std::size_t RunModel::sharedEnding(const std::vector<Line> &lines)
+{
+    if (lines.empty()) return 0;
+    const std::string &first = lines.front().line.capture;
+    const std::size_t dot = first.rfind('.');
+    if (dot == std::string::npos) return 0;
+    const std::string ending = first.substr(dot);
+    const bool all = std::all_of(lines.begin(), lines.end(), [&](const Line &line) {
+        return line.line.capture.ends_with(ending) && line.line.capture.find(", ") == std::string::npos;
+    });
+    return all && ending.find('/') == std::string::npos && ending.find(' ') == std::string::npos ? ending.size() : 0;
+}
+
 int RunModel::rowOf(const std::string &name) const
 {
     for (int row = 0; row < rowCount(); ++row)
@@ -77,7 +91,8 @@ int RunModel::rowOf(const std::string &name) const
 QString RunModel::cell(const Line &line, int column) const
 {
     const RunLine &of = line.line;
-    if (column == capture) return text(of.capture.substr(m_shared));
+    if (column == capture)
+        return text(of.capture.substr(m_shared, std::max(m_shared, of.capture.size() - m_sharedEnd) - m_shared));
     if (column == verdict) {
         if (!line.leftOut.empty()) return tr("left out: %1").arg(text(line.leftOut));
         if (line.waits) return tr("…");

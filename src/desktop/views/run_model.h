@@ -44,12 +44,14 @@ private:
     };
     /// How long the folders are that all names begin with.
     static std::size_t sharedFolders(const std::vector<Line> &lines);
+    /// How long the ending is that all names have.
+    static std::size_t sharedEnding(const std::vector<Line> &lines);
     QString cell(const Line &line, int column) const;
     Workbench &m_bench;
     std::vector<std::string> m_rows;
     std::vector<std::optional<Told>> m_told; ///< by m_rows
     std::vector<Line> m_lines;
-    std::size_t m_shared = 0; ///< letters of folders that every name begins with
+    std::size_t m_shared = 0, m_sharedEnd = 0; ///< letters of folders and endings that all names have
     std::shared_ptr<const RunSnapshot> m_shown;
 };
 

@@ -16,6 +16,7 @@ namespace fulvex {
 namespace {
 
 constexpr std::size_t mostRecent = 8;
+constexpr int jobs = 2; ///< captures computed side by side
 constexpr std::chrono::milliseconds oftenEnough(250), lookAgain(500);
 
 /// The eye that a run is overlooked by: the first with a mask, or the first.
@@ -39,12 +40,19 @@ QImage smallPicture(const Results &results)
 } // namespace
 
 struct RunKeeper::Work {
-    RunGathering gathering{shareFolder() / "masks", false};
+    RunGathering gathering{shareFolder() / "masks", {.forReports = false, .jobs = jobs}};
     std::uint64_t session = 0;
     bool isRun = false, fading = false;
     std::map<std::string, QImage> pictures;
     std::map<std::string, std::deque<std::shared_ptr<const EyeFold>>> recent;
     std::chrono::steady_clock::time_point told{};
+    std::chrono::steady_clock::duration cost{}; ///< of telling: of many captures it is not told as often
+    bool isTimeToTell() const
+    {
+        constexpr int share = 8;
+        return std::chrono::steady_clock::now() - told >
+               std::max<std::chrono::steady_clock::duration>(oftenEnough, share * cost);
+    }
     std::shared_ptr<const Document> document;
     std::filesystem::path base;
     /// Files of live captures that were counted and may have to go: by capture, the oldest first.
@@ -148,6 +156,7 @@ double RunKeeper::fraction() const
 
 void RunKeeper::tell(Work &work, bool working, const std::string &error)
 {
+    const auto begun = std::chrono::steady_clock::now();
     auto snapshot = std::make_shared<RunSnapshot>();
     const RunGathering &run = work.gathering;
     snapshot->session = work.session;
@@ -171,6 +180,7 @@ void RunKeeper::tell(Work &work, bool working, const std::string &error)
         m_fraction = double(run.counted().size() + run.unread().size()) / members;
     }
     work.told = std::chrono::steady_clock::now();
+    work.cost = work.told - begun;
     m_mail.post([this, snapshot = std::move(snapshot)] { emit told(snapshot); });
 }
 
@@ -213,13 +223,11 @@ void RunKeeper::takeNext(Work &work)
         if (m_wanted || m_anew || m_stopped) return;
         progress = m_progress = std::make_shared<Progress>();
     }
-    const RunMember member = work.gathering.next();
-    bool counted = false, failed = false;
+    std::vector<std::pair<RunMember, bool>> counted; // and whether it failed
     try {
-        work.gathering.takeNext(*progress, [&](const std::string &name, const Results &results) {
-            counted = true;
-            failed = results.anyFailed();
-            work.pictures[name] = smallPicture(results);
+        work.gathering.takeNext(*progress, [&](const RunMember &member, const Results &results) {
+            counted.emplace_back(member, results.anyFailed());
+            work.pictures[member.name] = smallPicture(results);
             for (const EyeResult &eye : results.eyes) {
                 if (!eye.fold || !work.fading) continue;
                 auto &recent = work.recent[eye.id];
@@ -234,7 +242,7 @@ void RunKeeper::takeNext(Work &work)
         tell(work, false, failureText());
         stop(true);
     }
-    if (counted) tidy(work, member, failed);
+    for (const auto &[member, failed] : counted) tidy(work, member, failed);
     const std::lock_guard lock(m_mutex);
     m_progress.reset();
 }
@@ -281,7 +289,7 @@ void RunKeeper::work(std::stop_token stop)
                 const std::lock_guard lock(m_mutex);
                 m_waiting = work.gathering.waiting() + m_arrived.size();
             }
-            if (!more || std::chrono::steady_clock::now() - work.told > oftenEnough) tell(work, more);
+            if (!more || work.isTimeToTell()) tell(work, more);
         } else if (work.gathering.mayGrow()) {
             const std::size_t before = work.gathering.members().size();
             work.gathering.look();

@@ -1,5 +1,6 @@
 // Which files a run is of, and what becomes of them when a project is saved or packed.
 
+#include "capture_reader.h"
 #include "document_json.h"
 #include "error.h"
 #include "project_file.h"
@@ -86,6 +87,65 @@ TEST_F(RunMembers, OfSeveralCapturesGoSideBySide)
     EXPECT_EQ(second.captures[2].sha256, "f0");
     EXPECT_EQ(ownMember(second).name, members[1].name);
     EXPECT_EQ(ownMember(second).leftOut, members[1].leftOut);
+}
+
+TEST_F(RunMembers, AFileOfTriggeredSegmentsIsARunByItself)
+{
+    // Three of 100, 50 and 150 samples, each rising from 0.
+    std::vector<std::int16_t> samples;
+    for (const int length : {100, 50, 150})
+        for (int i = 0; i < length; ++i) samples.push_back(std::int16_t(i));
+    folder.write("s.sigmf-data", std::string(reinterpret_cast<const char *>(samples.data()), 2 * samples.size()));
+    folder.write("s.sigmf-meta", R"({"global": {"core:datatype": "ri16_le", "core:sample_rate": 1e6}, "captures":
+        [{"core:sample_start": 0}, {"core:sample_start": 100}, {"core:sample_start": 150}], "annotations": []})");
+    const Document document = documentWith(
+        R"({"id": "r", "file": "s.sigmf-meta", "import": {"segment": 1}, "run": {"left_out": {"s.sigmf-meta #3": "late"}}})");
+    EXPECT_TRUE(hasRun(document));
+    const auto members = membersOf(document, folder.path());
+    EXPECT_EQ(namesOf(members), (Names{"s.sigmf-meta #1", "s.sigmf-meta #2", "s.sigmf-meta #3"}));
+    EXPECT_EQ(members[2].leftOut, "late");
+    EXPECT_EQ(ownMember(document).name, "s.sigmf-meta #2");
+    const std::int64_t lengths[] = {100, 50, 150};
+    for (std::size_t i = 0; i < 3; ++i) {
+        const Document one = documentOf(document, members[i]);
+        Progress progress;
+        const Capture capture = readCapture(folder.path() / one.captures[0].file, one.captures[0].import, progress);
+        ASSERT_EQ(capture.axis.count, lengths[i]);
+        std::vector<double> values(std::size_t(lengths[i]));
+        capture.columns[0].read(0, values);
+        EXPECT_EQ(values.front(), 0);
+        EXPECT_EQ(values.back(), double(lengths[i] - 1));
+        EXPECT_TRUE(capture.remarks.empty());
+    }
+}
+
+TEST_F(RunMembers, SegmentsOfEqualLengthAreCutWhereTheProjectSaysSo)
+{
+    std::string table = "v\n";
+    for (int i = 0; i < 103; ++i) table += std::to_string(i) + "\n";
+    folder.write("t.csv", table);
+    const Document document =
+        documentWith(R"({"id": "r", "file": "t.csv", "import": {"sample_interval": 1, "segments": 4, "segment": 0}})");
+    const auto members = membersOf(document, folder.path());
+    ASSERT_EQ(members.size(), 4u);
+    const Document last = documentOf(document, members[3]);
+    Progress progress;
+    const Capture capture = readCapture(folder.path() / "t.csv", last.captures[0].import, progress);
+    ASSERT_EQ(capture.axis.count, 25); // what is left over belongs to none
+    std::vector<double> values(25);
+    capture.columns[0].read(0, values);
+    EXPECT_EQ(values.front(), 75);
+    // One that is not there, and a file that has none.
+    ImportOptions options = last.captures[0].import;
+    options.segment = 4;
+    EXPECT_THROW(readCapture(folder.path() / "t.csv", options, progress), Error);
+    options.segments.reset();
+    try {
+        readCapture(folder.path() / "t.csv", options, progress);
+        FAIL();
+    } catch (const Error &error) {
+        EXPECT_THAT(error.what(), testing::HasSubstr("does not say that it consists of segments"));
+    }
 }
 
 TEST_F(RunMembers, UnequallyManyAreRefused)

@@ -62,7 +62,7 @@ protected:
         Names made;
         Progress progress;
         while (run.hasNext())
-            run.takeNext(progress, [&](const std::string &name, const Results &) { made.push_back(name); });
+            run.takeNext(progress, [&](const RunMember &member, const Results &) { made.push_back(member.name); });
         return made;
     }
     /// By another one that begins now.
@@ -289,6 +289,26 @@ TEST_F(RunGatheringOf, AHalfWrittenOneIsTakenOnceItIsWhole)
     run.look(now + std::chrono::seconds(3));
     run.look(now + std::chrono::seconds(5));
     EXPECT_EQ(count(), Names{"night/c6.npy"});
+}
+
+TEST_F(RunGatheringOf, SeveralSideBySideGiveTheSame)
+{
+    folder.write("night/c4.npy", "\x93NUMPY torn");
+    capture(9);
+    for (const std::optional<int> stop : {std::optional<int>(), std::optional(1)}) {
+        document.captures[0].run.stopAt = stop;
+        RunGathering several(FULVEX_SHIPPED_MASKS, {.jobs = 3});
+        several.follow(document, folder.path());
+        several.look();
+        Progress progress;
+        Names made;
+        while (several.hasNext())
+            several.takeNext(progress, [&](const RunMember &member, const Results &) { made.push_back(member.name); });
+        EXPECT_TRUE(std::is_sorted(made.begin(), made.end()));
+        expectSame(*several.all(), anew());
+        EXPECT_EQ(several.ended(), stop.has_value());
+        EXPECT_EQ(several.unread().size(), 1u);
+    }
 }
 
 TEST(RunCourse, EndsWhereItWouldInOrder)
