@@ -233,6 +233,11 @@ int main(int argc, char **argv)
     desk.showSheet("Link eye");
     shoot(desk, folder, "dark");
     desk.bench().setDark(false);
+    test::Desk empty;
+    shoot(empty, folder, "empty");
+    empty.window().openFiles({QFileInfo(argv[1]).path() + "/captures/camera-link.csv"});
+    if (!empty.importShown()) return 1;
+    shoot(empty, folder, "bring-in");
     QTemporaryDir scratch;
     test::Desk night;
     night.window().openFiles({makeNight(scratch.path())});
@@ -245,10 +250,5 @@ int main(int argc, char **argv)
     moments->setCurrentIndex(moments->model()->index(0, 0));
     if (!night.settled()) return 1;
     shoot(night, folder, "run");
-    test::Desk empty;
-    shoot(empty, folder, "empty");
-    empty.window().openFiles({QFileInfo(argv[1]).path() + "/captures/camera-link.csv"});
-    if (!empty.importShown()) return 1;
-    shoot(empty, folder, "bring-in");
     return 0;
 }
