@@ -1,12 +1,13 @@
 // Many captures against one record of the same length, and what memory holds of them; a live source against what this
 // machine can copy. Usage: fulvex-bench-run FOLDER SIMULATOR [CAPTURES]
 
+#include "document_json.h"
 #include "live_file.h"
 #include "live_recorder.h"
 #include "peak_memory.h"
 #include "run_gathering.h"
 #include "share_folder.h"
-#include "simulated_link.h"
+#include "simulated_record.h"
 
 #include <atomic>
 #include <chrono>
@@ -32,55 +33,15 @@ double since(Steady::time_point begin)
 /// Difference, loop, eye, mask.
 Document linkDocument(const std::string &files, bool watched)
 {
-    Document document;
-    CaptureEntry capture;
-    capture.id = "r";
-    capture.run.files = {files};
-    capture.run.watched = watched;
-    document.captures.push_back(capture);
-    for (const int column : {0, 1}) {
-        ChannelEntry channel;
-        channel.id = column == 0 ? "p" : "n";
-        channel.capture = "r";
-        channel.column = column;
-        document.channels.push_back(channel);
-    }
-    ChannelEntry link;
-    link.id = "link";
-    link.formula = "p - n";
-    document.channels.push_back(link);
-    ClockEntry clock;
-    clock.id = "loop";
-    clock.source = "link";
-    clock.method = "pll";
-    clock.bandwidth = 1.5e6;
-    document.clocks.push_back(clock);
-    EyeEntry eye;
-    eye.id = "eye";
-    eye.source = "link";
-    eye.clock = "loop";
-    document.eyes.push_back(eye);
-    MaskEntry mask;
-    mask.id = "mask";
-    mask.eye = "eye";
-    mask.mask = "ieee-802.3-1000base-x";
-    document.masks.push_back(mask);
-    return document;
-}
-
-LiveRecord recordOf(demo::SimulatedLink &link)
-{
-    LiveRecord record;
-    record.unit = "V";
-    record.interval = link.interval();
-    for (const auto *codes : {&link.p(), &link.n()}) {
-        LiveRecord::Channel &channel = record.channels.emplace_back();
-        channel.name = record.channels.size() == 1 ? "P" : "N";
-        channel.scale = link.scale();
-        const auto *bytes = reinterpret_cast<const std::byte *>(codes->data());
-        channel.bytes.assign(bytes, bytes + 2 * codes->size());
-    }
-    return record;
+    return parseDocument(R"({"fulvex": 1,
+        "captures": [{"id": "r", "run": {"files": ")" +
+                             files + R"(", "watched": )" + (watched ? "true" : "false") + R"(}}],
+        "channels": [{"id": "p", "capture": "r", "column": 0}, {"id": "n", "capture": "r", "column": 1},
+                     {"id": "link", "formula": "p - n"}],
+        "clocks": [{"id": "loop", "source": "link", "method": "pll", "order": 2, "bandwidth": 1.5e6}],
+        "eyes": [{"id": "eye", "source": "link", "clock": "loop"}],
+        "masks": [{"id": "mask", "eye": "eye", "mask": "ieee-802.3-1000base-x"}]})",
+                         "bench");
 }
 
 double gather(RunGathering &run, const Document &document, const fs::path &folder, std::vector<double> *memory)
@@ -105,7 +66,7 @@ void manyAgainstOne(const fs::path &folder, std::size_t captures)
     LiveRecord whole;
     for (std::size_t i = 1; i <= captures; ++i) {
         link.make({});
-        const LiveRecord record = recordOf(link);
+        const LiveRecord record = demo::recordOf(link);
         writeLive(liveFile(folder / "many", i), record);
         if (i == 1) whole = record;
         for (std::size_t c = 0; i > 1 && c < 2; ++c) {

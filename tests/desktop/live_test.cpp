@@ -1,44 +1,29 @@
 // An instrument as a source: one capture, again and again, a sweep until the mask fails and the run stops.
 
 #include "desktop_support.h"
-#include "scpi_server.h"
+#include "simulator.h"
 #include "temporary_folder.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <thread>
 
 using namespace fulvex;
 using fulvex::test::Desk;
 
 namespace {
 
-class Simulator {
-public:
-    explicit Simulator(demo::SimulatorOptions options)
-        : m_instrument(options), m_server("127.0.0.1", 0, m_instrument), m_thread([this] { m_server.serve(); })
-    {
-    }
-    ~Simulator() { m_server.stop(); }
-    QString address() const { return QString("127.0.0.1:%1").arg(m_server.port()); }
-
-private:
-    demo::ScpiInstrument m_instrument;
-    demo::ScpiServer m_server;
-    std::jthread m_thread;
-};
-
-struct LiveDesk : Simulator, Desk {
-    explicit LiveDesk(demo::SimulatorOptions options = {.samples = 40000, .mostPerSecond = 40}) : Simulator(options)
+struct LiveDesk : test::Simulator, Desk {
+    explicit LiveDesk(demo::SimulatorOptions options = {.samples = 40000, .mostPerSecond = 40})
+        : test::Simulator(options)
     {
         bench().newProject();
         // Saved, so that captures lie beside it.
         bench().save(QString::fromStdString(folder / "live.fulvex"));
         EXPECT_TRUE(test::waitFor([&] { return !bench().errands().busy(); }));
     }
-    void connectTo(const QString &address)
+    void connectTo(const std::string &address)
     {
-        answer(address);
+        answer(QString::fromStdString(address));
         ask("take captures from an instrument");
     }
     /// One capture came, and its channels.
@@ -155,7 +140,8 @@ TEST(Live, WhatGoesWrongIsToldAndTheWindowGoesOn)
         text.replace(text.find("5000"), 4, "200");
         return text;
     }());
-    const std::string id = desk.bench().addLive(desk.address(), desk.folder / "quick.dialect.json");
+    const std::string id =
+        desk.bench().addLive(QString::fromStdString(desk.address()), desk.folder / "quick.dialect.json");
     ASSERT_FALSE(id.empty());
     ASSERT_TRUE(desk.bench().acquire(id, 24));
     ASSERT_TRUE(test::waitFor([&] { return desk.counted() == 24 && !desk.bench().live().running(); }, 40000))

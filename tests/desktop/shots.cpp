@@ -3,7 +3,7 @@
 #include "desktop_support.h"
 #include "live_file.h"
 #include "mask_edits.h"
-#include "simulated_link.h"
+#include "simulated_record.h"
 
 #include <QPlainTextEdit>
 #include <QSettings>
@@ -41,18 +41,7 @@ QString makeNight(const QString &folder)
         faults.randomJitter *= 1 + 0.08 * i;
         faults.dent = i == dented;
         link.make(faults);
-        LiveRecord record;
-        record.identity = "Brackwater,Simulated instrument";
-        record.unit = "V";
-        record.interval = link.interval();
-        for (const auto *codes : {&link.p(), &link.n()}) {
-            LiveRecord::Channel &channel = record.channels.emplace_back();
-            channel.name = record.channels.size() == 1 ? "P" : "N";
-            channel.scale = link.scale();
-            const auto *bytes = reinterpret_cast<const std::byte *>(codes->data());
-            channel.bytes.assign(bytes, bytes + 2 * codes->size());
-        }
-        writeLive(liveFile((folder + "/night").toStdString(), std::size_t(i)), record);
+        writeLive(liveFile((folder + "/night").toStdString(), std::size_t(i)), demo::recordOf(link));
     }
     QFile project(folder + "/night.fulvex");
     if (!project.open(QIODevice::WriteOnly)) return {};

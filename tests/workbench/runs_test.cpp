@@ -1,14 +1,13 @@
 // Runs and live sources while the document changes, is replaced, and closes: what is told is of what is open.
 
 #include "npy_files.h"
-#include "scpi_server.h"
+#include "simulator.h"
 #include "temporary_folder.h"
 #include "wait_for.h"
 #include "workbench.h"
 
 #include <gtest/gtest.h>
 #include <random>
-#include <thread>
 
 using namespace fulvex;
 
@@ -113,13 +112,11 @@ TEST(RunsOfTheWorkbench, GoAwayWhileTheyCount)
 
 TEST(RunsOfTheWorkbench, ALiveSourceEndsWithItsProject)
 {
-    demo::ScpiInstrument instrument({.samples = 5000, .mostPerSecond = 200, .faultEvery = 5});
-    demo::ScpiServer server("127.0.0.1", 0, instrument);
-    std::jthread serving([&] { server.serve(); });
+    const test::Simulator simulator({.samples = 5000, .mostPerSecond = 200, .faultEvery = 5});
     const test::TemporaryFolder folder;
     for (const int wait : {0, 20, 100, 400}) {
         Workbench bench;
-        const std::string id = bench.addLive(QString("127.0.0.1:%1").arg(server.port()), "brackwater");
+        const std::string id = bench.addLive(QString::fromStdString(simulator.address()), "brackwater");
         ASSERT_FALSE(id.empty());
         bench.change("folder", [&](Document &document) {
             document.captures[0].live.folder = folder / std::to_string(wait);
@@ -135,5 +132,4 @@ TEST(RunsOfTheWorkbench, ALiveSourceEndsWithItsProject)
             EXPECT_EQ(bench.run(), nullptr);
         }
     }
-    server.stop();
 }

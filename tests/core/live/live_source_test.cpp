@@ -4,7 +4,7 @@
 #include "error.h"
 #include "live_file.h"
 #include "live_recorder.h"
-#include "scpi_server.h"
+#include "simulator.h"
 #include "temporary_folder.h"
 
 #include <atomic>
@@ -18,21 +18,7 @@ namespace {
 using namespace std::chrono_literals;
 namespace fs = std::filesystem;
 
-/// A simulated instrument that listens, on a thread.
-class Simulator {
-public:
-    explicit Simulator(demo::SimulatorOptions options = {.samples = 20000, .mostPerSecond = 1000})
-        : m_instrument(options), m_server("127.0.0.1", 0, m_instrument), m_thread([this] { m_server.serve(); })
-    {
-    }
-    ~Simulator() { m_server.stop(); }
-    std::string address() const { return "127.0.0.1:" + std::to_string(m_server.port()); }
-
-private:
-    demo::ScpiInstrument m_instrument;
-    demo::ScpiServer m_server;
-    std::jthread m_thread;
-};
+constexpr demo::SimulatorOptions quick{.samples = 20000, .mostPerSecond = 1000};
 
 Dialect shipped(int patience = 1000)
 {
@@ -53,7 +39,7 @@ std::string errorOf(const std::function<void()> &act)
 
 TEST(LiveSource, ReadsWhatTheInstrumentCaptured)
 {
-    const Simulator simulator;
+    const test::Simulator simulator(quick);
     Progress progress;
     LiveSource source(simulator.address(), shipped(), progress);
     EXPECT_EQ(source.identity(), "Brackwater,Simulated instrument,1,1");
@@ -73,7 +59,7 @@ TEST(LiveSource, ReadsWhatTheInstrumentCaptured)
 
 TEST(LiveSource, WhatIsKeptReadsAsItWasCaptured)
 {
-    const Simulator simulator;
+    const test::Simulator simulator(quick);
     const test::TemporaryFolder folder;
     Progress progress;
     for (const bool bigEndian : {false, true}) {
@@ -101,7 +87,7 @@ TEST(LiveSource, WhatIsKeptReadsAsItWasCaptured)
 
 TEST(LiveSource, EachFaultIsToldAndTheNextConnectionIsFine)
 {
-    const Simulator simulator;
+    const test::Simulator simulator(quick);
     const std::pair<const char *, const char *> faults[] = {{"silent", "sent nothing within"},
                                                             {"cut", "in the middle of an answer"},
                                                             {"short", "sent nothing within"},
@@ -129,7 +115,7 @@ TEST(LiveSource, EachFaultIsToldAndTheNextConnectionIsFine)
 
 TEST(LiveSource, ASlowOneIsWaitedForAsLongAsSomethingComes)
 {
-    const Simulator simulator;
+    const test::Simulator simulator(quick);
     Progress progress;
     Dialect dialect = shipped(100);
     dialect.begin.push_back("SIM:FAUL slow");
@@ -149,7 +135,7 @@ TEST(LiveSource, NobodyThereIsToldAtOnce)
 
 TEST(LiveSource, ACancelEndsAnyWaitWithinATenthOfASecond)
 {
-    const Simulator simulator;
+    const test::Simulator simulator(quick);
     for (const char *fault : {"silent", "short", "slow"}) {
         Progress progress;
         Dialect dialect = shipped(60000);
@@ -173,7 +159,7 @@ TEST(LiveSource, ACancelEndsAnyWaitWithinATenthOfASecond)
 
 TEST(LiveRecorder, GoesOnThroughFaultsAndLosesNothing)
 {
-    const Simulator simulator({.samples = 20000, .mostPerSecond = 1000, .faultEvery = 3});
+    const test::Simulator simulator({.samples = 20000, .mostPerSecond = 1000, .faultEvery = 3});
     const test::TemporaryFolder folder;
     std::size_t messages = 0;
     LiveState last;
@@ -207,7 +193,7 @@ TEST(LiveRecorder, GoesOnThroughFaultsAndLosesNothing)
 TEST(LiveRecorder, ComesBackWhenTheInstrumentDoes)
 {
     const test::TemporaryFolder folder;
-    auto simulator = std::make_unique<Simulator>();
+    auto simulator = std::make_unique<test::Simulator>(quick);
     const std::string address = simulator->address();
     std::mutex mutex;
     LiveState last;
@@ -236,7 +222,7 @@ TEST(LiveRecorder, ComesBackWhenTheInstrumentDoes)
 
 TEST(LiveRecorder, WaitsWhileNobodyKeepsUp)
 {
-    const Simulator simulator;
+    const test::Simulator simulator(quick);
     const test::TemporaryFolder folder;
     std::atomic<std::size_t> written = 0, looked = 0;
     LiveRecorder recorder(
@@ -257,7 +243,7 @@ TEST(LiveRecorder, WaitsWhileNobodyKeepsUp)
 
 TEST(LiveRecorder, AFullDiskIsWaitedForWithWhatWasRead)
 {
-    const Simulator simulator;
+    const test::Simulator simulator(quick);
     const test::TemporaryFolder folder;
     const fs::path kept = folder.path() / "kept";
     folder.write("kept", "a file where the folder should be"); // nothing can be written there
