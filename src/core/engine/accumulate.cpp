@@ -166,6 +166,23 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
     return row;
 }
 
+bool isOfUnlike(const Finding &finding)
+{
+    return finding.check == unlikeCaptures;
+}
+
+/// Whether rates of a clock, or of sums of them, differ so much that captures may be of different things; or do so in
+/// one of the sums.
+bool areUnlike(const std::vector<Results> &runs, std::size_t index, double rate)
+{
+    constexpr double most = 0.02;
+    return std::any_of(runs.begin(), runs.end(), [&](const Results &run) {
+        const ClockResult &one = run.clocks[index];
+        return one.reason.empty() && (std::abs(one.rate / rate - 1) > most ||
+                                      std::any_of(one.findings.begin(), one.findings.end(), isOfUnlike));
+    });
+}
+
 /// By the first that has one; of all the unit intervals, and their rate.
 ClockResult mergedClock(const std::vector<Results> &runs, std::size_t index)
 {
@@ -189,6 +206,17 @@ ClockResult mergedClock(const std::vector<Results> &runs, std::size_t index)
     }
     if (!first) return runs.front().clocks[index];
     ClockResult all = *first;
+    if (areUnlike(runs, index, first->rate)) {
+        std::erase_if(all.findings, isOfUnlike);
+        all.findings.push_back({unlikeCaptures,
+                                "warning",
+                                "the captures' symbol rates differ by more than 2 %: are they of one thing? Their eyes "
+                                "add up by unit intervals",
+                                {},
+                                {},
+                                {},
+                                {}});
+    }
     all.unitIntervals = unitIntervals;
     all.transitions = std::move(transitions);
     if (!samePattern) all.pattern.reset();

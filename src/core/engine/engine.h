@@ -53,6 +53,9 @@ private:
 /// one after the other, eyes and masks add up, one-number quantities become a population of one value per run.
 Results accumulated(const std::vector<Results> &runs);
 
+/// The finding about a clock of several captures whose rates differ by much.
+constexpr const char *unlikeCaptures = "unlike captures";
+
 /// Verdict of a row's mean against a limit; a limit on what could not be measured counts as failed.
 Verdict verdictOf(const Row &row, const LimitEntry &limit);
 

@@ -29,6 +29,15 @@ std::vector<std::string> rowsOf(const Document &document, const TileEntry &tile)
     return rows;
 }
 
+bool isUnlike(const RunSnapshot &run)
+{
+    if (!run.all) return false;
+    const auto says = [](const Finding &finding) { return finding.check == unlikeCaptures; };
+    return std::any_of(run.all->clocks.begin(), run.all->clocks.end(), [&](const ClockResult &clock) {
+        return std::any_of(clock.findings.begin(), clock.findings.end(), says);
+    });
+}
+
 } // namespace
 
 RunTile::RunTile(Workbench &bench, int index, QWidget *parent)
@@ -104,6 +113,7 @@ QString RunTile::facts() const
     return tr("%1 of %2 captures counted").arg(run->counted).arg(run->members.size()) +
            (out ? tr(" · %1 left out").arg(out) : QString()) +
            (run->unread ? tr(" · %1 not read").arg(run->unread) : QString()) +
+           (isUnlike(*run) ? tr(" · ▲ symbol rates differ: of one thing?") : QString()) +
            (run->ended     ? tr(" · ended")
             : run->working ? tr(" · counting …")
                            : QString());

@@ -291,6 +291,30 @@ TEST_F(RunGatheringOf, AHalfWrittenOneIsTakenOnceItIsWhole)
     EXPECT_EQ(count(), Names{"night/c6.npy"});
 }
 
+TEST_F(RunGatheringOf, CapturesOfAnotherRateCountAndAreDoubted)
+{
+    const auto doubts = [&] {
+        const auto all = run.all();
+        return std::count_if(all->clocks[0].findings.begin(), all->clocks[0].findings.end(),
+                             [](const Finding &finding) { return finding.check == unlikeCaptures; });
+    };
+    gather();
+    EXPECT_EQ(doubts(), 0);
+    test::DataSpec spec;
+    spec.unitIntervals = 1200;
+    spec.samplesPerUi = 11; // another symbol rate
+    spec.noise = 0.006;
+    test::writeNpy(folder / "night/c6.npy", test::makeData(spec).volts);
+    gather();
+    EXPECT_EQ(run.counted().size(), 6u);
+    EXPECT_EQ(doubts(), 1);
+    for (const int number : {7, 8}) { // however many like ones come behind it
+        capture(number);
+        gather();
+        EXPECT_EQ(doubts(), 1);
+    }
+}
+
 TEST_F(RunGatheringOf, SeveralSideBySideGiveTheSame)
 {
     folder.write("night/c4.npy", "\x93NUMPY torn");
