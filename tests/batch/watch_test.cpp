@@ -8,6 +8,7 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
+#include <set>
 #include <thread>
 
 using namespace fulvex;
@@ -25,6 +26,10 @@ protected:
         fs::create_directory(folder / "night");
         for (int i = 1; i <= 5; ++i) capture(i);
         project({});
+    }
+    ~Watching() override // whatever failed, nothing goes on
+    {
+        while (!m_begun.empty()) end(*m_begun.begin(), SIGKILL);
     }
     void project(const std::string &run) const
     {
@@ -53,7 +58,7 @@ protected:
         return Json::parse(test::readAll(folder / (out + "/results.json")), nullptr, false);
     }
     /// Begins a watch that goes on until it is told to end.
-    pid_t begin(const std::string &out) const
+    pid_t begin(const std::string &out)
     {
         const pid_t process = fork();
         if (process == 0) {
@@ -63,16 +68,18 @@ protected:
                   out.c_str(), nullptr);
             _exit(127);
         }
+        m_begun.insert(process);
         return process;
     }
-    static int end(pid_t process, int how)
+    int end(pid_t process, int how)
     {
         kill(process, how);
         int status = 0;
         waitpid(process, &status, 0);
+        m_begun.erase(process);
         return WIFEXITED(status) ? WEXITSTATUS(status) : -1;
     }
-    /// Waits until results.json says that so many captures were counted; it is whole whenever it is there.
+    /// Waits until results.json says that so many captures, or more, were counted; it is whole whenever it is there.
     bool counts(const std::string &out, std::size_t captures) const
     {
         for (int i = 0; i < 300; ++i, std::this_thread::sleep_for(100ms)) {
@@ -80,7 +87,7 @@ protected:
             const Json results = resultsIn(out);
             EXPECT_FALSE(results.is_discarded()) << "it is not whole";
             if (results.is_discarded()) return false;
-            if (results["captures"].size() == captures) return true;
+            if (results["captures"].size() >= captures) return true;
         }
         return false;
     }
@@ -95,6 +102,9 @@ protected:
         EXPECT_EQ(a["captures"].size(), b["captures"].size());
     }
     test::TemporaryFolder folder;
+
+private:
+    std::set<pid_t> m_begun;
 };
 
 } // namespace
@@ -154,7 +164,7 @@ TEST_F(Watching, AFolderIsCountedAsItGrowsAndEndsWhenNothingComes)
 TEST_F(Watching, WhatWasCountedOutlivesAKill)
 {
     const pid_t first = begin("out");
-    ASSERT_TRUE(counts("out", 2) || counts("out", 3));
+    ASSERT_TRUE(counts("out", 1));
     end(first, SIGKILL);
     const pid_t second = begin("out");
     ASSERT_TRUE(counts("out", 5));
