@@ -69,14 +69,19 @@ Document watchedDocument(const WatchCommand &command, const Document &project)
     return document;
 }
 
-void tell(const RunGathering &run, const std::string &name)
+void tell(const RunGathering &run, const std::vector<std::string> &taken)
 {
-    const auto unread = run.unread().find(name);
-    if (unread != run.unread().end())
-        std::fprintf(stderr, "left out: %s\n", shownText(unread->second).c_str());
-    else
+    std::string names;
+    for (const std::string &name : taken) {
+        const auto unread = run.unread().find(name);
+        if (unread != run.unread().end())
+            std::fprintf(stderr, "left out: %s\n", shownText(unread->second).c_str());
+        else
+            names += (names.empty() ? "" : ", ") + name;
+    }
+    if (!names.empty())
         std::fprintf(stderr, "%zu counted, %zu failed: %s\n", run.counted().size(), run.failed(),
-                     shownText(name).c_str());
+                     shownText(names).c_str());
 }
 
 } // namespace
@@ -87,7 +92,7 @@ int watch(const WatchCommand &command)
     Progress &progress = ending.progress();
     const OpenedProject project = openProject(command.project, progress);
     makeFolder(command.out, "--out");
-    constexpr int jobs = 2;
+    constexpr int jobs = 2; // side by side
     RunGathering run(shareFolder() / "masks", {.jobs = jobs});
     run.keepIn(std::filesystem::path(command.out) / "counted");
     run.follow(watchedDocument(command, project.document), project.base);
@@ -109,7 +114,7 @@ int watch(const WatchCommand &command)
             if (run.hasNext()) {
                 const std::vector<std::string> taken = run.takeNext(progress);
                 if (!taken.empty()) {
-                    for (std::size_t i = 0; i < taken.size() && !command.quiet; ++i) tell(run, taken[i]);
+                    if (!command.quiet) tell(run, taken);
                     write(false);
                     reported = false;
                 }

@@ -100,6 +100,26 @@ TEST(RunsOfTheWorkbench, AreOfTheProjectThatIsOpen)
     EXPECT_EQ(alone.all()->eyes[0].fold->picture.counts, bench.run()->all->eyes[0].fold->picture.counts);
 }
 
+TEST(RunsOfTheWorkbench, WhatComesForOneProjectIsNotCountedInAnother)
+{
+    // Both watch a folder by an entry of the same name; captures are told of just before the other is opened.
+    const Nights nights;
+    for (const char *name : {"a", "b"}) {
+        std::string text = test::readAll(nights.folder / (std::string(name) + ".fulvex"));
+        text.insert(text.find("\"files\""), "\"watched\": true, ");
+        nights.folder.write(std::string(name) + ".fulvex", text);
+    }
+    Workbench bench;
+    for (int turn = 0; turn < 10; ++turn) {
+        const std::string open = turn % 2 ? "b" : "a", other = turn % 2 ? "a" : "b";
+        bench.openProject(nights.project(open.c_str()));
+        for (int i = 1; i <= 3; ++i) bench.runKeeper().arrive("r", open + "/c" + std::to_string(i) + ".npy");
+        bench.openProject(nights.project(other.c_str()));
+        ASSERT_TRUE(test::waitFor([&] { return bench.run() && bench.run()->all; }));
+        expectOwn(bench, other);
+    }
+}
+
 TEST(RunsOfTheWorkbench, GoAwayWhileTheyCount)
 {
     const Nights nights;

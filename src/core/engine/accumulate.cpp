@@ -211,7 +211,7 @@ ClockResult mergedClock(const std::vector<Results> &runs, std::size_t index)
         all.findings.push_back({unlikeCaptures,
                                 "warning",
                                 "the captures' symbol rates differ by more than 2 %: are they of one thing? Their eyes "
-                                "add up by unit intervals",
+                                "add up by unit intervals; leave out those that are not",
                                 {},
                                 {},
                                 {},

@@ -25,7 +25,10 @@ LiveRecorder::~LiveRecorder()
 
 void LiveRecorder::stop()
 {
-    m_progress.cancel();
+    {
+        const std::lock_guard lock(m_mutex); // or a pause that begins just now would not hear of it
+        m_progress.cancel();
+    }
     m_wake.notify_all();
 }
 

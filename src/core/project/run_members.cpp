@@ -60,24 +60,16 @@ std::vector<std::string> matching(const std::string &pattern, const fs::path &ba
     return files;
 }
 
-/// Why a file does not count, unless there is a reason already.
-std::string leftOutOf(const CaptureEntry &capture, const std::string &file, const std::string &already)
-{
-    const auto why = capture.run.leftOut.find(file);
-    return !already.empty() || why == capture.run.leftOut.end() ? already : why->second;
-}
-
 /// Says what a member is called, and whether it counts.
 void complete(const Document &document, RunMember &member)
 {
     const bool several = hasRun(document);
     for (std::size_t i = 0; i < document.captures.size(); ++i) {
         const CaptureEntry &capture = document.captures[i];
-        const std::string name = memberName(member.files[i], member.segments[i]);
-        member.leftOut = leftOutOf(capture, name, member.leftOut);
         if (several && !capture.isRun()) continue; // the same every time
-        member.name += (member.name.empty() ? "" : ", ") + name;
+        member.name += (member.name.empty() ? "" : ", ") + memberName(member.files[i], member.segments[i]);
     }
+    member.leftOut = leftOutOf(document, member);
 }
 
 /// A file, or one of its segments.
@@ -135,6 +127,16 @@ std::vector<std::string> namedFiles(const std::vector<std::string> &list, const 
 std::string memberName(const std::string &file, std::optional<int> segment)
 {
     return segment ? file + " #" + std::to_string(*segment + 1) : file;
+}
+
+std::string leftOutOf(const Document &document, const RunMember &member)
+{
+    for (std::size_t i = 0; i < document.captures.size(); ++i) {
+        const Reasons &reasons = document.captures[i].run.leftOut;
+        const auto why = reasons.find(memberName(member.files[i], member.segments[i]));
+        if (why != reasons.end()) return why->second;
+    }
+    return {};
 }
 
 std::vector<RunMember> membersOf(const Document &document, const fs::path &base)

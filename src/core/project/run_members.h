@@ -36,6 +36,9 @@ std::vector<RunMember> membersOf(const Document &document, const std::filesystem
 /// The document with a member's files in the captures' places.
 Document documentOf(const Document &document, const RunMember &member);
 
+/// Why a member does not count; empty: it does.
+std::string leftOutOf(const Document &document, const RunMember &member);
+
 /// The member that the document itself has in its captures' places.
 RunMember ownMember(const Document &document);
 /// Failed captures that end the document's run, the fewest that a capture of it says; none: it goes on.

@@ -1,5 +1,7 @@
 #include "arriving_files.h"
 
+#include "capture_reader.h"
+
 #include <algorithm>
 #include <cstring>
 #include <tuple>
@@ -8,17 +10,27 @@ namespace fulvex {
 
 namespace fs = std::filesystem;
 
+std::optional<ArrivingFiles::Look> ArrivingFiles::lookAt(const fs::path &file)
+{
+    Look look;
+    for (const fs::path &one : captureFiles(file)) {
+        std::error_code failure;
+        look.size += fs::file_size(one, failure);
+        if (!failure) look.written = std::max(look.written, fs::last_write_time(one, failure));
+        if (failure) return std::nullopt;
+    }
+    return look;
+}
+
 std::vector<std::string> ArrivingFiles::take(const std::vector<std::string> &files, const fs::path &base, Instant now)
 {
     std::vector<std::pair<fs::file_time_type, std::string>> complete;
     std::map<std::string, Look> seen;
     for (const std::string &file : files) {
         if (m_known.contains(file)) continue;
-        Look look;
-        std::error_code failure;
-        look.size = fs::file_size(base / file, failure);
-        if (!failure) look.written = fs::last_write_time(base / file, failure);
-        if (failure) continue; // gone again
+        const auto there = lookAt(base / file);
+        if (!there) continue; // gone again, or not all of it is there
+        Look look = *there;
         look.since = now;
         const auto before = m_seen.find(file);
         if (before != m_seen.end() &&
@@ -47,10 +59,9 @@ bool ArrivingFiles::putBack(const std::string &file, const fs::path &base, Insta
     const auto seen = m_seen.find(file);
     if (seen == m_seen.end()) return false;
     Look &look = seen->second;
-    std::error_code failure;
-    const auto written = fs::last_write_time(base / file, failure);
-    const bool same = !failure && written == look.written && fs::file_size(base / file, failure) == look.size;
-    if (same && (look.given || fs::file_time_type::clock::now() - written > patience)) return false;
+    const auto there = lookAt(base / file);
+    const bool same = there && there->written == look.written && there->size == look.size;
+    if (same && (look.given || fs::file_time_type::clock::now() - look.written > patience)) return false;
     if (!look.given) look.since = now;
     look.given = true;
     m_known.erase(file);

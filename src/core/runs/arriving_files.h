@@ -3,6 +3,7 @@
 #include <chrono>
 #include <filesystem>
 #include <map>
+#include <optional>
 #include <set>
 #include <string>
 #include <vector>
@@ -31,10 +32,12 @@ public:
 private:
     struct Look {
         std::uintmax_t size = 0;
-        std::filesystem::file_time_type written;
+        std::filesystem::file_time_type written = std::filesystem::file_time_type::min();
         Instant since; ///< it was first seen so
         bool given = false;
     };
+    /// Of all files that a capture is made of together; none where one is missing.
+    static std::optional<Look> lookAt(const std::filesystem::path &file);
     static constexpr std::chrono::seconds patience{10};
     std::chrono::milliseconds m_settles;
     std::map<std::string, Look> m_seen;

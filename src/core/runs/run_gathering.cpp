@@ -21,12 +21,6 @@ std::string identityOfRun(const Document &document)
     return identity;
 }
 
-/// Why it does not count; empty: it does.
-std::string leftOutOf(const Document &document, const RunMember &member)
-{
-    return ownMember(documentOf(document, member)).leftOut;
-}
-
 bool isLeftOut(const Document &document, const RunMember &member)
 {
     return !leftOutOf(document, member).empty();

@@ -66,7 +66,10 @@ private:
     {
         ChainLayout::Row row{{Selection::Kind::capture, entry.id}, nameOf(entry), {}, -1, 16, next(), false};
         const CaptureResult *result = m_results ? findEntry(m_results->captures, entry.id) : nullptr;
-        if (result && !result->error.empty()) {
+        if (entry.file.empty()) {
+            row.facts = entry.live.address.empty() ? QObject::tr("no file yet: it is taken when it comes")
+                                                   : QObject::tr("no capture yet: F5 takes one");
+        } else if (result && !result->error.empty()) {
             row.facts = QObject::tr("cannot be read");
             row.problem = true;
         } else if (result) {
@@ -74,8 +77,6 @@ private:
                              quantityText(result->sampleInterval * double(result->samples), "s", {}, 3));
             if (entry.isRun()) row.facts = QObject::tr("one of a run · ") + row.facts;
             addWarnings(row, result->findings);
-        } else if (!entry.live.address.empty()) {
-            row.facts = QObject::tr("no capture yet: F5 takes one");
         }
         m_at[entry.id] = {row.x, row.y};
         m_layout.rows.push_back(row);

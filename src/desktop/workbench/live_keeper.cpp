@@ -31,6 +31,14 @@ void LiveKeeper::stop()
     emit changed();
 }
 
+void LiveKeeper::drop()
+{
+    stop();
+    ++m_number;
+    m_capture.clear();
+    m_state = {};
+}
+
 void LiveKeeper::take(const LiveState &state, std::uint64_t number)
 {
     if (number != m_number) return;

@@ -10,7 +10,7 @@
 namespace fulvex {
 
 /// The one acquisition of a window: has an instrument take captures, and tells which files came. What is told of one
-/// that was stopped, or of another project, is not passed on.
+/// that another took the place of, or of another project, is not passed on.
 class LiveKeeper final : public QObject {
     Q_OBJECT
 public:
@@ -19,7 +19,8 @@ public:
     /// from another thread.
     void start(const CaptureEntry &entry, const std::filesystem::path &base, std::size_t captures,
                std::function<bool()> mayGoOn);
-    void stop(); ///< at once; what was read already is written
+    void stop(); ///< at once; what was read already is written, and told
+    void drop(); ///< stops, and tells of it no more: another project is opened
     bool running() const { return m_recorder && m_recorder->running(); }
     const LiveState &state() const { return m_state; }
     const std::string &capture() const { return m_capture; } ///< the entry that it is for

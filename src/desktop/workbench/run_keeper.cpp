@@ -10,6 +10,8 @@
 #include "share_folder.h"
 
 #include <algorithm>
+#include <deque>
+#include <set>
 
 namespace fulvex {
 
@@ -55,8 +57,20 @@ struct RunKeeper::Work {
     }
     std::shared_ptr<const Document> document;
     std::filesystem::path base;
-    /// Files of live captures that were counted and may have to go: by capture, the oldest first.
+    std::set<std::string> written; ///< files that the live source wrote since the project was opened: no others go
+    /// Those of them that were counted and may have to go: by capture, the oldest first.
     std::map<std::string, std::deque<std::string>> kept;
+    std::shared_ptr<const Results> fadingOf(const Results &all) const
+    {
+        auto faded = std::make_shared<Results>(all);
+        for (EyeResult &eye : faded->eyes) {
+            const auto folds = recent.find(eye.id);
+            if (folds == recent.end()) continue;
+            const std::vector<std::shared_ptr<const EyeFold>> newestFirst(folds->second.begin(), folds->second.end());
+            eye.fold = std::make_shared<const EyeFold>(fadingEye(newestFirst));
+        }
+        return faded;
+    }
 };
 
 /// Lets go of files of live captures that are not to be kept.
@@ -73,7 +87,8 @@ void RunKeeper::tidy(Work &work, const RunMember &member, bool failed)
     };
     for (std::size_t i = 0; i < member.files.size(); ++i) {
         const CaptureEntry &entry = work.document->captures[i];
-        if (entry.live.address.empty() || entry.live.keep == "all" || (entry.live.keep == "failed" && failed)) continue;
+        const bool stays = entry.live.keep == "all" || (entry.live.keep == "failed" && failed);
+        if (entry.live.address.empty() || stays || !work.written.contains(member.files[i])) continue;
         std::deque<std::string> &kept = work.kept[entry.id];
         kept.push_back(member.files[i]);
         const std::size_t most = entry.live.keep == "last" ? std::size_t(entry.live.last) : 1;
@@ -100,6 +115,13 @@ RunKeeper::~RunKeeper()
 void RunKeeper::follow(const Document &document, const std::filesystem::path &base, std::uint64_t session)
 {
     const std::lock_guard lock(m_mutex);
+    if (m_session != session) { // what came is of another project
+        m_arrived.clear();
+        m_waiting = 0;
+        m_stopped = false;
+    }
+    m_session = session;
+    m_failed = false;
     m_wanted = Wanted{document, base, session};
     if (m_progress) m_progress->cancel(); // one that is wanted still is the next one again
     m_wake.notify_all();
@@ -109,7 +131,7 @@ void RunKeeper::countAnew()
 {
     const std::lock_guard lock(m_mutex);
     m_anew = true;
-    m_stopped = false;
+    m_stopped = m_failed = false;
     if (m_progress) m_progress->cancel();
     m_wake.notify_all();
 }
@@ -149,11 +171,6 @@ bool RunKeeper::isStopped() const
     return m_stopped;
 }
 
-double RunKeeper::fraction() const
-{
-    return m_fraction;
-}
-
 void RunKeeper::tell(Work &work, bool working, const std::string &error)
 {
     const auto begun = std::chrono::steady_clock::now();
@@ -172,12 +189,7 @@ void RunKeeper::tell(Work &work, bool working, const std::string &error)
         snapshot->ended = run.ended();
         snapshot->working = working;
         snapshot->pictures = work.pictures;
-        for (const auto &[eye, folds] : work.recent) {
-            const std::vector<std::shared_ptr<const EyeFold>> newestFirst(folds.begin(), folds.end());
-            snapshot->recent[eye] = std::make_shared<const EyeFold>(fadingEye(newestFirst));
-        }
-        const double members = double(std::max<std::size_t>(1, run.members().size()));
-        m_fraction = double(run.counted().size() + run.unread().size()) / members;
+        if (snapshot->all && work.fading) snapshot->recent = work.fadingOf(*snapshot->all);
     }
     work.told = std::chrono::steady_clock::now();
     work.cost = work.told - begun;
@@ -188,7 +200,10 @@ void RunKeeper::adopt(Work &work, Wanted wanted, bool anew)
 {
     const bool isRun = hasRun(wanted.document);
     if (!isRun && !work.isRun && wanted.session == work.session) return; // as before: nothing to be told
-    anew = anew || wanted.session != work.session;
+    if (wanted.session != work.session) {
+        anew = true;
+        work.written.clear();
+    }
     work.session = wanted.session;
     work.isRun = isRun;
     work.document = std::make_shared<const Document>(wanted.document);
@@ -211,7 +226,11 @@ void RunKeeper::adopt(Work &work, Wanted wanted, bool anew)
     } else {
         work.gathering.begin(); // lets go of what was counted
     }
-    if (work.gathering.counted().empty()) work.pictures.clear(), work.recent.clear();
+    if (work.gathering.counted().empty()) { // all are counted, and may have to go, once more
+        work.pictures.clear();
+        work.recent.clear();
+        work.kept.clear();
+    }
     tell(work, work.gathering.hasNext(), error);
 }
 
@@ -237,14 +256,39 @@ void RunKeeper::takeNext(Work &work)
         });
     } catch (const Cancelled &) {
         // it is the next one still
-    } catch (...) {
-        logLine(LogLevel::error, "a run failed: " + failureForLog());
-        tell(work, false, failureText());
-        stop(true);
     }
     for (const auto &[member, failed] : counted) tidy(work, member, failed);
     const std::lock_guard lock(m_mutex);
     m_progress.reset();
+}
+
+void RunKeeper::takeArrived(Work &work, const std::vector<std::pair<std::string, std::string>> &arrived)
+{
+    for (const auto &[capture, file] : arrived) {
+        work.written.insert(file);
+        work.gathering.arrive(capture, file);
+    }
+    sayWaiting(work);
+}
+
+void RunKeeper::sayWaiting(const Work &work)
+{
+    const std::lock_guard lock(m_mutex);
+    m_waiting = work.gathering.waiting() + m_arrived.size();
+}
+
+void RunKeeper::goOn(Work &work)
+{
+    RunGathering &run = work.gathering;
+    if (run.hasNext()) {
+        takeNext(work);
+        sayWaiting(work);
+        if (!run.hasNext() || work.isTimeToTell()) tell(work, run.hasNext());
+    } else if (run.mayGrow()) {
+        const std::size_t before = run.members().size();
+        run.look();
+        if (run.members().size() != before) tell(work, run.hasNext());
+    }
 }
 
 void RunKeeper::work(std::stop_token stop)
@@ -259,9 +303,9 @@ void RunKeeper::work(std::stop_token stop)
         {
             std::unique_lock lock(m_mutex);
             const auto isCalled = [&] { return m_wanted || m_anew || !m_arrived.empty(); };
-            const auto mayWork = [&] { return !m_held && !m_stopped && work.isRun; };
+            const auto mayWork = [&] { return !m_held && !m_stopped && !m_failed && work.isRun; };
             const auto isReady = [&] { return isCalled() || (mayWork() && work.gathering.hasNext()); };
-            if (work.isRun && work.gathering.mayGrow() && !m_stopped)
+            if (work.isRun && work.gathering.mayGrow() && !m_stopped && !m_failed)
                 m_wake.wait_for(lock, stop, lookAgain, isReady);
             else
                 m_wake.wait(lock, stop, isReady);
@@ -272,28 +316,16 @@ void RunKeeper::work(std::stop_token stop)
             goesOn = mayWork();
         }
         if (wanted) last = wanted;
-        if ((wanted || anew) && last) {
-            adopt(work, *last, anew);
-            if (arrived.empty()) continue;
-        }
-        for (const auto &[capture, file] : arrived) work.gathering.arrive(capture, file);
-        {
+        try {
+            if ((wanted || anew) && last) adopt(work, *last, anew);
+            if (!arrived.empty()) takeArrived(work, arrived);
+            if (goesOn && !wanted && !anew) goOn(work);
+        } catch (...) {
+            logLine(LogLevel::error, "a run failed: " + failureForLog());
+            tell(work, false, failureText());
             const std::lock_guard lock(m_mutex);
-            m_waiting = work.gathering.waiting() + m_arrived.size();
-        }
-        if (!goesOn) continue;
-        if (work.gathering.hasNext()) {
-            takeNext(work);
-            const bool more = work.gathering.hasNext();
-            {
-                const std::lock_guard lock(m_mutex);
-                m_waiting = work.gathering.waiting() + m_arrived.size();
-            }
-            if (!more || work.isTimeToTell()) tell(work, more);
-        } else if (work.gathering.mayGrow()) {
-            const std::size_t before = work.gathering.members().size();
-            work.gathering.look();
-            if (work.gathering.members().size() != before) tell(work, work.gathering.hasNext());
+            m_failed = true;
+            m_progress.reset();
         }
     }
 }

@@ -6,8 +6,8 @@
 
 #include <QImage>
 #include <QObject>
+#include <atomic>
 #include <condition_variable>
-#include <deque>
 #include <memory>
 #include <mutex>
 #include <optional>
@@ -26,8 +26,9 @@ struct RunSnapshot {
     bool working = false;                            ///< more are being counted
     std::string error;                               ///< not empty: why the run has no members
     std::map<std::string, QImage> pictures;          ///< a small one of an eye of each, by name
-    /// By an eye's id, the last of them fading with age; where a tile shows that.
-    std::map<std::string, std::shared_ptr<const EyeFold>> recent;
+    /// The same as `all`, but with the pictures of eyes of the last ones, fading with age; where a tile shows that, or
+    /// null.
+    std::shared_ptr<const Results> recent;
 };
 
 /// Adds up the captures of the document's run on a thread of its own, behind what is computed for the window. What is
@@ -39,7 +40,7 @@ public:
     ~RunKeeper() override;
     /// From now on of this document; one without a run, and of another session, ends what goes on.
     void follow(const Document &document, const std::filesystem::path &base, std::uint64_t session);
-    /// A file of a capture of the run came, whole.
+    /// A file of a capture of the run came, whole: one that a live source has just written, and that may go again.
     void arrive(const std::string &capture, const std::string &file);
     /// Captures that are there and not counted yet. From any thread.
     std::size_t waiting() const { return m_waiting; }
@@ -51,7 +52,6 @@ public:
     void hold(bool held);
     bool isStopped() const;
     void stop(bool stopped); ///< by the user: what runs is given up, until it is let go on
-    double fraction() const; ///< of the members, 0 to 1
 
 signals:
     void told(std::shared_ptr<const fulvex::RunSnapshot> snapshot);
@@ -66,6 +66,9 @@ private:
     void work(std::stop_token stop);
     void adopt(Work &work, Wanted wanted, bool anew);
     void takeNext(Work &work);
+    void goOn(Work &work);
+    void takeArrived(Work &work, const std::vector<std::pair<std::string, std::string>> &arrived);
+    void sayWaiting(const Work &work);
     void tidy(Work &work, const RunMember &member, bool failed);
     void tell(Work &work, bool working, const std::string &error = {});
 
@@ -73,10 +76,11 @@ private:
     std::condition_variable_any m_wake;
     std::optional<Wanted> m_wanted;
     bool m_anew = false, m_held = false, m_stopped = false;
+    bool m_failed = false;                                      ///< as the document is, it cannot go on
     std::shared_ptr<Progress> m_progress;                       ///< of the capture that is computed; null: none is
+    std::uint64_t m_session = 0;                                ///< that was wanted last
     std::vector<std::pair<std::string, std::string>> m_arrived; ///< capture, file
     std::vector<std::string> m_shown;
-    std::atomic<double> m_fraction = 0;
     std::atomic<std::size_t> m_waiting = 0;
     Mailbox m_mail;
     std::jthread m_thread;

@@ -118,9 +118,8 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
     m_evaluator.cancel();
     m_store.begin(std::move(document));
     m_shelf.clear();
-    m_live.stop();
+    m_live.drop();
     m_run.reset();
-    m_recent.reset();
     m_awaited.reset();
     m_moment.reset();
     m_held = held;

@@ -266,7 +266,6 @@ private:
     Errands m_errands;
     FigureWorker m_figures;
     std::shared_ptr<const RunSnapshot> m_run;
-    std::shared_ptr<const Results> m_recent; ///< its last ones, fading
     RunKeeper m_runKeeper;
     std::string m_runKey; ///< of what it follows
     LiveKeeper m_live;

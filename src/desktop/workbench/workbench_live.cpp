@@ -88,10 +88,10 @@ void Workbench::beginLive(const std::string &capture, const std::string &file)
             }
         },
         m_project.here([this, capture, file, found] {
+            const CaptureEntry *now = findEntry(document().captures, capture);
+            if (!now || !now->file.empty()) return; // another came first
             change(tr("take the channels of %1").arg(text(capture)), [&](Document &document) {
-                CaptureEntry *entry = findEntry(document.captures, capture);
-                if (!entry || !entry->file.empty()) return;
-                entry->file = file;
+                findEntry(document.captures, capture)->file = file;
                 const bool any = std::any_of(document.channels.begin(), document.channels.end(),
                                              [&](const ChannelEntry &one) { return one.capture == capture; });
                 if (any) return;

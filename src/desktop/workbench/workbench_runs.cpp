@@ -12,7 +12,8 @@ void Workbench::followRun()
 {
     m_runKeeper.setShown(ownMember(document()).files);
     std::string key = std::to_string(session());
-    if (hasRun(document())) {
+    const bool counts = hasRun(document()) && !m_held;
+    if (counts) {
         key += identityOf(document());
         for (const CaptureEntry &capture : document().captures) {
             const RunOptions &run = capture.run;
@@ -26,8 +27,8 @@ void Workbench::followRun()
             for (const TileEntry &tile : sheet.tiles)
                 if (tile.captures == "recent") key += "\n~";
     }
-    if (m_held || std::exchange(m_runKey, key) == key) return; // nothing that a run depends on
-    m_runKeeper.follow(document(), base(), session());
+    if (std::exchange(m_runKey, key) == key) return; // nothing that a run depends on
+    m_runKeeper.follow(counts ? document() : Document(), base(), session());
 }
 
 void Workbench::takeRun(std::shared_ptr<const RunSnapshot> snapshot)
@@ -35,13 +36,6 @@ void Workbench::takeRun(std::shared_ptr<const RunSnapshot> snapshot)
     if (snapshot->session != session()) return;
     const bool endedNow = snapshot->ended && !(m_run && m_run->ended);
     m_run = hasRun(document()) ? std::move(snapshot) : nullptr;
-    m_recent.reset();
-    if (m_run && m_run->all && !m_run->recent.empty()) {
-        auto recent = std::make_shared<Results>(*m_run->all);
-        for (EyeResult &eye : recent->eyes)
-            if (const auto fold = m_run->recent.find(eye.id); fold != m_run->recent.end()) eye.fold = fold->second;
-        m_recent = std::move(recent);
-    }
     emit runChanged();
     if (m_run && endedNow && m_live.running()) m_live.stop();
     if (m_run && endedNow)
@@ -51,7 +45,7 @@ void Workbench::takeRun(std::shared_ptr<const RunSnapshot> snapshot)
 std::shared_ptr<const Results> Workbench::resultsFor(const TileEntry &tile) const
 {
     if (tile.captures == "one" || !hasRun(document())) return sharedResults();
-    if (tile.captures == "recent") return m_recent;
+    if (tile.captures == "recent") return m_run ? m_run->recent : nullptr;
     return m_run ? m_run->all : nullptr;
 }
 

@@ -78,6 +78,18 @@ TEST_F(ArrivingFilesOf, EmptyAndVanishingOnesAreNone)
     EXPECT_EQ(take({"counted before"}, 21000ms), Names{});
 }
 
+TEST_F(ArrivingFilesOf, ARecordingOfTwoFilesWaitsForBoth)
+{
+    folder.write("r.sigmf-meta", "{}");
+    writtenAgo("r.sigmf-meta", 60s);
+    EXPECT_EQ(take({"r.sigmf-meta"}, 0ms), Names{}); // its samples are not there
+    folder.write("r.sigmf-data", "1234");
+    EXPECT_EQ(take({"r.sigmf-meta"}, 1000ms), Names{});
+    folder.write("r.sigmf-data", "12345678");
+    EXPECT_EQ(take({"r.sigmf-meta"}, 2100ms), Names{});
+    EXPECT_EQ(take({"r.sigmf-meta"}, 3200ms), Names{"r.sigmf-meta"});
+}
+
 TEST_F(ArrivingFilesOf, OneThatIsNotWholeComesAgainWhenItHasChanged)
 {
     folder.write("a", "1");

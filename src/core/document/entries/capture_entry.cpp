@@ -141,7 +141,7 @@ std::vector<Field> fieldsOf(CaptureEntry &entry)
           .mend = "say why the capture does not count",
           .value = &entry.run.leftOut},
           Field{.key = "stop_at",
-          .words = entry.run.files.empty() ? "" : "stop at failures",
+          .words = entry.isRun() ? "stop at failures" : "",
           .least = 1,
           .most = mostFiles,
           .none = "goes on to the end",

@@ -5,7 +5,7 @@
 
 namespace fulvex {
 
-/// Captures of one thing, taken together: see captureFiles of core/runs.
+/// Captures of one thing, taken together: see membersOf().
 struct RunOptions {
     std::vector<std::string> files; ///< also folders, and patterns with * and ?; empty: the entry's own file alone
     Reasons leftOut;                ///< why a file does not count, by its name as the run has it
