@@ -152,6 +152,21 @@ TEST(Runs, TheLedgerShowsThisOneAndAll)
     EXPECT_EQ(desk.bench().run()->failed, std::size_t(Night::captures));
 }
 
+TEST(Runs, WhatThisOneCannotTellOfAllIsStillSeen)
+{
+    NightDesk desk;
+    desk.takeFolder();
+    ASSERT_TRUE(desk.counted(Night::captures));
+    test::writeNpy(desk.folder / "night/c0.npy", std::vector<double>(12000, 0.2)); // no edges
+    desk.ask("count the run anew");
+    ASSERT_TRUE(desk.counted(Night::captures + 1));
+    desk.bench().showMember("night/c0.npy");
+    ASSERT_TRUE(desk.settled());
+    EXPECT_TRUE(desk.ledgerCell(0, "this one").startsWith("unmeasurable"));
+    EXPECT_TRUE(desk.ledgerCell(0, "all").contains("ps"));
+    EXPECT_EQ(desk.find<QTableView>("ledgerTable")->columnSpan(0, 2), 8); // up to what all captures gave
+}
+
 TEST(Runs, OneKeyStepsThroughTheCapturesAsOneStepToUndo)
 {
     NightDesk desk;

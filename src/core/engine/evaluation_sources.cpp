@@ -84,7 +84,8 @@ Evaluation::Node<Capture> Evaluation::capture(const CaptureEntry &entry)
     if (const auto known = m_captures.find(entry.id); known != m_captures.end()) return known->second;
     if (entry.file.empty())
         throw Error("capture \"" + entry.id + "\"", "has no file yet",
-                    "its folder or pattern names none; put one there, or name another");
+                    entry.live.address.empty() ? "its folder or pattern names none; put one there, or name another"
+                                               : "have its instrument take one");
     const std::filesystem::path path = m_base / entry.file;
     constexpr int tries = 3;
     for (int attempt = 0; attempt < tries; ++attempt) {

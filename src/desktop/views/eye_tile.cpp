@@ -28,8 +28,9 @@ void EyeTile::refresh()
     if (shown)
         m_figure = eyeFigure(*shown, eyeId());
     else if (!m_figure.fold)
-        m_figure.empty =
-            bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.") : tr("Folding…");
+        m_figure.empty = bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.")
+                         : isOfRun()                         ? tr("No capture of the run is counted yet.")
+                                                             : tr("Folding…");
     const Question &question = bench().question();
     if (m_figure.fold && question.id == eyeId() && question.phases && question.values)
         m_figure.asked = QRectF(QPointF(question.phases->first, question.values->first),

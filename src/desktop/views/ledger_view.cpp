@@ -103,6 +103,8 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     connect(&bench, &Workbench::documentChanged, this, [this] {
         if (hasRun(m_bench.document()) == m_ofRun) return;
         readColumns();
+        m_spans.clear();
+        span();
         fit();
     });
     connect(&bench, &Workbench::selectionChanged, this, &LedgerView::followSelection);
@@ -195,9 +197,10 @@ void LedgerView::span()
     if (spans == m_spans) return;
     m_spans = std::move(spans);
     m_table->clearSpans();
+    const int end = m_ofRun ? LedgerColumn::allMean : LedgerColumn::limit; // what all captures gave stays to be seen
     for (const auto &[row, heading] : m_spans)
         m_table->setSpan(row, heading ? 0 : LedgerColumn::mean, 1,
-                         heading ? m_model->columnCount() : LedgerColumn::limit - LedgerColumn::mean);
+                         heading ? m_model->columnCount() : end - LedgerColumn::mean);
 }
 
 void LedgerView::tellTogether()

@@ -33,8 +33,8 @@ QString TileFrame::ofWhich() const
 {
     if (!hasRun(m_bench.document())) return {};
     const std::string &captures = entry().captures;
-    const QString counted = m_bench.run() ? QString::number(m_bench.run()->counted) : QString();
-    return captures == "all"      ? tr(" of all %1").arg(counted)
+    const bool any = m_bench.run() && m_bench.run()->counted > 0;
+    return captures == "all"      ? (any ? tr(" of all %1").arg(m_bench.run()->counted) : tr(" of all"))
            : captures == "recent" ? tr(", the last fading")
                                   : QString();
 }
