@@ -62,20 +62,16 @@ void manyAgainstOne(const fs::path &folder, std::size_t captures)
     constexpr std::size_t samples = 1'000'000;
     fs::create_directories(folder / "many");
     fs::create_directories(folder / "one");
-    demo::SimulatedLink link(1, samples);
-    LiveRecord whole;
-    for (std::size_t i = 1; i <= captures; ++i) {
-        link.make({});
-        const LiveRecord record = demo::recordOf(link);
-        writeLive(liveFile(folder / "many", i), record);
-        if (i == 1) whole = record;
-        for (std::size_t c = 0; i > 1 && c < 2; ++c) {
-            auto &bytes = whole.channels[c].bytes;
-            bytes.insert(bytes.end(), record.channels[c].bytes.begin(), record.channels[c].bytes.end());
+    {
+        demo::SimulatedLink link(1, samples);
+        for (std::size_t i = 1; i <= captures; ++i) {
+            link.make({});
+            writeLive(liveFile(folder / "many", i), demo::recordOf(link));
         }
+        demo::SimulatedLink longer(1, captures * samples);
+        longer.make({});
+        writeLive(liveFile(folder / "one", 1), demo::recordOf(longer));
     }
-    writeLive(liveFile(folder / "one", 1), whole);
-    whole = {};
     std::vector<double> memory;
     double many = 1e9, one = 1e9;
     for (int turn = 0; turn < 3; ++turn) {

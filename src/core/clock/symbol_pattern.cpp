@@ -9,7 +9,6 @@
 #include <array>
 #include <bit>
 #include <memory>
-#include <set>
 
 namespace fulvex {
 
@@ -33,16 +32,27 @@ std::vector<std::uint8_t> symbolsOf(const SampleSource &source, const UnitInterv
     return symbols;
 }
 
+/// Which symbols there are, rising, but for those that could not be decided.
+static std::vector<std::uint8_t> kindsOf(std::span<const std::uint8_t> symbols)
+{
+    std::array<bool, 256> there{};
+    for (const std::uint8_t symbol : symbols) there[symbol] = true;
+    std::vector<std::uint8_t> kinds;
+    for (int kind = 0; kind < unknownSymbol; ++kind)
+        if (there[std::size_t(kind)]) kinds.push_back(std::uint8_t(kind));
+    return kinds;
+}
+
+/// The part of places at which a sequence is like itself from which on it repeats.
+constexpr double agree = 0.98;
+
 std::int64_t patternLength(std::span<const std::uint8_t> symbols, Progress &progress)
 {
-    constexpr double agree = 0.98;
     const std::size_t n = symbols.size();
     if (n < 16) return 0;
     // Two places agree where both are the same of the symbols that there are: their autocorrelations add up.
-    const std::set<std::uint8_t> kinds(symbols.begin(), symbols.end());
     std::vector<double> agreements(n), is(n);
-    for (const std::uint8_t kind : kinds) {
-        if (kind == unknownSymbol) continue;
+    for (const std::uint8_t kind : kindsOf(symbols)) {
         std::transform(symbols.begin(), symbols.end(), is.begin(), [&](std::uint8_t one) { return one == kind; });
         const std::vector<double> sums = crossCorrelation(is, is, progress);
         for (std::size_t shift = 0; shift < n; ++shift) agreements[shift] += sums[n - 1 + shift];
@@ -111,6 +121,16 @@ bool isBalanced(std::span<const std::uint8_t> bits)
     return ones > 0.3 * (ones + zeroes) && zeroes > 0.3 * (ones + zeroes);
 }
 
+/// Whether a sequence is like itself at a shift, of which it holds two at least.
+bool repeatsAfter(std::span<const std::uint8_t> symbols, std::int64_t shift)
+{
+    if (shift > std::int64_t(symbols.size() / 2)) return false;
+    const auto later = symbols.subspan(std::size_t(shift));
+    std::int64_t alike = 0;
+    for (std::size_t i = 0; i < later.size(); ++i) alike += symbols[i] == later[i] && later[i] != unknownSymbol;
+    return double(alike) >= agree * double(later.size());
+}
+
 struct Found {
     const Register *by = nullptr;
     bool inverted = false;
@@ -139,17 +159,17 @@ SymbolPattern patternOf(std::span<const std::uint8_t> all, Progress &progress)
 {
     using Kind = SymbolPattern::Kind;
     const auto symbols = all.first(std::min(all.size(), std::size_t(2 * longestPattern)));
-    std::set<std::uint8_t> kinds(symbols.begin(), symbols.end());
-    kinds.erase(unknownSymbol);
+    const std::vector<std::uint8_t> kinds = kindsOf(symbols);
     if (symbols.size() < 16 || kinds.empty()) return {};
     if (kinds.size() == 1) return {Kind::constant, 0, false, 1};
+    const Found found = kinds.back() <= 1 && isBalanced(symbols) ? registerOf(symbols) : Found();
+    const std::int64_t its = found.by ? (std::int64_t(1) << found.by->order) - 1 : 0;
+    const SymbolPattern prbs{Kind::prbs, found.by ? found.by->order : 0, found.inverted, its};
+    // What a register makes is not like itself at any shorter shift, and needs no look at them all.
+    if (found.by && repeatsAfter(symbols, its)) return prbs;
     const std::int64_t length = patternLength(symbols, progress);
     if (length == 2) return {Kind::clockLike, 0, false, 2};
-    if (*kinds.rbegin() <= 1 && isBalanced(symbols)) {
-        const Found found = registerOf(symbols);
-        const std::int64_t its = found.by ? (std::int64_t(1) << found.by->order) - 1 : 0;
-        if (found.by && (length == 0 || length == its)) return {Kind::prbs, found.by->order, found.inverted, its};
-    }
+    if (found.by && (length == 0 || length == its)) return prbs;
     if (length > 0) return {Kind::repeating, 0, false, length};
     return {};
 }

@@ -2,13 +2,16 @@
 
 #include "parallel.h"
 #include "same_everywhere.h"
+#include "widest_vectors.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <complex>
+#include <cstring>
 #include <numbers>
 #include <numeric>
+#include <span>
 #include <tuple>
 #include <utility>
 
@@ -52,6 +55,45 @@ std::optional<double> halfPeriodOfClock(const std::vector<double> &intervals)
     return median / 2;
 }
 
+constexpr std::size_t lanes = 16; ///< arrows that turn side by side
+using Lanes = std::array<double, lanes>;
+
+/// So many arrows, each the sine and the cosine of an angle.
+struct Arrows {
+    Lanes along{}, across{};
+};
+
+/// Adds the arrows to each sum, turned on by `step` from one to the next.
+FULVEX_WIDEST_VECTORS void addTurning(const Arrows &arrows, const Arrows &step, std::span<Arrows> sums)
+{
+    typedef double Eight __attribute__((vector_size(64))); // what the compiler makes of plain loops is slower
+    constexpr std::size_t parts = sizeof(Lanes) / sizeof(Eight);
+    Eight along[parts], across[parts], alongStep[parts], acrossStep[parts];
+    std::memcpy(along, arrows.along.data(), sizeof(Lanes));
+    std::memcpy(across, arrows.across.data(), sizeof(Lanes));
+    std::memcpy(alongStep, step.along.data(), sizeof(Lanes));
+    std::memcpy(acrossStep, step.across.data(), sizeof(Lanes));
+    for (Arrows &sum : sums) {
+        Eight sumAlong[parts], sumAcross[parts];
+        std::memcpy(sumAlong, sum.along.data(), sizeof(Lanes));
+        std::memcpy(sumAcross, sum.across.data(), sizeof(Lanes));
+        for (std::size_t part = 0; part < parts; ++part) {
+            sumAlong[part] += along[part];
+            sumAcross[part] += across[part];
+            const Eight next = along[part] * alongStep[part] - across[part] * acrossStep[part];
+            across[part] = along[part] * acrossStep[part] + across[part] * alongStep[part];
+            along[part] = next;
+        }
+        std::memcpy(sum.along.data(), sumAlong, sizeof(Lanes));
+        std::memcpy(sum.across.data(), sumAcross, sizeof(Lanes));
+    }
+}
+
+double sumOf(const Lanes &all)
+{
+    return std::accumulate(all.begin(), all.end(), 0.0);
+}
+
 /// The longest T of which the intervals are multiples: mean cos(2 pi d / T) over a grid of rates 0.3 % of the lowest
 /// apart. From one rate to the next an arrow turns on by always the same angle: two sines an interval do for all of
 /// them.
@@ -59,37 +101,31 @@ double commonDivisor(const std::vector<double> &intervals)
 {
     const double shortest = quantile(intervals, 0.05);
     constexpr double longestPeriod = 1.4, shortestPeriod = 0.24, apart = 0.003; // of the shortest interval; of a rate
-    const double lowest = 1 / (longestPeriod * shortest), step = apart * lowest;
+    const double lowest = 1 / (longestPeriod * shortest);
     constexpr auto rates = std::size_t((longestPeriod / shortestPeriod - 1) / apart);
-    constexpr std::size_t lanes = 8;
-    std::vector<std::array<double, lanes>> sums(rates);
+    std::vector<Arrows> sums(rates);
+    constexpr std::size_t enough = 1024, together = 64; // the mean cosine strays by a fiftieth
+    const std::size_t every = 1 + intervals.size() / enough;
     std::vector<double> used;
-    for (const double d : intervals) {
-        if (d < 12 * shortest) used.push_back(d);
+    for (std::size_t i = 0; i < intervals.size(); ++i) {
+        if (i / together % every == 0 && intervals[i] < 12 * shortest) used.push_back(intervals[i]);
     }
     for (std::size_t first = 0; first < used.size(); first += lanes) {
-        std::array<double, lanes> along{}, across{}, alongStep{}, acrossStep{}; // beyond the last: no arrow
+        Arrows at, step; // beyond the last: no arrow
         for (std::size_t lane = 0; lane < std::min(lanes, used.size() - first); ++lane) {
             const double halfTurns = 2 * used[first + lane];
-            std::tie(across[lane], along[lane]) = sinCosPi(halfTurns * lowest);
-            std::tie(acrossStep[lane], alongStep[lane]) = sinCosPi(halfTurns * step);
+            std::tie(at.across[lane], at.along[lane]) = sinCosPi(halfTurns * lowest);
+            std::tie(step.across[lane], step.along[lane]) = sinCosPi(halfTurns * apart * lowest);
         }
-        for (std::array<double, lanes> &sum : sums) {
-            for (std::size_t lane = 0; lane < lanes; ++lane) {
-                sum[lane] += along[lane];
-                const double next = along[lane] * alongStep[lane] - across[lane] * acrossStep[lane];
-                across[lane] = along[lane] * acrossStep[lane] + across[lane] * alongStep[lane];
-                along[lane] = next;
-            }
-        }
+        addTurning(at, step, sums);
     }
     std::vector<double> scores;
-    for (const std::array<double, lanes> &sum : sums) scores.push_back(std::accumulate(sum.begin(), sum.end(), 0.0));
+    for (const Arrows &sum : sums) scores.push_back(sumOf(sum.along));
     const double best = *std::max_element(scores.begin(), scores.end());
     for (std::size_t i = 0; i < scores.size(); ++i) {
         const bool peak =
             (i == 0 || scores[i] >= scores[i - 1]) && (i + 1 == scores.size() || scores[i] >= scores[i + 1]);
-        if (peak && scores[i] >= 0.85 * best) return 1 / (lowest + double(i) * step);
+        if (peak && scores[i] >= 0.85 * best) return 1 / (lowest + double(i) * apart * lowest);
     }
     return shortest;
 }
@@ -114,10 +150,6 @@ constexpr int mostSteps = 24;
 std::array<double, 2 * mostSteps + 1> resonances(const EdgeList &edges, std::size_t count, double period, double reach,
                                                  int steps)
 {
-    constexpr std::size_t lanes = 8;
-    struct Arrows {
-        std::array<double, lanes> along{}, across{};
-    };
     std::array<Arrows, 2 * mostSteps + 1> sums;
     const std::size_t rates = 2 * std::size_t(steps) + 1;
     for (std::size_t first = 0; first < count; first += lanes) {
@@ -127,24 +159,11 @@ std::array<double, 2 * mostSteps + 1> resonances(const EdgeList &edges, std::siz
             std::tie(at.across[lane], at.along[lane]) = sinCosPi(halfTurns * (1 - reach));
             std::tie(step.across[lane], step.along[lane]) = sinCosPi(halfTurns * reach / steps);
         }
-        for (std::size_t rate = 0; rate < rates; ++rate) {
-            Arrows &sum = sums[rate];
-            for (std::size_t lane = 0; lane < lanes; ++lane) {
-                sum.along[lane] += at.along[lane];
-                sum.across[lane] += at.across[lane];
-                const double along = at.along[lane] * step.along[lane] - at.across[lane] * step.across[lane];
-                at.across[lane] = at.along[lane] * step.across[lane] + at.across[lane] * step.along[lane];
-                at.along[lane] = along;
-            }
-        }
+        addTurning(at, step, std::span(sums).first(rates));
     }
     std::array<double, 2 * mostSteps + 1> lengths{};
-    for (std::size_t rate = 0; rate < rates; ++rate) {
-        const auto sumOf = [](const std::array<double, lanes> &all) {
-            return std::accumulate(all.begin(), all.end(), 0.0);
-        };
+    for (std::size_t rate = 0; rate < rates; ++rate)
         lengths[rate] = std::sqrt(std::norm(std::complex(sumOf(sums[rate].along), sumOf(sums[rate].across))));
-    }
     return lengths;
 }
 

@@ -118,8 +118,8 @@ std::vector<std::int64_t> transitionsOf(const EdgeList &edges, std::size_t symbo
     return counts;
 }
 
-/// `jitter`: with its spectrum, which people look at.
-ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry, bool jitter)
+/// With its jitter's spectrum where people look at it, as at traces.
+ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry, const Engine::Options &options)
 {
     ClockResult found = evaluation.kept<ClockResult>(entry.id, [&](bool &lasts) {
         ClockResult result;
@@ -132,13 +132,13 @@ ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry, bool ji
                 result.rateUncertainty = node.rateUncertainty;
                 if (node.levels) result.levels = node.levels->levels;
                 result.transitions = transitionsOf(node.clock->edges.edges(), result.levels.size());
-                result.findings = clockFindings(evaluation, entry, node);
-                if (evaluation.ofAll()) {
+                if (options.clockFacts) result.findings = clockFindings(evaluation, entry, node);
+                if (options.clockFacts && evaluation.ofAll()) {
                     result.pattern = *evaluation.pattern(entry);
                     result.samples = evaluation.channel(entry.source).source;
                     result.thresholds = evaluation.symbols(entry, 2 * longestPattern).value->thresholds;
                 }
-                if (jitter && entry.method == "pll") result.jitter = evaluation.jitterSpectrum(entry);
+                if (options.pyramids && entry.method == "pll") result.jitter = evaluation.jitterSpectrum(entry);
             },
             &lasts);
         return result;
@@ -249,14 +249,18 @@ void Agenda::compute(const ChannelEntry &entry)
 
 void Agenda::compute(const ClockEntry &entry)
 {
-    m_board.put(placeOf(m_document.clocks, entry), clockResult(m_evaluation, entry, m_options.pyramids));
+    m_board.put(placeOf(m_document.clocks, entry), clockResult(m_evaluation, entry, m_options));
 }
 
 void Agenda::compute(const EyeEntry &entry)
 {
     onceOf(m_document.clocks, entry.clock);
+    const auto &rows = m_document.measurements;
+    const bool added = m_options.mergeable && std::any_of(rows.begin(), rows.end(), [&](const MeasurementEntry &row) {
+                           return row.eye == entry.id; // and measured of several added up
+                       });
     m_board.put(placeOf(m_document.eyes, entry),
-                eyeResult(m_evaluation, entry, m_options.mergeable ? Crossings::found : Crossings::none));
+                eyeResult(m_evaluation, entry, added ? Crossings::found : Crossings::none));
 }
 
 void Agenda::compute(const MaskEntry &entry)

@@ -24,6 +24,7 @@ public:
         bool brokenMasksStop = true; ///< a mask that cannot be read ends it; else that mask alone says why
         bool check = false;          ///< the capture check
         bool mergeable = false;      ///< what accumulated() needs
+        bool clockFacts = true;      ///< what makes a clock doubtful, and what its symbols repeat
         /// What is in view, most wanted first: ids of entries. It is computed before the rest, and eyes among it have a
         /// first picture of parts of the record before that.
         std::vector<std::string> first = {};

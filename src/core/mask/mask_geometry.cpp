@@ -84,6 +84,34 @@ bool MaskShape::touches(MaskPoint a, MaskPoint b) const
     return false;
 }
 
+std::optional<std::pair<double, double>> MaskShape::spanWithin(double from, double to) const
+{
+    constexpr double infinite = std::numeric_limits<double>::infinity();
+    double low = infinite, high = -infinite;
+    const bool closed = m_kind == MaskArea::Kind::closed;
+    for (std::size_t p = 0; p + (closed ? 0 : 1) < m_points.size(); ++p) {
+        MaskPoint a = m_points[p], b = m_points[(p + 1) % m_points.size()];
+        if (a.x > b.x) std::swap(a, b);
+        if (b.x < from || a.x > to) continue;
+        for (const double x : {std::max(a.x, from), std::min(b.x, to)}) {
+            const double y = b.x > a.x ? a.y + (b.y - a.y) * (x - a.x) / (b.x - a.x) : a.y;
+            for (const double value : {y, b.x > a.x ? y : b.y}) {
+                low = std::min(low, value);
+                high = std::max(high, value);
+            }
+        }
+    }
+    if (m_points.size() == 1 && m_points[0].x >= from && m_points[0].x <= to) low = high = m_points[0].y;
+    if (!(low <= high)) return {};
+    if (m_kind == MaskArea::Kind::above) high = infinite;
+    if (m_kind == MaskArea::Kind::below) low = -infinite;
+    constexpr double rounding = 1e-9;
+    const bool bounded = low > -infinite && high < infinite;
+    const double some =
+        rounding * (bounded ? high - low + std::abs(low) + std::abs(high) : std::abs(low > -infinite ? low : high));
+    return std::pair(low - some, high + some);
+}
+
 MovableArea::MovableArea(const MaskArea &area, const MaskDefinition &mask, double zero, double one) : m_kind(area.kind)
 {
     for (const MaskPoint &point : area.points)

@@ -2,6 +2,9 @@
 
 #include "mask_definition.h"
 
+#include <optional>
+#include <utility>
+
 namespace fulvex {
 
 /// Whether the straight lines from a to b and from c to d have a point in common.
@@ -16,6 +19,9 @@ public:
     bool contains(MaskPoint point) const;
     /// Whether any point of the straight line between a and b lies in the area.
     bool touches(MaskPoint a, MaskPoint b) const;
+    /// The values between which the area lies from one x up to another, a little wider than that; infinite where it is
+    /// open. None: it does not reach there.
+    std::optional<std::pair<double, double>> spanWithin(double from, double to) const;
     double left() const { return m_left; }
     double right() const { return m_right; }
     double bottom() const { return m_bottom; }

@@ -1,6 +1,7 @@
 #include "mask_test_run.h"
 
 #include "clear_grid.h"
+#include "line_sieve.h"
 #include "resampled_source.h"
 #include "unit_interval_walk.h"
 
@@ -103,24 +104,31 @@ public:
         }
         setBest(m_shared.value());
     }
-    /// A line from the sample before (`a`, in UI counted through the record) to this one (`b`), which is the index-th;
-    /// `lone` when there is none before.
-    void line(MaskPoint a, MaskPoint b, bool lone, std::int64_t index)
+    /// Samples behind each other, in UI counted through the record; `first` being the first one's index. `step`: UI
+    /// from one to the next, about.
+    void samples(std::int64_t first, std::span<const double> values, std::span<const double> ui, double step)
     {
-        const std::int64_t before = m_last, now = unitIntervalOf(b.x);
-        m_last = now;
-        const std::int64_t from = (lone ? now : std::min(unitIntervalOf(a.x, before), now)) - m_behind,
-                           to = std::max(lone ? now : before, now) + m_ahead;
-        for (std::int64_t n = from; n <= to; ++n) {
-            if (n < m_rule.first || n >= m_rule.last) continue;
-            lineIn(n, {a.x - double(n), a.y}, {b.x - double(n), b.y}, lone, index);
+        if (!m_sieve) sieve(step);
+        m_sieve->place(ui, values);
+        for (std::size_t i = 0; i < values.size(); ++i) {
+            if (i > 0 && m_sieve->isClear(i)) continue;
+            if (m_outdated && ++m_looks > looksBefore) rebuild();
+            if (const MaskPoint now{ui[i], values[i]}; now.y == now.y) { // nothing reaches across a gap
+                const MaskPoint before = i > 0 ? MaskPoint{ui[i - 1], values[i - 1]} : m_before;
+                const bool lone = !(before.y == before.y);
+                if (!lone && m_sieve->isClear(before, now)) continue;
+                line(lone ? now : before, now, lone, first + std::int64_t(i));
+            }
         }
+        if (!values.empty()) m_before = {ui.back(), values.back()};
     }
     /// The same of one unit interval, from where it begins.
     void lineIn(std::int64_t n, MaskPoint start, MaskPoint end, bool lone, std::int64_t index)
     {
-        if (m_clear.isClear(lone ? end : start, end)) return;
-        for (std::size_t i = 0; i < m_areas.size(); ++i) place(start, end, lone, i, n, index);
+        if (!m_clear) rebuild();
+        if (m_clear->isClear(lone ? end : start, end)) return;
+        if (m_outdated && ++m_looks > looksBefore) rebuild();
+        place(start, end, lone, n, index);
     }
     void finish()
     {
@@ -133,26 +141,54 @@ public:
     }
 
 private:
+    /// Most lines need no other look.
+    void sieve(double step)
+    {
+        double low = HUGE_VAL, high = -HUGE_VAL;
+        for (const MaskShape &shape : m_atBest) {
+            for (const double edge : {shape.bottom(), shape.top()}) {
+                if (!std::isfinite(edge)) continue;
+                low = std::min(low, edge);
+                high = std::max(high, edge);
+            }
+        }
+        m_sieve.emplace(step, low, std::max(low, high));
+        rebuild();
+    }
+    /// What tells quickly that lines are clear, by the areas at the best margin so far. Until it is made again, it is
+    /// of larger ones, and tells it of fewer lines.
+    void rebuild()
+    {
+        if (m_sieve)
+            m_sieve->setAreas(m_atBest);
+        else
+            m_clear.emplace(m_atBest);
+        m_outdated = false;
+        m_looks = 0;
+    }
+    /// A line between two samples; `lone`: there is none before, and both ends are the same.
+    void line(MaskPoint a, MaskPoint b, bool lone, std::int64_t index)
+    {
+        const double first = std::ceil(std::min(a.x, b.x) - m_right), last = std::floor(std::max(a.x, b.x) - m_left);
+        if (!(first <= last)) return;
+        for (auto n = std::int64_t(first); n <= std::int64_t(last); ++n) {
+            if (n < m_rule.first || n >= m_rule.last) continue;
+            place({a.x - double(n), a.y}, {b.x - double(n), b.y}, lone, n, index);
+        }
+    }
     void setBest(double margin)
     {
         m_best = margin;
         m_atBest.clear();
         for (const MovableArea &area : m_areas) m_atBest.push_back(area.at(std::max(margin, m_rule.margin)));
-        m_clear = ClearGrid(m_atBest);
-        double left = 0, right = 1;
-        for (const MaskShape &shape : m_atBest) {
-            left = std::min(left, shape.left());
-            right = std::max(right, shape.right());
+        m_outdated = true;
+        m_left = HUGE_VAL;
+        m_right = -HUGE_VAL;
+        for (const MaskShape &shape : m_atBest) { // a little wider, for rounding
+            constexpr double some = 1e-6;
+            m_left = std::min(m_left, shape.left() - some);
+            m_right = std::max(m_right, shape.right() + some);
         }
-        m_behind = std::int64_t(std::ceil(right));
-        m_ahead = std::int64_t(std::ceil(-left));
-    }
-    /// Most lie in the same as the one before.
-    std::int64_t unitIntervalOf(double x) const { return unitIntervalOf(x, m_last); }
-    static std::int64_t unitIntervalOf(double x, std::int64_t near)
-    {
-        const double in = x - double(near);
-        return in >= 0 && in < 1 ? near : std::int64_t(std::floor(x));
     }
     static bool meets(const MaskShape &shape, MaskPoint start, MaskPoint end, bool lone)
     {
@@ -183,6 +219,10 @@ private:
         return failing * depthStep(rungs);
     }
     double depthStep(int steps) const { return (1 + m_rule.margin) / steps; }
+    void place(MaskPoint start, MaskPoint end, bool lone, std::int64_t n, std::int64_t index)
+    {
+        for (std::size_t i = 0; i < m_areas.size(); ++i) place(start, end, lone, i, n, index);
+    }
     void place(MaskPoint start, MaskPoint end, bool lone, std::size_t i, std::int64_t n, std::int64_t index)
     {
         if (!meets(m_atBest[i], start, end, lone)) return;
@@ -220,10 +260,14 @@ private:
     static constexpr int rungs = 64;
     std::vector<MaskShape> m_atRule, m_atBest;
     std::vector<std::vector<MaskShape>> m_ladder; ///< per area, from the rule's margin down to the middle
-    ClearGrid m_clear{{}};                        ///< of those at the best margin
+    std::optional<ClearGrid> m_clear;             ///< where there is no sieve
+    static constexpr int looksBefore = 500;       ///< that cost about as much as making those anew
+    bool m_outdated = false;
+    int m_looks = 0; ///< at lines, since that was made
     double m_best = 1;
-    std::int64_t m_behind = 1, m_ahead = 0; ///< unit intervals that areas reach over the crossings
-    std::int64_t m_last = 0;                ///< the unit interval that the last sample lies in
+    double m_left = 0, m_right = 0; ///< between which areas lie, UI from where their unit interval begins
+    std::optional<LineSieve> m_sieve;
+    MaskPoint m_before{0, NAN}; ///< the sample before those that come
 };
 
 } // namespace
@@ -279,6 +323,7 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
         const MaskShape shape = area.at(rule.margin);
         reach = std::max({reach, std::ceil(-shape.left()), std::ceil(shape.right() - 1)});
     }
+    const double step = 1 / (map.period() * rule.interpolation);
     // A chunk owns unit intervals and looks farther on either side, as far as areas reach over the crossings.
     const auto work = [&](SharedMargin &margin, SampleRange mine, MaskResult &part) {
         MaskRule own = rule;
@@ -287,10 +332,10 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
         part.unitIntervals = mine.size();
         Tester tester(areas, own, source->axis(), margin, part);
         UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
-        walk.lines(walk.between(double(mine.first) - reach, double(mine.last) + reach),
-                   [&](EyePoint a, EyePoint b, bool lone, std::int64_t index) {
-                       tester.line({a.x, a.y}, {b.x, b.y}, lone, index);
-                   });
+        walk.samples(walk.between(double(mine.first) - reach, double(mine.last) + reach),
+                     [&](std::int64_t first, std::span<const double> values, std::span<const double> ui) {
+                         tester.samples(first, values, ui, step);
+                     });
         tester.finish();
     };
     const std::int64_t chunk = unitIntervalsAChunk(map, rule.interpolation);

@@ -183,7 +183,7 @@ bool RunGathering::putBack(const RunMember &member)
 Results RunGathering::evaluate(Engine &engine, const RunMember &member, Progress &progress) const
 {
     Engine::Options options;
-    options.fingerprints = options.check = m_forReports;
+    options.fingerprints = options.check = options.clockFacts = m_forReports;
     options.brokenMasksStop = false;
     options.mergeable = true;
     return engine.evaluate(documentOf(*m_document, member), m_base, options, progress);

@@ -56,18 +56,26 @@ double asDouble(T value)
 }
 
 /// The samples as they lie; plain enough for the compiler to use the widest vectors there are.
-template <typename T>
+/// Every so many samples, as channels beside each other lie.
+template <typename T, std::size_t every>
 FULVEX_WIDEST_VECTORS void convertInOrder(const T *samples, std::size_t count, double *out, double scale, double offset)
 {
-    for (std::size_t i = 0; i < count; ++i) out[i] = asDouble(samples[i]) * scale + offset;
+    for (std::size_t i = 0; i < count; ++i) out[i] = asDouble(samples[i * every]) * scale + offset;
 }
 
 template <typename T, bool swapped>
 void convert(const std::byte *from, std::ptrdiff_t stride, std::span<double> out, double scale, double offset)
 {
-    if (!swapped && stride == std::ptrdiff_t(sizeof(T)) && std::uintptr_t(from) % alignof(T) == 0) {
-        convertInOrder(reinterpret_cast<const T *>(from), out.size(), out.data(), scale, offset);
-        return;
+    const auto *samples = reinterpret_cast<const T *>(from);
+    if (!swapped && std::uintptr_t(from) % alignof(T) == 0) {
+        switch (stride / std::ptrdiff_t(sizeof(T)) * (stride % std::ptrdiff_t(sizeof(T)) == 0)) {
+        case 1:
+            return convertInOrder<T, 1>(samples, out.size(), out.data(), scale, offset);
+        case 2:
+            return convertInOrder<T, 2>(samples, out.size(), out.data(), scale, offset);
+        case 4:
+            return convertInOrder<T, 4>(samples, out.size(), out.data(), scale, offset);
+        }
     }
     for (double &value : out) {
         T sample;
