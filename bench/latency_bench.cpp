@@ -10,6 +10,7 @@
 #include "document_json.h"
 #include "link_record.h"
 #include "main_window.h"
+#include "timed_application.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -23,44 +24,10 @@
 #include <utility>
 
 using namespace fulvex;
+using fulvex::bench::at;
+using fulvex::bench::TimedApplication;
 
 namespace {
-
-/// Times each event.
-class TimedApplication final : public QApplication {
-public:
-    using QApplication::QApplication;
-    bool notify(QObject *receiver, QEvent *event) override
-    {
-        if (m_inside) return QApplication::notify(receiver, event);
-        m_inside = true;
-        const char *name = receiver->metaObject()->className(); // it may be gone afterwards
-        const int kind = event->type();
-        QElapsedTimer timer;
-        timer.start();
-        const bool taken = QApplication::notify(receiver, event);
-        const double took = double(timer.nsecsElapsed()) / 1e6;
-        if (stalls.empty() || took > *std::max_element(stalls.begin(), stalls.end()))
-            longest = std::string(name) + ", event " + std::to_string(kind);
-        stalls.push_back(took);
-        m_inside = false;
-        if (kind == QEvent::UpdateRequest && painted) painted();
-        return taken;
-    }
-    std::vector<double> stalls;    ///< ms
-    std::string longest;           ///< of them: for whom, and what kind of event it was
-    std::function<void()> painted; ///< after each painting of the window
-
-private:
-    bool m_inside = false;
-};
-
-double at(std::vector<double> values, double share)
-{
-    if (values.empty()) return 0;
-    std::sort(values.begin(), values.end());
-    return values[std::min(values.size() - 1, std::size_t(share * double(values.size())))];
-}
 
 const char *const project = R"({"fulvex": 1, "title": "latency",
  "captures": [{"id": "a", "file": "FILE-p.npy", "import": {"sample_interval": 1e-10}},

@@ -28,22 +28,27 @@ void mirror(Curve &curve)
     std::reverse(curve.y.begin(), curve.y.end());
 }
 
-/// What of the edges lies beyond some instants, s: counted down to one of them. Along the left half of the unit
-/// interval.
-Curve counted(std::vector<double> beyond, double unitInterval)
+/// What of the edges lies beyond instants, s, later or earlier: counted down to one of them, bin by bin. Along the left
+/// half of the unit interval.
+Curve counted(const AmplitudeHistogram &errors, bool late, double unitInterval)
 {
     Curve curve;
     curve.ink = inkOfRandom;
-    const std::size_t all = beyond.size();
-    std::sort(beyond.begin(), beyond.end(), std::greater<>());
-    for (int i = 0; i < points; ++i) {
-        const double share = std::pow(double(all), -double(i) / (points - 1)); // from all down to one
-        const auto rank = std::clamp<std::size_t>(std::size_t(std::llround(share * double(all))), 1, all);
-        const double at = beyond[rank - 1] / unitInterval;
-        if (at < 0 || at > 0.5) continue;
-        curve.x.push_back(at);
-        curve.y.push_back(double(rank) / double(all));
+    const double all = errors.count();
+    double beyond = 0, told = 0;
+    for (std::size_t i = 0; i < errors.bins.size(); ++i) {
+        const std::size_t at = late ? errors.bins.size() - 1 - i : i;
+        beyond += errors.bins[at].count;
+        const double border = errors.grid.low() + double(late ? at : at + 1) * errors.grid.width();
+        const double place = (late ? border : -border) / unitInterval;
+        constexpr double apart = 1.03; // points that are nearer are one
+        if (place < 0 || place > 0.5 || beyond < apart * told || beyond == 0) continue;
+        told = beyond;
+        curve.x.push_back(place);
+        curve.y.push_back(beyond / all);
     }
+    std::reverse(curve.x.begin(), curve.x.end());
+    std::reverse(curve.y.begin(), curve.y.end());
     return curve;
 }
 
@@ -87,30 +92,33 @@ FunctionPlot bathtub(const BudgetDrawing::From &from)
     addBoth(plot, modelled(from, from.random, true, Curve::As::dashes, false),
             modelled(from, from.random, false, Curve::As::dashes, false));
     if (from.counted) {
-        std::vector<double> late = from.found->edges.errors, early = late;
-        for (double &error : early) error = -error;
+        const AmplitudeHistogram errors = spreadOf(*from.found).errors;
         const double unitInterval = from.found->edges.unitInterval;
-        addBoth(plot, counted(std::move(late), unitInterval), counted(std::move(early), unitInterval));
+        addBoth(plot, counted(errors, true, unitInterval), counted(errors, false, unitInterval));
     }
     return plot;
 }
 
 FunctionPlot histogram(const BudgetDrawing::From &from)
 {
-    const std::vector<double> &errors = from.found->edges.errors;
-    const auto [least, most] = std::minmax_element(errors.begin(), errors.end());
-    const auto bars = std::clamp<std::size_t>(std::size_t(2 * std::cbrt(double(errors.size()))), 16, 96);
-    const double reach = std::max({*most, -*least, 1e-18}), width = 2 * reach / double(bars);
+    const AmplitudeHistogram errors = spreadOf(*from.found).errors;
+    const double edges = errors.count();
+    const auto bars = std::clamp<std::size_t>(std::size_t(2 * std::cbrt(edges)), 16, 96);
+    const double reach = std::max({errors.most, -errors.least, 1e-18}), width = 2 * reach / double(bars);
     FunctionPlot plot;
     plot.x = {-reach, reach, "s"};
     plot.bars.emplace();
     plot.bars->heights.resize(bars);
     plot.bars->ink = 3;
-    for (const double error : errors) ++plot.bars->heights[std::min(bars - 1, std::size_t((error + reach) / width))];
+    for (const AmplitudeHistogram::Bin &bin : errors.bins) {
+        if (bin.count == 0) continue;
+        const double at = (bin.sum / bin.count + reach) / width;
+        plot.bars->heights[std::min(bars - 1, std::size_t(std::max(0.0, at)))] += bin.count;
+    }
     const double highest = *std::max_element(plot.bars->heights.begin(), plot.bars->heights.end());
     plot.y = {0, 1.12 * highest, ""};
     plot.yLabels = false;
-    const double all = double(errors.size()) * width;
+    const double all = edges * width;
     Curve joined, random;
     joined.ink = inkOfData;
     random.ink = inkOfRandom;
@@ -128,29 +136,34 @@ FunctionPlot histogram(const BudgetDrawing::From &from)
 
 FunctionPlot tails(const BudgetDrawing::From &from)
 {
-    std::vector<double> rest = from.found->rest;
-    std::sort(rest.begin(), rest.end());
-    const auto all = double(rest.size());
+    const AmplitudeHistogram rest = spreadOf(*from.found).rest;
+    const double all = rest.count();
     FunctionPlot plot;
     constexpr double deepest = 5.5;
-    const double reach = std::max(rest.back(), -rest.front());
+    const double reach = std::max(rest.most, -rest.least);
     plot.x = {-1.15 * reach, 1.15 * reach, "s"};
     plot.y = {-deepest, 0, ""};
     Curve early, late, fitEarly, fitLate;
     for (Curve *dots : {&early, &late}) dots->as = Curve::As::points, dots->ink = 3;
     for (Curve *fit : {&fitEarly, &fitLate}) fit->as = Curve::As::dashes, fit->ink = inkOfRandom;
-    std::size_t before = rest.size();
-    for (int i = 0; i < 60; ++i) { // from one of them up to half
-        const double share = std::pow(2 / all, 1 - double(i) / 59) / 2;
-        const auto rank = std::clamp<std::size_t>(std::size_t(std::llround(share * all)), 1, rest.size());
-        if (rank == before) continue;
-        before = rank;
-        const double q = -normalQuantile((double(rank) - 0.5) / all);
-        early.x.push_back(rest[rank - 1]);
-        early.y.push_back(q);
-        late.x.push_back(rest[rest.size() - rank]);
-        late.y.push_back(q);
-    }
+    /// From one of them up to half, at places that are as far apart as dots are.
+    const auto count = [&](bool ofLate, Curve &dots) {
+        double beyond = 0, told = -2 * deepest;
+        for (std::size_t i = 0; i < rest.bins.size() && 2 * beyond < all; ++i) {
+            const std::size_t at = ofLate ? rest.bins.size() - 1 - i : i;
+            const AmplitudeHistogram::Bin &bin = rest.bins[at];
+            if (bin.count == 0) continue;
+            beyond += bin.count;
+            const double q = -normalQuantile((beyond - bin.count / 2) / all);
+            constexpr double apart = 0.06;
+            if (q < told + apart || q > 0) continue;
+            told = q;
+            dots.x.push_back(bin.sum / bin.count);
+            dots.y.push_back(q);
+        }
+    };
+    count(false, early);
+    count(true, late);
     std::reverse(late.x.begin(), late.x.end());
     std::reverse(late.y.begin(), late.y.end());
     for (int i = 0; i < points && from.random > 0; ++i) {
@@ -234,7 +247,7 @@ QString asideOf(const BudgetPlotFigure &figure)
     case BudgetPlot::bathtub:
         return figure.openingAt(result.budget.ratio);
     case BudgetPlot::histogram:
-        return QString("%1 edges · solid: random · dashed: all").arg(result.found->edges.size());
+        return QString("%1 edges · solid: random · dashed: all").arg(result.found->count);
     case BudgetPlot::tails:
         return result.tails ? QString("%1 rms, by spectrum %2")
                                   .arg(seconds(result.tails->fit.random), seconds(result.found->random))
@@ -294,6 +307,10 @@ BudgetPlotFigure budgetPlotFigure(const Results &results, const std::string &id,
         figure.empty = "No line stands out of what is left of the errors.";
         return figure;
     }
+    if (what == BudgetPlot::strength && !result->by) {
+        figure.empty = "A line's strength along the record is of one capture.";
+        return figure;
+    }
     figure.result = std::make_shared<const BudgetResult>(*result);
     figure.aside = asideOf(figure);
     return figure;
@@ -316,7 +333,8 @@ std::optional<BudgetDrawing::From> BudgetPlotFigure::drawingFrom() const
     from.counted = std::none_of(budget.parts.begin(), budget.parts.end(),
                                 [](const JitterBudget::Part &part) { return part.leftOut; });
     from.line = line;
-    from.begin = result->by->map.axis().timeOf(result->by->map.positionOf(double(result->found->edges.first)));
+    if (result->by)
+        from.begin = result->by->map.axis().timeOf(result->by->map.positionOf(double(result->found->edges.first)));
     if (result->tails && (result->byTails || what == BudgetPlot::tails)) {
         from.random = result->tails->fit.random;
         from.randomUncertainty = result->tails->fit.uncertainty();

@@ -137,11 +137,27 @@ std::optional<TraceDrawing::From> TraceFigure::drawingFrom(const QRectF &area, i
                               look.trace(of.ink).rgb()};
 }
 
+std::optional<TraceStack::From> TraceFigure::othersFrom(const QRectF &area, int line, const Look &look) const
+{
+    const Line &of = lines[std::size_t(line)];
+    const auto own = drawingFrom(area, line, look);
+    if (of.behind.empty() || !own) return {};
+    TraceStack::From from;
+    for (const Line::Other &other : of.behind) {
+        from.traces.push_back({*own, other.strength});
+        from.traces.back().trace.source = other.source;
+        from.traces.back().trace.pyramid = other.pyramid;
+    }
+    return from;
+}
+
 void TraceFigure::draw(const QRectF &area, const Look &look)
 {
     for (int i = 0; i < int(lines.size()); ++i) {
         if (const auto drawn = drawingFrom(area, i, look))
             lines[std::size_t(i)].drawing = std::make_shared<const TraceDrawing>(TraceDrawing::of(*drawn));
+        if (const auto others = othersFrom(area, i, look))
+            lines[std::size_t(i)].others = std::make_shared<const TraceStack>(TraceStack::of(*others));
     }
 }
 

@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "results.h"
 #include "trace_drawing.h"
+#include "trace_stack.h"
 
 #include <optional>
 
@@ -21,8 +22,15 @@ struct TraceFigure {
         std::shared_ptr<const SampleSource> source;
         std::shared_ptr<const Pyramid> pyramid;
         std::shared_ptr<const TraceDrawing> drawing; ///< null: not made yet; may be of another span and scale
-        double low = 0, high = 1;                    ///< values at the bottom and top of its lane
-        bool ownRange = false;                       ///< set by the user, not by the record's extremes
+        struct Other {                               ///< the same channel of another capture
+            std::shared_ptr<const SampleSource> source;
+            std::shared_ptr<const Pyramid> pyramid;
+            double strength = 1; ///< that it is drawn with, beneath the line
+        };
+        std::vector<Other> behind;                ///< the lowest first
+        std::shared_ptr<const TraceStack> others; ///< drawn; as the drawing
+        double low = 0, high = 1;                 ///< values at the bottom and top of its lane
+        bool ownRange = false;                    ///< set by the user, not by the record's extremes
     };
     struct Mark { ///< a moment or span that something points to
         double from, to;
@@ -99,6 +107,8 @@ struct TraceFigure {
 
     /// What a line's drawing is made from; none where it has no samples.
     std::optional<TraceDrawing::From> drawingFrom(const QRectF &area, int line, const Look &look) const;
+    /// What those of other captures are made from; none where there are none.
+    std::optional<TraceStack::From> othersFrom(const QRectF &area, int line, const Look &look) const;
     /// Makes the drawings of all lines, for that area.
     void draw(const QRectF &area, const Look &look);
     QRectF plotRect(const QRectF &area) const;

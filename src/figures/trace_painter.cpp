@@ -1,68 +1,13 @@
 #include "number_text.h"
 #include "trace_figure.h"
+#include "trace_strokes.h"
 
-#include <QVarLengthArray>
 #include <algorithm>
 #include <cmath>
 
 namespace fulvex {
 
 namespace {
-
-QPen tracePen(const Look &look, int ink, double width)
-{
-    QPen pen(look.trace(ink), width);
-    pen.setCapStyle(Qt::SquareCap); // round ones cost ten times as much, on every stroke
-    return pen;
-}
-
-/// Strokes from point to point, broken at gaps, and by dashes along the way where `dash` is not 0. Single strokes: one
-/// long polyline would be filled as a whole, at a cost that grows with its crossings of itself.
-template <typename At>
-void paintStrokes(QPainter &painter, const std::vector<QPointF> &points, double dash, At &&at)
-{
-    QVarLengthArray<QLineF, 2048> strokes;
-    const double period = dash + std::max(3.0, dash * 2 / 3);
-    double way = 0; // along the line
-    for (std::size_t i = 1; i < points.size(); ++i) {
-        if (std::isnan(points[i].y()) || std::isnan(points[i - 1].y())) continue;
-        const QLineF whole(at(points[i - 1]), at(points[i]));
-        if (dash == 0) {
-            strokes.append(whole);
-            continue;
-        }
-        constexpr double longest = 1e4; // pixels: farther than anything shown
-        const double length = std::min(whole.length(), longest);
-        for (double done = 0; done < length;) {
-            const double within = std::fmod(way + done, period), next = within < dash ? dash : period;
-            const double step = std::min(length - done, std::max(next - within, 0.25));
-            if (within < dash && whole.length() <= longest)
-                strokes.append(QLineF(whole.pointAt(done / length), whole.pointAt((done + step) / length)));
-            done += step;
-        }
-        way += length;
-    }
-    painter.drawLines(strokes.constData(), int(strokes.size()));
-}
-
-void paintSamples(QPainter &painter, const QRectF &rect, const TraceFigure &figure, const TraceFigure::Line &line)
-{
-    const double perSecond = rect.width() / (figure.to - figure.from), scale = rect.height() / (line.high - line.low);
-    const auto at = [&](QPointF sample) {
-        return QPointF(rect.left() + (sample.x() - figure.from) * perSecond,
-                       rect.bottom() - (sample.y() - line.low) * scale);
-    };
-    painter.setRenderHint(QPainter::Antialiasing, true);
-    const auto &samples = line.drawing->samples, &curve = line.drawing->curve;
-    paintStrokes(painter, curve.empty() ? samples : curve, line.dash, at);
-    const double spacing = samples.size() > 1 ? (samples[1].x() - samples[0].x()) * perSecond : 0;
-    if (spacing < 7) return;
-    painter.setBrush(painter.pen().color());
-    for (const QPointF &sample : samples) {
-        if (!std::isnan(sample.y())) painter.drawEllipse(at(sample), 1.8, 1.8);
-    }
-    painter.setBrush(Qt::NoBrush);
-}
 
 /// Where each line has its zero, and the grip to move it by.
 void paintBaselines(QPainter &painter, const QRectF &area, const TraceFigure &figure, const Look &look)
@@ -338,14 +283,15 @@ void paintNames(QPainter &painter, const QRectF &area, const TraceFigure &figure
 
 /// Where the drawing belongs by its own span and scale. One point of the picture to a pixel where they are the
 /// figure's: scaling it costs more than making it.
-void paintShade(QPainter &painter, const QRectF &area, const TraceFigure &figure, int index)
+template <typename Drawn>
+void paintPicture(QPainter &painter, const QRectF &area, const TraceFigure &figure, int index, const Drawn &drawn,
+                  const QImage &picture)
 {
-    const TraceDrawing &drawing = *figure.lines[std::size_t(index)].drawing;
-    const QRectF at(QPointF(figure.xOf(area, drawing.start), figure.yOf(area, index, drawing.high)),
-                    QPointF(figure.xOf(area, drawing.stop), figure.yOf(area, index, drawing.low)));
-    const QSizeF size = drawing.shade.size();
+    const QRectF at(QPointF(figure.xOf(area, drawn.start), figure.yOf(area, index, drawn.high)),
+                    QPointF(figure.xOf(area, drawn.stop), figure.yOf(area, index, drawn.low)));
+    const QSizeF size = picture.size();
     const bool fits = std::abs(at.width() - size.width()) < 1 && std::abs(at.height() - size.height()) < 1;
-    painter.drawImage(fits ? QRectF(at.topLeft().toPoint(), size) : at, drawing.shade);
+    painter.drawImage(fits ? QRectF(at.topLeft().toPoint(), size) : at, picture);
 }
 
 } // namespace
@@ -367,15 +313,16 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
     paintBaselines(painter, area, figure, look);
     for (std::size_t i = 0; i < figure.lines.size(); ++i) {
         const auto &line = figure.lines[i];
-        if (!line.drawing) continue;
+        if (!line.drawing && !line.others) continue;
         const QRectF rect = figure.laneRect(area, line.lane);
         painter.save();
         painter.setClipRect(rect, Qt::IntersectClip);
-        painter.setPen(tracePen(look, line.ink, 1.3));
-        if (line.drawing->columns.size() > 0)
-            paintShade(painter, area, figure, int(i));
-        else
-            paintSamples(painter, rect, figure, line);
+        if (line.others) paintPicture(painter, area, figure, int(i), *line.others, line.others->image);
+        painter.setPen(tracePen(look.trace(line.ink), 1.3));
+        if (line.drawing && line.drawing->columns.size() > 0)
+            paintPicture(painter, area, figure, int(i), *line.drawing, line.drawing->shade);
+        else if (line.drawing)
+            paintSamples(painter, rect, *line.drawing, {figure.from, figure.to, line.low, line.high}, line.dash);
         painter.restore();
     }
     painter.setRenderHint(QPainter::Antialiasing, true);

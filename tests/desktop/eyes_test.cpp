@@ -138,7 +138,7 @@ TEST(Eyes, OpeningsOfSeveralLevelsStandInTheLedger)
     const ClockResult &clock = *findEntry(desk.bench().results()->clocks, std::string("beside_three"));
     EXPECT_EQ(clock.transitions[0 * 3 + 2], 0); // never two levels at once
     EXPECT_GT(clock.transitions[0 * 3 + 1], 1000);
-    // Told apart as two levels, that is said, and mended.
+    // Heard apart as two levels, that is said, and mended.
     auto *levels = desk.find<QComboBox>("modulation");
     ASSERT_TRUE(levels);
     levels->setCurrentIndex(levels->findData("4"));

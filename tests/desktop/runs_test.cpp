@@ -5,6 +5,7 @@
 #include "temporary_folder.h"
 
 #include <QFileDialog>
+#include <fstream>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -318,4 +319,98 @@ TEST(Runs, TilesShowOneAllOrTheLastFading)
     // Each counts half as much as the one after it: 63 parts of 1, 2, 4 … 32.
     const double each = double(foldOf(one)->unitIntervals);
     EXPECT_NEAR(double(foldOf(recent)->unitIntervals), 63 * each, 0.02 * 63 * each);
+}
+
+TEST(Runs, TracesOfOtherCapturesLieBehindTheOneThatIsShown)
+{
+    NightDesk desk;
+    desk.takeFolder();
+    ASSERT_TRUE(desk.counted(Night::captures));
+    desk.bench().showSheet(0);
+    auto *tile = desk.find<QWidget>("traceTile");
+    ASSERT_TRUE(tile);
+    desk.bench().setView(1e-7, 1.2e-7); // a few unit intervals: each capture has other symbols
+    const auto inkOf = [&] {            // pixels that are not the paper's
+        EXPECT_TRUE(desk.settled());
+        const QImage image = tile->grab().toImage().convertToFormat(QImage::Format_RGB32);
+        const QRgb paper = image.pixel(image.width() / 2, image.height() - 30);
+        qint64 inked = 0;
+        for (int y = 40; y < image.height() - 30; ++y)
+            for (int x = 90; x < image.width() - 30; ++x) inked += image.pixel(x, y) != paper;
+        return inked;
+    };
+    const auto show = [&](const char *captures) {
+        desk.bench().change("which", [&](Document &document) { document.sheets[0].tiles[1].captures = captures; });
+        EXPECT_TRUE(desk.counted(Night::captures));
+        EXPECT_TRUE(test::waitFor([&] {
+            return (desk.bench().run()->traces.size() == Night::captures) == (std::string(captures) != "one");
+        }));
+    };
+    const qint64 one = inkOf();
+    EXPECT_GT(one, 100);
+    show("recent");
+    EXPECT_TRUE(test::waitFor([&] { return inkOf() > 2 * one; })) << one << " " << inkOf();
+    show("all");
+    EXPECT_TRUE(test::waitFor([&] { return inkOf() > 2 * one; }));
+    // Without its run, and with one capture, it is as it was.
+    show("one");
+    EXPECT_TRUE(test::waitFor([&] { return inkOf() < 1.1 * one; })) << one << " " << inkOf();
+    EXPECT_TRUE(desk.bench().run()->traces.empty());
+}
+
+TEST(Runs, JitterOfAllCapturesIsTakenApartTogether)
+{
+    NightDesk desk;
+    desk.bench().change("budget", [](Document &document) {
+        BudgetEntry budget;
+        budget.id = "jitter";
+        budget.clock = "loop";
+        document.budgets.push_back(budget);
+        TileEntry tile;
+        tile.id = "b";
+        tile.kind = "budget";
+        tile.of = {"jitter"};
+        tile.row = 2;
+        tile.captures = "all";
+        document.sheets[0].tiles.push_back(tile);
+        tile.id = "t";
+        tile.kind = "jitter_histogram";
+        tile.column = 1;
+        document.sheets[0].tiles.push_back(tile);
+    });
+    desk.takeFolder();
+    ASSERT_TRUE(desk.counted(Night::captures));
+    desk.bench().showSheet(0);
+    ASSERT_TRUE(desk.settled());
+    const BudgetResult &own = desk.bench().results()->budgets[0], &all = desk.bench().run()->all->budgets[0];
+    ASSERT_EQ(all.reason, "");
+    EXPECT_EQ(all.found->records, Night::captures);
+    EXPECT_NEAR(double(all.found->count), double(Night::captures * own.found->count), 0.1 * double(all.found->count));
+    EXPECT_LT(all.found->randomUncertainty, 0.7 * own.found->randomUncertainty);
+    EXPECT_TRUE(desk.find<QWidget>("budgetTile")->grab().toImage() != QImage());
+    // A piece of all of them has no moments of its own, and says where they are.
+    Question question;
+    question.ofRun = true;
+    question.part = 0;
+    desk.bench().select({Selection::Kind::budget, "jitter"}, question);
+    EXPECT_TRUE(test::waitFor([&] {
+        const auto labels = desk.window().findChildren<QLabel *>("quiet");
+        return std::ranges::any_of(labels, [](const QLabel *label) {
+            return label->isVisible() && label->text().contains("Choose a capture");
+        });
+    }));
+}
+
+TEST(Runs, AReportIsOfAllCapturesThatWereCounted)
+{
+    NightDesk desk;
+    desk.takeFolder();
+    ASSERT_TRUE(desk.counted(Night::captures));
+    const std::string path = desk.folder / "all.html";
+    desk.window().exportReportOfAll(QString::fromStdString(path));
+    ASSERT_TRUE(test::waitFor([&] { return !desk.bench().errands().busy(); }));
+    std::ifstream file(path);
+    const std::string html((std::istreambuf_iterator<char>(file)), {});
+    EXPECT_THAT(html, testing::HasSubstr("6 accumulated"));
+    EXPECT_THAT(html, testing::HasSubstr("night/c4.npy")); // the one that failed, among the failures
 }

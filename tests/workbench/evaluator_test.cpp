@@ -33,8 +33,8 @@ Document documentOf(const test::TemporaryFolder &folder, std::int64_t unitInterv
     return document;
 }
 
-struct Told {
-    explicit Told(Evaluator &evaluator)
+struct Heard {
+    explicit Heard(Evaluator &evaluator)
     {
         QObject::connect(&evaluator, &Evaluator::finished,
                          [this](std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete) {
@@ -63,7 +63,7 @@ TEST(Evaluator, TellsResultsWithTheTicketOfTheirRequestAndThenItsEnd)
     const test::TemporaryFolder folder;
     const Document document = documentOf(folder, 500);
     Evaluator evaluator;
-    Told told(evaluator);
+    Heard told(evaluator);
     for (std::uint64_t revision = 1; revision <= 5; ++revision) {
         Document scaled = document;
         scaled.channels[0].scale = double(revision);
@@ -81,7 +81,7 @@ TEST(Evaluator, OfManyRequestsAtOnceTheLastIsAnswered)
     const test::TemporaryFolder folder;
     const Document document = documentOf(folder, 3000);
     Evaluator evaluator;
-    Told told(evaluator);
+    Heard told(evaluator);
     for (std::uint64_t revision = 1; revision <= 200; ++revision) {
         Document scaled = document;
         scaled.channels[0].scale = double(revision);
@@ -101,7 +101,7 @@ TEST(Evaluator, WhileSomethingIsDraggedEachRequestThatRunsGivesAFirstAnswer)
     const test::TemporaryFolder folder;
     Document document = documentOf(folder, 60000);
     Evaluator evaluator;
-    Told told(evaluator);
+    Heard told(evaluator);
     evaluator.request(document, folder.path(), {"rise"}, {1, 1});
     ASSERT_TRUE(test::waitFor([&] { return told.ended({1, 1}); }));
     told.early.clear();
@@ -128,7 +128,7 @@ TEST(Evaluator, ACancelAndAnEndAtAnyMomentLeaveNothingBehind)
     const Document document = documentOf(folder, 20000);
     for (int wait = 0; wait < 12; ++wait) {
         auto evaluator = std::make_unique<Evaluator>();
-        Told told(*evaluator);
+        Heard told(*evaluator);
         evaluator->request(document, folder.path(), {}, {1, 1});
         QTest::qWait(wait);
         evaluator->cancel();
@@ -145,7 +145,7 @@ TEST(Evaluator, AFailureIsToldBeforeTheEnd)
     Document document = documentOf(folder, 500);
     document.measurements[0].quantity = "nothing_like_it";
     Evaluator evaluator;
-    Told told(evaluator);
+    Heard told(evaluator);
     evaluator.request(document, folder.path(), {}, {1, 1});
     ASSERT_TRUE(test::waitFor([&] { return told.ended({1, 1}); }));
     ASSERT_EQ(told.failures.size(), 1);

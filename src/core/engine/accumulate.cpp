@@ -1,3 +1,4 @@
+#include "budget_result.h"
 #include "engine.h"
 #include "phase_noise_result.h"
 #include "quantity_table.h"
@@ -7,6 +8,8 @@
 #include <cmath>
 #include <functional>
 #include <map>
+#include <set>
+#include <sstream>
 
 namespace fulvex {
 
@@ -42,6 +45,28 @@ void sayTogether(Provenance &provenance, std::size_t captures, const char *how)
 {
     std::erase_if(provenance, [](const auto &fact) { return fact.first == "captures"; });
     provenance.emplace_back("captures", std::to_string(captures) + " " + how);
+}
+
+/// What captures give a channel or a row in: of unlike ones each unit, by alphabet, behind commas.
+template <typename Entry>
+std::string unitsOf(const std::vector<Results> &runs, std::vector<Entry> Results::*list, std::size_t index)
+{
+    std::set<std::string> units;
+    for (const Results &run : runs) {
+        std::istringstream words((run.*list)[index].unit);
+        for (std::string unit; std::getline(words, unit, ',');) units.insert(unit);
+    }
+    std::string all;
+    for (const std::string &unit : units) all += (all.empty() ? "" : ",") + unit;
+    return all;
+}
+
+/// Why captures of those units are not of one thing; empty: there is one.
+std::string unlike(const std::string &units)
+{
+    return units.find(',') == std::string::npos
+               ? ""
+               : "the captures give it in " + units + ": leave out those that are of something else";
 }
 
 /// What a part of an uncertainty comes from, as it is said of all.
@@ -135,7 +160,70 @@ void addTotals(Row &row, const std::vector<Results> &runs, std::size_t index)
         if (!record.reason.empty() && (row.reason.empty() || record.reason < row.reason)) row.reason = record.reason;
 }
 
-Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results &all, std::size_t together)
+/// Make-ups of jitter of all captures, made once for all entries that share one.
+class JitterOfAll {
+public:
+    explicit JitterOfAll(const std::vector<JitterResult> &jitter) : m_jitter(jitter) {}
+    /// Throws Unmeasurable where there is none.
+    std::shared_ptr<const JitterMakeUp> makeUp(const MeasurementEntry &entry)
+    {
+        const std::string key = jitterKey(entry);
+        auto &made = m_made[key];
+        if (!made.found) {
+            const auto its =
+                std::find_if(m_jitter.begin(), m_jitter.end(), [&](const JitterResult &one) { return one.key == key; });
+            if (its == m_jitter.end()) throw Unmeasurable{"the jitter of its captures was not kept: count them anew"};
+            made.found = std::make_shared<const JitterMakeUp>(its->sums->makeUp());
+        }
+        if (!made.found->reason.empty()) throw Unmeasurable{made.found->reason};
+        return made.found;
+    }
+    std::shared_ptr<const JitterTails> tails(const MeasurementEntry &entry)
+    {
+        const auto found = makeUp(entry);
+        auto &made = m_made[jitterKey(entry)];
+        if (!made.tails) made.tails = std::make_shared<const JitterTails>(tailsOf(*found));
+        return made.tails;
+    }
+
+private:
+    struct Made {
+        std::shared_ptr<const JitterMakeUp> found;
+        std::shared_ptr<const JitterTails> tails;
+    };
+    const std::vector<JitterResult> &m_jitter;
+    std::map<std::string, Made> m_made;
+};
+
+Measured measuredOf(JitterOfAll &jitter, const MeasurementEntry &entry, const Quantity &quantity, Row &row)
+{
+    struct Together final : QuantityInputs { // of what all make-ups add up to
+        const MeasurementEntry *of = nullptr;
+        JitterOfAll *from = nullptr;
+        Row *row = nullptr;
+        Progress none;
+        const MeasurementEntry &entry() const override { return *of; }
+        Progress &progress() override { return none; }
+        std::shared_ptr<const JitterMakeUp> jitter() override { return from->makeUp(*of); }
+        std::shared_ptr<const JitterTails> jitterTails() override { return from->tails(*of); }
+        void note(const std::string &what, const std::string &how) override
+        {
+            std::erase_if(row->provenance, [&](const auto &fact) { return fact.first == what; });
+            row->provenance.emplace_back(what, how);
+        }
+    } inputs;
+    inputs.of = &entry;
+    inputs.from = &jitter;
+    inputs.row = &row;
+    try {
+        return quantity.measure(inputs);
+    } catch (const Unmeasurable &why) {
+        return Measured::none(why.reason);
+    }
+}
+
+Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results &all, std::size_t together,
+              JitterOfAll &jitter, Told told)
 {
     Row row = runs.front().rows[index];
     const MeasurementEntry &entry = all.document->measurements[index];
@@ -157,10 +245,16 @@ Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results
         row.provenance = sharedBy(said);
         addTotals(row, runs, index);
     }
-    if (ofEye)
+    if (told == Told::later)
+        ; // totals are all that goes on
+    else if (ofEye)
         setMeasured(row, measuredOf(*findEntry(all.eyes, entry.eye), entry, quantity));
+    else if (isOfJitter(quantity) && !all.jitter.empty())
+        setMeasured(row, measuredOf(jitter, entry, quantity, row));
     else if (!totals)
         setMeasured(row, laidTogether(runs, index));
+    row.unit = unitsOf(runs, &Results::rows, index);
+    if (const std::string why = unlike(row.unit); !why.empty()) setMeasured(row, Measured::none(why));
     row.verdict = verdictOf(row, entry.limit);
     sayTogether(row.provenance, together, "accumulated");
     return row;
@@ -372,9 +466,41 @@ PhaseNoiseResult mergedPhaseNoise(const std::vector<Results> &runs, std::size_t 
     return all;
 }
 
+/// By key, each what those of all captures add up to.
+std::vector<JitterResult> mergedJitter(const std::vector<Results> &runs)
+{
+    std::map<std::string, JitterSums> sums;
+    for (const Results &run : runs)
+        for (const JitterResult &one : run.jitter) sums[one.key].merge(*one.sums);
+    std::vector<JitterResult> all;
+    for (auto &[key, its] : sums) all.push_back({key, std::make_shared<const JitterSums>(std::move(its))});
+    return all;
+}
+
+BudgetResult mergedBudget(const std::vector<Results> &runs, std::size_t index, JitterOfAll &jitter)
+{
+    const BudgetEntry &entry = runs.front().document->budgets[index];
+    BudgetResult all;
+    all.id = entry.id;
+    all.source = runs.front().budgets[index].source;
+    all.ofData = entry.data.value_or(
+        std::any_of(runs.begin(), runs.end(), [&](const Results &run) { return run.budgets[index].ofData; }));
+    const MeasurementEntry as = rowOf(entry);
+    try {
+        all.found = jitter.makeUp(as);
+        setBudget(all, entry, jitter.tails(as));
+    } catch (const Unmeasurable &why) {
+        all.found.reset();
+        all.tails.reset();
+        all.reason = why.reason;
+    }
+    judge(all, entry);
+    return all;
+}
+
 } // namespace
 
-Results accumulated(const std::vector<Results> &runs)
+Results accumulated(const std::vector<Results> &runs, Told told)
 {
     if (runs.size() == 1 && runs.front().counted.empty()) return runs.front();
     Results all = runs.front();
@@ -391,18 +517,28 @@ Results accumulated(const std::vector<Results> &runs)
             if (!known) all.captures.push_back(capture);
         }
     }
+    for (std::size_t i = 0; i < all.channels.size(); ++i) all.channels[i].unit = unitsOf(runs, &Results::channels, i);
     for (std::size_t i = 0; i < all.clocks.size(); ++i) all.clocks[i] = mergedClock(runs, i);
-    for (std::size_t i = 0; i < all.eyes.size(); ++i) all.eyes[i] = mergedEye(runs, i);
-    for (std::size_t i = 0; i < all.masks.size(); ++i) all.masks[i] = mergedMask(runs, i);
-    for (std::size_t i = 0; i < all.spectra.size(); ++i) all.spectra[i] = mergedSpectrum(runs, i, together);
-    for (BudgetResult &budget : all.budgets) {
-        budget.found.reset();
-        budget.tails.reset();
-        budget.verdict = Verdict::none;
-        budget.reason = "a jitter budget is of one capture: ask each by itself";
+    for (std::size_t i = 0; i < all.eyes.size(); ++i) {
+        all.eyes[i] = mergedEye(runs, i);
+        const ChannelResult *channel = findEntry(all.channels, all.eyes[i].source);
+        if (const std::string why = channel ? unlike(channel->unit) : ""; !why.empty()) all.eyes[i].reason = why;
     }
+    for (std::size_t i = 0; i < all.masks.size(); ++i) all.masks[i] = mergedMask(runs, i);
+    for (std::size_t i = 0; i < all.spectra.size(); ++i) {
+        all.spectra[i] = mergedSpectrum(runs, i, together);
+        all.spectra[i].unit = unitsOf(runs, &Results::spectra, i);
+        if (const std::string why = unlike(all.spectra[i].unit); !why.empty()) {
+            all.spectra[i].spectrum.reset();
+            all.spectra[i].reason = why;
+        }
+    }
+    all.jitter = mergedJitter(runs);
+    JitterOfAll jitter(all.jitter);
+    if (told == Told::now)
+        for (std::size_t i = 0; i < all.budgets.size(); ++i) all.budgets[i] = mergedBudget(runs, i, jitter);
     for (std::size_t i = 0; i < all.phaseNoise.size(); ++i) all.phaseNoise[i] = mergedPhaseNoise(runs, i);
-    for (std::size_t i = 0; i < all.rows.size(); ++i) all.rows[i] = mergedRow(runs, i, all, together);
+    for (std::size_t i = 0; i < all.rows.size(); ++i) all.rows[i] = mergedRow(runs, i, all, together, jitter, told);
     return all;
 }
 

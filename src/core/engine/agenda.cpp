@@ -1,5 +1,6 @@
 #include "agenda.h"
 
+#include "budget_result.h"
 #include "capture_findings.h"
 #include "clock_findings.h"
 #include "core_loop.h"
@@ -7,10 +8,12 @@
 #include "level_keys.h"
 #include "number_text.h"
 #include "phase_noise_result.h"
+#include "quantity_table.h"
 #include "references.h"
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace fulvex {
 
@@ -287,8 +290,7 @@ void Agenda::compute(const BudgetEntry &entry)
     });
     found.id = entry.id;
     found.source = channelOf(m_document, entry.id);
-    if (entry.limit && found.found)
-        found.verdict = found.budget.total <= *entry.limit * found.budget.unitInterval ? Verdict::pass : Verdict::fail;
+    judge(found, entry);
     m_board.put(placeOf(m_document.budgets, entry), std::move(found));
 }
 
@@ -497,8 +499,28 @@ void Agenda::run()
     for (const BudgetEntry &entry : m_document.budgets) once(entry);
     for (const PhaseNoiseEntry &entry : m_document.phaseNoise) once(entry);
     hashAndCheck();
+    if (m_options.mergeable) addJitter();
     for (const CaptureEntry &entry : m_document.captures)
         m_board.put(placeOf(m_document.captures, entry), captureResult(m_evaluation, entry, m_options, true));
+}
+
+void Agenda::addJitter()
+{
+    std::vector<MeasurementEntry> rows;
+    for (const MeasurementEntry &row : m_document.measurements)
+        if (isOfJitter(*findQuantity(row.quantity))) rows.push_back(row);
+    for (const BudgetEntry &entry : m_document.budgets) rows.push_back(rowOf(entry));
+    std::map<std::string, std::shared_ptr<const JitterSums>> sums;
+    for (const MeasurementEntry &row : rows) {
+        const auto [at, isNew] = sums.emplace(jitterKey(row), nullptr);
+        if (!isNew) continue;
+        JitterSums none;
+        none.reason = reasonAgainst([&] { at->second = m_evaluation.jitterSums(row).value; });
+        if (!at->second) at->second = std::make_shared<const JitterSums>(std::move(none));
+    }
+    std::vector<JitterResult> found;
+    for (const auto &[key, its] : sums) found.push_back({key, its});
+    m_board.putJitter(std::move(found));
 }
 
 void Agenda::hashAndCheck()

@@ -26,6 +26,7 @@ private:
     void tell() const;
     /// What takes all bytes of the captures, side by side; captureResult() tells it.
     void hashAndCheck();
+    void addJitter();
     /// What of the view is first answered together, as a document of its own.
     struct Glimpse {
         std::shared_ptr<Document> of = std::make_shared<Document>();

@@ -52,7 +52,8 @@ private:
 
 /// The results of several runs of one document (several captures in one capture's place) as one: populations are laid
 /// one after the other, eyes and masks add up, one-number quantities become a population of one value per run.
-Results accumulated(const std::vector<Results> &runs);
+enum class Told { now, later }; ///< later: what follows from sums that are added to others yet is left out
+Results accumulated(const std::vector<Results> &runs, Told told = Told::now);
 
 /// The finding about a clock of several captures whose rates differ by much.
 constexpr const char *unlikeCaptures = "unlike captures";

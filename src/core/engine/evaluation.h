@@ -103,6 +103,7 @@ public:
     std::shared_ptr<const SymbolPattern> pattern(const ClockEntry &entry);
     /// Of a clock's edges, as a row's settings say. Throws Unmeasurable.
     Node<JitterMakeUp> jitter(const MeasurementEntry &entry);
+    Node<JitterSums> jitterSums(const MeasurementEntry &entry); ///< of that, to be added up
     Node<JitterTails> jitterTails(const MeasurementEntry &entry);
     /// By a row's clock, or by a fixed one found from its source. Throws Unmeasurable.
     Node<PhaseNoise> phaseNoise(const MeasurementEntry &entry);

@@ -1,3 +1,4 @@
+#include "budget_result.h"
 #include "evaluation.h"
 #include "loop_presets.h"
 #include "node_key.h"
@@ -42,49 +43,22 @@ Evaluation::Node<JitterTails> Evaluation::jitterTails(const MeasurementEntry &en
     return {key, m_cache.get<JitterTails>(key, [&] { return tailsOf(*made.value); })};
 }
 
-/// What makes a budget doubtful.
-static std::vector<std::string> doubtsAbout(const JitterMakeUp &found, const TailFit *tails)
+Evaluation::Node<JitterSums> Evaluation::jitterSums(const MeasurementEntry &entry)
 {
-    std::vector<std::string> doubts;
-    const auto seconds = [](double value, double step) { return quantityText(value, "s", step); };
-    if (tails) {
-        const double apart = found.random - tails->random,
-                     chance = std::hypot(found.randomUncertainty, tails->randomUncertainty);
-        constexpr double much = 0.05, sure = 3;
-        if (std::abs(apart) > sure * chance && std::abs(apart) > much * found.random)
-            doubts.push_back("By its tails the random part is " + seconds(tails->random, tails->randomUncertainty) +
-                             " rms, by its spectrum " + seconds(found.random, found.randomUncertainty) +
-                             (apart > 0
-                                  ? ": something bounded that is neither line nor pattern, as crosstalk is, hides "
-                                    "in the spectrum. Take the tail method."
-                                  : ": the tails are too few, or not those of a normal distribution."));
-    }
-    constexpr double fewRepeats = 30;
-    if (found.data.pattern > 2 && found.data.repeats < fewRepeats)
-        doubts.push_back("The pattern comes " + std::to_string(std::int64_t(found.data.repeats)) +
-                         " times: from 30 on its part is told well. Take a longer capture.");
-    return doubts;
+    const Node<JitterMakeUp> made = jitter(entry);
+    const std::string key = keyOf("jitter sums", made.key);
+    return {key, m_cache.get<JitterSums>(key, [&] { return JitterSums::of(*made.value, m_progress); })};
 }
 
 BudgetResult Evaluation::budget(const BudgetEntry &entry)
 {
-    MeasurementEntry as;
-    as.clock = entry.clock;
-    as.region = entry.region;
-    as.pattern = entry.pattern;
-    as.data = entry.data;
-    as.opening = entry.opening;
+    const MeasurementEntry as = rowOf(entry);
     BudgetResult result;
     result.by = clock(entry.clock).clock;
     result.found = jitter(as).value;
     if (!result.found->reason.empty()) throw Unmeasurable{result.found->reason};
-    const auto tails = jitterTails(as).value;
-    if (tails->fit.reason.empty()) result.tails = tails;
-    result.byTails = entry.method == "tail";
-    if (result.byTails && !result.tails) throw Unmeasurable{tails->fit.reason};
     result.ofData = entry.data.value_or(!isClockLike(result.found->edges));
-    result.budget = budgetOf(*result.found, result.byTails ? result.tails.get() : nullptr, entry.ber, entry.without);
-    result.remarks = doubtsAbout(*result.found, result.tails ? &result.tails->fit : nullptr);
+    setBudget(result, entry, jitterTails(as).value);
     const ClockEntry &by = *findEntry(m_document.clocks, entry.clock);
     const double corner = loopPresets().front().bandwidthAt(1 / result.budget.unitInterval),
                  slow = slowerThan(corner, result.found->lines);

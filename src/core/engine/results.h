@@ -8,6 +8,7 @@
 #include "eye_quantities.h"
 #include "finding.h"
 #include "jitter_budget.h"
+#include "jitter_sums.h"
 #include "mask_test_run.h"
 #include "phase_noise.h"
 #include "population_total.h"
@@ -189,6 +190,12 @@ struct BudgetResult {
     std::shared_ptr<const Clock> by;
 };
 
+/// What a make-up of jitter adds to those of several captures.
+struct JitterResult {
+    std::string key; ///< of the entries that ask for it, see jitterKey()
+    std::shared_ptr<const JitterSums> sums;
+};
+
 /// Phase noise of a carrier.
 struct PhaseNoiseResult {
     std::string id, source;
@@ -225,6 +232,7 @@ struct Results {
     std::vector<BudgetResult> budgets;
     std::vector<PhaseNoiseResult> phaseNoise;
     std::vector<ProgramStatus> programs;
+    std::vector<JitterResult> jitter;    ///< where results are to be added up; by key
     std::vector<CountedCapture> counted; ///< that were added up by a RunTally, sorted
 
     // Compiled once, as a document's.

@@ -56,13 +56,21 @@ void ResultsBoard::begin(std::shared_ptr<const Document> document, std::shared_p
     clear(std::type_identity<BudgetResult>(), m_document->budgets.size());
     clear(std::type_identity<PhaseNoiseResult>(), m_document->phaseNoise.size());
     clear(std::type_identity<ProgramStatus>(), m_document->programs.size());
+    m_jitter.clear();
     m_changed = false;
+}
+
+void ResultsBoard::putJitter(std::vector<JitterResult> jitter)
+{
+    const std::lock_guard lock(m_mutex);
+    m_jitter = std::move(jitter);
 }
 
 Results ResultsBoard::collected() const
 {
     Results results;
     results.document = m_document;
+    results.jitter = m_jitter;
     const Results *older = m_older.get();
     const auto fill = [&]<typename Entry, typename Result>(const std::vector<Entry> &entries,
                                                            std::vector<Result> Results::*list) {

@@ -23,6 +23,8 @@ public:
         std::get<Slots<Result>>(m_slots)[index] = std::move(result);
         m_changed = true;
     }
+    /// See Results::jitter.
+    void putJitter(std::vector<JitterResult> jitter);
     /// All that is known by now in the document's order, with the older stand-ins.
     Results all() const;
     /// The same, or nothing where nothing was put since the last time.
@@ -39,6 +41,7 @@ private:
                Slots<MaskRun>, Slots<SpectrumResult>, Slots<BudgetResult>, Slots<PhaseNoiseResult>,
                Slots<ProgramStatus>>
         m_slots; ///< one an entry of the document's list
+    std::vector<JitterResult> m_jitter;
     bool m_changed = false;
 };
 

@@ -84,6 +84,10 @@ Evidence ofBudget(const BudgetResult &budget, const Question &question, std::siz
     found.none = !budget.reason.empty() ? budget.reason
                  : budget.found         ? "Click a piece of the budget: the moments behind it appear here."
                                         : "";
+    if (budget.found && !budget.by && part)
+        found.none =
+            "The piece is of all captures together: the moments behind it are those of each. Choose a capture, "
+            "and ask its own budget.";
     if (!budget.found || !part || *part >= budget.budget.parts.size() || !budget.by) return found;
     const JitterMakeUp &made = *budget.found;
     found.of = Evidence::Of::occurrences;

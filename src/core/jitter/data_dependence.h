@@ -1,6 +1,7 @@
 #pragma once
 
 #include "histories.h"
+#include "pattern_sums.h"
 
 #include <string>
 #include <vector>
@@ -27,11 +28,15 @@ struct DataDependence {
     double meanOf(std::size_t edge) const { return groups[of[edge]].mean; }
 };
 
-/// Of edges less `without` (s, one for each; empty: nothing), by the pattern that they repeat.
+/// By the pattern that edges repeat, as far as it is told by its sums and by those of their histories; without `of`.
+DataDependence byPattern(const PatternSums &pattern, HistorySums histories);
+/// By the symbols before and behind: each as long as at least 200 edges have it and it differs from what is shorter by
+/// more than chance, see docs/methods.md; without `of`.
+DataDependence byHistory(HistorySums histories);
+
+/// The same of one record's edges less `without` (s, one for each; empty: nothing), each of which has its group.
 DataDependence byPattern(const JitterEdges &edges, const Histories &histories, std::int64_t pattern,
                          const std::vector<float> &without, Progress &progress);
-/// By the symbols before and behind: each as long as at least 200 edges have it and it differs from what is shorter by
-/// more than chance, see docs/methods.md.
 DataDependence byHistory(const JitterEdges &edges, const Histories &histories, const std::vector<float> &without,
                          Progress &progress);
 

@@ -1,7 +1,5 @@
 #include "history_tree.h"
 
-#include "parallel.h"
-
 #include <algorithm>
 #include <cmath>
 #include <gsl/gsl_errno.h>
@@ -23,43 +21,14 @@ double chiSquaredBelieved(std::size_t degrees)
 
 } // namespace
 
-HistoryTree::HistoryTree(const Histories &histories, std::span<const double> errors, std::span<const float> without,
-                         std::int64_t least, Progress &progress)
-    : m_histories(histories), m_least(least)
+HistoryTree::HistoryTree(HistorySums sums, std::int64_t least)
+    : m_layout(sums.levels), m_least(least), m_cells(std::move(sums.cells))
 {
     // What a library cannot compute is no reason to end the program: it is told by its results.
     [[maybe_unused]] static const auto handler = gsl_set_error_handler_off();
-    const std::size_t levels = histories.levels(), steps = levels * levels, perStep = histories.perStep();
-    struct Sums {
-        std::vector<Cell> cells;
-        double squares = 0;
-        void merge(const Sums &later)
-        {
-            if (cells.empty()) cells.resize(later.cells.size());
-            for (std::size_t i = 0; i < cells.size(); ++i) {
-                cells[i].count += later.cells[i].count;
-                cells[i].sum += later.cells[i].sum;
-            }
-            squares += later.squares;
-        }
-    };
-    const SampleRange known{std::int64_t(histories.firstKnown()), std::int64_t(histories.behindKnown())};
-    constexpr std::int64_t fewest = 1 << 17, parts = 24;
-    Sums sums = inChunksMerged<Sums>(
-        known, std::max(fewest, known.size() / parts), progress, [&](SampleRange mine, Sums &part) {
-            part.cells.resize(histories.size());
-            for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge) {
-                const double error = errors[edge] - (without.empty() ? 0 : without[edge]);
-                Cell &cell = part.cells[histories.ofEdges()[edge]];
-                ++cell.count;
-                cell.sum += error;
-                part.squares += error * error;
-            }
-        });
-    m_cells = std::move(sums.cells);
-    m_cells.resize(histories.size());
-    const double squares = sums.squares;
-    m_variance = varianceWithin(squares, known.size());
+    m_cells.resize(m_layout.size());
+    const std::size_t levels = m_layout.levels(), steps = levels * levels, perStep = m_layout.perStep();
+    m_variance = varianceWithin(sums.squares);
     m_leafOf.resize(m_cells.size());
     for (std::size_t step = 0; step < steps; ++step) {
         std::vector<std::uint32_t> cells;
@@ -68,17 +37,19 @@ HistoryTree::HistoryTree(const Histories &histories, std::span<const double> err
         m_responses.emplace_back();
         if (cells.empty()) continue;
         takeOffResponse(cells, step);
-        grow(std::move(cells), std::vector<std::uint8_t>(histories.digits(), noSymbol),
+        grow(std::move(cells), std::vector<std::uint8_t>(m_layout.digits(), noSymbol),
              std::uint8_t(16 * (step / levels) + step % levels));
     }
 }
 
-double HistoryTree::varianceWithin(double squares, std::int64_t edges) const
+double HistoryTree::varianceWithin(double squares) const
 {
+    std::int64_t edges = 0;
+    for (const Cell &cell : m_cells) edges += cell.count;
     // By histories as long as several edges have one on average: of few edges each has one of its own.
     constexpr std::int64_t several = 8;
     std::vector<Cell> cells = m_cells;
-    for (std::size_t symbols = m_histories.before();; --symbols) {
+    for (std::size_t symbols = m_layout.before();; --symbols) {
         double between = 0;
         std::int64_t filled = 0;
         for (const Cell &cell : cells) {
@@ -89,9 +60,9 @@ double HistoryTree::varianceWithin(double squares, std::int64_t edges) const
         if (symbols == 0 || filled * several <= edges)
             return std::max(0.0, squares - between) / std::max(1.0, double(edges - filled));
         // Without the farthest: each with those that differ by it alone.
-        std::vector<Cell> shorter(cells.size() / m_histories.levels());
+        std::vector<Cell> shorter(cells.size() / m_layout.levels());
         for (std::size_t cell = 0; cell < cells.size(); ++cell) {
-            Cell &to = shorter[m_histories.withoutFarthest(cell)];
+            Cell &to = shorter[m_layout.withoutFarthest(cell)];
             to.count += cells[cell].count;
             to.sum += cells[cell].sum;
         }
@@ -101,12 +72,12 @@ double HistoryTree::varianceWithin(double squares, std::int64_t edges) const
 
 double HistoryTree::valueOf(std::size_t cell, std::size_t digit) const
 {
-    return 2 * double(m_histories.digitOf(cell, digit)) / double(m_histories.levels() - 1) - 1;
+    return 2 * double(m_layout.digitOf(cell, digit)) / double(m_layout.levels() - 1) - 1;
 }
 
 void HistoryTree::takeOffResponse(const std::vector<std::uint32_t> &cells, std::size_t step)
 {
-    const std::size_t digits = m_histories.digits(), unknowns = digits + 1;
+    const std::size_t digits = m_layout.digits(), unknowns = digits + 1;
     Response &response = m_responses[step];
     response.adds.assign(digits, 0);
     std::vector<double> squares(unknowns * unknowns), right(unknowns), row(unknowns);
@@ -156,10 +127,10 @@ void HistoryTree::grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_
     double most = 1;
     for (std::size_t digit = 0; digit < known.size(); ++digit) {
         if (known[digit] != noSymbol) continue;
-        std::vector<Cell> answers(m_histories.levels());
+        std::vector<Cell> answers(m_layout.levels());
         Cell all;
         for (const std::uint32_t cell : cells) {
-            Cell &answer = answers[m_histories.digitOf(cell, digit)];
+            Cell &answer = answers[m_layout.digitOf(cell, digit)];
             for (Cell *to : {&answer, &all}) {
                 to->count += m_cells[cell].count;
                 to->sum += m_cells[cell].sum;
@@ -182,10 +153,10 @@ void HistoryTree::grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_
         }
     }
     if (best == known.size()) return end(cells, known, step);
-    for (std::size_t symbol = 0; symbol < m_histories.levels(); ++symbol) {
+    for (std::size_t symbol = 0; symbol < m_layout.levels(); ++symbol) {
         std::vector<std::uint32_t> some;
         for (const std::uint32_t cell : cells)
-            if (m_histories.digitOf(cell, best) == symbol) some.push_back(cell);
+            if (m_layout.digitOf(cell, best) == symbol) some.push_back(cell);
         if (some.empty()) continue;
         known[best] = std::uint8_t(symbol);
         grow(std::move(some), known, step);
@@ -195,7 +166,7 @@ void HistoryTree::grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_
 void HistoryTree::end(const std::vector<std::uint32_t> &cells, const std::vector<std::uint8_t> &known,
                       std::uint8_t step)
 {
-    const Response &response = m_responses[(step / 16) * m_histories.levels() + step % 16];
+    const Response &response = m_responses[(step / 16) * m_layout.levels() + step % 16];
     double count = 0, sum = 0;
     for (const std::uint32_t cell : cells) {
         count += double(m_cells[cell].count);
@@ -208,12 +179,12 @@ void HistoryTree::end(const std::vector<std::uint32_t> &cells, const std::vector
         double adds = 0;
         for (std::size_t k = 0; k < symbols.size(); ++k) {
             if (response.adds[k] == 0) continue;
-            symbols[k] = std::uint8_t(m_histories.digitOf(cell, k));
+            symbols[k] = std::uint8_t(m_layout.digitOf(cell, k));
             adds += response.adds[k] * valueOf(cell, k);
         }
         const auto [at, fresh] = leafOf.emplace(symbols, std::uint32_t(m_leaves.size()));
         if (fresh) {
-            m_leaves.push_back({step, m_histories.wordsOf(symbols, step), 0, sum / count + adds,
+            m_leaves.push_back({step, m_layout.wordsOf(symbols, step), 0, sum / count + adds,
                                 m_variance * (1 / count + response.freedom) + response.unbelieved,
                                 1 / count + response.freedom});
         }

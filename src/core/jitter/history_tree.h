@@ -2,7 +2,6 @@
 
 #include "histories.h"
 
-#include <span>
 #include <string>
 #include <vector>
 
@@ -14,10 +13,8 @@ namespace fulvex {
 /// enough edges and differ by more than chance.
 class HistoryTree {
 public:
-    /// Of edges with `errors` (s), less `without` where it is not empty. `least`: edges that an answer is to have. The
-    /// histories have to outlive it.
-    HistoryTree(const Histories &histories, std::span<const double> errors, std::span<const float> without,
-                std::int64_t least, Progress &progress);
+    /// `least`: edges that an answer is to have.
+    HistoryTree(HistorySums sums, std::int64_t least);
 
     struct Leaf {
         std::uint8_t step = 0; ///< 16 * the symbol left + the symbol reached
@@ -28,24 +25,23 @@ public:
         double freedom = 0;  ///< variance of the mean, in those of an edge
     };
     const std::vector<Leaf> &leaves() const { return m_leaves; }
-    std::uint32_t leafOf(std::size_t edge) const { return m_leafOf[m_histories.ofEdges()[edge]]; }
+    std::uint32_t leafOf(std::size_t history) const { return m_leafOf[history]; } ///< of one that an edge has
+    bool knows(std::size_t history) const { return m_cells[history].count > 0; }
+    const HistoryLayout &layout() const { return m_layout; }
     /// Mean square of what the symbols around an edge do not tell, s²: of edges that have all of them alike.
     double variance() const { return m_variance; }
 
 private:
-    struct Cell { ///< of a history
-        std::int64_t count = 0;
-        double sum = 0;
-    };
+    using Cell = HistorySums::Cell;
     /// Of edges whose squares add up to that.
-    double varianceWithin(double squares, std::int64_t edges) const;
+    double varianceWithin(double squares) const;
     double valueOf(std::size_t cell, std::size_t digit) const; ///< of its symbol, from -1 to 1
     /// What symbols add by themselves, taken off the cells of one step.
     void takeOffResponse(const std::vector<std::uint32_t> &cells, std::size_t step);
     void grow(std::vector<std::uint32_t> cells, std::vector<std::uint8_t> known, std::uint8_t step);
     void end(const std::vector<std::uint32_t> &cells, const std::vector<std::uint8_t> &known, std::uint8_t step);
 
-    const Histories &m_histories;
+    HistoryLayout m_layout;
     std::int64_t m_least;
     double m_variance = 0;
     std::vector<Cell> m_cells;

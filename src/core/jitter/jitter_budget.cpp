@@ -40,14 +40,6 @@ double beside(const JitterMakeUp &found)
     return std::max(0.0, most - least);
 }
 
-std::vector<BoundedJitter::Value> dataValues(const JitterMakeUp &found)
-{
-    std::vector<BoundedJitter::Value> values;
-    for (const DataDependence::Group &group : found.data.groups)
-        values.push_back({group.mean, double(group.count) / double(found.edges.size())});
-    return values;
-}
-
 /// Which lines are meant by some frequencies, by the line that each is a harmonic of.
 std::vector<bool> meantBy(const std::vector<PeriodicLine> &lines, std::span<const double> frequencies)
 {
@@ -77,7 +69,7 @@ std::shared_ptr<const BoundedJitter> boundedWithout(const JitterMakeUp &found, c
         left.push_back(found.lines[i]);
         left.back().harmonicOf = placeOf[found.lines[i].harmonicOf];
     }
-    return std::make_shared<const BoundedJitter>(dataValues(found), left, apart);
+    return std::make_shared<const BoundedJitter>(dataValuesOf(found), left, apart);
 }
 
 } // namespace

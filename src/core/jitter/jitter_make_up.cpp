@@ -148,21 +148,25 @@ double JitterMakeUp::periodicUncertainty() const
     return std::sqrt(squares);
 }
 
-/// What data give edges, each value as often as it occurs.
-static std::vector<BoundedJitter::Value> valuesOf(const DataDependence &data, std::size_t edges)
+std::vector<BoundedJitter::Value> dataValuesOf(const JitterMakeUp &found)
 {
     std::vector<BoundedJitter::Value> values;
-    for (const DataDependence::Group &group : data.groups)
-        values.push_back({group.mean, double(group.count) / double(edges)});
+    for (const DataDependence::Group &group : found.data.groups)
+        values.push_back({group.mean, double(group.count) / double(found.count)});
     return values;
+}
+
+JitterSpread spreadOf(const JitterMakeUp &found)
+{
+    return found.spread ? *found.spread
+                        : JitterSpread{AmplitudeHistogram::of(found.edges.errors), AmplitudeHistogram::of(found.rest)};
 }
 
 JitterTails tailsOf(const JitterMakeUp &found)
 {
     JitterTails tails;
-    tails.fit = fitTails(found.rest);
-    tails.bounded =
-        std::make_shared<const BoundedJitter>(valuesOf(found.data, found.edges.size()), found.lines, tails.fit.apart);
+    tails.fit = fitTails(found.spread ? found.spread->rest : AmplitudeHistogram::of(found.rest));
+    tails.bounded = std::make_shared<const BoundedJitter>(dataValuesOf(found), found.lines, tails.fit.apart);
     return tails;
 }
 
@@ -171,6 +175,8 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
     JitterMakeUp found;
     found.edges = std::move(edges);
     const JitterEdges &all = found.edges;
+    found.count = std::int64_t(all.size());
+    found.unitIntervals = std::int64_t(all.unitIntervals());
     constexpr std::size_t fewest = 100;
     if (all.size() < fewest) {
         found.reason = std::to_string(all.size()) + " transitions after the clock has settled; a make-up needs " +
@@ -227,7 +233,7 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
     const double free = std::max(1.0, double(all.size()) - 3.0 * double(found.lines.size()));
     found.random = std::sqrt(squares / free);
     found.randomUncertainty = uncertaintyOfRms(found.rest, found.random);
-    found.bounded = std::make_shared<const BoundedJitter>(valuesOf(found.data, all.size()), found.lines, 0);
+    found.bounded = std::make_shared<const BoundedJitter>(dataValuesOf(found), found.lines, 0);
     return found;
 }
 

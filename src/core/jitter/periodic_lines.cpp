@@ -254,6 +254,8 @@ Seen linesSeen(const JitterEdges &edges, const std::vector<double> &rest, Progre
     return seen;
 }
 
+} // namespace
+
 void nameHarmonics(std::vector<PeriodicLine> &lines)
 {
     for (std::size_t i = 0; i < lines.size(); ++i) {
@@ -269,8 +271,6 @@ void nameHarmonics(std::vector<PeriodicLine> &lines)
         }
     }
 }
-
-} // namespace
 
 std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest,
                                        const std::vector<PeriodicLine> &known, bool toTheEnd, Progress &progress)

@@ -15,6 +15,7 @@ struct PeriodicLine {
     double frequencyUncertainty = 0; ///< Hz
     std::size_t harmonicOf = 0;      ///< which of the lines it is a multiple of; itself for none
     int harmonic = 1;
+    double share = 1; ///< of the edges of several records together, those of records that it was found in
     double peakToPeak() const { return 2 * amplitude; }
 };
 
@@ -26,6 +27,9 @@ struct PeriodicLine {
 /// where the last showed no more than was taken. Source of the fit: IEEE Std 1057, four-parameter sine fit.
 std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest,
                                        const std::vector<PeriodicLine> &known, bool toTheEnd, Progress &progress);
+
+/// Tells of lines, strongest first, which is a multiple of which.
+void nameHarmonics(std::vector<PeriodicLine> &lines);
 
 /// Peak to peak of those that are slower than a corner (Hz), added up, s: what a loop of that bandwidth follows.
 double slowerThan(double corner, const std::vector<PeriodicLine> &lines);

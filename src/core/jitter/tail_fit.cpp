@@ -28,30 +28,40 @@ struct Bins {
     double all = 0, mean = 0, std = 0;
 };
 
-Bins binsOf(const std::vector<double> &values)
+Bins binsOf(const AmplitudeHistogram &values)
 {
     Bins bins;
-    bins.all = double(values.size());
-    for (const double value : values) bins.mean += value / bins.all;
-    for (const double value : values) bins.std += (value - bins.mean) * (value - bins.mean) / bins.all;
-    const auto [least, most] = std::minmax_element(values.begin(), values.end());
-    bins.std = *least < *most ? std::sqrt(bins.std) : 0; // whatever rounding makes of the mean
-    constexpr std::size_t fine = 300;
-    const double width = (*most - *least) / double(fine);
-    std::vector<double> counts(fine);
-    for (const double value : values)
-        ++counts[std::min(fine - 1, width > 0 ? std::size_t((value - *least) / width) : 0)];
+    bins.all = values.count();
+    for (const AmplitudeHistogram::Bin &bin : values.bins) bins.mean += bin.sum / bins.all;
+    // Of about 300 bins, as many of those of the histogram together as it takes.
+    constexpr int fine = 400;
+    int together = 0;
+    while (values.grid.count >> together > fine) ++together;
+    struct Filled {
+        double count, behind; ///< its upper border
+    };
+    std::vector<Filled> filled;
+    std::int64_t last = 0;
+    const double width = values.grid.width();
+    for (std::size_t i = 0; i < values.bins.size(); ++i) {
+        const std::int64_t at = values.grid.first + std::int64_t(i), group = at >> together;
+        if (filled.empty() || group != last) filled.push_back({0, double((group + 1) << together) * width});
+        last = group;
+        const AmplitudeHistogram::Bin &bin = values.bins[i];
+        filled.back().count += bin.count;
+        if (bin.count > 0) bins.std += bin.count * std::pow(bin.sum / bin.count - bins.mean, 2);
+    }
+    bins.std = values.least < values.most ? std::sqrt(bins.std / bins.all) : 0; // whatever rounding makes of the mean
     double before = 0;
-    for (std::size_t i = 0; i < fine; ++i) {
-        const double behind = before + counts[i];
+    for (const Filled &one : filled) {
+        const double behind = before + one.count;
         const bool inMiddle = behind > tail * bins.all && before < (1 - tail) * bins.all;
-        const bool goesOn = inMiddle && before > tail * bins.all;
-        if (goesOn) {
-            bins.counts.back() += counts[i];
-            bins.edges.back() = *least + double(i + 1) * width;
+        if (inMiddle && before > tail * bins.all) {
+            bins.counts.back() += one.count;
+            bins.edges.back() = one.behind;
         } else {
-            bins.counts.push_back(counts[i]);
-            bins.edges.push_back(*least + double(i + 1) * width);
+            bins.counts.push_back(one.count);
+            bins.edges.push_back(one.behind);
         }
         before = behind;
     }
@@ -190,14 +200,14 @@ double TailFit::uncertainty() const
     return std::hypot(randomUncertainty, extent > 0 ? shifted * random / std::sqrt(3) : hidden);
 }
 
-TailFit fitTails(const std::vector<double> &values)
+TailFit fitTails(const AmplitudeHistogram &values)
 {
     // What a library cannot compute is no reason to end the program: it is told by its results.
     [[maybe_unused]] static const auto handler = gsl_set_error_handler_off();
     TailFit found;
-    constexpr std::size_t fewest = 2000;
-    if (values.size() < fewest) {
-        found.reason = std::to_string(values.size()) + " edges; tails need " + std::to_string(fewest) +
+    constexpr std::int64_t fewest = 2000;
+    if (const double count = values.count(); count < double(fewest)) {
+        found.reason = std::to_string(std::int64_t(count)) + " edges; tails need " + std::to_string(fewest) +
                        " to be told: take a longer capture or region";
         return found;
     }

@@ -1,7 +1,8 @@
 #pragma once
 
+#include "amplitude_histogram.h"
+
 #include <string>
-#include <vector>
 
 namespace fulvex {
 
@@ -28,6 +29,6 @@ struct TailFit {
 /// extent; the middle of the values counts only as how many they are. The bounded part is believed where it makes the
 /// tails likelier by more than two parameters do of chance alone once in a thousand times (S. S. Wilks, Ann. Math.
 /// Statist. 9 (1938)).
-TailFit fitTails(const std::vector<double> &values);
+TailFit fitTails(const AmplitudeHistogram &values);
 
 } // namespace fulvex

@@ -1,7 +1,9 @@
 #include "number_text.h"
 #include "quantity_table.h"
 
+#include <algorithm>
 #include <cmath>
+#include <iterator>
 
 namespace fulvex {
 
@@ -18,7 +20,7 @@ std::shared_ptr<const JitterMakeUp> makeUp(In in)
     const auto found = in.jitter();
     if (!found->reason.empty()) throw Unmeasurable{found->reason};
     const auto number = [](auto value) { return std::to_string(value); };
-    in.note("edges", number(found->edges.size()) + " of " + number(found->edges.unitIntervals()) + " unit intervals");
+    in.note("edges", number(found->count) + " of " + number(found->unitIntervals) + " unit intervals");
     const DataDependence &data = found->data;
     if (data.pattern > 0)
         in.note("pattern", number(data.pattern) + " UI, " + number(std::int64_t(data.repeats)) + " repeats");
@@ -166,6 +168,12 @@ constexpr Quantity table[] = {
 };
 
 } // namespace
+
+bool isOfJitter(const Quantity &quantity)
+{
+    return std::any_of(std::begin(table), std::end(table),
+                       [&](const Quantity &one) { return one.measure == quantity.measure; });
+}
 
 QuantityGroup jitterQuantities()
 {

@@ -28,5 +28,7 @@ QuantityGroup stabilityQuantities();
 std::span<const QuantityGroup> quantityGroups();
 std::span<const Quantity> quantities(); ///< of all groups
 const Quantity *findQuantity(const std::string &name);
+/// Whether it is told of a make-up of jitter.
+bool isOfJitter(const Quantity &quantity);
 
 } // namespace fulvex

@@ -3,6 +3,7 @@
 #include "atomic_file.h"
 #include "engine.h"
 #include "fingerprint.h"
+#include "jitter_parts.h"
 #include "mapped_file.h"
 #include "part_archive.h"
 
@@ -15,7 +16,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::string_view heading = "fulvex part 2\n";
+constexpr std::string_view heading = "fulvex part 3\n";
 constexpr std::size_t hashSize = 64;                        ///< SHA-256 in hexadecimal
 constexpr std::int64_t mostCounted = std::int64_t(1) << 50; ///< by one capture
 
@@ -321,7 +322,7 @@ static void describe(Archive &to, ClockResult &clock)
 template <typename Archive>
 static void describe(Archive &to, BudgetResult &budget)
 {
-    to(budget.id, budget.source, budget.reason);
+    to(budget.id, budget.source, budget.reason, budget.ofData);
 }
 
 template <typename Archive>
@@ -356,12 +357,19 @@ static void describe(Archive &to, CountedCapture &one)
     to(one.name, one.fingerprint, one.failed);
 }
 
+template <typename Archive>
+static void describe(Archive &to, JitterResult &jitter)
+{
+    to(jitter.key, jitter.sums);
+    if constexpr (Archive::reads) to.need(jitter.sums != nullptr, "has jitter that is not there");
+}
+
 /// But for what it counts, which stands before it.
 template <typename Archive>
 static void describe(Archive &to, Results &results)
 {
     to(results.captures, results.channels, results.clocks, results.rows, results.eyes, results.masks, results.spectra,
-       results.budgets, results.phaseNoise);
+       results.budgets, results.phaseNoise, results.jitter);
 }
 
 template <typename Result, typename Entry>

@@ -186,6 +186,8 @@ Results RunGathering::evaluate(Engine &engine, const RunMember &member, Progress
     options.fingerprints = options.check = options.clockFacts = m_forReports;
     options.brokenMasksStop = false;
     options.mergeable = true;
+    options.pyramids = !m_traced.empty();
+    options.traces = m_traced;
     return engine.evaluate(documentOf(*m_document, member), m_base, options, progress);
 }
 

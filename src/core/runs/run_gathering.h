@@ -31,6 +31,8 @@ public:
     void keepIn(const std::filesystem::path &folder) { m_journal.emplace(folder); }
     /// From now on of this document. Throws Error where what is kept is of another one.
     void follow(const Document &document, const std::filesystem::path &base);
+    /// Of what is counted from now on, results come with what traces of these channels are drawn from.
+    void trace(std::set<std::string> channels) { m_traced = std::move(channels); }
     /// What was counted is forgotten, and all that is there is counted again.
     void begin();
     /// Looks which captures are there now. Throws Error where the run's lists do not fit each other.
@@ -78,6 +80,7 @@ private:
     std::map<std::string, Arrivals> m_arrivals;
     std::set<std::string> m_counted, m_known; ///< names; known: counted, unread or waiting
     std::map<std::string, std::string> m_unread;
+    std::set<std::string> m_traced;
     std::size_t m_failed = 0;
     bool m_forReports, m_watched = false, m_ended = false;
     RunTally m_tally;

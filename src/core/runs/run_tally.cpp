@@ -51,7 +51,13 @@ Results summaryOf(Results results, const std::string &name)
         noise.stability.reset();
         noise.by.reset();
     }
-    for (BudgetResult &budget : results.budgets) budget.by.reset();
+    for (BudgetResult &budget : results.budgets) { // what is told of several follows from their sums
+        budget.by.reset();
+        budget.found.reset();
+        budget.tails.reset();
+        budget.budget = {};
+        budget.remarks.clear();
+    }
     for (CaptureResult &capture : results.captures) capture.sources.clear();
     for (ChannelResult &channel : results.channels) {
         channel.source.reset();
@@ -68,7 +74,7 @@ std::size_t RunTally::add(Results summary)
         std::vector<Results> both;
         for (auto one = m_sums.end() - 2; one != m_sums.end(); ++one) both.push_back(std::move(*one));
         m_sums.pop_back();
-        m_sums.back() = accumulated(both);
+        m_sums.back() = accumulated(both, Told::later);
         ++replaced;
     }
     return replaced;

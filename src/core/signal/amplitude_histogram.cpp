@@ -43,6 +43,22 @@ void AmplitudeHistogram::widen(double low, double high)
     *this = std::move(wider);
 }
 
+AmplitudeHistogram AmplitudeHistogram::of(std::span<const double> values)
+{
+    AmplitudeHistogram histogram;
+    if (values.empty()) return histogram;
+    const auto [least, most] = std::minmax_element(values.begin(), values.end());
+    histogram.add(values, *least, *most);
+    return histogram;
+}
+
+double AmplitudeHistogram::count() const
+{
+    double sum = 0;
+    for (const Bin &bin : bins) sum += bin.count;
+    return sum;
+}
+
 void AmplitudeHistogram::add(std::span<const double> values, double low, double high)
 {
     if (!(low <= high) || !(std::max(std::abs(low), std::abs(high)) <= 1e150)) return;

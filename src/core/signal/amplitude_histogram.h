@@ -19,12 +19,15 @@ struct AmplitudeHistogram {
     double least = 0, most = 0; ///< of what was added; meaningless without bins
     std::vector<Bin> bins;
 
+    /// Of values that are all numbers.
+    static AmplitudeHistogram of(std::span<const double> values);
     /// Adds values from `low` to `high`, those that are gaps left out. Values beyond 1e150 are not counted: nothing is
     /// computed from such records (AmplitudeStats::trouble).
     void add(std::span<const double> values, double low, double high);
     void merge(const AmplitudeHistogram &later);
     /// What is left without one of its parts, in the same bins.
     AmplitudeHistogram without(const AmplitudeHistogram &part) const;
+    double count() const; ///< of all
     /// Samples in the bins that lie wholly within the two values.
     double countWithin(double from, double to) const;
 

@@ -1,6 +1,7 @@
 #include "budget_tile.h"
 
 #include "budget_edits.h"
+#include "run_members.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -17,15 +18,15 @@ BudgetTile::BudgetTile(Workbench &bench, int index, QWidget *parent)
                 "Space: leaves a line out, or takes it back, and shows what remains");
     setToolTip(m_help);
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
-                         &Workbench::lookChanged})
+                         &Workbench::lookChanged, &Workbench::runChanged})
         connect(&bench, changed, this, &BudgetTile::refresh);
     refresh();
 }
 
 void BudgetTile::refresh()
 {
-    if (bench().results())
-        m_figure = budgetFigure(*bench().results(), entryId(), bench().look());
+    if (const auto shown = results())
+        m_figure = budgetFigure(*shown, entryId(), bench().look());
     else
         m_figure.empty = tr("Taking jitter apart…");
     const Question &question = bench().question();
@@ -42,6 +43,7 @@ void BudgetTile::askOf(std::size_t part)
 {
     Question question;
     question.part = part;
+    question.ofRun = entry().captures != "one" && hasRun(bench().document());
     ask(question);
 }
 
@@ -87,13 +89,14 @@ BudgetPlotTile::BudgetPlotTile(Workbench &bench, int index, QWidget *parent)
     if (m_figure.what == BudgetPlot::bathtub)
         setToolTip(
             tr("Solid: counted; dashed: the model\nUnder the pointer: how far the eye is open at that error ratio"));
-    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged})
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
+                         &Workbench::runChanged})
         connect(&bench, changed, this, &BudgetPlotTile::refresh);
     connect(&bench, &Workbench::sessionBegun, this, [this] { m_drawn.drop(); });
     refresh();
 }
 
-QString BudgetPlotTile::title() const
+QString BudgetPlotTile::name() const
 {
     switch (m_figure.what) {
     case BudgetPlot::bathtub:
@@ -113,8 +116,8 @@ QString BudgetPlotTile::title() const
 void BudgetPlotTile::refresh()
 {
     const auto ratio = m_figure.ratio;
-    if (bench().results())
-        m_figure = budgetPlotFigure(*bench().results(), entryId(), m_figure.what);
+    if (const auto shown = results())
+        m_figure = budgetPlotFigure(*shown, entryId(), m_figure.what);
     else
         m_figure.empty = tr("Taking jitter apart…");
     m_figure.chooseLine(bench().question().id == entryId() ? bench().question().part : std::nullopt);

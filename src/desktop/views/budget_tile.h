@@ -14,7 +14,7 @@ public:
     BudgetTile(Workbench &bench, int index, QWidget *parent);
 
 protected:
-    QString title() const override { return tr("Budget of the unit interval"); }
+    QString title() const override { return tr("Budget of the unit interval") + ofWhich(); }
     QString facts() const override
     {
         return m_figure.title + (m_figure.facts.isEmpty() ? QString() : " · " + m_figure.facts);
@@ -41,7 +41,7 @@ public:
     BudgetPlotTile(Workbench &bench, int index, QWidget *parent);
 
 protected:
-    QString title() const override;
+    QString title() const override { return name() + ofWhich(); }
     QString aside() const override { return m_figure.aside; }
     void paintBody(QPainter &painter, const QRectF &area) override;
     void mousePressEvent(QMouseEvent *event) override;
@@ -49,6 +49,7 @@ protected:
     void leaveEvent(QEvent *event) override;
 
 private:
+    QString name() const;
     void refresh();
     void point(std::optional<double> ratio);
     BudgetPlotFigure m_figure;

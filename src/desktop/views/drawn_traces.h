@@ -17,7 +17,13 @@ public:
 private:
     FigureWorker &m_worker;
     std::function<void()> m_came;
-    std::map<std::pair<std::string, int>, Drawn<TraceDrawing>> m_lines; ///< by channel and lane
+    using Place = std::pair<std::string, int>; ///< channel and lane
+    /// Gives the newest that is drawn at a place, and goes on from what was there.
+    template <typename Drawing>
+    std::shared_ptr<const Drawing> laid(std::map<Place, Drawn<Drawing>> &before, std::map<Place, Drawn<Drawing>> &now,
+                                        const Place &place, const typename Drawing::From &from);
+    std::map<Place, Drawn<TraceDrawing>> m_lines;
+    std::map<Place, Drawn<TraceStack>> m_others; ///< captures, behind them
 };
 
 } // namespace fulvex

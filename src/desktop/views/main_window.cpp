@@ -1,10 +1,13 @@
 #include "main_window.h"
 
+#include "atomic_file.h"
 #include "axis_painter.h"
 #include "chain_view.h"
 #include "document_edits.h"
+#include "document_json.h"
 #include "error.h"
 #include "evidence_view.h"
+#include "fingerprint.h"
 #include "first_page.h"
 #include "import_page.h"
 #include "inspector_view.h"
@@ -400,13 +403,27 @@ void MainWindow::choosePage()
     m_pages->setCurrentIndex(nothing ? firstPage : workPage);
 }
 
+/// As the path's ending says.
+static std::string reportFor(const QString &path, const Results &results, const std::string &fingerprint,
+                             Progress &progress)
+{
+    const ReportContent content = reportContent(results, {fingerprint, utcNow()}, progress);
+    return path.endsWith(".html") ? reportHtml(content, progress) : reportPdf(content, progress);
+}
+
 void MainWindow::exportReport(const QString &path)
 {
-    m_bench.exportFile(path, [html = path.endsWith(".html")](const Results &results, const std::string &fingerprint,
-                                                             Progress &progress) {
-        const ProjectFacts facts{fingerprint, utcNow()};
-        const ReportContent content = reportContent(results, facts, progress);
-        return html ? reportHtml(content, progress) : reportPdf(content, progress);
+    m_bench.exportFile(path, [path](const Results &results, const std::string &fingerprint, Progress &progress) {
+        return reportFor(path, results, fingerprint, progress);
+    });
+}
+
+void MainWindow::exportReportOfAll(const QString &path)
+{
+    if (!m_bench.run() || !m_bench.run()->all) return;
+    m_bench.errands().run([path, all = m_bench.run()->all](Progress &progress) {
+        const std::string fingerprint = sha256(documentText(*all->document));
+        writeFileAtomically(path.toStdString(), reportFor(path, *all, fingerprint, progress));
     });
 }
 

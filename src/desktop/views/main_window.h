@@ -38,6 +38,8 @@ public:
     void offerRecovery();
     /// Writes beside the interface; failures are shown in the message bar.
     void exportReport(const QString &path); ///< .pdf or .html
+    /// The same of all captures of the run that were counted till now; there are some.
+    void exportReportOfAll(const QString &path);
     void exportTable(const QString &path);
     void exportPicture(TileFrame *tile, const QString &path);
 

@@ -217,9 +217,7 @@ std::vector<Action> tileActionsOfRuns(Workbench &bench)
         action.enabled = [&bench, tileOf, captures](const Of &of) {
             const TileEntry *tile = tileOf(const_cast<Document &>(bench.document()), of); // which is only looked at
             if (!tile || !hasRun(bench.document())) return false;
-            const bool sums =
-                tile->kind == "histogram" || tile->kind == "channel_spectrum" || tile->kind == "phase_noise";
-            return tile->kind == "eye" || (sums && captures != "recent");
+            return tile->addsUp() && (captures != "recent" || tile->fades());
         };
         action.checked = [&bench, tileOf, captures](const Of &of) {
             const TileEntry *tile = tileOf(const_cast<Document &>(bench.document()), of);

@@ -34,6 +34,9 @@ QString TileFrame::ofWhich() const
     if (!hasRun(m_bench.document())) return {};
     const std::string &captures = entry().captures;
     const bool any = m_bench.run() && m_bench.run()->counted > 0;
+    const std::size_t traces = any ? m_bench.run()->traces.size() : 0;
+    if (entry().kind == "traces" && captures == "all" && traces < (any ? m_bench.run()->counted : 0))
+        return tr(" of the last %1 of %2").arg(traces).arg(m_bench.run()->counted);
     return captures == "all"      ? (any ? tr(" of all %1").arg(m_bench.run()->counted) : tr(" of all"))
            : captures == "recent" ? tr(", the last fading")
                                   : QString();

@@ -29,6 +29,9 @@ TraceTile::TraceTile(Workbench &bench, int index, QWidget *parent)
                   "On the value axis or a zero: drag to move, wheel to scale, double click to fit"));
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged})
         connect(&bench, changed, this, &TraceTile::follow);
+    connect(&bench, &Workbench::runChanged, this, [this] {
+        if (entry().captures != "one") update();
+    });
 }
 
 void TraceTile::follow()
@@ -245,12 +248,36 @@ const TileEntry &TraceTile::shownEntry() const
     return drafted ? *drafted : entry();
 }
 
+/// Those of a run's other captures, behind the one that is shown.
+void TraceTile::addOthers(TraceFigure &figure) const
+{
+    const bool fading = entry().captures == "recent";
+    if (entry().captures == "one" || !bench().run()) return;
+    const std::string shown = bench().shownMember();
+    std::vector<const RunTrace *> others;
+    constexpr std::size_t mostFading = 8;
+    for (const RunTrace &trace : bench().run()->traces) {
+        if (fading && others.size() == mostFading) break;
+        if (trace.capture != shown) others.push_back(&trace);
+    }
+    for (TraceFigure::Line &line : figure.lines) {
+        for (std::size_t age = others.size(); age-- > 0;) {
+            const ChannelResult *channel = findEntry(others[age]->channels, line.id);
+            if (!channel) continue;
+            constexpr double newest = 0.55, older = 0.72, even = 0.35;
+            line.behind.push_back(
+                {channel->source, channel->pyramid, fading ? newest * std::pow(older, double(age)) : even});
+        }
+    }
+}
+
 TraceFigure TraceTile::figureOf(const QRectF &area)
 {
     if (!bench().results()) return {};
     const Document &document = shownDocument();
     TraceFigure figure = traceFigure(*bench().results(), document, shownEntry(), view().from, view().to);
     figure.handles = true;
+    addOthers(figure);
     if (bench().selection().kind == Selection::Kind::channel) figure.chosen = bench().selection().id;
     addMarks(figure);
     addMeasuredPoints(figure);

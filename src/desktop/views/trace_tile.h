@@ -19,7 +19,7 @@ public:
     TraceTile(Workbench &bench, int index, QWidget *parent);
 
 protected:
-    QString title() const override { return entry().ownView ? tr("Detail") : tr("Traces"); }
+    QString title() const override { return (entry().ownView ? tr("Detail") : tr("Traces")) + ofWhich(); }
     QString facts() const override;
     QString aside() const override;
     QRectF plot() const override { return m_figure.plotRect(body()); }
@@ -58,6 +58,7 @@ private:
     PaintedFrom m_paintedFrom;
     DrawnTraces m_drawn;
     const ClockResult *shownClock(const TraceFigure &figure) const;
+    void addOthers(TraceFigure &figure) const;
     void addSymbols(TraceFigure &figure, const ClockResult &clock) const;
     mutable Drawn<SymbolRow> m_symbols;
     mutable bool m_close = true; ///< the view is so close that a clock's boundaries are shown

@@ -68,6 +68,17 @@ std::vector<Action> MainWindow::fileActions()
                  if (!path.isEmpty()) exportReport(path);
              },
          .apart = true},
+        {.id = "report_all",
+         .words = tr("Export report of all captures…"),
+         .menu = "File",
+         .key = QKeySequence("Ctrl+Shift+R"),
+         .act =
+             [=, this](const Of &) {
+                 const QString path = saveName(tr("Export report of all captures"), "report.pdf",
+                                               tr("PDF (*.pdf);;One HTML file (*.html)"));
+                 if (!path.isEmpty()) exportReportOfAll(path);
+             },
+         .enabled = [this](const Of &) { return m_bench.run() && m_bench.run()->all; }},
         {.id = "table",
          .words = tr("Export table…"),
          .menu = "File",

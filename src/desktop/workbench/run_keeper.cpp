@@ -17,8 +17,9 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::size_t mostRecent = 8;
-constexpr int jobs = 2; ///< captures computed side by side
+constexpr std::size_t mostRecent = 8, mostTraces = 64;
+constexpr std::int64_t mostTracedSamples = 256'000'000; ///< of the captures whose traces are kept
+constexpr int jobs = 2;                                 ///< captures computed side by side
 constexpr std::chrono::milliseconds oftenEnough(250), lookAgain(500);
 
 /// The eye that a run is overlooked by: the first with a mask, or the first.
@@ -60,6 +61,21 @@ struct RunKeeper::Work {
     std::set<std::string> written; ///< files that the live source wrote since the project was opened: no others go
     /// Those of them that were counted and may have to go: by capture, the oldest first.
     std::map<std::string, std::deque<std::string>> kept;
+    std::set<std::string> traced; ///< channels of which tiles show traces of more than one capture
+    std::deque<RunTrace> traces;  ///< the newest first
+    void keepTraces(const RunMember &member, const Results &results)
+    {
+        RunTrace trace{member.name, {}};
+        for (const ChannelResult &channel : results.channels)
+            if (traced.contains(channel.id) && channel.pyramid) trace.channels.push_back(channel);
+        traces.push_front(std::move(trace));
+        std::int64_t samples = 0;
+        for (std::size_t i = 0; i < traces.size(); ++i) {
+            for (const ChannelResult &channel : traces[i].channels) samples += channel.source->axis().count;
+            if (i < mostTraces && (i == 0 || samples <= mostTracedSamples)) continue;
+            traces.resize(i);
+        }
+    }
     std::shared_ptr<const Results> fadingOf(const Results &all) const
     {
         auto faded = std::make_shared<Results>(all);
@@ -190,6 +206,7 @@ void RunKeeper::tell(Work &work, bool working, const std::string &error)
         snapshot->working = working;
         snapshot->pictures = work.pictures;
         if (snapshot->all && work.fading) snapshot->recent = work.fadingOf(*snapshot->all);
+        snapshot->traces = work.traces;
     }
     work.told = std::chrono::steady_clock::now();
     work.cost = work.told - begun;
@@ -208,12 +225,21 @@ void RunKeeper::adopt(Work &work, Wanted wanted, bool anew)
     work.isRun = isRun;
     work.document = std::make_shared<const Document>(wanted.document);
     work.base = wanted.base;
-    const auto fades = [](const TileEntry &tile) { return tile.captures == "recent"; };
     const bool faded = work.fading;
-    work.fading = std::ranges::any_of(wanted.document.sheets,
-                                      [&](const SheetEntry &sheet) { return std::ranges::any_of(sheet.tiles, fades); });
+    const std::set<std::string> before = work.traced;
+    work.fading = false;
+    work.traced.clear();
+    for (const SheetEntry &sheet : wanted.document.sheets) {
+        for (const TileEntry &tile : sheet.tiles) {
+            work.fading |= tile.kind == "eye" && tile.captures == "recent";
+            if (tile.kind == "traces" && tile.captures != "one") work.traced.insert(tile.of.begin(), tile.of.end());
+        }
+    }
     if (!work.fading) work.recent.clear();
-    anew = anew || (work.fading && !faded); // the last ones were not kept
+    if (work.traced.empty()) work.traces.clear();
+    work.gathering.trace(work.traced);
+    // The last ones were not kept.
+    anew = anew || (work.fading && !faded) || !std::ranges::includes(before, work.traced);
     std::string error;
     if (isRun) {
         work.gathering.follow(wanted.document, wanted.base);
@@ -229,6 +255,7 @@ void RunKeeper::adopt(Work &work, Wanted wanted, bool anew)
     if (work.gathering.counted().empty()) { // all are counted, and may have to go, once more
         work.pictures.clear();
         work.recent.clear();
+        work.traces.clear();
         work.kept.clear();
     }
     tell(work, work.gathering.hasNext(), error);
@@ -247,6 +274,7 @@ void RunKeeper::takeNext(Work &work)
         work.gathering.takeNext(*progress, [&](const RunMember &member, const Results &results) {
             counted.emplace_back(member, results.anyFailed());
             work.pictures[member.name] = smallPicture(results);
+            if (!work.traced.empty()) work.keepTraces(member, results);
             for (const EyeResult &eye : results.eyes) {
                 if (!eye.fold || !work.fading) continue;
                 auto &recent = work.recent[eye.id];

@@ -15,6 +15,12 @@
 
 namespace fulvex {
 
+/// What traces of a capture are drawn from.
+struct RunTrace {
+    std::string capture; ///< its name
+    std::vector<ChannelResult> channels;
+};
+
 /// What the captures of a run gave so far, one by one and together. Immutable.
 struct RunSnapshot {
     std::uint64_t session = 0; ///< of the project that it is of
@@ -29,6 +35,8 @@ struct RunSnapshot {
     /// The same as `all`, but with the pictures of eyes of the last ones, fading with age; where a tile shows that, or
     /// null.
     std::shared_ptr<const Results> recent;
+    /// Of the last captures that were counted, the newest first; where a tile shows traces of more than one.
+    std::deque<RunTrace> traces;
 };
 
 /// Adds up the captures of the document's run on a thread of its own, behind what is computed for the window. What is

@@ -25,7 +25,10 @@ void Workbench::followRun()
         }
         for (const SheetEntry &sheet : document().sheets)
             for (const TileEntry &tile : sheet.tiles)
-                if (tile.captures == "recent") key += "\n~";
+                if (tile.captures != "one" && tile.fades()) {
+                    key += "\n~" + tile.kind + (tile.kind == "eye" ? tile.captures : "");
+                    for (const std::string &id : tile.of) key += "," + id;
+                }
     }
     if (std::exchange(m_runKey, key) == key) return; // nothing that a run depends on
     m_runKeeper.follow(counts ? document() : Document(), base(), session());

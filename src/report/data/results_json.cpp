@@ -168,7 +168,8 @@ Json budgetJson(const BudgetResult &result)
     const JitterMakeUp &found = *result.found;
     json["unit_interval"] = budget.unitInterval;
     json["error_ratio"] = budget.ratio;
-    json["edges"] = found.edges.size();
+    json["edges"] = found.count;
+    if (found.records > 1) json["captures"] = found.records;
     json["pattern"] = found.data.pattern > 0 ? Json(found.data.pattern) : Json();
     json["total"] = budget.total;
     json["uncertainty"] = budget.uncertainty;

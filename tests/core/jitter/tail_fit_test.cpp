@@ -10,8 +10,8 @@ namespace {
 
 constexpr double ps = 1e-12;
 
-std::vector<double> valuesOf(std::size_t count, double random, std::uint64_t seed,
-                             const std::function<double(test::Gaussian &)> &bounded)
+AmplitudeHistogram valuesOf(std::size_t count, double random, std::uint64_t seed,
+                            const std::function<double(test::Gaussian &)> &bounded)
 {
     test::Gaussian chance(seed);
     std::vector<double> values;
@@ -19,7 +19,7 @@ std::vector<double> valuesOf(std::size_t count, double random, std::uint64_t see
         const double at = bounded(chance);
         values.push_back(at + random * chance());
     }
-    return values;
+    return AmplitudeHistogram::of(values);
 }
 
 TEST(TailFit, FindsNothingBoundedWhereThereIsNothing)
@@ -77,8 +77,8 @@ TEST(TailFit, SaysHowMuchOfItMayBeBoundedAfterAll)
 TEST(TailFit, SaysWhatItCannotTell)
 {
     EXPECT_NE(fitTails({}).reason, "");
-    EXPECT_NE(fitTails(std::vector<double>(100, 1 * ps)).reason, "");
-    const TailFit constant = fitTails(std::vector<double>(5000, 1 * ps));
+    EXPECT_NE(fitTails(AmplitudeHistogram::of(std::vector<double>(100, 1 * ps))).reason, "");
+    const TailFit constant = fitTails(AmplitudeHistogram::of(std::vector<double>(5000, 1 * ps)));
     EXPECT_EQ(constant.reason, "");
     EXPECT_EQ(constant.random, 0);
 }

@@ -337,8 +337,10 @@ TEST_F(RunGatheringOf, SeveralSideBySideGiveTheSame)
 
 TEST(RunCourse, EndsWhereItWouldInOrder)
 {
+    Document document;
+    document.budgets.resize(1);
     Results plain;
-    plain.document = std::make_shared<const Document>();
+    plain.document = std::make_shared<const Document>(document);
     const auto counted = [](Results results, const char *name) {
         results.counted = {{name, name, {}}};
         return results;

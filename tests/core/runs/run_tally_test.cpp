@@ -33,7 +33,7 @@ std::vector<double> voltsOf(std::uint64_t seed, std::int64_t unitIntervals)
     return test::makeData(spec).volts;
 }
 
-/// A mask, rows of all kinds, a spectrum, phase noise.
+/// A mask, rows of all kinds, a spectrum, phase noise, a budget.
 void fill(test::TableProject &project)
 {
     Document &document = project.document;
@@ -63,6 +63,11 @@ void fill(test::TableProject &project)
     noise.id = "noise";
     noise.source = "a";
     document.phaseNoise.push_back(noise);
+    BudgetEntry budget;
+    budget.id = "budget";
+    budget.clock = "loop";
+    budget.limit = 0.5;
+    document.budgets.push_back(budget);
     for (const char *quantity : {"rise_time", "amplitude"}) project.measure(quantity, "a");
     for (const char *quantity : {"time_interval_error", "total_jitter"}) project.measure(quantity, "a", "loop");
     for (const char *quantity : {"eye_height", "eye_jitter_rms"}) project.measure(quantity, "", "", "eye1");
@@ -201,6 +206,31 @@ TEST(RunTally, PartsAddUpInAnyOrderAndGroupingThroughFiles)
         }
         expectSame(mergedParts({files[0]}, document, false).results, all);
     }
+}
+
+TEST(RunTally, JitterIsTakenApartOfAllEdges)
+{
+    RunTally tally;
+    for (std::uint64_t seed = 21; seed <= 26; ++seed) tally.add(summaryOf(captureOf(seed, 4000)));
+    const Results all = tally.results();
+    const BudgetResult &budget = all.budgets[0];
+    ASSERT_EQ(budget.reason, "");
+    EXPECT_EQ(budget.found->records, 6);
+    const double n = double(budget.found->count);
+    EXPECT_GT(n, 6 * 1400); // data change at every other boundary, after the loop has settled
+    // Of N values the standard deviation scatters by 1 / sqrt(2 N): four times that. Noise of 0.01 on edges of one
+    // swing in 0.3 UI, and a loop that follows what is slow, make it a little more or less than what was put in.
+    const double put = 0.01 * 8 * interval;
+    EXPECT_NEAR(budget.budget.random, put, put * (4 / std::sqrt(2 * n) + 0.12));
+    const Row &total = *findEntry(all.rows, all.document->measurements[3].id);
+    ASSERT_EQ(total.quantity, "total_jitter");
+    ASSERT_TRUE(total.statistics.mean);
+    EXPECT_DOUBLE_EQ(*total.statistics.mean, budget.budget.total);
+    EXPECT_NEAR(*total.statistics.mean, 14.07 * budget.budget.random, 0.3 * *total.statistics.mean);
+    EXPECT_EQ(total.total->records.size(), 6u); // what each gave is known as well
+    EXPECT_EQ(budget.verdict, Verdict::pass);
+    ASSERT_TRUE(budget.tails);
+    EXPECT_NEAR(budget.tails->fit.random, budget.budget.random, 3 * budget.tails->fit.uncertainty() + 0.02 * put);
 }
 
 TEST(RunTally, ACaptureCountsOnceUnlessItIsToCountAgain)

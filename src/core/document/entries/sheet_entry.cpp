@@ -3,6 +3,8 @@
 #include "entry_words.h"
 #include "error.h"
 
+#include <set>
+
 namespace fulvex {
 
 namespace {
@@ -13,7 +15,7 @@ constexpr int mostPlaces = 100;
 constexpr Choice scales[] = {{"decibels", "in decibels"}, {"rms", "rms"}, {"density", "rms per √Hz"}};
 
 constexpr Choice ofRuns[] = {{"one", "the capture shown"}, {"all", "all of them"}};
-constexpr Choice eyesOfRuns[] = {
+constexpr Choice fadingOfRuns[] = {
     {"one", "the capture shown"}, {"all", "all of them"}, {"recent", "the last, fading with age"}};
 
 void checkPlace(int first, int span, const std::string &place, const std::string &width)
@@ -26,6 +28,14 @@ void checkPlace(int first, int span, const std::string &place, const std::string
 }
 
 } // namespace
+
+bool TileEntry::addsUp() const
+{
+    static const std::set<std::string> kinds{"eye",           "histogram", "channel_spectrum", "phase_noise",
+                                             "budget",        "bathtub",   "jitter_histogram", "jitter_tails",
+                                             "jitter_pattern"};
+    return kinds.contains(kind);
+}
 
 std::vector<Field> fieldsOf(TileEntry &entry)
 {
@@ -54,8 +64,8 @@ std::vector<Field> fieldsOf(TileEntry &entry)
         {.key = "straight", .value = &entry.straight},
         {.key = "captures",
          .words = "of a run",
-         .belongs = entry.kind == "eye" || histogram || channel || entry.kind == "phase_noise",
-         .choices = entry.kind == "eye" ? std::span<const Choice>(eyesOfRuns) : std::span<const Choice>(ofRuns),
+         .belongs = entry.addsUp(),
+         .choices = entry.fades() ? std::span<const Choice>(fadingOfRuns) : std::span<const Choice>(ofRuns),
          .value = &entry.captures},
         {.key = "bins",
          .words = "bars",

@@ -39,6 +39,9 @@ struct TileEntry {
     std::string captures = "one";       ///< of a run: one (the one that is shown), all, recent (fading with age)
     /// Whether time goes across it: it takes a row of its sheet, and may have a view of its own.
     bool isAlongTime() const { return kind == "traces" || kind == "trend" || kind == "spectrogram"; }
+    /// Whether it can show all captures of a run together, and the last ones fading with age.
+    bool addsUp() const;
+    bool fades() const { return kind == "eye" || kind == "traces"; }
     bool operator==(const TileEntry &) const = default;
 };
 
