@@ -59,6 +59,8 @@ awk -v a="${ours[*]}" -v b="${theirs[*]}" 'BEGIN {
 rm -f "$folder/jitter.bin"
 "$folder/fulvex-bench-run" "$folder/runs" "$folder/../demo/fulvex-simulator"
 rm -rf "$folder/runs"
+"$folder/fulvex-bench-live" "$folder/live" "$folder/../demo/fulvex-simulator" 2>/dev/null
+rm -rf "$folder/live"
 values=($("$folder/fulvex-bench-values"))
 echo "10 million values: a frame of histogram ${values[0]} ms, trend ${values[2]} ms, scatter ${values[4]} ms (limit 16), drawn beside it in ${values[1]}, ${values[3]}, ${values[5]} ms; worst moments of some bars after ${values[6]} ms, of all ${values[7]} ms (limit 100), outliers ${values[8]} ms"
 opened=($("$folder/fulvex-bench-open" "$folder/billion.npy"))
