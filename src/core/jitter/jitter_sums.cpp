@@ -127,6 +127,11 @@ void JitterSums::merge(const JitterSums &later)
         reason = why;
         return;
     }
+    otherLevels = otherLevels || later.otherLevels || histories.levels != later.histories.levels;
+    if (otherLevels)
+        histories = {};
+    else
+        histories.merge(later.histories);
     unlike = unlike || later.unlike || !pattern.merge(later.pattern);
     if (unlike) pattern = {};
     records += later.records;
@@ -135,7 +140,6 @@ void JitterSums::merge(const JitterSums &later)
     unitIntervals += later.unitIntervals;
     rising.merge(later.rising);
     falling.merge(later.falling);
-    histories.merge(later.histories);
     if (!later.whyNoPattern.empty() && (whyNoPattern.empty() || later.whyNoPattern < whyNoPattern))
         whyNoPattern = later.whyNoPattern;
     squares += later.squares;
@@ -151,8 +155,11 @@ void JitterSums::merge(const JitterSums &later)
 JitterMakeUp JitterSums::makeUp() const
 {
     JitterMakeUp found;
-    found.reason = records == 0 ? reason : "";
-    if (records == 0) return found;
+    found.reason = records == 0 ? reason
+                   : otherLevels
+                       ? "the captures have not as many amplitude levels as each other: leave out those that are unlike"
+                       : "";
+    if (!found.reason.empty()) return found;
     found.records = int(records);
     found.count = count;
     found.unitIntervals = unitIntervals;

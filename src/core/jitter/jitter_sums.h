@@ -30,6 +30,7 @@ struct JitterSums {
     } rising, falling;
     HistorySums histories;
     PatternSums pattern;          ///< aligned; empty where records repeat nothing, or not the same
+    bool otherLevels = false;     ///< they have not as many levels: nothing is told of them together
     bool unlike = false;          ///< they do not repeat the same
     std::string whyNoPattern;     ///< that was asked for
     double squares = 0, free = 0; ///< s² and degrees of freedom of what is random

@@ -109,8 +109,8 @@ template <typename Archive>
 static void describe(Archive &to, JitterSums &sums)
 {
     to(sums.records, sums.reason, sums.unitInterval, sums.count, sums.unitIntervals, sums.rising, sums.falling,
-       sums.histories, sums.pattern, sums.unlike, sums.whyNoPattern, sums.squares, sums.free, sums.uncertain,
-       sums.spread.errors, sums.spread.rest, sums.lines);
+       sums.histories, sums.pattern, sums.otherLevels, sums.unlike, sums.whyNoPattern, sums.squares, sums.free,
+       sums.uncertain, sums.spread.errors, sums.spread.rest, sums.lines);
     if constexpr (Archive::reads)
         to.need(sums.records >= 0 &&
                     (sums.records == 0 || (sums.count > 0 && sums.unitIntervals > 0 && sums.unitInterval > 0 &&

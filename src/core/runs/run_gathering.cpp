@@ -1,5 +1,8 @@
 #include "run_gathering.h"
 
+#include "capture_reader.h"
+#include "error.h"
+#include "mapped_file.h"
 #include "part_file.h"
 #include "run_overview.h"
 
@@ -202,11 +205,26 @@ void RunGathering::count(const RunMember &member, Results results)
     m_ended = most && m_failed >= std::size_t(*most);
 }
 
+/// Has a capture's files fetched, whose turn comes next, while others are computed. What cannot be is told at its turn.
+static void fetchAhead(const RunMember &member, const std::filesystem::path &base)
+{
+    constexpr std::size_t most = 256 << 20; // of each
+    for (const std::string &file : member.files) {
+        try {
+            for (const auto &mapped : openCaptureFiles(base / file))
+                mapped->announce(mapped->bytes().first(std::min(most, mapped->bytes().size())));
+        } catch (const Error &) {
+        }
+    }
+}
+
 std::vector<std::string> RunGathering::takeNext(Progress &progress,
                                                 const std::function<void(const RunMember &, const Results &)> &made)
 {
     const std::size_t some = std::min(m_engines.size(), m_waiting.size());
     const std::vector<RunMember> members(m_waiting.begin(), m_waiting.begin() + std::ptrdiff_t(some));
+    for (std::size_t next = some; next < std::min(2 * some, m_waiting.size()); ++next)
+        fetchAhead(m_waiting[next], m_base);
     std::vector<Results> results(some);
     std::vector<std::exception_ptr> failures(some);
     const auto work = [&](std::size_t at) {

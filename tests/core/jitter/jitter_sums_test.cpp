@@ -154,6 +154,21 @@ TEST(JitterSums, RecordsOfUnlikePatternsAreToldByTheirHistories)
     EXPECT_NEAR(found.random, one.random, 4 * one.random / std::sqrt(2.0 * double(found.count)));
 }
 
+TEST(JitterSums, RecordsOfOtherLevelsHaveNothingInCommon)
+{
+    JitterSpec two;
+    two.unitIntervals = 20000;
+    two.random = 2 * ps;
+    JitterSpec four = two;
+    four.levels = 4;
+    for (const bool turned : {false, true}) {
+        JitterSums all = record(turned ? four : two, 1);
+        all.merge(record(turned ? two : four, 2));
+        all.merge(record(two, 3));
+        EXPECT_NE(all.makeUp().reason.find("amplitude levels"), std::string::npos);
+    }
+}
+
 TEST(JitterSums, ALineOfSomeRecordsCountsAndTellsOfHowMany)
 {
     JitterSpec quiet;
