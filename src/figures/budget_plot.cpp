@@ -103,17 +103,19 @@ FunctionPlot histogram(const BudgetDrawing::From &from)
 {
     const AmplitudeHistogram errors = spreadOf(*from.found).errors;
     const double edges = errors.count();
-    const auto bars = std::clamp<std::size_t>(std::size_t(2 * std::cbrt(edges)), 16, 96);
-    const double reach = std::max({errors.most, -errors.least, 1e-18}), width = 2 * reach / double(bars);
+    // Each of as many bins: of ten or eleven in turn they would be a comb.
+    const double wanted = std::clamp(2 * std::cbrt(edges), 16.0, 96.0), most = std::max(errors.most, -errors.least);
+    const double width = std::ceil(2 * most / wanted / errors.grid.width()) * errors.grid.width();
+    const double half = std::max(1.0, std::ceil(most / width)), reach = half * width;
     FunctionPlot plot;
     plot.x = {-reach, reach, "s"};
     plot.bars.emplace();
-    plot.bars->heights.resize(bars);
+    plot.bars->heights.resize(2 * std::size_t(half));
     plot.bars->ink = 3;
-    for (const AmplitudeHistogram::Bin &bin : errors.bins) {
-        if (bin.count == 0) continue;
-        const double at = (bin.sum / bin.count + reach) / width;
-        plot.bars->heights[std::min(bars - 1, std::size_t(std::max(0.0, at)))] += bin.count;
+    for (std::size_t i = 0; i < errors.bins.size(); ++i) {
+        const double middle = errors.grid.low() + (double(i) + 0.5) * errors.grid.width();
+        const double at = std::clamp((middle + reach) / width, 0.0, 2 * half - 1);
+        plot.bars->heights[std::size_t(at)] += errors.bins[i].count;
     }
     const double highest = *std::max_element(plot.bars->heights.begin(), plot.bars->heights.end());
     plot.y = {0, 1.12 * highest, ""};
