@@ -1,5 +1,6 @@
 #include "jitter_make_up.h"
 
+#include "jitter_sums.h"
 #include "parallel.h"
 #include "symbol_pattern.h"
 
@@ -80,23 +81,7 @@ double uncertaintyOfRms(const std::vector<double> &rest, double rms)
     return std::sqrt(variance / n) / (2 * rms);
 }
 
-/// Sums of what lies about zero.
-struct Sums {
-    std::int64_t count = 0;
-    double sum = 0, squares = 0;
-    void merge(const Sums &later)
-    {
-        count += later.count;
-        sum += later.sum;
-        squares += later.squares;
-    }
-    JitterMakeUp::Direction direction() const
-    {
-        const auto n = double(std::max<std::int64_t>(1, count));
-        const double mean = sum / n, spread = std::max(0.0, squares - sum * mean);
-        return {count, mean, count > 1 ? std::sqrt(spread / (n - 1)) : 0};
-    }
-};
+using Sums = JitterSums::Direction;
 
 struct Directions {
     Sums of[2]; ///< falling, rising
@@ -224,8 +209,8 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
                 own.squares += value * value;
             }
         });
-    found.falling = directions.of[0].direction();
-    found.rising = directions.of[1].direction();
+    found.falling = directions.of[0].told();
+    found.rising = directions.of[1].told();
 
     double squares = sumOver(all, progress, [&](std::size_t i) { return found.rest[i] * found.rest[i]; });
     // What the means took along of it, each as often as it was taken off.

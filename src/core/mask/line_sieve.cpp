@@ -3,6 +3,7 @@
 #include "widest_vectors.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace fulvex {

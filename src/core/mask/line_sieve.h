@@ -2,7 +2,6 @@
 
 #include "mask_geometry.h"
 
-#include <array>
 #include <cstdint>
 #include <span>
 #include <vector>

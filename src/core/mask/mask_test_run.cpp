@@ -152,7 +152,8 @@ private:
                 high = std::max(high, edge);
             }
         }
-        m_sieve.emplace(step, low, std::max(low, high));
+        if (!(low <= high)) low = high = 0; // of no area all is clear
+        m_sieve.emplace(step, low, high);
         rebuild();
     }
     /// What tells quickly that lines are clear, by the areas at the best margin so far. Until it is made again, it is

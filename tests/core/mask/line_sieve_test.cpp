@@ -66,6 +66,17 @@ TEST(LineSieve, GoesByTheAreasOfTheMoment)
     EXPECT_TRUE(sieve.isClear(1));
 }
 
+TEST(LineSieve, OfNoAreaAllIsClearButWhatIsNoNumber)
+{
+    LineSieve sieve(0.1, 0, 0);
+    sieve.setAreas({});
+    sieve.place(std::vector<double>{3.1, 3.2, 3.3, 3.4}, std::vector<double>{0.5, -1e300, 1e300, NAN});
+    EXPECT_TRUE(sieve.isClear(1));
+    EXPECT_TRUE(sieve.isClear(2));
+    EXPECT_FALSE(sieve.isClear(3));
+    EXPECT_TRUE(sieve.isClear({3.1, -1e300}, {3.2, 1e300}));
+}
+
 TEST(LineSieve, KnowsAreasThatReachIntoTheNextUnitInterval)
 {
     LineSieve sieve(0.1, 0, 1);
