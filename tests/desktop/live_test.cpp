@@ -95,6 +95,29 @@ TEST(Live, OneCaptureMakesChannelsAndFurtherOnesCount)
     ASSERT_TRUE(test::waitFor([&] { return desk.counted() == files; }));
 }
 
+TEST(Live, WhatWasCountedStaysWhereATileShowsTheLastOnes)
+{
+    LiveDesk desk;
+    desk.connectTo(desk.address());
+    ASSERT_TRUE(desk.began());
+    desk.bench().change("bound", [](Document &document) {
+        document.captures[0].live.keep = "last";
+        document.captures[0].live.last = 1;
+    });
+    desk.bench().acquire(desk.bench().document().captures[0].id, 6);
+    ASSERT_TRUE(test::waitFor([&] { return desk.counted() == 7 && !desk.bench().live().running(); }));
+    EXPECT_LT(desk.files(), 4u); // most are gone
+    desk.bench().change("fade", [](Document &document) {
+        for (SheetEntry &sheet : document.sheets)
+            for (TileEntry &tile : sheet.tiles)
+                if (tile.kind == "traces") tile.captures = "recent";
+    });
+    ASSERT_TRUE(desk.settled());
+    desk.bench().acquire(desk.bench().document().captures[0].id, 2);
+    ASSERT_TRUE(test::waitFor([&] { return desk.counted() == 9; })) << desk.counted();
+    EXPECT_TRUE(test::waitFor([&] { return desk.bench().run()->traces.size() == 2; }));
+}
+
 TEST(Live, ASweepClosesTheEyeUntilTheMaskFailsAndTheRunStops)
 {
     LiveDesk desk({.samples = 40000, .mostPerSecond = 40, .sweep = 60});

@@ -4,7 +4,41 @@
 #include "failure_text.h"
 #include "live_file.h"
 
+#include <algorithm>
+#include <map>
+#include <mutex>
+
 namespace fulvex {
+
+namespace {
+
+/// Numbers that captures were given while the program runs. One whose file went was counted by its name, and another of
+/// that name would count for nothing.
+class GivenNumbers {
+public:
+    std::size_t freeIn(const std::filesystem::path &folder)
+    {
+        const std::lock_guard lock(m_mutex);
+        return std::max(nextLiveNumber(folder), m_last[folder] + 1);
+    }
+    void give(const std::filesystem::path &folder, std::size_t number)
+    {
+        const std::lock_guard lock(m_mutex);
+        m_last[folder] = number;
+    }
+
+private:
+    std::mutex m_mutex;
+    std::map<std::filesystem::path, std::size_t> m_last;
+};
+
+GivenNumbers &numbers()
+{
+    static GivenNumbers given;
+    return given;
+}
+
+} // namespace
 
 namespace {
 using namespace std::chrono_literals;
@@ -52,7 +86,7 @@ void LiveRecorder::keep(const LiveRecord &record)
             pause(untilRoom);
         }
     }
-    ++m_next;
+    numbers().give(m_what.folder, m_next++);
     ++m_state.captures;
     m_state.newest = path.string();
     m_state.message.clear();
@@ -87,7 +121,7 @@ void LiveRecorder::work()
     try {
         std::error_code failure;
         std::filesystem::create_directories(m_what.folder, failure);
-        m_next = nextLiveNumber(m_what.folder);
+        m_next = numbers().freeIn(m_what.folder);
         while (m_what.captures == 0 || m_state.captures < m_what.captures) {
             while (!m_mayGoOn()) pause(untilReady);
             try {

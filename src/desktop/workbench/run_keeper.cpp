@@ -238,8 +238,12 @@ void RunKeeper::adopt(Work &work, Wanted wanted, bool anew)
     if (!work.fading) work.recent.clear();
     if (work.traced.empty()) work.traces.clear();
     work.gathering.trace(work.traced);
-    // The last ones were not kept.
-    anew = anew || (work.fading && !faded) || !std::ranges::includes(before, work.traced);
+    // The last ones were not kept, and are counted again; but where files may be gone since: what was counted stays,
+    // and those that come are kept.
+    const bool unkept = (work.fading && !faded) || !std::ranges::includes(before, work.traced);
+    const bool mayBeGone = std::ranges::any_of(wanted.document.captures,
+                                               [](const CaptureEntry &entry) { return !entry.live.address.empty(); });
+    anew = anew || (unkept && !mayBeGone);
     std::string error;
     if (isRun) {
         work.gathering.follow(wanted.document, wanted.base);
