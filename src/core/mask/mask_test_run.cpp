@@ -72,51 +72,51 @@ void MaskResult::merge(const MaskResult &later)
 
 namespace {
 
-/// The smallest margin that failed in any chunk so far: what no chunk has to find again. Margins are on one grid,
-/// so that it is no matter which chunk found it when.
-class SharedMargin {
+/// What is known of some unit intervals before all of them are tested, and what no chunk has to find again: the
+/// smallest margin that failed so far. Margins are on one grid, so that it is no matter which chunk found it when.
+class KnownSoFar {
 public:
-    double value() const { return m_value.load(std::memory_order_relaxed); }
+    double margin() const { return m_margin.load(std::memory_order_relaxed); }
     void lower(double margin)
     {
-        double known = value();
-        while (margin < known && !m_value.compare_exchange_weak(known, margin, std::memory_order_relaxed)) {
+        double known = this->margin();
+        while (margin < known && !m_margin.compare_exchange_weak(known, margin, std::memory_order_relaxed)) {
         }
     }
+    std::optional<LineSieve> sieve; ///< made before chunks are tested
+    double sieveMargin = 1;         ///< of the areas it was made by
 
 private:
-    std::atomic<double> m_value = 1;
+    std::atomic<double> m_margin = 1;
 };
 
 /// One chunk's worth of lines against the areas at the rule's margin and at the smallest failing margin so far.
 class Tester {
 public:
     /// `axis`: that samples are counted on.
-    Tester(const std::vector<MovableArea> &areas, const MaskRule &rule, const TimeAxis &axis, SharedMargin &shared,
+    Tester(const std::vector<MovableArea> &areas, const MaskRule &rule, const TimeAxis &axis, KnownSoFar &known,
            MaskResult &result)
-        : m_areas(areas), m_rule(rule), m_axis(axis), m_shared(shared), m_result(result)
+        : m_areas(areas), m_rule(rule), m_axis(axis), m_known(known), m_result(result), m_sieve(known.sieve),
+          m_made(known.sieveMargin)
     {
         m_result.areaHits.resize(areas.size());
-        for (const MovableArea &area : areas) {
-            m_atRule.push_back(area.at(rule.margin));
-            auto &ladder = m_ladder.emplace_back();
-            for (int rung = 0; rung <= rungs; ++rung) ladder.push_back(area.at(rule.margin - rung * depthStep(rungs)));
-        }
-        setBest(m_shared.value());
+        for (const MovableArea &area : areas) m_atRule.push_back(area.at(rule.margin));
+        setBest(m_known.margin());
     }
     /// Samples behind each other, in UI counted through the record; `first` being the first one's index. `step`: UI
     /// from one to the next, about.
     void samples(std::int64_t first, std::span<const double> values, std::span<const double> ui, double step)
     {
+        if (const double known = m_known.margin(); known < m_best) setBest(known);
         if (!m_sieve) sieve(step);
         m_sieve->place(ui, values);
         for (std::size_t i = 0; i < values.size(); ++i) {
             if (i > 0 && m_sieve->isClear(i)) continue;
-            if (m_outdated && ++m_looks > looksBefore) rebuild();
             if (const MaskPoint now{ui[i], values[i]}; now.y == now.y) { // nothing reaches across a gap
                 const MaskPoint before = i > 0 ? MaskPoint{ui[i - 1], values[i - 1]} : m_before;
                 const bool lone = !(before.y == before.y);
                 if (!lone && m_sieve->isClear(before, now)) continue;
+                if (isOutdated() && ++m_looks > looksBefore) rebuild();
                 line(lone ? now : before, now, lone, first + std::int64_t(i));
             }
         }
@@ -127,7 +127,7 @@ public:
     {
         if (!m_clear) rebuild();
         if (m_clear->isClear(lone ? end : start, end)) return;
-        if (m_outdated && ++m_looks > looksBefore) rebuild();
+        if (isOutdated() && ++m_looks > looksBefore) rebuild();
         place(start, end, lone, n, index);
     }
     void finish()
@@ -137,7 +137,14 @@ public:
         keepFirst(m_result.worst, m_result.failures, depthKey);
         keepFirst(m_result.failures, {}, timeKey);
         m_result.margin = m_best;
-        m_shared.lower(m_best);
+    }
+    /// For the testers that come after this one.
+    void handSieveOn()
+    {
+        if (!m_sieve) return;
+        if (isOutdated()) rebuild();
+        m_known.sieve = std::move(m_sieve);
+        m_known.sieveMargin = m_made;
     }
 
 private:
@@ -145,17 +152,20 @@ private:
     void sieve(double step)
     {
         double low = HUGE_VAL, high = -HUGE_VAL;
-        for (const MaskShape &shape : m_atBest) {
-            for (const double edge : {shape.bottom(), shape.top()}) {
-                if (!std::isfinite(edge)) continue;
-                low = std::min(low, edge);
-                high = std::max(high, edge);
+        for (const auto *shapes : {&m_atRule, &m_atBest}) { // between which they will move
+            for (const MaskShape &shape : *shapes) {
+                for (const double edge : {shape.bottom(), shape.top()}) {
+                    if (!std::isfinite(edge)) continue;
+                    low = std::min(low, edge);
+                    high = std::max(high, edge);
+                }
             }
         }
         if (!(low <= high)) low = high = 0; // of no area all is clear
         m_sieve.emplace(step, low, high);
         rebuild();
     }
+    bool isOutdated() const { return m_made != outer(); }
     /// What tells quickly that lines are clear, by the areas at the best margin so far. Until it is made again, it is
     /// of larger ones, and tells it of fewer lines.
     void rebuild()
@@ -164,7 +174,7 @@ private:
             m_sieve->setAreas(m_atBest);
         else
             m_clear.emplace(m_atBest);
-        m_outdated = false;
+        m_made = outer();
         m_looks = 0;
     }
     /// A line between two samples; `lone`: there is none before, and both ends are the same.
@@ -181,8 +191,7 @@ private:
     {
         m_best = margin;
         m_atBest.clear();
-        for (const MovableArea &area : m_areas) m_atBest.push_back(area.at(std::max(margin, m_rule.margin)));
-        m_outdated = true;
+        for (const MovableArea &area : m_areas) m_atBest.push_back(area.at(outer()));
         m_left = HUGE_VAL;
         m_right = -HUGE_VAL;
         for (const MaskShape &shape : m_atBest) { // a little wider, for rounding
@@ -210,8 +219,9 @@ private:
     }
     /// How far the rule's margin would have to shrink for the line to pass, in steps of 1/64 of the way to the middle:
     /// cheap, since an eye that smears has a hit in every unit interval.
-    double depthOf(MaskPoint start, MaskPoint end, bool lone, std::size_t i) const
+    double depthOf(MaskPoint start, MaskPoint end, bool lone, std::size_t i)
     {
+        if (m_ladder.empty()) climb();
         int failing = 0, passing = int(m_ladder[i].size());
         while (passing - failing > 1) {
             const int middle = (failing + passing) / 2;
@@ -219,6 +229,15 @@ private:
         }
         return failing * depthStep(rungs);
     }
+    void climb()
+    {
+        for (const MovableArea &area : m_areas) {
+            auto &ladder = m_ladder.emplace_back();
+            for (int rung = 0; rung <= rungs; ++rung)
+                ladder.push_back(area.at(m_rule.margin - rung * depthStep(rungs)));
+        }
+    }
+    double outer() const { return std::max(m_best, m_rule.margin); } ///< of both margins
     double depthStep(int steps) const { return (1 + m_rule.margin) / steps; }
     void place(MaskPoint start, MaskPoint end, bool lone, std::int64_t n, std::int64_t index)
     {
@@ -227,10 +246,11 @@ private:
     void place(MaskPoint start, MaskPoint end, bool lone, std::size_t i, std::int64_t n, std::int64_t index)
     {
         if (!meets(m_atBest[i], start, end, lone)) return;
-        const double outer = std::max(m_best, m_rule.margin);
-        const bool lowers = m_best > -1 && (outer == m_best || meets(m_areas[i].at(m_best), start, end, lone));
+        const bool lowers = m_best > -1 && (outer() == m_best || meets(m_areas[i].at(m_best), start, end, lone));
         if (meets(m_atRule[i], start, end, lone)) hit(start, end, lone, i, n, index);
-        if (lowers) setBest(passingMargin(start, end, lone, i, m_best));
+        if (!lowers) return;
+        setBest(passingMargin(start, end, lone, i, m_best));
+        m_known.lower(m_best);
     }
     void hit(MaskPoint start, MaskPoint end, bool lone, std::size_t i, std::int64_t n, std::int64_t index)
     {
@@ -256,18 +276,19 @@ private:
     const std::vector<MovableArea> &m_areas;
     const MaskRule &m_rule;
     const TimeAxis m_axis;
-    SharedMargin &m_shared;
+    KnownSoFar &m_known;
     MaskResult &m_result;
     static constexpr int rungs = 64;
     std::vector<MaskShape> m_atRule, m_atBest;
-    std::vector<std::vector<MaskShape>> m_ladder; ///< per area, from the rule's margin down to the middle
-    std::optional<ClearGrid> m_clear;             ///< where there is no sieve
-    static constexpr int looksBefore = 500;       ///< that cost about as much as making those anew
-    bool m_outdated = false;
-    int m_looks = 0; ///< at lines, since that was made
+    std::vector<std::vector<MaskShape>>
+        m_ladder;                     ///< per area, from the rule's margin down to the middle; once there is a hit
+    std::optional<ClearGrid> m_clear; ///< where there is no sieve
+    static constexpr int looksBefore = 1000; ///< that cost about as much as making those anew
+    int m_looks = 0;                         ///< at lines, since that was made
     double m_best = 1;
     double m_left = 0, m_right = 0; ///< between which areas lie, UI from where their unit interval begins
     std::optional<LineSieve> m_sieve;
+    double m_made;              ///< the margin of the areas that what is clear was made by
     MaskPoint m_before{0, NAN}; ///< the sample before those that come
 };
 
@@ -311,6 +332,7 @@ MaskResult testInTurn(const std::vector<SampleRange> &ranges, std::int64_t piece
 }
 
 constexpr std::int64_t chunksAtFirst = 16;
+constexpr std::int64_t shareAhead = 16; ///< of a chunk, tested ahead of all for what it tells them of the margin
 
 } // namespace
 
@@ -326,26 +348,29 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
     }
     const double step = 1 / (map.period() * rule.interpolation);
     // A chunk owns unit intervals and looks farther on either side, as far as areas reach over the crossings.
-    const auto work = [&](SharedMargin &margin, SampleRange mine, MaskResult &part) {
+    const auto work = [&](KnownSoFar &known, SampleRange mine, MaskResult &part, bool ahead) {
         MaskRule own = rule;
         own.first = mine.first;
         own.last = mine.last;
         part.unitIntervals = mine.size();
-        Tester tester(areas, own, source->axis(), margin, part);
+        Tester tester(areas, own, source->axis(), known, part);
         UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
         walk.samples(walk.between(double(mine.first) - reach, double(mine.last) + reach),
                      [&](std::int64_t first, std::span<const double> values, std::span<const double> ui) {
                          tester.samples(first, values, ui, step);
                      });
         tester.finish();
+        if (ahead) tester.handSieveOn();
     };
     const std::int64_t chunk = unitIntervalsAChunk(map, rule.interpolation);
     MaskResult all = testInTurn(
         map.running({rule.first, rule.last}), chunksAtFirst * chunk, rule.stopAt,
         [&](SampleRange range, MaskResult &sum) {
-            SharedMargin margin; // of these alone: what lies behind may not count
+            KnownSoFar known; // of these alone: what lies behind may not count
+            MaskResult some;
+            work(known, {range.first, std::min(range.last, range.first + chunk / shareAhead)}, some, true);
             sum.merge(inChunksMerged<MaskResult>(
-                range, chunk, progress, [&](SampleRange mine, MaskResult &part) { work(margin, mine, part); }));
+                range, chunk, progress, [&](SampleRange mine, MaskResult &part) { work(known, mine, part, false); }));
         });
     all.areaHits.resize(areas.size());
     return all;
@@ -364,9 +389,9 @@ MaskResult runTemplate(const SourcePtr &source, std::span<const double> edges, c
     }
     const TimeAxis &axis = source->axis();
     constexpr std::int64_t perChunk = 256;
-    const auto work = [&](SharedMargin &margin, SampleRange mine, MaskResult &part) {
+    const auto work = [&](KnownSoFar &known, SampleRange mine, MaskResult &part) {
         part.unitIntervals = mine.size();
-        Tester tester(areas, rule, axis, margin, part);
+        Tester tester(areas, rule, axis, known, part);
         for (std::int64_t n = mine.first; n < mine.last; ++n) {
             // A clock of a second from the edge on, so that its phases are seconds.
             const UnitIntervalMap seconds(axis, edges[std::size_t(n)], 1 / axis.interval);
@@ -384,9 +409,9 @@ MaskResult runTemplate(const SourcePtr &source, std::span<const double> edges, c
     MaskResult all = testInTurn(
         {{0, std::int64_t(edges.size())}}, chunksAtFirst * perChunk, rule.stopAt,
         [&](SampleRange range, MaskResult &sum) {
-            SharedMargin margin;
-            sum.merge(inChunksMerged<MaskResult>(
-                range, perChunk, progress, [&](SampleRange mine, MaskResult &part) { work(margin, mine, part); }));
+            KnownSoFar known;
+            sum.merge(inChunksMerged<MaskResult>(range, perChunk, progress,
+                                                 [&](SampleRange mine, MaskResult &part) { work(known, mine, part); }));
         });
     all.areaHits.resize(areas.size());
     return all;
