@@ -5,11 +5,10 @@
 #include "mapped_file.h"
 #include "part_file.h"
 #include "run_overview.h"
+#include "turns.h"
 
 #include <algorithm>
-#include <exception>
 #include <ranges>
-#include <thread>
 
 namespace fulvex {
 
@@ -221,39 +220,32 @@ static void fetchAhead(const RunMember &member, const std::filesystem::path &bas
 std::vector<std::string> RunGathering::takeNext(Progress &progress,
                                                 const std::function<void(const RunMember &, const Results &)> &made)
 {
-    const std::size_t some = std::min(m_engines.size(), m_waiting.size());
-    const std::vector<RunMember> members(m_waiting.begin(), m_waiting.begin() + std::ptrdiff_t(some));
-    for (std::size_t next = some; next < std::min(2 * some, m_waiting.size()); ++next)
-        fetchAhead(m_waiting[next], m_base);
-    std::vector<Results> results(some);
-    std::vector<std::exception_ptr> failures(some);
-    const auto work = [&](std::size_t at) {
-        try {
-            results[at] = evaluate(*m_engines[at], members[at], progress);
-        } catch (...) {
-            failures[at] = std::current_exception();
-        }
-    };
-    {
-        std::vector<std::jthread> others;
-        for (std::size_t at = 1; at < some; ++at) others.emplace_back(work, at);
-        work(0);
-    }
-    for (const std::exception_ptr &failure : failures)
-        if (failure) std::rethrow_exception(failure);
+    const std::size_t jobs = std::min(m_engines.size(), m_waiting.size()), most = jobs > 1 ? 16 * jobs : 1;
+    const std::vector<RunMember> members(m_waiting.begin(),
+                                         m_waiting.begin() + std::ptrdiff_t(std::min(most + jobs, m_waiting.size())));
+    Turns<Results> turns(jobs, std::min(most, members.size()), [&](std::size_t job, std::size_t at) {
+        if (at + jobs < members.size()) fetchAhead(members[at + jobs], m_base);
+        return evaluate(*m_engines[job], members[at], progress);
+    });
     std::vector<std::string> taken;
-    for (std::size_t at = 0; at < some && !m_ended; ++at) { // what comes behind the end does not count
-        const RunMember &member = members[at];
-        m_waiting.pop_front();
-        if (const std::string error = results[at].firstError(); !error.empty()) {
-            if (putBack(member)) continue;
-            m_unread[member.name] = error;
-            m_tally.leaveOut(results[at]);
-        } else {
-            if (made) made(member, results[at]);
-            count(member, std::move(results[at]));
-        }
-        taken.push_back(member.name);
+    try {
+        turns.run([&](std::size_t at, Results results) {
+            const RunMember &member = members[at];
+            m_waiting.pop_front();
+            const std::string error = results.firstError();
+            if (!error.empty() && putBack(member)) return true;
+            if (!error.empty()) {
+                m_unread[member.name] = error;
+                m_tally.leaveOut(results);
+            } else {
+                if (made) made(member, results);
+                count(member, std::move(results));
+            }
+            taken.push_back(member.name);
+            return !m_ended; // what comes behind the end does not count
+        });
+    } catch (...) {
+        if (taken.empty()) throw; // else at the next one's turn
     }
     return taken;
 }
