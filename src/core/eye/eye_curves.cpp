@@ -61,6 +61,10 @@ public:
         if (last - first < 2) return;
         m_values.resize(std::size_t(last - first));
         source.read(first, m_values);
+        for (const double value : m_values) {
+            m_least = std::min(m_least, value); // NaN loses
+            m_most = std::max(m_most, value);
+        }
         for (double &boundary : m_boundaries) boundary = boundary * perSample - double(first);
         for (std::size_t n = 0; n + lasts < m_boundaries.size(); n += lasts)
             draw(std::span(m_boundaries).subspan(n, lasts + 1));
@@ -69,7 +73,12 @@ public:
     {
         const auto columns = std::size_t(m_grid.columns), rows = std::size_t(m_grid.rows.count);
         std::vector<std::int64_t> pass(columns); // curves that pass a row, column by column
-        for (std::size_t row = 0; row < rows; ++row) {
+        const auto rowOf = [&](double value) {
+            const double row = value * m_perUnit - double(m_grid.rows.first);
+            return row > 0 ? std::min(std::size_t(row), rows - 1) : 0;
+        };
+        const std::size_t from = rowOf(m_least), to = m_least <= m_most ? rowOf(m_most) + 1 : from;
+        for (std::size_t row = from; row < to; ++row) {
             for (std::size_t column = 0; column < columns; ++column) {
                 pass[column] += m_steps[column * (rows + 1) + row];
                 counts[row * columns + column] += std::uint64_t(pass[column]);
@@ -118,6 +127,7 @@ private:
     const EyeCounts &m_grid;
     std::vector<std::int32_t> m_steps; ///< column by column: how many more curves pass a row than the one below it
     double m_perUnit;
+    double m_least = HUGE_VAL, m_most = -HUGE_VAL; ///< of all that was drawn
     std::vector<double> m_boundaries, m_values, m_positions;
     std::vector<std::int32_t> m_rows, m_lows, m_highs;
 };

@@ -89,10 +89,29 @@ EyeCounts EyeCounts::laidFor(double least, double most, int columns, int rows)
     return grid;
 }
 
+bool EyeCounts::isEmpty(int row) const
+{
+    const auto cells = std::span(counts).subspan(std::size_t(row) * std::size_t(columns), std::size_t(columns));
+    return std::ranges::all_of(cells, [](std::uint64_t count) { return count == 0; });
+}
+
+EyeCounts EyeCounts::trimmed() const
+{
+    if (counts.empty()) return *this;
+    int first = 0, last = rows.count; // rows
+    while (first + 1 < last && isEmpty(last - 1)) --last;
+    while (first + 1 < last && isEmpty(first)) ++first;
+    EyeCounts some{columns, across, {rows.exponent, rows.first + first, last - first}, least, most, {}};
+    some.counts.assign(counts.begin() + std::ptrdiff_t(first) * columns,
+                       counts.begin() + std::ptrdiff_t(last) * columns);
+    return some;
+}
+
 void EyeCounts::add(const EyeCounts &other)
 {
     for (int row = 0; row < other.rows.count; ++row) {
         const std::uint64_t *cells = other.counts.data() + std::size_t(row) * std::size_t(columns);
+        if (other.isEmpty(row)) continue; // as most are
         std::uint64_t *sums = counts.data() + std::size_t(rows.binOf(other.rows, row)) * std::size_t(columns);
         for (int column = 0; column < columns; ++column) sums[column] += cells[column];
     }
@@ -110,9 +129,11 @@ EyeCounts EyeCounts::merged(const std::vector<const EyeCounts *> &some)
     }
     if (!first) return {};
     EyeCounts all = laidFor(least, most, first->columns, first->across);
-    for (const EyeCounts *one : some) {
-        if (!one->counts.empty()) all.add(*one);
-    }
+    const auto isLaidAlike = [&](const EyeCounts *one) { return !one->counts.empty() && one->rows == all.rows; };
+    const auto alike = std::ranges::find_if(some, isLaidAlike);
+    if (alike != some.end()) all.counts = (*alike)->counts;
+    for (auto one = some.begin(); one != some.end(); ++one)
+        if (!(*one)->counts.empty() && one != alike) all.add(**one);
     return all;
 }
 
@@ -141,6 +162,21 @@ EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
     for (const Part &part : all.parts) all.sum.merge(part);
     if (all.parts.size() >= manyRecords) all.stretches = all.parts;
     return all;
+}
+
+EyeFold EyeFold::trimmed() const
+{
+    EyeFold some;
+    some.picture = picture.trimmed();
+    some.curves = {curves.counts.trimmed(), curves.unitIntervals};
+    some.unitIntervals = unitIntervals;
+    some.samples = samples;
+    some.interpolation = interpolation;
+    some.samplesPerUnitInterval = samplesPerUnitInterval;
+    some.parts = parts;
+    some.sum = sum;
+    some.stretches = stretches;
+    return some;
 }
 
 void EyeFold::merge(const EyeFold &later)

@@ -40,8 +40,11 @@ struct EyeCounts {
         return counts[std::size_t(row) * std::size_t(columns) + std::size_t(column)];
     }
     static EyeCounts merged(const std::vector<const EyeCounts *> &some);
+    /// Without empty rows below and above the others, but for one of none; merged() lays them out again.
+    EyeCounts trimmed() const;
     /// Adds others, whose rows are as high or finer and lie within these.
     void add(const EyeCounts &other);
+    bool isEmpty(int row) const; ///< nothing was counted in it
 };
 
 /// How many traces of an eye pass each cell of its grid: each unit interval as a curve, band-limited, without gaps from
@@ -106,6 +109,8 @@ struct EyeFold {
     static constexpr std::size_t manyRecords = 64;
     void merge(const EyeFold &later);
     static EyeFold merged(const std::vector<const EyeFold *> &folds);
+    /// The same in less memory: without rows of its pictures that are empty. To be looked at it is merged().
+    EyeFold trimmed() const;
     double crossing(std::size_t lower = 0) const { return sum.crossing(lower); }
 };
 

@@ -66,16 +66,28 @@ Results summaryOf(Results results, const std::string &name)
     return results;
 }
 
+/// In as little memory as it can be kept in, and added up.
+static Results packed(Results results)
+{
+    for (EyeResult &eye : results.eyes)
+        if (eye.fold) eye.fold = std::make_shared<const EyeFold>(eye.fold->trimmed());
+    return results;
+}
+
 std::size_t RunTally::add(Results summary)
 {
     std::size_t replaced = 0;
-    m_sums.push_back(std::move(summary));
-    while (m_sums.size() > 1 && m_sums[m_sums.size() - 2].counted.size() <= m_sums.back().counted.size()) {
-        std::vector<Results> both;
-        for (auto one = m_sums.end() - 2; one != m_sums.end(); ++one) both.push_back(std::move(*one));
-        m_sums.pop_back();
-        m_sums.back() = accumulated(both, Told::later);
-        ++replaced;
+    m_sums.push_back(packed(std::move(summary)));
+    const auto areAlike = [&] {
+        return m_sums.size() >= together &&
+               m_sums[m_sums.size() - together].counted.size() <= m_sums.back().counted.size();
+    };
+    while (areAlike()) {
+        const auto first = m_sums.end() - together;
+        std::vector<Results> alike(std::make_move_iterator(first), std::make_move_iterator(m_sums.end()));
+        m_sums.erase(first + 1, m_sums.end());
+        m_sums.back() = packed(accumulated(alike, Told::later));
+        replaced += together - 1;
     }
     return replaced;
 }

@@ -13,7 +13,7 @@ namespace fulvex {
 Results summaryOf(Results results, const std::string &name);
 
 /// The results of many captures, added up one by one. What it holds grows by a few kilobytes a capture; adding takes
-/// no longer the more there are, since as many are added to as many (a binary counter).
+/// no longer the more there are, since as many are added to as many (a counter to the base of four).
 class RunTally {
 public:
     /// `summary` from summaryOf(); captures of the same document. How many sums of earlier ones it went into.
@@ -30,8 +30,9 @@ public:
     Results results() const;
 
 private:
+    static constexpr std::size_t together = 4;
     std::vector<CaptureResult> m_unread;
-    std::vector<Results> m_sums; ///< of ever fewer captures, none as many as the one before
+    std::vector<Results> m_sums; ///< of ever fewer captures, of as many fewer than `together`
 };
 
 } // namespace fulvex

@@ -146,3 +146,27 @@ TEST(SlowEye, FoldedSampleBySampleIsTheSameEye)
     // all.
     EXPECT_LT(off / double(folds[1].samples), 0.1);
 }
+
+TEST(EyeGrid, OnesWithoutEmptyRowsAddUpToTheSame)
+{
+    const EyeFold a = foldOf(-0.4, 0.4, 12.3, 1), b = foldOf(-0.02, 0.05, 6.1, 2);
+    const EyeFold smallA = a.trimmed(), smallB = b.trimmed();
+    EXPECT_LT(2 * smallA.picture.counts.size(), a.picture.counts.size()); // two of three thirds are room
+    EXPECT_EQ(total(smallA.picture), total(a.picture));
+    const EyeFold all = EyeFold::merged({&a, &b});
+    for (const auto &some : {std::pair(&smallA, &b), std::pair(&a, &smallB), std::pair(&smallA, &smallB)}) {
+        const EyeFold sum = EyeFold::merged({some.first, some.second});
+        EXPECT_EQ(sum.picture.rows, all.picture.rows);
+        EXPECT_EQ(sum.picture.counts, all.picture.counts);
+        EXPECT_EQ(sum.curves.counts.counts, all.curves.counts.counts);
+        EXPECT_EQ(sum.parts, all.parts);
+        EXPECT_EQ(sum.stretches, all.stretches);
+    }
+    EXPECT_EQ(EyeFold::merged({&smallA}).picture.counts, a.picture.counts);
+    EXPECT_EQ(total(EyeFold::merged({&smallA, &smallA}).picture), 2 * total(a.picture));
+    EXPECT_TRUE(EyeFold().trimmed().picture.counts.empty());
+    const EyeCounts none = EyeCounts::laidFor(0, 1, 4); // of nothing that was counted
+    EXPECT_EQ(EyeCounts::merged({&none}).rows, none.rows);
+    const EyeCounts little = none.trimmed();
+    EXPECT_EQ(EyeCounts::merged({&little}).counts, none.counts);
+}
