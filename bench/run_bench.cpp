@@ -9,6 +9,7 @@
 #include "share_folder.h"
 #include "simulated_record.h"
 
+#include <algorithm>
 #include <atomic>
 #include <chrono>
 #include <cstdio>
@@ -73,18 +74,22 @@ void manyAgainstOne(const fs::path &folder, std::size_t captures)
         writeLive(liveFile(folder / "one", 1), demo::recordOf(longer));
     }
     std::vector<double> memory;
-    double many = 1e9, one = 1e9;
-    for (int turn = 0; turn < 3; ++turn) {
-        RunGathering first(shareFolder() / "masks", sideBySide), second(shareFolder() / "masks", sideBySide);
-        many =
-            std::min(many, gather(first, linkDocument(livePattern("many"), false), folder, turn ? nullptr : &memory));
-        one = std::min(one, gather(second, linkDocument(livePattern("one"), false), folder, nullptr));
+    std::vector<double> seconds[2]; // of many, and of one
+    for (int turn = 0; turn < 9; ++turn) {
+        for (const bool one : {false, true}) {
+            RunGathering run(shareFolder() / "masks", sideBySide);
+            const auto files = livePattern(one ? "one" : "many");
+            seconds[one].push_back(
+                gather(run, linkDocument(files, false), folder, one || turn > 0 ? nullptr : &memory));
+        }
     }
+    for (auto &some : seconds) std::ranges::sort(some);
+    const double many = seconds[0][4], one = seconds[1][4]; // the medians
     const double all = double(captures * samples);
     std::printf(
         "%zu captures of 1 M samples: %.2f s, %.1f M differential samples/s; one record as long: %.2f s; ratio %.2f\n",
         captures, many, all / many / 1e6, one, one / many);
-    std::printf("memory after 10: %.0f MB, at the end: %.0f MB\n", memory[std::min<std::size_t>(9, memory.size() - 1)],
+    std::printf("memory after %zu: %.0f MB, at the end: %.0f MB\n", captures / 4, memory[memory.size() / 4],
                 memory.back());
 }
 

@@ -12,7 +12,6 @@
 #include <numbers>
 #include <numeric>
 #include <span>
-#include <tuple>
 #include <utility>
 
 namespace fulvex {
@@ -63,8 +62,21 @@ struct Arrows {
     Lanes along{}, across{};
 };
 
+/// Those of so many angles, in half turns; beyond the last: no arrow.
+Arrows arrowsOf(const Lanes &halfTurns, std::size_t count)
+{
+    Arrows arrows;
+    sinCosPi(std::span(halfTurns).first(count), arrows.across.data(), arrows.along.data());
+    return arrows;
+}
+
+/// Of arrows, by where they stand among eight.
+struct ArrowSum {
+    std::array<double, 8> along{}, across{};
+};
+
 /// Adds the arrows to each sum, turned on by `step` from one to the next.
-FULVEX_WIDEST_VECTORS void addTurning(const Arrows &arrows, const Arrows &step, std::span<Arrows> sums)
+FULVEX_WIDEST_VECTORS void addTurning(const Arrows &arrows, const Arrows &step, std::span<ArrowSum> sums)
 {
     typedef double Eight __attribute__((vector_size(64))); // what the compiler makes of plain loops is slower
     constexpr std::size_t parts = sizeof(Lanes) / sizeof(Eight);
@@ -73,23 +85,23 @@ FULVEX_WIDEST_VECTORS void addTurning(const Arrows &arrows, const Arrows &step, 
     std::memcpy(across, arrows.across.data(), sizeof(Lanes));
     std::memcpy(alongStep, step.along.data(), sizeof(Lanes));
     std::memcpy(acrossStep, step.across.data(), sizeof(Lanes));
-    for (Arrows &sum : sums) {
-        Eight sumAlong[parts], sumAcross[parts];
-        std::memcpy(sumAlong, sum.along.data(), sizeof(Lanes));
-        std::memcpy(sumAcross, sum.across.data(), sizeof(Lanes));
+    for (ArrowSum &sum : sums) {
+        Eight sumAlong, sumAcross;
+        std::memcpy(&sumAlong, sum.along.data(), sizeof(Eight));
+        std::memcpy(&sumAcross, sum.across.data(), sizeof(Eight));
         for (std::size_t part = 0; part < parts; ++part) {
-            sumAlong[part] += along[part];
-            sumAcross[part] += across[part];
+            sumAlong += along[part];
+            sumAcross += across[part];
             const Eight next = along[part] * alongStep[part] - across[part] * acrossStep[part];
             across[part] = along[part] * acrossStep[part] + across[part] * alongStep[part];
             along[part] = next;
         }
-        std::memcpy(sum.along.data(), sumAlong, sizeof(Lanes));
-        std::memcpy(sum.across.data(), sumAcross, sizeof(Lanes));
+        std::memcpy(sum.along.data(), &sumAlong, sizeof(Eight));
+        std::memcpy(sum.across.data(), &sumAcross, sizeof(Eight));
     }
 }
 
-double sumOf(const Lanes &all)
+double sumOf(const std::array<double, 8> &all)
 {
     return std::accumulate(all.begin(), all.end(), 0.0);
 }
@@ -103,7 +115,7 @@ double commonDivisor(const std::vector<double> &intervals)
     constexpr double longestPeriod = 1.4, shortestPeriod = 0.24, apart = 0.003; // of the shortest interval; of a rate
     const double lowest = 1 / (longestPeriod * shortest);
     constexpr auto rates = std::size_t((longestPeriod / shortestPeriod - 1) / apart);
-    std::vector<Arrows> sums(rates);
+    std::vector<ArrowSum> sums(rates);
     constexpr std::size_t enough = 1024, together = 64; // the mean cosine strays by a fiftieth
     const std::size_t every = 1 + intervals.size() / enough;
     std::vector<double> used;
@@ -111,16 +123,17 @@ double commonDivisor(const std::vector<double> &intervals)
         if (i / together % every == 0 && intervals[i] < 12 * shortest) used.push_back(intervals[i]);
     }
     for (std::size_t first = 0; first < used.size(); first += lanes) {
-        Arrows at, step; // beyond the last: no arrow
-        for (std::size_t lane = 0; lane < std::min(lanes, used.size() - first); ++lane) {
+        Lanes at{}, step{};
+        const std::size_t some = std::min(lanes, used.size() - first);
+        for (std::size_t lane = 0; lane < some; ++lane) {
             const double halfTurns = 2 * used[first + lane];
-            std::tie(at.across[lane], at.along[lane]) = sinCosPi(halfTurns * lowest);
-            std::tie(step.across[lane], step.along[lane]) = sinCosPi(halfTurns * apart * lowest);
+            at[lane] = halfTurns * lowest;
+            step[lane] = halfTurns * apart * lowest;
         }
-        addTurning(at, step, sums);
+        addTurning(arrowsOf(at, some), arrowsOf(step, some), sums);
     }
     std::vector<double> scores;
-    for (const Arrows &sum : sums) scores.push_back(sumOf(sum.along));
+    for (const ArrowSum &sum : sums) scores.push_back(sumOf(sum.along));
     const double best = *std::max_element(scores.begin(), scores.end());
     for (std::size_t i = 0; i < scores.size(); ++i) {
         const bool peak =
@@ -150,16 +163,17 @@ constexpr int mostSteps = 24;
 std::array<double, 2 * mostSteps + 1> resonances(const EdgeList &edges, std::size_t count, double period, double reach,
                                                  int steps)
 {
-    std::array<Arrows, 2 * mostSteps + 1> sums;
+    std::array<ArrowSum, 2 * mostSteps + 1> sums;
     const std::size_t rates = 2 * std::size_t(steps) + 1;
     for (std::size_t first = 0; first < count; first += lanes) {
-        Arrows at, step;
-        for (std::size_t lane = 0; lane < std::min(lanes, count - first); ++lane) { // beyond the last: no arrow
+        Lanes at{}, step{};
+        const std::size_t some = std::min(lanes, count - first);
+        for (std::size_t lane = 0; lane < some; ++lane) {
             const double halfTurns = 2 * (edges.positions[first + lane] - edges.positions[0]) / period;
-            std::tie(at.across[lane], at.along[lane]) = sinCosPi(halfTurns * (1 - reach));
-            std::tie(step.across[lane], step.along[lane]) = sinCosPi(halfTurns * reach / steps);
+            at[lane] = halfTurns * (1 - reach);
+            step[lane] = halfTurns * reach / steps;
         }
-        addTurning(at, step, std::span(sums).first(rates));
+        addTurning(arrowsOf(at, some), arrowsOf(step, some), std::span(sums).first(rates));
     }
     std::array<double, 2 * mostSteps + 1> lengths{};
     for (std::size_t rate = 0; rate < rates; ++rate)
@@ -381,7 +395,7 @@ SymbolTiming findSymbolTiming(const EdgeList &edges, std::optional<double> expec
         first = more;
         period = roughPeriod(edges, more, period, slack);
     }
-    for (std::size_t count = first; count < 16384; count *= 3) {
+    for (std::size_t count = first; count < 8192; count *= 3) { // the tracker takes more than is left
         const std::size_t used = std::min(count, edges.size());
         const bool nearly = used > 500; // what is left of 1 % is then a small part of the reach
         period = resonantPeriod(edges, used, period, slack, nearly ? 8 : mostSteps);

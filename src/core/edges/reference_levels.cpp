@@ -26,11 +26,17 @@ constexpr double wide = 2.355; ///< sigmas that a normal curve is wide at half i
 double centreOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t last, double value, double width)
 {
     const auto &bins = histogram.bins;
-    const double bin = histogram.grid.width();
+    const double bin = histogram.grid.width(), low = histogram.grid.low();
     for (int round = 0; round < 4; ++round) {
         double below = 0, above = 0; // from one and a half to three widths off
         double about = 0;            // within one
-        for (std::size_t i = first; i < last; ++i) {
+        const auto binAt = [&](double at) {
+            return std::size_t(std::clamp((at - low) / bin, double(first), double(last)));
+        };
+        // Beyond them nothing counts; one more on either side, for rounding.
+        const std::size_t from = std::max(binAt(value - 3 * width), first + 1) - 1,
+                          to = std::min(binAt(value + 3 * width) + 2, last);
+        for (std::size_t i = from; i < to; ++i) {
             if (bins[i].count == 0) continue;
             const double off = (bins[i].sum / bins[i].count - value) / width;
             if (std::abs(off) > 1.5 && std::abs(off) <= 3) (off < 0 ? below : above) += bins[i].count;
@@ -41,8 +47,8 @@ double centreOf(const AmplitudeHistogram &histogram, std::size_t first, std::siz
         const double most = 0.2 * about * bin / width, side = above < below ? -1 : 1;
         const double passing = std::min(std::abs(above - below) * bin / (1.5 * width), most);
         double weights = 0, moved = 0;
-        for (std::size_t i = first; i < last; ++i) {
-            const double middle = (histogram.grid.low() + (double(i) + 0.5) * bin - value) / width;
+        for (std::size_t i = from; i < to; ++i) {
+            const double middle = (low + (double(i) + 0.5) * bin - value) / width;
             const double off = bins[i].count > 0 ? (bins[i].sum / bins[i].count - value) / width : middle;
             if (off * off >= 1) continue;
             const double share = 0.5 * std::erfc(-side * middle * wide / std::numbers::sqrt2);

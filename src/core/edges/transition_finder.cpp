@@ -173,7 +173,7 @@ Transitions findTransitions(const SampleSource &source, SampleRange range, const
 
 double medianTransitionSamples(const SampleSource &source, const EdgeList &edges, const ReferenceLevels &levels)
 {
-    SampleWindow window(source);
+    SampleWindow window(source, nullptr, SampleWindow::Around::few);
     const std::size_t step = std::max<std::size_t>(1, edges.size() / 500);
     std::vector<double> durations, bySlope; // where no symbol reaches both levels, the slope at the crossing tells
     const auto placeOf = [&](double position) {

@@ -91,6 +91,10 @@ void AmplitudeHistogram::add(std::span<const double> values, double low, double 
 void AmplitudeHistogram::merge(const AmplitudeHistogram &later)
 {
     if (later.bins.empty()) return;
+    if (bins.empty()) {
+        *this = later;
+        return;
+    }
     widen(later.least, later.most);
     for (std::size_t i = 0; i < later.bins.size(); ++i) {
         if (later.bins[i].count == 0) continue;

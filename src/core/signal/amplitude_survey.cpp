@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <array>
 #include <limits>
+#include <optional>
+#include <utility>
 
 namespace fulvex {
 
@@ -19,11 +21,11 @@ void AmplitudeSurvey::merge(const AmplitudeSurvey &later)
 
 namespace {
 
-/// Where `count` stretches of a range begin, and where the last of them ends.
-std::vector<std::int64_t> stretchBounds(const SampleSource &source, SampleRange range, std::int64_t count)
+/// Where `count` stretches of a range begin, and where the last of them ends, looked for within so many samples of
+/// each; nothing where the signal does not pass its middle in all of them.
+std::optional<std::vector<std::int64_t>> passages(const SampleSource &source, SampleRange range, std::int64_t count,
+                                                  std::int64_t reach, bool always)
 {
-    constexpr std::int64_t farthest = 1 << 15;
-    const std::int64_t reach = std::min(farthest, range.size() / count / 8);
     std::vector<std::int64_t> bounds;
     std::vector<std::vector<double>> ahead; // of each bound; of the last one what lies before it
     double least = std::numeric_limits<double>::infinity(), most = -least;
@@ -38,19 +40,31 @@ std::vector<std::int64_t> stretchBounds(const SampleSource &source, SampleRange 
     }
     const double middle = least + (most - least) / 2, below = least + 0.4 * (most - least);
     for (std::int64_t k = 0; k <= count; ++k) {
-        bool wasBelow = false;
+        bool wasBelow = false, passes = false;
         std::int64_t passed = k == count ? reach : 0; // where it does not pass
         for (std::int64_t i = 0; i < reach; ++i) {
             const double v = ahead[std::size_t(k)][std::size_t(i)];
             wasBelow |= v < below;
             if (!wasBelow || !(v >= middle)) continue;
             passed = i;
+            passes = true;
             wasBelow = false;
             if (k < count) break; // of the last bound the last passage
         }
+        if (!passes && !always) return std::nullopt;
         bounds[std::size_t(k)] += passed;
     }
     return bounds;
+}
+
+std::vector<std::int64_t> stretchBounds(const SampleSource &source, SampleRange range, std::int64_t count)
+{
+    constexpr std::int64_t farthest = 1 << 15, usual = 512; // samples
+    const std::int64_t reach = std::min(farthest, range.size() / count / 8);
+    if (reach > usual) {
+        if (const auto near = passages(source, range, count, usual, false)) return *near;
+    }
+    return *passages(source, range, count, reach, true);
 }
 
 } // namespace
@@ -90,8 +104,8 @@ AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, 
     for (std::size_t i = 0; i + 1 < firstChunks.size(); ++i) {
         AmplitudeSurvey some;
         for (std::size_t chunk = firstChunks[i]; chunk < firstChunks[i + 1]; ++chunk) some.merge(found[chunk]);
-        if (i > 0 && i < bounds.size()) some.stretches.push_back({some.stats, some.histogram});
         all.merge(some);
+        if (i > 0 && i < bounds.size()) all.stretches.push_back({some.stats, std::move(some.histogram)});
     }
     return all;
 }

@@ -41,9 +41,4 @@ std::int64_t NestedBins::binOf(double value) const
     return std::int64_t(std::floor(std::ldexp(value, -exponent))) - first;
 }
 
-std::int64_t NestedBins::binOf(const NestedBins &finer, std::int64_t bin) const
-{
-    return ((finer.first + bin) >> std::min(exponent - finer.exponent, 62)) - first;
-}
-
 } // namespace fulvex

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <cstdint>
 
 namespace fulvex {
@@ -21,7 +22,10 @@ struct NestedBins {
     double high() const { return double(first + count) * width(); }
     std::int64_t binOf(double value) const; ///< counted from `first`; of any value that over() takes
     /// Where a bin of finer ones lies in these, which cover it.
-    std::int64_t binOf(const NestedBins &finer, std::int64_t bin) const;
+    std::int64_t binOf(const NestedBins &finer, std::int64_t bin) const
+    {
+        return ((finer.first + bin) >> std::min(exponent - finer.exponent, 62)) - first;
+    }
     bool operator==(const NestedBins &) const = default;
 };
 

@@ -16,7 +16,7 @@ void SampleWindow::select(std::int64_t block)
     if (m_progress) m_progress->advance(0);
     Block &oldest = *std::min_element(m_blocks.begin(), m_blocks.end(),
                                       [](const Block &a, const Block &b) { return a.used < b.used; });
-    const std::int64_t first = block * blockSize;
+    const std::int64_t blockSize = std::int64_t(1) << m_shift, first = block * blockSize;
     oldest.values.resize(std::size_t(std::min(blockSize, m_count - first)));
     m_source.read(first, oldest.values);
     oldest.block = block;
@@ -26,8 +26,8 @@ void SampleWindow::select(std::int64_t block)
 
 const double *SampleWindow::run(std::int64_t first, std::int64_t length, double *scratch)
 {
-    const std::int64_t block = first / blockSize, offset = first - block * blockSize;
-    if (offset + length <= blockSize) {
+    const std::int64_t block = first >> m_shift, offset = first - (block << m_shift);
+    if (offset + length <= std::int64_t(1) << m_shift) {
         if (block != m_current->block) select(block);
         return m_current->values.data() + offset;
     }

@@ -12,10 +12,10 @@ namespace fulvex {
 /// for. Walking back and forth across a block's border does not read it again. One per thread.
 class SampleWindow {
 public:
-    static constexpr std::int64_t blockSize = 8192;
+    enum class Around { neighbours, few }; ///< places that lie behind each other, or far apart
     /// A cancel of `progress`, where there is one, ends any at() or run() that reads on with Cancelled.
-    explicit SampleWindow(const SampleSource &source, Progress *progress = nullptr)
-        : m_source(source), m_progress(progress), m_count(source.axis().count)
+    explicit SampleWindow(const SampleSource &source, Progress *progress = nullptr, Around around = Around::neighbours)
+        : m_source(source), m_progress(progress), m_count(source.axis().count), m_shift(around == Around::few ? 8 : 13)
     {
     }
     std::int64_t count() const { return m_count; }
@@ -23,9 +23,9 @@ public:
     /// The sample at an index within 0 .. count.
     double at(std::int64_t index)
     {
-        const auto block = std::int64_t(std::uint64_t(index) / blockSize); // a shift: indices are not negative
+        const std::int64_t block = index >> m_shift;
         if (block != m_current->block) select(block);
-        return m_current->values[std::size_t(index - block * blockSize)];
+        return m_current->values[std::size_t(index - (block << m_shift))];
     }
     /// Samples first .. first + length, which must lie within the record: where they are kept, or copied to `scratch`.
     const double *run(std::int64_t first, std::int64_t length, double *scratch);
@@ -40,6 +40,7 @@ private:
     const SampleSource &m_source;
     Progress *m_progress;
     std::int64_t m_count;
+    int m_shift; ///< blocks are 2^m_shift samples long
     std::array<Block, 3> m_blocks;
     Block *m_current = &m_blocks[0];
     std::uint64_t m_clock = 0;

@@ -5,6 +5,8 @@
 #include <bit>
 #include <cmath>
 #include <numbers>
+#include <span>
+#include <vector>
 
 using namespace fulvex;
 
@@ -24,6 +26,23 @@ TEST(SameEverywhere, SineAndCosineOfHalfTurns)
         EXPECT_EQ(std::abs(sine) + std::abs(cosine), 1); // exact
     }
     EXPECT_EQ(sinCosPi(1e15 + 0.5).second, 0);
+}
+
+TEST(SameEverywhere, OfManyAtATimeToTheSameBits)
+{
+    test::Gaussian random(5);
+    std::vector<double> places{0, -0.0, 0.25, 0.5, 0.75, 1, 1.25, 1.5, 1.75, -0.25, -1.5, 1e15 + 0.5};
+    for (int i = 0; i < 3000; ++i) places.push_back(50 * random());
+    for (std::size_t size : {std::size_t(1), std::size_t(7), std::size_t(8), std::size_t(9), places.size()}) {
+        std::vector<double> sines(size), cosines(size);
+        sinCosPi(std::span(places).last(size), sines.data(), cosines.data());
+        for (std::size_t i = 0; i < size; ++i) {
+            const double x = places[places.size() - size + i];
+            const auto [sine, cosine] = sinCosPi(x);
+            EXPECT_EQ(std::bit_cast<std::uint64_t>(sines[i]), std::bit_cast<std::uint64_t>(sine)) << x;
+            EXPECT_EQ(std::bit_cast<std::uint64_t>(cosines[i]), std::bit_cast<std::uint64_t>(cosine)) << x;
+        }
+    }
 }
 
 TEST(SameEverywhere, BesselFunction)
