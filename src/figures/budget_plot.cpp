@@ -217,8 +217,8 @@ FunctionPlot strength(const BudgetDrawing::From &from)
     const JitterEdges &edges = from.found->edges;
     const PeriodicLine &line = from.found->lines[from.line];
     Progress none;
-    std::vector<double> errors = from.found->rest;
-    const std::vector<float> its = linesAt({line}, edges, none);
+    std::vector<double> errors(from.found->rest.begin(), from.found->rest.end());
+    const RawVector<float> its = linesAt({line}, edges, none);
     for (std::size_t i = 0; i < errors.size(); ++i) errors[i] += double(its[i]);
     constexpr std::size_t parts = 120;
     Curve along, dots;

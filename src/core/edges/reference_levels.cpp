@@ -129,10 +129,15 @@ double stepBias(double resolution, double spread)
 
 } // namespace
 
+static StateLevels statesOf(const Mode &low, const Mode &high)
+{
+    return {low.value, high.value, low.uncertainty, high.uncertainty, std::hypot(low.uncertainty, high.uncertainty)};
+}
+
 StateLevels histogramStates(const AmplitudeHistogram &histogram)
 {
     const auto [low, high] = modesOf(histogram);
-    return {low.value, high.value, low.uncertainty, high.uncertainty, std::hypot(low.uncertainty, high.uncertainty)};
+    return statesOf(low, high);
 }
 
 double stateSpread(const AmplitudeHistogram &histogram)
@@ -144,7 +149,7 @@ double stateSpread(const AmplitudeHistogram &histogram)
 StateLevels histogramStates(const AmplitudeSurvey &survey, double resolution)
 {
     const auto [low, high] = modesOf(survey.histogram);
-    StateLevels states = histogramStates(survey.histogram);
+    StateLevels states = statesOf(low, high);
     const std::size_t parts = survey.stretches.size();
     std::vector<std::pair<double, double>> without(parts); // each stretch
     for (std::size_t part = 0; part < parts; ++part) {

@@ -20,7 +20,7 @@ struct Moment {
 std::vector<Moment> crestsOf(const JitterMakeUp &found, std::size_t of)
 {
     Progress none;
-    const std::vector<float> values = linesAt({found.lines[of]}, found.edges, none);
+    const RawVector<float> values = linesAt({found.lines[of]}, found.edges, none);
     std::vector<Moment> crests;
     double before = 0;
     for (std::size_t edge = 0; edge < found.edges.size(); ++edge) {

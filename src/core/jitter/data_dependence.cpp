@@ -147,7 +147,7 @@ DataDependence byHistory(HistorySums histories)
 }
 
 DataDependence byPattern(const JitterEdges &edges, const Histories &histories, std::int64_t pattern,
-                         const std::vector<float> &without, Progress &progress)
+                         std::span<const float> without, Progress &progress)
 {
     const PatternSums sums = sumsByPattern(edges, edges.errors, pattern, without, progress);
     const HistoryTree tree(sumsByHistory(histories, edges.errors, without, progress), fewestOfLeaf);
@@ -162,7 +162,7 @@ DataDependence byPattern(const JitterEdges &edges, const Histories &histories, s
     return found;
 }
 
-DataDependence byHistory(const JitterEdges &edges, const Histories &histories, const std::vector<float> &without,
+DataDependence byHistory(const JitterEdges &edges, const Histories &histories, std::span<const float> without,
                          Progress &progress)
 {
     const HistoryTree tree =

@@ -22,7 +22,7 @@ struct DataDependence {
         std::int64_t count = 0; ///< edges
     };
     std::vector<Group> groups;              ///< edges of the pattern; or histories
-    std::vector<std::uint32_t> of;          ///< each edge's group
+    RawVector<std::uint32_t> of;            ///< each edge's group
     double peakToPeak = 0, uncertainty = 0; ///< s
     std::string reason;                     ///< not empty: cannot be told, and why
     double meanOf(std::size_t edge) const { return groups[of[edge]].mean; }
@@ -36,8 +36,8 @@ DataDependence byHistory(HistorySums histories);
 
 /// The same of one record's edges less `without` (s, one for each; empty: nothing), each of which has its group.
 DataDependence byPattern(const JitterEdges &edges, const Histories &histories, std::int64_t pattern,
-                         const std::vector<float> &without, Progress &progress);
-DataDependence byHistory(const JitterEdges &edges, const Histories &histories, const std::vector<float> &without,
+                         std::span<const float> without, Progress &progress);
+DataDependence byHistory(const JitterEdges &edges, const Histories &histories, std::span<const float> without,
                          Progress &progress);
 
 } // namespace fulvex

@@ -3,6 +3,7 @@
 #include "parallel.h"
 
 #include <algorithm>
+#include <type_traits>
 
 namespace fulvex {
 
@@ -27,35 +28,50 @@ HistoryLayout::HistoryLayout(std::size_t levels) : m_levels(levels)
     m_perStep = power(m_levels, m_before) * m_ofBehind;
 }
 
-Histories::Histories(const JitterEdges &edges, Progress &progress)
-    : m_layout(edges.levels), m_ofEdges(edges.size()), m_behindKnown(edges.size())
+namespace {
+
+/// Gives each of some edges its history, whose symbols are all known. `levels`: a number, or a constant, by which the
+/// compiler divides without dividing.
+template <typename Levels>
+void numberHistories(const JitterEdges &edges, const HistoryLayout &layout, Levels levels, SampleRange some,
+                     std::uint32_t *of)
 {
-    const std::size_t levels = m_layout.levels(), before = m_layout.before(), behind = m_layout.behind();
-    const auto last = std::ptrdiff_t(edges.symbols.size());
-    const auto reach = std::ptrdiff_t(before + 1), ahead = std::ptrdiff_t(behind);
-    while (m_firstKnown < m_behindKnown && edges.places[m_firstKnown] < reach) ++m_firstKnown;
-    while (m_behindKnown > m_firstKnown && edges.places[m_behindKnown - 1] + ahead >= last) --m_behindKnown;
     const auto symbolAt = [&](std::ptrdiff_t place) { // a gap's is taken for the lowest: few
         const std::uint8_t symbol = edges.symbols[std::size_t(place)];
         return symbol < levels ? std::size_t(symbol) : 0;
     };
-    const std::size_t highest = power(levels, before - 1);
+    const std::size_t before = layout.before(), behind = layout.behind(), highest = power(levels, before - 1);
+    // The symbols before wander through it: the nearest has the highest weight.
+    std::ptrdiff_t at = edges.places[std::size_t(some.first)];
+    std::size_t past = 0;
+    for (std::size_t k = 0; k < before; ++k) past = past * levels + symbolAt(at - 2 - std::ptrdiff_t(k));
+    for (auto edge = std::size_t(some.first); edge < std::size_t(some.last); ++edge) {
+        const std::ptrdiff_t place = edges.places[edge];
+        for (; at < place; ++at) past = symbolAt(at - 1) * highest + past / levels;
+        std::size_t next = 0;
+        for (std::size_t k = 0; k < behind; ++k) next = next * levels + symbolAt(place + 1 + std::ptrdiff_t(k));
+        const std::size_t step = (edges.steps[edge] / 16) * levels + edges.steps[edge] % 16;
+        of[edge] = std::uint32_t(step * layout.perStep() + past * layout.ofBehind() + next);
+    }
+}
+
+} // namespace
+
+Histories::Histories(const JitterEdges &edges, Progress &progress)
+    : m_layout(edges.levels), m_ofEdges(edges.size()), m_behindKnown(edges.size())
+{
+    const auto last = std::ptrdiff_t(edges.symbols.size());
+    const auto reach = std::ptrdiff_t(m_layout.before() + 1), ahead = std::ptrdiff_t(m_layout.behind());
+    while (m_firstKnown < m_behindKnown && edges.places[m_firstKnown] < reach) ++m_firstKnown;
+    while (m_behindKnown > m_firstKnown && edges.places[m_behindKnown - 1] + ahead >= last) --m_behindKnown;
     struct Nothing {};
     constexpr std::int64_t some = 1 << 16;
     inChunks<Nothing>(
         {std::int64_t(m_firstKnown), std::int64_t(m_behindKnown)}, some, progress, [&](SampleRange mine, Nothing &) {
-            // The symbols before wander through it: the nearest has the highest weight.
-            std::ptrdiff_t at = edges.places[std::size_t(mine.first)];
-            std::size_t past = 0;
-            for (std::size_t k = 0; k < before; ++k) past = past * levels + symbolAt(at - 2 - std::ptrdiff_t(k));
-            for (auto edge = std::size_t(mine.first); edge < std::size_t(mine.last); ++edge) {
-                const std::ptrdiff_t place = edges.places[edge];
-                for (; at < place; ++at) past = symbolAt(at - 1) * highest + past / levels;
-                std::size_t next = 0;
-                for (std::size_t k = 0; k < behind; ++k) next = next * levels + symbolAt(place + 1 + std::ptrdiff_t(k));
-                const std::size_t step = (edges.steps[edge] / 16) * levels + edges.steps[edge] % 16;
-                m_ofEdges[edge] = std::uint32_t(step * m_layout.perStep() + past * m_layout.ofBehind() + next);
-            }
+            if (m_layout.levels() == 2)
+                numberHistories(edges, m_layout, std::integral_constant<std::size_t, 2>(), mine, m_ofEdges.data());
+            else
+                numberHistories(edges, m_layout, m_layout.levels(), mine, m_ofEdges.data());
         });
     std::vector<std::uint32_t> known(256, 0); // by step
     for (std::size_t edge = m_behindKnown; edge-- > m_firstKnown && m_behindKnown - edge < some;)

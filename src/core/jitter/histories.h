@@ -1,6 +1,7 @@
 #pragma once
 
 #include "jitter_edges.h"
+#include "raw_vector.h"
 
 #include <span>
 #include <string>
@@ -48,7 +49,7 @@ class Histories {
 public:
     Histories(const JitterEdges &edges, Progress &progress);
     const HistoryLayout &layout() const { return m_layout; }
-    const std::vector<std::uint32_t> &ofEdges() const { return m_ofEdges; }
+    const RawVector<std::uint32_t> &ofEdges() const { return m_ofEdges; }
     /// Edges whose symbols are all known lie between these: the first of them and the one behind the last. Others have
     /// the history of one that leaves and reaches the same, and tell nothing.
     std::size_t firstKnown() const { return m_firstKnown; }
@@ -56,7 +57,7 @@ public:
 
 private:
     HistoryLayout m_layout;
-    std::vector<std::uint32_t> m_ofEdges;
+    RawVector<std::uint32_t> m_ofEdges;
     std::size_t m_firstKnown = 0, m_behindKnown = 0;
 };
 

@@ -4,6 +4,26 @@
 
 namespace fulvex {
 
+JitterEdges JitterEdges::between(std::size_t firstEdge, std::size_t lastEdge) const
+{
+    JitterEdges some;
+    some.unitInterval = unitInterval;
+    some.levels = levels;
+    if (firstEdge >= lastEdge) return some;
+    const std::int32_t from = places[firstEdge], to = places[lastEdge - 1] + 1;
+    const auto take = [](const auto &of, std::size_t begin, std::size_t end, auto &into) {
+        into.assign(of.begin() + std::ptrdiff_t(begin), of.begin() + std::ptrdiff_t(std::min(end, of.size())));
+    };
+    some.first = first + from;
+    take(places, firstEdge, lastEdge, some.places);
+    for (std::int32_t &place : some.places) place -= from;
+    take(errors, firstEdge, lastEdge, some.errors);
+    take(steps, firstEdge, lastEdge, some.steps);
+    take(symbols, std::size_t(from), std::size_t(to), some.symbols);
+    take(edges, firstEdge, lastEdge, some.edges);
+    return some;
+}
+
 bool isClockLike(const JitterEdges &edges)
 {
     constexpr double nearlyAll = 0.98;

@@ -27,6 +27,8 @@ struct JitterEdges {
     bool isRising(std::size_t edge) const { return steps[edge] % 16 > steps[edge] / 16; }
     std::size_t unitIntervals() const { return symbols.size(); }
     double middle() const { return places.empty() ? 0 : double(places.back()) / 2; } ///< place between first and last
+    /// Those from one to another one, as if the record were no longer.
+    JitterEdges between(std::size_t firstEdge, std::size_t lastEdge) const;
 };
 
 /// Transitions of two levels at nearly every boundary are a clock's: of data half of them have one.

@@ -6,6 +6,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
+#include <utility>
 
 namespace fulvex {
 
@@ -30,7 +32,7 @@ std::int64_t patternIn(const JitterEdges &edges, const JitterRule &rule, Progres
 }
 
 DataDependence dependenceOf(const JitterEdges &edges, const Histories &histories, const JitterRule &rule,
-                            std::int64_t pattern, const std::vector<float> &lines, Progress &progress)
+                            std::int64_t pattern, std::span<const float> lines, Progress &progress)
 {
     if (pattern > 0) return byPattern(edges, histories, pattern, lines, progress);
     DataDependence found = byHistory(edges, histories, lines, progress);
@@ -46,8 +48,8 @@ DataDependence dependenceOf(const JitterEdges &edges, const Histories &histories
 
 /// What lines are at all edges. Those at multiples of the pattern's rate cannot be told from it: a few of them are
 /// lines, many are what the pattern does.
-std::vector<float> linesBeside(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::int64_t pattern,
-                               Progress &progress)
+RawVector<float> linesBeside(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, std::int64_t pattern,
+                             Progress &progress)
 {
     constexpr std::size_t few = 3;
     std::vector<PeriodicLine> own, atMultiples;
@@ -60,11 +62,11 @@ std::vector<float> linesBeside(const std::vector<PeriodicLine> &lines, const Jit
         (pattern > 0 && std::abs(times - std::round(times)) < near ? atMultiples : own).push_back(line);
     }
     if (atMultiples.size() <= few) own = lines;
-    return own.empty() ? std::vector<float>() : linesAt(own, edges, progress);
+    return own.empty() ? RawVector<float>() : linesAt(own, edges, progress);
 }
 
 /// What chance leaves of a standard deviation, where neighbours hang together: by the mean squares of batches.
-double uncertaintyOfRms(const std::vector<double> &rest, double rms)
+double uncertaintyOfRms(std::span<const double> rest, double rms)
 {
     const auto batches = std::max<std::size_t>(16, std::size_t(std::sqrt(double(rest.size()))));
     if (rest.size() < 2 * batches || rms == 0) return 0;
@@ -79,6 +81,39 @@ double uncertaintyOfRms(const std::vector<double> &rest, double rms)
     }
     const double n = double(batches), variance = std::max(0.0, squares - sum * sum / n) / (n - 1);
     return std::sqrt(variance / n) / (2 * rms);
+}
+
+RawVector<double> restOf(const JitterEdges &edges, const DataDependence &data, Progress &progress)
+{
+    RawVector<double> rest(edges.size());
+    struct Nothing {};
+    inChunks<Nothing>({0, std::int64_t(edges.size())}, defaultChunk, progress, [&](SampleRange mine, Nothing &) {
+        for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i)
+            rest[i] = edges.errors[i] - data.meanOf(i);
+    });
+    return rest;
+}
+
+constexpr std::size_t enoughAhead = 1 << 20; ///< edges, for what a first look at them is
+
+/// The lines that the middle ones of very many edges show, as they go on to all of them.
+std::vector<PeriodicLine> linesAhead(const JitterEdges &all, const JitterRule &rule, std::int64_t pattern,
+                                     Progress &progress)
+{
+    const std::size_t from = (all.size() - enoughAhead) / 2;
+    const JitterEdges some = all.between(from, from + enoughAhead);
+    const Histories histories(some, progress);
+    const DataDependence data = rule.data ? byHistory(some, histories, {}, progress)
+                                          : dependenceOf(some, histories, rule, pattern, {}, progress);
+    RawVector<double> rest = restOf(some, data, progress);
+    std::vector<PeriodicLine> lines = takeOutLines(some, rest, {}, false, progress);
+    const double later = all.middle() - all.places[from] - some.middle(); // the middle of all, unit intervals
+    for (PeriodicLine &line : lines) {
+        const double turns = line.frequency * all.unitInterval * later;
+        line.phase =
+            std::remainder(line.phase + 2 * std::numbers::pi * (turns - std::floor(turns)), 2 * std::numbers::pi);
+    }
+    return lines;
 }
 
 using Sums = JitterSums::Direction;
@@ -176,27 +211,32 @@ JitterMakeUp makeUpOf(JitterEdges edges, const JitterRule &rule, Progress &progr
     });
 
     // What data do hides lines, and lines what data do: each is told once more without the other. First by what comes
-    // before an edge alone, which few repeats of a pattern leave as it is.
+    // before an edge alone, which few repeats of a pattern leave as it is; of very many edges by some of them, where
+    // what is missed there is known in time.
     const std::int64_t pattern = patternIn(all, rule, progress);
-    auto histories = std::make_unique<const Histories>(all, progress);
-    std::vector<float> lines;
-    for (int round = 0; round < 2; ++round) {
+    RawVector<float> lines;
+    bool ahead = all.size() >= 2 * enoughAhead;
+    if (ahead) {
+        found.lines = linesAhead(all, rule, pattern, progress);
+        lines = linesBeside(found.lines, all, pattern, progress);
+    }
+    std::unique_ptr<const Histories> histories;
+    for (int round = ahead ? 1 : 0; round < 2; ++round) {
         const bool first = round == 0 && rule.data && pattern > 0;
         found.data = {}; // of as many edges as there may be, nothing is held that is not needed
-        found.rest = std::vector<double>();
+        found.rest = RawVector<double>();
+        if (!histories) histories = std::make_unique<const Histories>(all, progress);
         found.data = first ? byHistory(all, *histories, lines, progress)
                            : dependenceOf(all, *histories, rule, pattern, lines, progress);
-        found.rest.resize(all.size());
-        inChunks<Nothing>(everyEdge, defaultChunk, progress, [&](SampleRange mine, Nothing &) {
-            for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i)
-                found.rest[i] = all.errors[i] - found.data.meanOf(i);
-        });
-        lines = std::vector<float>();
+        found.rest = restOf(all, found.data, progress);
+        lines = RawVector<float>();
         const bool last = round == 1;
         if (last) histories.reset();
+        const std::size_t known = found.lines.size();
         found.lines = takeOutLines(all, found.rest, found.lines, last, progress);
         lines = linesBeside(found.lines, all, pattern, progress);
         if (lines.empty() && !first && !last) break;
+        if (std::exchange(ahead, false) && found.lines.size() > known) --round; // they stand elsewhere
     }
     // About the means of all edges, less what lines happen to be at them.
     const auto directions =

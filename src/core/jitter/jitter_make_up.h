@@ -3,6 +3,7 @@
 #include "amplitude_histogram.h"
 #include "bounded_jitter.h"
 #include "data_dependence.h"
+#include "raw_vector.h"
 #include "tail_fit.h"
 
 #include <memory>
@@ -33,7 +34,7 @@ struct JitterMakeUp {
     } rising, falling;
     DataDependence data;                          ///< that of polarity included
     std::vector<PeriodicLine> lines;              ///< strongest first
-    std::vector<double> rest;                     ///< s, of each edge: what is neither
+    RawVector<double> rest;                       ///< s, of each edge: what is neither
     double random = 0, randomUncertainty = 0;     ///< s rms, of the rest: the spectral method's
     std::shared_ptr<const BoundedJitter> bounded; ///< of data and lines
     std::shared_ptr<const JitterSpread> spread;   ///< of several records; of one it follows from its edges

@@ -54,8 +54,7 @@ SampleRange allOf(const JitterEdges &edges)
 
 /// Takes a line out of what is left in place of another one.
 template <typename Value>
-void exchange(const JitterEdges &edges, const Fitted &out, const Fitted &in, std::vector<Value> &rest,
-              Progress &progress)
+void exchange(const JitterEdges &edges, const Fitted &out, const Fitted &in, std::span<Value> rest, Progress &progress)
 {
     struct Nothing {};
     inChunks<Nothing>(allOf(edges), fewEdges, progress, [&](SampleRange mine, Nothing &) {
@@ -145,7 +144,7 @@ struct Normal {
 
 /// One step of Gauss and Newton on one line, which is taken out of `rest` already; of one without an amplitude yet,
 /// that and its phase alone. False where it cannot be told.
-bool refine(const JitterEdges &edges, const std::vector<double> &rest, Fitted &line, Progress &progress)
+bool refine(const JitterEdges &edges, std::span<const double> rest, Fitted &line, Progress &progress)
 {
     // Frequency by its phase about the middle, which leaves the three unknowns nearly independent.
     const double middle = edges.middle();
@@ -186,7 +185,7 @@ struct Squares {
     void merge(const Squares &later) { sum += later.sum; }
 };
 
-double meanSquare(const JitterEdges &edges, const std::vector<double> &rest, Progress &progress)
+double meanSquare(const JitterEdges &edges, std::span<const double> rest, Progress &progress)
 {
     const Squares all = inChunksMerged<Squares>(allOf(edges), fewEdges, progress, [&](SampleRange mine, Squares &part) {
         double sums[lanes] = {};
@@ -202,7 +201,7 @@ double meanSquare(const JitterEdges &edges, const std::vector<double> &rest, Pro
 /// What is left at the edges, on the grid of unit intervals, between them nothing.
 class OnGrid final : public SampleSource {
 public:
-    OnGrid(const JitterEdges &edges, const std::vector<double> &rest, std::size_t length)
+    OnGrid(const JitterEdges &edges, std::span<const double> rest, std::size_t length)
         : m_edges(edges), m_rest(rest), m_axis{0, 1, std::int64_t(length)}
     {
     }
@@ -220,7 +219,7 @@ public:
 
 private:
     const JitterEdges &m_edges;
-    const std::vector<double> &m_rest;
+    std::span<const double> m_rest;
     TimeAxis m_axis;
 };
 
@@ -230,7 +229,7 @@ struct Seen {
     std::vector<double> cycles;
     bool more = false; ///< weaker ones stand as well
 };
-Seen linesSeen(const JitterEdges &edges, const std::vector<double> &rest, Progress &progress)
+Seen linesSeen(const JitterEdges &edges, std::span<const double> rest, Progress &progress)
 {
     const std::size_t size = edges.unitIntervals() + 1;
     constexpr std::size_t shortest = 64;
@@ -272,21 +271,21 @@ void nameHarmonics(std::vector<PeriodicLine> &lines)
     }
 }
 
-std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest,
+std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::span<double> rest,
                                        const std::vector<PeriodicLine> &known, bool toTheEnd, Progress &progress)
 {
     std::vector<Fitted> lines;
     constexpr int looks = 12;
     for (const PeriodicLine &line : known) {
         lines.push_back(fittedOf(line, edges));
-        exchange(edges, {}, lines.back(), rest, progress);
+        exchange<double>(edges, {}, lines.back(), rest, progress);
     }
     // As high as of noise alone one in a thousand records has one anywhere.
     const double chance = std::log(1e3 * double(std::max<std::size_t>(2, edges.unitIntervals())));
     const auto step = [&](Fitted &line) {
         const Fitted was = line;
         if (!refine(edges, rest, line, progress)) line = {};
-        exchange(edges, was, line, rest, progress);
+        exchange<double>(edges, was, line, rest, progress);
     };
     for (Fitted &line : lines) step(line);
     for (int look = 0; look < looks && lines.size() < mostLines; ++look) {
@@ -317,7 +316,7 @@ std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<dou
             const bool stands = line.cycles > 0 && line.cycles <= 0.5 && left > 0 &&
                                 line.amplitude() * line.amplitude() > 4 * chance * left / double(edges.size());
             const bool perfect = left == 0 && line.amplitude() > 0;
-            if (!stands && !perfect) exchange(edges, line, {}, rest, progress);
+            if (!stands && !perfect) exchange<double>(edges, line, {}, rest, progress);
             return !stands && !perfect;
         });
         const bool confirmed = lines.size() > before; // by the edges themselves
@@ -349,13 +348,14 @@ double slowerThan(double corner, const std::vector<PeriodicLine> &lines)
     return sum;
 }
 
-std::vector<float> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress)
+RawVector<float> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress)
 {
-    std::vector<float> values(edges.size());
-    for (const PeriodicLine &line : lines) {
-        const Fitted taken = fittedOf(line, edges);
-        exchange(edges, taken, {}, values, progress);
-    }
+    RawVector<float> values(edges.size());
+    struct Nothing {};
+    inChunks<Nothing>(allOf(edges), fewEdges, progress, [&](SampleRange mine, Nothing &) {
+        std::fill(values.begin() + mine.first, values.begin() + mine.last, 0.0f);
+    });
+    for (const PeriodicLine &line : lines) exchange<float>(edges, fittedOf(line, edges), {}, values, progress);
     return values;
 }
 

@@ -1,7 +1,9 @@
 #pragma once
 
 #include "jitter_edges.h"
+#include "raw_vector.h"
 
+#include <span>
 #include <vector>
 
 namespace fulvex {
@@ -25,7 +27,7 @@ struct PeriodicLine {
 /// is left. Strongest first.
 /// Begins with those that are `known` already, from what was not quite the same. Not `toTheEnd`: without another look
 /// where the last showed no more than was taken. Source of the fit: IEEE Std 1057, four-parameter sine fit.
-std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::vector<double> &rest,
+std::vector<PeriodicLine> takeOutLines(const JitterEdges &edges, std::span<double> rest,
                                        const std::vector<PeriodicLine> &known, bool toTheEnd, Progress &progress);
 
 /// Tells of lines, strongest first, which is a multiple of which.
@@ -35,6 +37,6 @@ void nameHarmonics(std::vector<PeriodicLine> &lines);
 double slowerThan(double corner, const std::vector<PeriodicLine> &lines);
 
 /// What lines are at all edges, s; in half the room, to 1e-7 of itself.
-std::vector<float> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress);
+RawVector<float> linesAt(const std::vector<PeriodicLine> &lines, const JitterEdges &edges, Progress &progress);
 
 } // namespace fulvex

@@ -77,7 +77,7 @@ static Results packed(Results results)
 std::size_t RunTally::add(Results summary)
 {
     std::size_t replaced = 0;
-    m_sums.push_back(packed(std::move(summary)));
+    m_sums.push_back(std::move(summary));
     const auto areAlike = [&] {
         return m_sums.size() >= together &&
                m_sums[m_sums.size() - together].counted.size() <= m_sums.back().counted.size();

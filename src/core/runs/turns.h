@@ -15,7 +15,7 @@ namespace fulvex {
 template <typename Made>
 class Turns {
 public:
-    static constexpr std::chrono::milliseconds lasting{100};
+    static constexpr std::chrono::milliseconds lasting{200};
     /// Of `count`; `make(job, at)` makes the one at that place, each job on a thread of its own but job 0: on the one
     /// that runs this.
     Turns(std::size_t jobs, std::size_t count, std::function<Made(std::size_t, std::size_t)> make)

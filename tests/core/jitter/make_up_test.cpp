@@ -144,6 +144,37 @@ TEST(JitterMakeUp, WhatDataDoIsNotToldFromTooLittle)
     EXPECT_NEAR(makeUp(spec).random, 2 * ps, 4 * 2 * ps / std::sqrt(2.0 * 1000)); // is told all the same
 }
 
+/// Of very many edges lines are looked for in some first, which show neither a weak one nor one that is elsewhere.
+TEST(JitterMakeUp, OfVeryManyEdgesAllLinesAreThoseOfAll)
+{
+    for (const bool data : {true, false}) {
+        JitterSpec spec;
+        spec.random = 2 * ps;
+        spec.unitIntervals = data ? 4'700'000 : 2'400'000; // 2.4 M edges
+        spec.dutyDistortion = 5 * ps;
+        if (data) spec.response = {6 * ps, 3 * ps};
+        spec.symbol = data ? test::prbs(9) : [](std::int64_t n) { return int(n % 2); };
+        spec.lines = {{3.7e6, 8 * ps}, {191.3e6, 3 * ps}, {17.3e6, 0.03 * ps}};
+        const JitterMakeUp found = makeUp(spec, {data, {}});
+        ASSERT_EQ(found.lines.size(), 3u);
+        const double scatter = spec.random * std::sqrt(2.0 / double(found.edges.size()));
+        const double middle = (double(found.edges.first) + found.edges.middle()) * spec.unitInterval;
+        for (std::size_t i = 0; i < 3; ++i) {
+            const auto &truth = spec.lines[i];
+            EXPECT_NEAR(found.lines[i].amplitude, truth.amplitude, 4 * scatter) << i;
+            EXPECT_NEAR(found.lines[i].frequency, truth.frequency, 5 * found.lines[i].frequencyUncertainty) << i;
+            const double phase = 2 * std::numbers::pi * truth.frequency * middle + truth.phase;
+            EXPECT_NEAR(std::remainder(found.lines[i].phase - phase, 2 * std::numbers::pi), 0,
+                        5 * scatter / truth.amplitude)
+                << i;
+        }
+        EXPECT_EQ(found.data.pattern, data ? 511 : 2);
+        EXPECT_NEAR(found.data.peakToPeak, test::dataExtent(spec), 0.05 * ps);
+        EXPECT_NEAR(found.random, spec.random, 4 * spec.random / std::sqrt(2.0 * double(found.edges.size())));
+        EXPECT_EQ(found.rest.size(), found.edges.size());
+    }
+}
+
 TEST(JitterMakeUp, TooFewEdgesAreSaid)
 {
     JitterSpec spec;
