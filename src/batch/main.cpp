@@ -1,5 +1,6 @@
 // fulvex-batch: the engine without a display. See docs/guide.md.
 
+#include "compare_command.h"
 #include "evidence_command.h"
 #include "failure_text.h"
 #include "fulvex_version.h"
@@ -79,6 +80,12 @@ int main(int argc, char **argv)
     write->add_option("--region", channel.region, "id of a region: only what lies in it");
     write->add_option("--to", channel.to, "the file: .npy (64-bit floats) or .csv (time in s, value)")->required();
     write->fallthrough();
+    fulvex::CompareCommand pair;
+    auto *compare = app.add_subcommand("compare", "lay two results side by side, what is set differently first");
+    compare->add_option("A", pair.first, "a project, or a results.json")->required();
+    compare->add_option("B", pair.second, "another one")->required();
+    compare->add_option("--out", pair.out, "folder for comparison.json; without it the tables are printed");
+    compare->fallthrough();
     auto *info = app.add_subcommand("info", "say what files hold");
     std::vector<std::string> files;
     bool json = false;
@@ -118,7 +125,8 @@ int main(int argc, char **argv)
         if (*write) return fulvex::write(channel);
         if (*evidence) return fulvex::evidence(question);
         if (*program) return fulvex::program(its);
-        parts.quiet = folder.quiet = command.quiet;
+        pair.quiet = parts.quiet = folder.quiet = command.quiet;
+        if (*compare) return fulvex::compare(pair);
         const auto work = [&] {
             return *merge ? fulvex::merge(parts) : *watch ? fulvex::watch(folder) : fulvex::run(command);
         };

@@ -371,6 +371,37 @@ TEST_F(Batch, CapturesAreReplacedAndAccumulated)
     EXPECT_FALSE(one["masks"][0].contains("captures"));
 }
 
+TEST_F(Batch, TwoResultsAreComparedBySettingsFirst)
+{
+    makeLink();
+    EXPECT_EQ(run("run link.fulvex --out before").status, 0);
+    test::Outcome same = run("compare link.fulvex before/results.json");
+    EXPECT_EQ(same.status, 0) << same.err << same.out;
+    EXPECT_THAT(same.out, testing::HasSubstr("Nothing is set differently"));
+    std::string text = test::readAll(folder / "link.fulvex");
+    text.insert(text.find("\"channels\""), R"("levels": [{"id": "default", "kind": "percent", "low": 20, "mid": 50,
+        "high": 80, "states": "histogram"}], )");
+    folder.write("steep.fulvex", text);
+    const test::Outcome other = run("compare before/results.json steep.fulvex");
+    EXPECT_EQ(other.status, 1);
+    EXPECT_THAT(other.out, testing::ContainsRegex("low of default +10.0 % +20.0 % +tr\n"));
+    EXPECT_THAT(other.out, testing::HasSubstr("set differently"));
+    EXPECT_LT(other.out.find("low of default"), other.out.find("B − A")); // settings first
+    EXPECT_EQ(run("compare before/results.json steep.fulvex --out both").status, 1);
+    const auto json = nlohmann::json::parse(test::readAll(folder / "both/comparison.json"));
+    ASSERT_EQ(json.at("settings").size(), 2u);
+    EXPECT_EQ(json.at("settings")[1].at("key"), "high");
+    EXPECT_THAT(json.at("settings")[1].at("moves"), testing::ElementsAre("tr"));
+    EXPECT_THAT(json.at("settings")[1].at("behind"), testing::Contains("bj"));
+    EXPECT_TRUE(json.at("other_captures").empty());
+    for (const char *wrong :
+         {"compare link.fulvex none.fulvex", "compare before/report.pdf link.fulvex", "compare link.fulvex"}) {
+        const test::Outcome outcome = run(wrong);
+        EXPECT_EQ(outcome.status, 2) << wrong;
+        EXPECT_EQ(std::count(outcome.err.begin(), outcome.err.end(), '\n'), 1) << outcome.err;
+    }
+}
+
 TEST_F(Batch, WhatCannotBeUsedIsOneLineAndStatusTwo)
 {
     makeLink();

@@ -1,5 +1,6 @@
 #include "results_json.h"
 
+#include "document_json.h"
 #include "finding_json.h"
 #include "fulvex_version.h"
 #include "json_text.h"
@@ -318,6 +319,7 @@ std::string resultsJson(const Results &results, const ProjectFacts &facts)
     json["budgets"] = list(results.budgets, budgetJson);
     json["phase_noise"] = list(results.phaseNoise, phaseNoiseJson);
     json["suspects"] = list(suspects(results), suspectJson);
+    json["document"] = Json::parse(documentText(*results.document)); // what it was made by
     return jsonText(json) + "\n";
 }
 

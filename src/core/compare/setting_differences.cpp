@@ -1,0 +1,255 @@
+#include "setting_differences.h"
+
+#include "field_text.h"
+#include "number_text.h"
+#include "quantity_table.h"
+#include "references.h"
+
+#include <algorithm>
+#include <cmath>
+#include <string_view>
+#include <tuple>
+
+namespace fulvex {
+
+namespace {
+
+template <typename... Use>
+struct Overloaded : Use... {
+    using Use::operator()...;
+};
+template <typename... Use>
+Overloaded(Use...) -> Overloaded<Use...>;
+
+/// With as many digits as it was given.
+std::string numberWords(double value, const Field &field, const std::string &unit)
+{
+    constexpr int mostDigits = 15;
+    for (int digits = 3; digits < mostDigits; ++digits) {
+        const std::string words = quantityText(field.shown * value, unit, {}, digits);
+        const auto read = parseQuantity(words, unit);
+        if (read && std::abs(*read - field.shown * value) <= 1e-12 * std::abs(field.shown * value)) return words;
+    }
+    return quantityText(field.shown * value, unit, {}, mostDigits);
+}
+
+std::string listWords(const std::vector<std::string> &parts)
+{
+    std::string words;
+    for (const std::string &part : parts) words += (words.empty() ? "" : ", ") + part;
+    return words;
+}
+
+std::string channelUnitOf(const Document &document, const std::string &id)
+{
+    const ChannelEntry *channel = findEntry(document.channels, channelOf(document, id));
+    return channel && !channel->unit.empty() ? channel->unit : "V";
+}
+
+/// Whether a row's setting means anything to what it measures.
+bool isTaken(const Document &document, const std::string &id, const Field &field)
+{
+    const MeasurementEntry *row = findEntry(document.measurements, id);
+    const Quantity *quantity = row ? findQuantity(row->quantity) : nullptr;
+    if (!quantity || *field.group) return true;
+    const std::string_view key = field.key;
+    return key == "quantity" || key == "source" || key == "to" || key == "clock" || key == "eye" ||
+           quantity->takes(key);
+}
+
+/// Whether it stands in an entry's own fields as something that numbers follow from.
+bool isSetting(const Field &field, EntryKind kind, Role role = Role::computes)
+{
+    if (field.role != role || !field.belongs) return false;
+    const std::string key = field.key;
+    // Which record it is is no setting.
+    const bool record = kind == EntryKind::capture && !*field.group && (key == "file" || key == "sha256");
+    return key != "id" && !record && !std::holds_alternative<EntryList>(field.value);
+}
+
+} // namespace
+
+std::string wordsOf(const Field &field, const std::string &unit)
+{
+    const std::string none = *field.none ? field.none : "none";
+    const auto word = [&](const std::string &text) -> std::string {
+        for (const Choice &choice : field.choices)
+            if (text == choice.word && *choice.words) return choice.words;
+        return text.empty() ? none : text;
+    };
+    const auto number = [&](double value) { return numberWords(value, field, unit); };
+    return std::visit(
+        Overloaded{[&](const std::string *text) { return word(*text); },
+                   [&](const Word &text) { return word(text.get()); },
+                   [&](const double *value) { return number(*value); },
+                   [&](const std::optional<double> *value) { return *value ? number(**value) : none; },
+                   [&](const int *value) { return number(*value); },
+                   [&](const std::optional<int> *value) { return *value ? number(**value) : none; },
+                   [&](const std::optional<std::int64_t> *value) { return *value ? std::to_string(**value) : none; },
+                   [&](const bool *value) -> std::string { return *value ? "yes" : "no"; },
+                   [&](const std::optional<bool> *value) { return *value ? **value ? "yes" : "no" : none; },
+                   [&](const NumberOrName *value) {
+                       const auto *name = std::get_if<std::string>(value);
+                       return name ? word(*name) : std::to_string(std::get<int>(*value));
+                   },
+                   [&](const std::optional<std::optional<NumberOrName>> *value) {
+                       if (!*value) return none;
+                       if (!**value) return std::string("none");
+                       const auto *name = std::get_if<std::string>(&***value);
+                       return name ? *name : std::to_string(std::get<int>(***value));
+                   },
+                   [&](const std::vector<std::string> *texts) { return texts->empty() ? none : listWords(*texts); },
+                   [&](const std::vector<double> *values) {
+                       std::vector<std::string> parts;
+                       for (const double value : *values) parts.push_back(number(value));
+                       return parts.empty() ? none : listWords(parts);
+                   },
+                   [&](const Ranges *ranges) {
+                       std::vector<std::string> parts;
+                       for (const auto &[id, range] : *ranges)
+                           parts.push_back(id + " " + number(range.first) + " to " + number(range.second));
+                       return parts.empty() ? none : listWords(parts);
+                   },
+                   [&](const Reasons *reasons) {
+                       std::vector<std::string> parts;
+                       for (const auto &[of, why] : *reasons) parts.push_back(of);
+                       return parts.empty() ? none : listWords(parts);
+                   },
+                   [&](const std::vector<MaskArea> *areas) { return std::to_string(areas->size()) + " areas"; },
+                   [&](const EntryList &) { return std::string(); }},
+        field.value);
+}
+
+SettingDifferences::Side::Side(const Document &from)
+    : document([&] {
+          Document whole = from;
+          if (!findEntry(whole.levels, "default")) whole.levels.push_back(whole.levelsOf("default"));
+          return whole;
+      }()),
+      entries(document)
+{
+}
+
+SettingDifferences::SettingDifferences(const Document &first, const Document &second) : m_first(first), m_second(second)
+{
+}
+
+std::string SettingDifferences::unitOf(const Side &side, const std::string &id, const Field &field) const
+{
+    const std::string unit = field.unit;
+    if (const ParameterEntry *parameter = findEntry(side.document.parameters, id)) return parameter->unit;
+    if (unit == levelsUnit) {
+        const MeasurementEntry *row = findEntry(side.document.measurements, id);
+        const LevelsEntry levels = side.document.levelsOf(row ? row->levels : id);
+        if (levels.kind == "percent") return "%";
+    } else if (unit == rowUnit) {
+        const MeasurementEntry *row = findEntry(side.document.measurements, id);
+        const Quantity *quantity = row ? findQuantity(row->quantity) : nullptr;
+        if (quantity && quantity->unit) return quantity->unit;
+        if (quantity && *quantity->per) return channelUnitOf(side.document, id) + quantity->per;
+    } else if (unit != channelUnit) {
+        return unit;
+    }
+    return channelUnitOf(side.document, id);
+}
+std::size_t SettingDifferences::note(const std::string &of, EntryKind kind, const Field &field, std::string first,
+                                     std::string second)
+{
+    const std::string key = (*field.group ? std::string(field.group) + "." : std::string()) + field.key;
+    const auto known = std::ranges::find_if(m_found, [&](const SettingDifference &one) {
+        return one.kind == kind && one.of == of && one.key == key && one.first == first && one.second == second;
+    });
+    if (known != m_found.end()) return std::size_t(known - m_found.begin());
+    std::string setting = *field.words ? field.words : field.key;
+    std::ranges::replace(setting, '_', ' ');
+    m_found.push_back({kind, of, key, std::move(setting), std::move(first), std::move(second), false, {}});
+    return m_found.size() - 1;
+}
+
+std::vector<std::size_t> SettingDifferences::differencesOf(const Pair &pair, std::vector<Pair> &seen)
+{
+    if (std::ranges::find(seen, pair) != seen.end()) return {};
+    seen.push_back(pair);
+    const EntryKind kind = m_first.entries.kindOf(pair.first);
+    if (kind != m_second.entries.kindOf(pair.second)) return {};
+    const std::vector<Field> first = m_first.entries.fieldsOf(pair.first),
+                             second = m_second.entries.fieldsOf(pair.second);
+    std::vector<std::size_t> found;
+    for (std::size_t at = 0; at < std::min(first.size(), second.size()); ++at) { // of one kind they are the same
+        const Field &field = first[at], *other = &second[at];
+        if (std::string_view(other->key) != field.key || std::string_view(other->group) != field.group) continue;
+        const bool here = isSetting(field, kind) && isTaken(m_first.document, pair.first, field),
+                   there = isSetting(*other, kind) && isTaken(m_second.document, pair.second, *other);
+        if (!here && !there) continue;
+        const std::vector<std::string> ids = here ? idsIn(field) : std::vector<std::string>(),
+                                       others = there ? idsIn(*other) : std::vector<std::string>();
+        const bool alike = here == there && exactText(field.value) == exactText(other->value);
+        // What refers to as many is compared by what that is; of formulas the words count.
+        const bool refers =
+            !field.formula && field.refers != EntryKind::none && ids.size() == others.size() && !ids.empty();
+        if (!alike && !refers) {
+            found.push_back(note(pair.first, kind, field, wordsIn(m_first, pair.first, field, here),
+                                 wordsIn(m_second, pair.second, *other, there)));
+        }
+        if (ids.size() != others.size()) continue;
+        for (std::size_t i = 0; i < ids.size(); ++i)
+            for (const std::size_t one : differencesOf({ids[i], others[i]}, seen)) found.push_back(one);
+    }
+    return found;
+}
+
+bool SettingDifferences::add(const std::string &first, const std::string &second, const std::string &row)
+{
+    std::vector<Pair> seen;
+    std::vector<std::size_t> differences = differencesOf({first, second}, seen);
+    // What is kept out of a row refers to it, not the other way round.
+    std::vector<std::pair<double, double>> out[2];
+    for (const auto &[side, id, spans] :
+         {std::tuple(&m_first, &first, &out[0]), std::tuple(&m_second, &second, &out[1])}) {
+        for (const KeptOutEntry &entry : side->document.keptOut)
+            if (std::ranges::find(entry.of, *id) != entry.of.end()) spans->emplace_back(entry.start, entry.stop);
+        std::ranges::sort(*spans);
+    }
+    if (out[0] != out[1]) {
+        const auto words = [](std::size_t count) {
+            return count == 0 ? std::string("none") : std::to_string(count) + (count == 1 ? " span" : " spans");
+        };
+        differences.push_back(note(first, EntryKind::measurement, {.key = "kept_out", .value = Word{}},
+                                   words(out[0].size()), words(out[1].size())));
+    }
+    give(differences, row);
+    give(limitsOf({first, second}), row);
+    return !differences.empty();
+}
+
+void SettingDifferences::give(const std::vector<std::size_t> &differences, const std::string &row)
+{
+    for (const std::size_t one : differences) {
+        std::vector<std::string> &rows = m_found[one].rows;
+        if (std::ranges::find(rows, row) == rows.end()) rows.push_back(row);
+    }
+}
+
+std::string SettingDifferences::wordsIn(const Side &side, const std::string &id, const Field &field, bool belongs) const
+{
+    return belongs ? wordsOf(field, unitOf(side, id, field)) : "does not apply";
+}
+
+std::vector<std::size_t> SettingDifferences::limitsOf(const Pair &pair)
+{
+    const EntryKind kind = m_first.entries.kindOf(pair.first);
+    if (kind != m_second.entries.kindOf(pair.second)) return {};
+    const std::vector<Field> first = m_first.entries.fieldsOf(pair.first),
+                             second = m_second.entries.fieldsOf(pair.second);
+    std::vector<std::size_t> found;
+    for (std::size_t at = 0; at < std::min(first.size(), second.size()); ++at) {
+        if (!isSetting(first[at], kind, Role::judges) || !isSetting(second[at], kind, Role::judges)) continue;
+        if (exactText(first[at].value) == exactText(second[at].value)) continue;
+        found.push_back(note(pair.first, kind, first[at], wordsIn(m_first, pair.first, first[at], true),
+                             wordsIn(m_second, pair.second, second[at], true)));
+        m_found[found.back()].judges = true;
+    }
+    return found;
+}
+
+} // namespace fulvex
