@@ -23,7 +23,7 @@ int merge(const MergeCommand &command)
     const Results &results = merged.results;
     if (!command.part.empty()) writePart(command.part, results);
     if (!command.out.empty())
-        writeReport(results, project.sha256, command.out, progress, [] {});
+        writeReport(results, project, command.out, progress, [] {});
     else if (!command.quiet)
         std::fputs(terminalTable(results).c_str(), stdout);
     writeJunit(command.junit, results);

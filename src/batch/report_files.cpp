@@ -27,8 +27,8 @@ namespace {
 /// Files that come into being together. What is named in results.json, which comes last, belongs to it.
 class ReportFiles {
 public:
-    ReportFiles(const Results &results, const std::string &fingerprint, const fs::path &out)
-        : m_results(results), m_out(out), m_facts{fingerprint, utcNow()}
+    ReportFiles(const Results &results, const OpenedProject &project, const fs::path &out)
+        : m_results(results), m_out(out), m_facts{project.sha256, utcNow(), {}, project.document.captures}
     {
     }
     void add(const std::string &name, const std::string &content)
@@ -60,10 +60,10 @@ private:
 
 } // namespace
 
-void writeReport(const Results &results, const std::string &fingerprint, const fs::path &out, Progress &progress,
+void writeReport(const Results &results, const OpenedProject &project, const fs::path &out, Progress &progress,
                  const std::function<void()> &check)
 {
-    ReportFiles files(results, fingerprint, out);
+    ReportFiles files(results, project, out);
     files.addNumbers();
     const ReportContent report = reportContent(results, files.facts(), progress);
     std::string html, pdf;
@@ -78,9 +78,9 @@ void writeReport(const Results &results, const std::string &fingerprint, const f
     files.commit(check);
 }
 
-void writeNumbers(const Results &results, const std::string &fingerprint, const fs::path &out)
+void writeNumbers(const Results &results, const OpenedProject &project, const fs::path &out)
 {
-    ReportFiles files(results, fingerprint, out);
+    ReportFiles files(results, project, out);
     files.addNumbers();
     files.commit([] {});
 }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "progress.h"
+#include "project_file.h"
 #include "results.h"
 
 #include <filesystem>
@@ -13,12 +14,12 @@ namespace fulvex {
 void makeFolder(const std::string &folder, const char *option);
 
 /// All files of a report, put in place together. What is named in results.json, which comes last, belongs to it.
-/// `fingerprint`: of the project's file. `check` throws where the results are not to be believed any more.
-void writeReport(const Results &results, const std::string &fingerprint, const std::filesystem::path &out,
+/// `project`: as it was opened. `check` throws where the results are not to be believed any more.
+void writeReport(const Results &results, const OpenedProject &project, const std::filesystem::path &out,
                  Progress &progress, const std::function<void()> &check);
 
 /// The numbers alone, without pictures: quickly written again and again.
-void writeNumbers(const Results &results, const std::string &fingerprint, const std::filesystem::path &out);
+void writeNumbers(const Results &results, const OpenedProject &project, const std::filesystem::path &out);
 
 /// The verdicts as JUnit XML; nothing for no file. Throws Error.
 void writeJunit(const std::string &file, const Results &results);

@@ -175,7 +175,7 @@ int run(const RunCommand &command)
         if (!command.quiet) std::fputs(terminalTable(results).c_str(), stdout);
     } else {
         // Figures read samples again: of the captures as they were computed, or not at all.
-        writeReport(results, project.sha256, command.out, progress, [&] { loop.checkTraced(); });
+        writeReport(results, project, command.out, progress, [&] { loop.checkTraced(); });
         if (command.verbose) std::fprintf(stderr, "wrote %s\n", shownText(command.out).c_str());
     }
     writeJunit(command.junit, results);

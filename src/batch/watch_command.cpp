@@ -101,9 +101,9 @@ int watch(const WatchCommand &command)
         if (!all) return;
         Progress uncancelled; // what is counted is told
         if (whole)
-            writeReport(*all, project.sha256, command.out, uncancelled, [] {});
+            writeReport(*all, project, command.out, uncancelled, [] {});
         else
-            writeNumbers(*all, project.sha256, command.out);
+            writeNumbers(*all, project, command.out);
         writeJunit(command.junit, *all);
     };
     bool reported = false;

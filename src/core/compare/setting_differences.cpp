@@ -2,6 +2,7 @@
 
 #include "field_text.h"
 #include "number_text.h"
+#include "overloaded.h"
 #include "quantity_table.h"
 #include "references.h"
 
@@ -13,13 +14,6 @@
 namespace fulvex {
 
 namespace {
-
-template <typename... Use>
-struct Overloaded : Use... {
-    using Use::operator()...;
-};
-template <typename... Use>
-Overloaded(Use...) -> Overloaded<Use...>;
 
 /// With as many digits as it was given.
 std::string numberWords(double value, const Field &field, const std::string &unit)

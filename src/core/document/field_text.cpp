@@ -1,6 +1,7 @@
 #include "field_text.h"
 
 #include "formula.h"
+#include "overloaded.h"
 
 #include <algorithm>
 #include <charconv>
@@ -8,13 +9,6 @@
 namespace fulvex {
 
 namespace {
-
-template <typename... Use>
-struct Overloaded : Use... {
-    using Use::operator()...;
-};
-template <typename... Use>
-Overloaded(Use...) -> Overloaded<Use...>;
 
 std::string exact(const std::string &text)
 {

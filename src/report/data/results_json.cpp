@@ -319,7 +319,9 @@ std::string resultsJson(const Results &results, const ProjectFacts &facts)
     json["budgets"] = list(results.budgets, budgetJson);
     json["phase_noise"] = list(results.phaseNoise, phaseNoiseJson);
     json["suspects"] = list(suspects(results), suspectJson);
-    json["document"] = Json::parse(documentText(*results.document)); // what it was made by
+    Document document = *results.document; // what it was made by
+    if (facts.captures) document.captures = *facts.captures;
+    json["document"] = Json::parse(documentText(document));
     return jsonText(json) + "\n";
 }
 

@@ -3,7 +3,9 @@
 #include "results.h"
 
 #include <map>
+#include <optional>
 #include <string>
+#include <vector>
 
 namespace fulvex {
 
@@ -13,6 +15,8 @@ struct ProjectFacts {
     /// The other files that were written with it, by name, with their SHA-256: a reader who finds others comes while
     /// they are being put in place, or after a crash.
     std::map<std::string, std::string> files = {};
+    /// As the project has them, where the results are of others in their place; none: as the results' document does.
+    std::optional<std::vector<CaptureEntry>> captures = {};
 };
 
 /// results.json as the contract has it.
