@@ -12,6 +12,7 @@
 #include "report_files.h"
 #include "run_gathering.h"
 #include "share_folder.h"
+#include "table_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -24,25 +25,27 @@ namespace {
 
 namespace fs = std::filesystem;
 
-/// The numbers of a project now, of all captures of its run.
+/// The numbers of a project now; of a run of all its captures that are there and can be read.
 Results resultsOf(const OpenedProject &project, const std::string &name)
 {
     Progress progress;
-    Results results;
-    if (hasRun(project.document)) {
-        RunGathering run(shareFolder() / "masks");
-        run.follow(project.document, project.base);
-        run.look();
-        while (run.hasNext()) run.takeNext(progress);
-        std::optional<Results> all = run.all();
-        if (!all) throw Error(name, "has no capture that can be read", "see fulvex-batch run");
-        results = std::move(*all);
-    } else {
+    if (!hasRun(project.document)) {
         Engine engine(shareFolder() / "masks", 0);
-        results = engine.evaluate(project.document, project.base, {.fingerprints = true}, progress);
+        Results results = engine.evaluate(project.document, project.base, {.fingerprints = true}, progress);
+        if (const std::string error = results.firstError(); !error.empty()) throw Error("", error);
+        return results;
     }
-    if (const std::string error = results.firstError(); !error.empty()) throw Error("", error);
-    return results;
+    Document now = project.document;
+    for (CaptureEntry &capture : now.captures) capture.run.watched = false; // what comes later is not waited for
+    RunGathering run(shareFolder() / "masks");
+    run.follow(now, project.base);
+    run.look();
+    while (run.hasNext()) run.takeNext(progress);
+    for (const auto &[member, why] : run.unread())
+        std::fprintf(stderr, "left out: %s: %s\n", shownText(name).c_str(), shownText(why).c_str());
+    std::optional<Results> all = run.all();
+    if (!all) throw Error(name, "has no capture that can be read", "see which files \"captures\" names");
+    return std::move(*all);
 }
 
 /// Of a project, or of what a report says.
@@ -67,36 +70,6 @@ std::string valueWords(const ComparedNumber &number)
     return number.value ? quantityWithUncertainty(*number.value, number.unit, number.uncertainty) : "—";
 }
 
-/// Lines of cells, each column as wide as its widest, in characters.
-class Columns {
-public:
-    void add(std::vector<std::string> cells) { m_lines.push_back(std::move(cells)); }
-    std::string text() const
-    {
-        std::vector<std::size_t> widths;
-        for (const auto &line : m_lines) {
-            widths.resize(std::max(widths.size(), line.size()));
-            for (std::size_t i = 0; i < line.size(); ++i) widths[i] = std::max(widths[i], widthOf(line[i]));
-        }
-        std::string all;
-        for (const auto &line : m_lines) {
-            for (std::size_t i = 0; i < line.size(); ++i) {
-                all += (i ? "  " : "") + line[i];
-                if (i + 1 < line.size()) all.append(widths[i] - widthOf(line[i]), ' ');
-            }
-            all += '\n';
-        }
-        return all;
-    }
-
-private:
-    static std::size_t widthOf(const std::string &cell)
-    {
-        return std::size_t(std::ranges::count_if(cell, [](char c) { return (c & 0xc0) != 0x80; })); // UTF-8
-    }
-    std::vector<std::vector<std::string>> m_lines;
-};
-
 std::string listed(const std::vector<std::string> &ids)
 {
     std::string words;
@@ -112,34 +85,34 @@ std::string movedWords(const Comparison &comparison, const SettingDifference &se
 
 void print(const Comparison &comparison)
 {
+    const auto isLeft = [](std::size_t) { return true; };
     std::string text =
         "A  " + comparison.firstName + "\nB  " + comparison.secondName + "\n\n" + summaryOf(comparison) + "\n";
     if (comparison.firstVersion != comparison.secondVersion)
         text += "Made by other versions: A " + comparison.firstVersion + ", B " + comparison.secondVersion + ".\n";
     if (!comparison.settings.empty()) {
-        Columns columns;
-        columns.add({"set differently", "A", "B", "moves"});
+        std::vector<std::vector<std::string>> lines{{"set differently", "A", "B", "moves"}};
         for (const SettingDifference &one : comparison.settings)
-            columns.add({one.setting + " of " + one.of, one.first, one.second, movedWords(comparison, one)});
-        text += "\n" + columns.text();
+            lines.push_back({one.setting + " of " + one.of, one.first, one.second, movedWords(comparison, one)});
+        text += "\n" + alignedText(lines, isLeft);
     }
-    Columns columns;
-    columns.add({"number", "A", "B", "B − A", "in u", ""});
+    std::vector<std::vector<std::string>> lines{{"number", "A", "B", "B − A", "in u", ""}};
     for (const auto *pairs : {&comparison.rows, &comparison.masks}) {
         for (const Comparison::Pair &pair : *pairs) {
             std::string remark = pair.differs() ? pair.setDifferently ? "set differently" : "differs" : "";
             if (pair.verdictDiffers())
                 remark += std::string(remark.empty() ? "" : ", ") + verdictName(pair.first.verdict) + " → " +
                           verdictName(pair.second.verdict);
-            columns.add({pair.first.id, valueWords(pair.first), valueWords(pair.second),
-                         pair.difference ? quantityText(*pair.difference, pair.first.unit, pair.uncertainty) : "—",
-                         pair.times ? fixedText(*pair.times, 1) : "—", remark});
+            lines.push_back({pair.first.id, valueWords(pair.first), valueWords(pair.second),
+                             pair.difference ? quantityText(*pair.difference, pair.first.unit, pair.uncertainty) : "—",
+                             pair.times ? fixedText(*pair.times, 1) : "—", remark});
         }
     }
-    text += "\n" + columns.text();
+    text += "\n" + alignedText(lines, isLeft);
     if (!comparison.onlyFirst.empty()) text += "in A alone: " + listed(comparison.onlyFirst) + "\n";
     if (!comparison.onlySecond.empty()) text += "in B alone: " + listed(comparison.onlySecond) + "\n";
-    if (!comparison.otherCaptures.empty()) text += "other captures: " + listed(comparison.otherCaptures) + "\n";
+    if (!comparison.otherCaptures.empty())
+        text += "captures that are others, or not known to be the same: " + listed(comparison.otherCaptures) + "\n";
     std::fputs(shownText(text, true).c_str(), stdout);
 }
 

@@ -32,6 +32,13 @@ struct LiveDesk : test::Simulator, Desk {
         return test::waitFor([&] { return bench().document().channels.size() == 2 && settled(); });
     }
     /// Difference, loop, eye and mask of what came.
+    void keepLast(int last)
+    {
+        bench().change("keep", [last](Document &document) {
+            document.captures[0].live.keep = "last";
+            document.captures[0].live.last = last;
+        });
+    }
     void analyse()
     {
         bench().change("analyse", [](Document &document) {
@@ -100,10 +107,7 @@ TEST(Live, WhatWasCountedStaysWhereATileShowsTheLastOnes)
     LiveDesk desk;
     desk.connectTo(desk.address());
     ASSERT_TRUE(desk.began());
-    desk.bench().change("bound", [](Document &document) {
-        document.captures[0].live.keep = "last";
-        document.captures[0].live.last = 1;
-    });
+    desk.keepLast(1);
     desk.bench().acquire(desk.bench().document().captures[0].id, 6);
     ASSERT_TRUE(test::waitFor([&] { return desk.counted() == 7 && !desk.bench().live().running(); }));
     EXPECT_LT(desk.files(), 4u); // most are gone
@@ -142,10 +146,7 @@ TEST(Live, OnlyTheLastAreKeptAndAllCount)
     LiveDesk desk;
     desk.connectTo(desk.address());
     ASSERT_TRUE(desk.began());
-    desk.bench().change("keep", [](Document &document) {
-        document.captures[0].live.keep = "last";
-        document.captures[0].live.last = 3;
-    });
+    desk.keepLast(3);
     ASSERT_TRUE(desk.settled());
     ASSERT_TRUE(desk.bench().acquire(desk.bench().document().captures[0].id, 12));
     ASSERT_TRUE(test::waitFor([&] { return desk.counted() == 13 && !desk.bench().live().running(); }, 20000));

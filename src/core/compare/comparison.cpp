@@ -45,6 +45,16 @@ std::vector<const ComparedNumber *> partnersOf(const std::vector<ComparedNumber>
     return partners;
 }
 
+/// Fingerprints of all files of a capture, sorted: one that is not known comes first, as nothing.
+std::vector<std::string> printsOf(const ComparedResult &result, const std::string &capture)
+{
+    std::vector<std::string> prints;
+    for (const ComparedResult::Record &one : result.captures)
+        if (one.id == capture) prints.push_back(one.sha256);
+    std::ranges::sort(prints);
+    return prints;
+}
+
 Comparison::Pair pairOf(const ComparedNumber &first, const ComparedNumber &second)
 {
     Comparison::Pair pair{first, second, {}, {}, {}, false};
@@ -135,11 +145,11 @@ Comparison compared(const ComparedResult &first, const ComparedResult &second)
     lay(first.masks, second.masks, found.masks);
     if (settings) found.settings = settings->found();
     for (const ComparedResult::Record &capture : first.captures) {
-        const auto other = std::ranges::find(second.captures, capture.id, &ComparedResult::Record::id);
-        const bool known = other != second.captures.end() && !capture.sha256.empty() && !other->sha256.empty();
-        if (!known || capture.sha256 != other->sha256)
-            if (std::ranges::find(found.otherCaptures, capture.id) == found.otherCaptures.end())
-                found.otherCaptures.push_back(capture.id);
+        const std::vector<std::string> those = printsOf(first, capture.id), others = printsOf(second, capture.id);
+        const bool known = !those.front().empty() && !others.empty() && !others.front().empty();
+        if ((!known || those != others) &&
+            std::ranges::find(found.otherCaptures, capture.id) == found.otherCaptures.end())
+            found.otherCaptures.push_back(capture.id);
     }
     return found;
 }
@@ -161,17 +171,20 @@ std::string summaryOf(const Comparison &comparison)
         }
     }
     const std::size_t all = comparison.rows.size() + comparison.masks.size();
-    std::string words = differ == 0 ? "All " + std::to_string(all) + " numbers agree within twice their uncertainty."
-                                    : std::to_string(differ) + " of " + std::to_string(all) +
-                                          (differ == 1 ? " numbers differs" : " numbers differ") +
-                                          " by more than twice the uncertainty, or in verdict.";
+    std::string words = differ == 0
+                            ? (all == 1 ? "The one number agrees" : "All " + std::to_string(all) + " numbers agree") +
+                                  std::string(" within twice the uncertainty.")
+                            : std::to_string(differ) + " of " + std::to_string(all) +
+                                  (differ == 1 ? " numbers differs" : " numbers differ") +
+                                  " by more than twice the uncertainty, or in verdict.";
     if (!comparison.settingsKnown)
         return words + " What was set is not known of both: make the older one anew to have it compared.";
     if (comparison.settings.empty()) {
         words += " Nothing is set differently";
         if (differ > 0)
             words += comparison.otherCaptures.empty()
-                         ? ", and the captures are the same: the programs' versions differ?"
+                         ? ", and the captures are the same: it is another version of this program, or of a mask or a "
+                           "program that the project names"
                          : ": the difference is in the captures";
         return words + ".";
     }

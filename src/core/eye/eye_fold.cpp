@@ -166,16 +166,9 @@ EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
 
 EyeFold EyeFold::trimmed() const
 {
-    EyeFold some;
+    EyeFold some = *this;
     some.picture = picture.trimmed();
-    some.curves = {curves.counts.trimmed(), curves.unitIntervals};
-    some.unitIntervals = unitIntervals;
-    some.samples = samples;
-    some.interpolation = interpolation;
-    some.samplesPerUnitInterval = samplesPerUnitInterval;
-    some.parts = parts;
-    some.sum = sum;
-    some.stretches = stretches;
+    some.curves.counts = curves.counts.trimmed();
     return some;
 }
 

@@ -43,7 +43,7 @@ public:
     bool hasNext() const { return !m_ended && !m_waiting.empty(); }
     /// Another look may find more.
     bool mayGrow() const { return m_watched && !m_ended; }
-    /// Evaluates the next one, or of several jobs as many as they begin within a tenth of a second, and counts them in
+    /// Evaluates the next one, or of several jobs as many as they begin within Turns::lasting, and counts them in
     /// their order; gives the names of those that were counted or could not be read. `made` sees the results of each,
     /// on this thread, before it counts. Throws Cancelled, where none was: they are the next ones still.
     std::vector<std::string> takeNext(Progress &progress,

@@ -171,6 +171,27 @@ std::string measurementsCsv(const Results &results)
     return text;
 }
 
+std::string alignedText(const std::vector<std::vector<std::string>> &lines,
+                        const std::function<bool(std::size_t)> &isLeft)
+{
+    std::vector<std::size_t> widths;
+    for (const auto &line : lines) {
+        widths.resize(std::max(widths.size(), line.size()));
+        for (std::size_t i = 0; i < line.size(); ++i) widths[i] = std::max(widths[i], shownWidth(line[i]));
+    }
+    std::string text;
+    for (const auto &line : lines) {
+        std::string out;
+        for (std::size_t i = 0; i < line.size(); ++i) {
+            const std::string pad(widths[i] - shownWidth(line[i]), ' ');
+            out += (isLeft(i) ? line[i] + pad : pad + line[i]) + "  ";
+        }
+        out.erase(out.find_last_not_of(' ') + 1);
+        text += out + "\n";
+    }
+    return text;
+}
+
 std::string terminalTable(const Results &results)
 {
     std::vector<std::vector<std::string>> rows{
@@ -179,21 +200,7 @@ std::string terminalTable(const Results &results)
         rows.push_back({line.id, line.quantity, line.of, line.mean, line.spread, line.min, line.max, line.count,
                         line.limit, line.verdict});
     for (auto &row : rows) std::for_each(row.begin(), row.end(), [](std::string &cell) { cell = shownText(cell); });
-    std::vector<std::size_t> widths(rows[0].size());
-    for (const auto &row : rows) {
-        for (std::size_t i = 0; i < row.size(); ++i) widths[i] = std::max(widths[i], shownWidth(row[i]));
-    }
-    std::string text;
-    for (const auto &row : rows) {
-        std::string out;
-        for (std::size_t i = 0; i < row.size(); ++i) {
-            const std::string pad(widths[i] - shownWidth(row[i]), ' ');
-            const bool left = i < 3 || i + 1 == row.size();
-            out += (left ? row[i] + pad : pad + row[i]) + "  ";
-        }
-        out.erase(out.find_last_not_of(' ') + 1);
-        text += out + "\n";
-    }
+    std::string text = alignedText(rows, [last = rows[0].size() - 1](std::size_t i) { return i < 3 || i == last; });
     const auto explain = [&](const std::string &what, const std::string &reason) {
         if (!reason.empty()) text += what + ": " + shownText(reason) + "\n";
     };

@@ -2,6 +2,7 @@
 
 #include "results.h"
 
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -46,5 +47,10 @@ std::string measurementsCsv(const Results &results);
 
 /// A table with aligned columns for the terminal, and below it why clocks, eyes and numbers are not to be had.
 std::string terminalTable(const Results &results);
+
+/// Lines of cells below each other, each column as wide as its widest as people see it; `isLeft(column)`: it begins at
+/// the left, else it ends at the right.
+std::string alignedText(const std::vector<std::vector<std::string>> &lines,
+                        const std::function<bool(std::size_t)> &isLeft);
 
 } // namespace fulvex

@@ -202,6 +202,20 @@ TEST(Comparison, WhatIsNoResultsFileIsRefused)
                  Error);
 }
 
+TEST(Comparison, TheCapturesOfARunAreTheSameInAnyOrder)
+{
+    ComparedResult a{"A", "1", nullptr, {{"r", "c1", "aa"}, {"r", "c2", "bb"}, {"s", "d", "cc"}}, {}, {}}, b = a;
+    std::swap(b.captures[0], b.captures[1]);
+    EXPECT_THAT(compared(a, b).otherCaptures, IsEmpty());
+    b.captures[0].sha256 = "dd";
+    EXPECT_THAT(compared(a, b).otherCaptures, ElementsAre("r")); // once
+    b = a;
+    b.captures.pop_back();
+    EXPECT_THAT(compared(a, b).otherCaptures, ElementsAre("s"));
+    a.captures[0].sha256 = b.captures[0].sha256 = ""; // not known
+    EXPECT_THAT(compared(a, b).otherCaptures, ElementsAre("r", "s"));
+}
+
 TEST(Comparison, GoesOnAsJson)
 {
     Pulses a(1, 32), b(2, 40);
