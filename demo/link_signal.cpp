@@ -30,14 +30,14 @@ public:
         const auto bits = std::int64_t(record / period) + 40;
         Gaussian random(m_is.seed);
         for (std::int64_t bit = -40; bit < bits; ++bit) {
-            if (linkBit(bit) == linkBit(bit - 1)) continue;
+            if (m_is.bit(bit) == m_is.bit(bit - 1)) continue;
             const double ideal = m_is.firstBoundary + double(bit) * period;
             const double late = m_is.wanderPeak * std::sin(turn * m_is.wanderFrequency * ideal) +
                                 m_is.ripplePeak * std::sin(turn * m_is.rippleFrequency * ideal) +
                                 m_is.randomJitter * random();
-            m_edges.push_back({ideal + late, linkBit(bit) ? 2 * m_is.amplitude : -2 * m_is.amplitude});
+            m_edges.push_back({ideal + late, m_is.bit(bit) ? 2 * m_is.amplitude : -2 * m_is.amplitude});
         }
-        m_start = linkBit(-41) ? m_is.amplitude : -m_is.amplitude;
+        m_start = m_is.bit(-41) ? m_is.amplitude : -m_is.amplitude;
         placeDent(period, bits);
     }
     std::int64_t dentedBit() const { return m_dentedBit; }
@@ -70,7 +70,7 @@ private:
     {
         for (std::int64_t bit = m_is.dentedBit; m_is.dentedBit >= 0 && bit < bits; ++bit) {
             bool ones = true;
-            for (std::int64_t i = bit - 2; i <= bit + 2; ++i) ones &= linkBit(i);
+            for (std::int64_t i = bit - 2; i <= bit + 2; ++i) ones &= m_is.bit(i);
             if (!ones) continue;
             const double ideal = m_is.firstBoundary + (double(bit) + 0.5) * period;
             m_dentedBit = bit;

@@ -1,9 +1,13 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <vector>
 
 namespace fulvex::demo {
+
+/// The pattern's bit: x^9 + x^5 + 1, 511 bits, repeating.
+bool linkBit(std::int64_t index);
 
 /// Everything that is wrong with the Brackwater camera link, in numbers. See demo/README.md for the story.
 struct LinkImpairments {
@@ -27,6 +31,7 @@ struct LinkImpairments {
     std::int64_t dentedBit = 68519; ///< the first one at or after it in the middle of 5 or more ones; negative: none
     double dentDepth = 0.39;        ///< V, differential
     double dentSigma = 170e-12;     ///< s, of its Gaussian shape
+    std::function<bool(std::int64_t)> bit = linkBit; ///< what is sent
 };
 
 struct LinkCapture {
@@ -35,9 +40,6 @@ struct LinkCapture {
     std::int64_t dentedBit = -1;    ///< as found
     double dentTime = 0;            ///< s, its deepest point
 };
-
-/// The pattern's bit: x^9 + x^5 + 1, 511 bits, repeating.
-bool linkBit(std::int64_t index);
 
 /// Both legs as the converter stores them. The differential signal is a sum of analytic step responses (a Gaussian
 /// edge and an exponential tail behind it) at jittered instants, so every impairment is known exactly.

@@ -2,6 +2,7 @@
 
 #include "amplifier_signal.h"
 #include "atomic_file.h"
+#include "block_code.h"
 #include "error.h"
 #include "latch_signal.h"
 #include "level_bus_signal.h"
@@ -170,6 +171,83 @@ void writeReferenceClock(const std::filesystem::path &folder)
     fulvex::writeFileAtomically(folder / "reference-clock.truth.json", truth.dump(2) + "\n");
 }
 
+/// Legs alone, without a text table: what the acceptance plans ask for.
+void writeLegs(const std::filesystem::path &file, const LinkImpairments &is)
+{
+    const LinkCapture capture = fulvex::demo::makeLink(is);
+    std::filesystem::create_directories(file.parent_path());
+    fulvex::writeFileAtomically(file, npyBytes({&capture.p, &capture.n}));
+    std::filesystem::path truth = file;
+    fulvex::writeFileAtomically(truth.replace_extension(".truth.json"), truthText(is, capture));
+}
+
+/// The camera after its board was changed, as the acceptance plan wants it: an idle word of ten symbols, then pictures
+/// cold and warm.
+void writeAcceptance(const std::filesystem::path &folder, const LinkImpairments &after)
+{
+    LinkImpairments idle = after;
+    idle.seed = 21;
+    idle.bit = [](std::int64_t n) { return 0b1100100101u >> ((n % 10 + 10) % 10) & 1u; };
+    writeLegs(folder / "idle.npy", idle);
+    LinkImpairments cold = after;
+    cold.seed = 31;
+    cold.ripplePeak = 1.1e-12;
+    writeLegs(folder / "cold.npy", cold);
+    LinkImpairments warm = cold;
+    warm.seed = 41;
+    warm.edgeSigma *= 1.03;
+    warm.randomJitter *= 1.238;
+    warm.amplitude *= 0.95;
+    writeLegs(folder / "warm.npy", warm);
+    LinkImpairments dented = cold; // a board that was overlooked
+    dented.seed = 51;
+    dented.dentedBit = 40007;
+    writeLegs(folder / "cold-dented.npy", dented);
+}
+
+/// A driver of IEEE Std 802.3, clause 47, in three test modes: one that keeps all of it, one with too much swing, and
+/// a supply that shakes its edges.
+void writeDriver(const std::filesystem::path &folder)
+{
+    LinkImpairments good;
+    good.sampleRate = 40e9;
+    good.samples = 600'000;
+    good.symbolRate = 3.125e9 * (1 + 12e-6);
+    good.firstBoundary = 0.1e-9;
+    good.amplitude = 0.56;
+    good.edgeSigma = 48e-12;
+    good.tailShare = 0.04;
+    good.tailTime = 0.12e-9;
+    good.legSkew = 0;
+    good.randomJitter = 2.2e-12;
+    good.rippleFrequency = 7.3e6;
+    good.ripplePeak = 2e-12;
+    good.wanderFrequency = 60e3;
+    good.wanderPeak = 40e-12;
+    good.legNoise = 0.002;
+    good.fullScale = 0.5;
+    good.dentedBit = -1;
+    LinkImpairments bad = good;
+    bad.amplitude = 0.86;
+    bad.ripplePeak = 46e-12;
+    const std::vector<bool> data = fulvex::demo::randomCodeGroups(7, 40'000);
+    const std::pair<const char *, std::function<bool(std::int64_t)>> modes[] = {
+        {"high-frequency", [](std::int64_t n) { return (n & 1) == 0; }},
+        {"low-frequency", [](std::int64_t n) { return (n % 10 + 10) % 10 < 5; }},
+        {"data", [&](std::int64_t n) {
+             const auto length = std::int64_t(data.size());
+             return bool(data[std::size_t((n % length + length) % length)]);
+         }}};
+    std::uint64_t seed = 61;
+    for (const auto &[mode, bit] : modes) {
+        for (LinkImpairments *device : {&good, &bad}) {
+            device->seed = seed += 10;
+            device->bit = bit;
+            writeLegs(folder / (std::string(device == &good ? "good-" : "bad-") + mode + ".npy"), *device);
+        }
+    }
+}
+
 } // namespace
 
 int main(int argc, char **argv)
@@ -190,6 +268,8 @@ int main(int argc, char **argv)
         after.legSkew = 3e-12;
         after.dentedBit = -1;
         write(folder, "camera-link-fixed", after);
+        writeAcceptance(folder / "acceptance", after);
+        writeDriver(folder / "driver");
         writeLatch(folder);
         writeAmplifier(folder);
         writeLevelBus(folder);

@@ -8,8 +8,6 @@
 
 namespace fulvex {
 
-namespace {
-
 namespace fs = std::filesystem;
 
 std::pair<std::string, std::string> splitAt(const std::string &text, const char *option)
@@ -27,8 +25,6 @@ std::string absoluteFile(const std::string &file)
     const fs::path absolute = fs::absolute(file, failure);
     return failure ? file : absolute.string();
 }
-
-} // namespace
 
 Document documentFor(const RunCommand &command, Document document)
 {

@@ -1,5 +1,6 @@
 // fulvex-batch: the engine without a display. See docs/guide.md.
 
+#include "check_command.h"
 #include "compare_command.h"
 #include "evidence_command.h"
 #include "failure_text.h"
@@ -7,6 +8,7 @@
 #include "info_command.h"
 #include "merge_command.h"
 #include "plain_text.h"
+#include "plan_command.h"
 #include "program_command.h"
 #include "program_log.h"
 #include "progress.h"
@@ -18,6 +20,12 @@
 #include <QApplication>
 #include <cstdio>
 #include <cstdlib>
+
+/// An option that may be given again and again, with one value each time.
+static void addList(CLI::App &command, const char *option, std::vector<std::string> &values, const char *words)
+{
+    command.add_option(option, values, words)->take_all()->allow_extra_args(false);
+}
 
 int main(int argc, char **argv)
 {
@@ -32,11 +40,9 @@ int main(int argc, char **argv)
         ->check(CLI::IsMember({"off", "error", "warning", "info", "debug"}));
     auto *run = app.add_subcommand("run", "evaluate a project");
     run->add_option("PROJECT", command.project, "project document (NAME.fulvex)")->required();
-    run->add_option("--capture", command.captures,
-                    "ID=FILE: another file in a capture's place; several for one id are accumulated in order")
-        ->take_all()
-        ->allow_extra_args(false);
-    run->add_option("--set", command.parameters, "PARAMETER=VALUE")->take_all()->allow_extra_args(false);
+    addList(*run, "--capture", command.captures,
+            "ID=FILE: another file in a capture's place; several for one id are accumulated in order");
+    addList(*run, "--set", command.parameters, "PARAMETER=VALUE");
     run->add_option(
         "--out", command.out,
         "folder for results.json, measurements.csv, report.html, report.pdf; without it the table is printed");
@@ -59,10 +65,8 @@ int main(int argc, char **argv)
     fulvex::WatchCommand folder;
     auto *watch = app.add_subcommand("watch", "count captures as they come into folders");
     watch->add_option("PROJECT", folder.project, "project document (NAME.fulvex)")->required();
-    watch->add_option("--capture", folder.captures, "ID=FOLDER, or a pattern of files: captures that come there")
-        ->take_all()
-        ->allow_extra_args(false);
-    watch->add_option("--set", folder.parameters, "PARAMETER=VALUE")->take_all()->allow_extra_args(false);
+    addList(*watch, "--capture", folder.captures, "ID=FOLDER, or a pattern of files: captures that come there");
+    addList(*watch, "--set", folder.parameters, "PARAMETER=VALUE");
     watch
         ->add_option("--out", folder.out, "folder for the report, written anew after each capture, and what is counted")
         ->required();
@@ -86,6 +90,20 @@ int main(int argc, char **argv)
     compare->add_option("B", pair.second, "another one")->required();
     compare->add_option("--out", pair.out, "folder for comparison.json; without it the tables are printed");
     compare->fallthrough();
+    fulvex::PlanCommand acceptance;
+    auto *plan = app.add_subcommand("plan", "work a test plan down: check each step's captures, measure, judge");
+    plan->add_option("PLAN", acceptance.plan, "test plan (NAME.fulvexplan)")->required();
+    addList(*plan, "--capture", acceptance.captures, "NAME=FILE: a file for a capture that the plan wants");
+    addList(*plan, "--skip", acceptance.skipped, "STEP=REASON: a step that is not done");
+    addList(*plan, "--without", acceptance.without, "STEP.TEST: a test that is not run");
+    plan->add_option("--out", acceptance.out, "folder for plan.json; without it a table is printed");
+    plan->add_option("--junit", acceptance.junit, "file for the verdicts as JUnit XML");
+    plan->fallthrough();
+    fulvex::CheckCommand held;
+    auto *check = app.add_subcommand("check", "recompute a report from its captures, and say whether it holds");
+    check->add_option("REPORT", held.report, "report.pdf, report.html or results.json")->required();
+    check->add_option("--captures", held.captures, "folder to look for the captures in, and below it");
+    check->fallthrough();
     auto *info = app.add_subcommand("info", "say what files hold");
     std::vector<std::string> files;
     bool json = false;
@@ -125,8 +143,10 @@ int main(int argc, char **argv)
         if (*write) return fulvex::write(channel);
         if (*evidence) return fulvex::evidence(question);
         if (*program) return fulvex::program(its);
-        pair.quiet = parts.quiet = folder.quiet = command.quiet;
+        held.quiet = acceptance.quiet = pair.quiet = parts.quiet = folder.quiet = command.quiet;
         if (*compare) return fulvex::compare(pair);
+        if (*check) return fulvex::check(held);
+        if (*plan) return fulvex::plan(acceptance);
         const auto work = [&] {
             return *merge ? fulvex::merge(parts) : *watch ? fulvex::watch(folder) : fulvex::run(command);
         };

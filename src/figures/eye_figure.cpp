@@ -1,5 +1,6 @@
 #include "eye_figure.h"
 
+#include "count_text.h"
 #include "lap_fold.h"
 #include "number_text.h"
 
@@ -12,9 +13,7 @@ namespace fulvex {
 
 static QString counted(std::int64_t count)
 {
-    QString digits = QString::number(count);
-    for (qsizetype at = digits.size() - 3; at > 0; at -= 3) digits.insert(at, QChar(0x2009));
-    return digits;
+    return text(countText(double(count)));
 }
 
 /// The samples' extremes and a third as much around them, in whole rows.

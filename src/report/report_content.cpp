@@ -24,17 +24,23 @@ namespace {
 void addVerdict(ReportContent &content, const Results &results)
 {
     int failed = 0, passed = 0;
-    const auto count = [&](Verdict verdict) {
+    QStringList failing;
+    const auto count = [&](Verdict verdict, const QString &what) {
         failed += verdict == Verdict::fail;
         passed += verdict == Verdict::pass;
+        if (verdict == Verdict::fail) failing << what;
     };
-    for (const Row &row : results.rows) count(row.verdict);
-    for (const MaskRun &mask : results.masks) count(mask.verdict);
-    for (const BudgetResult &budget : results.budgets) count(budget.verdict);
-    for (const PhaseNoiseResult &noise : results.phaseNoise) count(noise.verdict);
+    for (const LedgerLine &line : ledgerLines(results)) {
+        const QString what =
+            text(line.quantity + " of " + line.of + ", ") + text(line.reason.empty() ? line.mean : line.reason);
+        count(line.state, line.isMask || line.limit.empty() ? what : what + text(", limit " + line.limit));
+    }
+    for (const BudgetResult &budget : results.budgets) count(budget.verdict, "jitter budget " + text(budget.id));
+    for (const PhaseNoiseResult &noise : results.phaseNoise) count(noise.verdict, "phase noise " + text(noise.id));
     content.failed = failed > 0;
     content.verdict = failed ? "fail" : passed ? "pass" : "no limits set";
     content.summary = QString("%1 of %2 limits and masks hold").arg(passed).arg(passed + failed);
+    if (failed > 0) content.summary += QString(". %1: ").arg(failed == 1 ? "Fails" : "Fail") + failing.join("; ") + ".";
 }
 
 void addLedger(ReportContent &content, const Results &results)
@@ -89,9 +95,11 @@ void addFigures(ReportContent &content, const Results &results, Progress &progre
     }
     for (const Row &row : results.rows) {
         if (!row.measurable() || row.measured->single) continue;
-        const HistogramFigure figure = shownHistogram(results, row.id);
-        content.figures.push_back(
-            plotted("Histogram: " + figure.title + " of " + figure.facts, QSizeF(400, 150), figure.plot(), progress));
+        HistogramFigure figure = shownHistogram(results, row.id);
+        QString caption = "Histogram: " + figure.title + " of " + figure.facts;
+        if (!figure.statistics.isEmpty()) caption += ". " + figure.statistics.join(", ");
+        figure.statistics.clear(); // beside the bars, not on them
+        content.figures.push_back(plotted(caption, QSizeF(400, 150), figure.plot(), progress));
     }
 }
 
@@ -345,13 +353,23 @@ ReportContent reportContent(const Results &results, const ProjectFacts &facts, P
     if (!device.comment.empty()) content.facts << text(device.comment);
     content.facts << "Made " + text(facts.made) + " by Fulvex " + fulvexVersion;
     if (!facts.sha256.empty()) content.facts << "Project SHA-256 " + text(facts.sha256);
+    ProjectFacts own = facts;
+    own.files.clear(); // it is one file
+    content.resultsJson = resultsJson(results, own);
     addVerdict(content, results);
     addLedger(content, results);
-    addFigures(content, results, progress);
-    addPlots(content, results, progress);
-    addSpectra(content, results, progress);
-    addJitter(content, results, progress);
+    const auto section = [&](const char *title) { content.sections.push_back({title, content.figures.size()}); };
+    section("Failures on the trace");
     addFailures(content, results);
+    section("Eyes and distributions");
+    addFigures(content, results, progress);
+    section("Trends and their spectra");
+    addPlots(content, results, progress);
+    section("Spectra");
+    addSpectra(content, results, progress);
+    section("Jitter and phase noise");
+    addJitter(content, results, progress);
+    section("Traces");
     addTraces(content, results);
     addKeptOut(content, results);
     addProvenance(content, results);

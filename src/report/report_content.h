@@ -34,6 +34,18 @@ struct ReportContent {
     QStringList facts; ///< device, comment, time, version
     Table ledger;
     std::vector<Figure> figures;
+    struct Section {
+        QString title;
+        std::size_t from; ///< its first figure; it ends where the next begins
+    };
+    std::vector<Section> sections; ///< of the figures
+    /// Figures of a section: from … to, without that one.
+    std::pair<std::size_t, std::size_t> figuresOf(std::size_t section) const
+    {
+        const bool last = section + 1 == sections.size();
+        return {sections[section].from, last ? figures.size() : sections[section + 1].from};
+    }
+    std::string resultsJson; ///< what all of it was made from; a report holds it
     Table failures, keptOut, provenance, clocks, captures, stated;
 };
 

@@ -3,6 +3,7 @@
 #include "action_menus.h"
 #include "desktop_support.h"
 #include "project_actions.h"
+#include "sheet_actions.h"
 
 #include <QTableWidget>
 #include <gmock/gmock.h>

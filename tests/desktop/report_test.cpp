@@ -43,6 +43,30 @@ TEST(Export, ReportTableAndPictureThroughTheMenus)
     EXPECT_GT(inked, 100);
 }
 
+/// A report opens as the project it came from; it is no file to save to, so that nothing can be written over it.
+TEST(Export, AReportIsOpenedAgainAsItsProject)
+{
+    const test::TemporaryFolder folder;
+    Desk desk;
+    desk.openDemo();
+    for (const char *name : {"report.pdf", "report.html"}) {
+        const QString path = QString::fromStdString(folder / name);
+        desk.window().exportReport(path);
+        desk.bench().errands().finish();
+        const std::string made = test::readAll(folder / name);
+        Desk other;
+        other.window().openFiles({path});
+        other.bench().errands().finish();
+        EXPECT_EQ(other.bench().document().title, desk.bench().document().title);
+        EXPECT_EQ(other.bench().document().measurements, desk.bench().document().measurements);
+        EXPECT_EQ(other.bench().document().sheets.size(), desk.bench().document().sheets.size());
+        EXPECT_EQ(other.bench().document().captures[0].sha256.size(), 64u);
+        EXPECT_TRUE(other.bench().path().isEmpty());
+        EXPECT_FALSE(other.bench().undoStack().isClean());
+        EXPECT_EQ(test::readAll(folder / name), made);
+    }
+}
+
 /// A report's function plots are recorded on the interface's thread: that must not wait for the report in turn.
 TEST(Export, TheWindowMayGoAtAnyMomentWhileAReportIsMade)
 {

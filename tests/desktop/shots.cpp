@@ -1,8 +1,11 @@
 // fulvex-shots PROJECT FOLDER: one picture of each main view, from the demo, for the README.
 
+#include "comparison_edits.h"
 #include "desktop_support.h"
 #include "live_file.h"
 #include "mask_edits.h"
+#include "plan_edits.h"
+#include "share_folder.h"
 #include "simulated_record.h"
 
 #include <QPlainTextEdit>
@@ -79,17 +82,6 @@ int main(int argc, char **argv)
     if (!desk.settled()) return 1;
     desk.bench().select({Selection::Kind::measurement, "tr"});
     shoot(desk, folder, "bring-up");
-    desk.bench().select({Selection::Kind::channel, "link"});
-    desk.key(Qt::Key_M, Qt::ControlModifier);
-    auto *picker = desk.find<QWidget>("quantityPicker");
-    auto *quantities = desk.find<QListWidget>("pickerList");
-    QTest::qWait(1500); // until it is told what fits
-    for (int row = 0; row < quantities->count(); ++row) {
-        const QString words = quantities->item(row)->text();
-        if (words == "peak to peak" || words == "ac rms") emit quantities->itemClicked(quantities->item(row));
-    }
-    shoot(desk, folder, "quantities", picker);
-    picker->close();
     desk.showSheet("Wrong clock");
     desk.bench().select({Selection::Kind::clock, "ideal"});
     shoot(desk, folder, "wrong-clock");
@@ -192,10 +184,6 @@ int main(int argc, char **argv)
     QTest::qWait(500);
     evidence->setCurrentIndex(evidence->model()->index(0, 0));
     shoot(desk, folder, "gate-latch");
-    desk.showSheet("Hydrophone");
-    desk.bench().select({Selection::Kind::measurement, "late"});
-    QTest::qWait(500);
-    shoot(desk, folder, "hydrophone");
     desk.showSheet("Level bus");
     desk.bench().select({Selection::Kind::clock, "beside_three"});
     QTest::qWait(500);
@@ -239,5 +227,50 @@ int main(int argc, char **argv)
     moments->setCurrentIndex(moments->model()->index(0, 0));
     if (!night.settled()) return 1;
     shoot(night, folder, "run");
+    // The acceptance plan, with the board that has a dent; then the good one beside it.
+    const std::string captures = QFileInfo(argv[1]).path().toStdString() + "/captures/acceptance/";
+    const auto capture = [&](const char *name) { return QStringList{QString::fromStdString(captures + name)}; };
+    const std::string plan = "brackwater_acceptance";
+    test::Desk bench;
+    bench.window().openFiles(
+        {QString::fromStdString((shareFolder() / "plans" / "brackwater-acceptance.fulvexplan").string())});
+    const auto isDone = [&] {
+        const PlanState *state = bench.bench().planState(plan);
+        return state && state->plan && std::ranges::all_of(bench.bench().document().attempts, [&](const auto &attempt) {
+                   const auto known = state->attempts.find(attempt.id);
+                   return known != state->attempts.end() && !known->second.working && known->second.outcome &&
+                          known->second.outcome->state == StepOutcome::State::done;
+               });
+    };
+    if (!test::waitFor(isDone)) return 1;
+    fillSlot(bench.bench(), plan, "idle_pattern", "idle", capture("idle.npy"));
+    fillSlot(bench.bench(), plan, "picture_cold", "cold", capture("cold-dented.npy"));
+    if (!test::waitFor(isDone, 60000)) return 1;
+    lookAtStep(bench.bench(), plan, "picture_cold");
+    if (!bench.settled()) return 1;
+    bench.bench().select({Selection::Kind::mask, "mask"});
+    shoot(bench, folder, "acceptance");
+    const QString before = scratch.path() + "/board before.fulvex";
+    bench.bench().save(before);
+    bench.bench().errands().finish();
+    repeatStep(bench.bench(), plan, "picture_cold");
+    fillSlot(bench.bench(), plan, "picture_cold", "cold", capture("cold.npy"));
+    if (!test::waitFor(isDone, 60000)) return 1;
+    lookAtStep(bench.bench(), plan, "picture_cold");
+    bench.bench().change("", [](Document &document) {
+        findEntry(document.levels, "default")->low = 10;
+        findEntry(document.levels, "default")->high = 90;
+    });
+    layBeside(bench.bench(), before);
+    if (!bench.settled()) return 1;
+    const std::string comparison = bench.bench().document().comparisons.front().id;
+    if (!test::waitFor([&] {
+            const Compared *known = bench.bench().comparedWith(comparison);
+            return known && known->found;
+        }))
+        return 1;
+    bench.bench().select({Selection::Kind::measurement, "tr"});
+    QTest::qWait(700);
+    shoot(bench, folder, "comparison");
     return 0;
 }

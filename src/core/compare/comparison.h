@@ -12,12 +12,27 @@ namespace fulvex {
 
 /// A number of a result, as far as another one is laid beside it.
 struct ComparedNumber {
-    std::string id, quantity, title, unit;
-    std::string reason;                ///< not empty: it is unmeasurable, and why
-    std::optional<double> value;       ///< the mean; unit
+    /// Which of the numbers that an entry gives: of a row its mean and how its values spread.
+    enum class Part { whole, spread, total, random };
+    EntryKind kind = EntryKind::measurement; ///< a row, a mask, a budget, phase noise
+    std::string id, quantity, title, unit;   ///< id: of the entry that gives it
+    std::string reason;                      ///< not empty: it is unmeasurable, and why
+    Part part = Part::whole;
+    std::optional<double> value;       ///< unit; of a mask the unit intervals that failed
     std::optional<double> uncertainty; ///< standard; unit
     Verdict verdict = Verdict::none;
 };
+
+/// For people, behind what gives it: ": spread"; nothing of a whole.
+const char *partWords(ComparedNumber::Part part);
+/// For people: "rise time", "rise time: spread".
+std::string titleOf(const ComparedNumber &number);
+
+/// The sample standard deviation of a row's values as a number of its own, for `mean` with `count` values and a
+/// deviation; `scatter` is the standard uncertainty that their scatter leaves of their mean. Its own is
+/// std / sqrt(2 (n - 1)) (JCGM 100:2008, E.4.3), n being how many independent values would have that scatter: where
+/// neighbours are alike, these are fewer.
+ComparedNumber spreadOf(const ComparedNumber &mean, std::int64_t count, double std, std::optional<double> scatter);
 
 /// A result that is compared: its numbers and what they were made by.
 struct ComparedResult {
@@ -28,7 +43,7 @@ struct ComparedResult {
         std::string id, file, sha256;
     };
     std::vector<Record> captures;
-    std::vector<ComparedNumber> rows, masks; ///< of a mask: the unit intervals that failed
+    std::vector<ComparedNumber> numbers; ///< of rows, masks, budgets and phase noise, in that order
 };
 
 ComparedResult comparedOf(const Results &results, const std::string &name, const std::string &version);
@@ -45,11 +60,14 @@ struct Comparison {
         bool differs() const;
         bool verdictDiffers() const { return first.verdict != second.verdict; }
         bool isOther() const { return differs() || verdictDiffers(); }
+        /// Whether it is told where only what matters is: a spread that is the same says something only of values about
+        /// nothing, whose mean says nothing.
+        bool matters = true;
     };
     std::string firstName, secondName, firstVersion, secondVersion;
     std::vector<SettingDifference> settings;
-    std::vector<Pair> rows, masks;
-    std::vector<std::string> onlyFirst, onlySecond; ///< ids of rows and masks that have no other
+    std::vector<Pair> pairs;                        ///< in the first result's order
+    std::vector<std::string> onlyFirst, onlySecond; ///< ids of what has no other
     std::vector<std::string> otherCaptures;         ///< ids of captures that are not the same file
     bool settingsKnown = true;                      ///< false: a result does not hold what it was made by
     /// A verdict or a number differs, or is there in one alone.

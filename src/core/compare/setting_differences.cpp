@@ -1,6 +1,7 @@
 #include "setting_differences.h"
 
 #include "field_text.h"
+#include "formula.h"
 #include "number_text.h"
 #include "overloaded.h"
 #include "quantity_table.h"
@@ -51,13 +52,32 @@ bool isTaken(const Document &document, const std::string &id, const Field &field
            quantity->takes(key);
 }
 
+/// Whether two formulas are the same but for what the channels and parameters in them are called; a name that both use
+/// is the same thing in both.
+bool isSameRenamed(const Field &first, const std::vector<std::string> &ids, const Field &second,
+                   const std::vector<std::string> &others)
+{
+    if (ids.size() != others.size()) return false;
+    std::string one = **std::get_if<std::string *>(&first.value), other = **std::get_if<std::string *>(&second.value);
+    for (std::size_t i = 0; i < ids.size(); ++i) {
+        const bool inBoth =
+            std::ranges::find(others, ids[i]) != others.end() || std::ranges::find(ids, others[i]) != ids.end();
+        if (inBoth && ids[i] != others[i]) return false;
+        const std::string common = "name_" + std::to_string(i) + "_of_both"; // which is in neither
+        one = Formula::renamed(one, ids[i], common);
+        other = Formula::renamed(other, others[i], common);
+    }
+    return one == other;
+}
+
 /// Whether it stands in an entry's own fields as something that numbers follow from.
 bool isSetting(const Field &field, EntryKind kind, Role role = Role::computes)
 {
     if (field.role != role || !field.belongs) return false;
     const std::string key = field.key;
     // Which record it is is no setting.
-    const bool record = kind == EntryKind::capture && !*field.group && (key == "file" || key == "sha256");
+    const bool record =
+        kind == EntryKind::capture && !*field.group && (key == "file" || key == "sha256" || key == "bytes");
     return key != "id" && !record && !std::holds_alternative<EntryList>(field.value);
 }
 
@@ -114,6 +134,28 @@ std::string wordsOf(const Field &field, const std::string &unit)
         field.value);
 }
 
+std::vector<std::pair<std::string, std::string>> pairsBehind(const Field &first, const Field &second)
+{
+    const std::vector<std::string> ids = idsIn(first), others = idsIn(second);
+    std::vector<std::pair<std::string, std::string>> pairs;
+    if (!first.formula) {
+        for (std::size_t i = 0; ids.size() == others.size() && i < ids.size(); ++i)
+            pairs.emplace_back(ids[i], others[i]);
+        return pairs;
+    }
+    std::vector<std::string> left, leftOther;
+    for (const std::string &id : ids)
+        if (std::ranges::find(others, id) != others.end())
+            pairs.emplace_back(id, id);
+        else
+            left.push_back(id);
+    std::ranges::copy_if(others, std::back_inserter(leftOther),
+                         [&](const std::string &id) { return std::ranges::find(ids, id) == ids.end(); });
+    for (std::size_t i = 0; left.size() == leftOther.size() && i < left.size(); ++i)
+        pairs.emplace_back(left[i], leftOther[i]);
+    return pairs;
+}
+
 SettingDifferences::Side::Side(const Document &from)
     : document([&] {
           Document whole = from;
@@ -146,17 +188,26 @@ std::string SettingDifferences::unitOf(const Side &side, const std::string &id, 
     }
     return channelUnitOf(side.document, id);
 }
-std::size_t SettingDifferences::note(const std::string &of, EntryKind kind, const Field &field, std::string first,
+
+std::string wholeKeyOf(const Field &field)
+{
+    return (*field.group ? std::string(field.group) + "." : std::string()) + field.key;
+}
+
+std::size_t SettingDifferences::note(const Pair &pair, EntryKind kind, const Field &field, std::string first,
                                      std::string second)
 {
-    const std::string key = (*field.group ? std::string(field.group) + "." : std::string()) + field.key;
+    const std::string key = wholeKeyOf(field), &of = pair.first;
     const auto known = std::ranges::find_if(m_found, [&](const SettingDifference &one) {
         return one.kind == kind && one.of == of && one.key == key && one.first == first && one.second == second;
     });
-    if (known != m_found.end()) return std::size_t(known - m_found.begin());
+    if (known != m_found.end()) {
+        if (std::ranges::find(known->entries, pair) == known->entries.end()) known->entries.push_back(pair);
+        return std::size_t(known - m_found.begin());
+    }
     std::string setting = *field.words ? field.words : field.key;
     std::ranges::replace(setting, '_', ' ');
-    m_found.push_back({kind, of, key, std::move(setting), std::move(first), std::move(second), false, {}});
+    m_found.push_back({kind, of, key, std::move(setting), std::move(first), std::move(second), false, {}, {pair}});
     return m_found.size() - 1;
 }
 
@@ -178,16 +229,16 @@ std::vector<std::size_t> SettingDifferences::differencesOf(const Pair &pair, std
         const std::vector<std::string> ids = here ? idsIn(field) : std::vector<std::string>(),
                                        others = there ? idsIn(*other) : std::vector<std::string>();
         const bool alike = here == there && exactText(field.value) == exactText(other->value);
-        // What refers to as many is compared by what that is; of formulas the words count.
-        const bool refers =
-            !field.formula && field.refers != EntryKind::none && ids.size() == others.size() && !ids.empty();
+        const std::vector<Pair> behind = here && there ? pairsBehind(field, *other) : std::vector<Pair>();
+        // What refers to as many is compared by what that is; of formulas the words count, but not the names.
+        const bool refers = !ids.empty() && ids.size() == others.size() && behind.size() == ids.size() &&
+                            (!field.formula || isSameRenamed(field, ids, *other, others));
         if (!alike && !refers) {
-            found.push_back(note(pair.first, kind, field, wordsIn(m_first, pair.first, field, here),
+            found.push_back(note(pair, kind, field, wordsIn(m_first, pair.first, field, here),
                                  wordsIn(m_second, pair.second, *other, there)));
         }
-        if (ids.size() != others.size()) continue;
-        for (std::size_t i = 0; i < ids.size(); ++i)
-            for (const std::size_t one : differencesOf({ids[i], others[i]}, seen)) found.push_back(one);
+        for (const Pair &one : behind)
+            for (const std::size_t difference : differencesOf(one, seen)) found.push_back(difference);
     }
     return found;
 }
@@ -208,7 +259,7 @@ bool SettingDifferences::add(const std::string &first, const std::string &second
         const auto words = [](std::size_t count) {
             return count == 0 ? std::string("none") : std::to_string(count) + (count == 1 ? " span" : " spans");
         };
-        differences.push_back(note(first, EntryKind::measurement, {.key = "kept_out", .value = Word{}},
+        differences.push_back(note({first, second}, EntryKind::measurement, {.key = keptOutKey, .value = Word{}},
                                    words(out[0].size()), words(out[1].size())));
     }
     give(differences, row);
@@ -239,7 +290,7 @@ std::vector<std::size_t> SettingDifferences::limitsOf(const Pair &pair)
     for (std::size_t at = 0; at < std::min(first.size(), second.size()); ++at) {
         if (!isSetting(first[at], kind, Role::judges) || !isSetting(second[at], kind, Role::judges)) continue;
         if (exactText(first[at].value) == exactText(second[at].value)) continue;
-        found.push_back(note(pair.first, kind, first[at], wordsIn(m_first, pair.first, first[at], true),
+        found.push_back(note(pair, kind, first[at], wordsIn(m_first, pair.first, first[at], true),
                              wordsIn(m_second, pair.second, second[at], true)));
         m_found[found.back()].judges = true;
     }

@@ -17,7 +17,19 @@ struct SettingDifference {
     std::string first, second;        ///< for people, with units
     bool judges = false;              ///< verdicts alone follow from it
     std::vector<std::string> rows;    ///< what stands on it, by id in the first document
+    /// The entries that differ so, as (id in the first document, id in the second); the same where one is shared.
+    std::vector<std::pair<std::string, std::string>> entries;
 };
+
+/// The key of a setting in an entry that is no field of it: spans that other entries keep out of it.
+constexpr const char *keptOutKey = "kept_out";
+
+/// The key of a field as a SettingDifference names it, its group before it.
+std::string wholeKeyOf(const Field &field);
+
+/// Of two fields with the same key the entries that they refer to, side by side: one by one where they are as many;
+/// of formulas what both name first, then the rest in order.
+std::vector<std::pair<std::string, std::string>> pairsBehind(const Field &first, const Field &second);
 
 /// The field as people read it: with its unit, or what it means that it is empty. `unit`: of a field that has another
 /// one's.
@@ -48,7 +60,7 @@ private:
     std::vector<std::size_t> limitsOf(const Pair &pair);
     void give(const std::vector<std::size_t> &differences, const std::string &row);
     std::string wordsIn(const Side &side, const std::string &id, const Field &field, bool belongs) const;
-    std::size_t note(const std::string &of, EntryKind kind, const Field &field, std::string first, std::string second);
+    std::size_t note(const Pair &pair, EntryKind kind, const Field &field, std::string first, std::string second);
     std::string unitOf(const Side &side, const std::string &id, const Field &field) const;
     Side m_first, m_second;
     std::vector<SettingDifference> m_found;

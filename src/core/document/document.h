@@ -4,6 +4,7 @@
 #include "capture_entry.h"
 #include "channel_entry.h"
 #include "clock_entry.h"
+#include "comparison_entry.h"
 #include "eye_entry.h"
 #include "function_entry.h"
 #include "kept_out_entry.h"
@@ -12,6 +13,7 @@
 #include "measurement_entry.h"
 #include "note_entry.h"
 #include "phase_noise_entry.h"
+#include "plan_entry.h"
 #include "program_entry.h"
 #include "region_entry.h"
 #include "sheet_entry.h"
@@ -52,6 +54,9 @@ struct Document {
     std::vector<SpectrumEntry> spectra;
     std::vector<BudgetEntry> budgets;
     std::vector<PhaseNoiseEntry> phaseNoise;
+    std::vector<ComparisonEntry> comparisons;
+    std::vector<PlanEntry> plans;
+    std::vector<AttemptEntry> attempts;
     std::vector<KeptOutEntry> keptOut;
     std::vector<NoteEntry> notes;
     std::vector<MarkerEntry> markers;

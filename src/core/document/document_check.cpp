@@ -1,6 +1,7 @@
 #include "document.h"
 #include "error.h"
 #include "field_text.h"
+#include "fields_check.h"
 #include "formula_check.h"
 
 #include <algorithm>
@@ -181,7 +182,8 @@ private:
         const std::string &entry;
         std::string operator()() const
         {
-            return entry + (*field.group ? std::string(".") + field.group : "") + "." + field.key;
+            const std::string group = *field.group ? std::string(field.group) + "." : std::string();
+            return (entry.empty() ? entry : entry + ".") + group + field.key;
         }
     };
     const Field &m_field;
@@ -205,7 +207,24 @@ void checkSizes(const std::vector<Field> &fields, const std::string &path)
     }
 }
 
+void checkValues(const std::vector<Field> &fields, const std::string &where, const Ids &ids)
+{
+    for (const Field &field : fields) {
+        if (field.belongs) std::visit(FieldCheck(field, where, ids), field.value);
+        const auto *list = std::get_if<EntryList>(&field.value);
+        for (std::size_t i = 0; list && i < list->size(); ++i)
+            checkValues(list->fields(i),
+                        (where.empty() ? where : where + ".") + field.key + "[" + std::to_string(i) + "]", ids);
+    }
+}
+
 } // namespace
+
+void checkFields(const std::vector<Field> &fields)
+{
+    checkSizes(fields, "");
+    checkValues(fields, "", Ids(Document()));
+}
 
 void validate(const Document &document)
 {

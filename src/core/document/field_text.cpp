@@ -80,6 +80,13 @@ std::string exactText(const FieldValue &value)
                       value);
 }
 
+void assign(const FieldValue &value, const FieldValue &from)
+{
+    std::visit(Overloaded{[](const EntryList &) {}, [&](const Word &word) { word.set(std::get<Word>(from).get()); },
+                          [&](auto *plain) { *plain = *std::get<decltype(plain)>(from); }},
+               value);
+}
+
 std::vector<std::string> idsIn(const Field &field)
 {
     if (field.refers == EntryKind::none && !field.formula) return {};

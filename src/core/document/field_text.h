@@ -7,6 +7,9 @@ namespace fulvex {
 /// A value as text that tells it from every other, doubles to the last bit. Not of lists of entries.
 std::string exactText(const FieldValue &value);
 
+/// Gives a field the value of another with the same key. Not of lists of entries.
+void assign(const FieldValue &value, const FieldValue &from);
+
 /// The ids that a field holds, those that its formula names included.
 std::vector<std::string> idsIn(const Field &field);
 /// Puts another id wherever the field holds one.

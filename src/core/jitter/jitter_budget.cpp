@@ -74,6 +74,12 @@ std::shared_ptr<const BoundedJitter> boundedWithout(const JitterMakeUp &found, c
 
 } // namespace
 
+double JitterBudget::randomUncertainty() const
+{
+    const auto part = std::ranges::find(parts, Part::Kind::random, &Part::kind);
+    return part == parts.end() || !(factor > 0) ? 0 : part->uncertainty / factor;
+}
+
 double JitterBudget::added() const
 {
     double sum = 0;

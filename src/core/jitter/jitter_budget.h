@@ -22,6 +22,7 @@ struct JitterBudget {
     std::vector<Part> parts;
     double total = 0, uncertainty = 0; ///< s: what is eaten by all together, their extremes seldom meet
     double whole = 0;                  ///< s: the same with nothing left out
+    double randomUncertainty() const;  ///< s rms
     double added() const;              ///< s: the sum of the parts that are not left out
     double open() const { return unitInterval - total; }
     std::shared_ptr<const BoundedJitter> bounded; ///< of what is not left out

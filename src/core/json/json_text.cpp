@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 namespace fulvex {
@@ -35,6 +36,18 @@ Json parseJson(std::string_view text, const std::string &where)
     } catch (const Json::exception &) {
         throw Error(where, "holds a number that is too large", "write a plain SI number");
     }
+}
+
+std::string textMember(const Json &object, const char *key)
+{
+    if (!object.is_object()) return {};
+    const auto member = object.find(key);
+    return member != object.end() && member->is_string() ? member->get<std::string>() : std::string();
+}
+
+Json numberOrNull(const std::optional<double> &value)
+{
+    return value && std::isfinite(*value) ? Json(*value) : Json();
 }
 
 std::string jsonText(const Json &json, int indent)

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <nlohmann/json_fwd.hpp>
+#include <optional>
 #include <string>
 #include <string_view>
 
@@ -14,5 +15,11 @@ constexpr int deepestJson = 64, mostKeys = 10000;
 
 /// As text, with replacement signs where a name from outside is no valid UTF-8. `indent` below 0: in one line.
 std::string jsonText(const nlohmann::ordered_json &json, int indent = 2);
+
+/// A text among an object's members; nothing where it is missing or of another type, as in files that this program did
+/// not write.
+std::string textMember(const nlohmann::ordered_json &object, const char *key);
+/// A number, or null where there is none, or none that JSON can hold.
+nlohmann::ordered_json numberOrNull(const std::optional<double> &value);
 
 } // namespace fulvex

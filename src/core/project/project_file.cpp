@@ -5,6 +5,8 @@
 #include "document_json.h"
 #include "fingerprint.h"
 #include "moved_captures.h"
+#include "report_document.h"
+#include "report_seal.h"
 #include "run_members.h"
 #include "unpacked_project.h"
 #include "zip_archive.h"
@@ -159,7 +161,8 @@ OpenedProject openProject(const fs::path &path, Progress &progress, PackConsent 
     }
     const std::string text = readTextFile(document);
     opened.sha256 = sha256(text);
-    opened.document = parseDocument(text, path.string());
+    opened.fromReport = !opened.packed && isReport(text);
+    opened.document = opened.fromReport ? documentOfReport(text, path.string()) : parseDocument(text, path.string());
     if (opened.packed && !consent.outside) checkInside(opened.document, path.string());
     for (CaptureEntry &capture : opened.document.captures) {
         if (!capture.file.empty()) continue;
@@ -196,6 +199,15 @@ std::string saveProject(Document document, const fs::path &base, const fs::path 
         if (isUnpacked(file) && fs::is_regular_file(file, failure))
             file = copiedBeside(file, {file}, beside / program.id, progress);
         program.file = keptPath(file, folder);
+    }
+    const auto kept = [&](const std::string &file) { return keptPath((base / file).lexically_normal(), folder); };
+    for (ComparisonEntry &one : document.comparisons) one.file = kept(one.file);
+    for (PlanEntry &plan : document.plans) plan.file = kept(plan.file);
+    for (AttemptEntry &attempt : document.attempts) {
+        for (std::string &capture : attempt.captures) {
+            const auto [slot, file] = AttemptEntry::parted(capture);
+            capture = slot + "=" + kept(file);
+        }
     }
     const std::string text = documentText(document);
     writeFileAtomically(path, text);

@@ -21,8 +21,9 @@ struct OpenedProject {
     Document document;
     std::filesystem::path base; ///< folder that relative capture files are relative to
     bool packed = false;
-    std::string sha256; ///< of the document's text
-    std::string stamp;  ///< see projectStamp
+    std::string sha256;      ///< of the document's text
+    std::string stamp;       ///< see projectStamp
+    bool fromReport = false; ///< it is what a report holds: nothing is to be saved there
 };
 
 /// What a packed project may do only when the user said so.
@@ -42,8 +43,9 @@ private:
     PackConsent m_wanted;
 };
 
-/// Opens either form. A packed one is unpacked into the user's cache folder, once, and again where what lies there was
-/// touched. Throws Error: what is wrong and where; NeedsConsent.
+/// Opens either form, or the document that a report or a results.json holds (base: its folder). A packed one is
+/// unpacked into the user's cache folder, once, and again where what lies there was touched. Throws Error: what is
+/// wrong and where; NeedsConsent.
 OpenedProject openProject(const std::filesystem::path &path, Progress &progress, PackConsent consent = {});
 
 /// The ending that packed projects are saved under.

@@ -256,4 +256,17 @@ std::optional<Results> RunGathering::all() const
     return m_tally.results();
 }
 
+std::optional<Results> gathered(Document document, const std::filesystem::path &base,
+                                const std::filesystem::path &masks, Progress &progress,
+                                std::vector<std::string> &unread)
+{
+    for (CaptureEntry &capture : document.captures) capture.run.watched = false; // what comes later is not waited for
+    RunGathering run(masks);
+    run.follow(document, base);
+    run.look();
+    while (run.hasNext()) run.takeNext(progress);
+    for (const auto &[member, why] : run.unread()) unread.push_back(why);
+    return run.all();
+}
+
 } // namespace fulvex

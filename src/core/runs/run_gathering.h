@@ -87,4 +87,10 @@ private:
     std::optional<RunJournal> m_journal;
 };
 
+/// All captures of a document's run that are there now, added up; none: there is none that can be read. `unread`: why
+/// captures count for nothing. Throws Error, Cancelled.
+std::optional<Results> gathered(Document document, const std::filesystem::path &base,
+                                const std::filesystem::path &masks, Progress &progress,
+                                std::vector<std::string> &unread);
+
 } // namespace fulvex

@@ -75,6 +75,12 @@ std::vector<std::string> idsOf(const Document &document, Kind kind)
     case Kind::function:
         add(document.functions);
         break;
+    case Kind::comparison:
+        add(document.comparisons);
+        break;
+    case Kind::plan:
+        add(document.plans);
+        break;
     }
     return ids;
 }
@@ -141,10 +147,10 @@ QString nameOf(const Document &document, Kind kind, const std::string &id)
 
 QString kindWords(Kind kind)
 {
-    static const char *const words[] = {"nothing",       "capture",     "channel",   "clock",    "eye",
-                                        "mask",          "measurement", "note",      "region",   "marker",
-                                        "sheet",         "tile",        "parameter", "function", "spectrum",
-                                        "jitter budget", "phase noise", "program"};
+    static const char *const words[] = {"nothing",       "capture",     "channel",   "clock",      "eye",
+                                        "mask",          "measurement", "note",      "region",     "marker",
+                                        "sheet",         "tile",        "parameter", "function",   "spectrum",
+                                        "jitter budget", "phase noise", "program",   "comparison", "plan"};
     return tr(words[std::size_t(kind)]);
 }
 

@@ -98,14 +98,14 @@ void editTile(Workbench &bench, const std::string &id, const QString &what,
         mergeKey);
 }
 
-void addTileOf(Workbench &bench, const std::string &kind, const std::string &of)
+void addTileOf(Workbench &bench, const std::string &kind, const std::vector<std::string> &of)
 {
     bench.change(QObject::tr("add tile"), [&](Document &document) {
         TileEntry tile;
         tile.kind = kind;
-        tile.of = {of};
+        tile.of = of;
         addTile(document, bench.sheet(), tile);
-        EyeEntry *eye = findEntry(document.eyes, of);
+        EyeEntry *eye = findEntry(document.eyes, of.front());
         if (eye && kind == "level_bathtub") eye->shown = "error_ratio"; // what it is made of
     });
 }

@@ -48,7 +48,7 @@ const TileEntry *tileIn(const Document &document, const std::string &id);
 void editTile(Workbench &bench, const std::string &id, const QString &what,
               const std::function<void(TileEntry &)> &edit, const QString &mergeKey = {});
 /// Puts a tile of a kind, of one thing, on the shown sheet as addTile() does.
-void addTileOf(Workbench &bench, const std::string &kind, const std::string &of);
+void addTileOf(Workbench &bench, const std::string &kind, const std::vector<std::string> &of);
 void removeTile(Workbench &bench, const std::string &id);
 /// Names a span of time (s), and selects it.
 void addRegion(Workbench &bench, double from, double to);

@@ -107,7 +107,7 @@ void InspectorView::fillClock(InspectorForm &form, const std::string &id)
     form.button(tr("Add an eye"), "addEye", [this, id] { addEye(m_bench, id); });
     form.button(tr("Measure its time interval error"), "addTie", [this, id] {
         const std::string made = addMeasurement(m_bench, "time_interval_error", id);
-        addTileOf(m_bench, "histogram", made);
+        addTileOf(m_bench, "histogram", {made});
     });
     form.button(tr("Count its bit errors"), "addBitErrors", [this, id] {
         addMeasurement(m_bench, "bit_error_ratio", id);

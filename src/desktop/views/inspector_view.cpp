@@ -26,7 +26,7 @@ InspectorView::InspectorView(Workbench &bench, QWidget *parent)
     m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(m_scroll);
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
-                         &Workbench::lookChanged})
+                         &Workbench::comparisonsChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, &InspectorView::follow);
     connect(&bench, &Workbench::runChanged, this, &InspectorView::follow);
     connect(&bench.live(), &LiveKeeper::changed, this, &InspectorView::follow);
@@ -57,6 +57,7 @@ QString InspectorView::shape() const
 {
     const Selection &selection = m_bench.selection();
     QString shape = QString::number(int(selection.kind)) + text(selection.id);
+    for (const ComparisonEntry &one : m_bench.document().comparisons) shape += "|" + text(one.id);
     if (const ClockEntry *clock = findEntry(m_bench.document().clocks, selection.id))
         shape += text(clock->method) + QString::number(clock->order) + shapeOfLevels(m_bench.document(), clock->levels);
     if (const MeasurementEntry *row = findEntry(m_bench.document().measurements, selection.id)) {
@@ -308,6 +309,7 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
                  : quantity      ? tr(quantity->title)
                                  : text(entry.quantity));
     if (!others.empty()) form.fact({}, [] { return tr("What is set here is set in all of them that have it."); });
+    if (others.empty()) fillBeside(form, id);
     addDescribedFields(
         form, m_bench, id,
         [&](const Field &field) {
@@ -331,7 +333,7 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
         return lines.join("\n");
     });
     form.button(tr("Add its histogram to the sheet"), "addHistogram",
-                [this, id] { addTileOf(m_bench, "histogram", id); });
+                [this, id] { addTileOf(m_bench, "histogram", {id}); });
     fillTiles(form, id);
 }
 

@@ -36,7 +36,8 @@ private:
     void fillSpectrum(InspectorForm &form, const std::string &id);
     void fillBudget(InspectorForm &form, const std::string &id);     ///< inspector_budget.cpp
     void fillPhaseNoise(InspectorForm &form, const std::string &id); ///< inspector_phase_noise.cpp
-    void fillTiles(InspectorForm &form, const std::string &id);      ///< that show it, and can be set
+    void fillBeside(InspectorForm &form, const std::string &id);
+    void fillTiles(InspectorForm &form, const std::string &id); ///< that show it, and can be set
     void fillRegion(InspectorForm &form, const std::string &id);
     void fillMarker(InspectorForm &form, const std::string &id);
     void fillNote(InspectorForm &form, const std::string &id);

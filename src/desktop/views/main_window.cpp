@@ -13,6 +13,7 @@
 #include "inspector_view.h"
 #include "ledger_view.h"
 #include "number_text.h"
+#include "plan_edits.h"
 #include "project_file.h"
 #include "recent_projects.h"
 #include "report.h"
@@ -300,14 +301,23 @@ void MainWindow::openFiles(const QStringList &files)
 {
     QStringList captures;
     for (const QString &file : files) {
-        if (!file.endsWith(".fulvex") && !file.endsWith(packedEnding)) {
+        if (file.endsWith(planEnding)) {
+            if (!mayDiscard()) return;
+            guarded([&] {
+                openPlan(m_bench, file);
+                m_message->hide();
+            });
+            continue;
+        }
+        const bool report = file.endsWith(".pdf") || file.endsWith(".html");
+        if (!file.endsWith(".fulvex") && !file.endsWith(packedEnding) && !report) {
             captures << file;
             continue;
         }
         if (!mayDiscard()) return;
         guarded([&] {
             m_bench.openProject(file);
-            rememberProject(file);
+            if (!report) rememberProject(file);
             m_message->hide();
         });
     }
@@ -327,10 +337,11 @@ void MainWindow::showImports(const std::vector<ImportDraft> &drafts)
 
 void MainWindow::openDialog()
 {
-    openFiles(QFileDialog::getOpenFileNames(this, tr("Open project or captures"), {},
-                                            tr("Projects and captures (*.fulvex *.fulvexpack *.csv *.txt *.tsv *.dat "
-                                               "*.npy *.npz *.wav *.w64 *.flac *.mat *.h5 "
-                                               "*.hdf5 *.sigmf-meta *.raw *.bin);;All files (*)")));
+    openFiles(QFileDialog::getOpenFileNames(
+        this, tr("Open project or captures"), {},
+        tr("Projects, plans and captures (*.fulvex *.fulvexpack *.fulvexplan *.pdf *.html *.csv *.txt *.tsv *.dat "
+           "*.npy *.npz *.wav *.w64 *.flac *.mat *.h5 "
+           "*.hdf5 *.sigmf-meta *.raw *.bin);;All files (*)")));
 }
 
 bool MainWindow::save(bool ask)

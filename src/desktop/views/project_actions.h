@@ -5,9 +5,7 @@
 namespace fulvex {
 
 /// What can be done with what the project holds, without asking for files or words: measure, add clocks, eyes and
-/// masks, align, edit, go to regions and sheets.
+/// masks, align, edit, and what sheet_actions adds.
 std::vector<Action> projectActions(Workbench &bench);
-/// What can be done with tiles, likewise.
-std::vector<Action> tileActions(Workbench &bench);
 
 } // namespace fulvex

@@ -44,6 +44,7 @@ QPushButton, QToolButton#chainAdd { background: @tile; border: 1px solid @line; 
 QPushButton[small="true"] { padding: 1px 7px; border-radius: 3px; color: @quiet; } QPushButton[small="true"]:hover { color: @ink; }
 QPushButton:hover, QToolButton#chainAdd:hover { border-color: @quiet; } QPushButton:focus { border-color: @accent; } QToolButton::menu-indicator { image: none; }
 QTableView { background: @panel; selection-background-color: @wash; selection-color: @ink; outline: none; } QTableView::item { padding: 0px 6px; border: none; }
+QTableView#stepTests, QTableView#comparedSettings, QTableView#comparedNumbers { background: @tile; }
 QHeaderView { background: @panel; } QHeaderView::section { background: @panel; color: @quiet; border: none; border-bottom: 1px solid @line; padding: 2px 6px; font-weight: 400; }
 QTabBar { background: @panel; } QTabBar::tab { background: @panel; color: @quiet; padding: 5px 15px; border: none; border-top: 2px solid transparent; }
 QTabBar::tab:selected { background: @tile; color: @ink; font-weight: 600; border-top: 2px solid @accent; }

@@ -1,10 +1,12 @@
 #include "tile_kinds.h"
 
 #include "budget_tile.h"
+#include "comparison_tile.h"
 #include "eye_tile.h"
 #include "histogram_tile.h"
 #include "level_bathtub_tile.h"
 #include "phase_noise_tile.h"
+#include "plan_tile.h"
 #include "run_tile.h"
 #include "run_trend_tile.h"
 #include "scatter_tile.h"
@@ -67,6 +69,19 @@ constexpr TileKind kinds[] = {
      make<RunTrendTile>, "", true},
     {"time_deviation", QT_TRANSLATE_NOOP("TileKinds", "Add the time deviation of %1"), Selection::Kind::phaseNoise,
      make<StabilityTile>},
+    {"plan", QT_TRANSLATE_NOOP("TileKinds", "Add the steps of the plan %1"), Selection::Kind::plan, make<PlanTile>},
+    {"compared_settings", QT_TRANSLATE_NOOP("TileKinds", "Add what is set differently in %1"),
+     Selection::Kind::comparison, make<ComparedSettingsTile>},
+    {"compared_numbers", QT_TRANSLATE_NOOP("TileKinds", "Add the numbers side by side of %1"),
+     Selection::Kind::comparison, make<ComparedNumbersTile>},
+    {"compared_eyes", QT_TRANSLATE_NOOP("TileKinds", "Lay the eye %1 over the other result's"), Selection::Kind::eye,
+     make<ComparedEyesTile>, "", false, true},
+    {"compared_curves", QT_TRANSLATE_NOOP("TileKinds", "Lay the spectrum %1 over the other result's"),
+     Selection::Kind::spectrum, make<ComparedCurvesTile>, "spectrum", false, true},
+    {"compared_curves", QT_TRANSLATE_NOOP("TileKinds", "Lay the phase noise %1 over the other result's"),
+     Selection::Kind::phaseNoise, make<ComparedCurvesTile>, "", false, true},
+    {"compared_curves", QT_TRANSLATE_NOOP("TileKinds", "Lay the spectrum of the trend of %1 over the other result's"),
+     Selection::Kind::measurement, make<ComparedCurvesTile>, "", false, true},
 };
 
 } // namespace

@@ -14,6 +14,7 @@ struct TileKind {
     TileFrame *(*make)(Workbench &bench, int index, QWidget *parent);
     const char *spectrum = ""; ///< of a spectrum entry: of that kind alone
     bool ofRuns = false;       ///< where there is a run alone
+    bool beside = false;       ///< of the first comparison, and then of this
 };
 
 /// All of them; a tile of a kind that is none of these is shown as the first.

@@ -6,6 +6,7 @@
 #include "capture_writer.h"
 #include "chain_view.h"
 #include "choose_several.h"
+#include "comparison_edits.h"
 #include "document_edits.h"
 #include "error.h"
 #include "evidence_view.h"
@@ -13,10 +14,12 @@
 #include "ledger_view.h"
 #include "main_window.h"
 #include "mask_edits.h"
+#include "plan_edits.h"
 #include "project_actions.h"
 #include "recent_projects.h"
 #include "row_sets.h"
 #include "run_actions.h"
+#include "sheet_actions.h"
 #include "sheet_view.h"
 
 #include <QClipboard>
@@ -89,6 +92,14 @@ std::vector<Action> MainWindow::fileActions()
                  if (!path.isEmpty()) exportTable(path);
              }},
     };
+    actions.push_back({.id = "plan_results",
+                       .words = tr("Export the results of plan %1…"),
+                       .menu = "File",
+                       .on = Kind::plan,
+                       .act = [=, this](const Of &of) {
+                           const QString path = saveName(tr("Export plan results"), "plan.json", tr("JSON (*.json)"));
+                           if (!path.isEmpty()) exportPlan(m_bench, of, path);
+                       }});
     for (const QString &path : recentPaths())
         actions.push_back({.id = "recent " + path,
                            .words = tr("Open %3 again").replace("%3", QFileInfo(path).fileName()),
@@ -300,6 +311,16 @@ std::vector<Action> MainWindow::windowActions()
          .menu = "Capture",
          .key = QKeySequence("Ctrl+I"),
          .act = [this](const Of &) { openDialog(); }},
+        {.id = "lay_beside",
+         .words = tr("Lay this project beside another result…"),
+         .menu = "Sheet",
+         .key = QKeySequence("Ctrl+B"),
+         .act =
+             [this](const Of &) {
+                 const QString path = QFileDialog::getOpenFileName(
+                     this, tr("Another result"), {}, tr("Results and projects (*.fulvex *.fulvexpack *.json)"));
+                 if (!path.isEmpty()) layBeside(m_bench, path);
+             }},
         {.id = "rename_sheet",
          .words = tr("Rename the sheet %1…"),
          .menu = "Sheet",

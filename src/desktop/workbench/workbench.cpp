@@ -27,6 +27,20 @@ Workbench::Workbench(QObject *parent) : QObject(parent)
     connect(&m_errands, &Errands::failed, this, &Workbench::failed);
     connect(&m_runKeeper, &RunKeeper::told, this, &Workbench::takeRun);
     connect(&m_evaluator, &Evaluator::busyChanged, &m_runKeeper, &RunKeeper::hold);
+    connect(&m_evaluator, &Evaluator::busyChanged, &m_comparisons, &ComparisonKeeper::hold);
+    connect(&m_comparisons, &ComparisonKeeper::told, this, [this](std::shared_ptr<const ComparedResults> compared) {
+        if (compared->session != session()) return;
+        m_compared = std::move(compared);
+        emit comparisonsChanged();
+    });
+    connect(&m_evaluator, &Evaluator::busyChanged, &m_plans, &PlanKeeper::hold);
+    connect(&m_plans, &PlanKeeper::told, this, [this](std::shared_ptr<const PlanStates> states) {
+        if (states->session != session()) return;
+        m_planStates = std::move(states);
+        emit plansChanged();
+    });
+    connect(this, &Workbench::resultsChanged, this, &Workbench::compareAgain);
+    connect(this, &Workbench::runChanged, this, &Workbench::compareAgain);
     connect(&m_live, &LiveKeeper::arrived, this, &Workbench::takeLive);
     m_watch.setInterval(1500);
     connect(&m_watch, &QTimer::timeout, this, &Workbench::lookForDisturbed);
@@ -74,6 +88,8 @@ void Workbench::evaluate()
 {
     m_held = false;
     followRun();
+    followComparisons();
+    followPlans();
     if (!upToDate()) request();
 }
 
@@ -82,6 +98,8 @@ void Workbench::evaluateAnew()
     m_held = false;
     m_shelf.doubt();
     m_disturbed.clear();
+    m_comparisons.readAnew();
+    m_plans.doAnew();
     request();
 }
 
@@ -100,6 +118,8 @@ void Workbench::followDocument(bool sameNumbers)
     followSheet();
     m_shelf.follow(document(), sameNumbers);
     followRun();
+    followComparisons();
+    followPlans();
     emit documentChanged();
     if (!sameNumbers)
         request();
@@ -120,6 +140,8 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
     m_shelf.clear();
     m_live.drop();
     m_run.reset();
+    m_compared.reset();
+    m_planStates.reset();
     m_awaited.reset();
     m_moment.reset();
     m_held = held;
@@ -133,6 +155,8 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
     emit sessionBegun();
     dropWaiting(tr("its project was closed"));
     followRun();
+    followComparisons();
+    followPlans();
     emit documentChanged();
     request();
     emit resultsChanged();
@@ -157,6 +181,12 @@ void Workbench::lookForMissing()
 
 void Workbench::takeProject(const QString &path, const OpenedProject &opened)
 {
+    if (opened.fromReport) { // it is no project's file: what is saved goes elsewhere
+        begin(opened.document, std::make_shared<ProjectSession::File>(), opened.base);
+        undoStack().resetClean();
+        emit documentChanged();
+        return lookForMissing();
+    }
     begin(opened.document,
           std::make_shared<ProjectSession::File>(ProjectSession::File{path, opened.stamp, opened.sha256}), opened.base);
     lookForMissing();
@@ -164,7 +194,8 @@ void Workbench::takeProject(const QString &path, const OpenedProject &opened)
 
 void Workbench::openProject(const QString &path, PackConsent consent)
 {
-    if (!isPackedProject(path.toStdString())) {
+    const bool report = path.endsWith(".pdf") || path.endsWith(".html");
+    if (!report && !isPackedProject(path.toStdString())) {
         Progress progress;
         return takeProject(path, fulvex::openProject(path.toStdString(), progress));
     }
@@ -225,6 +256,7 @@ Document Workbench::documentToSave() const
         for (const auto &source : known->sources) bytes += std::int64_t(source->bytes().size());
         capture.bytes = bytes;
     }
+    for (AttemptEntry &attempt : saved.attempts) rememberFound(attempt);
     if (std::size_t(m_sheet) < saved.sheets.size() && m_views.isChosen()) {
         saved.sheets[std::size_t(m_sheet)].from = viewFrom();
         saved.sheets[std::size_t(m_sheet)].to = viewTo();

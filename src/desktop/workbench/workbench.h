@@ -1,5 +1,6 @@
 #pragma once
 
+#include "comparison_keeper.h"
 #include "document_store.h"
 #include "errands.h"
 #include "evaluator.h"
@@ -9,6 +10,7 @@
 #include "live_keeper.h"
 #include "look.h"
 #include "moved_captures.h"
+#include "plan_keeper.h"
 #include "project_file.h"
 #include "project_session.h"
 #include "results_shelf.h"
@@ -46,7 +48,9 @@ struct Selection {
         spectrum,
         budget,
         phaseNoise,
-        program
+        program,
+        comparison,
+        plan
     } kind = Kind::nothing;
     std::string id;
     bool operator==(const Selection &) const = default;
@@ -95,6 +99,14 @@ public:
     /// Files, or a folder, as captures of what this capture is of, itself among them.
     void makeRun(const std::string &capture, const QStringList &files, bool watched);
     void endRun(const std::string &capture);
+    /// Another result that this project is laid beside; null: there is no such comparison, or nothing is known yet.
+    const Compared *comparedWith(const std::string &comparison) const;
+    /// Adds a comparison with a file, or finds the one there is; the entry's id.
+    std::string compareWith(const QString &file);
+    /// Sets these settings as the other result has them, in one step; `failed` tells where that cannot be.
+    void makeAlike(const std::string &comparison, std::vector<SettingDifference> settings);
+    /// How far a plan of the project went; null: there is no such plan, or nothing is known yet.
+    const PlanState *planState(const std::string &plan) const;
     /// An instrument as a source of captures; gives the entry's id, nothing where it is not taken.
     std::string addLive(const QString &address, const std::string &dialect);
     /// Has it take so many captures (0: until it is stopped), which are counted as they come. False: it cannot be
@@ -109,9 +121,9 @@ public:
     /// one. An edit that leaves the document invalid is not taken: `failed` tells why and false comes back.
     bool change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey = {});
 
-    /// Files. Opening throws Error and changes nothing when it cannot be done; a packed project is unpacked beside the
-    /// interface, and `failed` tells when it cannot be. What was changed meanwhile is not replaced: `projectReady`
-    /// asks. Where captures are not in their place, `capturesMissing` follows.
+    /// Files. Opening throws Error and changes nothing when it cannot be done; a packed project, or one that a report
+    /// holds, is read beside the interface, and `failed` tells when it cannot be. What was changed meanwhile is not
+    /// replaced: `projectReady` asks. Where captures are not in their place, `capturesMissing` follows.
     void newProject();
     void openProject(const QString &path, PackConsent consent = {});
     void takeProject(const QString &path, const OpenedProject &opened);
@@ -227,6 +239,8 @@ signals:
     void viewChanged(); ///< also the moment
     void momentsListed();
     void runChanged();
+    void comparisonsChanged();
+    void plansChanged();
     void pointedAtChanged();
     void lookChanged();
     void failed(const QString &message);
@@ -248,6 +262,9 @@ private:
     void takeLive(const std::string &capture, const QString &file);
     void beginLive(const std::string &capture, const std::string &file);
     void takeRun(std::shared_ptr<const RunSnapshot> snapshot);
+    void followComparisons();
+    void followPlans();
+    void compareAgain();
     void followRun();
     const RunMember *member(const std::string &name) const; ///< null: there is none
     void takeResults(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
@@ -257,6 +274,7 @@ private:
     void lookForMissing();
     void lookForDisturbed();
     Document documentToSave() const;
+    void rememberFound(AttemptEntry &attempt) const;
 
     ProjectSession m_project;
     DocumentStore m_store;
@@ -269,6 +287,10 @@ private:
     RunKeeper m_runKeeper;
     std::string m_runKey; ///< of what it follows
     LiveKeeper m_live;
+    std::shared_ptr<const ComparedResults> m_compared;
+    ComparisonKeeper m_comparisons;
+    std::shared_ptr<const PlanStates> m_planStates;
+    PlanKeeper m_plans;
     QElapsedTimer m_shownLive;           ///< since the newest capture was shown
     std::optional<RecordSpan> m_awaited; ///< a moment of a capture that is not shown yet
     bool m_held = false;                 ///< nothing is computed yet

@@ -4,6 +4,7 @@
 #include "error.h"
 #include "fulvex_version.h"
 #include "json_text.h"
+#include "quantity_table.h"
 
 #include <cmath>
 #include <nlohmann/json.hpp>
@@ -14,14 +15,7 @@ using Json = nlohmann::ordered_json;
 
 namespace {
 
-/// Members that may be missing or of another type, in files that this program did not write: those of an old or a
-/// damaged one are not there.
-std::string textOf(const Json &object, const char *key)
-{
-    const auto member = object.find(key);
-    return member != object.end() && member->is_string() ? member->get<std::string>() : std::string();
-}
-
+/// A number that may be missing or of another type.
 std::optional<double> numberOf(const Json &object, const char *key)
 {
     const auto member = object.find(key);
@@ -33,7 +27,7 @@ std::optional<double> numberOf(const Json &object, const char *key)
 Verdict verdictOf(const Json &object)
 {
     for (const Verdict verdict : {Verdict::pass, Verdict::fail})
-        if (textOf(object, "verdict") == verdictName(verdict)) return verdict;
+        if (textMember(object, "verdict") == verdictName(verdict)) return verdict;
     return Verdict::none;
 }
 
@@ -43,33 +37,45 @@ void forEach(const Json &json, const char *key, Use &&use)
     const auto list = json.find(key);
     if (list == json.end() || !list->is_array()) return;
     for (const Json &one : *list)
-        if (one.is_object() && !textOf(one, "id").empty()) use(one);
-}
-
-Json number(const std::optional<double> &value)
-{
-    return value ? Json(*value) : Json();
+        if (one.is_object() && !textMember(one, "id").empty()) use(one);
 }
 
 Json sideJson(const ComparedNumber &one)
 {
     return {{"id", one.id},
-            {"value", number(one.value)},
-            {"uncertainty", number(one.uncertainty)},
+            {"value", numberOrNull(one.value)},
+            {"uncertainty", numberOrNull(one.uncertainty)},
             {"reason", one.reason},
             {"verdict", verdictName(one.verdict)}};
+}
+
+const char *wordOf(ComparedNumber::Part part)
+{
+    using Part = ComparedNumber::Part;
+    switch (part) {
+    case Part::spread:
+        return "std";
+    case Part::total:
+        return "total";
+    case Part::random:
+        return "random";
+    case Part::whole:
+        break;
+    }
+    return "";
 }
 
 Json pairJson(const Comparison::Pair &pair)
 {
     return {{"id", pair.first.id},
+            {"part", wordOf(pair.first.part)},
             {"quantity", pair.first.quantity},
             {"unit", pair.first.unit},
             {"a", sideJson(pair.first)},
             {"b", sideJson(pair.second)},
-            {"difference", number(pair.difference)},
-            {"uncertainty", number(pair.uncertainty)},
-            {"in_uncertainties", number(pair.times)},
+            {"difference", numberOrNull(pair.difference)},
+            {"uncertainty", numberOrNull(pair.uncertainty)},
+            {"in_uncertainties", numberOrNull(pair.times)},
             {"differs", pair.differs()},
             {"set_differently", pair.setDifferently}};
 }
@@ -80,33 +86,57 @@ bool isResultsJson(const std::string &text)
 {
     const std::size_t first = text.find_first_not_of(" \t\r\n");
     if (first == std::string::npos || text[first] != '{') return false;
-    const Json json = Json::parse(text, nullptr, false);
-    return json.is_object() && json.contains("measurements") &&
-           !textOf(json, "fulvex").empty(); // of a document a number
+    try {
+        const Json json = parseJson(text, {});
+        return json.contains("measurements") && !textMember(json, "fulvex").empty(); // of a document a number
+    } catch (const Error &) {
+        return false; // whoever reads it as something else says what is wrong
+    }
 }
 
 ComparedResult comparedOfJson(const std::string &text, const std::string &name)
 {
-    const Json json = Json::parse(text, nullptr, false);
-    if (!json.is_object() || textOf(json, "fulvex").empty() || !json.contains("measurements"))
+    const Json json = parseJson(text, name);
+    if (!json.is_object() || textMember(json, "fulvex").empty() || !json.contains("measurements"))
         throw Error(name, "is no results.json, or not a whole one", "make it anew with fulvex-batch run --out");
-    ComparedResult result{name, textOf(json, "fulvex"), nullptr, {}, {}, {}};
+    using Part = ComparedNumber::Part;
+    ComparedResult result{name, textMember(json, "fulvex"), nullptr, {}, {}};
     if (const auto document = json.find("document"); document != json.end())
         result.document = std::make_shared<const Document>(parseDocument(document->dump(), name + ": document"));
     forEach(json, "captures", [&](const Json &one) {
-        result.captures.push_back({textOf(one, "id"), textOf(one, "file"), textOf(one, "sha256")});
+        result.captures.push_back({textMember(one, "id"), textMember(one, "file"), textMember(one, "sha256")});
     });
+    const auto take = [&](const Json &one, EntryKind kind, const char *quantity, const char *unit, Part part,
+                          const char *value, const char *uncertainty) -> ComparedNumber & {
+        const std::string id = textMember(one, "id");
+        result.numbers.push_back({kind, id, quantity, id, unit, textMember(one, "reason"), part, numberOf(one, value),
+                                  numberOf(one, uncertainty), verdictOf(one)});
+        return result.numbers.back();
+    };
     forEach(json, "measurements", [&](const Json &one) {
-        const std::string quantity = textOf(one, "quantity");
-        result.rows.push_back({textOf(one, "id"), quantity, textOf(one, "title"), textOf(one, "unit"),
-                               textOf(one, "reason"), numberOf(one, "mean"), numberOf(one, "uncertainty"),
-                               verdictOf(one)});
-        if (result.rows.back().title.empty()) result.rows.back().title = quantity;
+        ComparedNumber &row = take(one, EntryKind::measurement, "", "", Part::whole, "mean", "uncertainty");
+        row.quantity = textMember(one, "quantity");
+        row.unit = textMember(one, "unit");
+        const Quantity *quantity = findQuantity(row.quantity);
+        row.title = quantity ? quantity->title : row.quantity;
+        const auto count = numberOf(one, "count"), std = numberOf(one, "std");
+        if (!row.value || !std || !count || *count < 2) return;
+        const auto parts = one.find("uncertainty_parts");
+        const bool known = parts != one.end() && parts->is_object();
+        const ComparedNumber spread = spreadOf(row, std::int64_t(std::min(*count, 1e18)), *std,
+                                               known ? numberOf(*parts, "scatter") : std::nullopt);
+        result.numbers.push_back(spread);
     });
-    forEach(json, "masks", [&](const Json &one) {
-        const std::string id = textOf(one, "id");
-        result.masks.push_back(
-            {id, "mask", id, "", textOf(one, "reason"), numberOf(one, "failed_unit_intervals"), {}, verdictOf(one)});
+    forEach(json, "masks",
+            [&](const Json &one) { take(one, EntryKind::mask, "mask", "", Part::whole, "failed_unit_intervals", ""); });
+    forEach(json, "budgets", [&](const Json &one) {
+        take(one, EntryKind::budget, "budget", "s", Part::total, "total", "uncertainty");
+        if (!numberOf(one, "random")) return;
+        take(one, EntryKind::budget, "budget", "s", Part::random, "random", "random_uncertainty").verdict =
+            Verdict::none;
+    });
+    forEach(json, "phase_noise", [&](const Json &one) {
+        take(one, EntryKind::phaseNoise, "phase_noise", "s", Part::whole, "jitter", "uncertainty");
     });
     return result;
 }
@@ -131,10 +161,15 @@ std::string comparisonJson(const Comparison &comparison)
     json["other_captures"] = comparison.otherCaptures;
     json["only_in_a"] = comparison.onlyFirst;
     json["only_in_b"] = comparison.onlySecond;
-    json["measurements"] = Json::array();
-    for (const Comparison::Pair &pair : comparison.rows) json["measurements"].push_back(pairJson(pair));
-    json["masks"] = Json::array();
-    for (const Comparison::Pair &pair : comparison.masks) json["masks"].push_back(pairJson(pair));
+    constexpr std::pair<EntryKind, const char *> lists[] = {{EntryKind::measurement, "measurements"},
+                                                            {EntryKind::mask, "masks"},
+                                                            {EntryKind::budget, "budgets"},
+                                                            {EntryKind::phaseNoise, "phase_noise"}};
+    for (const auto &[kind, key] : lists) {
+        json[key] = Json::array();
+        for (const Comparison::Pair &pair : comparison.pairs)
+            if (pair.first.kind == kind) json[key].push_back(pairJson(pair));
+    }
     return jsonText(json) + "\n";
 }
 

@@ -37,13 +37,9 @@ std::string quoted(const std::string &text)
     return escaped + '"';
 }
 
-struct Case {
-    std::string of, name, failure, error;
-};
-
-std::vector<Case> casesOf(const Results &results)
+std::vector<JunitCase> casesOf(const Results &results)
 {
-    std::vector<Case> cases;
+    std::vector<JunitCase> cases;
     for (const CaptureResult &capture : results.captures) cases.push_back({"capture", capture.file, {}, capture.error});
     for (const LedgerLine &line : ledgerLines(results)) {
         if (line.state == Verdict::none) continue;
@@ -62,27 +58,44 @@ std::vector<Case> casesOf(const Results &results)
 
 } // namespace
 
+std::string junitXml(const std::vector<JunitSuite> &suites)
+{
+    const auto countsOf = [](const std::vector<JunitSuite> &some) {
+        std::size_t tests = 0, failures = 0, errors = 0, skipped = 0;
+        for (const JunitSuite &suite : some) {
+            for (const JunitCase &one : suite.cases) {
+                ++tests;
+                failures += !one.failure.empty();
+                errors += !one.error.empty();
+                skipped += !one.skipped.empty();
+            }
+        }
+        return " tests=\"" + std::to_string(tests) + "\" failures=\"" + std::to_string(failures) + "\" errors=\"" +
+               std::to_string(errors) + "\" skipped=\"" + std::to_string(skipped) + "\"";
+    };
+    std::string xml = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites" + countsOf(suites) + ">\n";
+    for (const JunitSuite &suite : suites) {
+        xml += "<testsuite name=" + quoted(suite.name) + countsOf({suite}) + ">\n";
+        for (const JunitCase &one : suite.cases) {
+            xml += "<testcase classname=" + quoted(one.of) + " name=" + quoted(one.name);
+            if (!one.error.empty())
+                xml += "><error message=" + quoted(one.error) + "/></testcase>\n";
+            else if (!one.failure.empty())
+                xml += "><failure message=" + quoted(one.failure) + "/></testcase>\n";
+            else if (!one.skipped.empty())
+                xml += "><skipped message=" + quoted(one.skipped) + "/></testcase>\n";
+            else
+                xml += "/>\n";
+        }
+        xml += "</testsuite>\n";
+    }
+    return xml + "</testsuites>\n";
+}
+
 std::string junitXml(const Results &results)
 {
-    const std::vector<Case> cases = casesOf(results);
-    const auto failures =
-        std::count_if(cases.begin(), cases.end(), [](const Case &one) { return !one.failure.empty(); });
-    const auto errors = std::count_if(cases.begin(), cases.end(), [](const Case &one) { return !one.error.empty(); });
-    const std::string counts = " tests=\"" + std::to_string(cases.size()) + "\" failures=\"" +
-                               std::to_string(failures) + "\" errors=\"" + std::to_string(errors) + "\"";
     const std::string title = results.document->title.empty() ? "project" : results.document->title;
-    std::string xml = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites" + counts +
-                      ">\n<testsuite name=" + quoted(title) + counts + ">\n";
-    for (const Case &one : cases) {
-        xml += "<testcase classname=" + quoted(one.of) + " name=" + quoted(one.name);
-        if (!one.error.empty())
-            xml += "><error message=" + quoted(one.error) + "/></testcase>\n";
-        else if (!one.failure.empty())
-            xml += "><failure message=" + quoted(one.failure) + "/></testcase>\n";
-        else
-            xml += "/>\n";
-    }
-    return xml + "</testsuite>\n</testsuites>\n";
+    return junitXml(std::vector<JunitSuite>{{title, casesOf(results)}});
 }
 
 } // namespace fulvex

@@ -4,6 +4,7 @@
 #include "finding_json.h"
 #include "fulvex_version.h"
 #include "json_text.h"
+#include "report_seal.h"
 #include "suspects.h"
 
 #include <algorithm>
@@ -16,11 +17,6 @@ namespace fulvex {
 using Json = nlohmann::ordered_json;
 
 namespace {
-
-Json number(const std::optional<double> &value)
-{
-    return value && std::isfinite(*value) ? Json(*value) : Json();
-}
 
 Json captureJson(const CaptureResult &capture)
 {
@@ -75,7 +71,7 @@ Json rowJson(const Row &row)
 {
     const Statistics &s = row.statistics;
     Json parts = Json::object(), out = Json::array();
-    for (const UncertaintyPart &part : s.parts) parts[part.from] = number(part.value);
+    for (const UncertaintyPart &part : s.parts) parts[part.from] = numberOrNull(part.value);
     for (const Row::KeptOut &one : row.keptOut)
         out.push_back({{"time", one.time}, {"value", one.value}, {"reason", one.reason}});
     return {{"id", row.id},
@@ -85,12 +81,12 @@ Json rowJson(const Row &row)
             {"status", row.measurable() ? "ok" : "unmeasurable"},
             {"reason", row.reason},
             {"count", s.count},
-            {"mean", number(s.mean)},
-            {"std", number(s.std)},
-            {"min", number(s.min)},
-            {"max", number(s.max)},
-            {"last", number(s.last)},
-            {"uncertainty", number(s.uncertainty)},
+            {"mean", numberOrNull(s.mean)},
+            {"std", numberOrNull(s.std)},
+            {"min", numberOrNull(s.min)},
+            {"max", numberOrNull(s.max)},
+            {"last", numberOrNull(s.last)},
+            {"uncertainty", numberOrNull(s.uncertainty)},
             {"uncertainty_parts", parts},
             {"kept_out", out},
             {"kept_out_count", row.keptOutCount},
@@ -124,7 +120,7 @@ Json maskJson(const MaskRun &mask)
         json["areas"] = Json::array();
         for (std::size_t i = 0; i < mask.definition.areas.size(); ++i)
             json["areas"].push_back({{"name", mask.definition.areas[i].name}, {"hits", result.areaHits[i]}});
-        json["margin"] = number(result.margin);
+        json["margin"] = numberOrNull(result.margin);
         json["first_failures"] = Json::array();
         for (std::size_t i = 0; i < std::min<std::size_t>(result.failures.size(), 1000); ++i)
             json["first_failures"].push_back(
@@ -133,7 +129,7 @@ Json maskJson(const MaskRun &mask)
     for (const MaskRun::OfCapture &capture : mask.captures) {
         Json one{{"files", capture.files},        {"unit_intervals", capture.unitIntervals},
                  {"hits", capture.hits},          {"failed_unit_intervals", capture.failedUnitIntervals},
-                 {"area_hits", capture.areaHits}, {"margin", number(capture.margin)}};
+                 {"area_hits", capture.areaHits}, {"margin", numberOrNull(capture.margin)}};
         if (!capture.reason.empty()) one["reason"] = capture.reason;
         json["captures"].push_back(std::move(one));
     }
@@ -175,6 +171,7 @@ Json budgetJson(const BudgetResult &result)
     json["total"] = budget.total;
     json["uncertainty"] = budget.uncertainty;
     json["random"] = budget.random;
+    json["random_uncertainty"] = budget.randomUncertainty();
     json["parts"] = Json::array();
     for (const JitterBudget::Part &part : budget.parts) {
         Json one{{"kind", wordOf(part.kind)}, {"size", part.size}, {"uncertainty", part.uncertainty}};
@@ -256,7 +253,7 @@ Json spectrumJson(const SpectrumResult &result)
         json["resolution"] = power.resolution();
         json["segments"] = power.segments;
         json["noise_floor"] =
-            number(std::sqrt(NoiseFloor::between(power, 0, power.step * double(power.density.size()))));
+            numberOrNull(std::sqrt(NoiseFloor::between(power, 0, power.step * double(power.density.size()))));
         json["lines"] = Json::array();
         for (const SpectralLine &line : result.spectrum->lines)
             json["lines"].push_back(
@@ -270,12 +267,12 @@ Json spectrumJson(const SpectrumResult &result)
         json["resolution"] = result.transfer->noiseBandwidth * result.transfer->step;
         json["segments"] = result.transfer->segments;
         const TransferFunction::Delay delay = result.transfer->delay();
-        json["delay"] = number(delay.seconds);
-        json["delay_uncertainty"] = number(delay.uncertainty);
+        json["delay"] = numberOrNull(delay.seconds);
+        json["delay_uncertainty"] = numberOrNull(delay.uncertainty);
     }
     if (result.autocorrelation) {
-        json["mean"] = number(result.autocorrelation->mean);
-        json["variance"] = number(result.autocorrelation->variance);
+        json["mean"] = numberOrNull(result.autocorrelation->mean);
+        json["variance"] = numberOrNull(result.autocorrelation->variance);
         json["peaks"] = Json::array();
         for (const Autocorrelation::Peak &peak : result.autocorrelation->peaks(20))
             json["peaks"].push_back({{"lag", peak.lag}, {"coefficient", peak.coefficient}});
@@ -322,7 +319,8 @@ std::string resultsJson(const Results &results, const ProjectFacts &facts)
     Document document = *results.document; // what it was made by
     if (facts.captures) document.captures = *facts.captures;
     json["document"] = Json::parse(documentText(document));
-    return jsonText(json) + "\n";
+    json["seal"] = sealRoom();
+    return sealed(jsonText(json) + "\n");
 }
 
 } // namespace fulvex

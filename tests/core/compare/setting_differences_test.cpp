@@ -1,5 +1,6 @@
 #include "comparison.h"
 #include "document_json.h"
+#include "link_document.h"
 #include "signals.h"
 #include "table_project.h"
 
@@ -14,25 +15,7 @@ using testing::IsEmpty;
 using testing::UnorderedElementsAre;
 using Words = std::vector<std::string>;
 
-/// A link of two legs, two clocks, an eye with a mask, rows of each.
-Document link()
-{
-    return parseDocument(R"json({"fulvex": 1,
-        "captures": [{"id": "r", "file": "a.npy", "import": {"sample_interval": 1e-10}}],
-        "channels": [{"id": "p", "capture": "r", "column": 0}, {"id": "n", "capture": "r", "column": 1},
-                     {"id": "link", "formula": "lowpass(p - n, fc)"}, {"id": "other", "capture": "r", "column": 2}],
-        "parameters": [{"id": "fc", "value": 2e7, "unit": "Hz"}],
-        "regions": [{"id": "start_up", "start": 1e-6, "stop": 2e-6}],
-        "levels": [{"id": "fine", "kind": "percent", "low": 20, "mid": 50, "high": 80, "states": "histogram"}],
-        "clocks": [{"id": "loop", "source": "link", "method": "pll", "order": 2, "bandwidth": 1.5e6}],
-        "eyes": [{"id": "eye", "source": "link", "clock": "loop"}],
-        "masks": [{"id": "mask", "eye": "eye", "mask": "ieee-802.3-1000base-x"}],
-        "measurements": [{"id": "tr", "quantity": "rise_time", "source": "link", "levels": "fine"},
-            {"id": "tie", "quantity": "time_interval_error", "source": "link", "clock": "loop"},
-            {"id": "eh", "quantity": "eye_height", "eye": "eye"},
-            {"id": "pp", "quantity": "peak_to_peak", "source": "other", "region": "start_up"}]})json",
-                         "test");
-}
+using test::linkDocument;
 
 std::vector<SettingDifference> differences(const Document &first, const Document &second)
 {
@@ -43,14 +26,24 @@ std::vector<SettingDifference> differences(const Document &first, const Document
 
 TEST(SettingDifferences, OfTheSameThereAreNone)
 {
-    EXPECT_THAT(differences(link(), link()), IsEmpty());
+    EXPECT_THAT(differences(linkDocument(), linkDocument()), IsEmpty());
+}
+
+/// Which record it is, and how large, is no setting: a project that was saved tells it, one that was not does not.
+TEST(SettingDifferences, AnotherRecordIsNoSetting)
+{
+    Document other = linkDocument();
+    other.captures[0].file = "b.npy";
+    other.captures[0].sha256 = "beef";
+    other.captures[0].bytes = 4000128;
+    EXPECT_THAT(differences(linkDocument(), other), IsEmpty());
 }
 
 TEST(SettingDifferences, WhatARowIsJudgedByIsToldAsThat)
 {
-    Document other = link();
+    Document other = linkDocument();
     other.measurements[0].limit.max = 1e-9;
-    SettingDifferences found(link(), other);
+    SettingDifferences found(linkDocument(), other);
     EXPECT_FALSE(found.add("tr", "tr", "tr")); // its number does not follow from it
     ASSERT_EQ(found.found().size(), 1u);
     EXPECT_TRUE(found.found()[0].judges);
@@ -60,21 +53,21 @@ TEST(SettingDifferences, WhatARowIsJudgedByIsToldAsThat)
 
 TEST(SettingDifferences, WhatPeopleReadIsNone)
 {
-    Document other = link();
+    Document other = linkDocument();
     other.title = "another";
     other.channels[2].label = "Camera link";
     other.channels[2].ink = "teal";
     other.captures[0].file = "b.npy"; // another record is no setting
     other.captures[0].sha256 = std::string(64, '0');
-    EXPECT_THAT(differences(link(), other), IsEmpty());
+    EXPECT_THAT(differences(linkDocument(), other), IsEmpty());
 }
 
 TEST(SettingDifferences, EachIsToldOnceWithItsUnitAndTheRowsThatItMoves)
 {
-    Document other = link();
+    Document other = linkDocument();
     other.levels[0].low = 10;
     other.clocks[0].bandwidth = 1e6;
-    const auto found = differences(link(), other);
+    const auto found = differences(linkDocument(), other);
     ASSERT_EQ(found.size(), 2u);
     EXPECT_EQ(found[0].kind, EntryKind::levels);
     EXPECT_EQ(found[0].of, "fine");
@@ -91,11 +84,11 @@ TEST(SettingDifferences, EachIsToldOnceWithItsUnitAndTheRowsThatItMoves)
 
 TEST(SettingDifferences, WhatIsBehindAFormulaCounts)
 {
-    Document other = link();
+    Document other = linkDocument();
     other.parameters[0].value = 2.5e7;
     other.channels[1].delay = 40e-12;
     other.channels[2].formula = "lowpass(p - 2 * n, fc)";
-    const auto found = differences(link(), other);
+    const auto found = differences(linkDocument(), other);
     Words keys;
     for (const SettingDifference &one : found) {
         keys.push_back(one.of + "." + one.key);
@@ -118,14 +111,14 @@ TEST(SettingDifferences, WhatIsBehindAFormulaCounts)
 /// What is called otherwise is none for it: what counts is what it holds.
 TEST(SettingDifferences, NamesAreNone)
 {
-    Document other = link();
+    Document other = linkDocument();
     other.levels[0].id = "steep";
     other.measurements[0].levels = "steep";
     other.clocks[0].id = "pll";
     other.measurements[1].clock = other.eyes[0].clock = "pll";
-    EXPECT_THAT(differences(link(), other), IsEmpty());
+    EXPECT_THAT(differences(linkDocument(), other), IsEmpty());
     other.levels[0].states = "extremes";
-    const auto found = differences(link(), other);
+    const auto found = differences(linkDocument(), other);
     ASSERT_EQ(found.size(), 1u);
     EXPECT_EQ(found[0].of, "fine");
     EXPECT_NE(found[0].first, found[0].second);
@@ -133,12 +126,12 @@ TEST(SettingDifferences, NamesAreNone)
 
 TEST(SettingDifferences, TheLevelsThatAreAlwaysThereCount)
 {
-    Document other = link();
+    Document other = linkDocument();
     LevelsEntry own;
     own.low = 30;
     own.high = 70;
     other.levels.push_back(own);
-    const auto found = differences(link(), other); // all but one row go by it
+    const auto found = differences(linkDocument(), other); // all but one row go by it
     Words keys;
     for (const SettingDifference &one : found) keys.push_back(one.of + "." + one.key);
     EXPECT_THAT(keys, UnorderedElementsAre("default.low", "default.high"));
@@ -147,17 +140,17 @@ TEST(SettingDifferences, TheLevelsThatAreAlwaysThereCount)
 
 TEST(SettingDifferences, ARegionThatOneHasAloneIsTold)
 {
-    Document other = link();
+    Document other = linkDocument();
     other.measurements[3].region.clear();
-    auto found = differences(link(), other);
+    auto found = differences(linkDocument(), other);
     ASSERT_EQ(found.size(), 1u);
     EXPECT_EQ(found[0].of, "pp");
     EXPECT_EQ(found[0].key, "region");
     EXPECT_EQ(found[0].first, "start_up");
     EXPECT_THAT(found[0].second, HasSubstr("whole"));
-    other = link();
+    other = linkDocument();
     other.regions[0].stop = 3e-6;
-    found = differences(link(), other);
+    found = differences(linkDocument(), other);
     ASSERT_EQ(found.size(), 1u);
     EXPECT_EQ(found[0].second, "3.00 µs");
     EXPECT_THAT(found[0].rows, ElementsAre("pp"));
@@ -165,22 +158,22 @@ TEST(SettingDifferences, ARegionThatOneHasAloneIsTold)
 
 TEST(SettingDifferences, AnotherMethodIsToldWithWhatItDoesNotHave)
 {
-    Document other = link();
+    Document other = linkDocument();
     other.clocks[0].method = "fixed";
-    for (const SettingDifference &one : differences(link(), other)) {
+    for (const SettingDifference &one : differences(linkDocument(), other)) {
         EXPECT_EQ(one.of, "loop");
         if (one.key == "bandwidth") {
             EXPECT_EQ(one.second, "does not apply");
         }
     }
-    EXPECT_THAT(differences(link(), other), testing::SizeIs(testing::Ge(2u)));
+    EXPECT_THAT(differences(linkDocument(), other), testing::SizeIs(testing::Ge(2u)));
 }
 
 TEST(SettingDifferences, WhatIsKeptOutOfARowIsOne)
 {
-    Document other = link();
+    Document other = linkDocument();
     other.keptOut.push_back({"ko1", {"tr"}, 1e-6, 2e-6, "the relay clicked"});
-    const auto found = differences(link(), other);
+    const auto found = differences(linkDocument(), other);
     ASSERT_EQ(found.size(), 1u);
     EXPECT_EQ(found[0].of, "tr");
     EXPECT_EQ(found[0].first, "none");

@@ -128,23 +128,29 @@ TEST(Entries, EveryMemberIsDescribed)
     const auto [a1, a2, a3, a4, a5] = MarkerEntry{};
     EXPECT_EQ(described(MarkerEntry{}), counted(a1, a2, a3, a4, a5));
     const auto [t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21, t22,
-                t23, t24, t25, t26, t27, t28, t29, t30, t31, t32] = TileEntry{};
+                t23, t24, t25, t26, t27, t28, t29, t30, t31, t32, t33] = TileEntry{};
     EXPECT_EQ(described(TileEntry{}),
               counted(t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21,
-                      t22, t23, t24, t25, t26, t27, t28, t29, t30, t31, t32));
+                      t22, t23, t24, t25, t26, t27, t28, t29, t30, t31, t32, t33));
     const auto [u1, u2, u3, u4, u5, u6, u7, u8, u9, u10] = SpectrumEntry{};
     EXPECT_EQ(described(SpectrumEntry{}), counted(u1, u2, u3, u4, u5, u6, u7, u8, u9, u10));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};
     EXPECT_EQ(described(SheetEntry{}), counted(s1, s2, s3, s4, s5));
-    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19, d20, d21] =
-        Document{};
+    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19, d20, d21, d22,
+                d23, d24] = Document{};
     const auto [v1, v2, v3] = device;
     EXPECT_EQ(described(Document{}), counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17,
-                                             d18, d19, d20, d21, v1, v2, v3));
+                                             d18, d19, d20, d21, d22, d23, d24, v1, v2, v3));
     const auto [j1, j2, j3, j4, j5, j6, j7, j8, j9, j10] = BudgetEntry{};
     EXPECT_EQ(described(BudgetEntry{}), counted(j1, j2, j3, j4, j5, j6, j7, j8, j9, j10));
     const auto [y1, y2, y3, y4, y5, y6, y7, y8, y9, y10, y11, y12, y13] = PhaseNoiseEntry{};
     EXPECT_EQ(described(PhaseNoiseEntry{}), counted(y1, y2, y3, y4, y5, y6, y7, y8, y9, y10, y11, y12, y13));
+    const auto [z1, z2] = ComparisonEntry{};
+    EXPECT_EQ(described(ComparisonEntry{}), counted(z1, z2));
+    const auto [x1, x2, x3, x4] = PlanEntry{};
+    EXPECT_EQ(described(PlanEntry{}), counted(x1, x2, x3, x4));
+    const auto [at1, at2, at3, at4, at5, at6, at7] = AttemptEntry{};
+    EXPECT_EQ(described(AttemptEntry{}), counted(at1, at2, at3, at4, at5, at6, at7));
     const auto [o1, o2, o3, o4, o5] = KeptOutEntry{};
     EXPECT_EQ(described(KeptOutEntry{}), counted(o1, o2, o3, o4, o5));
 }
@@ -155,7 +161,9 @@ TEST(Entries, AnotherValueOfAnyFieldIsWrittenAndCountsAsItsRoleSays)
     const std::string text = documentText(before), computed = computingText(fieldsOf(before));
     int altered = 0;
     forEachEntry(before, [&](const EntryList &entries, std::size_t i, const std::string &where) {
-        const bool shows = where.starts_with("notes") || where.starts_with("markers") || where.starts_with("sheets");
+        const bool shows = where.starts_with("notes") || where.starts_with("comparisons") ||
+                           where.starts_with("plans") || where.starts_with("attempts") ||
+                           where.starts_with("markers") || where.starts_with("sheets");
         const std::size_t count = entries.fields(i).size();
         for (std::size_t k = 0; k < count; ++k) {
             Document document = before;

@@ -12,6 +12,19 @@ inline constexpr Choice instantWords[] = {
 inline constexpr Choice windowWords[] = {
     {"hann", "Hann"}, {"rectangular", "rectangular"}, {"flat_top", "flat top"}, {"blackman_harris", "Blackman–Harris"}};
 
+/// The field of a file of other results, or of a plan. `mend`: what to do where it names none.
+inline Field fileField(std::string &file, const char *mend)
+{
+    return {.key = "file",
+            .words = "file",
+            .always = true,
+            .letters = 4000,
+            .needed = true,
+            .wrong = "names no file",
+            .mend = mend,
+            .value = &file};
+}
+
 /// The field of a region that something is taken from.
 inline Field regionField(std::string &region)
 {

@@ -136,6 +136,7 @@ std::vector<Field> fieldsOf(TileEntry &entry)
          .none = "none",
          .value = &entry.marked},
         at,
+        {.key = "difference", .belongs = entry.kind == "compared_eyes", .value = &entry.difference},
         {.key = "without_delay", .words = "delay taken out", .belongs = transfer, .value = &entry.withoutDelay},
     };
 }

@@ -11,7 +11,8 @@ struct TileEntry {
                       ///< channel_spectrum, spectrogram, transfer, autocorrelation; of a jitter budget budget, bathtub,
                       ///< jitter_histogram, jitter_tails, jitter_pattern, line_strength; of an eye as well
                       ///< level_bathtub; of phase noise phase_noise,
-                      ///< accumulated_jitter, time_deviation
+                      ///< accumulated_jitter, time_deviation; of a comparison, and then of what is in both:
+                      ///< compared_settings, compared_numbers, compared_eyes, compared_curves
     std::vector<std::string> of;
     bool lanes = false; ///< traces: one lane a channel instead of all in one
     int row = 0, column = 0, rowSpan = 1, columnSpan = 1;
@@ -35,6 +36,7 @@ struct TileEntry {
     bool logFrequency = false;          ///< what is over frequency
     std::optional<double> marked;       ///< Hz: the chosen line of a channel_spectrum, or row of a spectrogram
     std::optional<double> at;           ///< s: the chosen moment of a spectrogram
+    bool difference = false;            ///< compared_eyes: where one is passed more often
     bool withoutDelay = false;          ///< transfer: the delay is taken out of the phase
     std::string captures = "one";       ///< of a run: one (the one that is shown), all, recent (fading with age)
     /// Whether time goes across it: it takes a row of its sheet, and may have a view of its own.

@@ -1,0 +1,96 @@
+#include "plan_command.h"
+
+#include "atomic_file.h"
+#include "capture_runs.h"
+#include "error.h"
+#include "fingerprint.h"
+#include "plain_text.h"
+#include "plan_json.h"
+#include "progress_bar.h"
+#include "report_files.h"
+#include "results_json.h"
+#include "share_folder.h"
+
+#include <cstdio>
+#include <unistd.h>
+
+namespace fulvex {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+/// What is asked for, checked against the plan before any time is spent.
+struct Wanted {
+    SlotFiles files;
+    std::map<std::string, std::string> skipped;           ///< reasons by step
+    std::map<std::string, std::set<std::string>> without; ///< tests by step
+};
+
+Wanted wantedOf(const PlanCommand &command, const Plan &plan)
+{
+    Wanted wanted;
+    for (const std::string &setting : command.captures) {
+        const auto [slot, file] = splitAt(setting, "--capture");
+        if (!plan.stepOf(slot)) {
+            std::string known;
+            for (const PlanStep &step : plan.steps)
+                for (const PlanSlot &one : step.captures) known += (known.empty() ? "" : ", ") + one.id;
+            throw Error("--capture " + setting, "the plan has no capture \"" + slot + "\"", "it has " + known);
+        }
+        std::error_code failure;
+        if (!fs::exists(file, failure)) throw Error(file, "is not there", "see --capture " + slot);
+        wanted.files[slot].push_back(fs::path(absoluteFile(file)).lexically_normal());
+    }
+    for (const std::string &setting : command.skipped) {
+        const auto [step, reason] = splitAt(setting, "--skip");
+        if (!plan.step(step))
+            throw Error("--skip " + setting, "the plan has no step \"" + step + "\"", "see its steps");
+        wanted.skipped[step] = reason;
+    }
+    for (const std::string &name : command.without) {
+        const std::size_t dot = name.find('.');
+        const PlanStep *step = plan.step(name.substr(0, dot));
+        if (dot == std::string::npos || !step || !findEntry(step->tests, name.substr(dot + 1)))
+            throw Error("--without " + name, "the plan has no such test", "write STEP.TEST, as in the plan");
+        wanted.without[step->id].insert(name.substr(dot + 1));
+    }
+    return wanted;
+}
+
+} // namespace
+
+int plan(const PlanCommand &command)
+{
+    const std::string text = readTextFile(command.plan);
+    const Plan plan = parsePlan(text, command.plan);
+    const Wanted wanted = wantedOf(command, plan);
+    makeFolder(command.out, "--out");
+    Engine engine(shareFolder() / "masks", 0);
+    std::vector<StepOutcome> steps;
+    for (const PlanStep &step : plan.steps) {
+        const auto without = wanted.without.find(step.id);
+        const std::set<std::string> left = without == wanted.without.end() ? std::set<std::string>() : without->second;
+        if (const auto skipped = wanted.skipped.find(step.id); skipped != wanted.skipped.end()) {
+            steps.push_back(openStep(step, wanted.files, left));
+            steps.back().state = StepOutcome::State::skipped;
+            steps.back().reason = skipped->second;
+            continue;
+        }
+        Progress progress;
+        const ProgressBar bar(progress, !command.quiet && isatty(STDERR_FILENO));
+        try {
+            steps.push_back(
+                doStep(plan, step, wanted.files, fs::path(command.plan).parent_path(), left, engine, progress));
+        } catch (const Error &error) {
+            throw error.within(command.plan + ": step " + step.id);
+        }
+    }
+    if (!command.out.empty())
+        writeFileAtomically(fs::path(command.out) / "plan.json", planJson(plan, steps, {sha256(text), utcNow()}));
+    if (!command.junit.empty()) writeFileAtomically(command.junit, planJunit(plan, steps));
+    if (command.out.empty() && !command.quiet) std::fputs(shownText(planTable(plan, steps), true).c_str(), stdout);
+    return verdictOf(steps) == TestVerdict::pass ? 0 : 1;
+}
+
+} // namespace fulvex

@@ -1,0 +1,30 @@
+#pragma once
+
+#include "workbench.h"
+
+namespace fulvex {
+
+/// Makes a project of a plan's file: its first step's setup, and a sheet with the steps. Throws Error.
+void openPlan(Workbench &bench, const QString &file);
+
+/// Files for a slot of a step: into the newest attempt where that still waits for them or was refused, else as a new
+/// attempt. Those of an attempt that was refused are replaced.
+void fillSlot(Workbench &bench, const std::string &plan, const std::string &step, const std::string &slot,
+              const QStringList &files);
+/// A new attempt at a step, which waits for its captures; what was found before stays.
+void repeatStep(Workbench &bench, const std::string &plan, const std::string &step);
+/// Leaves a step out with a reason; without one it counts again.
+void skipStep(Workbench &bench, const std::string &plan, const std::string &step, const QString &reason);
+void wantTest(Workbench &bench, const std::string &plan, const std::string &step, const std::string &test, bool wanted);
+/// Makes the project that of a step: its setup with the captures of the newest attempt, so that all views show them.
+void lookAtStep(Workbench &bench, const std::string &plan, const std::string &step);
+
+/// The newest attempt at a step, or null.
+const AttemptEntry *newestAttempt(const Document &document, const std::string &plan, const std::string &step);
+/// What became of a step, as the window shows it: of the newest attempt, skipped, or open.
+StepOutcome outcomeOf(const Workbench &bench, const std::string &plan, const PlanStep &step);
+
+/// Writes plan.json, as batch does, of what is known now.
+void exportPlan(Workbench &bench, const std::string &plan, const QString &path);
+
+} // namespace fulvex

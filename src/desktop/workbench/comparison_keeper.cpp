@@ -1,0 +1,141 @@
+#include "comparison_keeper.h"
+
+#include "failure_text.h"
+#include "fulvex_version.h"
+#include "give_way.h"
+#include "program_log.h"
+
+#include <algorithm>
+
+namespace fulvex {
+
+ComparisonKeeper::ComparisonKeeper(QObject *parent)
+    : QObject(parent), m_thread([this](std::stop_token stop) { work(stop); })
+{
+}
+
+ComparisonKeeper::~ComparisonKeeper()
+{
+    m_thread.request_stop();
+    {
+        const std::lock_guard lock(m_mutex);
+        if (m_progress) m_progress->cancel();
+    }
+    m_thread.join();
+}
+
+void ComparisonKeeper::follow(Files files, std::uint64_t session)
+{
+    const std::lock_guard lock(m_mutex);
+    if (m_wanted.session == session && m_wanted.files == files) return;
+    const auto wanted = files.find(m_reading);
+    const bool stays =
+        m_wanted.session == session && wanted != files.end() && wanted->second == m_wanted.files[m_reading];
+    if (m_progress && !stays) m_progress->cancel();
+    if (m_wanted.session != session) m_wanted.own.reset();
+    m_wanted.files = std::move(files);
+    m_wanted.session = session;
+    m_changed = true;
+    m_wake.notify_all();
+}
+
+void ComparisonKeeper::compareWith(std::shared_ptr<const Results> own, std::uint64_t session)
+{
+    const std::lock_guard lock(m_mutex);
+    if (session != m_wanted.session || own == m_wanted.own) return;
+    m_wanted.own = std::move(own);
+    m_changed = true;
+    m_wake.notify_all();
+}
+
+void ComparisonKeeper::readAnew()
+{
+    const std::lock_guard lock(m_mutex);
+    if (m_progress) m_progress->cancel();
+    m_wanted.anew = m_changed = true;
+    m_wake.notify_all();
+}
+
+void ComparisonKeeper::hold(bool held)
+{
+    const std::lock_guard lock(m_mutex);
+    m_held = held;
+    m_wake.notify_all();
+}
+
+void ComparisonKeeper::tell(const ComparedResults &state)
+{
+    m_mail.post([this, copy = std::make_shared<const ComparedResults>(state)] { emit told(copy); });
+}
+
+void ComparisonKeeper::read(ComparedResults &state, const std::string &id)
+{
+    Compared &one = state.by.at(id);
+    const auto progress = std::make_shared<Progress>();
+    {
+        const std::lock_guard lock(m_mutex);
+        if (m_changed) return; // it may be wanted no longer
+        m_progress = progress;
+        m_reading = id;
+    }
+    try {
+        one.other = std::make_shared<const ResultFile>(readResult(one.file, *progress));
+        one.error.clear();
+    } catch (const Cancelled &) {
+        // what is wanted now comes next, this one again where it is among that
+    } catch (...) {
+        one.error = failureText();
+        logLine(LogLevel::warning, "another result cannot be read: " + failureForLog());
+    }
+    const std::lock_guard lock(m_mutex);
+    m_progress.reset();
+    m_reading.clear();
+}
+
+void ComparisonKeeper::work(std::stop_token stop)
+{
+    giveWay();
+    ComparedResults state;
+    std::shared_ptr<const Results> own;
+    const auto isUnread = [](const auto &each) { return !each.second.other && each.second.error.empty(); };
+    while (!stop.stop_requested()) {
+        std::optional<Wanted> wanted;
+        bool mayRead = false;
+        {
+            std::unique_lock lock(m_mutex);
+            const auto mayGoOn = [&] { return !m_held && std::ranges::any_of(state.by, isUnread); };
+            m_wake.wait(lock, stop, [&] { return m_changed || mayGoOn(); });
+            if (stop.stop_requested()) return;
+            if (std::exchange(m_changed, false)) {
+                wanted = m_wanted;
+                m_wanted.anew = false;
+            }
+            mayRead = mayGoOn();
+        }
+        if (wanted) {
+            if (wanted->session != state.session || wanted->anew) state.by.clear();
+            state.session = wanted->session;
+            own = wanted->own;
+            std::map<std::string, Compared> now;
+            for (const auto &[id, file] : wanted->files) {
+                const auto known = state.by.find(id);
+                now[id] = known != state.by.end() && known->second.file == file ? known->second : Compared{};
+                now[id].id = id;
+                now[id].file = file;
+            }
+            state.by = std::move(now);
+        } else if (mayRead) {
+            read(state, std::ranges::find_if(state.by, isUnread)->first);
+        }
+        for (auto &[id, one] : state.by) {
+            one.working = isUnread(std::pair(id, one)) || (one.other && !own);
+            if (!one.other || !own || (one.own == own && one.found)) continue;
+            one.found = std::make_shared<const Comparison>(
+                compared(one.other->numbers, comparedOf(*own, "this project", fulvexVersion)));
+            one.own = own;
+        }
+        tell(state);
+    }
+}
+
+} // namespace fulvex

@@ -1,0 +1,39 @@
+// The workbench's test plans: what attempts at their steps came to.
+
+#include "plan_json.h"
+#include "workbench.h"
+
+namespace fulvex {
+
+void Workbench::followPlans()
+{
+    if (m_held)
+        m_plans.follow({}, {}, base(), session());
+    else
+        m_plans.follow(document().plans, document().attempts, base(), session());
+}
+
+const PlanState *Workbench::planState(const std::string &plan) const
+{
+    if (!m_planStates) return nullptr;
+    const auto known = m_planStates->by.find(plan);
+    return known == m_planStates->by.end() ? nullptr : &known->second;
+}
+
+/// Into what is saved: so that it is known what was found when, whatever becomes of the captures.
+void Workbench::rememberFound(AttemptEntry &attempt) const
+{
+    const PlanState *state = planState(attempt.plan);
+    if (!state) return;
+    const auto known = state->attempts.find(attempt.id);
+    if (known == state->attempts.end() || !known->second.outcome) return;
+    const StepOutcome &outcome = *known->second.outcome;
+    if (outcome.state != StepOutcome::State::done) return;
+    attempt.found.clear();
+    for (const TestOutcome &test : outcome.tests)
+        if (test.wanted) attempt.found[test.id] = std::string(verdictName(test.verdict)) + ", " + measuredText(test);
+    attempt.sha256.clear();
+    for (const StepOutcome::Capture &capture : outcome.captures) attempt.sha256.push_back(capture.sha256);
+}
+
+} // namespace fulvex
