@@ -2,13 +2,20 @@
 
 #include "atomic_file.h"
 #include "core_loop.h"
+#include "engine.h"
 #include "error.h"
 #include "fingerprint.h"
+#include "fulvex_version.h"
 #include "junit_xml.h"
+#include "plan_course.h"
 #include "report.h"
+#include "result_file.h"
 #include "results_json.h"
+#include "share_folder.h"
 #include "spectrum_file.h"
 #include "table_text.h"
+
+#include <algorithm>
 
 namespace fulvex {
 
@@ -58,6 +65,43 @@ private:
     FileSet m_set;
 };
 
+/// The plans and comparisons of a project, done and read now: what cannot be is told in its place.
+void addSides(ReportMatter &matter, const OpenedProject &project, Progress &progress)
+{
+    const Document &document = project.document;
+    const auto &parts = partsOf(document.report);
+    const auto wanted = [&](const char *part, const std::string &id) {
+        return std::ranges::count(parts, part) > 0 && std::ranges::count(document.report.without, id) == 0;
+    };
+    for (const PlanEntry &entry : document.plans) {
+        if (!wanted("plans", entry.id)) continue;
+        matter.plans.push_back({entry.id, nullptr, {}, {}});
+        try {
+            Engine engine(shareFolder() / "masks", 0);
+            PlanCourse course = workedDown(document, entry, project.base, engine, progress);
+            matter.plans.back().plan = course.plan;
+            matter.plans.back().steps = std::move(course.steps);
+        } catch (const Error &error) {
+            matter.plans.back().error = error.what();
+        }
+    }
+    for (const ComparisonEntry &entry : document.comparisons) {
+        if (!wanted("comparisons", entry.id)) continue;
+        ReportedComparison one{entry.id, nullptr, nullptr, nullptr, {}};
+        try {
+            const ResultFile other = readResult((project.base / entry.file).lexically_normal(), progress);
+            const auto own = std::make_shared<const Results>(matter.results);
+            one.found = std::make_shared<const Comparison>(
+                compared(other.numbers, comparedOf(*own, "this project", fulvexVersion)));
+            one.other = other.results;
+            one.own = own;
+        } catch (const Error &error) {
+            one.error = error.what();
+        }
+        matter.comparisons.push_back(std::move(one));
+    }
+}
+
 } // namespace
 
 void writeReport(const Results &results, const OpenedProject &project, const fs::path &out, Progress &progress,
@@ -65,7 +109,9 @@ void writeReport(const Results &results, const OpenedProject &project, const fs:
 {
     ReportFiles files(results, project, out);
     files.addNumbers();
-    const ReportContent report = reportContent(results, files.facts(), progress);
+    ReportMatter matter{results, files.facts(), {}, {}};
+    addSides(matter, project, progress);
+    const ReportContent report = reportContent(matter, progress);
     std::string html, pdf;
     onAllCores(2, [&](std::int64_t which) {
         if (which == 0)

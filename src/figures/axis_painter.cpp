@@ -126,7 +126,10 @@ void paintLabelsLeft(QPainter &painter, const QRectF &plot, const AxisScale &y, 
         below = at;
         const QStaticText &label = shapedText(tick.label, painter.font());
         const QSizeF size = label.size();
-        painter.drawStaticText(QPointF(plot.left() - 6 - size.width(), at - size.height() / 2), label);
+        constexpr double beyond = 3; // half of what lies between lanes: no label reaches into the next
+        const double top = std::clamp(at - size.height() / 2, plot.top() - beyond,
+                                      std::max(plot.top() - beyond, plot.bottom() + beyond - size.height()));
+        painter.drawStaticText(QPointF(plot.left() - 6 - size.width(), top), label);
     }
     painter.restore();
 }

@@ -22,6 +22,16 @@ const Look &Look::light()
     return look;
 }
 
+const Look &Look::onPaper()
+{
+    static const Look look = [] {
+        Look made = light();
+        made.plainLetters = true;
+        return made;
+    }();
+    return look;
+}
+
 const Look &Look::darkLook()
 {
     static const Look look{QColor("#22211E"),
@@ -70,6 +80,7 @@ QFont Look::font(double pixels, bool bold) const
     font.setPixelSize(std::max(9, int(std::lround(pixels))));
     font.setWeight(bold ? QFont::DemiBold : QFont::Normal);
     font.setHintingPreference(QFont::PreferNoHinting);
+    if (plainLetters) font.setStyleStrategy(QFont::PreferNoShaping);
     return font;
 }
 

@@ -9,7 +9,11 @@ namespace fulvex {
 struct Look {
     QColor paper, panel, tile, ink, quiet, hairline, accent, accentWash, pass, fail;
     bool dark = false;
+    /// No letter stands for another: a PDF's words are found, read aloud and copied as they are written. Inter draws
+    /// the signs of a line of digits by others.
+    bool plainLetters = false;
     static const Look &light();
+    static const Look &onPaper(); ///< the light one, for reports
     static const Look &darkLook();
     /// Trace ink of the i-th channel, in an order that colour-blind eyes tell apart, named as channelInks().
     QColor trace(int index) const;

@@ -30,6 +30,18 @@ QColor undecidedInk(const Look &look)
     return look.trace(5); // ochre: neither of pass nor of fail
 }
 
+Ruler rulerOf(const TestOutcome &outcome)
+{
+    Ruler made{outcome.value, outcome.uncertainty, outcome.least, outcome.most, Ruler::As::passes};
+    if (outcome.ofMask && outcome.margin) { // how far it is from touching, not how often it did
+        made = {outcome.margin, {}, 0.0, {}, Ruler::As::passes};
+    }
+    made.as = outcome.verdict == TestVerdict::fail          ? Ruler::As::fails
+              : outcome.verdict == TestVerdict::undecidable ? Ruler::As::undecided
+                                                            : Ruler::As::passes;
+    return made;
+}
+
 void paintRuler(QPainter &painter, const QRectF &area, const Ruler &ruler, const Look &look)
 {
     const auto [low, high] = ruler.span();

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "look.h"
+#include "plan_verdict.h"
 
 #include <QPainter>
 #include <optional>
@@ -15,6 +16,9 @@ struct Ruler {
     /// Values at its ends: such that limits and value lie well within.
     std::pair<double, double> span() const;
 };
+
+/// Of a test of a plan; of a mask how far it is from touching, not how often it did.
+Ruler rulerOf(const TestOutcome &outcome);
 
 /// Of what cannot be decided.
 QColor undecidedInk(const Look &look);

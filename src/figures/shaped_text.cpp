@@ -24,7 +24,8 @@ const QStaticText &shapedText(const QString &words, const QFont &font)
     // What is shaped holds fonts, which must not outlive the application.
     static const bool cleared = (qAddPostRoutine([] { shapedHere().clear(); }), true);
     Q_UNUSED(cleared);
-    const std::pair<QString, int> key{words, 1024 * font.pixelSize() + font.weight()};
+    const int plain = font.styleStrategy() & QFont::PreferNoShaping ? 1 : 0;
+    const std::pair<QString, int> key{words, 1024 * (2 * font.pixelSize() + plain) + font.weight()};
     Shaped &cache = shapedHere();
     if (const QStaticText *known = cache.object(key)) return *known;
     auto *fresh = new QStaticText(words);

@@ -1,10 +1,12 @@
 #pragma once
 
+#include "comparison.h"
+#include "plan_run.h"
 #include "progress.h"
 #include "results.h"
 #include "results_json.h"
-#include "table_text.h"
 
+#include <QImage>
 #include <QPainter>
 #include <QRectF>
 #include <QString>
@@ -12,45 +14,84 @@
 #include <functional>
 #include <set>
 #include <string>
+#include <variant>
 #include <vector>
 
 namespace fulvex {
 
 /// What a report says, in order, whatever paper it goes on: HTML and PDF are two writers of this.
 struct ReportContent {
+    /// How something was made, in words beside it: "levels", "from the histogram, …".
+    using Making = std::vector<std::pair<QString, QString>>;
+    enum class Mark { none, pass, fail, undecided };
+    struct Paragraph {
+        QString words;
+        enum class As { plain, quiet, heading } as = As::plain; ///< heading: of the blocks behind it
+    };
     struct Figure {
-        QString caption;
-        QSizeF size;                                           ///< in points, as laid out
+        QString title;                                         ///< what it is of
+        QString see;                                           ///< what is to be seen in it; may be empty
+        QSizeF size;                                           ///< in pixels, as a tile so large shows it
         std::function<void(QPainter &, const QRectF &)> paint; ///< from any thread, and several at a time
+        Making making = {};
+    };
+    struct Row {
+        QStringList cells;
+        Mark mark = Mark::none; ///< of its last cell
+        bool heading = false;   ///< the first cell stands above the rows that follow
+        std::function<void(QPainter &, const QRectF &)> scale = {}; ///< in the column of scales
     };
     struct Table {
-        QString heading;
+        QString heading; ///< may be empty
         QStringList columns;
-        std::vector<QStringList> rows;
-        std::vector<Verdict> verdicts; ///< per row, for its last cell; empty: none
+        std::vector<Row> rows;
+        int scales = -1;      ///< the column of small pictures
+        bool numbers = false; ///< all columns but the first and the last hold numbers
     };
-    QString title, verdict, summary;
-    bool failed = false;
-    QStringList facts; ///< device, comment, time, version
-    Table ledger;
-    std::vector<Figure> figures;
-    struct Section {
+    using Block = std::variant<Paragraph, Table, Figure>;
+    struct Chapter {
         QString title;
-        std::size_t from; ///< its first figure; it ends where the next begins
+        std::vector<Block> blocks;
     };
-    std::vector<Section> sections; ///< of the figures
-    /// Figures of a section: from … to, without that one.
-    std::pair<std::size_t, std::size_t> figuresOf(std::size_t section) const
-    {
-        const bool last = section + 1 == sections.size();
-        return {sections[section].from, last ? figures.size() : sections[section + 1].from};
-    }
+    QString title;
+    QStringList facts; ///< device, place, comment, when and by what it was made
+    QImage logo;       ///< null: none
+    Mark verdict = Mark::none;
+    QString word, summary;     ///< "Fails"; which, and why
+    std::vector<Table> glance; ///< the verdicts, on the first page
+    std::vector<Chapter> chapters;
+    std::string paper = "a4";
     std::string resultsJson; ///< what all of it was made from; a report holds it
-    Table failures, keptOut, provenance, clocks, captures, stated;
+    std::size_t figures() const;
 };
 
-/// On any thread; where that is not the interface's, its event loop has to run. Throws Cancelled.
-ReportContent reportContent(const Results &results, const ProjectFacts &facts, Progress &progress);
+/// A plan that the project works down, how far that went, and what each step's newest attempt found.
+struct ReportedPlan {
+    std::string id; ///< of the document's entry
+    std::shared_ptr<const Plan> plan;
+    std::vector<StepOutcome> steps; ///< in the plan's order
+    std::string error;              ///< not empty: it cannot be read, and why
+};
+
+/// A result laid beside another.
+struct ReportedComparison {
+    std::string id; ///< of the document's entry
+    std::shared_ptr<const Comparison> found;
+    std::shared_ptr<const Results> other, own; ///< null: numbers alone are known
+    std::string error;
+};
+
+/// All that a report tells.
+struct ReportMatter {
+    const Results &results;
+    ProjectFacts facts;
+    std::vector<ReportedPlan> plans = {};
+    std::vector<ReportedComparison> comparisons = {};
+};
+
+/// As the document's report is laid out. On any thread; where that is not the interface's, its event loop has to run.
+/// Throws Cancelled.
+ReportContent reportContent(const ReportMatter &matter, Progress &progress);
 
 /// Ids of the channels whose traces a report shows, which pyramids are needed of (Engine::Options::traces).
 std::set<std::string> tracesInReport(const Document &document);

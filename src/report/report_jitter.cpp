@@ -1,6 +1,7 @@
 #include "budget_figure.h"
 #include "budget_plot.h"
 #include "phase_noise_figure.h"
+#include "report_figures.h"
 #include "report_plots.h"
 #include "stability_figure.h"
 
@@ -8,77 +9,125 @@ namespace fulvex {
 
 namespace {
 
-constexpr QSizeF plotSize(400, 150);
+constexpr QSizeF flat(456, 150);
 
 QString sentences(const std::vector<std::string> &remarks)
 {
     QString all;
-    for (const std::string &remark : remarks) all += " " + text(remark);
+    for (const std::string &remark : remarks) all += (all.isEmpty() ? "" : " ") + text(remark);
     return all;
 }
 
-void addBudget(ReportContent &content, const Results &results, const BudgetResult &result, Progress &progress)
+ReportContent::Making makingOfBudget(const Results &results, const std::string &id)
 {
-    const Look &look = Look::light();
-    const BudgetFigure figure = budgetFigure(results, result.id, look);
-    if (!figure.empty.isEmpty()) return;
-    content.figures.push_back({"Jitter budget " + text(result.id) + ": " + figure.title + ", " + figure.facts + ", " +
-                                   figure.verdict + "." + sentences(result.remarks),
-                               QSizeF(400, 130), [figure, &look](QPainter &painter, const QRectF &area) {
-                                   paintBudget(painter, area, figure, look);
-                               }});
-    for (const auto &[what, words] : {std::pair(BudgetPlot::bathtub, "Bathtub (dashed: the model)"),
-                                      {BudgetPlot::histogram, "Histogram of the errors"},
-                                      {BudgetPlot::tails, "Tails of what is neither data nor line"},
-                                      {BudgetPlot::pattern, "What data do"},
-                                      {BudgetPlot::strength, "The strongest line along the record"}}) {
-        BudgetPlotFigure plot = budgetPlotFigure(results, result.id, what);
-        if (const auto from = plot.drawingFrom())
-            plot.take(std::make_shared<const BudgetDrawing>(BudgetDrawing::of(*from)));
-        if (!plot.drawing) continue;
-        content.figures.push_back(plotted(QString(words) + ", budget " + text(result.id) + ": " + plot.aside, plotSize,
-                                          plot.plot(), progress));
-    }
+    const BudgetEntry *entry = findEntry(results.document->budgets, id);
+    return entry ? makingOf(results, entry->clock) : ReportContent::Making();
 }
 
-/// As the first tile shows it that begins with it, with what that lays over it.
-TileEntry shownTile(const Document &document, const std::string &id)
+QString titleOf(BudgetPlot what)
 {
-    for (const SheetEntry &sheet : document.sheets)
-        for (const TileEntry &tile : sheet.tiles)
-            if (tile.kind == "phase_noise" && !tile.of.empty() && tile.of.front() == id) return tile;
-    TileEntry tile;
-    tile.kind = "phase_noise";
-    tile.of = {id};
-    return tile;
+    switch (what) {
+    case BudgetPlot::bathtub:
+        return "Bathtub (dashed: the model)";
+    case BudgetPlot::histogram:
+        return "Histogram of the errors";
+    case BudgetPlot::tails:
+        return "Tails of what is neither data nor line";
+    case BudgetPlot::pattern:
+        return "What data do";
+    case BudgetPlot::strength:
+        return "The strongest line along the record";
+    }
+    return {};
 }
 
-void addPhaseNoise(ReportContent &content, const Results &results, const PhaseNoiseResult &result, Progress &progress)
+ReportFigures figuresOfPlot(const Results &results, const std::string &budget, BudgetPlot what, Progress &progress)
 {
-    const PhaseNoiseFigure figure = phaseNoiseFigure(results, shownTile(*results.document, result.id));
-    if (!figure.empty.isEmpty()) return;
-    QString caption =
-        "Phase noise " + text(result.id) + ": " + figure.title + ", " + figure.facts + ", " + figure.jitterText();
-    if (result.worst) caption += ", " + figure.aside;
-    content.figures.push_back(plottedTogether(
-        caption + "." + sentences(result.remarks), QSizeF(400, 240), figure.plots(),
-        [figure](const QRectF &area) { return figure.areas(area); }, progress));
-    for (const auto what : {StabilityPlot::accumulated, StabilityPlot::deviations}) {
-        const StabilityFigure stability = stabilityFigure(results, result.id, what);
-        if (!stability.empty.isEmpty() || !stability.stability) continue;
-        const QString words = what == StabilityPlot::accumulated ? "Accumulated jitter" : "Time and Allan deviation";
-        content.figures.push_back(plottedTogether(
-            words + ", phase noise " + text(result.id) + ": " + stability.wordsAt(), QSizeF(400, 170),
-            stability.plots(), [stability](const QRectF &area) { return stability.areas(area); }, progress));
-    }
+    BudgetPlotFigure plot = budgetPlotFigure(results, budget, what);
+    if (const auto from = plot.drawingFrom())
+        plot.take(std::make_shared<const BudgetDrawing>(BudgetDrawing::of(*from)));
+    if (!plot.drawing) return {};
+    ReportContent::Figure made = plotted(titleOf(what) + ", budget " + text(budget), flat, plot.plot(), progress);
+    made.see = plot.aside;
+    made.making = makingOfBudget(results, budget);
+    return {made};
+}
+
+ReportFigures budgetAlone(const Results &results, const std::string &id)
+{
+    const Look &look = Look::onPaper();
+    const BudgetResult *result = findEntry(results.budgets, id);
+    const BudgetFigure figure = budgetFigure(results, id, look);
+    if (!result || !figure.empty.isEmpty()) return {};
+    return {{"Jitter budget " + text(id) + ": " + figure.title + ", " + figure.facts,
+             figure.verdict + (result->remarks.empty() ? QString() : ". " + sentences(result->remarks)),
+             QSizeF(flat.width(), 130),
+             [figure, &look](QPainter &painter, const QRectF &area) { paintBudget(painter, area, figure, look); },
+             makingOfBudget(results, id)}};
+}
+
+ReportFigures phaseNoiseAs(const Results &results, const TileEntry &tile, Progress &progress)
+{
+    const PhaseNoiseResult *result = findEntry(results.phaseNoise, tile.of.front());
+    const PhaseNoiseFigure figure = phaseNoiseFigure(results, tile);
+    if (!result || !figure.empty.isEmpty()) return {};
+    ReportContent::Figure made = plottedTogether(
+        "Phase noise " + text(result->id) + ": " + figure.title + ", " + figure.facts, QSizeF(flat.width(), 260),
+        figure.plots(), [figure](const QRectF &area) { return figure.areas(area); }, progress);
+    made.see = figure.jitterText() + (result->worst ? ", " + figure.aside : QString()) +
+               (result->remarks.empty() ? QString() : ". " + sentences(result->remarks));
+    made.making = makingOf(results, result->source);
+    return {made};
+}
+
+ReportFigures stabilityOf(const Results &results, const std::string &id, StabilityPlot what, Progress &progress)
+{
+    const StabilityFigure stability = stabilityFigure(results, id, what);
+    if (!stability.empty.isEmpty() || !stability.stability) return {};
+    const QString words = what == StabilityPlot::accumulated ? "Accumulated jitter" : "Time and Allan deviation";
+    ReportContent::Figure made = plottedTogether(
+        words + ", phase noise " + text(id), QSizeF(flat.width(), 180), stability.plots(),
+        [stability](const QRectF &area) { return stability.areas(area); }, progress);
+    made.see = stability.wordsAt();
+    return {made};
+}
+
+void append(ReportFigures &to, ReportFigures more)
+{
+    for (ReportContent::Figure &one : more) to.push_back(std::move(one));
 }
 
 } // namespace
 
-void addJitter(ReportContent &content, const Results &results, Progress &progress)
+ReportFigures figuresOfBudget(const Results &results, const std::string &budget, Progress &progress)
 {
-    for (const BudgetResult &result : results.budgets) addBudget(content, results, result, progress);
-    for (const PhaseNoiseResult &result : results.phaseNoise) addPhaseNoise(content, results, result, progress);
+    ReportFigures all = budgetAlone(results, budget);
+    if (all.empty()) return {};
+    for (const auto what :
+         {BudgetPlot::bathtub, BudgetPlot::histogram, BudgetPlot::tails, BudgetPlot::pattern, BudgetPlot::strength})
+        append(all, figuresOfPlot(results, budget, what, progress));
+    return all;
+}
+
+ReportFigures figuresOfPhaseNoise(const Results &results, const std::string &noise, Progress &progress)
+{
+    TileEntry tile;
+    tile.kind = "phase_noise";
+    tile.of = {noise};
+    ReportFigures all = phaseNoiseAs(results, tile, progress);
+    for (const auto what : {StabilityPlot::accumulated, StabilityPlot::deviations})
+        append(all, stabilityOf(results, noise, what, progress));
+    return all;
+}
+
+ReportFigures figuresOfJitterTile(const Results &results, const TileEntry &tile, Progress &progress)
+{
+    const std::string &of = tile.of.front();
+    if (tile.kind == "budget") return budgetAlone(results, of);
+    if (tile.kind == "phase_noise") return phaseNoiseAs(results, tile, progress);
+    if (const auto what = budgetPlotOf(tile.kind)) return figuresOfPlot(results, of, *what, progress);
+    if (const auto what = stabilityPlotOf(tile.kind)) return stabilityOf(results, of, *what, progress);
+    return {};
 }
 
 } // namespace fulvex

@@ -6,14 +6,11 @@
 namespace fulvex {
 
 /// A function plot is recorded now, on the interface's thread, and laid on whatever paper afterwards. Throws Cancelled.
-ReportContent::Figure plotted(const QString &caption, QSizeF size, const FunctionPlot &plot, Progress &progress);
+ReportContent::Figure plotted(const QString &title, QSizeF size, const FunctionPlot &plot, Progress &progress);
 
 /// Several, each where `places(area)` says.
-ReportContent::Figure plottedTogether(const QString &caption, QSizeF size, const std::vector<FunctionPlot> &plots,
+ReportContent::Figure plottedTogether(const QString &title, QSizeF size, const std::vector<FunctionPlot> &plots,
                                       const std::function<std::vector<QRectF>(const QRectF &)> &places,
                                       Progress &progress);
-
-/// What eats unit intervals, and phase noise, entry by entry.
-void addJitter(ReportContent &content, const Results &results, Progress &progress);
 
 } // namespace fulvex

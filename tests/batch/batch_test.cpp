@@ -209,10 +209,11 @@ TEST_F(Batch, AReportShowsTheTracesOfSheetsAndOfAMasksWorstFailure)
     folder.write("sheet.fulvex", text);
     EXPECT_EQ(run("run sheet.fulvex --out out").status, 1);
     const std::string html = test::readAll(folder / "out/report.html");
-    EXPECT_THAT(html, testing::HasSubstr("Traces of sheet Bench: g"));
-    EXPECT_THAT(html, testing::HasSubstr("Worst failure of mask mask1 on the trace"));
+    EXPECT_THAT(html, testing::HasSubstr(">Bench</h2>"));
+    EXPECT_THAT(html, testing::HasSubstr("Traces: g"));
+    EXPECT_THAT(html, testing::HasSubstr("Where the worst lies on the trace"));
     EXPECT_EQ(run("run link.fulvex --out out").status, 0);
-    EXPECT_THAT(test::readAll(folder / "out/report.html"), testing::Not(testing::HasSubstr("Traces of")));
+    EXPECT_THAT(test::readAll(folder / "out/report.html"), testing::Not(testing::HasSubstr("Traces: ")));
 }
 
 TEST_F(Batch, WithoutOutThePeopleGetATable)

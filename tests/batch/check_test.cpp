@@ -128,8 +128,11 @@ TEST_F(CheckProgram, ThePdfIsWholeToItsReaders)
     makeReport();
     const std::string words = command("pdftotext -layout report/report.pdf -");
     EXPECT_THAT(words, HasSubstr("Fails"));
-    EXPECT_THAT(words, HasSubstr("2 of 3 limits and masks hold. Fails: rise time"));
-    EXPECT_THAT(words, HasSubstr("rise time"));
+    EXPECT_THAT(words, HasSubstr("1 of 3 fails: rise time, 10–90 % of link"));
+    EXPECT_THAT(words, HasSubstr("2 pass, the tightest by"));
+    EXPECT_THAT(words, HasSubstr("Camera link <b>&</b>")); // as it is written, sign by sign
+    EXPECT_THAT(words, testing::ContainsRegex("569\\.[0-9] ± 0\\.1 ps"));
+    EXPECT_THAT(words, HasSubstr("−400 mV")); // at the axis of an eye
     EXPECT_THAT(words, HasSubstr("Contents"));
     EXPECT_THAT(words, testing::ContainsRegex("1 of [0-9]+"));
     EXPECT_THAT(command("pdfinfo report/report.pdf"), testing::StartsWith("0\n"));

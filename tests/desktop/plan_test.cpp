@@ -96,7 +96,7 @@ struct StationDesk : Station, Desk {
             if (!known || !known->plan) return false;
             const AttemptEntry *newest = newestAttempt(bench().document(), "station", step);
             if (newest && known->attempts.contains(newest->id) && known->attempts.at(newest->id).working) return false;
-            return outcomeOf(bench(), "station", *known->plan->step(step)).state == state;
+            return bench().outcomeOf("station", *known->plan->step(step)).state == state;
         });
     }
     QString cell(const char *step, int row, int column)
@@ -221,7 +221,7 @@ TEST(PlanDesk, GoesOnAnotherDayAndTellsTheSameAsBatch)
     EXPECT_EQ(attempt.captures.at(0), "cold=cold.npy"); // beside the project
     ASSERT_TRUE(test::waitFor([&] {
         const PlanState *state = second.bench().planState("station");
-        return state && state->plan && outcomeOf(second.bench(), "station", state->plan->steps[0]).state == State::done;
+        return state && state->plan && second.bench().outcomeOf("station", state->plan->steps[0]).state == State::done;
     }));
 
     // As batch would do it, but for when.

@@ -2,9 +2,13 @@
 
 #include "capture_reader.h"
 #include "desktop_support.h"
+#include "report_layouts.h"
+#include "report_page.h"
 #include "temporary_folder.h"
 #include "tile_frame.h"
 
+#include <QTest>
+#include <algorithm>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -25,7 +29,7 @@ TEST(Export, ReportTableAndPictureThroughTheMenus)
     desk.bench().errands().finish();
     const std::string html = test::readAll(folder / "report.html");
     for (const char *part : {"Brackwater: camera link", "serial BW-07", "1 failed UI", "How the numbers were made",
-                             "dent: the mask", "Trend of sheet Wrong clock: time interval error"})
+                             "dent: the mask", ">Wrong clock</h2>", "time interval error along the record"})
         EXPECT_THAT(html, testing::HasSubstr(part));
     desk.answer(QString::fromStdString(folder / "table.csv"));
     desk.key(Qt::Key_T, Qt::ControlModifier);
@@ -65,6 +69,105 @@ TEST(Export, AReportIsOpenedAgainAsItsProject)
         EXPECT_FALSE(other.bench().undoStack().isClean());
         EXPECT_EQ(test::readAll(folder / name), made);
     }
+}
+
+/// Laid out by hand, as it will be printed: who measured, paper, a sheet left out, another order, a picture; kept as a
+/// layout, written as both files, and opened again as a project that is laid out so.
+TEST(ReportDesk, IsLaidOutWrittenAndOpenedAgain)
+{
+    const test::TemporaryFolder folder;
+    Desk desk;
+    desk.openDemo();
+    desk.key(Qt::Key_P, Qt::ControlModifier | Qt::ShiftModifier);
+    auto *page = desk.find<ReportPage>("reportPage");
+    auto *area = desk.find<PageArea>("pageArea");
+    ASSERT_TRUE(page->isVisible());
+    ASSERT_TRUE(test::waitFor([&] { return area->isDrawn() && !desk.bench().pages().busy(); }));
+    const std::size_t before = area->pageCount();
+    EXPECT_GT(before, 8u);
+
+    const auto item = [&](const QString &words) {
+        auto *parts = desk.find<QTreeWidget>("reportParts");
+        const auto found = parts->findItems(words, Qt::MatchExactly | Qt::MatchRecursive);
+        return found.isEmpty() ? nullptr : found.front();
+    };
+    const auto laid = [&] { return test::waitFor([&] { return !desk.bench().pages().busy() && area->isDrawn(); }); };
+    auto *author = page->findChild<QLineEdit *>("report_author");
+    ASSERT_TRUE(author);
+    author->setText("the night shift");
+    emit author->editingFinished();
+    EXPECT_EQ(desk.bench().document().report.author, "the night shift");
+    ASSERT_TRUE(item("Wrong clock"));
+    item("Wrong clock")->setCheckState(0, Qt::Unchecked);
+    const auto report = [&] { return desk.bench().document().report; };
+    ASSERT_TRUE(test::waitFor([&] { return report().without.size() == 1; }));
+    item("what no sheet shows")->setCheckState(0, Qt::Unchecked);
+    ASSERT_TRUE(test::waitFor([&] { return !report().parts.empty(); }));
+    const std::vector<std::string> chosen = report().parts;
+    EXPECT_EQ(std::ranges::count(chosen, "rest"), 0);
+    auto *parts = desk.find<QTreeWidget>("reportParts");
+    parts->setCurrentItem(item("captures and their checks"));
+    parts->setFocus();
+    QTest::keyClick(parts, Qt::Key_Up, Qt::AltModifier);
+    EXPECT_TRUE(test::waitFor([&] { return report().parts.back() == "making"; }));
+    ASSERT_TRUE(test::waitFor([&] { return area->pageCount() < before; }));
+    ASSERT_TRUE(laid());
+
+    QImage picture(40, 20, QImage::Format_RGB32);
+    picture.fill(Qt::darkGreen);
+    ASSERT_TRUE(picture.save(QString::fromStdString(folder / "mark.png")));
+    desk.answer(QString::fromStdString(folder / "mark.png"));
+    QTest::mouseClick(desk.find<QPushButton>("reportLogo"), Qt::LeftButton);
+    EXPECT_FALSE(desk.bench().document().report.logo.empty());
+    desk.answer("the harbour's");
+    QTest::mouseClick(desk.find<QPushButton>("reportKeep"), Qt::LeftButton);
+    EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("Kept as \"the harbour's\""));
+    const std::vector<ReportLayout> kept = keptReportLayouts();
+    const auto its = std::ranges::find(kept, "the harbour's", &ReportLayout::title);
+    ASSERT_NE(its, kept.end());
+    EXPECT_EQ(its->entry.author, "the night shift");
+    forgetReportLayout("the harbour's");
+
+    desk.answer(QString::fromStdString(folder / "hand over.pdf"));
+    QTest::mouseClick(desk.find<QPushButton>("reportWrite"), Qt::LeftButton);
+    desk.bench().errands().finish();
+    EXPECT_EQ(desk.message().toStdString().find("cannot"), std::string::npos);
+    const std::string html = test::readAll(folder / "hand over.html");
+    EXPECT_THAT(html, testing::HasSubstr("Measured by the night shift"));
+    EXPECT_THAT(html, testing::HasSubstr("class=\"logo\""));
+    EXPECT_THAT(html, testing::Not(testing::HasSubstr(">Wrong clock</h2>")));
+    EXPECT_THAT(html, testing::HasSubstr(">Link eye</h2>"));
+
+    Desk other;
+    other.window().openFiles({QString::fromStdString(folder / "hand over.pdf")});
+    other.bench().errands().finish();
+    EXPECT_EQ(other.bench().document().report, desk.bench().document().report);
+
+    QTest::keyClick(area, Qt::Key_Escape);
+    EXPECT_FALSE(page->isVisible());
+    EXPECT_TRUE(desk.find<QWidget>("traceTile")->isVisible());
+    EXPECT_FALSE(desk.bench().pages().busy());
+}
+
+/// Whatever is opened, undone or changed while pages are laid out: what is shown is of the project that is open.
+TEST(ReportDesk, ShowsThePagesOfTheProjectThatIsOpen)
+{
+    Desk desk;
+    desk.openDemo();
+    for (int after : {0, 5, 20, 60, 150}) {
+        desk.window().layOutReport(true);
+        QTest::qWait(after);
+        desk.bench().change("another title", [&](Document &document) { document.title = "T" + std::to_string(after); });
+        QTest::qWait(after / 2);
+        if (after % 20 == 0) desk.bench().newProject();
+        EXPECT_EQ(desk.find<QWidget>("reportPage")->isVisible(), after % 20 != 0);
+        if (after % 20 == 0) desk.openDemo();
+    }
+    desk.window().layOutReport(true);
+    auto *area = desk.find<PageArea>("pageArea");
+    ASSERT_TRUE(test::waitFor([&] { return area->isDrawn() && !desk.bench().pages().busy(); }));
+    desk.bench().newProject();
+    EXPECT_EQ(area->pageCount(), 0u);
 }
 
 /// A report's function plots are recorded on the interface's thread: that must not wait for the report in turn.

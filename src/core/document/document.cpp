@@ -34,7 +34,7 @@ std::vector<Field> fieldsOf(Document &d)
     };
     Field title = words("title", "", "title", 1000, d.title);
     title.always = true;
-    return {
+    std::vector<Field> fields{
         title,
         words("name", "device", "device", 1000, d.device.name),
         words("serial", "device", "serial", 1000, d.device.serial),
@@ -62,6 +62,9 @@ std::vector<Field> fieldsOf(Document &d)
         list("markers", {EntryKind::marker, "marker", 1000, d.markers}, Role::looks),
         list("sheets", {EntryKind::sheet, "sheet", 500, d.sheets}, Role::looks),
     };
+    const std::vector<Field> report = fieldsOf(d.report);
+    fields.insert(fields.end(), report.begin(), report.end());
+    return fields;
 }
 
 std::vector<Field> fieldsOf(const Document &document)

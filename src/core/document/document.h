@@ -16,6 +16,7 @@
 #include "plan_entry.h"
 #include "program_entry.h"
 #include "region_entry.h"
+#include "report_entry.h"
 #include "sheet_entry.h"
 #include "spectrum_entry.h"
 
@@ -37,6 +38,7 @@ struct DeviceEntry {
 struct Document {
     std::string title;
     DeviceEntry device;
+    ReportEntry report;
     /// s: all times of the document and of its results count from here, so that seconds since 1970 do not take the
     /// digits that picoseconds need.
     double timeOrigin = 0;

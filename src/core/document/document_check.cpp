@@ -117,6 +117,7 @@ public:
     void operator()(const std::vector<std::string> *value) const
     {
         needsAtMost(value->size(), m_field.letters, m_where);
+        for (const std::string &one : *value) choice(one);
         if (m_field.refers == EntryKind::none || m_field.refers == EntryKind::any) return; // tiles do without
         for (const std::string &id : *value) m_ids.needs(m_field.refers, id, m_where);
     }
@@ -153,9 +154,13 @@ private:
             return;
         }
         if (value.empty() && m_field.needed) throw Error(m_where(), m_field.wrong, m_field.mend);
+        if (!value.empty()) choice(value);
+    }
+    void choice(const std::string &value) const
+    {
         const auto &choices = m_field.choices;
         const auto isIt = [&](const Choice &choice) { return value == choice.word; };
-        if (value.empty() || choices.empty() || std::any_of(choices.begin(), choices.end(), isIt)) return;
+        if (choices.empty() || std::any_of(choices.begin(), choices.end(), isIt)) return;
         std::string list;
         for (const Choice &choice : choices) list += (list.empty() ? "" : ", ") + std::string(choice.word);
         throw Error(m_where(), "\"" + value.substr(0, 100) + "\" is not known", "use " + list);

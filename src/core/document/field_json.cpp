@@ -2,6 +2,7 @@
 
 #include "error.h"
 #include "field_text.h"
+#include "json_text.h"
 
 #include <algorithm>
 #include <nlohmann/json.hpp>
@@ -225,6 +226,29 @@ Json fieldsJson(const std::vector<Field> &fields, const std::vector<Field> &stan
         object[field.key] = std::visit(MemberWriter{field.single}, field.value);
     }
     return json;
+}
+
+std::string fieldsText(const char *kind, const std::vector<Field> &fields, const std::vector<Field> &standard)
+{
+    Json json = {{kind, 1}};
+    json.update(fieldsJson(fields, standard));
+    return jsonText(json) + "\n";
+}
+
+void readFieldsText(const std::string &text, const std::string &name, const char *kind, const std::string &what,
+                    const std::vector<Field> &fields)
+{
+    const Json json = parseJson(text, name);
+    try {
+        JsonReader in(json, "");
+        int version = 0;
+        in.read(kind, version);
+        if (version != 1) throw Error(kind, "is not 1", "this version reads " + what + " with 1");
+        readFields(in, fields);
+        in.finish();
+    } catch (const Error &error) {
+        throw error.within(name);
+    }
 }
 
 } // namespace fulvex

@@ -24,23 +24,18 @@ bool goesToo(const EntryList &list, std::size_t i, const std::set<std::string> &
     return false;
 }
 
-/// Erases what is gone, and the places where it was referred to, in these lists and those within them.
-void sweep(const std::vector<Field> &fields, const std::set<std::string> &gone)
+/// Erases what is gone in the lists among these fields and in those within them, and all places where it was referred
+/// to. `standard`: the same fields as they are made.
+void sweep(const std::vector<Field> &fields, const std::vector<Field> &standard, const std::set<std::string> &gone)
 {
-    for (const Field &field : fields) {
-        const auto *list = std::get_if<EntryList>(&field.value);
-        if (!list) continue;
-        list->erase([&](std::size_t i) { return gone.contains(list->id(i)); });
-        const std::vector<Field> standard = list->standard();
-        for (std::size_t i = 0; i < list->size(); ++i) {
-            const std::vector<Field> own = list->fields(i);
-            for (std::size_t k = 0; k < own.size(); ++k) {
-                if (own[k].formula) continue;
-                for (const std::string &id : idsIn(own[k])) {
-                    if (gone.contains(id)) clearIn(own[k], standard[k], id);
-                }
-            }
-            sweep(own, gone);
+    for (std::size_t k = 0; k < fields.size(); ++k) {
+        if (const auto *list = std::get_if<EntryList>(&fields[k].value)) {
+            list->erase([&](std::size_t i) { return gone.contains(list->id(i)); });
+            const std::vector<Field> made = list->standard();
+            for (std::size_t i = 0; i < list->size(); ++i) sweep(list->fields(i), made, gone);
+        } else if (!fields[k].formula) {
+            for (const std::string &id : idsIn(fields[k]))
+                if (gone.contains(id)) clearIn(fields[k], standard[k], id);
         }
     }
 }
@@ -56,7 +51,8 @@ void removeWithDependents(Document &document, const std::string &id)
             if (!gone.contains(list.id(i)) && goesToo(list, i, gone)) gone.insert(list.id(i));
         });
     }
-    sweep(fieldsOf(document), gone);
+    const Document made;
+    sweep(fieldsOf(document), fieldsOf(made), gone);
 }
 
 std::string renameEntry(Document &document, const std::string &id, const std::string &wish)
@@ -72,6 +68,7 @@ std::string renameEntry(Document &document, const std::string &id, const std::st
     forEachEntry(document, [&](const EntryList &list, std::size_t i, const std::string &) {
         for (const Field &field : list.fields(i)) renameIn(field, id, fresh);
     });
+    for (const Field &field : fieldsOf(document)) renameIn(field, id, fresh);
     return fresh;
 }
 

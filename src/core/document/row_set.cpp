@@ -1,16 +1,11 @@
 #include "row_set.h"
 
-#include "error.h"
 #include "field_json.h"
-#include "json_text.h"
 
 #include <algorithm>
 #include <map>
-#include <nlohmann/json.hpp>
 
 namespace fulvex {
-
-using Json = nlohmann::ordered_json;
 
 namespace {
 
@@ -69,26 +64,14 @@ std::vector<std::string> layRowSet(Document &document, const RowSet &set, const 
 std::string rowSetText(const RowSet &set)
 {
     RowSet own = set, standard;
-    Json json = {{"fulvex_rows", 1}};
-    json.update(fieldsJson(fieldsOf(own), fieldsOf(standard)));
-    return jsonText(json) + "\n";
+    return fieldsText("fulvex_rows", fieldsOf(own), fieldsOf(standard));
 }
 
 RowSet parseRowSet(const std::string &text, const std::string &name)
 {
-    const Json json = parseJson(text, name);
-    try {
-        JsonReader in(json, "");
-        int version = 0;
-        in.read("fulvex_rows", version);
-        if (version != 1) throw Error("fulvex_rows", "is not 1", "this version reads sets of rows with 1");
-        RowSet set;
-        readFields(in, fieldsOf(set));
-        in.finish();
-        return set;
-    } catch (const Error &error) {
-        throw error.within(name);
-    }
+    RowSet set;
+    readFieldsText(text, name, "fulvex_rows", "sets of rows", fieldsOf(set));
+    return set;
 }
 
 } // namespace fulvex

@@ -102,14 +102,9 @@ void decide(TestOutcome &outcome, const Taken &taken, double duration)
         if (outcome.reason.empty()) outcome.reason = "has no such number";
         return;
     }
-    // How far inside the nearer limit it lies; negative: outside.
-    double inside = INFINITY;
-    const double value = *taken.value;
-    std::optional<double> nearer;
-    if (outcome.most) inside = *outcome.most - value, nearer = outcome.most;
-    if (outcome.least && value - *outcome.least < inside) inside = value - *outcome.least, nearer = outcome.least;
-    const double scale = outcome.least && outcome.most ? (*outcome.most - *outcome.least) / 2 : std::abs(*nearer);
-    if (scale > 0) outcome.margin = inside / scale;
+    const Margin margin = marginOf(*taken.value, {outcome.least, outcome.most});
+    const double inside = margin.inside;
+    outcome.margin = margin.share;
     outcome.verdict = inside >= 0 ? TestVerdict::pass : TestVerdict::fail;
     if (!taken.uncertainty || !(*taken.uncertainty > 0) || std::abs(inside) > sure * *taken.uncertainty) return;
     outcome.verdict = TestVerdict::undecidable;
@@ -155,6 +150,17 @@ const char *verdictName(TestVerdict verdict)
         break;
     }
     return "open";
+}
+
+Margin marginOf(double value, const LimitEntry &limit)
+{
+    Margin margin{INFINITY, {}};
+    double nearer = 0;
+    if (limit.max) margin.inside = *limit.max - value, nearer = *limit.max;
+    if (limit.min && value - *limit.min < margin.inside) margin.inside = value - *limit.min, nearer = *limit.min;
+    const double scale = limit.min && limit.max ? (*limit.max - *limit.min) / 2 : std::abs(nearer);
+    if (scale > 0) margin.share = margin.inside / scale;
+    return margin;
 }
 
 TestOutcome judged(const PlanTest &test, const Results &results, double duration)

@@ -28,6 +28,13 @@ struct TestOutcome {
     bool wanted = true;           ///< false: it is not to be run
 };
 
+/// How far inside its nearer limit a value lies; negative: outside.
+struct Margin {
+    double inside = 0;           ///< in their unit
+    std::optional<double> share; ///< of the limit, of half the span where there are two; none of a limit of 0
+};
+Margin marginOf(double value, const LimitEntry &limit);
+
 /// Judges what was measured against a test. A value decides where it lies off its limit by more than twice its standard
 /// uncertainty (about 95 %: JCGM 106:2012, 8.3, with guard bands of that width on both sides); where only what scatters
 /// keeps it from that, `advice` says how many values would do, for the scatter's part shrinks with the root of their

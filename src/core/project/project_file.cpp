@@ -5,6 +5,9 @@
 #include "document_json.h"
 #include "fingerprint.h"
 #include "moved_captures.h"
+#include "named_files.h"
+#include "process_tag.h"
+#include "references.h"
 #include "report_document.h"
 #include "report_seal.h"
 #include "run_members.h"
@@ -37,13 +40,6 @@ std::string projectStamp(const fs::path &path)
 
 namespace {
 
-bool leadsOut(const std::string &file)
-{
-    const fs::path path(file);
-    return path.is_absolute() ||
-           std::any_of(path.begin(), path.end(), [](const fs::path &part) { return part == ".."; });
-}
-
 /// An entry's own, and those of its run as it names them.
 std::vector<std::string> filesNamed(const CaptureEntry &capture)
 {
@@ -75,19 +71,11 @@ void checkInside(const Document &document, const std::string &pack)
     for (std::size_t i = 0; i < document.captures.size(); ++i)
         for (const std::string &file : filesNamed(document.captures[i]))
             check("captures[" + std::to_string(i) + "].file", file);
-    for (std::size_t i = 0; i < document.masks.size(); ++i)
-        if (!document.masks[i].own()) check("masks[" + std::to_string(i) + "].mask", document.masks[i].mask);
-    for (std::size_t i = 0; i < document.programs.size(); ++i)
-        check("programs[" + std::to_string(i) + "].file", document.programs[i].file);
-}
-
-/// The file that a mask names; empty where it is the id of a shipped one, or the project's own.
-fs::path maskFile(const MaskEntry &mask, const fs::path &base)
-{
-    const bool named = !mask.own() && (mask.mask.find('/') != std::string::npos || mask.mask.ends_with(".json"));
-    std::error_code failure;
-    const fs::path file = (base / mask.mask).lexically_normal();
-    return named && fs::is_regular_file(file, failure) ? file : fs::path();
+    Document named = document;
+    renameNamedFiles(named, {}, [&](const NamedFile &file) {
+        check(file.where, file.name);
+        return file.name;
+    });
 }
 
 bool holdSame(const fs::path &first, const fs::path &second, Progress &progress)
@@ -133,16 +121,35 @@ fs::path copiedBeside(const fs::path &file, const std::vector<fs::path> &files, 
     for (int number = 1;; ++number) {
         const fs::path folder = number == 1 ? wish : fs::path(wish.string() + "-" + std::to_string(number));
         std::error_code failure;
+        const auto placeOf = [&](const fs::path &one) { return folder / one.lexically_relative(file.parent_path()); };
         const bool free = std::all_of(files.begin(), files.end(), [&](const fs::path &one) {
-            return !fs::exists(folder / one.filename(), failure) || holdSame(one, folder / one.filename(), progress);
+            return !fs::exists(placeOf(one), failure) || holdSame(one, placeOf(one), progress);
         });
         if (!free) continue;
-        fs::create_directories(folder, failure);
         for (const fs::path &one : files) {
-            if (!fs::exists(folder / one.filename(), failure)) copyWhole(one, folder / one.filename(), progress);
+            fs::create_directories(placeOf(one).parent_path(), failure);
+            if (!fs::exists(placeOf(one), failure)) copyWhole(one, placeOf(one), progress);
         }
         return folder / file.filename();
     }
+}
+
+/// All that goes with a file that a document names.
+std::vector<fs::path> filesOf(const NamedFile &named, const fs::path &file)
+{
+    if (named.kind == NamedFile::Kind::attempt) return captureFiles(file);
+    std::vector<fs::path> files{file};
+    if (named.kind == NamedFile::Kind::plan)
+        for (const std::string &beside : filesBesidePlan(file))
+            if (std::error_code failure; fs::is_regular_file(file.parent_path() / beside, failure))
+                files.push_back(file.parent_path() / beside);
+    return files;
+}
+
+/// A document that lies beside its captures, and no report, results or pack.
+bool isPlainProject(const fs::path &file)
+{
+    return file.extension() == ".fulvex" && !isPackedProject(file);
 }
 
 } // namespace
@@ -188,27 +195,13 @@ std::string saveProject(Document document, const fs::path &base, const fs::path 
         if (capture.live.dialect.find('/') != std::string::npos || capture.live.dialect.ends_with(".json"))
             capture.live.dialect = keptPath((base / capture.live.dialect).lexically_normal(), folder);
     }
-    for (MaskEntry &mask : document.masks) {
-        fs::path file = maskFile(mask, base);
-        if (file.empty()) continue;
-        if (isUnpacked(file)) file = copiedBeside(file, {file}, beside / mask.id, progress);
-        mask.mask = keptPath(file, folder);
-    }
-    for (ProgramEntry &program : document.programs) {
-        fs::path file = (base / program.file).lexically_normal();
-        if (isUnpacked(file) && fs::is_regular_file(file, failure))
-            file = copiedBeside(file, {file}, beside / program.id, progress);
-        program.file = keptPath(file, folder);
-    }
-    const auto kept = [&](const std::string &file) { return keptPath((base / file).lexically_normal(), folder); };
-    for (ComparisonEntry &one : document.comparisons) one.file = kept(one.file);
-    for (PlanEntry &plan : document.plans) plan.file = kept(plan.file);
-    for (AttemptEntry &attempt : document.attempts) {
-        for (std::string &capture : attempt.captures) {
-            const auto [slot, file] = AttemptEntry::parted(capture);
-            capture = slot + "=" + kept(file);
-        }
-    }
+    renameNamedFiles(document, base, [&](const NamedFile &named) {
+        fs::path file = (base / named.name).lexically_normal();
+        const bool there = fs::is_regular_file(file, failure);
+        if (isUnpacked(file) && !there) return named.name;
+        if (isUnpacked(file)) file = copiedBeside(file, filesOf(named, file), beside / named.folder, progress);
+        return keptPath(file, folder);
+    });
     const std::string text = documentText(document);
     writeFileAtomically(path, text);
     return sha256(text);
@@ -234,6 +227,11 @@ public:
         m_files.push_back(file);
     }
     void add(const std::string &text, const std::string &name) { add(text.data(), text.size(), name, true); }
+    void add(std::shared_ptr<const MappedFile> file, const std::string &name)
+    {
+        add(file->bytes().data(), file->bytes().size(), name, false);
+        m_files.push_back(std::move(file));
+    }
     void close(Progress &progress)
     {
         struct Told {
@@ -288,6 +286,21 @@ private:
     double m_bytes = 0;
 };
 
+/// Another project with its captures, packed on its own: to be laid beside, so what it is laid beside itself stays.
+/// `near`: where there is room for it until the archive that it goes into is written.
+std::shared_ptr<const MappedFile> packedAlone(const fs::path &project, const fs::path &near, Progress &progress)
+{
+    OpenedProject other = openProject(project, progress);
+    while (!other.document.comparisons.empty())
+        removeWithDependents(other.document, std::string(other.document.comparisons.front().id));
+    const fs::path file = near.string() + "." + processTag() + ".part";
+    packProject(other.document, other.base, file, progress);
+    auto mapped = MappedFile::open(file);
+    std::error_code failure;
+    fs::remove(file, failure); // it is mapped
+    return mapped;
+}
+
 } // namespace
 
 std::string packProject(const Document &document, const fs::path &base, const fs::path &path, Progress &progress)
@@ -318,21 +331,24 @@ std::string packProject(const Document &document, const fs::path &base, const fs
             return place->second = folder + from.filename().string();
         });
     }
-    for (MaskEntry &mask : packed.masks) {
-        const fs::path from = maskFile(mask, base);
-        if (from.empty()) continue;
-        mask.mask = "masks/" + mask.id + "/" + from.filename().string();
-        packer.add(from, mask.mask);
-    }
-    for (ProgramEntry &program : packed.programs) {
-        const fs::path from = base / program.file;
+    renameNamedFiles(packed, base, [&](const NamedFile &named) {
+        const fs::path from = (base / named.name).lexically_normal();
         std::error_code failure;
-        if (!fs::is_regular_file(from, failure))
-            throw Error(from.string(), "is not there, so program \"" + program.id + "\" cannot be packed",
-                        "put it back, or remove the program");
-        program.file = "programs/" + program.id + "/" + from.filename().string();
-        packer.add(from, program.file);
-    }
+        const bool there = fs::is_regular_file(from, failure);
+        if (!there && named.kind == NamedFile::Kind::attempt) // what was found then is kept in words
+            return leadsOut(named.name) ? from.filename().string() : named.name;
+        if (!there)
+            throw Error(from.string(), "is not there, so " + named.what + " cannot be packed",
+                        "put it back, or remove that");
+        if (named.kind == NamedFile::Kind::comparison && isPlainProject(from)) {
+            const std::string name = named.folder + "/" + from.stem().string() + packedEnding;
+            packer.add(packedAlone(from, path, progress), name);
+            return name;
+        }
+        for (const fs::path &one : filesOf(named, from))
+            packer.add(one, named.folder + "/" + one.lexically_relative(from.parent_path()).string());
+        return named.folder + "/" + from.filename().string();
+    });
     const std::string text = documentText(packed);
     packer.add(text, packedDocument);
     packer.close(progress);

@@ -17,6 +17,7 @@
 #include "project_file.h"
 #include "recent_projects.h"
 #include "report.h"
+#include "report_page.h"
 #include "sheet_view.h"
 #include "strip_view.h"
 #include "style_sheet.h"
@@ -37,7 +38,8 @@ MainWindow::MainWindow(QWidget *parent)
       m_ask(new AskBox([this] { return offers(); })), m_title(new QLabel), m_message(new MessageBar),
       m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)), m_ledger(new LedgerView(m_bench)),
       m_evidence(new EvidenceView(m_bench)), m_pages(new QStackedWidget), m_import(new ImportPage(m_bench)),
-      m_first(new FirstPage(m_bench)), m_busyBox(new QWidget), m_progress(new QProgressBar)
+      m_report(new ReportPage(m_bench)), m_first(new FirstPage(m_bench)), m_busyBox(new QWidget),
+      m_progress(new QProgressBar)
 {
     setAcceptDrops(true);
     resize(1280, 800);
@@ -53,6 +55,9 @@ MainWindow::MainWindow(QWidget *parent)
     connect(&m_bench, &Workbench::importsRead, this, &MainWindow::showImports);
     connect(&m_bench, &Workbench::projectReady, this, &MainWindow::offerReady);
     connect(&m_bench, &Workbench::consentNeeded, this, &MainWindow::askConsent);
+    connect(m_report, &ReportPage::left, this, [this] { layOutReport(false); });
+    connect(m_report, &ReportPage::writeWanted, this, &MainWindow::writeReport);
+    connect(&m_bench, &Workbench::sessionBegun, this, [this] { layOutReport(false); });
     connect(&m_bench, &Workbench::waitingChanged, this, &MainWindow::showBusy);
     connect(&m_bench, &Workbench::captureDisturbed, this, [this](const QString &what) {
         m_message->show(tr("%1: what is shown may be of neither state.").arg(what),
@@ -160,6 +165,7 @@ void MainWindow::buildLayout()
     m_pages->addWidget(centre);
     m_pages->addWidget(m_first);
     m_pages->addWidget(m_import);
+    m_pages->addWidget(m_report);
     setCentralWidget(m_pages);
 }
 
@@ -410,32 +416,39 @@ void MainWindow::choosePage()
     const Document &document = m_bench.document();
     const bool nothing = document.captures.empty() && document.channels.empty() && document.sheets.empty();
     if (m_pages->currentWidget() == m_import) return; // until it is done with
+    if (m_report->isOpen() && !nothing) return;
+    m_report->setOpen(false);
     if (nothing && m_pages->currentIndex() != firstPage) m_first->refresh();
     m_pages->setCurrentIndex(nothing ? firstPage : workPage);
 }
 
-/// As the path's ending says.
-static std::string reportFor(const QString &path, const Results &results, const std::string &fingerprint,
-                             Progress &progress)
+void MainWindow::layOutReport(bool open)
 {
-    const ReportContent content = reportContent(results, {fingerprint, utcNow()}, progress);
-    return path.endsWith(".html") ? reportHtml(content, progress) : reportPdf(content, progress);
+    if (m_pages->currentIndex() == firstPage || m_pages->currentWidget() == m_import) return;
+    m_report->setOpen(open);
+    if (open)
+        m_pages->setCurrentWidget(m_report);
+    else
+        m_pages->setCurrentIndex(workPage);
 }
 
 void MainWindow::exportReport(const QString &path)
 {
-    m_bench.exportFile(path, [path](const Results &results, const std::string &fingerprint, Progress &progress) {
-        return reportFor(path, results, fingerprint, progress);
-    });
+    m_bench.exportReports({path});
+}
+
+void MainWindow::writeReport()
+{
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Write the report"), "report.pdf", tr("PDF, and HTML beside it (*.pdf)"));
+    if (path.isEmpty()) return;
+    const QString name = path.endsWith(".pdf") ? path.chopped(4) : path;
+    m_bench.exportReports({name + ".pdf", name + ".html"}, m_bench.run() && m_bench.run()->all);
 }
 
 void MainWindow::exportReportOfAll(const QString &path)
 {
-    if (!m_bench.run() || !m_bench.run()->all) return;
-    m_bench.errands().run([path, all = m_bench.run()->all](Progress &progress) {
-        const std::string fingerprint = sha256(documentText(*all->document));
-        writeFileAtomically(path.toStdString(), reportFor(path, *all, fingerprint, progress));
-    });
+    if (m_bench.run() && m_bench.run()->all) m_bench.exportReports({path}, true);
 }
 
 void MainWindow::exportTable(const QString &path)

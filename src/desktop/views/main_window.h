@@ -21,6 +21,7 @@ class ChainView;
 class EvidenceView;
 class FirstPage;
 class ImportPage;
+class ReportPage;
 class LedgerView;
 class SheetView;
 class TileFrame;
@@ -36,6 +37,8 @@ public:
     void openFiles(const QStringList &files);
     /// Where a program ended without saving: offers to go on from there.
     void offerRecovery();
+    /// Shows the report as it would be printed, or goes back to the sheets.
+    void layOutReport(bool open);
     /// Writes beside the interface; failures are shown in the message bar.
     void exportReport(const QString &path); ///< .pdf or .html
     /// The same of all captures of the run that were counted till now; there are some.
@@ -49,6 +52,7 @@ protected:
     void closeEvent(QCloseEvent *event) override;
 
 private:
+    void writeReport(); ///< asks where, PDF and HTML
     void buildMenus();
     void buildLayout();
     std::vector<Action> fileActions();
@@ -88,6 +92,7 @@ private:
     EvidenceView *m_evidence;
     QStackedWidget *m_pages;
     ImportPage *m_import;
+    ReportPage *m_report;
     FirstPage *m_first;
     QWidget *m_busyBox;
     QProgressBar *m_progress;

@@ -58,34 +58,6 @@ bool isOpen(const Workbench &bench, const AttemptEntry &attempt)
 
 } // namespace
 
-const AttemptEntry *newestAttempt(const Document &document, const std::string &plan, const std::string &step)
-{
-    const auto &all = document.attempts;
-    const auto newest = std::find_if(all.rbegin(), all.rend(),
-                                     [&](const AttemptEntry &one) { return one.plan == plan && one.step == step; });
-    return newest == all.rend() ? nullptr : &*newest;
-}
-
-StepOutcome outcomeOf(const Workbench &bench, const std::string &plan, const PlanStep &step)
-{
-    const PlanEntry *entry = findEntry(bench.document().plans, plan);
-    const PlanState *state = bench.planState(plan);
-    const std::set<std::string> without = entry ? withoutOf(*entry, step.id) : std::set<std::string>();
-    const AttemptEntry *newest = newestAttempt(bench.document(), plan, step.id);
-    StepOutcome outcome = openStep(step, newest ? filesOf(*newest, bench.base()) : SlotFiles(), without);
-    if (entry) {
-        if (const auto why = entry->skipped.find(step.id); why != entry->skipped.end()) {
-            outcome.state = StepOutcome::State::skipped;
-            outcome.reason = why->second;
-            return outcome;
-        }
-    }
-    if (!newest || !state) return outcome;
-    const auto known = state->attempts.find(newest->id);
-    if (known != state->attempts.end() && known->second.outcome) return *known->second.outcome;
-    return outcome;
-}
-
 void openPlan(Workbench &bench, const QString &file)
 {
     const Plan plan = loadPlan(file.toStdString());
@@ -114,7 +86,7 @@ void fillSlot(Workbench &bench, const std::string &plan, const std::string &step
     if (!its || files.isEmpty()) return;
     const AttemptEntry *newest = newestAttempt(bench.document(), plan, step);
     const std::string open = newest && isOpen(bench, *newest) ? newest->id : std::string();
-    const StepOutcome before = outcomeOf(bench, plan, *wanted);
+    const StepOutcome before = bench.outcomeOf(plan, *wanted);
     const bool refused = before.state == StepOutcome::State::refused;
     bench.change(QObject::tr("captures of %1").arg(text(wanted->title)), [&](Document &document) {
         AttemptEntry *attempt = attemptOf(document, open);
@@ -135,6 +107,20 @@ void fillSlot(Workbench &bench, const std::string &plan, const std::string &step
         for (PlanEntry &entry : document.plans)
             if (entry.id == plan) entry.skipped.erase(step);
     });
+}
+
+void acquireForSlot(Workbench &bench, const std::string &plan, const std::string &step, const PlanSlot &slot,
+                    const QString &address)
+{
+    const PlanState *state = stateOf(bench, plan);
+    const PlanStep *its = state ? state->plan->step(step) : nullptr;
+    if (!its) return;
+    const StepOutcome now = bench.outcomeOf(plan, *its);
+    const bool adds = now.state == StepOutcome::State::open;
+    const auto there = adds ? std::ranges::count(now.captures, slot.id, &StepOutcome::Capture::slot) : 0;
+    bench.acquireInto(
+        address, "brackwater", std::size_t(std::max<std::ptrdiff_t>(1, slot.count - there)),
+        [&bench, plan, step, id = slot.id](const QString &file) { fillSlot(bench, plan, step, id, {file}); });
 }
 
 void repeatStep(Workbench &bench, const std::string &plan, const std::string &step)
@@ -189,7 +175,7 @@ void exportPlan(Workbench &bench, const std::string &plan, const QString &path)
     const PlanState *state = stateOf(bench, plan);
     if (!state) return;
     std::vector<StepOutcome> steps;
-    for (const PlanStep &step : state->plan->steps) steps.push_back(outcomeOf(bench, plan, step));
+    for (const PlanStep &step : state->plan->steps) steps.push_back(bench.outcomeOf(plan, step));
     bench.errands().run([its = state->plan, sha256 = state->sha256, steps = std::move(steps), path](Progress &) {
         writeFileAtomically(path.toStdString(), planJson(*its, steps, {sha256, utcNow()}));
     });

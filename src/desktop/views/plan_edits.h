@@ -11,6 +11,9 @@ void openPlan(Workbench &bench, const QString &file);
 /// attempt. Those of an attempt that was refused are replaced.
 void fillSlot(Workbench &bench, const std::string &plan, const std::string &step, const std::string &slot,
               const QStringList &files);
+/// Has an instrument take what a slot still lacks, or one more, into it.
+void acquireForSlot(Workbench &bench, const std::string &plan, const std::string &step, const PlanSlot &slot,
+                    const QString &address);
 /// A new attempt at a step, which waits for its captures; what was found before stays.
 void repeatStep(Workbench &bench, const std::string &plan, const std::string &step);
 /// Leaves a step out with a reason; without one it counts again.
@@ -18,11 +21,6 @@ void skipStep(Workbench &bench, const std::string &plan, const std::string &step
 void wantTest(Workbench &bench, const std::string &plan, const std::string &step, const std::string &test, bool wanted);
 /// Makes the project that of a step: its setup with the captures of the newest attempt, so that all views show them.
 void lookAtStep(Workbench &bench, const std::string &plan, const std::string &step);
-
-/// The newest attempt at a step, or null.
-const AttemptEntry *newestAttempt(const Document &document, const std::string &plan, const std::string &step);
-/// What became of a step, as the window shows it: of the newest attempt, skipped, or open.
-StepOutcome outcomeOf(const Workbench &bench, const std::string &plan, const PlanStep &step);
 
 /// Writes plan.json, as batch does, of what is known now.
 void exportPlan(Workbench &bench, const std::string &plan, const QString &path);

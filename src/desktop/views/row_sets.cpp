@@ -1,41 +1,20 @@
 #include "row_sets.h"
 
-#include "atomic_file.h"
 #include "axis_painter.h"
 #include "error.h"
-#include "fingerprint.h"
+#include "kept_files.h"
 #include "measurement_edits.h"
 
-#include <QDir>
-#include <QFile>
-#include <QStandardPaths>
 #include <algorithm>
 
 namespace fulvex {
 
-namespace {
-
-QDir folder()
-{
-    return QDir(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/rows");
-}
-
-QString fileOf(const std::string &title)
-{
-    return folder().filePath(QString::fromStdString(sha256(title).substr(0, 16)) + ".json");
-}
-
-} // namespace
-
 std::vector<RowSet> keptRowSets()
 {
-    constexpr qint64 most = 1 << 20; // bytes
     std::vector<RowSet> sets;
-    for (const QFileInfo &info : folder().entryInfoList({"*.json"}, QDir::Files)) {
-        QFile file(info.filePath());
-        if (info.size() > most || !file.open(QIODevice::ReadOnly)) continue;
+    for (const KeptFile &file : keptFiles("rows")) {
         try {
-            sets.push_back(parseRowSet(file.readAll().toStdString(), info.fileName().toStdString()));
+            sets.push_back(parseRowSet(file.text, file.name));
         } catch (const Error &) {
             continue;
         }
@@ -46,13 +25,12 @@ std::vector<RowSet> keptRowSets()
 
 void keepRowSet(const RowSet &set)
 {
-    folder().mkpath(".");
-    writeFileAtomically(fileOf(set.title).toStdString(), rowSetText(set));
+    keepFile("rows", set.title, rowSetText(set));
 }
 
 void forgetRowSet(const std::string &title)
 {
-    QFile::remove(fileOf(title));
+    forgetFile("rows", title);
 }
 
 void layOn(Workbench &bench, const RowSet &set, const std::string &channel)

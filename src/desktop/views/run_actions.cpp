@@ -6,6 +6,7 @@
 #include <QCoreApplication>
 #include <QFileDialog>
 #include <QInputDialog>
+#include <QSettings>
 #include <algorithm>
 
 namespace fulvex {
@@ -93,6 +94,23 @@ bool isLive(const Workbench &bench, const std::string &capture)
     return entry && !entry->live.address.empty();
 }
 
+} // namespace
+
+QString askForInstrument(QWidget *parent)
+{
+    constexpr const char *key = "instrument";
+    bool given = false;
+    const QString address =
+        QInputDialog::getText(parent, tr("An instrument"), tr("Its address (HOST or HOST:PORT):"), QLineEdit::Normal,
+                              QSettings().value(key, "127.0.0.1:5025").toString(), &given)
+            .trimmed();
+    if (!given || address.isEmpty()) return {};
+    QSettings().setValue(key, address);
+    return address;
+}
+
+namespace {
+
 std::vector<Action> liveActions(Workbench &bench, QWidget *window)
 {
     const auto live = [&bench](const Of &of) { return isLive(bench, of); };
@@ -103,11 +121,8 @@ std::vector<Action> liveActions(Workbench &bench, QWidget *window)
                        .also = tr("live source SCPI acquire connect network"),
                        .act =
                            [&bench, window](const Of &) {
-                               bool given = false;
-                               const QString address = QInputDialog::getText(
-                                   window, tr("An instrument"), tr("Its address (HOST or HOST:PORT):"),
-                                   QLineEdit::Normal, "127.0.0.1:5025", &given);
-                               if (!given || address.trimmed().isEmpty()) return;
+                               const QString address = askForInstrument(window);
+                               if (address.isEmpty()) return;
                                const std::string id = bench.addLive(address, "brackwater");
                                if (!id.empty() && bench.acquire(id, 1)) bench.select({Kind::capture, id});
                            },

@@ -8,6 +8,9 @@ namespace fulvex {
 /// asks for files and reasons.
 std::vector<Action> runActions(Workbench &bench, QWidget *window);
 
+/// Asks for an instrument's address, the one before as a start; empty: none was given.
+QString askForInstrument(QWidget *parent);
+
 /// Asks why a capture does not count, and leaves it out then.
 void askAndLeaveOut(Workbench &bench, const std::string &name, QWidget *parent);
 

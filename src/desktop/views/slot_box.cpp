@@ -36,8 +36,13 @@ static QString wantedWords(const PlanSlot &slot)
 }
 
 SlotBox::SlotBox(Workbench &bench, QWidget *parent)
-    : QWidget(parent), m_bench(bench), m_choose(new QPushButton(tr("Choose…"), this))
+    : QWidget(parent), m_bench(bench), m_choose(new QPushButton(tr("Choose…"), this)),
+      m_live(new QPushButton(tr("Acquire…"), this))
 {
+    m_live->setObjectName("acquireCapture");
+    m_live->setToolTip(tr("Takes what is missing from an instrument"));
+    m_live->adjustSize();
+    connect(m_live, &QPushButton::clicked, this, &SlotBox::liveWanted);
     setAcceptDrops(true);
     m_choose->setObjectName("chooseCapture");
     m_choose->adjustSize();
@@ -72,7 +77,7 @@ void SlotBox::paintEvent(QPaintEvent *)
     painter.setPen(QPen(m_over ? look.accent : look.quiet, 1, Qt::DashLine));
     painter.setBrush(m_over ? look.accentWash : look.panel);
     painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
-    const QRectF words(12, 0, width() - 24 - m_choose->width() - 8, height());
+    const QRectF words(12, 0, m_live->x() - 20, height());
     painter.setFont(look.font(12));
     painter.setPen(look.ink);
     painter.drawText(words.adjusted(0, 14, 0, -height() / 2.0 + 4), Qt::AlignLeft | Qt::AlignVCenter,
@@ -111,6 +116,7 @@ void SlotBox::dropEvent(QDropEvent *event)
 void SlotBox::resizeEvent(QResizeEvent *)
 {
     m_choose->move(width() - m_choose->width() - 12, (height() - m_choose->height()) / 2);
+    m_live->move(m_choose->x() - m_live->width() - 8, m_choose->y());
 }
 
 } // namespace fulvex

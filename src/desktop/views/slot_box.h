@@ -17,6 +17,7 @@ public:
 
 signals:
     void filled(const QStringList &files);
+    void liveWanted();
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -30,7 +31,7 @@ protected:
 private:
     void choose();
     Workbench &m_bench;
-    QPushButton *m_choose;
+    QPushButton *m_choose, *m_live;
     QString m_title, m_wanted;
     bool m_over = false; ///< files hang above it
 };

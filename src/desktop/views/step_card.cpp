@@ -5,6 +5,7 @@
 #include "plan_edits.h"
 #include "plan_json.h"
 #include "ruler.h"
+#include "run_actions.h"
 
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -50,18 +51,6 @@ QColor inkOf(TestVerdict of, const Look &look)
            : of == TestVerdict::fail || of == TestVerdict::unmeasurable ? look.fail
            : of == TestVerdict::undecidable                             ? undecidedInk(look)
                                                                         : look.quiet;
-}
-
-Ruler rulerOf(const TestOutcome &outcome)
-{
-    Ruler made{outcome.value, outcome.uncertainty, outcome.least, outcome.most, Ruler::As::passes};
-    if (outcome.ofMask && outcome.margin) { // how far it is from touching, not how often it did
-        made = {outcome.margin, {}, 0.0, {}, Ruler::As::passes};
-    }
-    made.as = outcome.verdict == TestVerdict::fail          ? Ruler::As::fails
-              : outcome.verdict == TestVerdict::undecidable ? Ruler::As::undecided
-                                                            : Ruler::As::passes;
-    return made;
 }
 
 class RulerDelegate final : public QStyledItemDelegate {
@@ -280,6 +269,12 @@ void StepCard::fillSlots(const PlanStep &step, bool asked)
                 m_asks = false;
                 fillSlot(m_bench, m_plan, m_step, id, chosenFiles);
             });
+            connect(box, &SlotBox::liveWanted, this, [this, slot] {
+                const QString address = askForInstrument(this);
+                if (address.isEmpty()) return;
+                m_asks = false;
+                acquireForSlot(m_bench, m_plan, m_step, slot, address);
+            });
         }
         box->ask(slot, files);
         box->setVisible(asked || int(files.size()) < slot.count);
@@ -338,7 +333,7 @@ void StepCard::refresh()
     const PlanStep *step = entry();
     if (!step) return;
     const Look &look = m_bench.look();
-    m_outcome = outcomeOf(m_bench, m_plan, *step);
+    m_outcome = m_bench.outcomeOf(m_plan, *step);
     const AttemptEntry *newest = newestAttempt(m_bench.document(), m_plan, m_step);
     const PlanState *state = m_bench.planState(m_plan);
     const auto known = newest && state ? state->attempts.find(newest->id) : decltype(state->attempts.end()){};

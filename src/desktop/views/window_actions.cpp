@@ -71,6 +71,14 @@ std::vector<Action> MainWindow::fileActions()
                  if (!path.isEmpty()) exportReport(path);
              },
          .apart = true},
+        {.id = "report_layout",
+         .words = tr("Lay out the report"),
+         .menu = "File",
+         .also = tr("print pages title page logo parts paper"),
+         .key = QKeySequence("Ctrl+Shift+P"),
+         .act = [this](const Of &) { layOutReport(true); },
+         .enabled =
+             [this](const Of &) { return !m_bench.document().channels.empty() || !m_bench.document().plans.empty(); }},
         {.id = "report_all",
          .words = tr("Export report of all captures…"),
          .menu = "File",

@@ -12,24 +12,6 @@
 
 namespace fulvex {
 
-std::set<std::string> withoutOf(const PlanEntry &plan, const std::string &step)
-{
-    std::set<std::string> tests;
-    for (const std::string &name : plan.without)
-        if (name.starts_with(step + ".")) tests.insert(name.substr(step.size() + 1));
-    return tests;
-}
-
-SlotFiles filesOf(const AttemptEntry &attempt, const std::filesystem::path &base)
-{
-    SlotFiles files;
-    for (const std::string &capture : attempt.captures) {
-        const auto [slot, file] = AttemptEntry::parted(capture);
-        files[slot].push_back((base / file).lexically_normal().string());
-    }
-    return files;
-}
-
 struct PlanKeeper::Work {
     PlanStates states;
     Wanted wanted;

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "mailbox.h"
-#include "plan_run.h"
+#include "plan_course.h"
 
 #include <QObject>
 #include <condition_variable>
@@ -69,10 +69,5 @@ private:
     Mailbox m_mail;
     std::jthread m_thread;
 };
-
-/// Tests of a step that are not to be run.
-std::set<std::string> withoutOf(const PlanEntry &plan, const std::string &step);
-/// The files of an attempt's slots, as they lie on disk.
-SlotFiles filesOf(const AttemptEntry &attempt, const std::filesystem::path &base);
 
 } // namespace fulvex

@@ -32,12 +32,14 @@ Workbench::Workbench(QObject *parent) : QObject(parent)
         if (compared->session != session()) return;
         m_compared = std::move(compared);
         emit comparisonsChanged();
+        serveReports();
     });
     connect(&m_evaluator, &Evaluator::busyChanged, &m_plans, &PlanKeeper::hold);
     connect(&m_plans, &PlanKeeper::told, this, [this](std::shared_ptr<const PlanStates> states) {
         if (states->session != session()) return;
         m_planStates = std::move(states);
         emit plansChanged();
+        serveReports();
     });
     connect(this, &Workbench::resultsChanged, this, &Workbench::compareAgain);
     connect(this, &Workbench::runChanged, this, &Workbench::compareAgain);
@@ -139,6 +141,7 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
     m_store.begin(std::move(document));
     m_shelf.clear();
     m_live.drop();
+    m_liveInto = {};
     m_run.reset();
     m_compared.reset();
     m_planStates.reset();
@@ -154,6 +157,8 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
     m_views.begin(sheets.empty() ? std::string() : sheets.front().id);
     emit sessionBegun();
     dropWaiting(tr("its project was closed"));
+    dropReports();
+    m_pages.ask(std::nullopt);
     followRun();
     followComparisons();
     followPlans();

@@ -10,6 +10,7 @@
 #include "live_keeper.h"
 #include "look.h"
 #include "moved_captures.h"
+#include "page_keeper.h"
 #include "plan_keeper.h"
 #include "project_file.h"
 #include "project_session.h"
@@ -107,11 +108,17 @@ public:
     void makeAlike(const std::string &comparison, std::vector<SettingDifference> settings);
     /// How far a plan of the project went; null: there is no such plan, or nothing is known yet.
     const PlanState *planState(const std::string &plan) const;
+    /// What became of a step of it: of the newest attempt, skipped, or open.
+    StepOutcome outcomeOf(const std::string &plan, const PlanStep &step) const;
     /// An instrument as a source of captures; gives the entry's id, nothing where it is not taken.
     std::string addLive(const QString &address, const std::string &dialect);
     /// Has it take so many captures (0: until it is stopped), which are counted as they come. False: it cannot be
     /// begun.
     bool acquire(const std::string &capture, std::size_t captures);
+    /// Has an instrument take captures that are none of the project's own: `take` hears of each, while this project is
+    /// open and nothing else is acquired. False: it cannot be begun.
+    bool acquireInto(const QString &address, const std::string &dialect, std::size_t captures,
+                     std::function<void(const QString &file)> take);
     LiveKeeper &live() { return m_live; }
     QUndoStack &undoStack() { return m_store.undoStack(); }
     const Look &look() const { return *m_look; }
@@ -147,6 +154,12 @@ public:
     /// The fingerprint is that of the project's text: as it lies on disk, or as saving would write it now.
     using Export = std::function<std::string(const Results &, const std::string &fingerprint, Progress &)>;
     void exportFile(const QString &path, Export content);
+    /// What a report of the present document is made from, as far as it is known; nothing where there are no results
+    /// of it. `all`: of all captures of a run.
+    std::optional<ReportSources> reportSources(bool all = false) const;
+    /// Writes reports beside the interface, each as its path's ending says, once all that they tell is known.
+    void exportReports(const QStringList &paths, bool all = false);
+    PageKeeper &pages() { return m_pages; }
     /// Writes a channel's samples, as computed, beside the interface: all of them or those within a span of time, in
     /// the format of the path's ending.
     void exportChannel(const QString &path, const std::string &channel,
@@ -275,6 +288,9 @@ private:
     void lookForDisturbed();
     Document documentToSave() const;
     void rememberFound(AttemptEntry &attempt) const;
+    bool sidesKnown() const; ///< comparisons and plans are as far as they come
+    void serveReports();
+    void dropReports();
 
     ProjectSession m_project;
     DocumentStore m_store;
@@ -287,13 +303,16 @@ private:
     RunKeeper m_runKeeper;
     std::string m_runKey; ///< of what it follows
     LiveKeeper m_live;
+    std::function<void(const QString &)> m_liveInto; ///< what takes its captures, where they are none of the project's
     std::shared_ptr<const ComparedResults> m_compared;
     ComparisonKeeper m_comparisons;
     std::shared_ptr<const PlanStates> m_planStates;
     PlanKeeper m_plans;
-    QElapsedTimer m_shownLive;           ///< since the newest capture was shown
-    std::optional<RecordSpan> m_awaited; ///< a moment of a capture that is not shown yet
-    bool m_held = false;                 ///< nothing is computed yet
+    PageKeeper m_pages;
+    std::vector<std::pair<QString, std::function<void()>>> m_reports; ///< by name, that wait for comparisons and plans
+    QElapsedTimer m_shownLive;                                        ///< since the newest capture was shown
+    std::optional<RecordSpan> m_awaited;                              ///< a moment of a capture that is not shown yet
+    bool m_held = false;                                              ///< nothing is computed yet
     QTimer m_watch;
     std::string m_disturbed; ///< told already
     const Look *m_look = &Look::light();

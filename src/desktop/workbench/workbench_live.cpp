@@ -43,6 +43,7 @@ bool Workbench::acquire(const std::string &capture, std::size_t captures)
     const CaptureEntry *entry = findEntry(document().captures, capture);
     if (!entry || entry->live.address.empty()) return false;
     constexpr std::size_t mostWaiting = 6;
+    m_liveInto = {};
     try {
         m_live.start(*entry, base(), captures, [this] { return m_runKeeper.waiting() < mostWaiting; });
     } catch (const Error &error) {
@@ -52,8 +53,27 @@ bool Workbench::acquire(const std::string &capture, std::size_t captures)
     return true;
 }
 
+bool Workbench::acquireInto(const QString &address, const std::string &dialect, std::size_t captures,
+                            std::function<void(const QString &file)> take)
+{
+    CaptureEntry entry;
+    entry.id = "apart";
+    entry.live.address = address.trimmed().toStdString();
+    entry.live.dialect = dialect;
+    entry.live.folder = liveFolder(path()) + "/apart"; // where no run looks for its own
+    try {
+        m_live.start(entry, base(), captures, [] { return true; });
+    } catch (const Error &error) {
+        emit failed(text(error.what()));
+        return false;
+    }
+    m_liveInto = std::move(take);
+    return true;
+}
+
 void Workbench::takeLive(const std::string &capture, const QString &file)
 {
+    if (m_liveInto) return m_liveInto(file);
     const CaptureEntry *entry = findEntry(document().captures, capture);
     if (!entry || entry->live.address.empty()) return m_live.stop(); // it is there no more
     const std::string kept = keptPath(file.toStdString(), base());

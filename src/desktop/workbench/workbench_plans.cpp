@@ -20,6 +20,18 @@ const PlanState *Workbench::planState(const std::string &plan) const
     return known == m_planStates->by.end() ? nullptr : &known->second;
 }
 
+StepOutcome Workbench::outcomeOf(const std::string &plan, const PlanStep &step) const
+{
+    const PlanState *state = planState(plan);
+    const AttemptEntry *newest = newestAttempt(document(), plan, step.id);
+    const StepOutcome *found = nullptr;
+    if (state && newest) {
+        const auto known = state->attempts.find(newest->id);
+        if (known != state->attempts.end()) found = known->second.outcome.get();
+    }
+    return courseOf(document(), plan, step, base(), found);
+}
+
 /// Into what is saved: so that it is known what was found when, whatever becomes of the captures.
 void Workbench::rememberFound(AttemptEntry &attempt) const
 {

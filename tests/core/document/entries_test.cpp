@@ -136,11 +136,13 @@ TEST(Entries, EveryMemberIsDescribed)
     EXPECT_EQ(described(SpectrumEntry{}), counted(u1, u2, u3, u4, u5, u6, u7, u8, u9, u10));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};
     EXPECT_EQ(described(SheetEntry{}), counted(s1, s2, s3, s4, s5));
-    const auto [d1, device, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19, d20, d21, d22,
-                d23, d24] = Document{};
+    const auto [d1, device, report, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19, d20,
+                d21, d22, d23, d24] = Document{};
     const auto [v1, v2, v3] = device;
-    EXPECT_EQ(described(Document{}), counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17,
-                                             d18, d19, d20, d21, d22, d23, d24, v1, v2, v3));
+    const auto [rp1, rp2, rp3, rp4, rp5, rp6] = report;
+    EXPECT_EQ(described(Document{}),
+              counted(d1, d3, d4, d5, d6, d7, d8, d9, d10, d11, d12, d13, d14, d15, d16, d17, d18, d19, d20, d21, d22,
+                      d23, d24, v1, v2, v3, rp1, rp2, rp3, rp4, rp5, rp6));
     const auto [j1, j2, j3, j4, j5, j6, j7, j8, j9, j10] = BudgetEntry{};
     EXPECT_EQ(described(BudgetEntry{}), counted(j1, j2, j3, j4, j5, j6, j7, j8, j9, j10));
     const auto [y1, y2, y3, y4, y5, y6, y7, y8, y9, y10, y11, y12, y13] = PhaseNoiseEntry{};

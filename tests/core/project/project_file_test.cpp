@@ -197,3 +197,70 @@ TEST_F(ProjectFile, AFileOfThatNameWithOtherContentsIsNotCalledTheSame)
     EXPECT_FALSE(missing[0].same);
     EXPECT_EQ(missing[1].found, "");
 }
+
+/// A project that is laid beside another, worked down by a plan with a picture, packed, moved and opened: all of it is
+/// there, and saved as a plain project it lies where nobody cleans up.
+TEST_F(ProjectFile, PlansOtherResultsAndWhatFilledSlotsGoWithIt)
+{
+    fs::create_directories(folder / "other");
+    fs::create_directories(folder / "acceptance/pictures");
+    folder.write("other/before.csv", table);
+    Document before;
+    before.captures = {{"link", "before.csv", "", {}}};
+    before.comparisons = {{"further", "nowhere.json"}}; // it stays
+    folder.write("other/before.fulvex", documentText(before));
+    folder.write("numbers.json", R"({"fulvex_results": 1})");
+    folder.write("acceptance/pictures/bench.png", "a picture");
+    folder.write("acceptance/harbour.fulvexplan", R"({"fulvex_plan": 1, "steps": [{"picture": "pictures/bench.png"},
+        {"picture": "../secret"}], "setups": [{"document": {"masks": [{"mask": "pictures/none.json"}]}}]})");
+    Document document = twoCaptures();
+    document.comparisons = {{"beside", "other/before.fulvex"}, {"numbers", "numbers.json"}};
+    document.plans = {{"harbour", "acceptance/harbour.fulvexplan", {}, {}}};
+    document.attempts = {
+        {"once", "harbour", "step", "", {"cold=link.csv", "warm=tide.sigmf-meta", "gone=gone.csv"}, {}, {}}};
+    const fs::path packed = folder / "elsewhere.fulvexpack";
+    packProject(document, folder.path(), packed, progress);
+    for (const char *gone : {"other", "acceptance", "numbers.json", "link.csv", "tide.sigmf-meta", "tide.sigmf-data"})
+        fs::remove_all(folder / gone);
+
+    const OpenedProject opened = openProject(packed, progress);
+    const auto holds = [](const fs::path &base, const Document &its) {
+        EXPECT_EQ(test::readAll(base / fs::path(its.plans[0].file).parent_path() / "pictures/bench.png"), "a picture");
+        EXPECT_EQ(test::readAll(base / AttemptEntry::parted(its.attempts[0].captures[0]).second), table);
+        EXPECT_EQ(test::readAll(base / its.comparisons[1].file), R"({"fulvex_results": 1})");
+        EXPECT_EQ(its.attempts[0].captures[2], "gone=gone.csv"); // what was found then is kept in words
+        Progress none;
+        const OpenedProject other = openProject(base / its.comparisons[0].file, none);
+        EXPECT_TRUE(other.packed);
+        EXPECT_TRUE(other.document.comparisons.empty());
+        EXPECT_EQ(test::readAll(other.base / other.document.captures[0].file), table);
+        const auto [slot, tide] = AttemptEntry::parted(its.attempts[0].captures[1]);
+        EXPECT_EQ(slot, "warm");
+        EXPECT_EQ(readCapture(base / tide, {}, none).columns[0].count, 4);
+    };
+    holds(opened.base, opened.document);
+    const fs::path plain = folder / "plain.fulvex";
+    saveProject(opened.document, opened.base, plain, progress);
+    fs::remove_all(folder / "cache");
+    const OpenedProject again = openProject(plain, progress);
+    holds(again.base, again.document);
+
+    document.comparisons.pop_back();
+    document.plans.clear();
+    document.attempts.clear();
+    EXPECT_THAT(message([&] { packProject(document, folder.path(), packed, progress); }),
+                testing::HasSubstr("link.csv: is not there"));
+    document.captures.clear();
+    document.channels.clear();
+    EXPECT_THAT(message([&] { packProject(document, folder.path(), packed, progress); }),
+                testing::HasSubstr("so comparison \"beside\" cannot be packed; put it back"));
+    for (
+        const char *list :
+        {R"("comparisons": [{"id": "a", "file": "../secret.json"}])",
+         R"("plans": [{"id": "a", "file": "/etc/passwd"}])",
+         R"("plans": [{"id": "a", "file": "p"}], "attempts": [{"id": "b", "plan": "a", "step": "s", "captures": ["c=../x"]}])"}) {
+        const std::string evil =
+            zipOf("evil.fulvexpack", {{"project.fulvex", "{\"fulvex\": 1, " + std::string(list) + "}"}});
+        EXPECT_THROW(openProject(evil, progress), NeedsConsent) << list;
+    }
+}

@@ -1,0 +1,238 @@
+#include "compared_curves_figure.h"
+#include "compared_eyes_figure.h"
+#include "difference_scale.h"
+#include "plan_json.h"
+#include "report_figures.h"
+#include "report_parts.h"
+#include "report_plots.h"
+
+#include <algorithm>
+
+namespace fulvex {
+
+namespace {
+
+using Mark = ReportContent::Mark;
+using Table = ReportContent::Table;
+using Paragraph = ReportContent::Paragraph;
+
+Mark markOf(TestVerdict verdict)
+{
+    switch (verdict) {
+    case TestVerdict::pass:
+        return Mark::pass;
+    case TestVerdict::fail:
+    case TestVerdict::unmeasurable:
+        return Mark::fail;
+    case TestVerdict::undecidable:
+        return Mark::undecided;
+    case TestVerdict::open:
+        break;
+    }
+    return Mark::none;
+}
+
+Table checksOf(const StepOutcome &step)
+{
+    Table made;
+    made.heading = "Its captures";
+    made.columns = {"capture", "file", "what", "wanted", "found", ""};
+    for (const StepOutcome::Capture &capture : step.captures) {
+        for (const CaptureFit &check : capture.checks) {
+            ReportContent::Row row =
+                plainRow({text(capture.slot), text(capture.file), text(check.what), text(check.wanted),
+                          text(check.found), check.holds ? "holds" : "does not"});
+            row.mark = check.holds ? Mark::pass : Mark::fail;
+            made.rows.push_back(std::move(row));
+        }
+        if (capture.checks.empty())
+            made.rows.push_back(plainRow({text(capture.slot), text(capture.file), "", "", "", ""}));
+    }
+    return made;
+}
+
+Table testsOf(const PlanStep &step, const StepOutcome &outcome)
+{
+    Table made = verdictTable("Its tests");
+    addVerdicts(made, verdictsOf(outcome));
+    made.columns.insert(1, "clause");
+    made.scales += 1;
+    for (std::size_t i = 0; i < made.rows.size(); ++i) {
+        const PlanTest &test = step.tests[i];
+        made.rows[i].cells.insert(1, text(test.condition.empty() ? test.clause : test.clause + ", " + test.condition));
+    }
+    return made;
+}
+
+/// What shows why a test came out as it did.
+void addEvidence(ReportBlocks &blocks, const PlanTest &test, const TestOutcome &outcome, const Results &results,
+                 std::set<std::string> &shown, Progress &progress)
+{
+    const auto add = [&](const std::string &id, ReportFigures figures) {
+        if (!shown.insert(id).second) return;
+        for (ReportContent::Figure &figure : figures) blocks.emplace_back(std::move(figure));
+    };
+    if (const MaskRun *mask = findEntry(results.masks, test.of)) {
+        if (outcome.verdict == TestVerdict::fail && mask->result && !mask->result->worst.empty())
+            add(mask->id, figuresOfMoment(results, mask->source, mask->result->worst[0].worstTime, mask->lasts,
+                                          "Where the worst failure lies on the trace"));
+        add(mask->eye, figuresOfEye(results, mask->eye));
+    } else if (findEntry(results.budgets, test.of)) {
+        add(test.of, figuresOfBudget(results, test.of, progress));
+    } else if (findEntry(results.phaseNoise, test.of)) {
+        add(test.of, figuresOfPhaseNoise(results, test.of, progress));
+    } else if (outcome.verdict == TestVerdict::fail || outcome.verdict == TestVerdict::undecidable) {
+        add(test.of, figuresOfRow(results, test.of, progress));
+    }
+}
+
+Table settingsTable(const Comparison &comparison)
+{
+    Table made;
+    made.heading = "What is set differently";
+    made.columns = {"setting", "of", text(comparison.firstName), text(comparison.secondName), "behind"};
+    if (comparison.firstVersion != comparison.secondVersion)
+        made.rows.push_back(
+            plainRow({"version", "the program", text(comparison.firstVersion), text(comparison.secondVersion), "all"}));
+    for (const SettingDifference &one : comparison.settings) {
+        QStringList rows;
+        for (const std::string &row : one.rows) rows << text(row);
+        made.rows.push_back(
+            plainRow({text(one.setting), text(one.of), text(one.first), text(one.second), rows.join(", ")}));
+    }
+    return made;
+}
+
+Table pairsTable(const Comparison &comparison)
+{
+    Table made;
+    made.heading = "The numbers, in units of their uncertainty";
+    made.columns = {"quantity", text(comparison.firstName), text(comparison.secondName), "difference", "", ""};
+    made.scales = 4;
+    made.numbers = true;
+    std::vector<const Comparison::Pair *> pairs;
+    for (const Comparison::Pair &pair : comparison.pairs)
+        if (pair.matters || pair.isOther()) pairs.push_back(&pair);
+    std::ranges::stable_partition(pairs, [](const Comparison::Pair *pair) { return pair->isOther(); });
+    for (const Comparison::Pair *pair : pairs) {
+        QString words = pair->verdictDiffers()
+                            ? QString(verdictName(pair->first.verdict)) + " → " + verdictName(pair->second.verdict)
+                        : pair->differs() ? QString("differs")
+                                          : QString("agrees");
+        if (pair->isOther() && pair->setDifferently) words += ", set differently";
+        ReportContent::Row row = plainRow({text(titleOf(pair->second)), text(comparedText(pair->first)),
+                                           text(comparedText(pair->second)), text(differenceText(*pair)), "", words});
+        row.mark = pair->isOther() ? Mark::undecided : Mark::none;
+        row.scale = [copy = *pair](QPainter &painter, const QRectF &area) {
+            DifferenceScale::paint(painter, area, copy, Look::onPaper());
+        };
+        made.rows.push_back(std::move(row));
+    }
+    return made;
+}
+
+void addPictures(ReportBlocks &blocks, const ReportedComparison &comparison, Progress &progress)
+{
+    const Look &look = Look::onPaper();
+    const QString first = text(comparison.found->firstName), second = text(comparison.found->secondName);
+    for (const EyeResult &eye : comparison.own->eyes) {
+        for (const bool difference : {false, true}) {
+            ComparedEyesFigure figure =
+                comparedEyesFigure(*comparison.other, *comparison.own, eye.id, first, second, difference);
+            const auto from = figure.empty.isEmpty() ? figure.drawingFrom(look) : std::nullopt;
+            if (!from) continue;
+            figure.drawing = std::make_shared<const ComparedEyesDrawing>(ComparedEyesDrawing::of(*from));
+            blocks.emplace_back(ReportContent::Figure{
+                difference ? "Where one is passed more often than the other: eye " + text(eye.id)
+                           : "Both over each other: eye " + text(eye.id),
+                figure.facts, QSizeF(456, 240), [figure, &look](QPainter &painter, const QRectF &area) {
+                    paintComparedEyes(painter, area, figure, look);
+                }});
+        }
+    }
+    std::vector<std::string> curves;
+    for (const SpectrumResult &spectrum : comparison.own->spectra) curves.push_back(spectrum.id);
+    for (const PhaseNoiseResult &noise : comparison.own->phaseNoise) curves.push_back(noise.id);
+    for (const std::string &id : curves) {
+        constexpr QSizeF size(456, 160);
+        ComparedCurvesFigure figure =
+            comparedCurvesFigure(*comparison.other, *comparison.own, TileEntry{}, id, first, second);
+        const auto from = figure.empty.isEmpty() ? figure.drawingFrom(2 * size.width()) : std::nullopt;
+        if (!from) continue;
+        figure.drawing = std::make_shared<const ComparedCurvesDrawing>(ComparedCurvesDrawing::of(*from));
+        blocks.emplace_back(plotted(figure.title + " of both", size, figure.levels(), progress));
+        std::get<ReportContent::Figure>(blocks.back()).see = figure.aside();
+        blocks.emplace_back(
+            plotted(figure.title + ": " + second + " less " + first, size, figure.difference(), progress));
+    }
+}
+
+} // namespace
+
+std::vector<ReportVerdict> verdictsOf(const StepOutcome &step)
+{
+    std::vector<ReportVerdict> all;
+    for (const TestOutcome &test : step.tests) {
+        ReportVerdict one;
+        one.what = text(test.title);
+        one.measured = text(measuredText(test));
+        one.limit = text(limitText(test));
+        one.margin = text(marginText(test));
+        one.word = test.wanted ? QString(verdictName(test.verdict)) : QString("not wanted");
+        one.mark = markOf(test.verdict);
+        one.why = text(test.reason.empty() ? test.advice : test.reason);
+        one.share = test.margin;
+        if (one.mark != Mark::none && test.verdict != TestVerdict::unmeasurable) one.ruler = rulerOf(test);
+        all.push_back(std::move(one));
+    }
+    return all;
+}
+
+ReportBlocks planBlocks(const ReportedPlan &plan, Progress &progress)
+{
+    ReportBlocks blocks;
+    if (!plan.plan) {
+        blocks.emplace_back(Paragraph{text(plan.error.empty() ? "The plan was not worked down." : plan.error)});
+        return blocks;
+    }
+    if (!plan.plan->source.empty()) blocks.emplace_back(Paragraph{text(plan.plan->source), Paragraph::As::quiet});
+    for (std::size_t i = 0; i < plan.plan->steps.size() && i < plan.steps.size(); ++i) {
+        const PlanStep &step = plan.plan->steps[i];
+        const StepOutcome &outcome = plan.steps[i];
+        Table tests = testsOf(step, outcome), checks = checksOf(outcome);
+        tests.heading = QString("%1 %2").arg(i + 1).arg(text(step.title));
+        blocks.emplace_back(std::move(tests));
+        if (!step.text.empty()) blocks.emplace_back(Paragraph{text(step.text)});
+        if (!step.state.empty())
+            blocks.emplace_back(Paragraph{"State of the device: " + text(step.state), Paragraph::As::quiet});
+        if (outcome.state != StepOutcome::State::done)
+            blocks.emplace_back(Paragraph{QString(stateName(outcome.state)) +
+                                          (outcome.reason.empty() ? QString() : ": " + text(outcome.reason))});
+        for (const TestOutcome &test : outcome.tests) {
+            const std::string &why = test.reason.empty() ? test.advice : test.reason;
+            if (!why.empty()) blocks.emplace_back(Paragraph{text(test.title + ": " + why)});
+        }
+        if (!checks.rows.empty()) blocks.emplace_back(std::move(checks));
+        if (!outcome.results) continue;
+        std::set<std::string> shown;
+        for (std::size_t k = 0; k < outcome.tests.size(); ++k)
+            addEvidence(blocks, step.tests[k], outcome.tests[k], *outcome.results, shown, progress);
+    }
+    return blocks;
+}
+
+ReportBlocks comparisonBlocks(const ReportedComparison &comparison, Progress &progress)
+{
+    ReportBlocks blocks;
+    if (!comparison.found) {
+        blocks.emplace_back(Paragraph{text(comparison.error.empty() ? "It was not read." : comparison.error)});
+        return blocks;
+    }
+    blocks.emplace_back(Paragraph{text(summaryOf(*comparison.found))});
+    for (Table table : {settingsTable(*comparison.found), pairsTable(*comparison.found)})
+        if (!table.rows.empty()) blocks.emplace_back(std::move(table));
+    if (comparison.other && comparison.own) addPictures(blocks, comparison, progress);
+    return blocks;
+}
+
+} // namespace fulvex
