@@ -4,16 +4,20 @@
 #include "compared_json.h"
 #include "count_text.h"
 #include "difference_scale.h"
+#include "engine.h"
 #include "error.h"
 #include "fingerprint.h"
 #include "fulvex_version.h"
 #include "json_text.h"
 #include "moved_captures.h"
 #include "plain_text.h"
+#include "plan_course.h"
+#include "plan_json.h"
 #include "report_document.h"
 #include "report_seal.h"
 #include "result_file.h"
 #include "same_numbers.h"
+#include "share_folder.h"
 
 #include <cstdio>
 #include <nlohmann/json.hpp>
@@ -67,6 +71,58 @@ void findCaptures(Document &document, const fs::path &base, const std::string &f
     }
 }
 
+/// What plans of the project came to, done again with the captures of their newest attempts: whether it is the same.
+/// `words`: what is not.
+bool plansHold(const std::string &json, Document document, const fs::path &base, const CheckCommand &command,
+               std::size_t &same, std::size_t &all, std::string &words)
+{
+    Progress progress;
+    bool holds = true;
+    for (const PlanRecord &record : planRecords(json, command.report)) {
+        const PlanEntry *entry = findEntry(document.plans, record.id);
+        if (!entry) throw Error(command.report, "tells of a plan that its project does not have", "make it anew");
+        Document files; // of its steps, looked for as captures are
+        std::vector<std::string *> places;
+        for (AttemptEntry &attempt : document.attempts) {
+            if (attempt.plan != record.id || newestAttempt(document, record.id, attempt.step) != &attempt) continue;
+            for (std::size_t i = 0; i < attempt.captures.size(); ++i) {
+                CaptureEntry capture;
+                capture.id = attempt.id + "." + std::to_string(i);
+                capture.file = AttemptEntry::parted(attempt.captures[i]).second;
+                if (i < attempt.sha256.size()) capture.sha256 = attempt.sha256[i];
+                files.captures.push_back(std::move(capture));
+                places.push_back(&attempt.captures[i]);
+            }
+        }
+        findCaptures(files, base, command.captures);
+        for (std::size_t i = 0; i < places.size(); ++i)
+            *places[i] = AttemptEntry::parted(*places[i]).first + "=" + fs::path(files.captures[i].file).string();
+        Engine engine(shareFolder() / "masks", 0);
+        const std::vector<StepOutcome> steps =
+            workedDown(record.plan, (base / entry->file).lexically_normal().parent_path(), document, *entry, base,
+                       engine, progress);
+        all += record.tests.size();
+        for (const PlanRecord::Test &told : record.tests) {
+            const StepOutcome *step = findEntry(steps, told.step);
+            const TestOutcome *now = step ? findEntry(step->tests, told.test) : nullptr;
+            Comparison::Pair pair;
+            pair.first.value = told.value;
+            pair.first.uncertainty = told.uncertainty;
+            if (now) pair.second.value = now->value, pair.second.uncertainty = now->uncertainty;
+            if (now && told.verdict == verdictName(now->verdict) && isSame(pair)) {
+                ++same;
+                continue;
+            }
+            holds = false;
+            words += record.id + ", step " + told.step + ", test " + told.test + ": it says " + told.verdict + "; " +
+                     (now ? "its captures give " + measuredText(*now) + ", " + verdictName(now->verdict)
+                          : std::string("there is no such test")) +
+                     "\n";
+        }
+    }
+    return holds;
+}
+
 } // namespace
 
 int check(const CheckCommand &command)
@@ -110,7 +166,9 @@ int check(const CheckCommand &command)
     for (const std::string &id : found.onlySecond) words += id + " is not in it.\n";
     holds = holds && found.onlyFirst.empty() && found.onlySecond.empty() && now.unread.empty();
     for (const std::string &why : now.unread) words += why + "\n";
-    words += countText(double(same)) + " of " + countText(double(found.pairs.size())) + " numbers are the same";
+    std::size_t all = found.pairs.size();
+    holds = plansHold(json, document, base, command, same, all, words) && holds;
+    words += countText(double(same)) + " of " + countText(double(all)) + " numbers are the same";
     if (told.version != fulvexVersion)
         words += " (made by version " + told.version + ", checked by " + fulvexVersion + ")";
     words += holds ? ". It holds.\n" : ". It does not hold.\n";

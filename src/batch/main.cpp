@@ -146,11 +146,13 @@ int main(int argc, char **argv)
         held.quiet = acceptance.quiet = pair.quiet = parts.quiet = folder.quiet = command.quiet;
         if (*compare) return fulvex::compare(pair);
         if (*check) return fulvex::check(held);
-        if (*plan) return fulvex::plan(acceptance);
         const auto work = [&] {
-            return *merge ? fulvex::merge(parts) : *watch ? fulvex::watch(folder) : fulvex::run(command);
+            return *merge   ? fulvex::merge(parts)
+                   : *watch ? fulvex::watch(folder)
+                   : *plan  ? fulvex::plan(acceptance)
+                            : fulvex::run(command);
         };
-        if ((*merge ? parts.out : *watch ? folder.out : command.out).empty()) return work();
+        if ((*merge ? parts.out : *watch ? folder.out : *plan ? acceptance.out : command.out).empty()) return work();
         if (!std::getenv("QT_QPA_PLATFORM")) setenv("QT_QPA_PLATFORM", "offscreen", 1);
         qInstallMessageHandler(
             [](QtMsgType, const QMessageLogContext &, const QString &) {}); // stderr is for our one line

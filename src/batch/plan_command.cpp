@@ -4,7 +4,9 @@
 #include "capture_runs.h"
 #include "error.h"
 #include "fingerprint.h"
+#include "moved_captures.h"
 #include "plain_text.h"
+#include "plan_course.h"
 #include "plan_json.h"
 #include "progress_bar.h"
 #include "report_files.h"
@@ -58,6 +60,29 @@ Wanted wantedOf(const PlanCommand &command, const Plan &plan)
     return wanted;
 }
 
+/// The project that this is in the window: an attempt at each step that has captures.
+Document projectOf(const PlanCommand &command, const Plan &plan, const Wanted &wanted,
+                   const std::vector<StepOutcome> &steps)
+{
+    const fs::path out = fs::absolute(command.out).lexically_normal();
+    const auto kept = [&](const fs::path &file) { return keptPath(fs::absolute(file).lexically_normal(), out); };
+    Document document = projectOf(plan, kept(command.plan));
+    PlanEntry &entry = document.plans.front();
+    entry.skipped = wanted.skipped;
+    for (const auto &[step, tests] : wanted.without)
+        for (const std::string &test : tests) entry.without.push_back(step + "." + test);
+    for (const PlanStep &step : plan.steps) {
+        AttemptEntry attempt{freeId(document, "attempt_" + step.id), plan.id, step.id, utcNow(), {}, {}, {}};
+        for (const PlanSlot &slot : step.captures)
+            if (const auto files = wanted.files.find(slot.id); files != wanted.files.end())
+                for (const std::string &file : files->second) attempt.captures.push_back(slot.id + "=" + kept(file));
+        if (attempt.captures.empty()) continue;
+        rememberFound(attempt, *findEntry(steps, step.id));
+        document.attempts.push_back(std::move(attempt));
+    }
+    return document;
+}
+
 } // namespace
 
 int plan(const PlanCommand &command)
@@ -86,8 +111,11 @@ int plan(const PlanCommand &command)
             throw error.within(command.plan + ": step " + step.id);
         }
     }
-    if (!command.out.empty())
-        writeFileAtomically(fs::path(command.out) / "plan.json", planJson(plan, steps, {sha256(text), utcNow()}));
+    if (!command.out.empty()) {
+        Progress progress;
+        writePlanReport({plan.id, std::make_shared<const Plan>(plan), steps, sha256(text), {}},
+                        projectOf(command, plan, wanted, steps), command.out, progress);
+    }
     if (!command.junit.empty()) writeFileAtomically(command.junit, planJunit(plan, steps));
     if (command.out.empty() && !command.quiet) std::fputs(shownText(planTable(plan, steps), true).c_str(), stdout);
     return verdictOf(steps) == TestVerdict::pass ? 0 : 1;

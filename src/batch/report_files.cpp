@@ -2,12 +2,14 @@
 
 #include "atomic_file.h"
 #include "core_loop.h"
+#include "document_json.h"
 #include "engine.h"
 #include "error.h"
 #include "fingerprint.h"
 #include "fulvex_version.h"
 #include "junit_xml.h"
 #include "plan_course.h"
+#include "plan_json.h"
 #include "report.h"
 #include "result_file.h"
 #include "results_json.h"
@@ -43,6 +45,7 @@ public:
         m_set.add(m_out / name).write(content);
         m_facts.files[name] = sha256(content);
     }
+    void addPlans(const ReportMatter &matter) { m_facts.plans = planRecordsOf(matter); }
     void addNumbers()
     {
         add("measurements.csv", measurementsCsv(m_results));
@@ -75,12 +78,15 @@ void addSides(ReportMatter &matter, const OpenedProject &project, Progress &prog
     };
     for (const PlanEntry &entry : document.plans) {
         if (!wanted("plans", entry.id)) continue;
-        matter.plans.push_back({entry.id, nullptr, {}, {}});
+        matter.plans.push_back({entry.id, nullptr, {}, {}, {}});
         try {
             Engine engine(shareFolder() / "masks", 0);
-            PlanCourse course = workedDown(document, entry, project.base, engine, progress);
-            matter.plans.back().plan = course.plan;
-            matter.plans.back().steps = std::move(course.steps);
+            const fs::path file = (project.base / entry.file).lexically_normal();
+            const std::string text = readTextFile(file);
+            ReportedPlan &its = matter.plans.back();
+            its.sha256 = sha256(text);
+            its.plan = std::make_shared<const Plan>(parsePlan(text, file.string()));
+            its.steps = workedDown(*its.plan, file.parent_path(), document, entry, project.base, engine, progress);
         } catch (const Error &error) {
             matter.plans.back().error = error.what();
         }
@@ -112,6 +118,7 @@ void writeReport(const Results &results, const OpenedProject &project, const fs:
     ReportMatter matter{results, files.facts(), {}, {}};
     addSides(matter, project, progress);
     const ReportContent report = reportContent(matter, progress);
+    files.addPlans(matter);
     std::string html, pdf;
     onAllCores(2, [&](std::int64_t which) {
         if (which == 0)
@@ -122,6 +129,20 @@ void writeReport(const Results &results, const OpenedProject &project, const fs:
     files.add("report.html", html);
     files.add("report.pdf", pdf);
     files.commit(check);
+}
+
+void writePlanReport(const ReportedPlan &plan, const Document &document, const fs::path &out, Progress &progress)
+{
+    Results results; // of a document that has captures in its plan's steps alone
+    results.document = std::make_shared<const Document>(document);
+    const std::string made = utcNow();
+    const ReportMatter matter{results, {sha256(documentText(document)), made, {}, {}, {}}, {plan}, {}};
+    const ReportContent report = reportContent(matter, progress);
+    FileSet files;
+    files.add(out / "report.html").write(reportHtml(report, progress));
+    files.add(out / "report.pdf").write(reportPdf(report, progress));
+    files.add(out / "plan.json").write(planJson(*plan.plan, plan.steps, {plan.sha256, made}));
+    files.commit();
 }
 
 void writeNumbers(const Results &results, const OpenedProject &project, const fs::path &out)

@@ -2,6 +2,7 @@
 
 #include "progress.h"
 #include "project_file.h"
+#include "report_content.h"
 #include "results.h"
 
 #include <filesystem>
@@ -17,6 +18,10 @@ void makeFolder(const std::string &folder, const char *option);
 /// `project`: as it was opened. `check` throws where the results are not to be believed any more.
 void writeReport(const Results &results, const OpenedProject &project, const std::filesystem::path &out,
                  Progress &progress, const std::function<void()> &check);
+
+/// A plan that was worked down: its report as HTML and PDF, and plan.json. `document`: a project that works it down so.
+void writePlanReport(const ReportedPlan &plan, const Document &document, const std::filesystem::path &out,
+                     Progress &progress);
 
 /// The numbers alone, without pictures: quickly written again and again.
 void writeNumbers(const Results &results, const OpenedProject &project, const std::filesystem::path &out);

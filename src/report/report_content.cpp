@@ -2,6 +2,8 @@
 
 #include "fulvex_version.h"
 #include "number_text.h"
+#include "plan_json.h"
+#include "references.h"
 #include "report_figures.h"
 #include "report_logo.h"
 #include "report_parts.h"
@@ -100,6 +102,7 @@ void addGlance(ReportContent &content, const ReportMatter &matter)
             take(verdictsOf(plan.steps[i]), table);
         }
         content.glance.push_back(std::move(table));
+        if (!plan.plan->source.empty()) content.facts << "By " + text(plan.plan->source);
     }
     ReportContent::Table own = verdictTable("Limits and masks");
     take(verdictsOf(matter.results), own);
@@ -138,8 +141,7 @@ public:
         if (part == "plans") {
             for (const ReportedPlan &plan : m_matter.plans)
                 if (!m_without.contains(plan.id))
-                    all.push_back(
-                        {plan.plan ? text(plan.plan->title) : "Plan " + text(plan.id), planBlocks(plan, m_progress)});
+                    for (Chapter &step : planChapters(plan, m_progress)) all.push_back(std::move(step));
         } else if (part == "measurements") {
             all.push_back({"Measurements", measurementBlocks(results, m_without)});
         } else if (part == "failures") {
@@ -161,8 +163,8 @@ public:
         } else if (part == "comparisons") {
             for (const ReportedComparison &comparison : m_matter.comparisons)
                 if (!m_without.contains(comparison.id))
-                    all.push_back({"Compared with " +
-                                       (comparison.found ? text(comparison.found->firstName) : text(comparison.id)),
+                    all.push_back({"Compared with " + (comparison.found ? shortName(comparison.found->firstName)
+                                                                        : text(comparison.id)),
                                    comparisonBlocks(comparison, m_progress)});
         } else if (part == "notes") {
             all.push_back({"Notes", noteBlocks(m_document)});
@@ -201,6 +203,14 @@ void addFacts(ReportContent &content, const ReportMatter &matter)
 
 } // namespace
 
+std::vector<std::string> planRecordsOf(const ReportMatter &matter)
+{
+    std::vector<std::string> records;
+    for (const ReportedPlan &plan : matter.plans)
+        if (plan.plan) records.push_back(planRecord(plan.id, *plan.plan, plan.steps, {plan.sha256, matter.facts.made}));
+    return records;
+}
+
 std::size_t ReportContent::figures() const
 {
     std::size_t count = 0;
@@ -211,15 +221,11 @@ std::size_t ReportContent::figures() const
 
 std::set<std::string> tracesInReport(const Document &document)
 {
-    std::set<std::string> shown;
+    std::set<std::string> shown = channelsUnderMasks(document);
     for (const SheetEntry &sheet : document.sheets) {
         for (const TileEntry &tile : sheet.tiles) {
             if (tile.kind == "traces") shown.insert(tile.of.begin(), tile.of.end());
         }
-    }
-    for (const MaskEntry &mask : document.masks) {
-        if (!mask.source.empty()) shown.insert(mask.source);
-        if (const EyeEntry *eye = findEntry(document.eyes, mask.eye)) shown.insert(eye->source);
     }
     return shown;
 }
@@ -234,6 +240,7 @@ ReportContent reportContent(const ReportMatter &matter, Progress &progress)
     addFacts(content, matter);
     ProjectFacts own = matter.facts;
     own.files.clear(); // it is one file
+    own.plans = planRecordsOf(matter);
     content.resultsJson = resultsJson(matter.results, own);
     addGlance(content, matter);
     const Chapters chapters(matter, progress);

@@ -46,7 +46,7 @@ struct ReportContent {
         QStringList columns;
         std::vector<Row> rows;
         int scales = -1;      ///< the column of small pictures
-        bool numbers = false; ///< all columns but the first and the last hold numbers
+        int numbersFrom = -1; ///< the first column of numbers, which all behind it are; below 0: there are none
     };
     using Block = std::variant<Paragraph, Table, Figure>;
     struct Chapter {
@@ -70,6 +70,7 @@ struct ReportedPlan {
     std::string id; ///< of the document's entry
     std::shared_ptr<const Plan> plan;
     std::vector<StepOutcome> steps; ///< in the plan's order
+    std::string sha256;             ///< of its text
     std::string error;              ///< not empty: it cannot be read, and why
 };
 
@@ -92,6 +93,9 @@ struct ReportMatter {
 /// As the document's report is laid out. On any thread; where that is not the interface's, its event loop has to run.
 /// Throws Cancelled.
 ReportContent reportContent(const ReportMatter &matter, Progress &progress);
+
+/// What came of the plans, for ProjectFacts.
+std::vector<std::string> planRecordsOf(const ReportMatter &matter);
 
 /// Ids of the channels whose traces a report shows, which pyramids are needed of (Engine::Options::traces).
 std::set<std::string> tracesInReport(const Document &document);

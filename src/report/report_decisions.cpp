@@ -36,27 +36,28 @@ Table checksOf(const StepOutcome &step)
 {
     Table made;
     made.heading = "Its captures";
-    made.columns = {"capture", "file", "what", "wanted", "found", ""};
+    made.columns = {"what", "wanted", "found", ""};
     for (const StepOutcome::Capture &capture : step.captures) {
+        ReportContent::Row heading = plainRow({text(capture.slot + ": " + capture.file), "", "", ""});
+        heading.heading = true;
+        made.rows.push_back(std::move(heading));
         for (const CaptureFit &check : capture.checks) {
             ReportContent::Row row =
-                plainRow({text(capture.slot), text(capture.file), text(check.what), text(check.wanted),
-                          text(check.found), check.holds ? "holds" : "does not"});
+                plainRow({text(check.what), text(check.wanted), text(check.found), check.holds ? "holds" : "does not"});
             row.mark = check.holds ? Mark::pass : Mark::fail;
             made.rows.push_back(std::move(row));
         }
-        if (capture.checks.empty())
-            made.rows.push_back(plainRow({text(capture.slot), text(capture.file), "", "", "", ""}));
     }
     return made;
 }
 
 Table testsOf(const PlanStep &step, const StepOutcome &outcome)
 {
-    Table made = verdictTable("Its tests");
+    Table made = verdictTable({});
     addVerdicts(made, verdictsOf(outcome));
     made.columns.insert(1, "clause");
     made.scales += 1;
+    made.numbersFrom += 1;
     for (std::size_t i = 0; i < made.rows.size(); ++i) {
         const PlanTest &test = step.tests[i];
         made.rows[i].cells.insert(1, text(test.condition.empty() ? test.clause : test.clause + ", " + test.condition));
@@ -90,7 +91,7 @@ Table settingsTable(const Comparison &comparison)
 {
     Table made;
     made.heading = "What is set differently";
-    made.columns = {"setting", "of", text(comparison.firstName), text(comparison.secondName), "behind"};
+    made.columns = {"setting", "of", shortName(comparison.firstName), shortName(comparison.secondName), "behind"};
     if (comparison.firstVersion != comparison.secondVersion)
         made.rows.push_back(
             plainRow({"version", "the program", text(comparison.firstVersion), text(comparison.secondVersion), "all"}));
@@ -107,9 +108,10 @@ Table pairsTable(const Comparison &comparison)
 {
     Table made;
     made.heading = "The numbers, in units of their uncertainty";
-    made.columns = {"quantity", text(comparison.firstName), text(comparison.secondName), "difference", "", ""};
+    made.columns = {"quantity", shortName(comparison.firstName), shortName(comparison.secondName), "difference", "",
+                    ""};
     made.scales = 4;
-    made.numbers = true;
+    made.numbersFrom = 1;
     std::vector<const Comparison::Pair *> pairs;
     for (const Comparison::Pair &pair : comparison.pairs)
         if (pair.matters || pair.isOther()) pairs.push_back(&pair);
@@ -134,7 +136,7 @@ Table pairsTable(const Comparison &comparison)
 void addPictures(ReportBlocks &blocks, const ReportedComparison &comparison, Progress &progress)
 {
     const Look &look = Look::onPaper();
-    const QString first = text(comparison.found->firstName), second = text(comparison.found->secondName);
+    const QString first = shortName(comparison.found->firstName), second = shortName(comparison.found->secondName);
     for (const EyeResult &eye : comparison.own->eyes) {
         for (const bool difference : {false, true}) {
             ComparedEyesFigure figure =
@@ -169,6 +171,11 @@ void addPictures(ReportBlocks &blocks, const ReportedComparison &comparison, Pro
 
 } // namespace
 
+QString shortName(const std::string &file)
+{
+    return text(std::filesystem::path(file).filename().string());
+}
+
 std::vector<ReportVerdict> verdictsOf(const StepOutcome &step)
 {
     std::vector<ReportVerdict> all;
@@ -188,37 +195,42 @@ std::vector<ReportVerdict> verdictsOf(const StepOutcome &step)
     return all;
 }
 
-ReportBlocks planBlocks(const ReportedPlan &plan, Progress &progress)
+/// What was done in a step, what was found, and what shows why.
+static ReportBlocks stepBlocks(const PlanStep &step, const StepOutcome &outcome, Progress &progress)
 {
     ReportBlocks blocks;
-    if (!plan.plan) {
-        blocks.emplace_back(Paragraph{text(plan.error.empty() ? "The plan was not worked down." : plan.error)});
-        return blocks;
+    if (!step.text.empty()) blocks.emplace_back(Paragraph{text(step.text)});
+    if (!step.state.empty())
+        blocks.emplace_back(Paragraph{"State of the device: " + text(step.state), Paragraph::As::quiet});
+    if (outcome.state != StepOutcome::State::done)
+        blocks.emplace_back(Paragraph{QString(stateName(outcome.state)) +
+                                      (outcome.reason.empty() ? QString() : ": " + text(outcome.reason))});
+    blocks.emplace_back(testsOf(step, outcome));
+    for (const TestOutcome &test : outcome.tests) {
+        const std::string &why = test.reason.empty() ? test.advice : test.reason;
+        if (!why.empty()) blocks.emplace_back(Paragraph{text(test.title + ": " + why)});
     }
-    if (!plan.plan->source.empty()) blocks.emplace_back(Paragraph{text(plan.plan->source), Paragraph::As::quiet});
-    for (std::size_t i = 0; i < plan.plan->steps.size() && i < plan.steps.size(); ++i) {
-        const PlanStep &step = plan.plan->steps[i];
-        const StepOutcome &outcome = plan.steps[i];
-        Table tests = testsOf(step, outcome), checks = checksOf(outcome);
-        tests.heading = QString("%1 %2").arg(i + 1).arg(text(step.title));
-        blocks.emplace_back(std::move(tests));
-        if (!step.text.empty()) blocks.emplace_back(Paragraph{text(step.text)});
-        if (!step.state.empty())
-            blocks.emplace_back(Paragraph{"State of the device: " + text(step.state), Paragraph::As::quiet});
-        if (outcome.state != StepOutcome::State::done)
-            blocks.emplace_back(Paragraph{QString(stateName(outcome.state)) +
-                                          (outcome.reason.empty() ? QString() : ": " + text(outcome.reason))});
-        for (const TestOutcome &test : outcome.tests) {
-            const std::string &why = test.reason.empty() ? test.advice : test.reason;
-            if (!why.empty()) blocks.emplace_back(Paragraph{text(test.title + ": " + why)});
-        }
-        if (!checks.rows.empty()) blocks.emplace_back(std::move(checks));
-        if (!outcome.results) continue;
+    if (outcome.results) {
         std::set<std::string> shown;
         for (std::size_t k = 0; k < outcome.tests.size(); ++k)
             addEvidence(blocks, step.tests[k], outcome.tests[k], *outcome.results, shown, progress);
     }
+    blocks.emplace_back(checksOf(outcome));
     return blocks;
+}
+
+std::vector<ReportContent::Chapter> planChapters(const ReportedPlan &plan, Progress &progress)
+{
+    if (!plan.plan)
+        return {{"Plan " + text(plan.id),
+                 {Paragraph{text(plan.error.empty() ? "The plan was not worked down." : plan.error)}}}};
+    std::vector<ReportContent::Chapter> chapters;
+    for (std::size_t i = 0; i < plan.plan->steps.size() && i < plan.steps.size(); ++i) {
+        const PlanStep &step = plan.plan->steps[i];
+        chapters.push_back(
+            {QString("%1 %2").arg(i + 1).arg(text(step.title)), stepBlocks(step, plan.steps[i], progress)});
+    }
+    return chapters;
 }
 
 ReportBlocks comparisonBlocks(const ReportedComparison &comparison, Progress &progress)

@@ -22,7 +22,8 @@ table{border-collapse:collapse;width:100%;font-size:12px;margin-bottom:10px}th{c
 td{padding:3px 10px 3px 0;border-bottom:1px solid #E7E2D7;vertical-align:top;overflow-wrap:break-word}
 thead th{cursor:pointer}th[aria-sort=ascending]::after{content:" ↑"}th[aria-sort=descending]::after{content:" ↓"}
 .group th{color:#23282D;font-weight:600;padding-top:9px}
-table.numbers td:nth-child(n+2):nth-last-child(n+2){white-space:nowrap}table.numbers td:nth-child(n+2),table.numbers thead th:nth-child(n+2){text-align:right}
+table.from1 td:nth-child(n+2),table.from1 thead th:nth-child(n+2),table.from2 td:nth-child(n+3),table.from2 thead th:nth-child(n+3){text-align:right}
+table.from1 td:nth-child(n+2):nth-last-child(n+2),table.from2 td:nth-child(n+3):nth-last-child(n+2){white-space:nowrap}
 td svg{width:120px;height:18px;display:inline-block;vertical-align:middle}nav a{color:inherit}nav{color:#6F6A61;margin-top:18px}
 figure{margin:0 0 14px;background:#FBF9F4;border:1px solid #D9D3C7;border-radius:4px;padding:8px;display:grid;grid-template-columns:minmax(0,640px) minmax(160px,1fr);gap:4px 16px}
 figcaption{grid-column:1/3;padding:0 4px 4px}figcaption b{font-weight:600}.picture:last-child{grid-column:1/3}.picture svg{width:100%;display:block}
@@ -88,7 +89,8 @@ public:
     {
         if (table.rows.empty()) return;
         if (!table.heading.isEmpty()) html += "<h3>" + escaped(table.heading) + "</h3>\n";
-        html += QString("<table class=\"%1\"><thead><tr>").arg(table.numbers ? "numbers" : "plain");
+        html += QString("<table class=\"%1\"><thead><tr>")
+                    .arg(table.numbersFrom < 0 ? QString("plain") : QString("numbers from%1").arg(table.numbersFrom));
         for (const QString &column : table.columns) html += "<th>" + escaped(column) + "</th>";
         html += "</tr></thead><tbody>\n";
         for (const ReportContent::Row &row : table.rows) addRow(table, row);

@@ -116,7 +116,9 @@ public:
         std::vector<QStringList> measured;
         for (std::size_t i = 0; i < cells.size(); ++i)
             if (i < std::size_t(head) || !table.rows[i - std::size_t(head)].heading) measured.push_back(cells[i]);
-        const std::vector<double> widths = widthsOf(measured, table.scales, font, m_width, 10);
+        std::vector<double> widths = widthsOf(measured, table.scales, font, m_width, 10);
+        if (table.numbersFrom >= 0) // to the margin: verdicts stand below each other from table to table
+            widths[0] += std::max(0.0, m_width - std::accumulate(widths.begin(), widths.end(), 0.0));
         constexpr double firstRows = 60;
         if (!table.heading.isEmpty()) subheading(table.heading, firstRows);
         for (std::size_t i = 0; i < cells.size(); ++i) {
@@ -300,7 +302,7 @@ private:
     }
     Qt::Alignment alignmentOf(const ReportContent::Table &table, std::size_t column) const
     {
-        const bool number = table.numbers && column > 0;
+        const bool number = table.numbersFrom >= 0 && int(column) >= table.numbersFrom;
         return number ? Qt::AlignRight : Qt::AlignLeft;
     }
     double heightOf(const QStringList &cells, const std::vector<double> &widths, const ReportContent::Row *of) const

@@ -32,8 +32,11 @@ ReportBlocks captureBlocks(const Results &results);
 ReportBlocks noteBlocks(const Document &document);
 /// The worst failure of each mask, its like in the eye, and the list of them.
 ReportBlocks failureBlocks(const Results &results);
-ReportBlocks planBlocks(const ReportedPlan &plan, Progress &progress);
+/// A chapter a step.
+std::vector<ReportContent::Chapter> planChapters(const ReportedPlan &plan, Progress &progress);
 ReportBlocks comparisonBlocks(const ReportedComparison &comparison, Progress &progress);
+/// Of a result that another is laid beside: its file without the folders.
+QString shortName(const std::string &file);
 /// A row of words alone.
 ReportContent::Row plainRow(QStringList cells);
 

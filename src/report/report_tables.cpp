@@ -111,7 +111,7 @@ Table clocksTable(const Results &results)
 ReportBlocks measurementBlocks(const Results &results, const std::set<std::string> &without)
 {
     Table made = table("", {"quantity", "mean", "spread", "min", "max", "count", "limit", "verdict"});
-    made.numbers = true;
+    made.numbersFrom = 1;
     std::vector<LedgerLine> lines = ledgerLines(results);
     std::erase_if(lines, [&](const LedgerLine &line) { return without.contains(line.id); });
     std::vector<std::string> groups; // in the order in which they come
@@ -269,7 +269,7 @@ Table verdictTable(const QString &heading)
     made.heading = heading;
     made.columns = {"test", "measured", "limit", "", "margin", "verdict"};
     made.scales = 3;
-    made.numbers = true;
+    made.numbersFrom = 1;
     return made;
 }
 

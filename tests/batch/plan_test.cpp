@@ -1,6 +1,7 @@
 // The shipped plans over the simulated captures that come with them.
 
 #include "batch_program.h"
+#include "project_file.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -9,6 +10,7 @@
 namespace fulvex {
 namespace {
 
+namespace fs = std::filesystem;
 using test::runBatch;
 using testing::HasSubstr;
 using testing::StartsWith;
@@ -127,6 +129,51 @@ TEST(PlanProgram, WhatCannotBeUsedIsOneLine)
     }
     EXPECT_THAT(runBatch(folder, plan + "--capture lukewarm=no.fulvexplan").err,
                 HasSubstr("the plan has no capture \"lukewarm\"; it has idle, cold, warm"));
+}
+
+/// The report of a plan tells each step, is opened again as a project that works it down, and holds when it is done
+/// again from its captures, wherever these lie; not with others, and not when a verdict in it is changed.
+TEST(PlanProgram, ItsReportHoldsAndIsOpenedAgain)
+{
+    const test::TemporaryFolder folder;
+    fs::create_directories(folder / "in");
+    for (const char *name : {"idle", "cold", "warm"})
+        fs::copy(captures + "acceptance/" + name + ".npy", folder / ("in/" + std::string(name) + ".npy"));
+    const std::string plan =
+        "plan '" + plans + "brackwater-acceptance.fulvexplan' --skip 'picture_warm=no oven' --out got ";
+    ASSERT_EQ(runBatch(folder, plan + "--capture idle=in/idle.npy --capture cold=in/cold.npy").status, 0);
+    const std::string html = test::readAll(folder / "got/report.html");
+    for (const char *words : {"2 Full picture, cold", "skipped: no oven", "rise time, 20–80 %", "full picture, 15 °C",
+                              "Its captures", "agreement on the camera link"})
+        EXPECT_THAT(html, HasSubstr(words));
+    for (const char *name : {"report.html", "report.pdf"}) {
+        const auto held = runBatch(folder, std::string("check got/") + name);
+        EXPECT_EQ(held.status, 0) << held.out << held.err;
+        EXPECT_THAT(held.out, HasSubstr("11 of 11 numbers are the same. It holds."));
+    }
+    Progress progress;
+    const OpenedProject again = openProject(folder / "got/report.pdf", progress);
+    ASSERT_EQ(again.document.plans.size(), 1u);
+    EXPECT_EQ(again.document.plans[0].skipped.at("picture_warm"), "no oven");
+    ASSERT_EQ(again.document.attempts.size(), 2u);
+    EXPECT_EQ(again.document.attempts[1].sha256.size(), 1u);
+    EXPECT_THAT(again.document.attempts[1].found.at("rise"), HasSubstr("pass, "));
+
+    fs::rename(folder / "in", folder / "moved");
+    EXPECT_EQ(runBatch(folder, "check got/report.pdf").status, 0); // found by their fingerprints
+    EXPECT_EQ(runBatch(folder, "check got/report.pdf --captures moved").status, 0);
+    fs::create_directories(folder / "in");
+    fs::copy(captures + "acceptance/idle.npy", folder / "in/idle.npy");
+    fs::copy(captures + "acceptance/cold-dented.npy", folder / "in/cold.npy");
+    const auto other = runBatch(folder, "check got/report.pdf");
+    EXPECT_EQ(other.status, 1);
+    EXPECT_THAT(other.out, HasSubstr("step picture_cold, test mask: it says pass; its captures give 1 of"));
+    std::string changed = html;
+    const std::size_t at = changed.find("\"verdict\": \"pass\"");
+    ASSERT_NE(at, std::string::npos);
+    changed.replace(at, 17, "\"verdict\": \"fail\"");
+    folder.write("got/changed.html", changed);
+    EXPECT_THAT(runBatch(folder, "check got/changed.html --captures moved").out, HasSubstr("The seal is broken"));
 }
 
 } // namespace

@@ -2,6 +2,7 @@
 
 #include "capture_reader.h"
 #include "desktop_support.h"
+#include "plan_station.h"
 #include "report_layouts.h"
 #include "report_page.h"
 #include "temporary_folder.h"
@@ -147,6 +148,52 @@ TEST(ReportDesk, IsLaidOutWrittenAndOpenedAgain)
     EXPECT_FALSE(page->isVisible());
     EXPECT_TRUE(desk.find<QWidget>("traceTile")->isVisible());
     EXPECT_FALSE(desk.bench().pages().busy());
+}
+
+/// What a plan came to and how another result differs stand in the report, and it waits until both are known.
+TEST(ReportDesk, TellsPlansAndComparisonsOnceTheyAreKnown)
+{
+    test::StationDesk desk;
+    ASSERT_TRUE(desk.planned());
+    desk.folder.write("beside.fulvex", R"json({"fulvex": 1, "title": "Beside",
+        "captures": [{"id": "r", "file": "warm.npy", "import": {"sample_interval": 1e-10}}],
+        "channels": [{"id": "a", "capture": "r", "unit": "V"}],
+        "measurements": [{"id": "tr", "quantity": "rise_time", "source": "a"}]})json");
+    desk.bench().change("a capture of its own", [](Document &document) {
+        CaptureEntry capture;
+        capture.id = "r";
+        capture.file = "cold.npy";
+        capture.import.sampleInterval = 1e-10;
+        document.captures.push_back(capture);
+        ChannelEntry channel;
+        channel.id = "a";
+        channel.capture = "r";
+        channel.unit = "V";
+        document.channels.push_back(channel);
+        MeasurementEntry row;
+        row.id = "tr";
+        row.quantity = "rise_time";
+        row.source = "a";
+        document.measurements.push_back(row);
+    });
+    desk.bench().save(desk.file("own.fulvex"));
+    desk.bench().errands().finish();
+    fillSlot(desk.bench(), "station", "first", "cold", {desk.file("slow.npy")});
+    desk.bench().compareWith(desk.file("beside.fulvex"));
+    desk.window().exportReport(desk.file("report.html")); // at once, before either is known
+    ASSERT_TRUE(test::waitFor([&] { return std::filesystem::exists(desk.folder / "report.html"); }));
+    desk.bench().errands().finish();
+    const std::string html = test::readAll(desk.folder / "report.html");
+    for (const char *words : {"1 Cold", "At 15 degrees.", "✕ fail", "2 Warm", "Compared with beside",
+                              "The numbers, in units of their uncertainty", "Fails"})
+        EXPECT_THAT(html, testing::HasSubstr(words));
+    // Another project opened before all is known: said, and nothing is written.
+    fillSlot(desk.bench(), "station", "second", "warm", {desk.file("warm.npy")});
+    desk.window().exportReport(desk.file("late.html"));
+    desk.bench().newProject();
+    desk.bench().errands().finish();
+    EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("late.html is not done"));
+    EXPECT_FALSE(std::filesystem::exists(desk.folder / "late.html"));
 }
 
 /// Whatever is opened, undone or changed while pages are laid out: what is shown is of the project that is open.

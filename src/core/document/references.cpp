@@ -120,4 +120,14 @@ std::set<std::string> allBehind(const EntryIndex &entries, const std::string &id
     return found;
 }
 
+std::set<std::string> channelsUnderMasks(const Document &document)
+{
+    std::set<std::string> channels;
+    for (const MaskEntry &mask : document.masks) {
+        if (!mask.source.empty()) channels.insert(mask.source);
+        if (const EyeEntry *eye = findEntry(document.eyes, mask.eye)) channels.insert(eye->source);
+    }
+    return channels;
+}
+
 } // namespace fulvex

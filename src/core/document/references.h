@@ -23,4 +23,7 @@ std::string channelOf(const Document &document, const std::string &id);
 /// captures.
 std::set<std::string> allBehind(const EntryIndex &entries, const std::string &id);
 
+/// The channels that a document's masks and templates lie on.
+std::set<std::string> channelsUnderMasks(const Document &document);
+
 } // namespace fulvex

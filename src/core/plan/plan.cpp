@@ -18,81 +18,88 @@ using Json = nlohmann::ordered_json;
 
 namespace {
 
-constexpr const char *unfilled = "(a step's capture)"; ///< the file of a setup's capture
-
 constexpr Choice statistics[] = {{"mean", "mean"}, {"std", "spread"}, {"min", "smallest"}, {"max", "largest"}};
 
 } // namespace
 
-// Beside the structs, where lists of them look.
-static std::vector<Field> fieldsOf(PlanSlot &slot)
+std::vector<Field> fieldsOf(PlanSlot &slot)
 {
     CaptureWants &w = slot.wants;
-    const auto least = [](const char *key, const char *unit, std::optional<double> &value) {
-        return Field{.key = key, .group = "wants", .unit = unit, .least = 0, .above = true, .value = &value};
+    const auto least = [](const char *key, const char *words, const char *unit, std::optional<double> &value) {
+        return Field{
+            .key = key, .group = "wants", .words = words, .unit = unit, .least = 0, .above = true, .value = &value};
+    };
+    const auto of = [](const char *key, const char *words, std::string &value) {
+        return Field{.key = key, .group = "wants", .words = words, .value = &value};
     };
     return {
-        {.key = "id", .always = true, .value = &slot.id},
-        {.key = "title", .letters = 1000, .value = &slot.title},
-        {.key = "as", .value = &slot.as},
-        {.key = "count", .least = 1, .most = 1000, .value = &slot.count},
-        {.key = "channels", .group = "wants", .least = 1, .most = 10000, .value = &w.channels},
-        least("sample_rate", "Sa/s", w.sampleRate),
-        least("length", "s", w.length),
-        least("samples", "", w.samples),
-        {.key = "level_of", .group = "wants", .value = &w.levelOf},
-        {.key = "level_min", .group = "wants", .value = &w.levelLeast},
-        {.key = "level_max", .group = "wants", .value = &w.levelMost},
-        {.key = "rate_of", .group = "wants", .value = &w.rateOf},
-        least("symbol_rate", "Bd", w.symbolRate),
-        least("ppm", "ppm", w.ppm),
-        {.key = "pattern_of", .group = "wants", .value = &w.patternOf},
-        {.key = "pattern_length", .group = "wants", .least = 1, .most = 1 << 24, .value = &w.patternLength},
-        {.key = "clipping", .group = "wants", .value = &w.clipping},
+        {.key = "id", .words = "name", .always = true, .value = &slot.id},
+        {.key = "title", .words = "title", .letters = 1000, .value = &slot.title},
+        {.key = "as", .words = "fills", .value = &slot.as},
+        {.key = "count", .words = "how many", .least = 1, .most = 1000, .value = &slot.count},
+        {.key = "channels", .group = "wants", .words = "channels", .least = 1, .most = 10000, .value = &w.channels},
+        least("sample_rate", "sample rate", "Sa/s", w.sampleRate),
+        least("length", "length", "s", w.length),
+        least("samples", "samples", "", w.samples),
+        of("level_of", "level of", w.levelOf),
+        {.key = "level_min", .group = "wants", .words = "least", .unit = channelUnit, .value = &w.levelLeast},
+        {.key = "level_max", .group = "wants", .words = "most", .unit = channelUnit, .value = &w.levelMost},
+        of("rate_of", "rate of", w.rateOf),
+        least("symbol_rate", "symbol rate", "Bd", w.symbolRate),
+        least("ppm", "off by (ppm)", "", w.ppm),
+        of("pattern_of", "pattern of", w.patternOf),
+        {.key = "pattern_length",
+         .group = "wants",
+         .words = "its length",
+         .least = 1,
+         .most = 1 << 24,
+         .value = &w.patternLength},
+        {.key = "clipping", .group = "wants", .words = "may clip", .value = &w.clipping},
     };
 }
 
-static std::vector<Field> fieldsOf(PlanTest &test)
+std::vector<Field> fieldsOf(PlanTest &test)
 {
     return {
-        {.key = "id", .always = true, .value = &test.id},
-        {.key = "title", .letters = 1000, .value = &test.title},
+        {.key = "id", .words = "name", .always = true, .value = &test.id},
+        {.key = "title", .words = "title", .letters = 1000, .value = &test.title},
         {.key = "of",
+         .words = "of",
          .always = true,
          .needed = true,
          .wrong = "names nothing",
          .mend = "name a row, mask, budget or phase noise",
          .value = &test.of},
-        {.key = "statistic", .choices = statistics, .value = &test.statistic},
+        {.key = "statistic", .words = "its", .choices = statistics, .value = &test.statistic},
         {.key = "unit", .value = &test.unit},
-        {.key = "min", .group = "limit", .value = &test.limit.min},
-        {.key = "max", .group = "limit", .value = &test.limit.max},
-        {.key = "clause", .letters = 1000, .value = &test.clause},
-        {.key = "condition", .letters = 2000, .value = &test.condition},
+        {.key = "min", .group = "limit", .words = "at least", .unit = rowUnit, .value = &test.limit.min},
+        {.key = "max", .group = "limit", .words = "at most", .unit = rowUnit, .value = &test.limit.max},
+        {.key = "clause", .words = "clause", .letters = 1000, .value = &test.clause},
+        {.key = "condition", .words = "condition", .letters = 2000, .value = &test.condition},
     };
 }
 
-static std::vector<Field> fieldsOf(PlanStep &step)
+std::vector<Field> fieldsOf(PlanStep &step)
 {
     return {
-        {.key = "id", .always = true, .value = &step.id},
-        {.key = "title", .always = true, .letters = 1000, .value = &step.title},
+        {.key = "id", .words = "name", .always = true, .value = &step.id},
+        {.key = "title", .words = "title", .always = true, .letters = 1000, .value = &step.title},
         {.key = "text", .letters = 20000, .value = &step.text},
-        {.key = "picture", .letters = 4000, .value = &step.picture},
-        {.key = "state", .letters = 1000, .value = &step.state},
-        {.key = "setup", .always = true, .value = &step.setup},
+        {.key = "picture", .words = "picture", .letters = 4000, .value = &step.picture},
+        {.key = "state", .words = "device state", .letters = 1000, .value = &step.state},
+        {.key = "setup", .words = "measured by", .always = true, .value = &step.setup},
         {.key = "captures", .value = EntryList(EntryKind::any, "capture", 100, step.captures)},
         {.key = "tests", .value = EntryList(EntryKind::any, "test", 1000, step.tests)},
     };
 }
 
-static std::vector<Field> fieldsOf(Plan &plan)
+std::vector<Field> fieldsOf(Plan &plan)
 {
     return {
-        {.key = "id", .always = true, .value = &plan.id},
-        {.key = "title", .always = true, .letters = 1000, .value = &plan.title},
-        {.key = "revision", .value = &plan.revision},
-        {.key = "source", .letters = 2000, .value = &plan.source},
+        {.key = "id", .words = "name", .always = true, .value = &plan.id},
+        {.key = "title", .words = "title", .always = true, .letters = 1000, .value = &plan.title},
+        {.key = "revision", .words = "revision", .value = &plan.revision},
+        {.key = "source", .words = "follows", .letters = 2000, .value = &plan.source},
         {.key = "steps", .value = EntryList(EntryKind::any, "step", 500, plan.steps)},
     };
 }
@@ -205,7 +212,7 @@ std::vector<PlanSetup> readSetups(JsonReader &in)
         if (!document.is_object()) throw Error(one.where("document"), "is no object", "give a project's members");
         if (const auto captures = document.find("captures"); captures != document.end() && captures->is_array())
             for (Json &capture : *captures)
-                if (capture.is_object() && !capture.contains("file")) capture["file"] = unfilled;
+                if (capture.is_object() && !capture.contains("file")) capture["file"] = unfilledFile;
         setup.document = parseDocument(jsonText(document), one.where("document"));
         setups.push_back(std::move(setup));
     });
@@ -253,7 +260,7 @@ std::string planText(const Plan &plan)
     for (const PlanSetup &setup : plan.setups) {
         Json document = Json::parse(documentText(setup.document));
         for (Json &capture : document["captures"])
-            if (capture["file"] == unfilled) capture.erase("file");
+            if (capture["file"] == unfilledFile) capture.erase("file");
         json["setups"].push_back({{"id", setup.id}, {"document", std::move(document)}});
     }
     json["steps"] = std::move(steps);

@@ -72,6 +72,14 @@ struct Plan {
     const PlanStep *stepOf(const std::string &slot) const;
 };
 
+/// The file of a setup's capture, which a step's slot fills.
+constexpr const char *unfilledFile = "(a step's capture)";
+
+std::vector<Field> fieldsOf(PlanSlot &slot);
+std::vector<Field> fieldsOf(PlanTest &test);
+std::vector<Field> fieldsOf(PlanStep &step);
+std::vector<Field> fieldsOf(Plan &plan);
+
 /// Parses and checks: ids, what tests and slots refer to, and every setup as a project is checked. Throws Error:
 /// `name`, the JSON path, what is wrong, what would mend it.
 Plan parsePlan(const std::string &json, const std::string &name);

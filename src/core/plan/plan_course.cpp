@@ -48,25 +48,42 @@ StepOutcome courseOf(const Document &document, const std::string &plan, const Pl
     return newest && found ? *found : outcome;
 }
 
-PlanCourse workedDown(const Document &document, const PlanEntry &entry, const std::filesystem::path &base,
-                      Engine &engine, Progress &progress)
+std::vector<StepOutcome> workedDown(const Plan &plan, const std::filesystem::path &folder, const Document &document,
+                                    const PlanEntry &entry, const std::filesystem::path &base, Engine &engine,
+                                    Progress &progress)
 {
-    const std::filesystem::path file = (base / entry.file).lexically_normal();
-    PlanCourse course{std::make_shared<const Plan>(loadPlan(file)), {}};
-    for (const PlanStep &step : course.plan->steps) {
+    std::vector<StepOutcome> steps;
+    for (const PlanStep &step : plan.steps) {
         const AttemptEntry *newest = newestAttempt(document, entry.id, step.id);
         if (!newest || entry.skipped.contains(step.id)) {
-            course.steps.push_back(courseOf(document, entry.id, step, base, nullptr));
+            steps.push_back(courseOf(document, entry.id, step, base, nullptr));
             continue;
         }
         try {
-            course.steps.push_back(doStep(*course.plan, step, filesOf(*newest, base), file.parent_path(),
-                                          withoutOf(entry, step.id), engine, progress));
+            steps.push_back(
+                doStep(plan, step, filesOf(*newest, base), folder, withoutOf(entry, step.id), engine, progress));
         } catch (const Error &error) {
             throw error.within(entry.file + ": step " + step.id);
         }
     }
-    return course;
+    return steps;
+}
+
+Document projectOf(const Plan &plan, const std::string &file)
+{
+    Document document;
+    document.title = plan.title;
+    SheetEntry sheet;
+    sheet.id = plan.id == "plan_sheet" ? "sheet_of_plan" : "plan_sheet";
+    sheet.title = "Plan";
+    TileEntry tile;
+    tile.kind = "plan";
+    tile.of = {plan.id};
+    sheet.tiles.push_back(tile);
+    document.sheets.push_back(sheet);
+    document.plans.push_back({plan.id, file, {}, {}});
+    nameTiles(document);
+    return document;
 }
 
 } // namespace fulvex

@@ -16,13 +16,13 @@ const AttemptEntry *newestAttempt(const Document &document, const std::string &p
 StepOutcome courseOf(const Document &document, const std::string &plan, const PlanStep &step,
                      const std::filesystem::path &base, const StepOutcome *found);
 
-/// Reads a plan of a project and does the newest attempt at each of its steps now. Throws Error where the plan cannot
-/// be read, or a setup not be used; Cancelled.
-struct PlanCourse {
-    std::shared_ptr<const Plan> plan;
-    std::vector<StepOutcome> steps; ///< in the plan's order
-};
-PlanCourse workedDown(const Document &document, const PlanEntry &entry, const std::filesystem::path &base,
-                      Engine &engine, Progress &progress);
+/// Does the newest attempt at each step of a project's plan now; the steps in the plan's order. `folder`: the plan's.
+/// Throws Error where a setup cannot be used; Cancelled.
+std::vector<StepOutcome> workedDown(const Plan &plan, const std::filesystem::path &folder, const Document &document,
+                                    const PlanEntry &entry, const std::filesystem::path &base, Engine &engine,
+                                    Progress &progress);
+
+/// A project that works a plan down, with a sheet of its steps. `file`: the plan's, as the document is to name it.
+Document projectOf(const Plan &plan, const std::string &file);
 
 } // namespace fulvex

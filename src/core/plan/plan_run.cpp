@@ -171,9 +171,10 @@ StepOutcome doStep(const Plan &plan, const PlanStep &step, const SlotFiles &file
     if (!good || !whole) return outcome;
 
     const Document document = withoutUnwanted(documentOf(plan, step, files), step, without);
-    Results results = hasRun(document)
-                          ? addedUp(document, base, engine.masks(), progress)
-                          : engine.evaluate(document, base, {.fingerprints = true, .check = true}, progress);
+    const std::set<std::string> shown = channelsUnderMasks(document); // where what fails is seen
+    const Engine::Options options{.pyramids = !shown.empty(), .traces = shown, .fingerprints = true, .check = true};
+    Results results = hasRun(document) ? addedUp(document, base, engine.masks(), progress)
+                                       : engine.evaluate(document, base, options, progress);
     for (StepOutcome::Capture &capture : outcome.captures) {
         const std::string id = findEntry(step.captures, capture.slot)->capture();
         for (const CaptureResult &one : results.captures)

@@ -13,6 +13,7 @@
 #include "inspector_view.h"
 #include "ledger_view.h"
 #include "number_text.h"
+#include "plan_editor.h"
 #include "plan_edits.h"
 #include "project_file.h"
 #include "recent_projects.h"
@@ -38,8 +39,8 @@ MainWindow::MainWindow(QWidget *parent)
       m_ask(new AskBox([this] { return offers(); })), m_title(new QLabel), m_message(new MessageBar),
       m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)), m_ledger(new LedgerView(m_bench)),
       m_evidence(new EvidenceView(m_bench)), m_pages(new QStackedWidget), m_import(new ImportPage(m_bench)),
-      m_report(new ReportPage(m_bench)), m_first(new FirstPage(m_bench)), m_busyBox(new QWidget),
-      m_progress(new QProgressBar)
+      m_report(new ReportPage(m_bench)), m_planEditor(new PlanEditor(m_bench)), m_first(new FirstPage(m_bench)),
+      m_busyBox(new QWidget), m_progress(new QProgressBar)
 {
     setAcceptDrops(true);
     resize(1280, 800);
@@ -55,6 +56,11 @@ MainWindow::MainWindow(QWidget *parent)
     connect(&m_bench, &Workbench::importsRead, this, &MainWindow::showImports);
     connect(&m_bench, &Workbench::projectReady, this, &MainWindow::offerReady);
     connect(&m_bench, &Workbench::consentNeeded, this, &MainWindow::askConsent);
+    connect(m_planEditor, &PlanEditor::left, this, [this] {
+        m_pages->setCurrentIndex(workPage);
+        choosePage();
+    });
+    connect(m_planEditor, &PlanEditor::saved, this, &MainWindow::planSaved);
     connect(m_report, &ReportPage::left, this, [this] { layOutReport(false); });
     connect(m_report, &ReportPage::writeWanted, this, &MainWindow::writeReport);
     connect(&m_bench, &Workbench::sessionBegun, this, [this] { layOutReport(false); });
@@ -166,6 +172,7 @@ void MainWindow::buildLayout()
     m_pages->addWidget(m_first);
     m_pages->addWidget(m_import);
     m_pages->addWidget(m_report);
+    m_pages->addWidget(m_planEditor);
     setCentralWidget(m_pages);
 }
 
@@ -380,6 +387,7 @@ bool MainWindow::mayDiscard()
 
 void MainWindow::closeEvent(QCloseEvent *event)
 {
+    if (m_pages->currentWidget() == m_planEditor && !m_planEditor->mayLeave()) return event->ignore();
     if (!mayDiscard()) return event->ignore();
     constexpr int patience = 700; // ms, for an export that is nearly done; it is written whole or not at all
     m_bench.errands().finish(patience);
@@ -415,7 +423,7 @@ void MainWindow::choosePage()
 {
     const Document &document = m_bench.document();
     const bool nothing = document.captures.empty() && document.channels.empty() && document.sheets.empty();
-    if (m_pages->currentWidget() == m_import) return; // until it is done with
+    if (m_pages->currentWidget() == m_import || m_pages->currentWidget() == m_planEditor) return; // until done with
     if (m_report->isOpen() && !nothing) return;
     m_report->setOpen(false);
     if (nothing && m_pages->currentIndex() != firstPage) m_first->refresh();
@@ -424,12 +432,36 @@ void MainWindow::choosePage()
 
 void MainWindow::layOutReport(bool open)
 {
-    if (m_pages->currentIndex() == firstPage || m_pages->currentWidget() == m_import) return;
+    if (open && m_pages->currentIndex() != workPage) return;
     m_report->setOpen(open);
     if (open)
         m_pages->setCurrentWidget(m_report);
-    else
+    else if (m_pages->currentWidget() == m_report)
         m_pages->setCurrentIndex(workPage);
+}
+
+void MainWindow::editPlan(const Plan &plan, const QString &file)
+{
+    if (m_pages->currentWidget() == m_planEditor && !m_planEditor->mayLeave()) return;
+    m_report->setOpen(false);
+    m_message->hide();
+    m_planEditor->edit(plan, file);
+    m_pages->setCurrentWidget(m_planEditor);
+}
+
+void MainWindow::planSaved(const QString &file)
+{
+    const auto &plans = m_bench.document().plans;
+    const bool own = std::ranges::any_of(plans, [&](const PlanEntry &plan) {
+        return (m_bench.base() / plan.file).lexically_normal() == std::filesystem::path(file.toStdString());
+    });
+    if (own) return m_bench.readPlansAnew();
+    m_message->show(tr("%1 is saved.").arg(QFileInfo(file).fileName()), {{"workDown", tr("Work it down"), [this, file] {
+                                                                              m_planEditor->edit(m_planEditor->plan(),
+                                                                                                 file);
+                                                                              m_pages->setCurrentIndex(workPage);
+                                                                              openFiles({file});
+                                                                          }}});
 }
 
 void MainWindow::exportReport(const QString &path)

@@ -22,6 +22,7 @@ class EvidenceView;
 class FirstPage;
 class ImportPage;
 class ReportPage;
+class PlanEditor;
 class LedgerView;
 class SheetView;
 class TileFrame;
@@ -37,6 +38,8 @@ public:
     void openFiles(const QStringList &files);
     /// Where a program ended without saving: offers to go on from there.
     void offerRecovery();
+    /// Writes a plan, or another one; `file`: where it lies, empty: nowhere yet.
+    void editPlan(const Plan &plan, const QString &file);
     /// Shows the report as it would be printed, or goes back to the sheets.
     void layOutReport(bool open);
     /// Writes beside the interface; failures are shown in the message bar.
@@ -52,6 +55,7 @@ protected:
     void closeEvent(QCloseEvent *event) override;
 
 private:
+    void planSaved(const QString &file);
     void writeReport(); ///< asks where, PDF and HTML
     void buildMenus();
     void buildLayout();
@@ -93,6 +97,7 @@ private:
     QStackedWidget *m_pages;
     ImportPage *m_import;
     ReportPage *m_report;
+    PlanEditor *m_planEditor;
     FirstPage *m_first;
     QWidget *m_busyBox;
     QProgressBar *m_progress;

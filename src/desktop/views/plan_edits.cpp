@@ -62,19 +62,8 @@ void openPlan(Workbench &bench, const QString &file)
 {
     const Plan plan = loadPlan(file.toStdString());
     bench.newProject();
-    bench.change(QObject::tr("work down %1").arg(text(plan.title)), [&](Document &document) {
-        document.title = plan.title;
-        SheetEntry sheet;
-        sheet.title = "Plan";
-        TileEntry tile;
-        tile.kind = "plan";
-        tile.of = {plan.id};
-        sheet.id = plan.id == "plan_sheet" ? "sheet_of_plan" : "plan_sheet";
-        sheet.tiles.push_back(tile);
-        document.sheets.push_back(sheet);
-        document.plans.push_back({plan.id, keptPath(file.toStdString(), bench.base()), {}, {}});
-        nameTiles(document);
-    });
+    bench.change(QObject::tr("work down %1").arg(text(plan.title)),
+                 [&](Document &document) { document = projectOf(plan, keptPath(file.toStdString(), bench.base())); });
 }
 
 void fillSlot(Workbench &bench, const std::string &plan, const std::string &step, const std::string &slot,

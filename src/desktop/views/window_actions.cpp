@@ -15,6 +15,7 @@
 #include "main_window.h"
 #include "mask_edits.h"
 #include "plan_edits.h"
+#include "plan_making.h"
 #include "project_actions.h"
 #include "recent_projects.h"
 #include "row_sets.h"
@@ -108,6 +109,24 @@ std::vector<Action> MainWindow::fileActions()
                            const QString path = saveName(tr("Export plan results"), "plan.json", tr("JSON (*.json)"));
                            if (!path.isEmpty()) exportPlan(m_bench, of, path);
                        }});
+    actions.push_back({.id = "plan_edit",
+                       .words = tr("Edit the plan %1"),
+                       .menu = "File",
+                       .also = tr("steps tests limits write acceptance"),
+                       .on = Kind::plan,
+                       .act = [this](const Of &of) {
+                           guarded([&] {
+                               const PlanEntry *entry = findEntry(m_bench.document().plans, of);
+                               const auto file = (m_bench.base() / entry->file).lexically_normal();
+                               editPlan(loadPlan(file), text(file.string()));
+                           });
+                       }});
+    actions.push_back({.id = "plan_new",
+                       .words = tr("Make a test plan of this project"),
+                       .menu = "File",
+                       .also = tr("acceptance steps new plan"),
+                       .act = [this](const Of &) { editPlan(planOf(m_bench.document()), {}); },
+                       .enabled = [this](const Of &) { return !m_bench.document().captures.empty(); }});
     for (const QString &path : recentPaths())
         actions.push_back({.id = "recent " + path,
                            .words = tr("Open %3 again").replace("%3", QFileInfo(path).fileName()),

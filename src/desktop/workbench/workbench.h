@@ -108,6 +108,8 @@ public:
     void makeAlike(const std::string &comparison, std::vector<SettingDifference> settings);
     /// How far a plan of the project went; null: there is no such plan, or nothing is known yet.
     const PlanState *planState(const std::string &plan) const;
+    /// Plans' files were written to: reads them again, and does what follows.
+    void readPlansAnew() { m_plans.doAnew(); }
     /// What became of a step of it: of the newest attempt, skipped, or open.
     StepOutcome outcomeOf(const std::string &plan, const PlanStep &step) const;
     /// An instrument as a source of captures; gives the entry's id, nothing where it is not taken.

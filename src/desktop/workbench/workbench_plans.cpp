@@ -39,13 +39,7 @@ void Workbench::rememberFound(AttemptEntry &attempt) const
     if (!state) return;
     const auto known = state->attempts.find(attempt.id);
     if (known == state->attempts.end() || !known->second.outcome) return;
-    const StepOutcome &outcome = *known->second.outcome;
-    if (outcome.state != StepOutcome::State::done) return;
-    attempt.found.clear();
-    for (const TestOutcome &test : outcome.tests)
-        if (test.wanted) attempt.found[test.id] = std::string(verdictName(test.verdict)) + ", " + measuredText(test);
-    attempt.sha256.clear();
-    for (const StepOutcome::Capture &capture : outcome.captures) attempt.sha256.push_back(capture.sha256);
+    fulvex::rememberFound(attempt, *known->second.outcome);
 }
 
 } // namespace fulvex

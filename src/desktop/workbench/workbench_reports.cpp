@@ -13,9 +13,10 @@ static std::vector<ReportedPlan> plansOf(const Workbench &bench)
 {
     std::vector<ReportedPlan> plans;
     for (const PlanEntry &entry : bench.document().plans) {
-        ReportedPlan plan{entry.id, nullptr, {}, {}};
+        ReportedPlan plan{entry.id, nullptr, {}, {}, {}};
         if (const PlanState *state = bench.planState(entry.id)) {
             plan.plan = state->plan;
+            plan.sha256 = state->sha256;
             plan.error = state->error;
         }
         if (plan.plan)

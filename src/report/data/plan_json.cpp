@@ -1,6 +1,7 @@
 #include "plan_json.h"
 
 #include "count_text.h"
+#include "error.h"
 #include "fulvex_version.h"
 #include "json_text.h"
 #include "junit_xml.h"
@@ -99,6 +100,48 @@ std::string planJson(const Plan &plan, const std::vector<StepOutcome> &steps, co
     json["steps"] = Json::array();
     for (std::size_t i = 0; i < plan.steps.size(); ++i) json["steps"].push_back(stepJson(plan.steps[i], steps[i]));
     return jsonText(json) + "\n";
+}
+
+std::string planRecord(const std::string &id, const Plan &plan, const std::vector<StepOutcome> &steps,
+                       const PlanFacts &facts)
+{
+    return jsonText(
+        {{"id", id}, {"plan", Json::parse(planText(plan))}, {"results", Json::parse(planJson(plan, steps, facts))}},
+        -1);
+}
+
+std::vector<PlanRecord> planRecords(const std::string &resultsJson, const std::string &name)
+{
+    const Json json = parseJson(resultsJson, name);
+    std::vector<PlanRecord> records;
+    if (!json.is_object() || !json.contains("plans")) return records;
+    const auto number = [](const Json &object, const char *key) {
+        return object.contains(key) && object[key].is_number() ? std::optional(object[key].get<double>())
+                                                               : std::nullopt;
+    };
+    try {
+        for (const Json &one : json.at("plans")) {
+            PlanRecord record{one.at("id").get<std::string>(), parsePlan(jsonText(one.at("plan")), name), {}};
+            for (const Json &step : one.at("results").at("steps"))
+                for (const Json &test : step.at("tests"))
+                    record.tests.push_back({textMember(step, "id"), textMember(test, "id"), textMember(test, "verdict"),
+                                            number(test, "value"), number(test, "uncertainty")});
+            records.push_back(std::move(record));
+        }
+    } catch (const Json::exception &) {
+        throw Error(name, "holds plans that are not as this program writes them", "make it anew");
+    }
+    return records;
+}
+
+void rememberFound(AttemptEntry &attempt, const StepOutcome &outcome)
+{
+    if (outcome.state != StepOutcome::State::done) return;
+    attempt.found.clear();
+    for (const TestOutcome &test : outcome.tests)
+        if (test.wanted) attempt.found[test.id] = std::string(verdictName(test.verdict)) + ", " + measuredText(test);
+    attempt.sha256.clear();
+    for (const StepOutcome::Capture &capture : outcome.captures) attempt.sha256.push_back(capture.sha256);
 }
 
 std::string planJunit(const Plan &plan, const std::vector<StepOutcome> &steps)

@@ -316,6 +316,7 @@ std::string resultsJson(const Results &results, const ProjectFacts &facts)
     json["budgets"] = list(results.budgets, budgetJson);
     json["phase_noise"] = list(results.phaseNoise, phaseNoiseJson);
     json["suspects"] = list(suspects(results), suspectJson);
+    for (const std::string &plan : facts.plans) json["plans"].push_back(Json::parse(plan));
     Document document = *results.document; // what it was made by
     if (facts.captures) document.captures = *facts.captures;
     json["document"] = Json::parse(documentText(document));

@@ -17,6 +17,8 @@ struct ProjectFacts {
     std::map<std::string, std::string> files = {};
     /// As the project has them, where the results are of others in their place; none: as the results' document does.
     std::optional<std::vector<CaptureEntry>> captures = {};
+    /// What came of the plans that the project works down, see planRecord(): JSON.
+    std::vector<std::string> plans = {};
 };
 
 /// results.json as the contract has it.
