@@ -116,7 +116,10 @@ void addRest(Chapter &chapter, const Results &results, const std::set<std::strin
     std::set<std::string> shown = without;
     for (const SheetEntry &sheet : results.document->sheets)
         for (const TileEntry &tile : sheet.tiles) shown.insert(tile.of.begin(), tile.of.end());
-    const auto isNew = [&](const std::string &id) { return !shown.contains(id); };
+    const auto isNew = [&](const std::string &id) {
+        progress.advance(1);
+        return !shown.contains(id);
+    };
     for (const EyeResult &eye : results.eyes)
         if (isNew(eye.id)) add(chapter, figuresOfEye(results, eye.id));
     for (const Row &row : results.rows)
@@ -125,6 +128,14 @@ void addRest(Chapter &chapter, const Results &results, const std::set<std::strin
         if (isNew(budget.id)) add(chapter, figuresOfBudget(results, budget.id, progress));
     for (const PhaseNoiseResult &noise : results.phaseNoise)
         if (isNew(noise.id)) add(chapter, figuresOfPhaseNoise(results, noise.id, progress));
+}
+
+/// How many things figures may be made of.
+double figuresAt(const Results &results)
+{
+    std::size_t count = results.eyes.size() + results.rows.size() + results.budgets.size() + results.phaseNoise.size();
+    for (const SheetEntry &sheet : results.document->sheets) count += sheet.tiles.size();
+    return double(count);
 }
 
 class Chapters {
@@ -151,7 +162,7 @@ public:
                 if (m_without.contains(sheet.id)) continue;
                 Chapter chapter{sheet.title.empty() ? text(sheet.id) : text(sheet.title), {}};
                 for (const TileEntry &tile : sheet.tiles) {
-                    m_progress.advance(0); // throws where it is cancelled
+                    m_progress.advance(1);
                     add(chapter, figuresOfTile(results, sheet, tile, m_progress));
                 }
                 all.push_back(std::move(chapter));
@@ -243,6 +254,7 @@ ReportContent reportContent(const ReportMatter &matter, Progress &progress)
     own.plans = planRecordsOf(matter);
     content.resultsJson = resultsJson(matter.results, own);
     addGlance(content, matter);
+    progress.expect(figuresAt(matter.results));
     const Chapters chapters(matter, progress);
     for (const std::string &part : partsOf(document.report)) {
         for (Chapter &chapter : chapters.made(part))

@@ -150,5 +150,48 @@ TEST_F(CheckProgram, ThePdfIsWholeToItsReaders)
     EXPECT_THAT(command("pdftoppm -r 40 -png report/report.pdf page"), testing::StartsWith("0\n"));
 }
 
+/// Read by a parser that is none of ours: every element is closed in its turn, each link leads to something, and
+/// nothing is fetched; what a title says stays words.
+TEST_F(CheckProgram, TheHtmlIsWholeToItsReaders)
+{
+    makeReport();
+    folder.write("parse.py", R"py(
+import html.parser, sys
+empty = {"meta", "img", "br", "input"}
+class Reader(html.parser.HTMLParser):
+    def __init__(self):
+        super().__init__()
+        self.open, self.ids, self.links, self.tags, self.title = [], set(), [], {}, ""
+    def handle_starttag(self, tag, attrs):
+        attrs = dict(attrs)
+        self.tags[tag] = self.tags.get(tag, 0) + 1
+        if "id" in attrs:
+            assert attrs["id"] not in self.ids, attrs["id"]
+            self.ids.add(attrs["id"])
+        for key in ("href", "src", "xlink:href"):
+            if key in attrs: self.links.append(attrs[key])
+        if tag not in empty: self.open.append(tag)
+    def handle_startendtag(self, tag, attrs):
+        self.handle_starttag(tag, attrs)
+        if tag not in empty: self.open.pop()
+    def handle_endtag(self, tag):
+        assert self.open and self.open[-1] == tag, (tag, self.open)
+        self.open.pop()
+    def handle_data(self, data):
+        if self.open and self.open[-1] == "h1": self.title += data
+reader = Reader()
+reader.feed(open(sys.argv[1], encoding="utf-8").read())
+reader.close()
+assert not reader.open, reader.open
+for link in reader.links:
+    assert link.startswith("data:image/png;base64,") or (link[0] == "#" and link[1:] in reader.ids), link[:80]
+assert reader.tags["svg"] > 5 and reader.tags["table"] > 3 and "b" in reader.tags
+print(reader.title)
+)py");
+    const std::string read = command("python3 parse.py report/report.html");
+    EXPECT_THAT(read, testing::StartsWith("0\n")) << read;
+    EXPECT_THAT(read, HasSubstr("Camera link <b>&</b>"));
+}
+
 } // namespace
 } // namespace fulvex

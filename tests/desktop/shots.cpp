@@ -4,6 +4,7 @@
 #include "desktop_support.h"
 #include "live_file.h"
 #include "mask_edits.h"
+#include "page_area.h"
 #include "plan_edits.h"
 #include "share_folder.h"
 #include "simulated_record.h"
@@ -179,11 +180,6 @@ int main(int argc, char **argv)
     shoot(desk, folder, "spectra");
     desk.bench().undoStack().undo();
     if (!desk.settled()) return 1;
-    desk.showSheet("Gate latch");
-    desk.bench().select({Selection::Kind::measurement, "latch_over"});
-    QTest::qWait(500);
-    evidence->setCurrentIndex(evidence->model()->index(0, 0));
-    shoot(desk, folder, "gate-latch");
     desk.showSheet("Level bus");
     desk.bench().select({Selection::Kind::clock, "beside_three"});
     QTest::qWait(500);
@@ -250,6 +246,18 @@ int main(int argc, char **argv)
     if (!bench.settled()) return 1;
     bench.bench().select({Selection::Kind::mask, "mask"});
     shoot(bench, folder, "acceptance");
+    bench.bench().change("", [](Document &document) {
+        document.device = {"tide station camera link", "BW-07", "after the board was changed"};
+        document.report.author = "the night shift";
+        document.report.place = "bench 2, Brackwater harbour";
+    });
+    fillSlot(bench.bench(), plan, "picture_warm", "warm", capture("warm.npy"));
+    if (!test::waitFor(isDone, 60000) || !bench.settled()) return 1;
+    bench.window().layOutReport(true);
+    auto *pages = bench.find<PageArea>("pageArea");
+    if (!test::waitFor([&] { return pages->isDrawn() && !bench.bench().pages().busy(); }, 60000)) return 1;
+    shoot(bench, folder, "report");
+    bench.window().layOutReport(false);
     const QString before = scratch.path() + "/board before.fulvex";
     bench.bench().save(before);
     bench.bench().errands().finish();

@@ -10,6 +10,7 @@
 #include "uniform_times.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <cstring>
 
@@ -21,7 +22,8 @@ using Columns = std::vector<std::vector<double>>;
 
 struct Table {
     Columns columns;
-    std::int64_t beyond = 0; ///< cells with numbers that are too large: gaps
+    std::int64_t beyond = 0;    ///< cells with numbers that are too large: gaps
+    std::optional<Error> error; ///< what was wrong in it
 };
 
 std::string lineOf(const std::string &file, std::string_view before, std::size_t firstLine)
@@ -97,9 +99,20 @@ Table parseTable(std::string_view table, const TextDialect &dialect, const std::
         parts.push_back(table.substr(at, end - at));
         at = end;
     }
+    // What is told is what comes first in the file, whichever part of it is read first.
+    std::atomic<std::int64_t> broken = std::int64_t(parts.size());
     auto parsed = inChunks<Table>({0, std::int64_t(parts.size())}, 1, progress, [&](SampleRange mine, Table &part) {
-        parseRows(parts[std::size_t(mine.first)], table, dialect, file, part);
+        if (mine.first > broken) return;
+        try {
+            parseRows(parts[std::size_t(mine.first)], table, dialect, file, part);
+        } catch (const Error &error) {
+            part.error = error;
+            for (std::int64_t first = broken; mine.first < first && !broken.compare_exchange_weak(first, mine.first);) {
+            }
+        }
     });
+    for (const Table &part : parsed)
+        if (part.error) throw Error(*part.error);
     Table all;
     Columns &columns = all.columns;
     columns.resize(dialect.columns);
