@@ -30,6 +30,13 @@ void PageWords::paint(QPainter &painter, QPointF at, const QColor &colour) const
     m_layout->draw(&painter, at);
 }
 
+void PageWords::paintLine(QPainter &painter, int line, QPointF at, const QColor &colour) const
+{
+    const QTextLine its = m_layout->lineAt(line);
+    painter.setPen(colour);
+    its.draw(&painter, at - QPointF(0, its.y()));
+}
+
 double PageWords::widthOf(const QString &words, const QFont &font)
 {
     constexpr double any = 1e6;
@@ -46,6 +53,11 @@ double PageWords::longestOf(const QString &words, const QFont &font)
         from = to + 1;
     }
     return longest;
+}
+
+QString shortened(const QString &words, qsizetype letters)
+{
+    return words.size() <= letters ? words : words.left(letters) + QChar(0x2026);
 }
 
 QString breakable(const QString &cell)

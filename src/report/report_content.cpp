@@ -41,9 +41,12 @@ void judge(ReportContent &content, const std::vector<ReportVerdict> &verdicts)
             if (one.share && (!tightest || *one.share < *tightest->share)) tightest = &one;
         } else if (one.mark == Mark::fail) {
             const QString measured = one.measured.isEmpty() ? one.word : one.measured;
-            failing << one.what + ", " + (one.why.isEmpty() ? measured + ", limit " + one.limit : one.why);
+            const QString limit = one.none ? QString() : ", limit " + one.limit;
+            failing << one.what + ", " + (one.why.isEmpty() ? measured + limit : one.why);
         } else if (one.mark == Mark::undecided) {
-            undecided << one.what + (one.why.isEmpty() ? QString() : ", " + one.why);
+            QString why = one.why.endsWith('.') ? one.why.chopped(1) : one.why;
+            if (!why.isEmpty()) why[0] = why[0].toLower();
+            undecided << one.what + (why.isEmpty() ? QString() : " (" + why + ")");
         } else {
             ++open;
         }
@@ -64,9 +67,7 @@ void judge(ReportContent &content, const std::vector<ReportVerdict> &verdicts)
                      .arg(all)
                      .arg(failing.size() == 1 ? "fails" : "fail", listed(failing, most));
     if (!undecided.isEmpty())
-        words << QString("%1 not decidable: %2")
-                     .arg(undecided.size())
-                     .arg(listed(undecided, most) + (undecided.last().endsWith('.') ? "" : "."));
+        words << QString("%1 not decidable: %2").arg(undecided.size()).arg(listed(undecided, most) + ".");
     if (open > 0) words << QString("%1 open.").arg(open);
     if (passed > 0) {
         QString pass = passed == all ? QString("All %1 pass").arg(passed)
@@ -201,8 +202,10 @@ void addFacts(ReportContent &content, const ReportMatter &matter)
     QStringList of;
     if (!device.name.empty()) of << "Device: " + text(device.name);
     if (!device.serial.empty()) of << "serial " + text(device.serial);
+    constexpr std::size_t aFew = 60; // letters, that stand behind it
+    if (!device.comment.empty() && device.comment.size() < aFew) of << text(device.comment);
     if (!of.isEmpty()) content.facts << of.join(", ");
-    if (!device.comment.empty()) content.facts << text(device.comment);
+    if (device.comment.size() >= aFew) content.facts << text(device.comment);
     QStringList by;
     if (!document.report.author.empty()) by << "Measured by " + text(document.report.author);
     if (!document.report.place.empty()) by << text(document.report.place);

@@ -185,7 +185,10 @@ std::vector<ReportVerdict> verdictsOf(const StepOutcome &step)
         one.measured = text(measuredText(test));
         one.limit = text(limitText(test));
         one.margin = text(marginText(test));
-        one.word = test.wanted ? QString(verdictName(test.verdict)) : QString("not wanted");
+        one.word = !test.wanted                               ? QString("not wanted")
+                   : test.verdict == TestVerdict::undecidable ? QString("not decidable")
+                                                              : QString(verdictName(test.verdict));
+        one.none = test.ofMask;
         one.mark = markOf(test.verdict);
         one.why = text(test.reason.empty() ? test.advice : test.reason);
         one.share = test.margin;

@@ -14,7 +14,7 @@ constexpr const char *style = R"(
 body{font:13px/1.45 Inter,system-ui,sans-serif;font-variant-numeric:tabular-nums;color:#23282D;background:#F6F3EC;margin:0}
 main{max-width:980px;margin:0 auto;padding:28px 32px 60px}.logo{float:right;max-height:72px;max-width:40%}
 h1{font-size:24px;font-weight:600;margin:0 0 4px}h2{font-size:18px;font-weight:600;margin:38px 0 8px}h3{font-size:14px;font-weight:600;margin:20px 0 6px}
-.facts{color:#6F6A61;margin:0}.quiet{color:#6F6A61}
+h1,h2,h3,p,figcaption{overflow-wrap:anywhere}.facts{color:#6F6A61;margin:0}.quiet{color:#6F6A61}
 .verdict{display:flex;gap:24px;align-items:center;margin:16px 0;padding:12px 16px;border:1.5px solid;border-radius:4px}
 .verdict b{font-size:20px;font-weight:600;white-space:nowrap}.verdict span{color:#23282D}
 .pass{color:#4F7132}.fail{color:#A8452F}.undecided{color:#8A6812}.none{color:#6F6A61}

@@ -34,7 +34,9 @@ QString marked(Mark mark, const QString &words)
     return (mark == Mark::pass ? "✓ " : mark == Mark::fail ? "✕ " : mark == Mark::undecided ? "? " : "") + words;
 }
 
-constexpr double scaleWidth = 110; // units, of a small picture in a table
+constexpr double scaleWidth = 110;        // units, of a small picture in a table
+constexpr qsizetype longestHeading = 150; // letters
+constexpr qsizetype longestCell = 1500;   // letters: a row is no longer than a page
 
 /// Widths of columns: each has at least its longest word, where a page is wide enough; those that would like little
 /// more get that before others do.
@@ -108,7 +110,7 @@ public:
         if (head) cells.push_back(table.columns);
         for (const ReportContent::Row &row : table.rows) {
             QStringList broken;
-            for (const QString &cell : row.cells) broken << breakable(cell);
+            for (const QString &cell : row.cells) broken << breakable(shortened(cell, longestCell));
             broken.last() = marked(row.mark, broken.last());
             cells.push_back(std::move(broken));
         }
@@ -120,7 +122,7 @@ public:
         if (table.numbersFrom >= 0) // to the margin: verdicts stand below each other from table to table
             widths[0] += std::max(0.0, m_width - std::accumulate(widths.begin(), widths.end(), 0.0));
         constexpr double firstRows = 60;
-        if (!table.heading.isEmpty()) subheading(table.heading, firstRows);
+        if (!table.heading.isEmpty()) subheading(shortened(table.heading, longestHeading), firstRows);
         for (std::size_t i = 0; i < cells.size(); ++i) {
             const ReportContent::Row *of = i < std::size_t(head) ? nullptr : &table.rows[i - std::size_t(head)];
             const double after = of && of->heading ? 24 : 0; // a heading has a row behind it
@@ -134,8 +136,8 @@ public:
     {
         m_progress.advance(0);
         const double wide = m_width - margin - gap, scale = wide / figure.size.width();
-        const PageWords title(breakable(figure.title), look().font(10, true), wide),
-            see(breakable(figure.see), look().font(10), wide);
+        const PageWords title(breakable(shortened(figure.title, 2 * longestHeading)), look().font(10, true), wide),
+            see(breakable(shortened(figure.see, longestCell)), look().font(10), wide);
         const double above = title.height() + (figure.see.isEmpty() ? 0 : see.height() + 1) + 3;
         const double tall = above + figure.size.height() * scale;
         need(tall + 4);
@@ -150,6 +152,7 @@ public:
             painter.save();
             painter.translate(at);
             painter.scale(scale, scale);
+            painter.setClipRect(QRectF(QPointF(0, 0), size)); // a long note stays within
             paint(painter, QRectF(QPointF(0, 0), size));
             painter.restore();
         });
@@ -183,7 +186,8 @@ private:
         m_y = top;
         m_said.clear();
         const QFont small = look().font(9);
-        const PageWords title(m_content.title, small, m_width - 80),
+        constexpr qsizetype aLine = 90; // letters
+        const PageWords title(shortened(m_content.title, aLine), small, m_width - 60),
             number(QString("%1 of %2").arg(m_pages.pages.size()).arg(std::max(m_count, m_pages.pages.size())), small,
                    m_width, Qt::AlignRight);
         const double y = m_pages.size.height() - 42;
@@ -202,9 +206,14 @@ private:
     void words(const QString &said, double size, bool bold, const QColor &colour, double after)
     {
         const PageWords laid(said, look().font(size, bold), m_width);
-        need(laid.height());
-        put([laid, y = m_y, colour](QPainter &painter) { laid.paint(painter, {left, y}, colour); });
-        m_y += laid.height() + after;
+        constexpr int together = 12; // lines that no page parts
+        if (laid.lines() <= together) need(laid.height());
+        for (int line = 0; line < laid.lines(); ++line) {
+            need(laid.heightOf(line));
+            put([laid, line, y = m_y, colour](QPainter &painter) { laid.paintLine(painter, line, {left, y}, colour); });
+            m_y += laid.heightOf(line);
+        }
+        m_y += after;
     }
     void titlePage()
     {
@@ -218,7 +227,8 @@ private:
             });
             m_y += size.height() + 8;
         }
-        words(m_content.title, 24, true, look().ink, 4);
+        constexpr qsizetype longestTitle = 200; // letters; all of it stands in the results
+        words(breakable(shortened(m_content.title, longestTitle)), 24, true, look().ink, 4);
         for (const QString &fact : m_content.facts) words(breakable(fact), 10, false, look().quiet, 1);
         verdict();
         for (const ReportContent::Table &table : m_content.glance) (*this)(table);
@@ -230,7 +240,7 @@ private:
         constexpr double pad = 12, wordWidth = 130;
         const QColor ink = m_content.verdict == Mark::none ? look().quiet : inkOf(m_content.verdict);
         const PageWords word(marked(m_content.verdict, m_content.word), look().font(18, true), wordWidth),
-            why(breakable(m_content.summary), look().font(11), m_width - wordWidth - 3 * pad);
+            why(breakable(shortened(m_content.summary, longestCell)), look().font(11), m_width - wordWidth - 3 * pad);
         const double height = std::max(word.height(), why.height()) + 2 * pad;
         need(height + 18);
         const QRectF frame(left, m_y + 8, m_width, height);
@@ -255,12 +265,13 @@ private:
         const std::size_t count = m_content.chapters.size(), columns = count > 8 ? 2 : 1,
                           lines = (count + columns - 1) / columns;
         const double wide = (m_width - double(columns - 1) * gap) / double(columns);
+        constexpr qsizetype entry = 40; // letters
         for (std::size_t row = 0; row < lines; ++row) {
             need(step);
             for (std::size_t column = 0; column < columns; ++column) {
                 const std::size_t i = column * lines + row;
                 if (i >= count) continue;
-                const PageWords name(m_content.chapters[i].title, font, wide - 40),
+                const PageWords name(shortened(m_content.chapters[i].title, entry), font, wide - 40),
                     page(i < m_listed.size() ? QString::number(m_listed[i].page + 1) : QString(), font, wide,
                          Qt::AlignRight);
                 const double x = left + double(column) * (wide + gap), y = m_y;
@@ -279,7 +290,7 @@ private:
     void chapterHeading(const ReportContent::Chapter &chapter)
     {
         constexpr double above = 26, keptWith = 120;
-        const PageWords laid(chapter.title, look().font(16, true), m_width);
+        const PageWords laid(breakable(shortened(chapter.title, longestHeading)), look().font(16, true), m_width);
         const bool first = m_pages.headings.empty();
         const auto *figure = std::get_if<ReportContent::Figure>(&chapter.blocks.front());
         const double figureHeight =
@@ -287,7 +298,7 @@ private:
         if (first && m_y > m_pages.size.height() / 2) beginPage(); // the first page stands alone
         need(above + laid.height() + std::max(keptWith, figureHeight));
         if (m_y > top) m_y += above;
-        m_pages.headings.push_back({chapter.title, m_pages.pages.size() - 1});
+        m_pages.headings.push_back({shortened(chapter.title, longestHeading), m_pages.pages.size() - 1});
         put([laid, y = m_y, colour = look().ink](QPainter &painter) { laid.paint(painter, {left, y}, colour); });
         m_y += laid.height() + 8;
     }
@@ -353,7 +364,7 @@ private:
         for (const auto &[what, how] : making) {
             if (!m_said.insert(what + '\n' + how).second) continue;
             notes.emplace_back(breakable(what), look().font(8, true), margin);
-            notes.emplace_back(breakable(how), look().font(8), margin);
+            notes.emplace_back(breakable(shortened(how, longestCell / 3)), look().font(8), margin);
         }
         return notes;
     }

@@ -11,6 +11,7 @@ struct ReportVerdict {
     QString what, measured, limit, margin, word;
     QString why; ///< not decidable: what would decide it; unmeasurable: the reason
     ReportContent::Mark mark = ReportContent::Mark::none;
+    bool none = false;           ///< of a mask, that none may fail: its limit goes without saying
     std::optional<double> share; ///< how far from its limit, of it
     std::optional<Ruler> ruler;
 };

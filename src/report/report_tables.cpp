@@ -204,15 +204,14 @@ std::vector<ReportVerdict> verdictsOf(const Results &results)
     };
     for (const LedgerLine &line : ledgerLines(results)) {
         if (line.state == Verdict::none) continue;
-        ReportVerdict one{text(line.quantity + " of " + line.of),
-                          text(line.mean),
-                          text(line.limit),
-                          {},
-                          text(line.verdict),
-                          text(line.reason),
-                          markOf(line.state),
-                          {},
-                          {}};
+        ReportVerdict one;
+        one.what = text(line.quantity + " of " + line.of);
+        one.measured = text(line.mean);
+        one.limit = text(line.limit);
+        one.word = text(line.verdict);
+        one.why = text(line.reason);
+        one.mark = markOf(line.state);
+        one.none = line.isMask;
         const auto as = line.state == Verdict::fail ? Ruler::As::fails : Ruler::As::passes;
         if (const MaskRun *mask = line.isMask ? findEntry(results.masks, line.id) : nullptr) {
             if (mask->result) one.share = mask->result->margin;

@@ -110,6 +110,10 @@ private:
                                   message.contains("could not be read to its end");
             EXPECT_TRUE(expected) << q(message);
         });
+        QObject::connect(&bench.pages(), &PageKeeper::told, [this](std::shared_ptr<const MadePages> made) {
+            EXPECT_EQ(made->session, m_bench->session()) << "shown: pages of another project";
+            EXPECT_EQ(made->error, "");
+        });
         QObject::connect(&bench, &Workbench::projectReady, [this](const QString &path, const OpenedProject &opened) {
             if (below(2)) m_bench->takeProject(path, opened);
         });
@@ -205,7 +209,9 @@ private:
         if (what < 83) return m_bench->evaluator().cancel();
         if (what < 85) return m_bench->errands().cancel();
         if (what < 88) return m_bench->evaluateAnew();
-        if (what < 90) return m_bench->exportChannel(at("channel.npy"), "f");
+        if (what < 89) return m_bench->exportChannel(at("channel.npy"), "f");
+        if (what < 90)
+            return below(2) ? m_bench->pages().ask(m_bench->reportSources()) : m_bench->exportReports({at("r.html")});
         if (what < 98)
             return m_oracle.write(captureFile(below(2) ? "p" : "q", below(2) ? "r.raw" : "s.raw"), capture(++m_version),
                                   below(2) == 0);

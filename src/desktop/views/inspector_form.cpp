@@ -42,7 +42,9 @@ void InspectorForm::textField(const QString &label, const QString &name, std::fu
     edit->setPlaceholderText(none);
     addRow(label, edit);
     m_refreshers.push_back([=, this] {
-        if (!edit->hasFocus()) edit->setText(get(m_bench.document()));
+        if (edit->hasFocus()) return;
+        edit->setText(get(m_bench.document()));
+        edit->setCursorPosition(0); // what is longer than the field is seen from its beginning
     });
     connect(edit, &QLineEdit::editingFinished, this, [=, this] {
         if (edit->text() != get(m_bench.document()))
