@@ -113,7 +113,12 @@ int plan(const PlanCommand &command)
     }
     if (!command.out.empty()) {
         Progress progress;
-        writePlanReport({plan.id, std::make_shared<const Plan>(plan), steps, sha256(text), {}},
+        writePlanReport({plan.id,
+                         std::make_shared<const Plan>(plan),
+                         steps,
+                         sha256(text),
+                         fs::path(command.plan).parent_path(),
+                         {}},
                         projectOf(command, plan, wanted, steps), command.out, progress);
     }
     if (!command.junit.empty()) writeFileAtomically(command.junit, planJunit(plan, steps));

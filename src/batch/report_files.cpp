@@ -78,13 +78,14 @@ void addSides(ReportMatter &matter, const OpenedProject &project, Progress &prog
     };
     for (const PlanEntry &entry : document.plans) {
         if (!wanted("plans", entry.id)) continue;
-        matter.plans.push_back({entry.id, nullptr, {}, {}, {}});
+        matter.plans.push_back({entry.id, nullptr, {}, {}, {}, {}});
         try {
             Engine engine(shareFolder() / "masks", 0);
             const fs::path file = (project.base / entry.file).lexically_normal();
             const std::string text = readTextFile(file);
             ReportedPlan &its = matter.plans.back();
             its.sha256 = sha256(text);
+            its.folder = file.parent_path();
             its.plan = std::make_shared<const Plan>(parsePlan(text, file.string()));
             its.steps = workedDown(*its.plan, file.parent_path(), document, entry, project.base, engine, progress);
         } catch (const Error &error) {

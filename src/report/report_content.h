@@ -71,6 +71,7 @@ struct ReportedPlan {
     std::shared_ptr<const Plan> plan;
     std::vector<StepOutcome> steps; ///< in the plan's order
     std::string sha256;             ///< of its text
+    std::filesystem::path folder;   ///< that it lies in, with its pictures
     std::string error;              ///< not empty: it cannot be read, and why
 };
 

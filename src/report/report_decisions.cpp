@@ -5,6 +5,7 @@
 #include "report_figures.h"
 #include "report_parts.h"
 #include "report_plots.h"
+#include "step_picture.h"
 
 #include <algorithm>
 
@@ -198,11 +199,30 @@ std::vector<ReportVerdict> verdictsOf(const StepOutcome &step)
     return all;
 }
 
+/// As wide as the column at most; none where it cannot be read.
+static ReportFigures pictureOf(const std::filesystem::path &file)
+{
+    constexpr QSize largest(912, 500); // pixels, twice as many as are seen
+    const QImage image = StepPicture::of({file.string(), largest}).image;
+    if (image.isNull()) return {};
+    const QSizeF shown = QSizeF(image.size()) / 2;
+    return {{"How it is set up",
+             {},
+             QSizeF(largest.width() / 2, shown.height()),
+             [image, shown](QPainter &painter, const QRectF &area) {
+                 painter.setRenderHint(QPainter::SmoothPixmapTransform);
+                 painter.drawImage(QRectF(area.topLeft(), shown), image);
+             }}};
+}
+
 /// What was done in a step, what was found, and what shows why.
-static ReportBlocks stepBlocks(const PlanStep &step, const StepOutcome &outcome, Progress &progress)
+static ReportBlocks stepBlocks(const PlanStep &step, const StepOutcome &outcome, const std::filesystem::path &folder,
+                               Progress &progress)
 {
     ReportBlocks blocks;
     if (!step.text.empty()) blocks.emplace_back(Paragraph{text(step.text)});
+    if (!step.picture.empty())
+        for (ReportContent::Figure &one : pictureOf(folder / step.picture)) blocks.emplace_back(std::move(one));
     if (!step.state.empty())
         blocks.emplace_back(Paragraph{"State of the device: " + text(step.state), Paragraph::As::quiet});
     if (outcome.state != StepOutcome::State::done)
@@ -230,8 +250,8 @@ std::vector<ReportContent::Chapter> planChapters(const ReportedPlan &plan, Progr
     std::vector<ReportContent::Chapter> chapters;
     for (std::size_t i = 0; i < plan.plan->steps.size() && i < plan.steps.size(); ++i) {
         const PlanStep &step = plan.plan->steps[i];
-        chapters.push_back(
-            {QString("%1 %2").arg(i + 1).arg(text(step.title)), stepBlocks(step, plan.steps[i], progress)});
+        chapters.push_back({QString("%1 %2").arg(i + 1).arg(text(step.title)),
+                            stepBlocks(step, plan.steps[i], plan.folder, progress)});
     }
     return chapters;
 }

@@ -3,6 +3,7 @@
 #include "autocorrelation_figure.h"
 #include "channel_spectrum_figure.h"
 #include "eye_figure.h"
+#include "formula.h"
 #include "histogram_figure.h"
 #include "level_bathtub.h"
 #include "number_text.h"
@@ -17,6 +18,7 @@
 #include "trend_figure.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace fulvex {
 
@@ -279,16 +281,33 @@ ReportFigures figuresOfTile(const Results &results, const SheetEntry &sheet, con
     return made.empty() ? figuresOfJitterTile(results, tile, progress) : made;
 }
 
+/// What was done to a channel's values and times: ", later by 40.0 ps".
+static QString correctionOf(const ChannelEntry &channel)
+{
+    QString words;
+    if (channel.delay != 0)
+        words +=
+            QString(", %1 by %2")
+                .arg(channel.delay > 0 ? "later" : "earlier", text(quantityText(std::abs(channel.delay), "s", {}, 4)));
+    if (channel.scale != 1) words += ", times " + text(plainText(channel.scale));
+    if (channel.offset != 0) words += ", plus " + text(plainText(channel.offset));
+    return words;
+}
+
+static QString methodOf(const ClockEntry &clock)
+{
+    if (clock.method == "pll")
+        return QString("loop of order %1, %2").arg(clock.order).arg(text(quantityText(clock.bandwidth, "Hz", {}, 4)));
+    return clock.method == "forwarded" ? "beside the data, from " + text(clock.from) : QString("fixed");
+}
+
 Making makingOf(const Results &results, const std::string &id)
 {
     const Document &document = *results.document;
     if (const ClockEntry *clock = findEntry(document.clocks, id)) {
         const ClockResult *result = findEntry(results.clocks, id);
         QString how = text(clock->source) + ": ";
-        how += clock->method == "pll" ? QString("loop of order %1, %2")
-                                            .arg(clock->order)
-                                            .arg(text(quantityText(clock->bandwidth, "Hz", {}, 4)))
-                                      : QString("fixed");
+        how += methodOf(*clock);
         if (result && result->reason.empty())
             how += ", " + text(quantityWithUncertainty(result->rate, "Bd", result->rateUncertainty)) +
                    (clock->rate ? ", given" : ", found");
@@ -298,12 +317,21 @@ Making makingOf(const Results &results, const std::string &id)
     }
     const ChannelEntry *channel = findEntry(document.channels, id);
     if (!channel) return {};
-    if (!channel->formula.empty()) return {{text(id), text(id + " = " + channel->formula)}};
+    if (!channel->formula.empty()) {
+        QString how = text(id + " = " + channel->formula) + correctionOf(*channel);
+        for (const std::string &used : Formula::namesIn(channel->formula)) { // legs that were deskewed
+            const ChannelEntry *its = findEntry(document.channels, used);
+            if (its && !correctionOf(*its).isEmpty()) how += "; " + text(used) + correctionOf(*its).mid(1);
+        }
+        return {{text(id), how}};
+    }
     const CaptureResult *capture = findEntry(results.captures, channel->capture);
     if (!capture || capture->sampleInterval <= 0) return {};
-    return {{text(id), text(capture->file) + QString(", %1 samples at %2")
-                                                 .arg(capture->samples)
-                                                 .arg(text(quantityText(1 / capture->sampleInterval, "S/s", {}, 4)))}};
+    return {{text(id), text(capture->file) +
+                           QString(", %1 samples at %2")
+                               .arg(capture->samples)
+                               .arg(text(quantityText(1 / capture->sampleInterval, "S/s", {}, 4))) +
+                           correctionOf(*channel)}};
 }
 
 } // namespace fulvex

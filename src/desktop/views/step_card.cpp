@@ -10,7 +10,6 @@
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
-#include <QImageReader>
 #include <QInputDialog>
 #include <QPainter>
 #include <QStyledItemDelegate>
@@ -98,16 +97,6 @@ void say(QLabel &label, const QString &words, const QColor &ink, const QFont &fo
 }
 
 } // namespace
-
-StepPicture StepPicture::of(const From &from)
-{
-    constexpr QSize largest(420, 180); // pixels
-    QImageReader reader(text(from.file));
-    const QSize size = reader.size();
-    if (size.isValid() && (size.width() > largest.width() || size.height() > largest.height()))
-        reader.setScaledSize(size.scaled(largest, Qt::KeepAspectRatio));
-    return {from, reader.read()};
-}
 
 StepCard::StepCard(Workbench &bench, const std::string &plan, const std::string &step, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_plan(plan), m_step(step), m_model(new QStandardItemModel(this)),

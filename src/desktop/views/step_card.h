@@ -3,6 +3,7 @@
 #include "figure_worker.h"
 #include "plan_run.h"
 #include "slot_box.h"
+#include "step_picture.h"
 
 #include <QImage>
 #include <QLabel>
@@ -15,17 +16,6 @@ namespace fulvex {
 QString verdictWords(TestVerdict of);
 /// "1 step", "3 steps".
 QString countOf(std::size_t count, const QString &one, const QString &several);
-
-/// What a plan shows beside a step's words, as large as it is shown; null where the file is no picture.
-struct StepPicture {
-    struct From {
-        std::string file;
-        bool operator==(const From &) const = default;
-    };
-    static StepPicture of(const From &from);
-    From from;
-    QImage image;
-};
 
 /// One step of a plan: what to do, its captures, its tests as they are judged.
 class StepCard final : public QWidget {

@@ -13,10 +13,11 @@ static std::vector<ReportedPlan> plansOf(const Workbench &bench)
 {
     std::vector<ReportedPlan> plans;
     for (const PlanEntry &entry : bench.document().plans) {
-        ReportedPlan plan{entry.id, nullptr, {}, {}, {}};
+        ReportedPlan plan{entry.id, nullptr, {}, {}, {}, {}};
         if (const PlanState *state = bench.planState(entry.id)) {
             plan.plan = state->plan;
             plan.sha256 = state->sha256;
+            plan.folder = state->file.parent_path();
             plan.error = state->error;
         }
         if (plan.plan)
