@@ -3,8 +3,10 @@
 #include "atomic_file.h"
 #include "compared_json.h"
 #include "difference_scale.h"
+#include "named_files.h"
 #include "number_text.h"
 #include "plain_text.h"
+#include "project_file.h"
 #include "report_files.h"
 #include "result_file.h"
 #include "table_text.h"
@@ -75,14 +77,24 @@ void print(const Comparison &comparison)
 int compare(const CompareCommand &command)
 {
     makeFolder(command.out, "--out");
-    const auto sideOf = [](const std::string &name) {
+    // A capture is measured as the other one, a project, measures its own.
+    const auto sideOf = [](const std::string &name, const std::string &other) {
         Progress progress;
-        ResultFile side = readResult(name, progress);
+        const bool capture = !isResultName(name) &&
+                             (fs::path(other).extension() == ".fulvex" || fs::path(other).extension() == packedEnding);
+        ResultFile side;
+        if (capture) {
+            const OpenedProject as = openProject(other, progress);
+            side = measuredAs(as.document, as.base, name, progress);
+        } else {
+            side = readResult(name, progress);
+        }
         for (const std::string &why : side.unread)
             std::fprintf(stderr, "left out: %s: %s\n", shownText(name).c_str(), shownText(why).c_str());
         return std::move(side.numbers);
     };
-    const Comparison comparison = compared(sideOf(command.first), sideOf(command.second));
+    const ComparedResult first = sideOf(command.first, command.second);
+    const Comparison comparison = compared(first, sideOf(command.second, command.first));
     if (!command.out.empty())
         writeFileAtomically(fs::path(command.out) / "comparison.json", comparisonJson(comparison));
     if (command.out.empty() && !command.quiet) print(comparison);

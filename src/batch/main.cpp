@@ -86,8 +86,11 @@ int main(int argc, char **argv)
     write->fallthrough();
     fulvex::CompareCommand pair;
     auto *compare = app.add_subcommand("compare", "lay two results side by side, what is set differently first");
-    compare->add_option("A", pair.first, "a project, or a results.json")->required();
-    compare->add_option("B", pair.second, "another one")->required();
+    compare
+        ->add_option("A", pair.first,
+                     "a project, a report, a results.json, or a capture to be measured as B measures its own")
+        ->required();
+    compare->add_option("B", pair.second, "another one, or a capture to be measured as A")->required();
     compare->add_option("--out", pair.out, "folder for comparison.json; without it the tables are printed");
     compare->fallthrough();
     fulvex::PlanCommand acceptance;

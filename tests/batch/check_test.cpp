@@ -150,6 +150,22 @@ TEST_F(CheckProgram, ThePdfIsWholeToItsReaders)
     EXPECT_THAT(command("pdftoppm -r 40 -png report/report.pdf page"), testing::StartsWith("0\n"));
 }
 
+/// A capture beside a project: measured as it, whichever comes first.
+TEST_F(CheckProgram, ACaptureIsComparedAsTheProjectMeasuresIt)
+{
+    makeReport();
+    fs::copy(std::string(FULVEX_DEMO) + "/captures/acceptance/warm.npy", folder / "warm.npy");
+    const test::Outcome found = run("compare link.fulvex warm.npy --out there"),
+                        same = run("compare cold.npy link.fulvex");
+    EXPECT_EQ(found.status, 1) << found.err;
+    const auto json = nlohmann::json::parse(test::readAll(folder / "there/comparison.json"));
+    EXPECT_TRUE(json.at("settings").empty());
+    EXPECT_EQ(json.at("other_captures").size(), 1u);
+    EXPECT_EQ(same.status, 0) << same.out << same.err;
+    EXPECT_EQ(run("compare cold.npy warm.npy").status, 2); // by which project?
+    EXPECT_EQ(run("compare link.fulvex nowhere.npy").status, 2);
+}
+
 /// Read by a parser that is none of ours: every element is closed in its turn, each link leads to something, and
 /// nothing is fetched; what a title says stays words.
 TEST_F(CheckProgram, TheHtmlIsWholeToItsReaders)

@@ -10,6 +10,7 @@
 #include <QFileDialog>
 #include <QHeaderView>
 #include <QLineEdit>
+#include <algorithm>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -245,4 +246,44 @@ TEST(Comparison, FollowsThisProjectsNumbers)
     EXPECT_EQ(desk.bench().comparedWith("beside")->other, other);
     EXPECT_EQ(desk.rows("comparedSettings"), 3);
     EXPECT_EQ(desk.cell("comparedSettings", 2, 0), "bandwidth of loop");
+}
+
+/// A capture of another board laid beside: measured as this one, also after a setting was changed here, so that no
+/// setting ever differs; a change of words measures nothing anew.
+TEST(Comparison, ACaptureIsMeasuredAsThisProjectMeasuresItsOwn)
+{
+    BoardsDesk desk;
+    desk.layBeside("before.npy");
+    const auto found = [&]() -> const Comparison * {
+        const auto &all = desk.bench().document().comparisons;
+        const Compared *known = all.empty() ? nullptr : desk.bench().comparedWith(all.front().id);
+        return known && known->found && known->own == desk.bench().sharedResults() ? known->found.get() : nullptr;
+    };
+    ASSERT_TRUE(test::waitFor([&] { return found() != nullptr; }));
+    EXPECT_TRUE(found()->settings.empty());
+    EXPECT_EQ(found()->otherCaptures, std::vector<std::string>{"r"});
+    const auto riseTimes = [&] {
+        const auto pair = std::ranges::find_if(found()->pairs, [](const Comparison::Pair &one) {
+            return one.second.id == "tr" && one.second.part == ComparedNumber::Part::whole;
+        });
+        return std::pair(*pair->first.value, *pair->second.value);
+    };
+    const auto [first, second] = riseTimes();
+    EXPECT_NE(first, second); // of other noise
+    EXPECT_NEAR(first, second, 0.02 * second);
+
+    desk.bench().change("levels", [](Document &document) {
+        findEntry(document.levels, "fine")->low = 20;
+        findEntry(document.levels, "fine")->high = 80;
+    });
+    ASSERT_TRUE(desk.settled());
+    ASSERT_TRUE(test::waitFor([&] { return found() && riseTimes().first < 0.9 * first; }));
+    EXPECT_TRUE(found()->settings.empty());
+    EXPECT_NEAR(riseTimes().first, riseTimes().second, 0.02 * second);
+
+    const auto other = desk.bench().comparedWith(desk.bench().document().comparisons[0].id)->other;
+    desk.bench().change("a title", [](Document &document) { document.title = "renamed"; });
+    ASSERT_TRUE(desk.settled());
+    ASSERT_TRUE(test::waitFor([&] { return found() != nullptr; }));
+    EXPECT_EQ(desk.bench().comparedWith(desk.bench().document().comparisons[0].id)->other, other);
 }

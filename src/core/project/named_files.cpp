@@ -3,6 +3,7 @@
 #include "atomic_file.h"
 #include "error.h"
 #include "json_text.h"
+#include "project_file.h"
 
 #include <algorithm>
 #include <nlohmann/json.hpp>
@@ -17,6 +18,12 @@ bool leadsOut(const std::string &file)
     const fs::path path(file);
     return path.is_absolute() ||
            std::any_of(path.begin(), path.end(), [](const fs::path &part) { return part == ".."; });
+}
+
+bool isResultName(const fs::path &file)
+{
+    const std::string ending = file.extension().string();
+    return ending == ".fulvex" || ending == packedEnding || ending == ".json" || ending == ".html" || ending == ".pdf";
 }
 
 /// Whether a mask is a file, and not the id of a shipped one.

@@ -27,6 +27,10 @@ void renameNamedFiles(Document &document, const std::filesystem::path &base,
 /// one that cannot be read.
 std::vector<std::string> filesBesidePlan(const std::filesystem::path &plan);
 
+/// Whether a file that another result is named by is one, by its ending: a project, packed or not, a report, or a
+/// results.json. Else it is a capture, which is measured as the project measures its own.
+bool isResultName(const std::filesystem::path &file);
+
 /// Whether a name leads out of the folder that it is relative to.
 bool leadsOut(const std::string &file);
 

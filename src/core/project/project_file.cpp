@@ -137,7 +137,8 @@ fs::path copiedBeside(const fs::path &file, const std::vector<fs::path> &files, 
 /// All that goes with a file that a document names.
 std::vector<fs::path> filesOf(const NamedFile &named, const fs::path &file)
 {
-    if (named.kind == NamedFile::Kind::attempt) return captureFiles(file);
+    const bool capture = named.kind == NamedFile::Kind::comparison && !isResultName(file);
+    if (capture || named.kind == NamedFile::Kind::attempt) return captureFiles(file);
     std::vector<fs::path> files{file};
     if (named.kind == NamedFile::Kind::plan)
         for (const std::string &beside : filesBesidePlan(file))

@@ -345,7 +345,8 @@ std::vector<Action> MainWindow::windowActions()
          .act =
              [this](const Of &) {
                  const QString path = QFileDialog::getOpenFileName(
-                     this, tr("Another result"), {}, tr("Results and projects (*.fulvex *.fulvexpack *.json)"));
+                     this, tr("Another result"), {},
+                     tr("Results and projects (*.fulvex *.fulvexpack *.json *.html *.pdf);;Captures (*)"));
                  if (!path.isEmpty()) layBeside(m_bench, path);
              }},
         {.id = "rename_sheet",

@@ -16,6 +16,7 @@ struct Compared {
     std::string id;                          ///< of the document's entry
     std::filesystem::path file;              ///< the other result's
     bool working = false;                    ///< it is being read, or compared
+    bool outdated = false;                   ///< a capture, measured as the project was before
     std::string error;                       ///< not empty: it cannot be read, and why
     std::shared_ptr<const ResultFile> other; ///< null: not read yet
     std::shared_ptr<const Results> own;      ///< that were laid beside it
@@ -37,7 +38,8 @@ public:
     ~ComparisonKeeper() override;                               ///< cancels what it reads
     using Files = std::map<std::string, std::filesystem::path>; ///< by the id of the comparison
     /// From now on of these; what was read and is wanted still stays.
-    void follow(Files files, std::uint64_t session);
+    /// `base`: of the project's files, which captures laid beside it are measured with.
+    void follow(Files files, const std::filesystem::path &base, std::uint64_t session);
     /// Lays these beside them: whole results of that session; null: none are there.
     void compareWith(std::shared_ptr<const Results> own, std::uint64_t session);
     void readAnew(); ///< whatever became of the files
@@ -50,13 +52,15 @@ signals:
 private:
     struct Wanted {
         Files files;
+        std::filesystem::path base;
         std::uint64_t session = 0;
         std::shared_ptr<const Results> own;
         bool anew = false;
         bool operator==(const Wanted &) const = default;
     };
     void work(std::stop_token stop);
-    void read(ComparedResults &state, const std::string &id);
+    void read(ComparedResults &state, const std::string &id, const std::filesystem::path &base,
+              const std::shared_ptr<const Results> &own);
     void tell(const ComparedResults &state);
     std::mutex m_mutex;
     std::condition_variable_any m_wake;

@@ -15,7 +15,7 @@ void Workbench::followComparisons()
     ComparisonKeeper::Files files;
     for (const ComparisonEntry &entry : m_held ? std::vector<ComparisonEntry>() : document().comparisons)
         files[entry.id] = (base() / entry.file).lexically_normal();
-    m_comparisons.follow(std::move(files), session());
+    m_comparisons.follow(std::move(files), base(), session());
     compareAgain();
 }
 

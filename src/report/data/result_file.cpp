@@ -54,6 +54,22 @@ ResultFile readResult(const fs::path &file, Progress &progress)
     return computed(project.document, project.base, file.string(), progress);
 }
 
+ResultFile measuredAs(const Document &document, const fs::path &base, const fs::path &capture, Progress &progress)
+{
+    if (document.captures.empty())
+        throw Error(capture.string(), "is a capture, and the project has none that it could be measured as",
+                    "name a project or its results");
+    Document other = document;
+    CaptureEntry &its = other.captures.front();
+    its.file = fs::absolute(capture).string();
+    its.run = {};
+    its.live = {};
+    its.sha256.clear();
+    its.bytes.reset();
+    std::erase_if(other.keptOut, [](const KeptOutEntry &) { return true; }); // moments of another record
+    return computed(other, base, capture.string(), progress);
+}
+
 ResultFile computed(const Document &document, const fs::path &base, const std::string &name, Progress &progress)
 {
     ResultFile read;

@@ -18,9 +18,13 @@ struct ResultFile {
 ResultFile computed(const Document &document, const std::filesystem::path &base, const std::string &name,
                     Progress &progress);
 
-/// Of a project, packed or not, evaluated now with its own captures, all of a run; or what a
-/// report or a results.json says. Throws
-/// Error, Cancelled.
+/// Of a project, packed or not, evaluated now with its own captures, all of a run; or what a report or a results.json
+/// says. Throws Error, Cancelled.
 ResultFile readResult(const std::filesystem::path &file, Progress &progress);
+
+/// A capture measured as a project measures its own: in the place of the first of them. `base`: of the project's other
+/// files. Throws Error, Cancelled.
+ResultFile measuredAs(const Document &document, const std::filesystem::path &base, const std::filesystem::path &capture,
+                      Progress &progress);
 
 } // namespace fulvex
