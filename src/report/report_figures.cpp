@@ -81,8 +81,10 @@ ReportFigures histogramOf(const Results &results, HistogramFigure figure, Progre
     if (const auto from = figure.drawingFrom())
         figure.take(std::make_shared<const HistogramDrawing>(HistogramDrawing::of(*from)));
     if (!figure.empty.isEmpty() || figure.histogram.counts.empty()) return {};
-    figure.statistics.clear(); // beside the bars, not on them
-    Figure made = plotted(figure.title + " of " + figure.facts, flat, figure.plot(), progress);
+    figure.statistics.clear(); // what is told stands beside the bars, not on them
+    FunctionPlot plot = figure.plot();
+    plot.words.clear();
+    Figure made = plotted(figure.title + " of " + figure.facts, flat, plot, progress);
     made.see = text(wordsOfValues(*findEntry(results.rows, figure.measurement),
                                   findEntry(results.document->measurements, figure.measurement),
                                   figure.drawing ? figure.drawing->rows.front().peaks : std::vector<ValuePeak>()));
