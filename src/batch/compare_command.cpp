@@ -80,12 +80,10 @@ int compare(const CompareCommand &command)
     // A capture is measured as the other one, a project, measures its own.
     const auto sideOf = [](const std::string &name, const std::string &other) {
         Progress progress;
-        const bool capture = !isResultName(name) &&
-                             (fs::path(other).extension() == ".fulvex" || fs::path(other).extension() == packedEnding);
         ResultFile side;
-        if (capture) {
+        if (!isResultName(name) && isProjectName(other)) {
             const OpenedProject as = openProject(other, progress);
-            side = measuredAs(as.document, as.base, name, progress);
+            side = readBeside(name, as.document, as.base, progress);
         } else {
             side = readResult(name, progress);
         }

@@ -6,7 +6,6 @@
 #include "engine.h"
 #include "error.h"
 #include "fingerprint.h"
-#include "fulvex_version.h"
 #include "junit_xml.h"
 #include "plan_course.h"
 #include "plan_json.h"
@@ -96,10 +95,10 @@ void addSides(ReportMatter &matter, const OpenedProject &project, Progress &prog
         if (!wanted("comparisons", entry.id)) continue;
         ReportedComparison one{entry.id, nullptr, nullptr, nullptr, {}};
         try {
-            const ResultFile other = readResult((project.base / entry.file).lexically_normal(), progress);
+            const ResultFile other =
+                readBeside((project.base / entry.file).lexically_normal(), document, project.base, progress);
             const auto own = std::make_shared<const Results>(matter.results);
-            one.found = std::make_shared<const Comparison>(
-                compared(other.numbers, comparedOf(*own, "this project", fulvexVersion)));
+            one.found = laidBeside(other, *own);
             one.other = other.results;
             one.own = own;
         } catch (const Error &error) {

@@ -225,6 +225,11 @@ std::vector<std::string> planRecordsOf(const ReportMatter &matter)
     return records;
 }
 
+QString ReportContent::shapeOf(Mark mark)
+{
+    return mark == Mark::pass ? "✓ " : mark == Mark::fail ? "✕ " : mark == Mark::undecided ? "? " : "";
+}
+
 std::size_t ReportContent::figures() const
 {
     std::size_t count = 0;

@@ -24,6 +24,7 @@ struct ReportContent {
     /// How something was made, in words beside it: "levels", "from the histogram, …".
     using Making = std::vector<std::pair<QString, QString>>;
     enum class Mark { none, pass, fail, undecided };
+    static QString shapeOf(Mark mark); ///< told by shape as well: "✓ "
     struct Paragraph {
         QString words;
         enum class As { plain, quiet, heading } as = As::plain; ///< heading: of the blocks behind it

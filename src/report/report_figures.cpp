@@ -284,7 +284,7 @@ ReportFigures figuresOfTile(const Results &results, const SheetEntry &sheet, con
 }
 
 /// What was done to a channel's values and times: ", later by 40.0 ps".
-static QString correctionOf(const ChannelEntry &channel)
+static QString correctionOf(const Results &results, const ChannelEntry &channel)
 {
     QString words;
     if (channel.delay != 0)
@@ -292,7 +292,9 @@ static QString correctionOf(const ChannelEntry &channel)
             QString(", %1 by %2")
                 .arg(channel.delay > 0 ? "later" : "earlier", text(quantityText(std::abs(channel.delay), "s", {}, 4)));
     if (channel.scale != 1) words += ", times " + text(plainText(channel.scale));
-    if (channel.offset != 0) words += ", plus " + text(plainText(channel.offset));
+    const ChannelResult *result = findEntry(results.channels, channel.id);
+    if (channel.offset != 0)
+        words += ", plus " + text(quantityText(channel.offset, result ? result->unit : channel.unit, {}, 4));
     return words;
 }
 
@@ -320,10 +322,11 @@ Making makingOf(const Results &results, const std::string &id)
     const ChannelEntry *channel = findEntry(document.channels, id);
     if (!channel) return {};
     if (!channel->formula.empty()) {
-        QString how = text(id + " = " + channel->formula) + correctionOf(*channel);
+        QString how = text(id + " = " + channel->formula) + correctionOf(results, *channel);
         for (const std::string &used : Formula::namesIn(channel->formula)) { // legs that were deskewed
             const ChannelEntry *its = findEntry(document.channels, used);
-            if (its && !correctionOf(*its).isEmpty()) how += "; " + text(used) + correctionOf(*its).mid(1);
+            if (its && !correctionOf(results, *its).isEmpty())
+                how += "; " + text(used) + correctionOf(results, *its).mid(1);
         }
         return {{text(id), how}};
     }
@@ -333,7 +336,7 @@ Making makingOf(const Results &results, const std::string &id)
                            QString(", %1 samples at %2")
                                .arg(capture->samples)
                                .arg(text(quantityText(1 / capture->sampleInterval, "S/s", {}, 4))) +
-                           correctionOf(*channel)}};
+                           correctionOf(results, *channel)}};
 }
 
 } // namespace fulvex

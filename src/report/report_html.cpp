@@ -54,11 +54,6 @@ QString escaped(const QString &plain)
 
 using Mark = ReportContent::Mark;
 
-const char *shape(Mark mark)
-{
-    return mark == Mark::pass ? "✓ " : mark == Mark::fail ? "✕ " : mark == Mark::undecided ? "? " : "";
-}
-
 const char *className(Mark mark)
 {
     switch (mark) {
@@ -124,7 +119,7 @@ private:
         for (qsizetype c = 0; c < row.cells.size(); ++c) {
             const bool last = c + 1 == row.cells.size();
             html += last && row.mark != Mark::none
-                        ? QString("<td class=\"%1\">%2").arg(className(row.mark), shape(row.mark))
+                        ? QString("<td class=\"%1\">%2").arg(className(row.mark), ReportContent::shapeOf(row.mark))
                         : QString("<td>");
             html += (c == table.scales && row.scale ? next() : escaped(row.cells[c])) + "</td>";
         }
@@ -187,9 +182,9 @@ std::string reportHtml(const ReportContent &content, Progress &progress)
            "}</style></head><body><main>\n" + logoTag(content.logo);
     html += "<h1>" + escaped(content.title) + "</h1>\n";
     for (const QString &fact : content.facts) html += "<p class=\"facts\">" + escaped(fact) + "</p>\n";
-    html +=
-        QString("<div class=\"verdict %1\"><b>%2%3</b><span>%4</span></div>\n")
-            .arg(className(content.verdict), shape(content.verdict), escaped(content.word), escaped(content.summary));
+    html += QString("<div class=\"verdict %1\"><b>%2%3</b><span>%4</span></div>\n")
+                .arg(className(content.verdict), ReportContent::shapeOf(content.verdict), escaped(content.word),
+                     escaped(content.summary));
     for (const ReportContent::Table &table : content.glance) writer(table);
     QStringList places;
     for (std::size_t i = 0; i < content.chapters.size(); ++i)

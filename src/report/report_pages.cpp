@@ -29,11 +29,6 @@ QColor inkOf(Mark mark)
                                      : look().ink;
 }
 
-QString marked(Mark mark, const QString &words)
-{
-    return (mark == Mark::pass ? "✓ " : mark == Mark::fail ? "✕ " : mark == Mark::undecided ? "? " : "") + words;
-}
-
 constexpr double scaleWidth = 110;        // units, of a small picture in a table
 constexpr qsizetype longestHeading = 150; // letters
 constexpr qsizetype longestCell = 1500;   // letters: a row is no longer than a page
@@ -111,7 +106,7 @@ public:
         for (const ReportContent::Row &row : table.rows) {
             QStringList broken;
             for (const QString &cell : row.cells) broken << breakable(shortened(cell, longestCell));
-            broken.last() = marked(row.mark, broken.last());
+            broken.last() = ReportContent::shapeOf(row.mark) + broken.last();
             cells.push_back(std::move(broken));
         }
         const QFont font = look().font(9);
@@ -239,7 +234,8 @@ private:
     {
         constexpr double pad = 12, wordWidth = 130;
         const QColor ink = m_content.verdict == Mark::none ? look().quiet : inkOf(m_content.verdict);
-        const PageWords word(marked(m_content.verdict, m_content.word), look().font(18, true), wordWidth),
+        const PageWords word(ReportContent::shapeOf(m_content.verdict) + m_content.word, look().font(18, true),
+                             wordWidth),
             why(breakable(shortened(m_content.summary, longestCell)), look().font(11), m_width - wordWidth - 3 * pad);
         const double height = std::max(word.height(), why.height()) + 2 * pad;
         need(height + 18);

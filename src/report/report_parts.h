@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "report_content.h"
 #include "ruler.h"
+#include "table_text.h"
 
 namespace fulvex {
 
@@ -26,6 +27,8 @@ using ReportBlocks = std::vector<ReportContent::Block>;
 void addVerdicts(ReportContent::Table &table, const std::vector<ReportVerdict> &verdicts);
 ReportContent::Table verdictTable(const QString &heading);
 
+/// The Ledger's lines by what they are of, in the order in which they come.
+std::vector<std::pair<std::string, std::vector<LedgerLine>>> ledgerGroups(const Results &results);
 /// `without`: ids of what is left out.
 ReportBlocks measurementBlocks(const Results &results, const std::set<std::string> &without);
 ReportBlocks makingBlocks(const Results &results);

@@ -108,21 +108,29 @@ Table clocksTable(const Results &results)
 
 } // namespace
 
+std::vector<std::pair<std::string, std::vector<LedgerLine>>> ledgerGroups(const Results &results)
+{
+    std::vector<LedgerLine> lines = ledgerLines(results);
+    std::vector<std::pair<std::string, std::vector<LedgerLine>>> groups;
+    for (LedgerLine &line : lines) {
+        auto group = std::ranges::find(groups, line.of, [](const auto &one) { return one.first; });
+        if (group == groups.end()) group = groups.insert(groups.end(), {line.of, {}});
+        group->second.push_back(std::move(line));
+    }
+    return groups;
+}
+
 ReportBlocks measurementBlocks(const Results &results, const std::set<std::string> &without)
 {
     Table made = table("", {"quantity", "mean", "spread", "min", "max", "count", "limit", "verdict"});
     made.numbersFrom = 1;
-    std::vector<LedgerLine> lines = ledgerLines(results);
-    std::erase_if(lines, [&](const LedgerLine &line) { return without.contains(line.id); });
-    std::vector<std::string> groups; // in the order in which they come
-    for (const LedgerLine &line : lines)
-        if (std::ranges::find(groups, line.of) == groups.end()) groups.push_back(line.of);
-    for (const std::string &group : groups) {
-        ReportContent::Row heading = plainRow({text(group), "", "", "", "", "", "", ""});
+    for (const auto &[of, lines] : ledgerGroups(results)) {
+        ReportContent::Row heading = plainRow({text(of), "", "", "", "", "", "", ""});
         heading.heading = true;
-        made.rows.push_back(std::move(heading));
+        bool begun = false;
         for (const LedgerLine &line : lines) {
-            if (line.of != group) continue;
+            if (without.contains(line.id)) continue;
+            if (!std::exchange(begun, true)) made.rows.push_back(heading);
             ReportContent::Row row = plainRow({text(line.quantity), text(line.mean), text(line.spread), text(line.min),
                                                text(line.max), text(line.count), text(line.limit), text(line.verdict)});
             row.mark = markOf(line.state);

@@ -162,7 +162,14 @@ TEST_F(CheckProgram, ACaptureIsComparedAsTheProjectMeasuresIt)
     EXPECT_TRUE(json.at("settings").empty());
     EXPECT_EQ(json.at("other_captures").size(), 1u);
     EXPECT_EQ(same.status, 0) << same.out << same.err;
-    EXPECT_EQ(run("compare cold.npy warm.npy").status, 2); // by which project?
+    EXPECT_EQ(run("compare cold.npy warm.npy").status, 2);    // by which project?
+    std::string text = test::readAll(folder / "link.fulvex"); // and in a project's own report
+    text.insert(text.rfind('}'), R"(, "comparisons": [{"id": "warm", "file": "warm.npy"}])");
+    folder.write("beside.fulvex", text);
+    EXPECT_LE(run("run beside.fulvex --out beside").status, 1);
+    const std::string html = test::readAll(folder / "beside/report.html");
+    EXPECT_THAT(html, HasSubstr("Compared with warm.npy"));
+    EXPECT_THAT(html, HasSubstr("The numbers, in units of their uncertainty"));
     EXPECT_EQ(run("compare link.fulvex nowhere.npy").status, 2);
 }
 

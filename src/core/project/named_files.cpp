@@ -23,7 +23,12 @@ bool leadsOut(const std::string &file)
 bool isResultName(const fs::path &file)
 {
     const std::string ending = file.extension().string();
-    return ending == ".fulvex" || ending == packedEnding || ending == ".json" || ending == ".html" || ending == ".pdf";
+    return isProjectName(file) || ending == ".json" || ending == ".html" || ending == ".pdf";
+}
+
+bool isProjectName(const fs::path &file)
+{
+    return file.extension() == ".fulvex" || file.extension() == packedEnding;
 }
 
 /// Whether a mask is a file, and not the id of a shipped one.

@@ -31,6 +31,9 @@ std::vector<std::string> filesBesidePlan(const std::filesystem::path &plan);
 /// results.json. Else it is a capture, which is measured as the project measures its own.
 bool isResultName(const std::filesystem::path &file);
 
+/// Whether it is that of a project, packed or not.
+bool isProjectName(const std::filesystem::path &file);
+
 /// Whether a name leads out of the folder that it is relative to.
 bool leadsOut(const std::string &file);
 

@@ -5,8 +5,8 @@
 #include "error.h"
 #include "report_layouts.h"
 #include "report_logo.h"
+#include "report_parts.h"
 #include "run_members.h"
-#include "table_text.h"
 
 #include <QBoxLayout>
 #include <QFileDialog>
@@ -57,15 +57,12 @@ void addChoices(QTreeWidgetItem *under, const std::string &part, const Workbench
         for (const ComparisonEntry &one : document.comparisons)
             addChoice(under, text(one.file), {text(one.id)}, isIn(one.id));
     if (part != "measurements" || !bench.results()) return;
-    std::vector<std::pair<std::string, QStringList>> groups; // by what they are of, as the Ledger has them
-    for (const LedgerLine &line : ledgerLines(*bench.results())) {
-        auto group = std::ranges::find(groups, line.of, &std::pair<std::string, QStringList>::first);
-        if (group == groups.end()) group = groups.insert(groups.end(), {line.of, {}});
-        group->second << text(line.id);
-    }
-    for (const auto &[of, ids] : groups)
+    for (const auto &[of, lines] : ledgerGroups(*bench.results())) {
+        QStringList ids;
+        for (const LedgerLine &line : lines) ids << text(line.id);
         addChoice(under, QObject::tr("of %1 (%2)").arg(text(of)).arg(ids.size()), ids,
                   std::ranges::any_of(ids, [&](const QString &id) { return isIn(id.toStdString()); }));
+    }
 }
 
 } // namespace

@@ -1,7 +1,6 @@
 #include "comparison_keeper.h"
 
 #include "failure_text.h"
-#include "fulvex_version.h"
 #include "give_way.h"
 #include "named_files.h"
 #include "program_log.h"
@@ -91,9 +90,8 @@ void ComparisonKeeper::read(ComparedResults &state, const std::string &id, const
         m_reading = id;
     }
     try {
-        one.other = std::make_shared<const ResultFile>(isResultName(one.file)
-                                                           ? readResult(one.file, *progress)
-                                                           : measuredAs(*own->document, base, one.file, *progress));
+        one.other = std::make_shared<const ResultFile>(
+            readBeside(one.file, own ? *own->document : Document(), base, *progress));
         one.outdated = false;
         one.found.reset();
         one.error.clear();
@@ -153,8 +151,7 @@ void ComparisonKeeper::work(std::stop_token stop)
         for (auto &[id, one] : state.by) {
             one.working = isUnread(std::pair(id, one)) || (one.other && !own);
             if (!one.other || one.outdated || !own || (one.own == own && one.found)) continue;
-            one.found = std::make_shared<const Comparison>(
-                compared(one.other->numbers, comparedOf(*own, "this project", fulvexVersion)));
+            one.found = laidBeside(*one.other, *own);
             one.own = own;
         }
         tell(state);

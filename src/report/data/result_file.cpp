@@ -5,6 +5,7 @@
 #include "error.h"
 #include "fulvex_version.h"
 #include "mapped_file.h"
+#include "named_files.h"
 #include "project_file.h"
 #include "report_seal.h"
 #include "run_gathering.h"
@@ -54,20 +55,21 @@ ResultFile readResult(const fs::path &file, Progress &progress)
     return computed(project.document, project.base, file.string(), progress);
 }
 
-ResultFile measuredAs(const Document &document, const fs::path &base, const fs::path &capture, Progress &progress)
+ResultFile readBeside(const fs::path &file, const Document &document, const fs::path &base, Progress &progress)
 {
+    if (isResultName(file)) return readResult(file, progress);
     if (document.captures.empty())
-        throw Error(capture.string(), "is a capture, and the project has none that it could be measured as",
+        throw Error(file.string(), "is a capture, and the project has none that it could be measured as",
                     "name a project or its results");
     Document other = document;
     CaptureEntry &its = other.captures.front();
-    its.file = fs::absolute(capture).string();
+    its.file = fs::absolute(file).string();
     its.run = {};
     its.live = {};
     its.sha256.clear();
     its.bytes.reset();
-    std::erase_if(other.keptOut, [](const KeptOutEntry &) { return true; }); // moments of another record
-    return computed(other, base, capture.string(), progress);
+    other.keptOut.clear(); // moments of another record
+    return computed(other, base, file.string(), progress);
 }
 
 ResultFile computed(const Document &document, const fs::path &base, const std::string &name, Progress &progress)
@@ -76,6 +78,11 @@ ResultFile computed(const Document &document, const fs::path &base, const std::s
     read.results = resultsOf(document, base, name, read.unread, progress);
     read.numbers = comparedOf(*read.results, name, fulvexVersion);
     return read;
+}
+
+std::shared_ptr<const Comparison> laidBeside(const ResultFile &other, const Results &own)
+{
+    return std::make_shared<const Comparison>(compared(other.numbers, comparedOf(own, "this project", fulvexVersion)));
 }
 
 } // namespace fulvex

@@ -22,9 +22,13 @@ ResultFile computed(const Document &document, const std::filesystem::path &base,
 /// says. Throws Error, Cancelled.
 ResultFile readResult(const std::filesystem::path &file, Progress &progress);
 
-/// A capture measured as a project measures its own: in the place of the first of them. `base`: of the project's other
-/// files. Throws Error, Cancelled.
-ResultFile measuredAs(const Document &document, const std::filesystem::path &base, const std::filesystem::path &capture,
+/// What is laid beside a project: another result, or, where the name's ending is that of none, a capture, measured as
+/// the project measures its own, in the place of the first of them. `base`: of the project's files. Throws Error,
+/// Cancelled.
+ResultFile readBeside(const std::filesystem::path &file, const Document &document, const std::filesystem::path &base,
                       Progress &progress);
+
+/// A project's own results beside another one's.
+std::shared_ptr<const Comparison> laidBeside(const ResultFile &other, const Results &own);
 
 } // namespace fulvex
