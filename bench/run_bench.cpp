@@ -5,8 +5,8 @@
 #include "live_file.h"
 #include "live_recorder.h"
 #include "peak_memory.h"
+#include "program_folders.h"
 #include "run_gathering.h"
-#include "share_folder.h"
 #include "simulated_record.h"
 
 #include <algorithm>

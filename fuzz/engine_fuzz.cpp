@@ -4,9 +4,9 @@
 #include "document_json.h"
 #include "engine.h"
 #include "error.h"
+#include "program_folders.h"
 #include "quantity_table.h"
 #include "results_json.h"
-#include "share_folder.h"
 #include "table_text.h"
 
 #include <cmath>

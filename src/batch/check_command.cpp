@@ -13,11 +13,11 @@
 #include "plain_text.h"
 #include "plan_course.h"
 #include "plan_json.h"
+#include "program_folders.h"
 #include "report_document.h"
 #include "report_seal.h"
 #include "result_file.h"
 #include "same_numbers.h"
-#include "share_folder.h"
 
 #include <cstdio>
 #include <nlohmann/json.hpp>

@@ -5,8 +5,8 @@
 #include "evidence_text.h"
 #include "json_text.h"
 #include "plain_text.h"
+#include "program_folders.h"
 #include "project_file.h"
-#include "share_folder.h"
 
 #include <charconv>
 #include <cstdio>

@@ -6,7 +6,7 @@
 #include "json_text.h"
 #include "number_text.h"
 #include "plain_text.h"
-#include "share_folder.h"
+#include "program_folders.h"
 
 #include <cstdio>
 #include <nlohmann/json.hpp>

@@ -8,10 +8,10 @@
 #include "plain_text.h"
 #include "plan_course.h"
 #include "plan_json.h"
+#include "program_folders.h"
 #include "progress_bar.h"
 #include "report_files.h"
 #include "results_json.h"
-#include "share_folder.h"
 
 #include <cstdio>
 #include <unistd.h>

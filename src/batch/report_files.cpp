@@ -9,10 +9,10 @@
 #include "junit_xml.h"
 #include "plan_course.h"
 #include "plan_json.h"
+#include "program_folders.h"
 #include "report.h"
 #include "result_file.h"
 #include "results_json.h"
-#include "share_folder.h"
 #include "spectrum_file.h"
 #include "table_text.h"
 

@@ -8,6 +8,7 @@
 #include "part_file.h"
 #include "plain_text.h"
 #include "population_file.h"
+#include "program_folders.h"
 #include "program_log.h"
 #include "progress_bar.h"
 #include "project_file.h"
@@ -15,7 +16,6 @@
 #include "report_files.h"
 #include "run_course.h"
 #include "run_members.h"
-#include "share_folder.h"
 #include "table_text.h"
 
 #include <atomic>

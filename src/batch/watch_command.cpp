@@ -3,10 +3,10 @@
 #include "capture_runs.h"
 #include "error.h"
 #include "plain_text.h"
+#include "program_folders.h"
 #include "project_file.h"
 #include "report_files.h"
 #include "run_gathering.h"
-#include "share_folder.h"
 
 #include <atomic>
 #include <chrono>

@@ -5,9 +5,9 @@
 #include "error.h"
 #include "number_text.h"
 #include "plain_text.h"
+#include "program_folders.h"
 #include "project_file.h"
 #include "references.h"
-#include "share_folder.h"
 
 #include <cstdio>
 

@@ -1,10 +1,25 @@
 #include "look.h"
 
+#include "program_folders.h"
+
 #include <QFontDatabase>
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 
 namespace fulvex {
+
+/// Inter where the system or the program brings it, else the system's sans.
+static QString familyOfAll()
+{
+    if (!QFontDatabase::hasFamily("Inter")) {
+        std::error_code missing;
+        for (const auto &file : std::filesystem::directory_iterator(shareFolder() / "fonts", missing))
+            QFontDatabase::addApplicationFont(QString::fromStdString(file.path().string()));
+    }
+    return QFontDatabase::hasFamily("Inter") ? QString("Inter")
+                                             : QFontDatabase::systemFont(QFontDatabase::GeneralFont).family();
+}
 
 const Look &Look::light()
 {
@@ -73,9 +88,7 @@ QColor Look::density(double share) const
 
 QFont Look::font(double pixels, bool bold) const
 {
-    static const QString family = QFontDatabase::hasFamily("Inter")
-                                      ? QString("Inter")
-                                      : QFontDatabase::systemFont(QFontDatabase::GeneralFont).family();
+    static const QString family = familyOfAll();
     QFont font(family);
     font.setPixelSize(std::max(9, int(std::lround(pixels))));
     font.setWeight(bold ? QFont::DemiBold : QFont::Normal);

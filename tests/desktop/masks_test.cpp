@@ -167,3 +167,24 @@ TEST(Masks, AShippedOneIsEditedAsACopy)
     desk.Desk::key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_FALSE(desk.entry().own());
 }
+
+TEST(Masks, AMaskFileThatIsOpenedIsLaidOnTheEye)
+{
+    Desk desk;
+    test::TemporaryFolder folder;
+    const QString file = QString(FULVEX_SHIPPED_MASKS) + "/ieee-802.3-1000base-x.mask.json";
+    desk.drop({file}); // onto an empty window
+    EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("laid on an eye"));
+    desk.openDemo();
+    desk.showSheet("Link eye");
+    ASSERT_TRUE(desk.settled());
+    desk.bench().select({Selection::Kind::eye, "eye"});
+    const std::size_t before = desk.bench().document().masks.size();
+    desk.drop({file});
+    ASSERT_TRUE(desk.settled());
+    ASSERT_EQ(desk.bench().document().masks.size(), before + 1);
+    const MaskEntry &laid = desk.bench().document().masks.back();
+    EXPECT_EQ(laid.eye, "eye");
+    const MaskRun *run = findEntry(desk.bench().results()->masks, laid.id);
+    ASSERT_TRUE(run && run->result) << (run ? run->reason : "no run");
+}

@@ -6,7 +6,7 @@
 #include "desktop_support.h"
 #include "document_json.h"
 #include "engine.h"
-#include "share_folder.h"
+#include "program_folders.h"
 #include "tile_frame.h"
 
 #include <QPlainTextEdit>

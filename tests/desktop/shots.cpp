@@ -6,7 +6,7 @@
 #include "mask_edits.h"
 #include "page_area.h"
 #include "plan_edits.h"
-#include "share_folder.h"
+#include "program_folders.h"
 #include "simulated_record.h"
 
 #include <QPlainTextEdit>

@@ -2,8 +2,8 @@
 
 #include "engine.h"
 #include "fingerprint.h"
+#include "program_folders.h"
 #include "results_json.h"
-#include "share_folder.h"
 
 #include <bit>
 #include <fcntl.h>

@@ -3,6 +3,7 @@
 #include "child_process.h"
 #include "error.h"
 #include "memory_budget.h"
+#include "program_folders.h"
 
 #include <cstdlib>
 #include <fcntl.h>
@@ -17,14 +18,6 @@ namespace fulvex {
 namespace {
 
 using Json = nlohmann::json;
-
-std::string readerProgram()
-{
-    std::error_code missing;
-    const auto program = std::filesystem::read_symlink("/proc/self/exe", missing);
-    const auto installed = program.parent_path() / "fulvex-reader";
-    return !missing && std::filesystem::exists(installed) ? installed.string() : FULVEX_BUILT_READER;
-}
 
 constexpr std::size_t mostSaid = 64 << 20; ///< places of arrays in words, and signs of life
 
@@ -137,7 +130,7 @@ std::vector<NamedArray> arraysByReader(const char *format, const std::shared_ptr
     int ends[2];
     if (::pipe2(ends, O_CLOEXEC) != 0) throw Error(file->path().string(), "no pipe can be opened");
     Descriptor output(ends[0]), input(ends[1]), shelf(::memfd_create("fulvex-arrays", MFD_CLOEXEC | MFD_ALLOW_SEALING));
-    std::vector<std::string> words{readerProgram(), format, file->path().string()};
+    std::vector<std::string> words{(helperFolder() / "fulvex-reader").string(), format, file->path().string()};
     words.insert(words.end(), options.datasets.begin(), options.datasets.end());
     ChildProcess::How how{.words = words, .output = input.id(), .further = shelf.id()};
 #if !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__) // which lay out memory of their own

@@ -69,7 +69,7 @@ std::vector<std::string> maskIds(const std::filesystem::path &shipped)
     std::vector<std::string> ids;
     std::error_code ignored; // a folder that is not there ships nothing
     for (const auto &entry : std::filesystem::directory_iterator(shipped, ignored)) {
-        const std::string name = entry.path().filename().string(), ending = ".mask.json";
+        const std::string name = entry.path().filename().string(), ending = maskEnding;
         if (name.ends_with(ending)) ids.push_back(name.substr(0, name.size() - ending.size()));
     }
     std::sort(ids.begin(), ids.end());
@@ -80,7 +80,7 @@ MaskDefinition loadMask(const std::string &name, const std::filesystem::path &ba
                         const std::filesystem::path &shipped)
 {
     const bool plain = name.find('/') == std::string::npos;
-    for (const std::filesystem::path &path : {plain ? shipped / (name + ".mask.json") : base / name, base / name}) {
+    for (const std::filesystem::path &path : {plain ? shipped / (name + maskEnding) : base / name, base / name}) {
         std::error_code missing; // also where the name is too long for one
         if (std::filesystem::exists(path, missing)) return parseMask(readTextFile(path, 4u << 20), path.string());
     }

@@ -6,6 +6,8 @@
 
 namespace fulvex {
 
+inline constexpr const char *maskEnding = ".mask.json"; ///< of files that hold one
+
 /// A mask file (contract: NAME.mask.json). x in unit intervals, crossings at 0 and 1, or in seconds from the first
 /// crossing, of a template from a trigger edge; y normalised (zero level 0, one level 1) or in the channel's unit.
 struct MaskDefinition {

@@ -1,4 +1,4 @@
-// fulvex: the desktop application. `fulvex [PROJECT|CAPTURE…]`
+// fulvex: the desktop application. `fulvex [FILE…]`
 
 #include "fulvex_version.h"
 #include "main_window.h"
@@ -6,7 +6,10 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QIcon>
+#include <QPainter>
 #include <QStyleFactory>
+#include <QSvgRenderer>
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
@@ -22,18 +25,35 @@ static void endSoon(int status)
     }).detach();
 }
 
+/// The program's mark, sharp at the sizes that windows and their switchers ask for.
+static QIcon programIcon()
+{
+    QSvgRenderer mark(QString(":/fulvex.svg"));
+    QIcon icon;
+    for (const int size : {16, 24, 32, 48, 64, 128, 256}) {
+        QPixmap drawn(size, size);
+        drawn.fill(Qt::transparent);
+        QPainter painter(&drawn);
+        mark.render(&painter);
+        icon.addPixmap(drawn);
+    }
+    return icon;
+}
+
 int main(int argc, char **argv)
 {
     QApplication app(argc, argv);
     app.setOrganizationName("Fulvex");
     app.setApplicationName("Fulvex");
     app.setApplicationVersion(fulvex::fulvexVersion);
+    app.setDesktopFileName("fulvex");
+    app.setWindowIcon(programIcon());
     app.setStyle(QStyleFactory::create("Fusion"));
     QCommandLineParser parser;
     parser.setApplicationDescription("Workbench for captured waveforms.");
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument("files", "project (.fulvex, .fulvexpack) or captures to open", "[PROJECT|CAPTURE…]");
+    parser.addPositionalArgument("files", "projects, packs, plans, masks, reports or captures to open", "[FILE…]");
     const QCommandLineOption level("log-level", "what is written to the log in the state folder",
                                    "off|error|warning|info|debug", "info");
     parser.addOption(level);

@@ -1,7 +1,7 @@
 #include "first_page.h"
 
+#include "program_folders.h"
 #include "recent_projects.h"
-#include "share_folder.h"
 
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -32,11 +32,9 @@ QPixmap cardOf(const RecentProject &project, const Look &look)
 
 QString demoProject()
 {
-    for (const auto &folder : {shareFolder() / "demo", std::filesystem::path(FULVEX_BUILT_DEMO)}) {
-        const QString path = QString::fromStdString((folder / "brackwater.fulvex").string());
-        if (QFileInfo(path).isFile()) return path;
-    }
-    return {};
+    const auto folder = QFileInfo(QString::fromStdString((shareFolder() / "demo").string())).canonicalFilePath();
+    const QString path = folder + "/brackwater.fulvex";
+    return QFileInfo(path).isFile() ? path : QString();
 }
 
 FirstPage::FirstPage(Workbench &bench, QWidget *parent)

@@ -12,6 +12,8 @@
 #include "import_page.h"
 #include "inspector_view.h"
 #include "ledger_view.h"
+#include "mask_edits.h"
+#include "moved_captures.h"
 #include "number_text.h"
 #include "plan_editor.h"
 #include "plan_edits.h"
@@ -322,6 +324,10 @@ void MainWindow::openFiles(const QStringList &files)
             });
             continue;
         }
+        if (file.endsWith(maskEnding)) {
+            layMask(file);
+            continue;
+        }
         const bool report = file.endsWith(".pdf") || file.endsWith(".html");
         if (!file.endsWith(".fulvex") && !file.endsWith(packedEnding) && !report) {
             captures << file;
@@ -337,6 +343,16 @@ void MainWindow::openFiles(const QStringList &files)
     if (!captures.isEmpty()) m_bench.readForImport(captures);
 }
 
+void MainWindow::layMask(const QString &file)
+{
+    const std::string eye = chosenEntry(m_bench, Selection::Kind::eye);
+    if (eye.empty())
+        return m_message->show(
+            tr("%1 is a mask, which is laid on an eye: open a project that has one, then drop it there.")
+                .arg(QFileInfo(file).fileName()));
+    guarded([&] { addMask(m_bench, eye, keptPath(file.toStdString(), m_bench.base())); });
+}
+
 void MainWindow::showImports(const std::vector<ImportDraft> &drafts)
 {
     // A file that cannot be read as anything is told; raw samples are anything, but only the user knows which.
@@ -350,11 +366,11 @@ void MainWindow::showImports(const std::vector<ImportDraft> &drafts)
 
 void MainWindow::openDialog()
 {
-    openFiles(QFileDialog::getOpenFileNames(
-        this, tr("Open project or captures"), {},
-        tr("Projects, plans and captures (*.fulvex *.fulvexpack *.fulvexplan *.pdf *.html *.csv *.txt *.tsv *.dat "
-           "*.npy *.npz *.wav *.w64 *.flac *.mat *.h5 "
-           "*.hdf5 *.sigmf-meta *.raw *.bin);;All files (*)")));
+    openFiles(QFileDialog::getOpenFileNames(this, tr("Open project or captures"), {},
+                                            tr("Projects, plans, masks and captures (*.fulvex *.fulvexpack "
+                                               "*.fulvexplan *.mask.json *.pdf *.html *.csv *.txt *.tsv *.dat "
+                                               "*.npy *.npz *.wav *.w64 *.flac *.mat *.h5 "
+                                               "*.hdf5 *.sigmf-meta *.raw *.bin);;All files (*)")));
 }
 
 bool MainWindow::save(bool ask)

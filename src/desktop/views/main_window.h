@@ -76,6 +76,7 @@ private:
     bool save(bool ask);
     bool mayDiscard();
     void openDialog();
+    void layMask(const QString &file); ///< on the chosen eye
     void showImports(const std::vector<ImportDraft> &drafts);
     void renameSheet(const std::string &id);
     void takePicture(); ///< of a project that is shown whole, for the first page

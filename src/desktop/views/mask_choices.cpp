@@ -2,7 +2,7 @@
 
 #include "axis_painter.h"
 #include "error.h"
-#include "share_folder.h"
+#include "program_folders.h"
 
 namespace fulvex {
 

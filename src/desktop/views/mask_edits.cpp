@@ -207,7 +207,7 @@ void saveMask(Workbench &bench, const std::string &id, const QString &path)
     MaskDefinition mask = entry->own() ? ownMask(*entry) : run->definition;
     if (entry->own()) mask.source = entry->ownTitle();
     QString name = QFileInfo(path).fileName();
-    const QString ending = ".mask.json";
+    const QString ending = maskEnding;
     if (name.endsWith(ending)) name.chop(ending.size());
     mask.id = name.toStdString();
     mask.title = mask.id;

@@ -301,9 +301,9 @@ std::vector<Action> MainWindow::windowActions()
          .on = Kind::mask,
          .act =
              [this](const Of &of) {
-                 const QString path = QFileDialog::getSaveFileName(
-                     this, tr("Save the mask"), text((m_bench.base() / (of + ".mask.json")).string()),
-                     tr("Masks (*.mask.json)"));
+                 const QString path = QFileDialog::getSaveFileName(this, tr("Save the mask"),
+                                                                   text((m_bench.base() / (of + maskEnding)).string()),
+                                                                   tr("Masks (*.mask.json)"));
                  if (!path.isEmpty()) saveMask(m_bench, of, path);
              }},
         {.id = "add_quantities",

@@ -3,8 +3,8 @@
 #include "failure_text.h"
 #include "give_way.h"
 #include "number_text.h"
+#include "program_folders.h"
 #include "program_log.h"
-#include "share_folder.h"
 
 #include <atomic>
 

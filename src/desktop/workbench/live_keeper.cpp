@@ -1,6 +1,6 @@
 #include "live_keeper.h"
 
-#include "share_folder.h"
+#include "program_folders.h"
 
 namespace fulvex {
 

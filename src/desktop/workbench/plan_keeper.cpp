@@ -5,8 +5,8 @@
 #include "failure_text.h"
 #include "fingerprint.h"
 #include "give_way.h"
+#include "program_folders.h"
 #include "program_log.h"
-#include "share_folder.h"
 
 #include <algorithm>
 

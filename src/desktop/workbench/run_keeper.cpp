@@ -6,8 +6,8 @@
 #include "fading_eye.h"
 #include "failure_text.h"
 #include "give_way.h"
+#include "program_folders.h"
 #include "program_log.h"
-#include "share_folder.h"
 
 #include <algorithm>
 #include <deque>

@@ -6,10 +6,10 @@
 #include "fulvex_version.h"
 #include "mapped_file.h"
 #include "named_files.h"
+#include "program_folders.h"
 #include "project_file.h"
 #include "report_seal.h"
 #include "run_gathering.h"
-#include "share_folder.h"
 
 namespace fulvex {
 
