@@ -33,6 +33,11 @@ double AxisScale::valueAt(double share) const
     return logarithmic ? low * std::pow(high / low, share) : low + share * (high - low);
 }
 
+AxisScale timeAxis(double from, double to)
+{
+    return {from, to, "s", false, true};
+}
+
 static std::vector<Tick> logarithmicTicks(const AxisScale &scale, int most)
 {
     std::vector<Tick> ticks;
@@ -74,8 +79,11 @@ std::vector<Tick> ticksOf(const AxisScale &scale, int most)
     }
     const double reach = std::max(std::abs(scale.low), std::abs(scale.high));
     if (!(step > 0) || !(reach / step < 1e15)) return ticks; // doubles that lie this close cannot be told apart
-    const SiScale si = siScale(std::max(std::abs(scale.low), std::abs(scale.high)), scale.unit);
-    const int decimals = int(std::clamp(std::ceil(-std::log10(step * si.factor) - 1e-9), 0.0, 9.0));
+    const auto preferred = scale.alongRecord ? numberManner().timeExponent : std::nullopt;
+    const double magnitude =
+        preferred ? std::pow(10.0, *preferred) : std::max(std::abs(scale.low), std::abs(scale.high));
+    const SiScale si = siScale(magnitude, scale.unit);
+    const int decimals = int(std::clamp(std::ceil(-std::log10(step * si.factor) - 1e-9), 0.0, preferred ? 15.0 : 9.0));
     const auto first = std::int64_t(std::ceil(scale.low / step - 1e-9)),
                last = std::int64_t(std::floor(scale.high / step + 1e-9));
     for (std::int64_t i = first; i <= last && i - first < 100; ++i) {
@@ -90,7 +98,9 @@ std::vector<Tick> ticksOf(const AxisScale &scale, int most)
 
 std::vector<Tick> ticksAlong(const AxisScale &x, const QRectF &plot)
 {
-    return ticksOf(x, std::max(2, int(plot.width() / 74)));
+    constexpr double wide = 74, widest = 120; // of a label, pixels
+    if (x.alongRecord && numberManner().timeExponent) return ticksOf(x, std::max(2, int(plot.width() / widest)));
+    return ticksOf(x, std::max(2, int(plot.width() / wide)));
 }
 
 std::vector<Tick> ticksUp(const AxisScale &y, const QRectF &plot)

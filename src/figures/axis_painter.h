@@ -14,10 +14,14 @@ struct AxisScale {
     double low = 0, high = 1;
     std::string unit;
     bool logarithmic = false;
+    bool alongRecord = false;           ///< times, in the unit that the user prefers for those
     double shareOf(double value) const; ///< 0 at low, 1 at high
     double valueAt(double share) const; ///< the other way round
     bool operator==(const AxisScale &) const = default;
 };
+
+/// Of times along a record, s.
+AxisScale timeAxis(double from, double to);
 
 struct Tick {
     double value;

@@ -231,7 +231,7 @@ FunctionPlot strength(const BudgetDrawing::From &from)
         most = std::max(most, along.y.back());
     }
     FunctionPlot plot;
-    plot.x = {from.begin, from.begin + double(edges.unitIntervals()) * edges.unitInterval, "s"};
+    plot.x = timeAxis(from.begin, from.begin + double(edges.unitIntervals()) * edges.unitInterval);
     plot.y = {0, 1.2 * most, "s"};
     Curve mean{{plot.x.low, plot.x.high}, {line.peakToPeak(), line.peakToPeak()}, inkOfRandom, Curve::As::dashes};
     mean.faint = true;

@@ -157,7 +157,7 @@ QString EyeFigure::wordsAt(double x, double value) const
 {
     if (!fold) return {};
     const QString place =
-        rule.across.seconds ? text(quantityText(x, "s", (right - left) / 1000)) : QString::number(x, 'f', 3) + " UI";
+        rule.across.seconds ? text(quantityText(x, "s", (right - left) / 1000)) : text(fixedText(x, 3)) + " UI";
     QString words = place + " · " + text(quantityText(value, unit, (high - low) / 1000));
     const double phase = rule.overlay() ? (x - left) / (right - left) : x - std::floor(x);
     const EyeCounts &hits = fold->picture;
@@ -252,7 +252,7 @@ static void paintErrorRatios(QPainter &painter, const QRectF &plot, const EyeFig
         const QPointF top = line[qsizetype(contour.points.size() / 4)];
         const QRectF box(top.x() - 14, top.y() - 6, 28, 12);
         painter.fillRect(box, look.tile);
-        painter.setPen(look.trace(0));
+        painter.setPen(look.words(look.trace(0)));
         painter.drawText(box, Qt::AlignCenter, words);
     }
 }

@@ -1,5 +1,7 @@
 #include "function_plot.h"
 
+#include "number_text.h"
+
 #include <QCoreApplication>
 #include <QLocale>
 #include <QThread>
@@ -213,6 +215,7 @@ void paintPlot(QPainter &painter, const QRectF &area, const FunctionPlot &plot, 
 QPicture recordedPlot(const FunctionPlot &plot, QSizeF size, const Look &look, Progress &progress)
 {
     const auto record = [plot, size, &look] {
+        const PlainNumbers forFiles;
         QPicture picture;
         QPainter painter(&picture);
         paintAround(painter, QRectF(QPointF(0, 0), size), plot, look,

@@ -27,11 +27,11 @@ const Look &Look::light()
                            QColor("#F1EDE4"),
                            QColor("#FBF9F4"),
                            QColor("#23282D"),
-                           QColor("#6F6A61"),
+                           QColor("#68635A"),
                            QColor("#D9D3C7"),
                            QColor("#B4631E"),
                            QColor("#EFE2D0"),
-                           QColor("#4F7132"),
+                           QColor("#4A6A2E"),
                            QColor("#A8452F"),
                            false};
     return look;
@@ -56,7 +56,7 @@ const Look &Look::darkLook()
                            QColor("#A59E91"),
                            QColor("#45423C"),
                            QColor("#D98A45"),
-                           QColor("#46331F"),
+                           QColor("#3F2E1D"),
                            QColor("#9BBF78"),
                            QColor("#E0826B"),
                            true};
@@ -71,6 +71,31 @@ QColor Look::trace(int index) const
     if (!dark) return tone;
     const auto mixed = [](int a, int b) { return (55 * a + 45 * b) / 100; }; // towards the dark theme's ink, not louder
     return QColor(mixed(tone.red(), ink.red()), mixed(tone.green(), ink.green()), mixed(tone.blue(), ink.blue()));
+}
+
+static double lightness(const QColor &colour)
+{
+    const auto linear = [](double part) {
+        return part <= 0.03928 ? part / 12.92 : std::pow((part + 0.055) / 1.055, 2.4);
+    };
+    return 0.2126 * linear(colour.redF()) + 0.7152 * linear(colour.greenF()) + 0.0722 * linear(colour.blueF());
+}
+
+double contrast(const QColor &a, const QColor &b)
+{
+    const double first = lightness(a), second = lightness(b);
+    return (std::max(first, second) + 0.05) / (std::min(first, second) + 0.05);
+}
+
+QColor Look::words(const QColor &tone) const
+{
+    QColor mixed = tone;
+    for (int share = 0; share <= 100 && std::min(contrast(mixed, panel), contrast(mixed, accentWash)) < leastContrast;
+         share += 5) {
+        const auto mix = [&](int from, int to) { return from + (to - from) * share / 100; };
+        mixed = QColor(mix(tone.red(), ink.red()), mix(tone.green(), ink.green()), mix(tone.blue(), ink.blue()));
+    }
+    return mixed;
 }
 
 QColor Look::density(double share) const

@@ -224,7 +224,7 @@ void paintSpectrogram(QPainter &painter, const QRectF &area, const SpectrogramFi
     const SpectrogramDrawing &drawing = *figure.drawing;
     const SpectrogramFigure::Places places = figure.placesIn(area);
     const QRectF &plot = places.picture;
-    const AxisScale times{figure.fromTime, figure.toTime, "s"}, frequencies = figure.view().scale();
+    const AxisScale times = timeAxis(figure.fromTime, figure.toTime), frequencies = figure.view().scale();
     painter.save();
     if (!drawing.picture.isNull()) {
         // At the place that it is of, until the next comes.

@@ -1,5 +1,7 @@
 #include "trace_figure.h"
 
+#include "references.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -86,8 +88,17 @@ QString markerLetter(const std::vector<MarkerEntry> &markers, const MarkerEntry 
     return index < 26 ? QString(QChar(char16_t(u'a' + index))) : QString::number(index + 1);
 }
 
+static bool isSecondLeg(const Document &document, const std::string &id)
+{
+    return std::ranges::any_of(document.channels, [&](const ChannelEntry &entry) {
+        const auto legs = legsOf(document, entry);
+        return legs && legs->second == id;
+    });
+}
+
 TraceFigure traceFigure(const Results &results, const Document &document, const TileEntry &tile, double from, double to)
 {
+    constexpr double dashed = 7;
     TraceFigure figure;
     figure.straight = tile.straight;
     figure.from = from;
@@ -102,7 +113,9 @@ TraceFigure traceFigure(const Results &results, const Document &document, const 
         line.unit = text(channel->unit);
         line.error = text(channel->error);
         line.ink = inkOf(document, id);
-        line.dash = entry->line == "dashed" ? 7 : entry->line == "dotted" ? 2 : 0;
+        line.dash = entry->line == "dashed" ? dashed : entry->line == "dotted" ? 2 : 0;
+        // Ink alone does not tell two legs apart where they lie over each other.
+        if (entry->line.empty() && !tile.lanes && tile.of.size() > 1 && isSecondLeg(document, id)) line.dash = dashed;
         line.lane = tile.lanes ? int(figure.lines.size()) : 0;
         if (channel->source && channel->pyramid) {
             const Extent whole = channel->pyramid->whole();

@@ -169,7 +169,7 @@ void paintLevels(QPainter &painter, const QRectF &area, const TraceFigure &figur
         painter.setPen(Qt::NoPen);
         painter.setBrush(look.tile);
         painter.drawRoundedRect(tag, 3, 3);
-        painter.setPen(look.accent);
+        painter.setPen(look.words(look.accent));
         painter.drawText(tag, Qt::AlignCenter, level.words);
     }
 }
@@ -265,7 +265,7 @@ void paintNames(QPainter &painter, const QRectF &area, const TraceFigure &figure
         QColor back = look.tile;
         back.setAlpha(215);
         painter.fillRect(box, back);
-        painter.setPen(look.trace(line.ink));
+        painter.setPen(look.words(look.trace(line.ink)));
         painter.drawText(box, Qt::AlignCenter, words);
         if (line.drawing && line.drawing->sketch && line.drawing->columns.size() > 0) {
             painter.setFont(look.font(10));
@@ -305,7 +305,7 @@ void paintTraces(QPainter &painter, const QRectF &area, const TraceFigure &figur
     painter.save();
     for (int lane = 0; lane < figure.lanes; ++lane) {
         const auto &line = figure.lines[std::size_t(figure.axisLine(lane))];
-        paintAxes(painter, figure.laneRect(area, lane), {figure.from, figure.to, "s"},
+        paintAxes(painter, figure.laneRect(area, lane), timeAxis(figure.from, figure.to),
                   {line.low, line.high, line.unit.toStdString()}, look, lane + 1 == figure.lanes);
     }
     paintRegions(painter, area, figure, look);

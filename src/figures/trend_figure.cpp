@@ -94,7 +94,7 @@ FunctionPlot TrendFigure::plot() const
 {
     using As = FunctionPlot::Curve::As;
     FunctionPlot plot;
-    plot.x = {from, to, "s"};
+    plot.x = timeAxis(from, to);
     plot.y = {low, high, unit};
     if (mean) plot.curves.push_back({{from, to}, {*mean, *mean}, ink, As::dashes});
     for (std::size_t i = 0; drawing && i < drawing->lines.size(); ++i) {

@@ -16,6 +16,7 @@
 #include "trace_figure.h"
 #include "transfer_figure.h"
 #include "trend_figure.h"
+#include "words_figure.h"
 
 #include <algorithm>
 #include <cmath>
@@ -259,8 +260,21 @@ ReportFigures figuresOfRow(const Results &results, const std::string &id, Progre
     return histogramOf(results, histogramFigure(results, id), progress);
 }
 
+/// What somebody wrote on a sheet.
+static ReportFigures wordsOf(const TileEntry &tile)
+{
+    const WordsFigure figure{text(tile.words)};
+    if (figure.words.trimmed().isEmpty()) return {};
+    const double width = flat.width();
+    return {{figure.title(),
+             {},
+             QSizeF(width, figure.heightAt(width, look())),
+             [figure](QPainter &painter, const QRectF &place) { paintWords(painter, place, figure, look()); }}};
+}
+
 ReportFigures figuresOfTile(const Results &results, const SheetEntry &sheet, const TileEntry &tile, Progress &progress)
 {
+    if (tile.kind == "words") return wordsOf(tile);
     if (tile.of.empty()) return {};
     const std::string &of = tile.of.front();
     if (tile.kind == "traces") return tracesOf(results, sheet, tile);

@@ -3,9 +3,15 @@
 #include <QDialog>
 #include <QMimeData>
 #include <QPlainTextEdit>
+#include <QSettings>
 #include <gtest/gtest.h>
 
 namespace fulvex::test {
+
+Desk::ShippedSettings::ShippedSettings()
+{
+    QSettings().remove("settings");
+}
 
 Desk::Desk(QSize size)
 {
@@ -16,7 +22,7 @@ Desk::Desk(QSize size)
 
 void Desk::openDemo()
 {
-    m_window.openFiles({QString(FULVEX_DEMO) + "/brackwater.fulvex"});
+    m_window.openFiles({QString(FULVEX_DEMO) + "/tests-brackwater.fulvex"});
     EXPECT_TRUE(settled());
 }
 

@@ -14,7 +14,7 @@ public:
     explicit Desk(QSize size = {1280, 800});
     MainWindow &window() { return m_window; }
     Workbench &bench() { return m_window.bench(); }
-    void openDemo();
+    void openDemo(); ///< without its plan and comparison
     /// Clicks the tab of a sheet, by its title.
     void showSheet(const QString &title);
     /// A key for the window, as with its shortcuts; makes it the active one first.
@@ -50,6 +50,10 @@ public:
     void answer(const QString &words);
 
 private:
+    /// What a test before this one set for its user.
+    struct ShippedSettings {
+        ShippedSettings();
+    } m_settings;
     MainWindow m_window;
 };
 

@@ -1,6 +1,7 @@
 #include "desktop_support.h"
 
 #include <QApplication>
+#include <QLocale>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QStyleFactory>
@@ -16,6 +17,7 @@ int main(int argc, char **argv)
     // What the program keeps for its user, a part of the tests that runs beside others keeps by itself.
     app.setApplicationName("fulvex-desktop-tests-" + qEnvironmentVariable("GTEST_SHARD_INDEX", "all"));
     QSettings().clear(); // what a run before this one remembered
+    QLocale::setDefault(QLocale::c());
     app.setStyle(QStyleFactory::create("Fusion"));
     fulvex::test::failOnQtMessages();
     return RUN_ALL_TESTS();

@@ -182,9 +182,10 @@ TEST(Masks, AMaskFileThatIsOpenedIsLaidOnTheEye)
     const std::size_t before = desk.bench().document().masks.size();
     desk.drop({file});
     ASSERT_TRUE(desk.settled());
-    ASSERT_EQ(desk.bench().document().masks.size(), before + 1);
+    ASSERT_EQ(desk.bench().document().masks.size(), before); // one mask an eye: it takes the place of the one before
     const MaskEntry &laid = desk.bench().document().masks.back();
     EXPECT_EQ(laid.eye, "eye");
+    EXPECT_THAT(laid.mask, testing::EndsWith("ieee-802.3-1000base-x.mask.json"));
     const MaskRun *run = findEntry(desk.bench().results()->masks, laid.id);
     ASSERT_TRUE(run && run->result) << (run ? run->reason : "no run");
 }

@@ -223,7 +223,7 @@ private:
         }
         if (what < 95) return m_desk.bench().evaluator().cancel();
         if (what < 98) return m_desk.bench().evaluateAnew();
-        m_desk.bench().openProject(QString(FULVEX_DEMO) + "/brackwater.fulvex"); // with no results at first
+        m_desk.bench().openProject(QString(FULVEX_DEMO) + "/tests-brackwater.fulvex"); // with no results at first
     }
 
     /// Once all is quiet.

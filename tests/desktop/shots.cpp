@@ -2,11 +2,13 @@
 
 #include "comparison_edits.h"
 #include "desktop_support.h"
+#include "first_page.h"
 #include "live_file.h"
 #include "mask_edits.h"
 #include "page_area.h"
 #include "plan_edits.h"
 #include "program_folders.h"
+#include "recent_projects.h"
 #include "simulated_record.h"
 
 #include <QPlainTextEdit>
@@ -74,6 +76,7 @@ int main(int argc, char **argv)
         return 2;
     }
     QStandardPaths::setTestModeEnabled(true);
+    QSettings().remove("recent");
     QSettings().remove("ledger"); // as somebody sees it for the first time
     app.setStyle(QStyleFactory::create("Fusion"));
     const QString folder = argv[2];
@@ -81,11 +84,10 @@ int main(int argc, char **argv)
     test::Desk desk;
     desk.window().openFiles({argv[1]});
     if (!desk.settled()) return 1;
+    shoot(desk, folder, "story");
+    desk.showSheet("Bring-up");
     desk.bench().select({Selection::Kind::measurement, "tr"});
     shoot(desk, folder, "bring-up");
-    desk.showSheet("Wrong clock");
-    desk.bench().select({Selection::Kind::clock, "ideal"});
-    shoot(desk, folder, "wrong-clock");
     desk.showSheet("Link eye");
     desk.bench().select({Selection::Kind::eye, "eye"});
     QTest::qWait(500);
@@ -207,7 +209,9 @@ int main(int argc, char **argv)
     shoot(desk, folder, "dark");
     desk.bench().setDark(false);
     test::Desk empty;
-    shoot(empty, folder, "empty");
+    rememberProject(argv[1]);
+    empty.find<FirstPage>("firstPage")->refresh();
+    shoot(empty, folder, "first-page");
     empty.window().openFiles({QFileInfo(argv[1]).path() + "/captures/camera-link.csv"});
     if (!empty.importShown()) return 1;
     shoot(empty, folder, "bring-in");

@@ -57,7 +57,7 @@ TEST(Window, AnEmptyOneSaysTheNextStep)
     EXPECT_GT(inked(desk.window().grab().toImage()), 0.02);
     bool told = false;
     for (QLabel *label : desk.window().findChildren<QLabel *>())
-        told |= label->isVisible() && label->text().contains("Drop captures or a project here");
+        told |= label->isVisible() && label->text().contains("Drop captures or a project anywhere here");
     EXPECT_TRUE(told);
 }
 

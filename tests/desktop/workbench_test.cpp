@@ -16,7 +16,7 @@ using namespace fulvex;
 
 namespace {
 
-const QString demo = QString(FULVEX_DEMO) + "/brackwater.fulvex";
+const QString demo = QString(FULVEX_DEMO) + "/tests-brackwater.fulvex";
 
 } // namespace
 

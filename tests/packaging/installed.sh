@@ -45,7 +45,7 @@ complete_line() { # words of a line, the last of which is to be completed
 [ "$(complete_line fulvex-batch wa)" = watch ] || fail "wa is not completed to watch"
 [ "$(complete_line fulvex-batch run --pop)" = --populations ] || fail "run --pop is not completed"
 [ "$(complete_line fulvex-batch watch --pop)" = "" ] || fail "watch has no --populations"
-[ "$(complete_line fulvex-batch run "$root/share/fulvex/demo/brack")" = "$root/share/fulvex/demo/brackwater.fulvex" ] || fail "files are not completed"
+[ "$(complete_line fulvex-batch run "$root/share/fulvex/demo/brackwater.f")" = "$root/share/fulvex/demo/brackwater.fulvex" ] || fail "files are not completed"
 
 # The desktop knows the program by each kind of its files.
 for type in project pack plan mask; do

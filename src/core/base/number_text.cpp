@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <charconv>
 #include <cmath>
 
@@ -35,6 +36,11 @@ bool takesPrefix(std::string_view unit)
     return true;
 }
 
+constexpr int asFits = 1000; // no exponent
+std::atomic<char> shownMark{'.'};
+std::atomic<int> shownTimeExponent{asFits};
+thread_local bool isShown = false;
+
 std::string joined(const std::string &number, const std::string &unit)
 {
     return unit.empty() ? number : number + " " + unit;
@@ -47,6 +53,37 @@ int decimalsFor(double step)
 }
 
 } // namespace
+
+void setNumberManner(const NumberManner &manner)
+{
+    shownMark = manner.decimalMark;
+    shownTimeExponent = manner.timeExponent.value_or(asFits);
+}
+
+NumberManner numberManner()
+{
+    if (!isShown) return {};
+    const int exponent = shownTimeExponent;
+    return {shownMark, exponent == asFits ? std::nullopt : std::optional(exponent)};
+}
+
+void showNumbersHere()
+{
+    isShown = true;
+}
+
+PlainNumbers::PlainNumbers() : m_shown(std::exchange(isShown, false)) {}
+
+PlainNumbers::~PlainNumbers()
+{
+    isShown = m_shown;
+}
+
+static void setMark(std::string &number)
+{
+    const char mark = numberManner().decimalMark;
+    if (mark != '.') std::replace(number.begin(), number.end(), '.', mark);
+}
 
 SiScale siScale(double magnitude, std::string_view unit)
 {
@@ -66,6 +103,13 @@ std::string plainText(double value)
     return {buffer, std::to_chars(buffer, buffer + sizeof buffer, value).ptr};
 }
 
+std::string shownText(double value)
+{
+    std::string text = plainText(value);
+    setMark(text);
+    return text;
+}
+
 std::string fixedText(double value, int decimals)
 {
     char buffer[400];
@@ -75,6 +119,7 @@ std::string fixedText(double value, int decimals)
         text.erase(0, 1);
         if (text.find_first_not_of("0.") != std::string::npos) text = "\u2212" + text;
     }
+    setMark(text);
     return text;
 }
 
@@ -126,6 +171,9 @@ std::optional<double> parseQuantity(std::string_view text, std::string_view unit
     trim(text);
     std::string plain(text);
     if (plain.starts_with("\u2212")) plain.replace(0, 3, "-"); // the true minus sign that we write ourselves
+    if (const auto mark = plain.find(numberManner().decimalMark);
+        mark != std::string::npos && plain.find('.') == std::string::npos)
+        plain[mark] = '.';
     double value = 0;
     const char *begin = plain.data() + (plain.starts_with("+") ? 1 : 0);
     const auto [end, failure] = std::from_chars(begin, plain.data() + plain.size(), value);

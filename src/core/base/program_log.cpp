@@ -1,5 +1,7 @@
 #include "program_log.h"
 
+#include "user_folders.h"
+
 #include <atomic>
 #include <cstdlib>
 #include <memory>
@@ -16,14 +18,6 @@ std::shared_ptr<spdlog::logger> &logger()
 {
     static auto *const one = new std::shared_ptr<spdlog::logger>; // for good: threads may log while the program ends
     return *one;
-}
-
-std::filesystem::path stateFolder()
-{
-    if (const char *state = std::getenv("XDG_STATE_HOME"); state && *state == '/')
-        return std::filesystem::path(state) / "fulvex";
-    const char *home = std::getenv("HOME");
-    return std::filesystem::path(home ? home : "/nowhere") / ".local/state/fulvex";
 }
 
 spdlog::level::level_enum levelOf(LogLevel level)
@@ -62,7 +56,6 @@ void startLog(const std::string &program, LogLevel level)
     try {
         constexpr std::size_t size = 1 << 20, files = 2; // beside the one that is written
         const auto path = stateFolder() / (program + ".log");
-        std::filesystem::create_directories(path.parent_path());
         logger() = std::make_shared<spdlog::logger>(
             program, std::make_shared<spdlog::sinks::rotating_file_sink_mt>(path.string(), size, files));
         logger()->set_level(levelOf(level));

@@ -130,4 +130,19 @@ std::set<std::string> channelsUnderMasks(const Document &document)
     return channels;
 }
 
+std::optional<std::pair<std::string, std::string>> legsOf(const Document &document, const ChannelEntry &entry)
+{
+    if (entry.formula.empty()) return {};
+    std::string bare;
+    for (const char c : entry.formula) {
+        if (c != ' ') bare += c;
+    }
+    const std::size_t minus = bare.find('-');
+    if (minus == std::string::npos) return {};
+    const ChannelEntry *first = findEntry(document.channels, bare.substr(0, minus));
+    const ChannelEntry *second = findEntry(document.channels, bare.substr(minus + 1));
+    if (!first || !second || !first->formula.empty() || !second->formula.empty()) return {};
+    return std::pair(first->id, second->id);
+}
+
 } // namespace fulvex

@@ -26,4 +26,7 @@ std::set<std::string> allBehind(const EntryIndex &entries, const std::string &id
 /// The channels that a document's masks and templates lie on.
 std::set<std::string> channelsUnderMasks(const Document &document);
 
+/// "a - b" of two file channels, as their ids; none where the formula is another.
+std::optional<std::pair<std::string, std::string>> legsOf(const Document &document, const ChannelEntry &entry);
+
 } // namespace fulvex

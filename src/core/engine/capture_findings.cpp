@@ -6,6 +6,7 @@
 #include "number_text.h"
 #include "pair_check.h"
 #include "pattern_check.h"
+#include "references.h"
 #include "symbol_pattern.h"
 
 #include <algorithm>
@@ -51,22 +52,6 @@ CheckedChannel checkedChannel(Evaluation &evaluation, const ChannelEntry &entry)
         // gaps alone, or numbers that nothing can be computed from: the rows on it say so
     }
     return checked;
-}
-
-/// "a - b" of two file channels, as their ids.
-std::optional<std::pair<std::string, std::string>> legsOf(const Document &document, const ChannelEntry &entry)
-{
-    if (entry.formula.empty()) return {};
-    std::string bare;
-    for (const char c : entry.formula) {
-        if (c != ' ') bare += c;
-    }
-    const std::size_t minus = bare.find('-');
-    if (minus == std::string::npos) return {};
-    const ChannelEntry *first = findEntry(document.channels, bare.substr(0, minus));
-    const ChannelEntry *second = findEntry(document.channels, bare.substr(minus + 1));
-    if (!first || !second || !first->formula.empty() || !second->formula.empty()) return {};
-    return std::pair(first->id, second->id);
 }
 
 void checkLoop(Evaluation &evaluation, const ClockEntry &clock, std::vector<Finding> &findings)

@@ -1,9 +1,9 @@
 #include "pyramid_store.h"
 
 #include "atomic_file.h"
-#include "cache_folder.h"
 #include "error.h"
 #include "mapped_file.h"
+#include "user_folders.h"
 
 #include <cstring>
 #include <functional>
@@ -14,7 +14,6 @@ namespace fulvex {
 namespace {
 
 constexpr char magic[8] = {'F', 'V', 'X', 'P', 'Y', 'R', '0', '4'};
-constexpr std::uintmax_t keptBytes = std::uintmax_t(4) << 30;
 
 /// What tells damage. Files are read where they were written: on other machines and libraries they are made anew.
 std::size_t digestOf(std::string_view bytes)
@@ -79,7 +78,7 @@ void PyramidStore::keep(const std::string &key, const Pyramid &pyramid)
         file.write(bytesOf(ground));
         file.write(bytesOf(picks));
         file.commit();
-        trimCache(cacheFolder("pyramids"), keptBytes);
+        trimCache(cacheFolder("pyramids"), cacheShare(0.2));
     } catch (const Error &) {
         // it is built again the next time
     }

@@ -1,8 +1,8 @@
 #include "program_consent.h"
 
 #include "atomic_file.h"
-#include "cache_folder.h"
 #include "error.h"
+#include "user_folders.h"
 
 namespace fulvex {
 

@@ -1,7 +1,6 @@
 #include "program_run.h"
 
 #include "atomic_file.h"
-#include "cache_folder.h"
 #include "channel_source.h"
 #include "child_process.h"
 #include "error.h"
@@ -10,6 +9,7 @@
 #include "npy_reader.h"
 #include "number_text.h"
 #include "plain_text.h"
+#include "user_folders.h"
 
 #include <algorithm>
 #include <chrono>

@@ -1,11 +1,11 @@
 #include "unpacked_project.h"
 
 #include "atomic_file.h"
-#include "cache_folder.h"
 #include "fingerprint.h"
 #include "memory_budget.h"
 #include "moved_captures.h"
 #include "process_tag.h"
+#include "user_folders.h"
 #include "zip_archive.h"
 
 #include <algorithm>
@@ -19,8 +19,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr std::uintmax_t keptUnpacked = std::uintmax_t(16) << 30; ///< bytes in the cache folder
-constexpr const char *accountFile = ".fulvex-account";            ///< what was unpacked, and how it was left
+constexpr const char *accountFile = ".fulvex-account"; ///< what was unpacked, and how it was left
 constexpr std::string_view partEnding = ".part";
 
 /// An entry's place below a folder. Refuses names that lead out of it.
@@ -182,7 +181,7 @@ fs::path unpackedFolder(const fs::path &path, PackConsent consent, Progress &pro
         checkSize(contents, *file, cache, consent);
         fs::remove_all(folder, failure);
         cleanParts(cache);
-        trimCache(cache, keptUnpacked);
+        trimCache(cache, cacheShare(0.8));
         unpack(*file, zip.get(), contents, folder, progress);
     }
     touchCached(folder);

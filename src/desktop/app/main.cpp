@@ -1,5 +1,6 @@
 // fulvex: the desktop application. `fulvex [FILE…]`
 
+#include "crash_note.h"
 #include "fulvex_version.h"
 #include "main_window.h"
 #include "program_log.h"
@@ -63,6 +64,7 @@ int main(int argc, char **argv)
         std::fprintf(stderr, "fulvex: --log-level takes off, error, warning, info or debug\n");
         return 2;
     }
+    fulvex::startCrashNotes("fulvex", fulvex::fulvexVersion);
     fulvex::startLog("fulvex", *wanted);
     fulvex::logLine(fulvex::LogLevel::info, std::string("version ") + fulvex::fulvexVersion + ", Qt " + qVersion() +
                                                 ", " + std::to_string(std::thread::hardware_concurrency()) + " cores");

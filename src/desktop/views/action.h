@@ -12,7 +12,7 @@ struct Action {
     using Kind = Selection::Kind;
     using Of = std::string; ///< id of the entry that it acts on; empty where it acts on none
 
-    QString id;         ///< "add_eye"
+    QString id;         ///< "add_eye"; names of the user's stand behind a space: "recent /home/…"
     QString words = {}; ///< what it does; %1 is what it acts on, %2 what that stands on
     QString menu = {};  ///< "Sheet", or "Channel/Align %1 to" for a submenu; empty: in none
     QString brief = {}; ///< in a submenu; empty: the words

@@ -1,14 +1,18 @@
 #include "ask_box.h"
 
+#include "manual_index.h"
+
 #include <algorithm>
 
 namespace fulvex {
 
-AskBox::AskBox(std::function<std::vector<Offer>()> offers, QWidget *parent)
-    : QLineEdit(parent), m_source(std::move(offers)), m_list(new QListWidget)
+AskBox::AskBox(std::function<std::vector<Offer>()> offers, std::function<std::vector<Offer>(const QString &)> answers,
+               QWidget *parent)
+    : QLineEdit(parent), m_source(std::move(offers)), m_answers(std::move(answers)), m_list(new QListWidget)
 {
     setObjectName("ask");
-    setPlaceholderText(tr("Ask: rise link, eye, fit …        Ctrl+Space"));
+    setPlaceholderText(tr("Ask: rise link, eye, how do I …        Ctrl+Space"));
+    setAccessibleName(tr("Ask"));
     m_list->setObjectName("askList");
     m_list->setWindowFlags(Qt::ToolTip);
     m_list->setFocusPolicy(Qt::NoFocus);
@@ -102,6 +106,28 @@ void AskBox::show(const QString &words, const std::vector<int> &offers)
     item->setData(Qt::UserRole, QVariant::fromValue(QList<int>(offers.begin(), offers.end())));
 }
 
+std::vector<int> AskBox::foundOfQuestion(const QStringList &words) const
+{
+    std::vector<int> offers = found(words);
+    for (qsizetype without = 0; without < words.size() && words.size() > 1 && offers.empty(); ++without) {
+        QStringList rest = words;
+        rest.removeAt(without);
+        offers = found(rest);
+    }
+    return offers;
+}
+
+void AskBox::addAnswers(const QString &typed)
+{
+    constexpr std::size_t most = 6;
+    std::vector<Offer> answers = m_answers(typed);
+    answers.resize(std::min(answers.size(), most));
+    for (Offer &answer : answers) {
+        m_offers.push_back(std::move(answer));
+        show(m_offers.back().words, {int(m_offers.size()) - 1});
+    }
+}
+
 void AskBox::match()
 {
     m_offers = m_source();
@@ -113,11 +139,15 @@ void AskBox::match()
         for (const int offer : several) words << m_offers[std::size_t(offer)].words;
         if (!several.empty()) show(words.join("  ·  "), several);
     } else {
-        const std::vector<int> offers = found(typed.split(' ', Qt::SkipEmptyParts));
-        for (std::size_t i = 0; i < std::min<std::size_t>(offers.size(), 12); ++i) {
+        const QStringList asked = askedFor(typed);
+        const std::vector<int> offers =
+            asked.isEmpty() ? found(typed.split(' ', Qt::SkipEmptyParts)) : foundOfQuestion(asked);
+        const std::size_t most = asked.isEmpty() ? 12 : 4;
+        for (std::size_t i = 0; i < std::min(offers.size(), most); ++i) {
             const Offer &offer = m_offers[std::size_t(offers[i])];
             show(offer.words + (offer.shortcut.isEmpty() ? QString() : "    " + offer.shortcut), {offers[i]});
         }
+        if (!asked.isEmpty() || offers.empty()) addAnswers(typed);
     }
     if (m_list->count() == 0)
         new QListWidgetItem(tr("Nothing does that. Try \"rise link\", or several: \"rise, fall link\"."), m_list);

@@ -20,8 +20,10 @@ public:
     };
     /// Comes to the box, its words chosen so that others can be typed at once.
     void begin();
-    /// `offers` is asked anew with every letter, so that it never offers what is gone.
-    AskBox(std::function<std::vector<Offer>()> offers, QWidget *parent = nullptr);
+    /// `offers` is asked anew with every letter, so that it never offers what is gone. `answers`: where the manual
+    /// tells of what was typed, for questions and for what no action does.
+    AskBox(std::function<std::vector<Offer>()> offers, std::function<std::vector<Offer>(const QString &typed)> answers,
+           QWidget *parent = nullptr);
     QListWidget *list() { return m_list; }
 
 protected:
@@ -35,10 +37,14 @@ private:
     /// Of several requests set apart by commas the best offer each; empty where one finds none. What the last is of
     /// counts for those before as well.
     std::vector<int> foundOfEach(const QString &typed) const;
+    /// Of a question: actions that have its words, all but one of them where there are several and none has all.
+    std::vector<int> foundOfQuestion(const QStringList &words) const;
     void match();
+    void addAnswers(const QString &typed);
     void show(const QString &words, const std::vector<int> &offers);
     void accept();
     std::function<std::vector<Offer>()> m_source;
+    std::function<std::vector<Offer>(const QString &)> m_answers;
     std::vector<Offer> m_offers;
     QListWidget *m_list;
 };

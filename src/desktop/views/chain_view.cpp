@@ -35,6 +35,9 @@ ChainRails::ChainRails(Workbench &bench, QWidget *parent)
         connect(&bench, changed, this, &ChainRails::refresh);
     for (auto changed : {&Workbench::selectionChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, qOverload<>(&QWidget::update));
+    for (auto changed : {&Workbench::selectionChanged, &Workbench::resultsChanged})
+        connect(&bench, changed, this, &ChainRails::saySelected);
+    setAccessibleName(tr("Chain"));
     refresh();
 }
 
@@ -47,6 +50,12 @@ void ChainRails::refresh()
     }
     for (std::size_t i = 0; i < m_layout.rows.size(); ++i) // while something is dragged, few say anything new
         if (m_layout.rows[i] != before.rows[i]) update(m_layout.rows[i].place(width()).toAlignedRect());
+}
+
+void ChainRails::saySelected()
+{
+    const auto row = std::ranges::find(m_layout.rows, m_bench.selection(), &ChainLayout::Row::what);
+    setAccessibleDescription(row == m_layout.rows.end() ? QString() : row->title + ", " + row->facts);
 }
 
 const ChainLayout::Row *ChainRails::rowAt(double y) const

@@ -35,6 +35,7 @@ protected:
 
 private:
     void refresh();
+    void saySelected(); ///< to who hears the screen
     const ChainLayout::Row *rowAt(double y) const;
     void step(int by);
     Workbench &m_bench;

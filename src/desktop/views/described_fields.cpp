@@ -65,6 +65,39 @@ void setNumber(const Field &field, std::optional<double> to)
         **count = to ? std::optional(int(std::clamp(std::round(*to), -2e9, 2e9))) : std::nullopt;
 }
 
+/// As terms name them.
+std::string kindOfFields(const Document &document, const std::string &id)
+{
+    switch (EntryIndex(document).kindOf(id)) {
+    case EntryKind::capture:
+        return "capture";
+    case EntryKind::channel:
+        return "channel";
+    case EntryKind::region:
+        return "region";
+    case EntryKind::levels:
+        return "levels";
+    case EntryKind::clock:
+        return "clock";
+    case EntryKind::eye:
+        return "eye";
+    case EntryKind::mask:
+        return "mask";
+    case EntryKind::measurement:
+        return "measurement";
+    case EntryKind::spectrum:
+        return "spectrum";
+    case EntryKind::budget:
+        return "budget";
+    case EntryKind::phaseNoise:
+        return "phase_noise";
+    case EntryKind::tile:
+        return "tile";
+    default:
+        return {};
+    }
+}
+
 /// Words that no id can be: regions that are made as they are chosen.
 constexpr const char *inView = "#view", *betweenMarkers = "#markers ";
 
@@ -309,6 +342,7 @@ std::string rowsUnit(const Workbench &bench, const std::string &id)
 void addDescribedFields(InspectorForm &form, Workbench &bench, const std::string &id,
                         const std::function<bool(const Field &)> &wanted, const std::vector<std::string> &others)
 {
+    form.explain(kindOfFields(bench.document(), id));
     for (const Field &field : id.empty() ? fieldsOf(bench.document()) : fieldsOf(bench.document(), id)) {
         if (*field.words && field.belongs && (!wanted || wanted(field)))
             FieldMaker(form, bench, id, field, others).make();

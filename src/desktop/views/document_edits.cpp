@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "described_fields.h"
 #include "error.h"
+#include "user_settings.h"
 
 #include <algorithm>
 
@@ -105,7 +106,7 @@ void addTileOf(Workbench &bench, const std::string &kind, const std::vector<std:
         tile.kind = kind;
         tile.of = of;
         addTile(document, bench.sheet(), tile);
-        EyeEntry *eye = findEntry(document.eyes, of.front());
+        EyeEntry *eye = of.empty() ? nullptr : findEntry(document.eyes, of.front());
         if (eye && kind == "level_bathtub") eye->shown = "error_ratio"; // what it is made of
     });
 }
@@ -278,9 +279,17 @@ std::string addClock(Workbench &bench, const std::string &channel, const std::st
         entry.source = channel;
         entry.method = method;
         if (method == "forwarded") entry.from = channelBeside(document, channel);
+        const UserSettings settings = userSettings();
+        entry.order = settings.loopOrder;
+        entry.damping = settings.loopDamping;
         const Results *results = bench.results();
+        bool own = false; // of this channel
         for (const ClockResult &other : results ? results->clocks : std::vector<ClockResult>()) {
-            if (other.clock) entry.bandwidth = other.rate / 1667; // the usual corner where nothing else is said
+            const ClockEntry *known = findEntry(document.clocks, other.id);
+            const bool here = known && known->source == channel;
+            if (!other.clock || (own && !here)) continue;
+            own |= here;
+            entry.bandwidth = other.rate / settings.loopDivider;
         }
         document.clocks.push_back(entry);
     });

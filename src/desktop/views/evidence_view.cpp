@@ -22,6 +22,7 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     auto *head = new QHBoxLayout;
     head->setContentsMargins(14, 0, 10, 0);
     auto *title = new QLabel(tr("Evidence"));
+    m_table->setAccessibleName(tr("Evidence"));
     title->setObjectName("heading");
     head->addWidget(title);
     m_heading->setObjectName("quiet");

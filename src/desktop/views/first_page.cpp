@@ -3,7 +3,9 @@
 #include "program_folders.h"
 #include "recent_projects.h"
 
+#include <QApplication>
 #include <QFileInfo>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QVBoxLayout>
@@ -50,28 +52,39 @@ FirstPage::FirstPage(Workbench &bench, QWidget *parent)
     auto *layout = new QVBoxLayout(column);
     layout->setContentsMargins(0, 48, 0, 24);
     layout->setSpacing(10);
+    auto *top = new QHBoxLayout;
+    auto *mark = new QLabel;
+    mark->setPixmap(QApplication::windowIcon().pixmap(44, 44));
+    mark->setVisible(!QApplication::windowIcon().isNull());
+    top->addWidget(mark);
     auto *name = new QLabel("Fulvex");
     name->setObjectName("firstTitle");
-    layout->addWidget(name);
-    auto *drop = new QLabel(tr("Drop captures or a project here, or press Ctrl+O."));
-    drop->setObjectName("firstLine");
-    layout->addWidget(drop);
-    auto *formats = new QLabel(tr("Text tables, NPY and NPZ, WAV, W64 and FLAC, MAT, HDF5, SigMF, raw samples: each "
-                                  "column becomes a channel. Then Ctrl+Space, and say what you want to know."));
-    formats->setObjectName("quiet");
-    formats->setWordWrap(true);
-    layout->addWidget(formats);
+    top->addWidget(name);
+    auto *does = new QLabel(tr("is this signal good, by how much, and if not, where and why?"));
+    does->setObjectName("firstAsks");
+    top->addSpacing(10);
+    top->addWidget(does, 1, Qt::AlignBottom);
+    layout->addLayout(top);
+    layout->addWidget(dropPlace());
     auto *buttons = new QHBoxLayout;
-    auto *open = new QPushButton(tr("Open…"));
-    open->setObjectName("firstOpen");
-    connect(open, &QPushButton::clicked, this, &FirstPage::openRequested);
-    buttons->addWidget(open);
+    const auto button = [&](const QString &words, const char *called, const QString &tip, auto pressed) {
+        auto *made = new QPushButton(words);
+        made->setObjectName(called);
+        made->setToolTip(tip);
+        connect(made, &QPushButton::clicked, this, pressed);
+        buttons->addWidget(made);
+        return made;
+    };
     const QString demo = demoProject();
-    auto *show = new QPushButton(tr("Look at the demo: the camera link of the Brackwater tide station"));
-    show->setObjectName("firstDemo");
-    show->setVisible(!demo.isEmpty());
-    connect(show, &QPushButton::clicked, this, [this, demo] { emit projectRequested(demo); });
-    buttons->addWidget(show);
+    button(tr("Open…"), "firstOpen", tr("Captures, projects, packs, plans, reports (Ctrl+O)"),
+           &FirstPage::openRequested);
+    button(tr("Look at the demo"), "firstDemo", tr("The camera link of the Brackwater tide station, invented"),
+           [this, demo] { emit projectRequested(demo); })
+        ->setVisible(!demo.isEmpty());
+    button(tr("Take the tour of it"), "firstTour", tr("Six steps, to be left at any time (Esc)"),
+           &FirstPage::tourRequested)
+        ->setVisible(!demo.isEmpty());
+    button(tr("Read the manual"), "firstManual", tr("In the order of the work (F1)"), &FirstPage::manualRequested);
     buttons->addStretch(1);
     layout->addSpacing(6);
     layout->addLayout(buttons);
@@ -94,6 +107,37 @@ FirstPage::FirstPage(Workbench &bench, QWidget *parent)
     connect(m_recent, &QListWidget::itemActivated, this, take);
     connect(&bench, &Workbench::lookChanged, this, &FirstPage::refresh);
     refresh();
+}
+
+/// What may be dropped here.
+QWidget *FirstPage::dropPlace()
+{
+    auto *place = new QFrame;
+    place->setObjectName("firstDrop");
+    auto *layout = new QVBoxLayout(place);
+    layout->setContentsMargins(20, 16, 20, 16);
+    auto *drop = new QLabel(tr("Drop captures or a project anywhere here"));
+    drop->setObjectName("firstLine");
+    layout->addWidget(drop);
+    const std::pair<QString, QString> kinds[] = {
+        {tr("captures"),
+         tr("text tables in any dialect · NPY, NPZ · WAV, W64, FLAC · MAT · HDF5 · SigMF · raw samples: each "
+            "column becomes a channel, two legs their difference")},
+        {tr("projects"), tr(".fulvex, packed .fulvexpack, and reports that Fulvex wrote: they open as their project")},
+        {tr("plans, masks"), tr(".fulvexplan is worked down step by step; .mask.json is laid on the chosen eye")}};
+    auto *list = new QGridLayout;
+    list->setHorizontalSpacing(18);
+    list->setColumnStretch(1, 1);
+    for (int row = 0; const auto &[kind, words] : kinds) {
+        auto *what = new QLabel(kind);
+        what->setObjectName("quiet");
+        auto *which = new QLabel(words);
+        which->setWordWrap(true);
+        list->addWidget(what, row, 0, Qt::AlignTop);
+        list->addWidget(which, row++, 1);
+    }
+    layout->addLayout(list);
+    return place;
 }
 
 void FirstPage::refresh()

@@ -18,10 +18,13 @@ public:
     void refresh();
 
 signals:
+    void tourRequested();
+    void manualRequested();
     void openRequested(); ///< of whatever file the user will choose
     void projectRequested(const QString &path);
 
 private:
+    QWidget *dropPlace();
     Workbench &m_bench;
     QLabel *m_lately;
     QListWidget *m_recent;

@@ -2,6 +2,7 @@
 
 #include "axis_painter.h"
 #include "number_text.h"
+#include "terms.h"
 
 #include <QCheckBox>
 #include <algorithm>
@@ -23,6 +24,12 @@ void InspectorForm::addRow(const QString &label, QWidget *field)
     auto *words = new QLabel(label);
     words->setObjectName("quiet");
     words->setBuddy(field);
+    field->setAccessibleName(label);
+    m_label = label;
+    if (const std::string key = m_kind + "." + field->objectName().toStdString(); const Term *term = termOf(key)) {
+        words->setToolTip(explained(key) + tr("<br>F1: more"));
+        words->setProperty(manualProperty, term->place());
+    }
     m_layout->addRow(words, field);
 }
 
@@ -66,12 +73,14 @@ void InspectorForm::quantityField(const QString &label, const QString &name, std
     const auto shown = [=, this] {
         const auto value = get(m_bench.document());
         if (!value) return QString();
-        if (unit().empty() && *value != 0 && std::abs(*value) < 1e-3) return QString::number(*value, 'g', 7);
+        if (unit().empty() && *value != 0 && std::abs(*value) < 1e-3)
+            return text(shownText(std::stod(QString::number(*value, 'g', 7).toStdString())));
         QString words = text(quantityText(*value, unit(), {}, 7));
         const qsizetype space = words.indexOf(' '); // without zeros that say nothing
         QString number = space < 0 ? words : words.left(space);
-        while (number.contains('.') && number.endsWith('0')) number.chop(1);
-        if (number.endsWith('.')) number.chop(1);
+        const QChar mark(numberManner().decimalMark);
+        while (number.contains(mark) && number.endsWith('0')) number.chop(1);
+        if (number.endsWith(mark)) number.chop(1);
         return space < 0 ? number : number + words.mid(space);
     };
     m_refreshers.push_back([=] {
@@ -99,6 +108,7 @@ void InspectorForm::decadeSlider(const QString &name, const std::string &entry, 
 {
     auto *slider = new QSlider(Qt::Horizontal);
     slider->setObjectName(name);
+    slider->setAccessibleName(m_label); // it stands below its number
     slider->setRange(0, 1000);
     slider->setPageStep(50);
     m_layout->addRow(slider);

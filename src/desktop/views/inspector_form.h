@@ -24,6 +24,8 @@ public:
     InspectorForm(Workbench &bench, QWidget *parent = nullptr);
 
     void heading(const QString &words);
+    /// The rows that follow are fields of such an entry ("clock"): terms explain them.
+    void explain(const std::string &kind) { m_kind = kind; }
     /// `none`: what an empty field means.
     void textField(const QString &label, const QString &name, std::function<QString(const Document &)> get,
                    std::function<void(Document &, const QString &)> set, const QString &none = {});
@@ -52,6 +54,8 @@ private:
     void addRow(const QString &label, QWidget *field);
     Workbench &m_bench;
     QFormLayout *m_layout;
+    std::string m_kind;
+    QString m_label; ///< of the row before
     std::vector<std::function<void()>> m_refreshers;
 };
 

@@ -4,6 +4,7 @@
 #include "described_fields.h"
 #include "limit_text.h"
 #include "quantity_table.h"
+#include "terms.h"
 
 #include <QCoreApplication>
 #include <QLineEdit>
@@ -263,7 +264,12 @@ QVariant LedgerModel::data(const QModelIndex &index, int role) const
     case Qt::ToolTipRole:
         if (index.column() == LedgerColumn::count && line.keptOut)
             return tr("%1 moments are kept out, with reasons: see Evidence").arg(line.keptOut);
-        return line.reason.empty() ? QVariant() : QVariant(text(line.reason));
+        if (!line.reason.empty()) return text(line.reason);
+        if (index.column() == LedgerColumn::quantity && !shown.heading) {
+            const MeasurementEntry *row = findEntry(m_bench.document().measurements, line.id);
+            return explained(line.isMask ? "mask" : row ? row->quantity : std::string());
+        }
+        return {};
     case Qt::ForegroundRole:
         if (state != Verdict::none) return state == Verdict::pass ? look.pass : look.fail;
         if (shown.heading || !line.reason.empty() || line.pending) return look.quiet;
@@ -322,7 +328,14 @@ QVariant LedgerModel::headerData(int section, Qt::Orientation orientation, int r
     if (role == Qt::DisplayRole)
         return section == LedgerColumn::mean && hasRun(m_bench.document()) ? tr("this one")
                                                                            : tr(columns[section].words);
-    if (role == Qt::ToolTipRole) return tr(columns[section].tip);
+    if (role == Qt::ToolTipRole) {
+        const char *key = section == LedgerColumn::uncertainty ? "ledger.uncertainty"
+                          : section == LedgerColumn::count     ? "ledger.count"
+                          : section == LedgerColumn::limit     ? "ledger.limit"
+                          : section == LedgerColumn::verdict   ? "ledger.verdict"
+                                                               : "";
+        return explained(key, tr(columns[section].tip));
+    }
     if (role == Qt::TextAlignmentRole)
         return int((columns[section].left ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
     return {};

@@ -3,6 +3,7 @@
 #include "action.h"
 #include "axis_painter.h"
 #include "document_edits.h"
+#include "number_text.h"
 #include "plain_table.h"
 #include "quantity_picker.h"
 #include "references.h"
@@ -10,6 +11,7 @@
 #include <QClipboard>
 #include <QMenu>
 #include <QMouseEvent>
+#include <QRegularExpression>
 #include <QScrollBar>
 #include <QSettings>
 #include <algorithm>
@@ -26,6 +28,7 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     auto *head = new QHBoxLayout;
     head->setContentsMargins(14, 0, 10, 0);
     auto *heading = new QLabel(tr("Ledger"));
+    m_table->setAccessibleName(tr("Ledger"));
     heading->setObjectName("heading");
     head->addWidget(heading);
     m_facts->setObjectName("quiet");
@@ -297,7 +300,9 @@ namespace {
 QString tableLine(QStringList cells, CopyAs as)
 {
     if (as == CopyAs::text) return cells.join('\t');
+    const QRegularExpression decimals(QString("(\\d)[%1](\\d)").arg(QChar(numberManner().decimalMark)));
     for (QString &cell : cells) {
+        cell.replace(decimals, "\\1.\\2"); // what programs read has points
         if (as == CopyAs::markdown)
             cell.replace('|', "\\|");
         else if (cell.contains(',') || cell.contains('"') || cell.contains('\n'))

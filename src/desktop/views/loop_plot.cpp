@@ -85,9 +85,9 @@ void LoopPlot::paintEvent(QPaintEvent *)
     }
     paintPlot(painter, rect(), figure, look);
     painter.setFont(look.font(9));
-    painter.setPen(look.trace(4));
+    painter.setPen(look.words(look.trace(4)));
     painter.drawText(plot.adjusted(5, 2, 0, 0), Qt::AlignLeft | Qt::AlignTop, tr("followed"));
-    painter.setPen(look.trace(0));
+    painter.setPen(look.words(look.trace(0)));
     painter.drawText(plot.adjusted(0, 2, -5, 0), Qt::AlignRight | Qt::AlignTop, tr("left as jitter"));
 }
 

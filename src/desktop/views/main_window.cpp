@@ -1,8 +1,11 @@
 #include "main_window.h"
 
+#include "accessible_views.h"
 #include "atomic_file.h"
 #include "axis_painter.h"
 #include "chain_view.h"
+#include "crash_dialog.h"
+#include "crash_note.h"
 #include "document_edits.h"
 #include "document_json.h"
 #include "error.h"
@@ -12,6 +15,8 @@
 #include "import_page.h"
 #include "inspector_view.h"
 #include "ledger_view.h"
+#include "manual_index.h"
+#include "manual_window.h"
 #include "mask_edits.h"
 #include "moved_captures.h"
 #include "number_text.h"
@@ -25,6 +30,9 @@
 #include "strip_view.h"
 #include "style_sheet.h"
 #include "table_text.h"
+#include "terms.h"
+#include "tour.h"
+#include "user_settings.h"
 
 #include <QFileDialog>
 #include <QMenuBar>
@@ -38,14 +46,19 @@ static constexpr int workPage = 0, firstPage = 1; ///< in m_pages
 
 MainWindow::MainWindow(QWidget *parent)
     : QMainWindow(parent), m_above(new QWidget), m_topBar(new QWidget), m_menus(new QMenuBar),
-      m_ask(new AskBox([this] { return offers(); })), m_title(new QLabel), m_message(new MessageBar),
-      m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)), m_ledger(new LedgerView(m_bench)),
-      m_evidence(new EvidenceView(m_bench)), m_pages(new QStackedWidget), m_import(new ImportPage(m_bench)),
-      m_report(new ReportPage(m_bench)), m_planEditor(new PlanEditor(m_bench)), m_first(new FirstPage(m_bench)),
-      m_busyBox(new QWidget), m_progress(new QProgressBar)
+      m_ask(new AskBox([this] { return offers(); }, [this](const QString &typed) { return answers(typed); })),
+      m_title(new QLabel), m_message(new MessageBar), m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)),
+      m_ledger(new LedgerView(m_bench)), m_evidence(new EvidenceView(m_bench)), m_pages(new QStackedWidget),
+      m_import(new ImportPage(m_bench)), m_report(new ReportPage(m_bench)), m_planEditor(new PlanEditor(m_bench)),
+      m_first(new FirstPage(m_bench)), m_busyBox(new QWidget), m_progress(new QProgressBar)
 {
+    installAccessibleViews();
     setAcceptDrops(true);
     resize(1280, 800);
+    const UserSettings settings = userSettings();
+    applyUserSettings(settings);
+    m_bench.setDark(settings.dark);
+    m_bench.newProject();
     buildLayout();
     buildMenus();
     applyLook();
@@ -77,6 +90,8 @@ MainWindow::MainWindow(QWidget *parent)
         choosePage();
     });
     connect(m_first, &FirstPage::openRequested, this, &MainWindow::openDialog);
+    connect(m_first, &FirstPage::tourRequested, this, &MainWindow::startTour);
+    connect(m_first, &FirstPage::manualRequested, this, [this] { openManual("guide.md#the-first-hour"); });
     connect(m_first, &FirstPage::projectRequested, this, [this](const QString &path) { openFiles({path}); });
     connect(&m_bench, &Workbench::documentChanged, this, &MainWindow::choosePage);
     connect(&m_bench, &Workbench::resultsChanged, this, &MainWindow::takePicture);
@@ -90,6 +105,14 @@ MainWindow::MainWindow(QWidget *parent)
         const auto &errands = m_bench.errands();
         m_progress->setValue(int(100 * (errands.busy() ? errands.fraction() : m_bench.evaluator().fraction())));
     });
+    const std::pair<QWidget *, const char *> chapters[] = {{m_first, "the-first-hour"},
+                                                           {m_import, "bringing-captures-in"},
+                                                           {m_report, "reports"},
+                                                           {m_planEditor, "test-plans"},
+                                                           {m_ledger, "measuring"},
+                                                           {m_evidence, "evidence"},
+                                                           {m_ask, "ask"}};
+    for (const auto &[widget, chapter] : chapters) widget->setProperty(manualProperty, QString("guide.md#") + chapter);
     showTitle();
     choosePage();
     m_chain->rails()->setFocus();
@@ -183,6 +206,74 @@ void MainWindow::applyLook()
     qApp->setFont(m_bench.look().font(12));
     qApp->setPalette(paletteOf(m_bench.look()));
     qApp->setStyleSheet(styleSheetOf(m_bench.look())); // also for Ask's list and the dialogs
+    if (m_manual) m_manual->setLook(m_bench.look());
+}
+
+void MainWindow::openManual(const QString &place)
+{
+    if (!m_manual) {
+        m_manual = new ManualWindow(this);
+        m_manual->setLook(m_bench.look());
+    }
+    m_manual->open(place);
+}
+
+QString MainWindow::manualPlace() const
+{
+    using Kind = Selection::Kind;
+    const auto placeOf = [](const QWidget *widget) { return widget->property(manualProperty).toString(); };
+    if (const QWidget *under = QApplication::widgetAt(QCursor::pos()); under && under->window() == this)
+        if (const QString place = placeOf(under); place.startsWith("terms.md")) return place;
+    for (const QWidget *widget = QApplication::focusWidget(); widget; widget = widget->parentWidget())
+        if (const QString place = placeOf(widget); !place.isEmpty()) return place;
+    static const std::map<Kind, const char *> chapters{{Kind::capture, "bringing-captures-in"},
+                                                       {Kind::channel, "deriving-channels"},
+                                                       {Kind::parameter, "deriving-channels"},
+                                                       {Kind::function, "deriving-channels"},
+                                                       {Kind::program, "deriving-channels"},
+                                                       {Kind::clock, "clocks-and-eyes"},
+                                                       {Kind::eye, "clocks-and-eyes"},
+                                                       {Kind::mask, "masks"},
+                                                       {Kind::measurement, "measuring"},
+                                                       {Kind::note, "looking-at-traces"},
+                                                       {Kind::region, "looking-at-traces"},
+                                                       {Kind::marker, "looking-at-traces"},
+                                                       {Kind::spectrum, "spectra"},
+                                                       {Kind::budget, "jitter"},
+                                                       {Kind::phaseNoise, "phase-noise"},
+                                                       {Kind::comparison, "comparing"},
+                                                       {Kind::plan, "test-plans"}};
+    const auto chapter = chapters.find(m_bench.selection().kind);
+    return QString("guide.md#") + (chapter == chapters.end() ? "the-first-hour" : chapter->second);
+}
+
+void MainWindow::startTour()
+{
+    const auto begin = [this] {
+        delete m_tour;
+        m_tour = new Tour(this, m_bench);
+    };
+    const QString demo = demoProject();
+    if (demo.isEmpty()) return m_message->show(tr("The demo is not installed here: build it with ./dev demo."));
+    if (m_bench.path() == demo && m_pages->currentIndex() == workPage) return begin();
+    // A project is open once its session has begun; what another one opens meanwhile is not walked through.
+    const auto once = std::make_shared<QMetaObject::Connection>();
+    *once = connect(&m_bench, &Workbench::sessionBegun, this, [this, once, demo, begin] {
+        disconnect(*once);
+        QTimer::singleShot(0, this, [this, demo, begin] {
+            if (m_bench.path() == demo) begin();
+        });
+    });
+    openFiles({demo});
+}
+
+std::vector<AskBox::Offer> MainWindow::answers(const QString &typed)
+{
+    std::vector<AskBox::Offer> offers;
+    for (const ManualSection *section : sectionsAbout(typed))
+        offers.push_back(
+            {tr("Manual: %1").arg(section->title), {}, [this, place = section->place()] { openManual(place); }});
+    return offers;
 }
 
 void MainWindow::guarded(const std::function<void()> &act)
@@ -197,26 +288,37 @@ void MainWindow::guarded(const std::function<void()> &act)
 void MainWindow::offerRecovery()
 {
     const auto all = Recovery::left();
-    if (all.empty()) return;
+    const std::vector<CrashNote> notes = crashNotes();
+    const MessageBar::Action look{"crashNote", tr("Look at the note"), [this] { showCrashNotes(this); }};
+    if (all.empty()) {
+        if (notes.empty()) return;
+        return m_message->show(
+            tr("The program ended by itself the last time. There is a note about it, with nothing of "
+               "your data in it; it is sent to nobody."),
+            {look, {"crashNoteAway", tr("Throw it away"), discardCrashNotes}});
+    }
     const Recovery::Left &left = all.front();
     const QString name = left.document.title.empty() ? tr("A project") : text("\"" + left.document.title + "\"");
     const QString project = left.project.isEmpty() ? QString() : " (" + QFileInfo(left.project).fileName() + ")";
+    std::vector<MessageBar::Action> ways{
+        {"recover", left.tried ? tr("Open it without computing") : tr("Go on with it"),
+         [this, left] {
+             if (!mayDiscard()) return;
+             m_recovery.goOnWith(left, left.tried);
+             if (left.tried)
+                 m_message->show(tr("Nothing is computed yet: remove or change what may be wrong, and save."),
+                                 {{"computeNow", tr("Compute (F9)"), [this] { m_bench.evaluate(); }}});
+         }},
+        {"discard", tr("Throw it away"), [this, left] {
+             Recovery::discard(left);
+             offerRecovery(); // there may be more
+         }}};
+    if (!notes.empty()) ways.push_back(look);
     m_message->show(
         left.tried
             ? tr("%1 was not saved%2, and the program ended once already while going on with it.").arg(name, project)
             : tr("%1 was not saved when the program ended%2.").arg(name, project),
-        {{"recover", left.tried ? tr("Open it without computing") : tr("Go on with it"),
-          [this, left] {
-              if (!mayDiscard()) return;
-              m_recovery.goOnWith(left, left.tried);
-              if (left.tried)
-                  m_message->show(tr("Nothing is computed yet: remove or change what may be wrong, and save."),
-                                  {{"computeNow", tr("Compute (F9)"), [this] { m_bench.evaluate(); }}});
-          }},
-         {"discard", tr("Throw it away"), [this, left] {
-              Recovery::discard(left);
-              offerRecovery(); // there may be more
-          }}});
+        std::move(ways));
 }
 
 void MainWindow::offerFound(const std::vector<MissingCapture> &missing)

@@ -9,6 +9,7 @@
 #include <QLabel>
 #include <QMainWindow>
 #include <QMenuBar>
+#include <QPointer>
 #include <QProgressBar>
 #include <QStackedWidget>
 #include <QTimer>
@@ -22,6 +23,8 @@ class EvidenceView;
 class FirstPage;
 class ImportPage;
 class ReportPage;
+class ManualWindow;
+class Tour;
 class PlanEditor;
 class LedgerView;
 class SheetView;
@@ -64,6 +67,11 @@ private:
     void chooseJitters();
     std::vector<Action> windowActions();
     std::vector<AskBox::Offer> offers() const;
+    std::vector<AskBox::Offer> answers(const QString &typed); ///< of the manual
+    void startTour(); ///< of the demo, which is opened for it where it is not open
+    void openManual(const QString &place);
+    /// Where the manual tells of what is under the pointer, has the focus, or is selected.
+    QString manualPlace() const;
     void offerFound(const std::vector<MissingCapture> &missing);
     /// Of programs that formulas call and that nobody allowed here.
     void offerPrograms();
@@ -104,6 +112,8 @@ private:
     QProgressBar *m_progress;
     QTimer m_progressTimer;
     ActionMenus *m_actions = nullptr;
+    ManualWindow *m_manual = nullptr; ///< once it was opened
+    QPointer<Tour> m_tour;
     std::uint64_t m_pictured = 0; ///< session that the first page has a picture of
 };
 

@@ -20,7 +20,7 @@ static QString tr(const char *words)
 void addMasks(Workbench &bench, std::vector<Action> &actions)
 {
     for (const MaskChoice &mask : maskChoices()) {
-        Action action{.id = "mask_" + text(mask.id), .words = tr("Test %1 against the mask %3")};
+        Action action{.id = "mask " + text(mask.id), .words = tr("Test %1 against the mask %3")};
         action.words.replace("%3", mask.title);
         action.menu = "Channel/" + tr("Test %1 against the mask");
         action.brief = mask.title;

@@ -24,6 +24,7 @@ MaskList::MaskList(const Workbench &bench, const std::string &chosen, QWidget *p
     m_search->setPlaceholderText(tr("search masks"));
     layout->addWidget(m_search);
     m_list->setObjectName("maskList");
+    m_list->setAccessibleName(tr("Masks"));
     m_list->setIconSize(drawn);
     m_list->setWordWrap(true);
     m_list->setTextElideMode(Qt::ElideNone);

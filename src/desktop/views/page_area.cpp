@@ -1,5 +1,7 @@
 #include "page_area.h"
 
+#include "number_text.h"
+
 #include <QKeyEvent>
 #include <QPainter>
 #include <QScrollBar>
@@ -17,6 +19,7 @@ PageImage PageImage::of(const From &from)
     const double scale = from.width / size.width();
     QImage image(from.width, int(std::ceil(size.height() * scale)), QImage::Format_RGB32);
     image.fill(Qt::white);
+    const PlainNumbers asPrinted;
     QPainter painter(&image);
     painter.setRenderHints(QPainter::Antialiasing | QPainter::TextAntialiasing);
     painter.scale(scale, scale);

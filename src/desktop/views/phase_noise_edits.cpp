@@ -142,8 +142,10 @@ void layOver(Workbench &bench, const std::string &id)
 
 std::optional<std::pair<std::vector<double>, std::vector<double>>> limitFrom(const QString &typed)
 {
-    static const QRegularExpression apart("[\\s,;:]+");
-    const QStringList words = typed.split(apart, Qt::SkipEmptyParts);
+    // A comma within a number belongs to it, where decimals have commas.
+    static const QRegularExpression apart("[\\s,;:]+"), apartOfCommas("([\\s;:]|,(?!\\d))+");
+    const bool commas = numberManner().decimalMark == ',';
+    const QStringList words = typed.split(commas ? apartOfCommas : apart, Qt::SkipEmptyParts);
     if (words.size() % 2 != 0) return {};
     std::vector<std::pair<double, double>> points;
     for (qsizetype i = 0; i < words.size(); i += 2) {

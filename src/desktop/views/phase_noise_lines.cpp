@@ -34,6 +34,7 @@ PhaseNoiseLines::PhaseNoiseLines(Workbench &bench, const std::string &phaseNoise
     : QTableWidget(parent), m_bench(bench), m_id(phaseNoise)
 {
     setObjectName("phaseNoiseLines");
+    setAccessibleName(tr("Lines of the phase noise"));
     setColumnCount(3);
     setHorizontalHeaderLabels({tr("offset"), tr("level, dBc"), tr("counts")});
     verticalHeader()->hide();

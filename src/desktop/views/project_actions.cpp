@@ -232,7 +232,7 @@ void addSpectra(Workbench &bench, std::vector<Action> &actions)
                        .on = Kind::measurement,
                        .act = [&bench](const Of &of) { addSpectrumOfRow(bench, of); }});
     for (const MeasurementEntry &row : bench.document().measurements) {
-        Action action{.id = "add_transfer_to_row_" + text(row.id)};
+        Action action{.id = "add_transfer_to_row " + text(row.id)};
         action.words = tr("Add the transfer function from %1 to the trend of %3").replace("%3", text(row.id));
         action.menu = "Channel/" + tr("Add the transfer function from %1 to a trend");
         action.brief = text(row.id);
@@ -246,7 +246,7 @@ void addSpectra(Workbench &bench, std::vector<Action> &actions)
         actions.push_back(std::move(action));
     }
     for (const ChannelEntry &other : bench.document().channels) {
-        Action action{.id = "add_transfer_" + text(other.id)};
+        Action action{.id = "add_transfer " + text(other.id)};
         action.words = tr("Add the transfer function from %1 to %3").replace("%3", text(other.id));
         action.menu = "Channel/" + tr("Add the transfer function from %1 to");
         action.brief = text(other.id);
@@ -273,7 +273,7 @@ void addAlignments(Workbench &bench, std::vector<Action> &actions)
     for (const ChannelEntry &other : bench.document().channels) {
         for (const bool byEdges : {true, false}) {
             const QString how = byEdges ? tr("edges") : tr("correlation");
-            Action action{.id = "align_" + text(other.id) + (byEdges ? "_edges" : "_shape")};
+            Action action{.id = QString("align_") + (byEdges ? "edges " : "shape ") + text(other.id)};
             action.words = tr("Align %1 to %3 by %4").replace("%3", text(other.id)).replace("%4", how);
             action.menu = "Channel/" + tr("Align %1 to");
             action.brief = tr("%1 by %2").arg(text(other.id), how);
@@ -304,9 +304,9 @@ void addComparing(Workbench &bench, std::vector<Action> &actions)
     };
     for (const ChannelEntry &entry : bench.document().channels) {
         const std::string other = entry.id;
-        among("overlay_", tr("Show %1 and %3 in one tile"), tr("Show %1 in one tile with"), other,
+        among("overlay ", tr("Show %1 and %3 in one tile"), tr("Show %1 in one tile with"), other,
               [&bench, other](const Of &of) { overlay(bench, of, other); });
-        among("subtract_", tr("Subtract %3 from %1"), tr("Subtract from %1"), other,
+        among("subtract ", tr("Subtract %3 from %1"), tr("Subtract from %1"), other,
               [&bench, other](const Of &of) { subtract(bench, of, other); });
         for (const bool byEdges : {true, false})
             among(byEdges ? "subtract_by_edges_" : "subtract_by_shape_",
@@ -314,7 +314,7 @@ void addComparing(Workbench &bench, std::vector<Action> &actions)
                           : tr("Align %3 to %1 by correlation, then subtract it"),
                   byEdges ? tr("Align to %1 by edges, then subtract") : tr("Align to %1 by correlation, then subtract"),
                   other, [&bench, other, byEdges](const Of &of) { subtractAligned(bench, of, other, byEdges); });
-        among("same_of_", tr("Make of %3 what %1 is made of"), tr("What %1 is made of, for"), other,
+        among("same_of ", tr("Make of %3 what %1 is made of"), tr("What %1 is made of, for"), other,
               [&bench, other](const Of &of) { computeOfOthers(bench, of, {other}); });
         actions.back().enabled = [&bench, other](const Of &of) {
             const std::string from = formulaIsOf(bench.document(), of);
@@ -329,7 +329,7 @@ void addComparing(Workbench &bench, std::vector<Action> &actions)
                 if (entry.capture == id && entry.id != from && !from.empty()) found.push_back(entry.id);
             return found;
         };
-        Action action{.id = "same_of_all_" + text(capture.id)};
+        Action action{.id = "same_of_all " + text(capture.id)};
         action.words = tr("Make of every channel of %3 what %1 is made of").replace("%3", text(capture.id));
         action.menu = "Channel/" + tr("What %1 is made of, for");
         action.brief = tr("every channel of %1").arg(text(capture.id));

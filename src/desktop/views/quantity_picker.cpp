@@ -6,6 +6,7 @@
 #include "quantity_drawing.h"
 #include "quantity_table.h"
 #include "row_sets.h"
+#include "terms.h"
 
 #include <QKeyEvent>
 #include <QScreen>
@@ -184,6 +185,7 @@ void QuantityPicker::fill()
                                     given ? title : title + " · " + missing, m_list);
             item->setData(nameRole, QString(quantity.name));
             item->setData(titleRole, title);
+            item->setToolTip(explained(quantity.name));
             if (!given) item->setFlags(Qt::ItemIsSelectable);
         }
     }

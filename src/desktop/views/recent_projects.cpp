@@ -1,8 +1,8 @@
 #include "recent_projects.h"
 
-#include "cache_folder.h"
 #include "error.h"
 #include "fingerprint.h"
+#include "user_folders.h"
 
 #include <QFileInfo>
 #include <QSettings>

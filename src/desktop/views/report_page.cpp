@@ -3,14 +3,12 @@
 #include "axis_painter.h"
 #include "described_fields.h"
 #include "error.h"
+#include "logo_choice.h"
 #include "report_layouts.h"
-#include "report_logo.h"
 #include "report_parts.h"
 #include "run_members.h"
 
 #include <QBoxLayout>
-#include <QFileDialog>
-#include <QImageReader>
 #include <QInputDialog>
 #include <QKeyEvent>
 #include <QMenu>
@@ -85,6 +83,7 @@ ReportPage::ReportPage(Workbench &bench, QWidget *parent)
     connect(m_logo, &QPushButton::clicked, this, &ReportPage::chooseLogo);
 
     m_parts->setObjectName("reportParts");
+    m_parts->setAccessibleName(tr("Parts of the report"));
     m_parts->setHeaderHidden(true);
     m_parts->setFrameShape(QFrame::NoFrame);
     m_parts->setDragDropMode(QAbstractItemView::InternalMove);
@@ -277,19 +276,7 @@ void ReportPage::showPlace()
 void ReportPage::chooseLogo()
 {
     std::string logo;
-    if (m_bench.document().report.logo.empty()) {
-        const QString file = QFileDialog::getOpenFileName(this, tr("Picture for the first page"), {},
-                                                          tr("Pictures (*.png *.jpg *.jpeg *.bmp)"));
-        if (file.isEmpty()) return;
-        QImageReader reader(file);
-        const QImage picture = reader.read();
-        if (picture.isNull()) {
-            emit m_bench.failed(
-                tr("%1: cannot be read as a picture (%2); give a PNG or JPEG file").arg(file, reader.errorString()));
-            return;
-        }
-        logo = logoText(picture);
-    }
+    if (m_bench.document().report.logo.empty() && (logo = chosenLogo(m_bench, this)).empty()) return;
     m_bench.change(logo.empty() ? tr("take the picture away") : tr("put a picture on the report"),
                    [&](Document &document) { document.report.logo = logo; });
 }

@@ -4,6 +4,7 @@
 #include "comparison_edits.h"
 #include "document_edits.h"
 #include "tile_kinds.h"
+#include "user_settings.h"
 
 #include <QCoreApplication>
 
@@ -77,7 +78,9 @@ void addSheets(Workbench &bench, std::vector<Action> &actions)
              .on = kind.of,
              .act =
                  [&bench, &kind](const Of &of) {
-                     kind.beside ? addBeside(bench, kind.kind, of) : addTileOf(bench, kind.kind, {of});
+                     kind.beside ? addBeside(bench, kind.kind, of)
+                                 : addTileOf(bench, kind.kind,
+                                             kind.of == Kind::nothing ? std::vector<Of>() : std::vector<Of>{of});
                  },
              .enabled =
                  [&bench, &kind](const Of &of) {
@@ -159,7 +162,13 @@ void addViews(Workbench &bench, std::vector<Action> &actions)
                        .words = tr("Dark theme"),
                        .menu = "View",
                        .key = QKeySequence("Ctrl+D"),
-                       .act = [&bench](const Of &) { bench.setDark(!bench.look().dark); },
+                       .act =
+                           [&bench](const Of &) {
+                               bench.setDark(!bench.look().dark);
+                               UserSettings settings = userSettings();
+                               settings.dark = bench.look().dark;
+                               keepUserSettings(settings);
+                           },
                        .checked = [&bench](const Of &) { return bench.look().dark; },
                        .apart = true});
 }
@@ -236,7 +245,7 @@ std::vector<Action> tileActions(Workbench &bench)
             const TileEntry *tile = tileOf(of);
             return tile && std::find(tile->of.begin(), tile->of.end(), id) != tile->of.end();
         };
-        actions.push_back({.id = "tile_channel_" + text(channel.id),
+        actions.push_back({.id = "tile_channel " + text(channel.id),
                            .words = tr("Show %3 in %1").replace("%3", text(channel.shownName())),
                            .menu = "Sheet/" + tr("Channels of a tile"),
                            .brief = text(channel.shownName()),
@@ -259,7 +268,7 @@ std::vector<Action> tileActions(Workbench &bench)
             const TileEntry *tile = tileOf(of);
             return tile && (tile->kind == "histogram" || tile->kind == "trend" || tile->kind == "scatter");
         };
-        actions.push_back({.id = "tile_row_" + text(row.id),
+        actions.push_back({.id = "tile_row " + text(row.id),
                            .words = tr("Show %3 in %1").replace("%3", text(row.id)),
                            .menu = "Sheet/" + tr("Rows of a tile"),
                            .brief = text(row.id),

@@ -15,6 +15,7 @@ StripView::StripView(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_drawn(bench.figures(), [this] { update(); })
 {
     setObjectName("strip");
+    setAccessibleName(tr("Strip: the whole record"));
     setFixedHeight(62);
     setToolTip(tr("The whole record. Drag the frame: move the view · drag elsewhere: choose one · double click: all · "
                   "drag a region's tab: move it, its ends: change it"));
@@ -120,7 +121,7 @@ void StripView::paintMarks(QPainter &painter)
             continue;
         const double left = xOf(m_whole.first), right = xOf(m_whole.first + clock.clock->map.settleTime());
         painter.fillRect(QRectF(left, plot().bottom() + 1, std::max(2.0, right - left), 3), look.trace(4));
-        painter.setPen(look.trace(4));
+        painter.setPen(look.words(look.trace(4)));
         painter.drawText(QRectF(plot().left() + 60, plot().bottom() + 3, 120, 12), Qt::AlignLeft | Qt::AlignVCenter,
                          tr("%1 settles").arg(text(clock.id)));
         break;

@@ -58,19 +58,23 @@ QProgressBar { border: 1px solid @line; background: @tile; border-radius: 3px; h
 QToolTip { background: @tile; color: @ink; border: 1px solid @line; padding: 3px; }
 QWidget#importPage { background: @panel; } QWidget#understoodBody { background: @panel; } QScrollArea#understood { background: @panel; border-left: 1px solid @line; }
 QFrame#columnCard { background: @tile; border: 1px solid @line; border-radius: 4px; } QTabBar#importTabs::tab { padding: 4px 14px; border-top: none; border-bottom: 2px solid transparent; } QTabBar#importTabs::tab:selected { border-bottom: 2px solid @accent; background: transparent; }
-QPushButton#place, QPushButton#placeYours { border: none; background: transparent; padding: 0 4px; color: @accent; font-size: 14px; } QPushButton#placeYours { font-size: 12px; font-weight: 600; }
+QPushButton#place, QPushButton#placeYours { border: none; background: transparent; padding: 0 4px; color: @words; font-size: 14px; } QPushButton#placeYours { font-size: 12px; font-weight: 600; }
 QPushButton#importAdd { background: @wash; border-color: @accent; font-weight: 600; } QPushButton#importAdd:disabled { background: @tile; border-color: @line; color: @quiet; font-weight: 400; }
-QWidget#firstPage { background: @paper; } QLabel#firstTitle { font-size: 30px; font-weight: 600; } QLabel#firstLine { font-size: 15px; }
+QWidget#firstPage { background: @paper; } QLabel#firstTitle { font-size: 30px; font-weight: 600; } QLabel#firstLine { font-size: 16px; font-weight: 600; } QLabel#firstAsks { font-size: 14px; color: @quiet; padding-bottom: 5px; } QFrame#firstDrop { border: 1.5px dashed @quiet; border-radius: 8px; background: @tile; }
+QFrame#tour { background: @tile; border: 1px solid @quiet; border-radius: 8px; } QLabel#tourWords { font-size: 13px; }
 QListWidget#firstRecent { background: transparent; } QListWidget#firstRecent::item { border-radius: 4px; padding: 3px; } QListWidget#firstRecent::item:selected, QListWidget#firstRecent::item:hover { background: @wash; color: @ink; }
 QListWidget#maskList { background: @tile; border: 1px solid @line; border-radius: 4px; } QListWidget#maskList::item { padding: 4px; } QListWidget#maskList::item:selected { background: @wash; color: @ink; }
 QFrame#quantityPicker { background: @panel; border: 1px solid @line; } QListWidget#pickerList { background: @panel; border: none; } QListWidget#pickerList::item:selected { background: transparent; color: @ink; border: 1px solid @quiet; border-radius: 4px; }
+QWidget#manual, QWidget#manualAside { background: @panel; } QTextBrowser#manualPage { background: @tile; border-left: 1px solid @line; selection-background-color: @wash; selection-color: @ink; }
+QTreeWidget#manualContents, QTreeWidget#manualFound { background: @panel; } QTreeWidget#manualContents::item, QTreeWidget#manualFound::item { height: 22px; } QTreeWidget#manualContents::item:selected, QTreeWidget#manualFound::item:selected { background: @wash; color: @ink; }
 QFrame#messageBar { background: @wash; border-bottom: 1px solid @line; }
 )";
     QString filled = sheet;
     filled.replace("@family", look.font(12).family());
     const std::pair<const char *, QColor> roles[] = {
-        {"@paper", look.paper}, {"@panel", look.panel},   {"@tile", look.tile},     {"@ink", look.ink},
-        {"@quiet", look.quiet}, {"@line", look.hairline}, {"@accent", look.accent}, {"@wash", look.accentWash}};
+        {"@paper", look.paper},   {"@panel", look.panel},     {"@tile", look.tile},
+        {"@ink", look.ink},       {"@quiet", look.quiet},     {"@line", look.hairline},
+        {"@accent", look.accent}, {"@wash", look.accentWash}, {"@words", look.words(look.accent)}};
     for (const auto &[role, colour] : roles) filled.replace(role, colour.name());
     return filled;
 }

@@ -1,12 +1,18 @@
 #include "tile_frame.h"
 
 #include "document_edits.h"
+#include "terms.h"
+
+#include <QHelpEvent>
+#include <QToolTip>
 
 namespace fulvex {
 
 TileFrame::TileFrame(Workbench &bench, int index, QWidget *parent) : QWidget(parent), m_bench(bench)
 {
-    m_id = bench.document().sheets[std::size_t(bench.sheet())].tiles[std::size_t(index)].id;
+    const TileEntry &tile = bench.document().sheets[std::size_t(bench.sheet())].tiles[std::size_t(index)];
+    m_id = tile.id;
+    if (const Term *term = termOf("tile." + tile.kind)) setProperty(manualProperty, term->place());
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(180, 110);
     for (auto changed : {&Workbench::selectionChanged, &Workbench::viewChanged, &Workbench::lookChanged})
@@ -74,8 +80,19 @@ void TileFrame::paintAll(QPainter &painter)
     paintBody(painter, body());
 }
 
+bool TileFrame::event(QEvent *event)
+{
+    if (event->type() != QEvent::ToolTip) return QWidget::event(event);
+    const auto *help = static_cast<QHelpEvent *>(event);
+    if (help->pos().y() >= headHeight || index() < 0) return QWidget::event(event);
+    QToolTip::showText(help->globalPos(), explained("tile." + entry().kind, tr("Drag: move the tile")), this);
+    return true;
+}
+
 void TileFrame::paintEvent(QPaintEvent *)
 {
+    const QString name = title() + " " + facts();
+    if (accessibleName() != name) setAccessibleName(name);
     QPainter painter(this);
     paintAll(painter);
     painter.setRenderHint(QPainter::Antialiasing, true);

@@ -38,6 +38,7 @@ protected:
     QString ofWhich() const;
     Workbench &bench() { return m_bench; }
     const Workbench &bench() const { return m_bench; }
+    bool event(QEvent *event) override; ///< over the head a tooltip says what such a picture is
     void paintEvent(QPaintEvent *event) override;
     void contextMenuEvent(QContextMenuEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override; ///< Return or Space chooses, Delete removes it

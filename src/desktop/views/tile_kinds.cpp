@@ -15,6 +15,7 @@
 #include "spectrum_tile.h"
 #include "trace_tile.h"
 #include "trend_tile.h"
+#include "words_tile.h"
 
 #include <algorithm>
 
@@ -70,6 +71,7 @@ constexpr TileKind kinds[] = {
     {"time_deviation", QT_TRANSLATE_NOOP("TileKinds", "Add the time deviation of %1"), Selection::Kind::phaseNoise,
      make<StabilityTile>},
     {"plan", QT_TRANSLATE_NOOP("TileKinds", "Add the steps of the plan %1"), Selection::Kind::plan, make<PlanTile>},
+    {"words", QT_TRANSLATE_NOOP("TileKinds", "Add words to the sheet"), Selection::Kind::nothing, make<WordsTile>},
     {"compared_settings", QT_TRANSLATE_NOOP("TileKinds", "Add what is set differently in %1"),
      Selection::Kind::comparison, make<ComparedSettingsTile>},
     {"compared_numbers", QT_TRANSLATE_NOOP("TileKinds", "Add the numbers side by side of %1"),

@@ -7,6 +7,7 @@
 #include "chain_view.h"
 #include "choose_several.h"
 #include "comparison_edits.h"
+#include "crash_note.h"
 #include "document_edits.h"
 #include "error.h"
 #include "evidence_view.h"
@@ -20,7 +21,9 @@
 #include "recent_projects.h"
 #include "row_sets.h"
 #include "run_actions.h"
+#include "settings_dialog.h"
 #include "sheet_actions.h"
+#include "sheet_layouts.h"
 #include "sheet_view.h"
 
 #include <QClipboard>
@@ -384,10 +387,33 @@ std::vector<Action> MainWindow::windowActions()
                      tile->takePicture([](const QImage &picture) { QApplication::clipboard()->setImage(picture); });
              },
          .enabled = [this](const Of &of) { return m_sheet->tile(of) != nullptr; }},
+        {.id = "settings",
+         .words = tr("Settings…"),
+         .menu = "Edit",
+         .also = tr("preferences options theme cache units default levels loop"),
+         .key = QKeySequence("Ctrl+,"),
+         .act = [this](const Of &) { (new SettingsDialog(m_bench, this))->show(); },
+         .apart = true},
+        {.id = "manual",
+         .words = tr("Manual"),
+         .menu = "Help",
+         .also = tr("help guide how do i"),
+         .key = QKeySequence::HelpContents,
+         .act = [this](const Of &) { openManual(manualPlace()); }},
+        {.id = "tour",
+         .words = tr("Tour of the demo"),
+         .menu = "Help",
+         .also = tr("learn introduction tutorial first steps"),
+         .act = [this](const Of &) { startTour(); }},
+        {.id = "terms",
+         .words = tr("Terms of the trade"),
+         .menu = "Help",
+         .also = tr("glossary explain what is"),
+         .act = [this](const Of &) { openManual("terms.md"); }},
         {.id = "keys",
          .words = tr("Keys"),
          .menu = "Help",
-         .key = QKeySequence::HelpContents,
+         .key = QKeySequence("Shift+F1"),
          .act = [this](const Of &) { showKeys(m_actions->lines(), this); }},
     };
     return actions;
@@ -400,6 +426,12 @@ void MainWindow::buildMenus()
         for (auto more : {projectActions(m_bench), runActions(m_bench, this), channelActions(), windowActions(),
                           tileActions(m_bench)})
             std::move(more.begin(), more.end(), std::back_inserter(actions));
+        addSheetLayouts(m_bench, this, actions);
+        for (Action &action : actions)
+            action.act = [name = action.id.section(' ', 0, 0).toStdString(), act = action.act](const Of &of) {
+                rememberAction(name.c_str());
+                act(of);
+            };
         return actions;
     };
     m_actions = new ActionMenus(
@@ -411,7 +443,7 @@ void MainWindow::buildMenus()
         this);
     for (const char *title : {"File", "Edit", "View", "Capture", "Channel", "Measure", "Sheet", "Help"})
         m_actions->addMenu(m_menus, tr(title));
-    m_chain->setAddMenu(m_actions->menuOf({"add_capture", "add_formula", "add_loop", "add_fixed", "add_eye", "mask_"}));
+    m_chain->setAddMenu(m_actions->menuOf({"add_capture", "add_formula", "add_loop", "add_fixed", "add_eye", "mask "}));
     connect(m_actions, &ActionMenus::refused, m_message, [this](const QString &why) { m_message->show(why); });
     connect(m_chain->rails(), &ChainRails::contextRequested, m_actions, &ActionMenus::showContext);
     connect(m_ledger, &LedgerView::contextRequested, m_actions, &ActionMenus::showContext);

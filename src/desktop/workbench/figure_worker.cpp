@@ -1,6 +1,7 @@
 #include "figure_worker.h"
 
 #include "failure_text.h"
+#include "number_text.h"
 #include "program_log.h"
 
 #include <algorithm>
@@ -46,6 +47,7 @@ void FigureWorker::afterwards(Delivery act)
 
 void FigureWorker::attend(std::stop_token stop)
 {
+    showNumbersHere();
     while (true) {
         Job job;
         {

@@ -5,6 +5,7 @@
 #include "document_json.h"
 #include "fingerprint.h"
 #include "project_file.h"
+#include "user_settings.h"
 
 #include <QApplication>
 #include <QFileInfo>
@@ -171,7 +172,7 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
 
 void Workbench::newProject()
 {
-    begin({}, std::make_shared<ProjectSession::File>(), std::filesystem::current_path());
+    begin(newDocument(userSettings()), std::make_shared<ProjectSession::File>(), std::filesystem::current_path());
 }
 
 void Workbench::lookForMissing()

@@ -16,7 +16,7 @@ std::string limitNumber(double value, const SiScale &scale, bool withUnit)
 {
     std::string number = fixedText(value * scale.factor, 6);
     number.erase(number.find_last_not_of('0') + 1);
-    if (number.ends_with('.')) number.pop_back();
+    if (number.ends_with(numberManner().decimalMark)) number.pop_back();
     return withUnit && !scale.unit.empty() ? number + " " + scale.unit : number;
 }
 
@@ -38,7 +38,8 @@ std::optional<double> numberOf(std::string_view text, const std::string &unit)
 bool isBare(std::string_view text)
 {
     const std::string_view number = trimmed(text);
-    return !number.empty() && (number.back() == '.' || (number.back() >= '0' && number.back() <= '9'));
+    return !number.empty() && (number.back() == '.' || number.back() == numberManner().decimalMark ||
+                               (number.back() >= '0' && number.back() <= '9'));
 }
 
 /// What stands behind the number: " ps".

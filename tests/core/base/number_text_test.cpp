@@ -50,3 +50,31 @@ TEST(NumberText, ReadsWhatPeopleType)
     EXPECT_DOUBLE_EQ(*parseQuantity("1e-9", "s"), 1e-9);
     for (const char *bad : {"", "abc", "5 Mx", "5 MHz 3", "nan", "--5"}) EXPECT_FALSE(parseQuantity(bad, "Hz")) << bad;
 }
+
+TEST(NumberText, HasTheUsersMarkOnlyWhereNumbersAreShown)
+{
+    setNumberManner({',', -9});
+    // A thread that shows nothing makes files.
+    std::string before, shown, plain, read;
+    std::optional<double> typed, withPoint, elsewhere;
+    std::thread([&] {
+        before = quantityText(1.5e-9, "s");
+        elsewhere = parseQuantity("1,5 ns", "s");
+        showNumbersHere();
+        shown = quantityText(1.5e-9, "s");
+        typed = parseQuantity("1,5 ns", "s");
+        withPoint = parseQuantity("1.5 ns", "s");
+        read = shownText(0.25) + " " + plainText(0.25);
+        const PlainNumbers forAFile;
+        plain = quantityText(1.5e-9, "s");
+    }).join();
+    setNumberManner({});
+    EXPECT_EQ(before, "1.500 ns");
+    EXPECT_EQ(shown, "1,500 ns");
+    EXPECT_EQ(plain, "1.500 ns");
+    EXPECT_EQ(read, "0,25 0.25");
+    EXPECT_FALSE(elsewhere);
+    ASSERT_TRUE(typed && withPoint);
+    EXPECT_DOUBLE_EQ(*typed, 1.5e-9);
+    EXPECT_DOUBLE_EQ(*withPoint, 1.5e-9);
+}

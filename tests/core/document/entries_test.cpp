@@ -128,10 +128,10 @@ TEST(Entries, EveryMemberIsDescribed)
     const auto [a1, a2, a3, a4, a5] = MarkerEntry{};
     EXPECT_EQ(described(MarkerEntry{}), counted(a1, a2, a3, a4, a5));
     const auto [t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21, t22,
-                t23, t24, t25, t26, t27, t28, t29, t30, t31, t32, t33] = TileEntry{};
+                t23, t24, t25, t26, t27, t28, t29, t30, t31, t32, t33, t34] = TileEntry{};
     EXPECT_EQ(described(TileEntry{}),
               counted(t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11, t12, t13, t14, t15, t16, t17, t18, t19, t20, t21,
-                      t22, t23, t24, t25, t26, t27, t28, t29, t30, t31, t32, t33));
+                      t22, t23, t24, t25, t26, t27, t28, t29, t30, t31, t32, t33, t34));
     const auto [u1, u2, u3, u4, u5, u6, u7, u8, u9, u10] = SpectrumEntry{};
     EXPECT_EQ(described(SpectrumEntry{}), counted(u1, u2, u3, u4, u5, u6, u7, u8, u9, u10));
     const auto [s1, s2, s3, s4, s5] = SheetEntry{};

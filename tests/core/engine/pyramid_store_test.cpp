@@ -1,6 +1,6 @@
-#include "cache_folder.h"
 #include "pyramid_store.h"
 #include "temporary_folder.h"
+#include "user_folders.h"
 
 #include <cstdlib>
 #include <gtest/gtest.h>

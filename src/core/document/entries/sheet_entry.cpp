@@ -51,6 +51,7 @@ std::vector<Field> fieldsOf(TileEntry &entry)
         {.key = "id", .value = &entry.id},
         {.key = "kind", .always = true, .value = &entry.kind},
         {.key = "of", .always = true, .letters = 1000, .refers = EntryKind::any, .value = &entry.of},
+        {.key = "words", .letters = 10000, .value = &entry.words},
         {.key = "lanes", .value = &entry.lanes},
         {.key = "row", .always = true, .value = &entry.row},
         {.key = "column", .always = true, .value = &entry.column},

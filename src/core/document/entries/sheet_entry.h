@@ -12,7 +12,7 @@ struct TileEntry {
                       ///< jitter_histogram, jitter_tails, jitter_pattern, line_strength; of an eye as well
                       ///< level_bathtub; of phase noise phase_noise,
                       ///< accumulated_jitter, time_deviation; of a comparison, and then of what is in both:
-                      ///< compared_settings, compared_numbers, compared_eyes, compared_curves
+                      ///< compared_settings, compared_numbers, compared_eyes, compared_curves; words, of nothing
     std::vector<std::string> of;
     bool lanes = false; ///< traces: one lane a channel instead of all in one
     int row = 0, column = 0, rowSpan = 1, columnSpan = 1;
@@ -38,6 +38,7 @@ struct TileEntry {
     std::optional<double> at;           ///< s: the chosen moment of a spectrogram
     bool difference = false;            ///< compared_eyes: where one is passed more often
     bool withoutDelay = false;          ///< transfer: the delay is taken out of the phase
+    std::string words;                  ///< words: what is written there, Markdown
     std::string captures = "one";       ///< of a run: one (the one that is shown), all, recent (fading with age)
     /// Whether time goes across it: it takes a row of its sheet, and may have a view of its own.
     bool isAlongTime() const { return kind == "traces" || kind == "trend" || kind == "spectrogram"; }

@@ -1,14 +1,30 @@
-#include "cache_folder.h"
+#include "user_folders.h"
 
 #include "error.h"
 
 #include <algorithm>
 #include <cstdlib>
+#include <mutex>
 #include <vector>
 
 namespace fulvex {
 
 namespace fs = std::filesystem;
+
+/// Where the user wants it, if it is nowhere usual.
+static struct {
+    std::mutex mutex;
+    fs::path folder;
+    std::uintmax_t most = std::uintmax_t(20) << 30;
+} wanted;
+
+static fs::path made(const fs::path &folder, const std::string &remedy)
+{
+    std::error_code failure;
+    fs::create_directories(folder, failure);
+    if (failure) throw Error(folder.string(), "cannot be made: " + failure.message(), remedy);
+    return folder;
+}
 
 /// In the folder that a variable names, else in the home folder.
 static fs::path ownFolder(const char *variable, const char *inHome, const std::string &name)
@@ -17,23 +33,40 @@ static fs::path ownFolder(const char *variable, const char *inHome, const std::s
     if (!(base && *base) && !(home && *home))
         throw Error("HOME", "is not set, so there is no folder for " + name,
                     "set " + std::string(variable) + " to a folder");
-    const fs::path folder = (base && *base ? fs::path(base) : fs::path(home) / inHome) / "fulvex" / name;
-    std::error_code failure;
-    fs::create_directories(folder, failure);
-    if (failure)
-        throw Error(folder.string(), "cannot be made: " + failure.message(),
-                    "set " + std::string(variable) + " to a folder");
-    return folder;
+    return made((base && *base ? fs::path(base) : fs::path(home) / inHome) / "fulvex" / name,
+                "set " + std::string(variable) + " to a folder");
 }
 
 fs::path cacheFolder(const std::string &name)
 {
+    {
+        const std::lock_guard lock(wanted.mutex);
+        if (!wanted.folder.empty()) return made(wanted.folder / name, "choose another folder in the settings");
+    }
     return ownFolder("XDG_CACHE_HOME", ".cache", name);
+}
+
+void setCache(const fs::path &folder, std::uintmax_t most)
+{
+    const std::lock_guard lock(wanted.mutex);
+    wanted.folder = folder;
+    wanted.most = most;
+}
+
+std::uintmax_t cacheShare(double share)
+{
+    const std::lock_guard lock(wanted.mutex);
+    return std::uintmax_t(share * double(wanted.most));
 }
 
 fs::path configFolder(const std::string &name)
 {
     return ownFolder("XDG_CONFIG_HOME", ".config", name);
+}
+
+fs::path stateFolder()
+{
+    return ownFolder("XDG_STATE_HOME", ".local/state", "").parent_path();
 }
 
 void touchCached(const fs::path &entry)
@@ -55,6 +88,29 @@ static std::uintmax_t bytesIn(const fs::path &path)
         if (const auto bytes = each->is_regular_file(gone) ? each->file_size(gone) : 0; !gone) all += bytes;
     }
     return all;
+}
+
+fs::path cachePlace()
+{
+    return cacheFolder("").parent_path();
+}
+
+std::uintmax_t cachedBytes()
+{
+    return bytesIn(cachePlace());
+}
+
+void emptyCache(const fs::path &used)
+{
+    for (const char *kind : {"pyramids", "unpacked", "pictures", "programs"}) {
+        std::error_code failure;
+        for (fs::directory_iterator each(cacheFolder(kind), failure), end; !failure && each != end;
+             each.increment(failure)) {
+            std::error_code gone;
+            const auto within = used.lexically_relative(each->path());
+            if (within.empty() || within.string().starts_with("..")) fs::remove_all(each->path(), gone);
+        }
+    }
 }
 
 void trimCache(const fs::path &folder, std::uintmax_t bytes)

@@ -1,0 +1,15 @@
+# cmake -DFROM=brackwater.fulvex -DTO=FILE -P without_plans.cmake: the demo without what is computed beside it (plan,
+# comparison, and the sheets that show them): most tests open it, and have no use for these.
+file(READ ${FROM} project)
+foreach(list plans attempts comparisons)
+  string(JSON project REMOVE "${project}" ${list})
+endforeach()
+string(JSON count LENGTH "${project}" sheets)
+foreach(index RANGE ${count} 1 -1)
+  math(EXPR index "${index} - 1")
+  string(JSON id GET "${project}" sheets ${index} id)
+  if(id MATCHES "^(story|before_after|acceptance)$")
+    string(JSON project REMOVE "${project}" sheets ${index})
+  endif()
+endforeach()
+file(WRITE ${TO} "${project}")
