@@ -217,3 +217,41 @@ TEST(Accessibility, TheWholeJobIsDoneByKeyboardAlone)
     ASSERT_TRUE(test::waitFor(
         [&] { return desk.bench().undoStack().isClean() && desk.bench().path().endsWith("link.fulvex"); }));
 }
+
+TEST(Sizes, LimitsAndVerdictsStayInSightInASmallWindow)
+{
+    for (const QSize size : {QSize(1024, 700), QSize(1280, 800), QSize(1920, 1080)}) {
+        Desk desk(size);
+        desk.openDemo();
+        QTest::qWait(50);
+        auto *table = desk.find<QTableView>("ledgerTable");
+        const QHeaderView *header = table->horizontalHeader();
+        int last = 0;
+        for (int column = 0; column < table->model()->columnCount(); ++column)
+            if (!table->isColumnHidden(column) &&
+                table->model()->headerData(column, Qt::Horizontal).toString() == "verdict")
+                last = column;
+        ASSERT_GT(last, 0);
+        EXPECT_LE(header->sectionViewportPosition(last) + header->fontMetrics().horizontalAdvance("verdict") + 12,
+                  table->viewport()->width())
+            << size.width();
+        EXPECT_EQ(table->isColumnHidden(6), size.width() < 1280)
+            << "extremes are left out where there is no room: " << size.width();
+    }
+}
+
+TEST(Sizes, NothingIsWiderThanASmallWindow)
+{
+    Desk desk(QSize(1024, 700));
+    desk.openDemo();
+    for (int sheet = 0; sheet < int(desk.bench().document().sheets.size()); ++sheet) {
+        desk.bench().showSheet(sheet);
+        EXPECT_TRUE(desk.drawn());
+        EXPECT_EQ(desk.window().size(), QSize(1024, 700)) << "it has grown";
+        for (const char *name : {"chainRails", "strip", "ledgerTable", "ask"}) {
+            const QWidget *widget = desk.find<QWidget>(name);
+            const QPoint right = widget->mapTo(&desk.window(), QPoint(widget->width(), 0));
+            EXPECT_LE(right.x(), 1024) << name;
+        }
+    }
+}

@@ -163,7 +163,7 @@ TEST(Actions, ARightClickOffersWhatCanBeDoneWithWhatIsThere)
 TEST(Actions, TheListOfKeysIsSearched)
 {
     Desk desk;
-    desk.key(Qt::Key_F1, Qt::NoModifier);
+    desk.key(Qt::Key_F1, Qt::ShiftModifier);
     auto *table = desk.window().findChild<QTableWidget *>("keysTable");
     ASSERT_TRUE(table);
     const auto shown = [&] {

@@ -3,6 +3,7 @@
 #include "project_file.h"
 #include "temporary_folder.h"
 
+#include <fstream>
 #include <gmock/gmock.h>
 
 using namespace fulvex;
@@ -128,4 +129,36 @@ TEST(ProjectFiles, TwoWindowsOnOneProjectDoNotOverwriteEachOther)
     EXPECT_EQ(loadDocument(folder / "mine.fulvex").title, "of the second");
     first.bench().change("rename", [](Document &document) { document.title = "and again"; });
     saveAs(first, project.toStdString()); // its own writing does not stop it
+}
+
+TEST(ProjectFiles, ANewerOneIsSaidAndLeftAsItIs)
+{
+    const test::TemporaryFolder folder;
+    const std::string newer = R"({"fulvex": 2, "title": "From tomorrow", "holograms": []})";
+    folder.write("newer.fulvex", newer);
+    Desk desk;
+    desk.openDemo();
+    desk.window().openFiles({QString::fromStdString(folder / "newer.fulvex")});
+    EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("of a newer version of Fulvex"));
+    EXPECT_EQ(desk.bench().document().title, "Brackwater: camera link") << "what was open stays open";
+    std::ifstream file(folder / "newer.fulvex");
+    EXPECT_EQ(std::string(std::istreambuf_iterator<char>(file), {}), newer);
+}
+
+TEST(ProjectFiles, WhatCannotBeWrittenIsSaidAndStaysUnsaved)
+{
+    const test::TemporaryFolder folder;
+    Desk desk;
+    desk.openDemo();
+    desk.bench().change("title", [](Document &document) { document.title = "Mine"; });
+    folder.write("a file", "");
+    desk.answer(QString::fromStdString(folder / "a file/project.fulvex")); // no folder
+    desk.key(Qt::Key_S, Qt::ControlModifier | Qt::ShiftModifier);
+    ASSERT_TRUE(test::waitFor([&] { return !desk.bench().errands().busy() && !desk.message().isEmpty(); }));
+    EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("a file/project.fulvex"));
+    EXPECT_FALSE(desk.bench().undoStack().isClean());
+    desk.answer(QString::fromStdString(folder / "project.fulvex"));
+    desk.key(Qt::Key_S, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_TRUE(test::waitFor([&] { return desk.bench().undoStack().isClean(); }));
+    EXPECT_TRUE(std::filesystem::exists(folder.path() / "project.fulvex"));
 }

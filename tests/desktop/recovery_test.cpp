@@ -61,7 +61,7 @@ TEST(Recovery, WhatWasNotSavedIsOfferedAfterACrashAndGoneOnWith)
     leaveCopy(kept, "999999999-1-1");                        // a process that runs no more
     Desk desk;
     desk.window().offerRecovery();
-    EXPECT_EQ(desk.message(), "\"half done\" was not saved when the program ended (brackwater.fulvex).");
+    EXPECT_EQ(desk.message(), "\"half done\" was not saved when the program ended (tests-brackwater.fulvex).");
     QTest::mouseClick(desk.find<QPushButton>("recover"), Qt::LeftButton);
     EXPECT_EQ(desk.message(), "");
     ASSERT_TRUE(desk.settled());
@@ -150,8 +150,9 @@ TEST(Recovery, WhatEndedTheProgramTwiceIsOpenedWithoutComputing)
     leaveCopy("\n", "999999999-1-1.tried");
     Desk desk;
     desk.window().offerRecovery();
-    EXPECT_EQ(desk.message(), "\"fatal\" was not saved (brackwater.fulvex), and the program ended once already while "
-                              "going on with it.");
+    EXPECT_EQ(desk.message(),
+              "\"fatal\" was not saved (tests-brackwater.fulvex), and the program ended once already while "
+              "going on with it.");
     auto *recover = desk.find<QPushButton>("recover");
     EXPECT_EQ(recover->text(), "Open it without computing");
     QTest::mouseClick(recover, Qt::LeftButton);

@@ -16,11 +16,7 @@ Document parseDocument(const std::string &text, const std::string &name)
     const Json json = parseJson(text, name);
     try {
         JsonReader in(json, "");
-        int version = 0;
-        in.read("fulvex", version);
-        if (version != 1)
-            throw Error("fulvex", in.has("fulvex") ? "is " + std::to_string(version) : "is missing",
-                        "this version reads documents with \"fulvex\": 1");
+        in.readVersion("fulvex", "documents");
         Document document;
         readFields(in, fieldsOf(document));
         in.finish();

@@ -241,9 +241,7 @@ void readFieldsText(const std::string &text, const std::string &name, const char
     const Json json = parseJson(text, name);
     try {
         JsonReader in(json, "");
-        int version = 0;
-        in.read(kind, version);
-        if (version != 1) throw Error(kind, "is not 1", "this version reads " + what + " with 1");
+        in.readVersion(kind, what);
         readFields(in, fields);
         in.finish();
     } catch (const Error &error) {

@@ -122,6 +122,19 @@ static std::size_t distance(const std::string &a, const std::string &b)
     return row.back();
 }
 
+void JsonReader::readVersion(const char *key, const std::string &what)
+{
+    int version = 0;
+    read(key, version);
+    if (version == 1) return;
+    if (version > 1)
+        throw Error(where(key), "is " + std::to_string(version) + ", of a newer version of Fulvex",
+                    "open it with that one; it is left as it is (this version reads " + what + " with \"" + key +
+                        "\": 1)");
+    throw Error(where(key), has(key) ? "is " + std::to_string(version) : "is missing",
+                "this version reads " + what + " with \"" + key + "\": 1");
+}
+
 void JsonReader::finish() const
 {
     const std::vector<std::string> keys = unread();

@@ -31,6 +31,9 @@ public:
         read(key, one);
         value = std::move(one);
     }
+    /// The member that says which version a file of ours is of, which has to be 1; `what`: such files, in words. Throws
+    /// Error: a newer one is left as it is.
+    void readVersion(const char *key, const std::string &what);
     /// For each object of an array member.
     void each(const char *key, const std::function<void(JsonReader &)> &use);
     /// Throws Error for a key that was never asked for, with the nearest known one.

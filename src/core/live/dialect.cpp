@@ -45,10 +45,7 @@ Dialect parseDialect(const std::string &text, const std::string &where)
     const Json json = parseJson(text, where);
     try {
         JsonReader in(json, "");
-        int version = 0;
-        in.read("fulvex_dialect", version);
-        if (version != 1)
-            throw Error("fulvex_dialect", "is not 1", "this version reads dialects with \"fulvex_dialect\": 1");
+        in.readVersion("fulvex_dialect", "dialects");
         Dialect dialect;
         in.read("id", dialect.id);
         in.read("title", dialect.title);

@@ -233,11 +233,7 @@ Plan parsePlan(const std::string &text, const std::string &name)
     const Json json = parseJson(text, name);
     try {
         JsonReader in(json, "");
-        int version = 0;
-        in.read("fulvex_plan", version);
-        if (version != 1)
-            throw Error("fulvex_plan", in.has("fulvex_plan") ? "is not 1" : "is missing",
-                        "this version reads plans with \"fulvex_plan\": 1");
+        in.readVersion("fulvex_plan", "plans");
         Plan plan;
         plan.setups = readSetups(in);
         readFields(in, fieldsOf(plan));

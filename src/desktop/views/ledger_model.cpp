@@ -31,8 +31,8 @@ constexpr LedgerColumn columns[] = {
     {"all: max", 70, false, true, false, "The greatest value of all captures of the run"},
     {"all: count", 64, false, true, false, "How many values all captures of the run have"},
     {"limit", 176, true, true, false, "What it has to keep: type it here (F2)"},
-    {"verdict", 62, true, false, false, "Whether it keeps its limit"},
-    {"all: verdict", 72, false, true, false, "Whether all captures of the run together keep it"},
+    {"verdict", 62, true, false, true, "Whether it keeps its limit"},
+    {"all: verdict", 72, false, true, true, "Whether all captures of the run together keep it"},
     {"in view", 150, false, false, false, "Mean of the values that begin in what is in view, and how many they are"},
 };
 

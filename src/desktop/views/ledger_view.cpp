@@ -181,6 +181,7 @@ void LedgerView::showFacts()
 void LedgerView::fit()
 {
     if (m_sizedByHand) return;
+    if (std::exchange(m_dropped, dropped()) != m_dropped) readColumns();
     std::vector<int> usual;
     for (const LedgerColumn &column : ledgerColumns()) usual.push_back(column.width);
     m_fitting = true;
@@ -261,6 +262,15 @@ void LedgerView::keepColumns()
     m_model->setExtras(!m_table->isColumnHidden(LedgerColumn::median), !m_table->isColumnHidden(LedgerColumn::inView));
 }
 
+/// What a narrow table does without, so that limits and verdicts stay in sight: 0 nothing, 1 extremes, 2 the spread
+/// too.
+int LedgerView::dropped() const
+{
+    constexpr int withExtremes = 800, withSpread = 740;
+    const int room = m_table->viewport()->width();
+    return m_ofRun || room >= withExtremes ? 0 : room >= withSpread ? 1 : 2;
+}
+
 void LedgerView::readColumns()
 {
     m_ofRun = hasRun(m_bench.document());
@@ -268,7 +278,9 @@ void LedgerView::readColumns()
     m_fitting = true; // hiding one is no sizing by hand
     for (int column = 0; column < m_model->columnCount(); ++column) {
         const LedgerColumn &known = ledgerColumns()[std::size_t(column)];
-        const bool usual = m_ofRun ? known.shownOfRun : known.shown;
+        const bool extreme = column == LedgerColumn::min || column == LedgerColumn::max;
+        const bool narrow = (m_dropped > 0 && extreme) || (m_dropped > 1 && column == LedgerColumn::spread);
+        const bool usual = m_ofRun ? known.shownOfRun : known.shown && !narrow;
         const bool on = shown.isEmpty() ? usual : shown.contains(known.words);
         m_table->setColumnHidden(column, !on && column != LedgerColumn::quantity);
     }
@@ -349,6 +361,8 @@ bool LedgerView::eventFilter(QObject *watched, QEvent *event)
         const Selection over = at.isValid() ? m_model->selectionAt(m_proxy->mapToSource(at).row()) : Selection{};
         m_bench.pointAt(over.kind == Selection::Kind::measurement ? over.id : std::string());
     }
+    if (watched == m_table->viewport() && event->type() == QEvent::Resize && dropped() != m_dropped)
+        QMetaObject::invokeMethod(this, &LedgerView::fit, Qt::QueuedConnection); // not while it is laid out
     if (watched == m_table->viewport() && event->type() == QEvent::Leave) m_bench.pointAt({});
     return QWidget::eventFilter(watched, event);
 }

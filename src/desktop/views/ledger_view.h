@@ -37,6 +37,7 @@ private:
     void tellTogether();
     void chooseColumns(QPoint at);
     void keepColumns();
+    int dropped() const;
     void readColumns();
     void showFacts();
     void fit();
@@ -50,6 +51,7 @@ private:
     QuantityPicker *m_picker = nullptr;            ///< once it is asked for
     std::vector<std::pair<int, bool>> m_spans;     ///< rows that have cells across columns; of a heading
     bool m_fitting = false, m_sizedByHand = false; ///< columns
+    int m_dropped = 0;                             ///< see dropped()
     bool m_ofRun = false;                          ///< columns are those for a run
 };
 

@@ -34,6 +34,7 @@
 #include "tour.h"
 #include "user_settings.h"
 
+#include <QDir>
 #include <QFileDialog>
 #include <QMenuBar>
 #include <QMessageBox>
@@ -478,6 +479,11 @@ void MainWindow::openDialog()
 bool MainWindow::save(bool ask)
 {
     QString path = m_bench.path();
+    // One that is installed, or somebody else's, is saved elsewhere.
+    if (const QFileInfo there(path); there.exists() && !there.isWritable()) {
+        path = QDir::home().filePath(there.fileName());
+        ask = true;
+    }
     if (ask || path.isEmpty())
         path = QFileDialog::getSaveFileName(
             this, tr("Save project"), path.isEmpty() ? "project.fulvex" : path,

@@ -26,7 +26,7 @@ std::vector<ManualSection> sectionsOf(const QString &name)
         if (found.hasMatch()) {
             const QString title = QString(found.captured(2)).remove('`').remove("**");
             sections.push_back({name, anchorOf(title), title, int(found.captured(1).size()), {}});
-        } else if (!sections.empty() && !line.isEmpty()) {
+        } else if (!sections.empty() && !line.isEmpty() && !line.startsWith("<!--")) {
             sections.back().words += QString(line).replace(marks, "\\1") + " ";
         }
     }
@@ -121,19 +121,22 @@ QStringList askedFor(const QString &typed)
 std::vector<const ManualSection *> sectionsAbout(const QString &typed)
 {
     QStringList words = askedFor(typed);
-    if (words.isEmpty()) words = typed.toLower().split(' ', Qt::SkipEmptyParts);
+    const bool question = !words.isEmpty();
+    if (!question) words = typed.toLower().split(' ', Qt::SkipEmptyParts);
+    const char *first = typed.trimmed().startsWith("what", Qt::CaseInsensitive) ? "terms.md" : "guide.md";
     std::vector<std::pair<int, const ManualSection *>> found;
     if (words.isEmpty()) return {};
     for (const ManualSection &section : manualSections()) {
-        int rank = 0, missing = 0;
+        int rank = 0, missing = 0, titled = 0;
         for (const QString &word : words) {
             const int inTitle = likeness(section.title, word), inText = likeness(section.words, word);
             rank += 4 * inTitle + inText;
             missing += inTitle + inText == 0;
+            titled += inTitle > 0;
         }
-        // Of several words one may be another than the manual's.
-        if (missing > (words.size() > 2 ? 1 : 0) || rank == 0) continue;
-        found.emplace_back(rank - 8 * missing + (section.file == "guide.md" ? 2 : 0), &section);
+        // Of a question's words one may be another than the manual's; what is no question names what it is about.
+        if (missing > (question && words.size() > 2 ? 1 : 0) || (!question && titled == 0)) continue;
+        found.emplace_back(rank - 8 * missing + (section.file == first ? 4 : 0), &section);
     }
     std::stable_sort(found.begin(), found.end(), [](const auto &a, const auto &b) { return a.first > b.first; });
     std::vector<const ManualSection *> sections;

@@ -138,6 +138,9 @@ void ManualPage::dress()
                 const double room = std::min(readableWidth, viewport()->width() - 2 * side);
                 image.setWidth(std::min(room, double(picture.width())));
                 image.setHeight(picture.height() * image.width() / std::max(1, picture.width()));
+                format.setLineHeight(0, QTextBlockFormat::SingleHeight); // no part of a picture's height more
+                cursor.setPosition(block.position());
+                cursor.setBlockFormat(format);
                 cursor.setPosition(fragment.position());
                 cursor.setPosition(fragment.position() + fragment.length(), QTextCursor::KeepAnchor);
                 cursor.setCharFormat(image);

@@ -16,7 +16,7 @@ PlanTile::PlanTile(Workbench &bench, int index, QWidget *parent)
     m_scroll->setObjectName("planSteps");
     m_scroll->setFrameShape(QFrame::NoFrame);
     m_scroll->setWidgetResizable(true);
-    m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAsNeeded);
     auto *list = new QVBoxLayout(m_page);
     list->setContentsMargins(4, 2, 4, 4);
     list->setSpacing(8);

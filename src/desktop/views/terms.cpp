@@ -21,17 +21,17 @@ Terms readTerms()
     Terms terms;
     QFile file(manualFolder() + "/terms.md");
     if (!file.open(QIODevice::ReadOnly)) return terms;
-    static const QRegularExpression key("`([^`]+)`");
+    static const QRegularExpression keys("^<!-- (.+) -->$");
     while (!file.atEnd()) {
         const QString line = QString::fromUtf8(file.readLine()).trimmed();
         if (line.startsWith("### ")) {
             terms.all.push_back({line.mid(4), {}, {}});
         } else if (line.startsWith('#')) {
             continue;
-        } else if (!terms.all.empty() && line.startsWith('`') && terms.all.back().words.isEmpty()) {
-            for (auto each = key.globalMatch(line); each.hasNext();) {
-                terms.all.back().keys << each.next().captured(1);
-                terms.byKey.insert(terms.all.back().keys.back(), terms.all.size() - 1);
+        } else if (const auto named = keys.match(line); named.hasMatch() && !terms.all.empty()) {
+            for (const QString &key : named.captured(1).split(' ', Qt::SkipEmptyParts)) {
+                terms.all.back().keys << key;
+                terms.byKey.insert(key, terms.all.size() - 1);
             }
         } else if (!terms.all.empty() && !line.isEmpty()) {
             terms.all.back().words += (terms.all.back().words.isEmpty() ? "" : " ") + QString(line).remove('*');

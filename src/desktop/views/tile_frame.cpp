@@ -91,7 +91,7 @@ bool TileFrame::event(QEvent *event)
 
 void TileFrame::paintEvent(QPaintEvent *)
 {
-    const QString name = title() + " " + facts();
+    const QString name = (title().isEmpty() ? QString::fromStdString(entry().kind) : title()) + " " + facts();
     if (accessibleName() != name) setAccessibleName(name);
     QPainter painter(this);
     paintAll(painter);

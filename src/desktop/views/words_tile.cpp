@@ -32,14 +32,19 @@ void WordsTile::refresh()
     update();
 }
 
-void WordsTile::paintBody(QPainter &painter, const QRectF &area)
+QRectF WordsTile::page() const
 {
-    paintWords(painter, area, m_figure, bench().look());
+    return body().adjusted(0, -headHeight / 2, 0, 0); // nothing else is written up there
+}
+
+void WordsTile::paintBody(QPainter &painter, const QRectF &)
+{
+    paintWords(painter, page(), m_figure, bench().look());
 }
 
 QString WordsTile::linkAt(const QPointF &place) const
 {
-    return body().contains(place) ? m_figure.linkAt(body(), place, bench().look()) : QString();
+    return page().contains(place) ? m_figure.linkAt(page(), place, bench().look()) : QString();
 }
 
 void WordsTile::mousePressEvent(QMouseEvent *event)

@@ -12,7 +12,7 @@ public:
     WordsTile(Workbench &bench, int index, QWidget *parent);
 
 protected:
-    QString title() const override { return tr("Words"); }
+    QString title() const override { return {}; } ///< the words have their own heading
     bool selected() const override { return hasFocus(); }
     void paintBody(QPainter &painter, const QRectF &area) override;
     void mousePressEvent(QMouseEvent *event) override;
@@ -23,6 +23,7 @@ protected:
 
 private:
     void refresh();
+    QRectF page() const; ///< the words'
     QString linkAt(const QPointF &place) const;
     WordsFigure m_figure;
 };

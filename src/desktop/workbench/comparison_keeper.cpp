@@ -147,6 +147,7 @@ void ComparisonKeeper::work(std::stop_token stop)
             state.by = std::move(now);
         } else if (mayRead) {
             read(state, std::ranges::find_if(state.by, isUnread)->first, base, own);
+            giveBackMemory();
         }
         for (auto &[id, one] : state.by) {
             one.working = isUnread(std::pair(id, one)) || (one.other && !own);

@@ -188,6 +188,10 @@ void PlanKeeper::work(std::stop_token stop)
         }
         if (wanted) adopt(work, std::move(*wanted));
         if (mayDo) doNext(work);
+        if (mayDo && !work.next()) {
+            work.engine.clear(); // what was found stays; a step is seldom done again
+            giveBackMemory();
+        }
     }
 }
 

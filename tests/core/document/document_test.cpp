@@ -117,7 +117,10 @@ TEST(Document, ErrorsNameThePathAndTheRemedy)
     EXPECT_EQ(errorOf("{\n\"fulvex\": 1,\n]"),
               "x.fulvex: line 3: is not valid JSON; mend it there; the last thing read is before byte 16");
     EXPECT_EQ(errorOf("{}"), "x.fulvex: fulvex: is missing; this version reads documents with \"fulvex\": 1");
-    EXPECT_EQ(errorOf(R"({"fulvex": 2})"), "x.fulvex: fulvex: is 2; this version reads documents with \"fulvex\": 1");
+    EXPECT_EQ(errorOf(R"({"fulvex": 0})"), "x.fulvex: fulvex: is 0; this version reads documents with \"fulvex\": 1");
+    EXPECT_EQ(errorOf(R"({"fulvex": 2})"), "x.fulvex: fulvex: is 2, of a newer version of Fulvex; open it with that "
+                                           "one; it is left as it is (this version "
+                                           "reads documents with \"fulvex\": 1)");
     EXPECT_EQ(errorOf("[]"), "x.fulvex: is array where an object belongs; write {…}");
     EXPECT_EQ(errorOf(with(R"("chanels": [])")),
               "x.fulvex: chanels: is not a key that belongs here; did you mean \"channels\"?");
