@@ -105,6 +105,44 @@ TEST(Accessibility, TilesAndTablesHaveTheirRoles)
                 testing::HasSubstr("loop"));
 }
 
+TEST(Accessibility, EveryButtonSaysWhatItDoesAndItsKey)
+{
+    Desk desk;
+    QStringList bare;
+    const auto look = [&](const QString &where) {
+        EXPECT_TRUE(desk.drawn());
+        for (QAbstractButton *button : desk.window().findChildren<QAbstractButton *>()) {
+            if (!button->isVisible() || !button->toolTip().isEmpty() || !button->focusPolicy()) continue;
+            if (button->objectName().startsWith("Scroll") || !button->accessibleName().isEmpty())
+                continue; // of tabs; beside its label
+            const QString words = button->text().remove('&');
+            if (words.split(' ', Qt::SkipEmptyParts).size() < 2)
+                bare << where + ": " + button->objectName() + " \"" + words + "\"";
+        }
+        // A key that is on a button stands in its tip as well.
+        for (QPushButton *button : desk.window().findChildren<QPushButton *>())
+            if (button->isVisible() && !button->shortcut().isEmpty() &&
+                !button->toolTip().contains(button->shortcut().toString()))
+                bare << where + ": " + button->objectName() + " hides " + button->shortcut().toString();
+    };
+    look("first page");
+    desk.openDemo();
+    using Kind = Selection::Kind;
+    for (const Selection &what : {Selection{Kind::capture, "before"},
+                                  {Kind::clock, "loop"},
+                                  {Kind::eye, "eye"},
+                                  {Kind::mask, "mask"},
+                                  {Kind::measurement, "tr"},
+                                  {Kind::budget, "link_jitter"},
+                                  {Kind::phaseNoise, "clock_noise"}}) {
+        desk.bench().select(what);
+        look(QString::fromStdString(what.id));
+    }
+    desk.window().layOutReport(true);
+    look("report");
+    EXPECT_THAT(bare.join("\n").toStdString(), "");
+}
+
 TEST(Accessibility, WordsStandOutOfTheirGround)
 {
     for (const Look *look : {&Look::light(), &Look::darkLook(), &Look::onPaper()}) {

@@ -12,6 +12,7 @@
 #include <fcntl.h>
 #include <filesystem>
 #include <fstream>
+#include <sstream>
 #include <unistd.h>
 
 namespace fulvex {
@@ -91,6 +92,20 @@ void leaveNote(int number, siginfo_t *, void *)
     ::raise(number);
 }
 
+/// Frames without the folders that libraries lie in: a home folder may be among them.
+std::string withoutFolders(const std::string &note)
+{
+    std::istringstream lines(note);
+    std::string told;
+    bool frames = false;
+    for (std::string line; std::getline(lines, line);) {
+        const std::size_t name = frames ? line.rfind('/', line.find('(')) : std::string::npos;
+        told += (name == std::string::npos ? line : line.substr(name + 1)) + "\n";
+        frames |= line == "where:";
+    }
+    return told;
+}
+
 fs::path folder()
 {
     return stateFolder() / "crashes";
@@ -151,6 +166,7 @@ std::vector<CrashNote> crashNotes()
         note.text.resize(mostBytes);
         file.read(note.text.data(), std::streamsize(mostBytes));
         note.text.resize(std::size_t(file.gcount()));
+        note.text = withoutFolders(note.text);
     }
     return notes;
 }

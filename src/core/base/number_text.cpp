@@ -103,7 +103,7 @@ std::string plainText(double value)
     return {buffer, std::to_chars(buffer, buffer + sizeof buffer, value).ptr};
 }
 
-std::string shownText(double value)
+std::string typedNumber(double value)
 {
     std::string text = plainText(value);
     setMark(text);

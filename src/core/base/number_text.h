@@ -41,8 +41,8 @@ private:
 /// The shortest text that is read as the same number, with a point and no unit: for files. Empty for what is none.
 std::string plainText(double value);
 
-/// The same with the decimal mark of whoever looks, for fields.
-std::string shownText(double value);
+/// The same with the decimal mark of whoever looks, as a field has it.
+std::string typedNumber(double value);
 
 /// A number with a given number of decimals, a true minus sign and no "-0".
 std::string fixedText(double value, int decimals);

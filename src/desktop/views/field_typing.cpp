@@ -10,7 +10,7 @@ namespace fulvex {
 static std::string numberText(double value, const std::string &unit)
 {
     const SiScale scale = siScale(value, unit);
-    const std::string digits = shownText(value * scale.factor);
+    const std::string digits = typedNumber(value * scale.factor);
     return scale.unit.empty() ? digits : digits + " " + scale.unit;
 }
 

@@ -74,7 +74,7 @@ void InspectorForm::quantityField(const QString &label, const QString &name, std
         const auto value = get(m_bench.document());
         if (!value) return QString();
         if (unit().empty() && *value != 0 && std::abs(*value) < 1e-3)
-            return text(shownText(std::stod(QString::number(*value, 'g', 7).toStdString())));
+            return QString::number(*value, 'g', 7).replace('.', QChar(numberManner().decimalMark));
         QString words = text(quantityText(*value, unit(), {}, 7));
         const qsizetype space = words.indexOf(' '); // without zeros that say nothing
         QString number = space < 0 ? words : words.left(space);

@@ -71,8 +71,8 @@ void MaskTable::refresh()
                 setItem(row, column, item);
             };
             put(0, i == 0 ? text(area.name) : QString(), i == 0);
-            put(1, text(shownText(area.points[i].x)), true);
-            put(2, text(shownText(area.points[i].y)), true);
+            put(1, text(typedNumber(area.points[i].x)), true);
+            put(2, text(typedNumber(area.points[i].y)), true);
         }
     }
     if (chosen >= 0 && chosen < rows) selectRow(chosen);

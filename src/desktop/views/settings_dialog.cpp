@@ -134,10 +134,10 @@ void SettingsDialog::choice(QFormLayout *form, const QString &label, const char 
 void SettingsDialog::number(QFormLayout *form, const QString &label, const char *name, const std::string &unit,
                             double least, double most, double &value)
 {
-    auto *edit = new QLineEdit(text(shownText(value)));
+    auto *edit = new QLineEdit(text(typedNumber(value)));
     edit->setObjectName(name);
     edit->setAlignment(Qt::AlignRight);
-    edit->setToolTip(tr("%1 to %2 %3").arg(text(shownText(least)), text(shownText(most)), text(unit)));
+    edit->setToolTip(tr("%1 to %2 %3").arg(text(typedNumber(least)), text(typedNumber(most)), text(unit)));
     connect(edit, &QLineEdit::editingFinished, this, [=, this, &value] {
         const auto typed = parseQuantity(edit->text().toStdString(), unit);
         const double before = value;
@@ -147,9 +147,9 @@ void SettingsDialog::number(QFormLayout *form, const QString &label, const char 
         } else if (!typed || *typed != value) {
             m_said->setText(
                 tr("\"%1\" is none of the numbers from %2 to %3; it stays %4")
-                    .arg(edit->text(), text(shownText(least)), text(shownText(most)), text(shownText(before))));
+                    .arg(edit->text(), text(typedNumber(least)), text(typedNumber(most)), text(typedNumber(before))));
         }
-        edit->setText(text(shownText(value)));
+        edit->setText(text(typedNumber(value)));
     });
     form->addRow(label, edit);
 }

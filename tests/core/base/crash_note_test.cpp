@@ -51,6 +51,7 @@ TEST_F(CrashNotes, AFaultLeavesOneAndEndsTheProgramAsUsual)
         EXPECT_THAT(notes[0].text, HasSubstr("fulvex 9.9.9\n"));
         EXPECT_THAT(notes[0].text, HasSubstr("last actions, the newest first: report add_loop add_eye"));
         EXPECT_THAT(notes[0].text, HasSubstr("where:\n"));
+        EXPECT_THAT(notes[0].text.substr(notes[0].text.find("where:")), testing::Not(HasSubstr("/"))) << "no folders";
         EXPECT_GT(std::count(notes[0].text.begin(), notes[0].text.end(), '\n'), 6); // some frames
         discardCrashNotes();
         EXPECT_TRUE(crashNotes().empty());
@@ -70,8 +71,8 @@ TEST_F(CrashNotes, TheNewestFewAreKept)
         folder.write("fulvex/crashes/100" + std::to_string(i) + "-1.txt", "note " + std::to_string(i));
     const auto notes = crashNotes();
     ASSERT_EQ(notes.size(), 5U);
-    EXPECT_EQ(notes.front().text, "note 8");
-    EXPECT_EQ(crashNotes().back().text, "note 4");
+    EXPECT_EQ(notes.front().text, "note 8\n");
+    EXPECT_EQ(crashNotes().back().text, "note 4\n");
     EXPECT_FALSE(std::filesystem::exists(folder.path() / "fulvex/crashes/1000-1.txt"));
 }
 

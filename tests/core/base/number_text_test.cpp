@@ -64,7 +64,7 @@ TEST(NumberText, HasTheUsersMarkOnlyWhereNumbersAreShown)
         shown = quantityText(1.5e-9, "s");
         typed = parseQuantity("1,5 ns", "s");
         withPoint = parseQuantity("1.5 ns", "s");
-        read = shownText(0.25) + " " + plainText(0.25);
+        read = typedNumber(0.25) + " " + plainText(0.25);
         const PlainNumbers forAFile;
         plain = quantityText(1.5e-9, "s");
     }).join();
