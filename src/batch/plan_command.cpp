@@ -97,7 +97,7 @@ int plan(const PlanCommand &command)
         const auto without = wanted.without.find(step.id);
         const std::set<std::string> left = without == wanted.without.end() ? std::set<std::string>() : without->second;
         if (const auto skipped = wanted.skipped.find(step.id); skipped != wanted.skipped.end()) {
-            steps.push_back(openStep(step, wanted.files, left));
+            steps.push_back(openStep(plan, step, wanted.files, left));
             steps.back().state = StepOutcome::State::skipped;
             steps.back().reason = skipped->second;
             continue;

@@ -61,18 +61,24 @@ QString WordsFigure::linkAt(const QRectF &area, const QPointF &place, const Look
 {
     return laidOut(*this, area.width(), look)
         ->documentLayout()
-        ->anchorAt(place - area.topLeft() - QPointF(inset, inset));
+        ->anchorAt(place - area.topLeft() - QPointF(inset, inset - scrolled));
 }
 
 void paintWords(QPainter &painter, const QRectF &area, const WordsFigure &figure, const Look &look)
 {
     painter.save();
     painter.setClipRect(area, Qt::IntersectClip);
-    painter.translate(area.topLeft() + QPointF(inset, inset));
+    painter.translate(area.topLeft() + QPointF(inset, inset - figure.scrolled));
     QAbstractTextDocumentLayout::PaintContext context;
     context.palette.setColor(QPalette::Text, look.ink);
     laidOut(figure, area.width(), look)->documentLayout()->draw(&painter, context);
     painter.restore();
+    const double whole = figure.heightAt(area.width(), look);
+    if (whole <= area.height()) return;
+    // There is more: where of it one is.
+    const QRectF handle(area.right() - 5, area.top() + area.height() * figure.scrolled / whole, 3,
+                        area.height() * area.height() / whole);
+    painter.fillRect(handle, look.quiet);
 }
 
 } // namespace fulvex

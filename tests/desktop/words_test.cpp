@@ -33,6 +33,21 @@ TEST(Words, AreWrittenOnASheetUndoneSavedAndReported)
     EXPECT_THAT(words(), HasSubstr("Mind the dent"));
     EXPECT_TRUE(desk.drawn());
     EXPECT_THAT(tile->accessibleDescription().toStdString(), HasSubstr("one"));
+    // What does not fit is scrolled to.
+    const QImage before = tile->grab().toImage();
+    write(QString("many words that do not fit\n\n").repeated(60));
+    EXPECT_TRUE(desk.drawn());
+    const QImage top = tile->grab().toImage();
+    QTest::keyClick(tile, Qt::Key_PageDown);
+    EXPECT_TRUE(desk.drawn());
+    const QImage below = tile->grab().toImage();
+    EXPECT_NE(top, below);
+    for (int i = 0; i < 200; ++i) QTest::keyClick(tile, Qt::Key_Up);
+    EXPECT_TRUE(desk.drawn());
+    EXPECT_EQ(tile->grab().toImage(), top) << "and no farther than their beginning";
+    desk.bench().undoStack().undo();
+    EXPECT_TRUE(desk.drawn());
+    EXPECT_EQ(tile->grab().toImage(), before);
     write("something else");
     desk.bench().undoStack().undo();
     EXPECT_THAT(words(), HasSubstr("Mind the dent"));

@@ -32,12 +32,12 @@ const AttemptEntry *newestAttempt(const Document &document, const std::string &p
     return newest == all.rend() ? nullptr : &*newest;
 }
 
-StepOutcome courseOf(const Document &document, const std::string &plan, const PlanStep &step,
+StepOutcome courseOf(const Document &document, const std::string &id, const Plan &plan, const PlanStep &step,
                      const std::filesystem::path &base, const StepOutcome *found)
 {
-    const PlanEntry *entry = findEntry(document.plans, plan);
-    const AttemptEntry *newest = newestAttempt(document, plan, step.id);
-    StepOutcome outcome = openStep(step, newest ? filesOf(*newest, base) : SlotFiles(),
+    const PlanEntry *entry = findEntry(document.plans, id);
+    const AttemptEntry *newest = newestAttempt(document, id, step.id);
+    StepOutcome outcome = openStep(plan, step, newest ? filesOf(*newest, base) : SlotFiles(),
                                    entry ? withoutOf(*entry, step.id) : std::set<std::string>());
     if (!entry) return outcome;
     if (const auto why = entry->skipped.find(step.id); why != entry->skipped.end()) {
@@ -56,7 +56,7 @@ std::vector<StepOutcome> workedDown(const Plan &plan, const std::filesystem::pat
     for (const PlanStep &step : plan.steps) {
         const AttemptEntry *newest = newestAttempt(document, entry.id, step.id);
         if (!newest || entry.skipped.contains(step.id)) {
-            steps.push_back(courseOf(document, entry.id, step, base, nullptr));
+            steps.push_back(courseOf(document, entry.id, plan, step, base, nullptr));
             continue;
         }
         try {

@@ -12,8 +12,8 @@ SlotFiles filesOf(const AttemptEntry &attempt, const std::filesystem::path &base
 const AttemptEntry *newestAttempt(const Document &document, const std::string &plan, const std::string &step);
 
 /// What became of a step in a project, as far as is known: skipped, or open, or what `found` (of its newest attempt)
-/// says; null: nothing is known of that yet.
-StepOutcome courseOf(const Document &document, const std::string &plan, const PlanStep &step,
+/// says; null: nothing is known of that yet. `id`: of the plan in the project.
+StepOutcome courseOf(const Document &document, const std::string &id, const Plan &plan, const PlanStep &step,
                      const std::filesystem::path &base, const StepOutcome *found);
 
 /// Does the newest attempt at each step of a project's plan now; the steps in the plan's order. `folder`: the plan's.

@@ -1,6 +1,7 @@
 #include "plan_run.h"
 
 #include "error.h"
+#include "quantity_table.h"
 #include "references.h"
 #include "run_gathering.h"
 
@@ -10,13 +11,30 @@ namespace fulvex {
 
 namespace {
 
-std::vector<TestOutcome> openTests(const PlanStep &step, const std::set<std::string> &without)
+/// Of a test's limit, as far as the setup tells it before anything is measured.
+std::string unitOf(const Document &setup, const PlanTest &test)
 {
+    if (!test.unit.empty()) return test.unit;
+    const MeasurementEntry *row = findEntry(setup.measurements, test.of);
+    const Quantity *quantity = row ? findQuantity(row->quantity) : nullptr;
+    if (!quantity) return {};
+    if (quantity->unit) return quantity->unit;
+    const EyeEntry *eye = findEntry(setup.eyes, row->eye);
+    const ChannelEntry *channel = findEntry(setup.channels, eye ? eye->source : row->source);
+    return channel && !channel->unit.empty() ? channel->unit + quantity->per : std::string();
+}
+
+std::vector<TestOutcome> openTests(const Plan &plan, const PlanStep &step, const std::set<std::string> &without)
+{
+    const PlanSetup *known = findEntry(plan.setups, step.setup);
+    const Document setup = known ? known->document : Document();
     std::vector<TestOutcome> tests;
     for (const PlanTest &test : step.tests) {
         TestOutcome open;
         open.id = test.id;
         open.title = test.title;
+        open.unit = unitOf(setup, test);
+        open.ofMask = findEntry(setup.masks, test.of) != nullptr;
         open.least = test.limit.min;
         open.most = test.limit.max;
         open.wanted = !without.contains(test.id);
@@ -134,11 +152,12 @@ Document documentOf(const Plan &plan, const PlanStep &step, const SlotFiles &fil
     return document;
 }
 
-StepOutcome openStep(const PlanStep &step, const SlotFiles &files, const std::set<std::string> &without)
+StepOutcome openStep(const Plan &plan, const PlanStep &step, const SlotFiles &files,
+                     const std::set<std::string> &without)
 {
     StepOutcome outcome;
     outcome.id = step.id;
-    outcome.tests = openTests(step, without);
+    outcome.tests = openTests(plan, step, without);
     for (const PlanSlot &slot : step.captures) {
         const auto given = files.find(slot.id);
         const int have = given == files.end() ? 0 : int(std::set(given->second.begin(), given->second.end()).size());
@@ -156,7 +175,7 @@ StepOutcome doStep(const Plan &plan, const PlanStep &step, const SlotFiles &file
                    const std::set<std::string> &without, Engine &engine, Progress &progress,
                    const std::function<void(const StepOutcome &)> &told)
 {
-    StepOutcome outcome = openStep(step, files, without);
+    StepOutcome outcome = openStep(plan, step, files, without);
     bool whole = outcome.reason.empty(), good = true;
     for (const PlanSlot &slot : step.captures) { // what is there is checked at once
         for (StepOutcome::Capture &capture : outcome.captures) {

@@ -46,7 +46,8 @@ StepOutcome doStep(const Plan &plan, const PlanStep &step, const SlotFiles &file
                    const std::set<std::string> &without, Engine &engine, Progress &progress,
                    const std::function<void(const StepOutcome &)> &told = {});
 
-/// A step without its captures: what it waits for.
-StepOutcome openStep(const PlanStep &step, const SlotFiles &files, const std::set<std::string> &without);
+/// A step of a plan without its captures: what it waits for.
+StepOutcome openStep(const Plan &plan, const PlanStep &step, const SlotFiles &files,
+                     const std::set<std::string> &without);
 
 } // namespace fulvex

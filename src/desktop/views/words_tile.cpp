@@ -26,8 +26,10 @@ void WordsTile::refresh()
     if (index() < 0) return;
     WordsFigure now{text(entry().words)};
     if (now.words.isEmpty()) now.words = tr("*Double click, or F2, and write what others have to know of this sheet.*");
+    now.scrolled = m_figure.scrolled;
     if (now == m_figure) return;
     m_figure = std::move(now);
+    scrollTo(m_figure.scrolled);
     setAccessibleDescription(m_figure.words);
     update();
 }
@@ -66,8 +68,33 @@ void WordsTile::mouseDoubleClickEvent(QMouseEvent *event)
     if (event->position().y() > headHeight) editWords(bench(), id(), window());
 }
 
+void WordsTile::scrollTo(double pixels)
+{
+    const double most = std::max(0.0, m_figure.heightAt(page().width(), bench().look()) - page().height());
+    m_figure.scrolled = std::clamp(pixels, 0.0, most);
+    update();
+}
+
+void WordsTile::wheelEvent(QWheelEvent *event)
+{
+    scrollTo(m_figure.scrolled - event->angleDelta().y() / 2.0);
+}
+
+void WordsTile::resizeEvent(QResizeEvent *event)
+{
+    TileFrame::resizeEvent(event);
+    scrollTo(m_figure.scrolled);
+}
+
 void WordsTile::keyPressEvent(QKeyEvent *event)
 {
+    constexpr double line = 24, overlap = 30;
+    const std::pair<int, double> moves[] = {{Qt::Key_Down, line},
+                                            {Qt::Key_Up, -line},
+                                            {Qt::Key_PageDown, page().height() - overlap},
+                                            {Qt::Key_PageUp, overlap - page().height()}};
+    for (const auto &[key, by] : moves)
+        if (event->key() == key) return scrollTo(m_figure.scrolled + by);
     if (event->key() == Qt::Key_F2 || event->key() == Qt::Key_Return)
         editWords(bench(), id(), window());
     else

@@ -18,11 +18,14 @@ protected:
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void mouseDoubleClickEvent(QMouseEvent *event) override;
-    void keyPressEvent(QKeyEvent *event) override; ///< F2 or Return edits
+    void keyPressEvent(QKeyEvent *event) override; ///< F2 or Return edits, Up and Down scroll
+    void wheelEvent(QWheelEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
     bool event(QEvent *event) override;
 
 private:
     void refresh();
+    void scrollTo(double pixels);
     QRectF page() const; ///< the words'
     QString linkAt(const QPointF &place) const;
     WordsFigure m_figure;

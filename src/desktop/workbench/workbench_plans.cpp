@@ -29,7 +29,8 @@ StepOutcome Workbench::outcomeOf(const std::string &plan, const PlanStep &step) 
         const auto known = state->attempts.find(newest->id);
         if (known != state->attempts.end()) found = known->second.outcome.get();
     }
-    return courseOf(document(), plan, step, base(), found);
+    static const Plan unread;
+    return courseOf(document(), plan, state && state->plan ? *state->plan : unread, step, base(), found);
 }
 
 /// Into what is saved: so that it is known what was found when, whatever becomes of the captures.

@@ -130,6 +130,8 @@ TEST(PlanRun, AStepWaitsForWhatItNeeds)
     const StepOutcome none = bench.step({}), one = bench.step({{"both", {"good.npy"}}}, {}, 1);
     EXPECT_EQ(none.state, State::open);
     EXPECT_EQ(none.reason, "waits for r");
+    EXPECT_EQ(none.tests[0].unit, bench.step({{"r", {"good.npy"}}}).tests[0].unit)
+        << "limits are read before anything is measured";
     EXPECT_EQ(one.reason, "waits for both (1 of 2)");
     const StepOutcome both = bench.step({{"both", {"good.npy", "again.npy"}}}, {}, 1);
     ASSERT_EQ(both.state, State::done) << both.reason;
@@ -170,7 +172,8 @@ TEST(PlanRun, TheWholeIsWhatItsWorstStepIs)
 TEST(PlanRun, GoesOnAsJsonAndJunit)
 {
     Bench bench;
-    const std::vector<StepOutcome> steps{bench.step({{"r", {"good.npy"}}}), openStep(bench.plan.steps[1], {}, {})};
+    const std::vector<StepOutcome> steps{bench.step({{"r", {"good.npy"}}}),
+                                         openStep(bench.plan, bench.plan.steps[1], {}, {})};
     const auto json = nlohmann::json::parse(planJson(bench.plan, steps, {"ab", "2026-01-01T00:00:00Z"}));
     EXPECT_EQ(json.at("verdict"), "fail");
     const auto &test = json.at("steps").at(0).at("tests").at(1);
