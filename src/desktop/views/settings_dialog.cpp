@@ -13,6 +13,17 @@
 
 namespace fulvex {
 
+/// Fields of all sections begin at the same place.
+static void addRow(QFormLayout *form, const QString &words, QWidget *field)
+{
+    constexpr int wide = 170;
+    auto *label = new QLabel(words);
+    label->setFixedWidth(wide);
+    label->setBuddy(field);
+    if (!words.isEmpty()) field->setAccessibleName(words);
+    form->addRow(label, field);
+}
+
 SettingsDialog::SettingsDialog(Workbench &bench, QWidget *parent)
     : QDialog(parent), m_bench(bench), m_settings(userSettings()), m_cached(new QLabel), m_said(new QLabel)
 {
@@ -73,7 +84,7 @@ SettingsDialog::SettingsDialog(Workbench &bench, QWidget *parent)
         changed();
     });
     showLogo();
-    report->addRow(QString(), logo);
+    addRow(report, QString(), logo);
 
     addCache();
     static_cast<QVBoxLayout *>(body->layout())->addStretch(1);
@@ -128,7 +139,7 @@ void SettingsDialog::choice(QFormLayout *form, const QString &label, const char 
         set(box->currentData());
         changed();
     });
-    form->addRow(label, box);
+    addRow(form, label, box);
 }
 
 void SettingsDialog::number(QFormLayout *form, const QString &label, const char *name, const std::string &unit,
@@ -151,7 +162,7 @@ void SettingsDialog::number(QFormLayout *form, const QString &label, const char 
         }
         edit->setText(text(typedNumber(value)));
     });
-    form->addRow(label, edit);
+    addRow(form, label, edit);
 }
 
 void SettingsDialog::words(QFormLayout *form, const QString &label, const char *name, std::string &value)
@@ -162,7 +173,7 @@ void SettingsDialog::words(QFormLayout *form, const QString &label, const char *
     connect(edit, &QLineEdit::editingFinished, this, [this, edit, &value] {
         if (std::exchange(value, edit->text().toStdString()) != value) changed();
     });
-    form->addRow(label, edit);
+    addRow(form, label, edit);
 }
 
 void SettingsDialog::addCache()
@@ -188,10 +199,10 @@ void SettingsDialog::addCache()
         showPlace();
         showCache();
     });
-    form->addRow(tr("in the folder"), place);
+    addRow(form, tr("in the folder"), place);
     number(form, tr("at most, GB"), "settingsCacheSize", "", 0.1, 1e5, m_settings.cacheGigabytes);
     m_cached->setObjectName("settingsCached");
-    form->addRow(tr("now"), m_cached);
+    addRow(form, tr("now"), m_cached);
     auto *empty = new QPushButton(tr("Empty it"));
     empty->setObjectName("settingsCacheEmpty");
     connect(empty, &QPushButton::clicked, this, [this] {
@@ -200,7 +211,7 @@ void SettingsDialog::addCache()
                                   if (that) that->showCache();
                               });
     });
-    form->addRow(QString(), empty);
+    addRow(form, QString(), empty);
     showCache();
 }
 

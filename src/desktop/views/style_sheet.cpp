@@ -1,5 +1,11 @@
 #include "style_sheet.h"
 
+/// Outside of any namespace, as the macro wants it: a library's resources are there only once they are asked for.
+static void initArrows()
+{
+    Q_INIT_RESOURCE(arrows);
+}
+
 namespace fulvex {
 
 QPalette paletteOf(const Look &look)
@@ -35,7 +41,7 @@ QMenu::separator { height: 1px; background: @line; margin: 4px 8px; }
 QLabel#heading { font-weight: 600; font-size: 13px; } QLabel#quiet { color: @quiet; }
 QLineEdit, QComboBox { background: transparent; border: none; border-bottom: 1px solid @line; padding: 2px 3px; selection-background-color: @wash; selection-color: @ink; }
 QLineEdit:focus, QComboBox:focus { border-bottom: 1px solid @accent; background: @tile; }
-QComboBox::drop-down { border: none; width: 14px; } QComboBox QAbstractItemView { background: @tile; border: 1px solid @line; }
+QComboBox::drop-down { border: none; width: 16px; } QComboBox::down-arrow { image: url(@down); width: 9px; height: 6px; } QComboBox QAbstractItemView { background: @tile; border: 1px solid @line; }
 QLineEdit#ask { background: @tile; border: 1px solid @line; border-radius: 10px; padding: 3px 12px; } QLineEdit#ask:focus { border: 1px solid @accent; }
 QListWidget#askList { background: @tile; border: 1px solid @line; border-radius: 4px; padding: 2px; } QListWidget#askList::item { height: 24px; padding-left: 8px; border: 0px solid transparent; background: transparent; } QListWidget#askList::item:selected { background: @wash; color: @ink; }
 QFrame#formulaEditor { background: @panel; border: 1px solid @quiet; border-radius: 5px; } QPlainTextEdit#formulaText { background: @tile; border: 1px solid @line; border-radius: 3px; selection-background-color: @wash; selection-color: @ink; } QPlainTextEdit#formulaText:focus { border-color: @accent; }
@@ -69,7 +75,9 @@ QWidget#manual, QWidget#manualAside { background: @panel; } QTextBrowser#manualP
 QTreeWidget#manualContents, QTreeWidget#manualFound { background: @panel; } QTreeWidget#manualContents::item, QTreeWidget#manualFound::item { height: 22px; } QTreeWidget#manualContents::item:selected, QTreeWidget#manualFound::item:selected { background: @wash; color: @ink; }
 QFrame#messageBar { background: @wash; border-bottom: 1px solid @line; }
 )";
+    initArrows();
     QString filled = sheet;
+    filled.replace("@down", look.dark ? ":/arrows/down-dark.xpm" : ":/arrows/down-light.xpm");
     filled.replace("@family", look.font(12).family());
     const std::pair<const char *, QColor> roles[] = {
         {"@paper", look.paper},   {"@panel", look.panel},     {"@tile", look.tile},
