@@ -71,9 +71,10 @@ void paintWords(QPainter &painter, const QRectF &area, const WordsFigure &figure
     painter.translate(area.topLeft() + QPointF(inset, inset - figure.scrolled));
     QAbstractTextDocumentLayout::PaintContext context;
     context.palette.setColor(QPalette::Text, look.ink);
-    laidOut(figure, area.width(), look)->documentLayout()->draw(&painter, context);
+    const auto document = laidOut(figure, area.width(), look);
+    document->documentLayout()->draw(&painter, context);
     painter.restore();
-    const double whole = figure.heightAt(area.width(), look);
+    const double whole = document->size().height() + 2 * inset;
     if (whole <= area.height()) return;
     // There is more: where of it one is.
     const QRectF handle(area.right() - 5, area.top() + area.height() * figure.scrolled / whole, 3,

@@ -70,6 +70,9 @@ TEST_F(Settings, AreKeptAndBegunWithInTheNextProject)
         SettingsDesk desk;
         desk.choose("settingsTheme", "dark");
         EXPECT_TRUE(desk.bench().look().dark) << "at once";
+        for (int press = 0; press < 2; ++press) desk.ask("dark theme"); // meanwhile, elsewhere
+        desk.ask("settings");
+        EXPECT_EQ(desk.window().findChildren<QDialog *>("settings").size(), 1);
         desk.type("settingsLow", "20");
         desk.type("settingsHigh", "80");
         desk.type("settingsDivider", "2500");
@@ -129,12 +132,12 @@ TEST_F(Settings, TheCacheLiesWhereTheyWantItAndIsEmptied)
     SettingsDesk desk;
     desk.answer(QString::fromStdString(folder.path().string()));
     QTest::mouseClick(desk.find<QPushButton>("settingsCachePlace"), Qt::LeftButton);
-    EXPECT_EQ(cacheFolder("pyramids"), folder.path() / "pyramids");
-    folder.write("pyramids/old", std::string(3'000'000, 'x'));
+    EXPECT_EQ(cacheFolder("pyramids"), folder.path() / "fulvex/pyramids");
+    folder.write("fulvex/pyramids/old", std::string(3'000'000, 'x'));
     QTest::mouseClick(desk.find<QPushButton>("settingsCacheEmpty"), Qt::LeftButton);
     EXPECT_TRUE(test::waitFor([&] { return desk.find<QLabel>("settingsCached")->text() == "0 B"; }))
         << desk.find<QLabel>("settingsCached")->text().toStdString();
-    EXPECT_FALSE(std::filesystem::exists(folder.path() / "pyramids/old"));
+    EXPECT_FALSE(std::filesystem::exists(folder.path() / "fulvex/pyramids/old"));
     desk.type("settingsCacheSize", "2");
     EXPECT_EQ(cacheShare(1), 2'000'000'000U);
     setCache({}, std::uintmax_t(20) << 30);

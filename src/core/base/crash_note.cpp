@@ -1,6 +1,5 @@
 #include "crash_note.h"
 
-#include "error.h"
 #include "user_folders.h"
 
 #include <algorithm>

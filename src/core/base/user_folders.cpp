@@ -41,7 +41,8 @@ fs::path cacheFolder(const std::string &name)
 {
     {
         const std::lock_guard lock(wanted.mutex);
-        if (!wanted.folder.empty()) return made(wanted.folder / name, "choose another folder in the settings");
+        if (!wanted.folder.empty())
+            return made(wanted.folder / "fulvex" / name, "choose another folder in the settings");
     }
     return ownFolder("XDG_CACHE_HOME", ".cache", name);
 }
@@ -102,7 +103,7 @@ std::uintmax_t cachedBytes()
 
 void emptyCache(const fs::path &used)
 {
-    for (const char *kind : {"pyramids", "unpacked", "pictures", "programs"}) {
+    for (const char *kind : {"pyramids", "unpacked", "pictures"}) {
         std::error_code failure;
         for (fs::directory_iterator each(cacheFolder(kind), failure), end; !failure && each != end;
              each.increment(failure)) {

@@ -10,14 +10,15 @@ namespace fulvex {
 /// Specification); made where it is missing. Throws Error where none can be had.
 std::filesystem::path cacheFolder(const std::string &name);
 
-/// Another place for all such folders (empty: the usual one), and how large they may grow together, bytes.
+/// Another place for all such folders (empty: the usual one), in a folder of our own there, and how large they may grow
+/// together, bytes.
 void setCache(const std::filesystem::path &folder, std::uintmax_t most);
 /// What the folders of a kind may hold of that: a fifth is for pyramids, the rest for unpacked projects.
 std::uintmax_t cacheShare(double share);
 /// The place of all of them, and what they hold, bytes.
 std::filesystem::path cachePlace();
 std::uintmax_t cachedBytes();
-/// Removes what is in them, but for the entry that `used` lies in.
+/// Removes what is in them, but for the entry that `used` lies in, and for what running programs may be at work on.
 void emptyCache(const std::filesystem::path &used = {});
 
 /// A folder for what the user has decided, in the user's configuration ($XDG_CONFIG_HOME, else ~/.config); as above.

@@ -1,5 +1,6 @@
 #include "sheet_layout.h"
 
+#include "entry_kinds.h"
 #include "error.h"
 #include "field_json.h"
 #include "fields_check.h"
@@ -11,19 +12,6 @@
 namespace fulvex {
 
 namespace {
-
-/// What tiles can show, as layouts name it.
-constexpr std::pair<EntryKind, const char *> kindWords[] = {
-    {EntryKind::capture, "capture"},         {EntryKind::channel, "channel"},       {EntryKind::eye, "eye"},
-    {EntryKind::measurement, "measurement"}, {EntryKind::spectrum, "spectrum"},     {EntryKind::budget, "budget"},
-    {EntryKind::phaseNoise, "phase_noise"},  {EntryKind::comparison, "comparison"}, {EntryKind::plan, "plan"}};
-
-EntryKind kindOf(const std::string &word)
-{
-    for (const auto &[kind, name] : kindWords)
-        if (word == name) return kind;
-    return EntryKind::none;
-}
 
 std::vector<Field> fieldsOf(SheetLayout &layout)
 {
@@ -57,8 +45,7 @@ SheetLayout sheetLayoutOf(const Document &document, const SheetEntry &sheet, con
         tile.to.reset();
         tile.ownView = false;
         for (const std::string &of : tile.of)
-            for (const auto &[kind, word] : kindWords)
-                if (index.kindOf(of) == kind && told.insert(of).second) layout.kinds.push_back(of + " " + word);
+            if (told.insert(of).second) layout.kinds.push_back(of + " " + kindWord(index.kindOf(of)));
     }
     return layout;
 }
@@ -72,7 +59,7 @@ LaidSheet laidOut(const Document &document, const SheetLayout &layout,
     std::set<std::string> used;
     for (const std::string &named : layout.kinds) {
         const std::string id = named.substr(0, named.find(' '));
-        const EntryKind kind = kindOf(named.substr(std::min(named.size(), id.size() + 1)));
+        const EntryKind kind = kindCalled(named.substr(std::min(named.size(), id.size() + 1)));
         if (kind == EntryKind::none) continue;
         if (index.kindOf(id) == kind) {
             known[id] = id;

@@ -1,7 +1,9 @@
 #include "crash_dialog.h"
 
+#include "atomic_file.h"
 #include "axis_painter.h"
 #include "crash_note.h"
+#include "error.h"
 
 #include <QDialog>
 #include <QFileDialog>
@@ -10,7 +12,6 @@
 #include <QMessageBox>
 #include <QPlainTextEdit>
 #include <QPushButton>
-#include <QSaveFile>
 #include <QVBoxLayout>
 
 namespace fulvex {
@@ -56,11 +57,11 @@ void showCrashNotes(QWidget *window)
         const QString path = QFileDialog::getSaveFileName(dialog, QObject::tr("Save the note"), "fulvex-note.txt",
                                                           QObject::tr("Text (*.txt)"));
         if (path.isEmpty()) return;
-        QSaveFile file(path);
-        const QByteArray bytes = words->toPlainText().toUtf8();
-        if (!file.open(QIODevice::WriteOnly) || file.write(bytes) != bytes.size() || !file.commit())
-            QMessageBox::warning(dialog, QObject::tr("Save the note"),
-                                 QObject::tr("%1 cannot be written: %2").arg(path, file.errorString()));
+        try {
+            writeFileAtomically(path.toStdString(), words->toPlainText().toStdString());
+        } catch (const Error &failure) {
+            QMessageBox::warning(dialog, QObject::tr("Save the note"), text(failure.what()));
+        }
     });
     dialog->resize(760, 460);
     dialog->show();

@@ -1,6 +1,7 @@
 #include "described_fields.h"
 
 #include "axis_painter.h"
+#include "entry_kinds.h"
 #include "quantity_table.h"
 #include "references.h"
 #include "trace_figure.h"
@@ -63,39 +64,6 @@ void setNumber(const Field &field, std::optional<double> to)
     if (auto *optional = std::get_if<std::optional<double> *>(&field.value)) **optional = to;
     if (auto *count = std::get_if<std::optional<int> *>(&field.value))
         **count = to ? std::optional(int(std::clamp(std::round(*to), -2e9, 2e9))) : std::nullopt;
-}
-
-/// As terms name them.
-std::string kindOfFields(const Document &document, const std::string &id)
-{
-    switch (EntryIndex(document).kindOf(id)) {
-    case EntryKind::capture:
-        return "capture";
-    case EntryKind::channel:
-        return "channel";
-    case EntryKind::region:
-        return "region";
-    case EntryKind::levels:
-        return "levels";
-    case EntryKind::clock:
-        return "clock";
-    case EntryKind::eye:
-        return "eye";
-    case EntryKind::mask:
-        return "mask";
-    case EntryKind::measurement:
-        return "measurement";
-    case EntryKind::spectrum:
-        return "spectrum";
-    case EntryKind::budget:
-        return "budget";
-    case EntryKind::phaseNoise:
-        return "phase_noise";
-    case EntryKind::tile:
-        return "tile";
-    default:
-        return {};
-    }
 }
 
 /// Words that no id can be: regions that are made as they are chosen.
@@ -342,7 +310,7 @@ std::string rowsUnit(const Workbench &bench, const std::string &id)
 void addDescribedFields(InspectorForm &form, Workbench &bench, const std::string &id,
                         const std::function<bool(const Field &)> &wanted, const std::vector<std::string> &others)
 {
-    form.explain(kindOfFields(bench.document(), id));
+    form.explain(kindWord(EntryIndex(bench.document()).kindOf(id)));
     for (const Field &field : id.empty() ? fieldsOf(bench.document()) : fieldsOf(bench.document(), id)) {
         if (*field.words && field.belongs && (!wanted || wanted(field)))
             FieldMaker(form, bench, id, field, others).make();

@@ -250,22 +250,12 @@ QString MainWindow::manualPlace() const
 
 void MainWindow::startTour()
 {
-    const auto begin = [this] {
-        delete m_tour;
-        m_tour = new Tour(this, m_bench);
-    };
     const QString demo = demoProject();
     if (demo.isEmpty()) return m_message->show(tr("The demo is not installed here: build it with ./dev demo."));
-    if (m_bench.path() == demo && m_pages->currentIndex() == workPage) return begin();
-    // A project is open once its session has begun; what another one opens meanwhile is not walked through.
-    const auto once = std::make_shared<QMetaObject::Connection>();
-    *once = connect(&m_bench, &Workbench::sessionBegun, this, [this, once, demo, begin] {
-        disconnect(*once);
-        QTimer::singleShot(0, this, [this, demo, begin] {
-            if (m_bench.path() == demo) begin();
-        });
-    });
-    openFiles({demo});
+    if (m_bench.path() != demo || m_pages->currentIndex() != workPage) openFiles({demo});
+    if (m_bench.path() != demo || m_pages->currentIndex() != workPage) return; // work that is not saved stays open
+    delete m_tour;
+    m_tour = new Tour(this, m_bench);
 }
 
 std::vector<AskBox::Offer> MainWindow::answers(const QString &typed)

@@ -49,6 +49,13 @@ SettingsDialog::SettingsDialog(Workbench &bench, QWidget *parent)
                m_settings.timeExponent = exponent.isValid() ? std::optional(exponent.toInt()) : std::nullopt;
            });
 
+    connect(&bench, &Workbench::lookChanged, this, [this] { // by its key, while this is open
+        m_settings.dark = m_bench.look().dark;
+        auto *theme = findChild<QComboBox *>("settingsTheme");
+        const QSignalBlocker quiet(theme);
+        theme->setCurrentIndex(theme->findData(m_settings.dark));
+    });
+
     QFormLayout *levels =
         section(tr("Reference levels of a new project"), tr("In percent of the way from the lower to the upper state; "
                                                             "IEEE Std 181 has 10, 50, 90."));

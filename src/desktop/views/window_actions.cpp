@@ -392,7 +392,13 @@ std::vector<Action> MainWindow::windowActions()
          .menu = "Edit",
          .also = tr("preferences options theme cache units default levels loop"),
          .key = QKeySequence("Ctrl+,"),
-         .act = [this](const Of &) { (new SettingsDialog(m_bench, this))->show(); },
+         .act =
+             [this](const Of &) { // one at a time: two would keep each other's settings as they were
+                 auto *dialog = findChild<SettingsDialog *>();
+                 if (!dialog) dialog = new SettingsDialog(m_bench, this);
+                 dialog->show();
+                 dialog->activateWindow();
+             },
          .apart = true},
         {.id = "manual",
          .words = tr("Manual"),

@@ -33,29 +33,13 @@ void eachSetting(UserSettings &settings, const Each &each)
     each("cache/gigabytes", settings.cacheGigabytes);
 }
 
-void take(const QVariant &from, bool &value)
+template <typename Value>
+void take(const QVariant &from, Value &value)
 {
-    value = from.toBool();
-}
-
-void take(const QVariant &from, int &value)
-{
-    value = from.toInt();
-}
-
-void take(const QVariant &from, double &value)
-{
-    value = from.toDouble();
-}
-
-void take(const QVariant &from, QString &value)
-{
-    value = from.toString();
-}
-
-void take(const QVariant &from, std::string &value)
-{
-    value = from.toString().toStdString();
+    if constexpr (std::is_same_v<Value, std::string>)
+        value = from.toString().toStdString();
+    else
+        value = from.value<Value>();
 }
 
 QVariant kept(const std::string &value)

@@ -48,21 +48,22 @@ TEST(CacheFolder, LiesWhereTheUserWantsItAndIsEmptiedButForWhatIsUsed)
     const test::TemporaryFolder home, elsewhere;
     setenv("XDG_CACHE_HOME", home.path().c_str(), 1);
     setCache(elsewhere.path(), 1000);
-    EXPECT_EQ(cacheFolder("pyramids"), elsewhere.path() / "pyramids");
-    EXPECT_EQ(cachePlace(), elsewhere.path());
+    EXPECT_EQ(cacheFolder("pyramids"), elsewhere.path() / "fulvex/pyramids");
+    EXPECT_EQ(cachePlace(), elsewhere.path() / "fulvex");
     EXPECT_EQ(cacheShare(0.2), 200U);
-    elsewhere.write("pyramids/one", std::string(100, 'x'));
+    elsewhere.write("fulvex/pyramids/one", std::string(100, 'x'));
     fs::create_directories(cacheFolder("unpacked") / "used");
     fs::create_directories(cacheFolder("unpacked") / "unused");
-    elsewhere.write("unpacked/used/project.fulvex", std::string(50, 'x'));
-    elsewhere.write("unpacked/unused/project.fulvex", std::string(50, 'x'));
-    elsewhere.write("mine.txt", "not of the cache");
-    EXPECT_EQ(cachedBytes(), 100U + 50 + 50 + 16);
-    emptyCache(elsewhere.path() / "unpacked/used");
+    elsewhere.write("fulvex/unpacked/used/project.fulvex", std::string(50, 'x'));
+    elsewhere.write("fulvex/unpacked/unused/project.fulvex", std::string(50, 'x'));
+    fs::create_directories(elsewhere.path() / "pictures"); // of a home folder that was chosen
+    elsewhere.write("pictures/holiday.png", "mine");
+    EXPECT_EQ(cachedBytes(), 100U + 50 + 50);
+    emptyCache(elsewhere.path() / "fulvex/unpacked/used");
     EXPECT_FALSE(fs::exists(elsewhere.path() / "pyramids/one"));
-    EXPECT_TRUE(fs::exists(elsewhere.path() / "unpacked/used/project.fulvex"));
-    EXPECT_FALSE(fs::exists(elsewhere.path() / "unpacked/unused"));
-    EXPECT_TRUE(fs::exists(elsewhere.path() / "mine.txt")) << "what is no cache stays";
+    EXPECT_TRUE(fs::exists(elsewhere.path() / "fulvex/unpacked/used/project.fulvex"));
+    EXPECT_FALSE(fs::exists(elsewhere.path() / "fulvex/unpacked/unused"));
+    EXPECT_TRUE(fs::exists(elsewhere.path() / "pictures/holiday.png")) << "what is no cache stays";
     setCache({}, std::uintmax_t(20) << 30);
     EXPECT_EQ(cacheFolder("pyramids"), home.path() / "fulvex/pyramids");
 }
