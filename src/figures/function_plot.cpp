@@ -1,5 +1,6 @@
 #include "function_plot.h"
 
+#include "mailbox.h"
 #include "number_text.h"
 
 #include <QCoreApplication>
@@ -214,7 +215,7 @@ void paintPlot(QPainter &painter, const QRectF &area, const FunctionPlot &plot, 
 
 QPicture recordedPlot(const FunctionPlot &plot, QSizeF size, const Look &look, Progress &progress)
 {
-    const auto record = [plot, size, &look] {
+    const auto record = [plot, size, look] {
         const PlainNumbers forFiles;
         QPicture picture;
         QPainter painter(&picture);
@@ -225,15 +226,12 @@ QPicture recordedPlot(const FunctionPlot &plot, QSizeF size, const Look &look, P
     };
     if (QThread::currentThread() == QCoreApplication::instance()->thread()) return record();
     const auto recording = std::make_shared<Recording>();
-    QMetaObject::invokeMethod(
-        QCoreApplication::instance(),
-        [recording, record] {
-            QPicture picture = record();
-            const std::lock_guard lock(recording->mutex);
-            recording->picture = std::move(picture);
-            recording->ended.notify_all();
-        },
-        Qt::QueuedConnection);
+    callOnInterface([recording, record] {
+        QPicture picture = record();
+        const std::lock_guard lock(recording->mutex);
+        recording->picture = std::move(picture);
+        recording->ended.notify_all();
+    });
     std::unique_lock lock(recording->mutex);
     while (
         !recording->ended.wait_for(lock, std::chrono::milliseconds(20), [&] { return recording->picture.has_value(); }))

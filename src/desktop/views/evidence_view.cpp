@@ -4,6 +4,7 @@
 #include "failure_text.h"
 #include "give_way.h"
 #include "keep_out_dialog.h"
+#include "mailbox.h"
 #include "plain_table.h"
 
 #include <QInputDialog>
@@ -137,7 +138,7 @@ void EvidenceView::refresh()
         auto list = std::make_shared<EvidenceList>();
         auto outliers = std::make_shared<std::vector<double>>();
         const auto deliver = [this, request, alive](std::function<void()> what) {
-            QMetaObject::invokeMethod(qApp, [this, request, alive, what = std::move(what)] {
+            callOnInterface([this, request, alive, what = std::move(what)] {
                 if (alive && request == m_request) what();
             });
         };

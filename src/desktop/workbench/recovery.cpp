@@ -116,9 +116,9 @@ void Recovery::keep()
             if (untried) writeFileAtomically(triedMark(file).toStdString(), "\n");
             writeFileAtomically(file.toStdString(), copyText(project, copy));
         },
-        [this] {
-            if (m_bench.undoStack().isClean()) return forget(); // saved meanwhile
-            m_copied = true;
+        [this, from = m_from ? m_from->file : QString()] {
+            if (m_bench.undoStack().isClean()) return forget();  // saved meanwhile
+            if (m_from && m_from->file == from) m_copied = true; // and no copy of what was open before
             m_failing = false;
             settle();
         });

@@ -20,4 +20,7 @@ private:
     std::deque<std::function<void()>> m_calls;
 };
 
+/// Makes a call on the interface's thread, however soon the one that asks goes.
+void callOnInterface(std::function<void()> call);
+
 } // namespace fulvex

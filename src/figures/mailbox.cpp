@@ -1,5 +1,7 @@
 #include "mailbox.h"
 
+#include <QCoreApplication>
+
 namespace fulvex {
 
 void Mailbox::post(std::function<void()> call)
@@ -20,6 +22,14 @@ void Mailbox::deliver()
         m_calls.pop_front();
     }
     call();
+}
+
+void callOnInterface(std::function<void()> call)
+{
+    auto *mailbox = new Mailbox;
+    mailbox->moveToThread(QCoreApplication::instance()->thread());
+    mailbox->post(std::move(call));
+    mailbox->deleteLater(); // after the call
 }
 
 } // namespace fulvex
