@@ -28,8 +28,10 @@ void callOnInterface(std::function<void()> call)
 {
     auto *mailbox = new Mailbox;
     mailbox->moveToThread(QCoreApplication::instance()->thread());
-    mailbox->post(std::move(call));
-    mailbox->deleteLater(); // after the call
+    mailbox->post([mailbox, call = std::move(call)] {
+        call();
+        mailbox->deleteLater(); // here: deletions may be done before calls that were posted earlier
+    });
 }
 
 } // namespace fulvex

@@ -95,6 +95,70 @@ TEST(PlanDesk, TestsAreTickedAndUntickedByHand)
     EXPECT_TRUE(test::waitFor([&] { return desk.says("first", "stepState") == "1 pass · 1 fails"; }));
 }
 
+TEST(PlanDesk, NothingIsDoneThatNobodyLooksAtOrWrites)
+{
+    Station station;
+    station.folder.write("other.fulvex", R"json({"fulvex": 1, "captures": [{"id": "r", "file": "cold.npy",
+        "import": {"sample_interval": 1e-10}}], "channels": [{"id": "a", "capture": "r"}]})json");
+    const QString project = station.file("going.fulvex");
+    {
+        Desk first;
+        first.drop({station.file("station.fulvexplan")});
+        ASSERT_TRUE(test::waitFor([&] { return first.bench().planState("station") != nullptr; }));
+        fillSlot(first.bench(), "station", "first", "cold", {station.file("cold.npy")});
+        first.bench().change("a first page", [&](Document &document) {
+            TileEntry words;
+            words.id = "words";
+            words.kind = "words";
+            words.words = "As it was.";
+            document.sheets.insert(document.sheets.begin(), {.id = "page", .title = "Page", .tiles = {words}});
+            document.comparisons.push_back({"beside", station.file("other.fulvex").toStdString()});
+        });
+        first.bench().save(project);
+        first.bench().errands().finish();
+    }
+    struct Later : Desk {
+        explicit Later(const QString &project)
+        {
+            window().openFiles({project});
+            EXPECT_TRUE(settled() && test::waitFor([&] { return bench().planState("station") && its("beside"); }));
+        }
+        const Compared *its(const char *id) { return bench().comparedWith(id); }
+        bool done()
+        {
+            const PlanState *state = bench().planState("station");
+            return state->attempts.size() == 1 && state->attempts.begin()->second.outcome &&
+                   !state->attempts.begin()->second.working;
+        }
+        bool compared() { return its("beside")->other != nullptr; }
+    };
+    {
+        Later later(project);
+        QTest::qWait(700); // a step takes a tenth
+        EXPECT_FALSE(later.done());
+        EXPECT_FALSE(later.compared());
+        later.bench().showSheet(1); // the plan's
+        EXPECT_TRUE(test::waitFor([&] { return later.done(); }));
+        QTest::qWait(300);
+        EXPECT_FALSE(later.compared());
+        later.bench().select({Selection::Kind::comparison, "beside"});
+        EXPECT_TRUE(test::waitFor([&] { return later.compared(); })) << later.its("beside")->error;
+    }
+    {
+        Later later(project);
+        later.bench().exportReports({station.file("report.html")});
+        EXPECT_TRUE(test::waitFor([&] { return QFile::exists(station.file("report.html")); }));
+        EXPECT_TRUE(later.done());
+        EXPECT_TRUE(later.compared());
+        EXPECT_THAT(test::readAll(station.folder / "report.html"), HasSubstr("4.3"));
+    }
+    Later later(project);
+    exportPlan(later.bench(), "station", station.file("plan.json"));
+    EXPECT_TRUE(test::waitFor([&] { return QFile::exists(station.file("plan.json")); }));
+    EXPECT_TRUE(later.done());
+    EXPECT_THAT(test::readAll(station.folder / "plan.json"), HasSubstr("pass"));
+}
+
 TEST(PlanDesk, GoesOnAnotherDayAndTellsTheSameAsBatch)
 {
     Station station;

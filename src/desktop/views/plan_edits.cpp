@@ -161,12 +161,15 @@ void lookAtStep(Workbench &bench, const std::string &plan, const std::string &st
 
 void exportPlan(Workbench &bench, const std::string &plan, const QString &path)
 {
-    const PlanState *state = stateOf(bench, plan);
-    if (!state) return;
-    std::vector<StepOutcome> steps;
-    for (const PlanStep &step : state->plan->steps) steps.push_back(bench.outcomeOf(plan, step));
-    bench.errands().run([its = state->plan, sha256 = state->sha256, steps = std::move(steps), path](Progress &) {
-        writeFileAtomically(path.toStdString(), planJson(*its, steps, {sha256, utcNow()}));
+    bench.whenBesideKnown(QFileInfo(path).fileName(), [&bench, plan, path] {
+        const PlanState *state = bench.planState(plan);
+        if (!state) return; // it was taken out meanwhile
+        if (!state->plan) return emit bench.failed(text(state->error));
+        std::vector<StepOutcome> steps;
+        for (const PlanStep &step : state->plan->steps) steps.push_back(bench.outcomeOf(plan, step));
+        bench.errands().run([its = state->plan, sha256 = state->sha256, steps = std::move(steps), path](Progress &) {
+            writeFileAtomically(path.toStdString(), planJson(*its, steps, {sha256, utcNow()}));
+        });
     });
 }
 

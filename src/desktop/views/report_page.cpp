@@ -248,6 +248,7 @@ void ReportPage::takeParts()
 void ReportPage::relay()
 {
     if (!m_open) return;
+    m_bench.wantBeside();
     const bool run = hasRun(m_bench.document());
     auto sources = m_bench.reportSources(run);
     if (!sources) { // it follows once the numbers are there

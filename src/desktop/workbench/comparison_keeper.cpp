@@ -38,7 +38,10 @@ void ComparisonKeeper::follow(Files files, const std::filesystem::path &base, st
     const bool stays =
         m_wanted.session == session && wanted != files.end() && wanted->second == m_wanted.files[m_reading];
     if (m_progress && !stays) m_progress->cancel();
-    if (m_wanted.session != session) m_wanted.own.reset();
+    if (m_wanted.session != session) {
+        m_wanted.own.reset();
+        m_isWanted = false;
+    }
     m_wanted.files = std::move(files);
     m_wanted.base = base;
     m_wanted.session = session;
@@ -55,6 +58,13 @@ void ComparisonKeeper::compareWith(std::shared_ptr<const Results> own, std::uint
     const auto reading = m_wanted.files.find(m_reading);
     if (m_progress && !alike && reading != m_wanted.files.end() && !isResultName(reading->second)) m_progress->cancel();
     m_changed = true;
+    m_wake.notify_all();
+}
+
+void ComparisonKeeper::want()
+{
+    const std::lock_guard lock(m_mutex);
+    m_isWanted = true;
     m_wake.notify_all();
 }
 
@@ -122,7 +132,7 @@ void ComparisonKeeper::work(std::stop_token stop)
         bool mayRead = false;
         {
             std::unique_lock lock(m_mutex);
-            const auto mayGoOn = [&] { return !m_held && std::ranges::any_of(state.by, isUnread); };
+            const auto mayGoOn = [&] { return m_isWanted && !m_held && std::ranges::any_of(state.by, isUnread); };
             m_wake.wait(lock, stop, [&] { return m_changed || mayGoOn(); });
             if (stop.stop_requested()) return;
             if (std::exchange(m_changed, false)) {

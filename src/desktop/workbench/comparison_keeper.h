@@ -29,8 +29,8 @@ struct ComparedResults {
     std::map<std::string, Compared> by; ///< by id
 };
 
-/// Reads the other results of a project's comparisons and lays its own beside them, on a thread of its own behind what
-/// is computed for the window. What is told carries the session of the project that it is of.
+/// Reads the other results of a project's comparisons once they are wanted and lays its own beside them, on a thread of
+/// its own behind what is computed for the window. What is told carries the session of the project that it is of.
 class ComparisonKeeper final : public QObject {
     Q_OBJECT
 public:
@@ -42,6 +42,8 @@ public:
     void follow(Files files, const std::filesystem::path &base, std::uint64_t session);
     /// Lays these beside them: whole results of that session; null: none are there.
     void compareWith(std::shared_ptr<const Results> own, std::uint64_t session);
+    /// They are to be read, in this session: what nobody looks at takes no memory.
+    void want();
     void readAnew(); ///< whatever became of the files
     /// While something more pressing is computed nothing is begun.
     void hold(bool held);
@@ -65,7 +67,7 @@ private:
     std::mutex m_mutex;
     std::condition_variable_any m_wake;
     Wanted m_wanted;
-    bool m_changed = false, m_held = false;
+    bool m_changed = false, m_held = false, m_isWanted = false;
     std::string m_reading;                ///< id
     std::shared_ptr<Progress> m_progress; ///< of what is read
     Mailbox m_mail;

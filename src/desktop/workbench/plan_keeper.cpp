@@ -64,9 +64,17 @@ void PlanKeeper::follow(std::vector<PlanEntry> plans, std::vector<AttemptEntry> 
     if (m_wanted.session == session && m_wanted.plans == plans && m_wanted.attempts == attempts &&
         m_wanted.base == base)
         return;
+    if (m_wanted.session != session) m_isWanted = false;
     m_wanted = {std::move(plans), std::move(attempts), base, session};
     m_changed = true;
     if (m_progress) m_progress->cancel(); // what is wanted still is the next one again, from the engine's cache
+    m_wake.notify_all();
+}
+
+void PlanKeeper::want()
+{
+    const std::lock_guard lock(m_mutex);
+    m_isWanted = true;
     m_wake.notify_all();
 }
 
@@ -176,7 +184,8 @@ void PlanKeeper::work(std::stop_token stop)
         bool mayDo = false;
         {
             std::unique_lock lock(m_mutex);
-            m_wake.wait(lock, stop, [&] { return m_changed || (!m_held && work.next()); });
+            const auto mayGoOn = [&] { return m_isWanted && !m_held && work.next(); };
+            m_wake.wait(lock, stop, [&] { return m_changed || mayGoOn(); });
             if (stop.stop_requested()) return;
             if (std::exchange(m_changed, false)) wanted = m_wanted;
             if (std::exchange(m_anew, false)) {
@@ -184,7 +193,7 @@ void PlanKeeper::work(std::stop_token stop)
                 work.engine.clear();
                 for (auto &[id, state] : work.states.by) state.plan.reset();
             }
-            mayDo = !m_held && !wanted && work.next();
+            mayDo = !wanted && mayGoOn();
         }
         if (wanted) adopt(work, std::move(*wanted));
         if (mayDo) doNext(work);

@@ -32,8 +32,8 @@ struct PlanStates {
     std::map<std::string, PlanState> by; ///< by the plan entry's id
 };
 
-/// Reads a project's plans and does their attempts, the newest of each step first, on a thread of its own behind what
-/// is computed for the window. What is told carries the session of the project that it is of.
+/// Reads a project's plans and does their attempts once they are wanted, the newest of each step first, on a thread of
+/// its own behind what is computed for the window. What is told carries the session of the project that it is of.
 class PlanKeeper final : public QObject {
     Q_OBJECT
 public:
@@ -42,6 +42,8 @@ public:
     /// From now on of this document's; what was done and is not changed stays.
     void follow(std::vector<PlanEntry> plans, std::vector<AttemptEntry> attempts, const std::filesystem::path &base,
                 std::uint64_t session);
+    /// Their attempts are to be done, in this session: what nobody looks at takes no memory.
+    void want();
     void doAnew(); ///< whatever became of the files
     /// While something more pressing is computed nothing is begun.
     void hold(bool held);
@@ -64,7 +66,7 @@ private:
     std::mutex m_mutex;
     std::condition_variable_any m_wake;
     Wanted m_wanted;
-    bool m_changed = false, m_anew = false, m_held = false;
+    bool m_changed = false, m_anew = false, m_held = false, m_isWanted = false;
     std::shared_ptr<Progress> m_progress; ///< of what is done
     Mailbox m_mail;
     std::jthread m_thread;

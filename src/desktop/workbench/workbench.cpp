@@ -33,15 +33,17 @@ Workbench::Workbench(QObject *parent) : QObject(parent)
         if (compared->session != session()) return;
         m_compared = std::move(compared);
         emit comparisonsChanged();
-        serveReports();
+        serveBeside();
     });
     connect(&m_evaluator, &Evaluator::busyChanged, &m_plans, &PlanKeeper::hold);
     connect(&m_plans, &PlanKeeper::told, this, [this](std::shared_ptr<const PlanStates> states) {
         if (states->session != session()) return;
         m_planStates = std::move(states);
         emit plansChanged();
-        serveReports();
+        serveBeside();
     });
+    for (auto moved : {&Workbench::documentChanged, &Workbench::sheetChanged, &Workbench::selectionChanged})
+        connect(this, moved, this, &Workbench::wantWhatIsSeen);
     connect(this, &Workbench::resultsChanged, this, &Workbench::compareAgain);
     connect(this, &Workbench::runChanged, this, &Workbench::compareAgain);
     connect(&m_live, &LiveKeeper::arrived, this, &Workbench::takeLive);
@@ -85,6 +87,24 @@ std::vector<std::string> Workbench::inView() const
         ids.insert(ids.end(), {eye.clock, eye.source});
     }
     return ids;
+}
+
+void Workbench::wantBeside()
+{
+    m_comparisons.want();
+    m_plans.want();
+}
+
+void Workbench::wantWhatIsSeen()
+{
+    std::vector<std::string> seen{m_selection.id};
+    if (std::size_t(m_sheet) < document().sheets.size())
+        for (const TileEntry &tile : document().sheets[std::size_t(m_sheet)].tiles)
+            seen.insert(seen.end(), tile.of.begin(), tile.of.end());
+    for (const std::string &id : seen) {
+        if (findEntry(document().comparisons, id)) m_comparisons.want();
+        if (findEntry(document().plans, id)) m_plans.want();
+    }
 }
 
 void Workbench::evaluate()
@@ -158,7 +178,7 @@ void Workbench::begin(Document document, ProjectSession::FilePtr file, const std
     m_views.begin(sheets.empty() ? std::string() : sheets.front().id);
     emit sessionBegun();
     dropWaiting(tr("its project was closed"));
-    dropReports();
+    dropBeside();
     m_pages.ask(std::nullopt);
     followRun();
     followComparisons();
@@ -294,13 +314,16 @@ void Workbench::save(const QString &path, std::function<void()> done)
                   });
 }
 
+bool Workbench::refusesWhileHeld(const QString &what)
+{
+    if (m_held) emit failed(tr("%1: nothing is computed yet; compute first (F9).").arg(what));
+    return m_held;
+}
+
 void Workbench::whenUpToDate(const QString &what, std::function<void()> act, bool tracesWillDo)
 {
     if (m_shelf.serves(document(), tracesWillDo)) return act();
-    if (m_held) {
-        emit failed(tr("%1: nothing is computed yet; compute first (F9).").arg(what));
-        return;
-    }
+    if (refusesWhileHeld(what)) return;
     m_shelf.await({what, std::move(act), tracesWillDo});
     if (!m_evaluator.attends(m_asked)) request(); // it was stopped
     emit waitingChanged();

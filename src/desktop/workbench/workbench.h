@@ -110,6 +110,10 @@ public:
     const PlanState *planState(const std::string &plan) const;
     /// Plans' files were written to: reads them again, and does what follows.
     void readPlansAnew() { m_plans.doAnew(); }
+    /// Has plans and comparisons done that no sheet shows yet.
+    void wantBeside();
+    /// The same, and does something once they are as far as they come; `what` as of whenUpToDate.
+    void whenBesideKnown(const QString &what, std::function<void()> act);
     /// What became of a step of it: of the newest attempt, skipped, or open.
     StepOutcome outcomeOf(const std::string &plan, const PlanStep &step) const;
     /// An instrument as a source of captures; gives the entry's id, nothing where it is not taken.
@@ -280,6 +284,7 @@ private:
     void followComparisons();
     void followPlans();
     void compareAgain();
+    void wantWhatIsSeen();
     void followRun();
     const RunMember *member(const std::string &name) const; ///< null: there is none
     void takeResults(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
@@ -290,9 +295,10 @@ private:
     void lookForDisturbed();
     Document documentToSave() const;
     void rememberFound(AttemptEntry &attempt) const;
-    bool sidesKnown() const; ///< comparisons and plans are as far as they come
-    void serveReports();
-    void dropReports();
+    bool refusesWhileHeld(const QString &what); ///< and says so
+    bool besideKnown() const;
+    void serveBeside();
+    void dropBeside();
 
     ProjectSession m_project;
     DocumentStore m_store;
@@ -311,10 +317,10 @@ private:
     std::shared_ptr<const PlanStates> m_planStates;
     PlanKeeper m_plans;
     PageKeeper m_pages;
-    std::vector<std::pair<QString, std::function<void()>>> m_reports; ///< by name, that wait for comparisons and plans
-    QElapsedTimer m_shownLive;                                        ///< since the newest capture was shown
-    std::optional<RecordSpan> m_awaited;                              ///< a moment of a capture that is not shown yet
-    bool m_held = false;                                              ///< nothing is computed yet
+    std::vector<std::pair<QString, std::function<void()>>> m_forBeside; ///< by name: waits for comparisons and plans
+    QElapsedTimer m_shownLive;                                          ///< since the newest capture was shown
+    std::optional<RecordSpan> m_awaited;                                ///< a moment of a capture that is not shown yet
+    bool m_held = false;                                                ///< nothing is computed yet
     QTimer m_watch;
     std::string m_disturbed; ///< told already
     const Look *m_look = &Look::light();

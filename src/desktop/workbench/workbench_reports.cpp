@@ -53,7 +53,7 @@ std::optional<ReportSources> Workbench::reportSources(bool all) const
                          comparisonsOf(*this)};
 }
 
-bool Workbench::sidesKnown() const
+bool Workbench::besideKnown() const
 {
     const auto own = hasRun(document()) ? (m_run ? m_run->all : nullptr) : sharedResults();
     for (const ComparisonEntry &entry : document().comparisons) {
@@ -93,23 +93,28 @@ void Workbench::exportReports(const QStringList &paths, bool all)
             files.commit();
         });
     };
-    const auto queue = [this, name, write] {
-        m_reports.emplace_back(name, write);
-        serveReports();
-    };
-    all ? queue() : whenUpToDate(name, queue);
+    const auto onceBesideKnown = [this, name, write] { whenBesideKnown(name, write); };
+    all ? onceBesideKnown() : whenUpToDate(name, onceBesideKnown);
 }
 
-void Workbench::serveReports()
+void Workbench::whenBesideKnown(const QString &what, std::function<void()> act)
 {
-    if (m_reports.empty() || !sidesKnown()) return;
-    for (const auto &[name, write] : std::exchange(m_reports, {})) write();
+    if (refusesWhileHeld(what)) return;
+    m_forBeside.emplace_back(what, std::move(act));
+    wantBeside();
+    serveBeside();
 }
 
-void Workbench::dropReports()
+void Workbench::serveBeside()
+{
+    if (m_forBeside.empty() || !besideKnown()) return;
+    for (const auto &[what, act] : std::exchange(m_forBeside, {})) act();
+}
+
+void Workbench::dropBeside()
 {
     QStringList names;
-    for (const auto &[name, write] : std::exchange(m_reports, {})) names << name;
+    for (const auto &[what, act] : std::exchange(m_forBeside, {})) names << what;
     if (!names.isEmpty())
         emit failed(tr("%1 is not done: another project was opened before all of it was known.").arg(names.join(", ")));
 }
