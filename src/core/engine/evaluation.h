@@ -137,7 +137,7 @@ public:
         const auto whole = [&] { return make(lasts); };
         const std::string key = definition(id);
         if (key.empty()) return whole();
-        const auto result = m_cache.get<Result>(key, whole);
+        const auto result = m_cache.get<Result>(key, whole, m_first);
         if (!lasts) m_cache.drop(key);
         return *result;
     }

@@ -101,7 +101,8 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
     for (const double threshold : rule.thresholds) thresholds += digestOf(threshold);
     node.key =
         keyOf("eye", node.key, rule.first, rule.last, thresholds, rule.interpolation, rule.withStretches, rule.columns);
-    node.fold = m_cache.get<EyeFold>(node.key, [&] { return foldEye(node.source, map, rule, m_progress); });
+    node.fold = m_cache.get<EyeFold>(
+        node.key, [&] { return foldEye(node.source, map, rule, m_progress); }, m_first);
     return node;
 }
 

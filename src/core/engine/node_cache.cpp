@@ -43,8 +43,13 @@ void NodeCache::endRun()
 {
     const std::lock_guard lock(m_mutex);
     m_shown.clear();
-    for (const Entry &entry : m_entries) {
-        if (entry.run == m_run) m_shown.insert(entry.key);
+    for (auto at = m_entries.begin(); at != m_entries.end();) {
+        if (at->passing) {
+            at = forget(at);
+            continue;
+        }
+        if (at->run == m_run) m_shown.insert(at->key);
+        ++at;
     }
     keepToBudget();
 }
@@ -62,10 +67,14 @@ void NodeCache::drop(const std::string &key)
 {
     const std::lock_guard lock(m_mutex);
     const auto found = m_places.find(key);
-    if (found == m_places.end()) return;
-    m_bytes -= found->second->bytes;
-    m_entries.erase(found->second);
-    m_places.erase(found);
+    if (found != m_places.end()) forget(found->second);
+}
+
+std::list<NodeCache::Entry>::iterator NodeCache::forget(std::list<Entry>::iterator entry)
+{
+    m_bytes -= entry->bytes;
+    m_places.erase(entry->key);
+    return m_entries.erase(entry);
 }
 
 std::map<std::string, NodeCache::Cost> NodeCache::costs() const
@@ -88,24 +97,25 @@ std::size_t NodeCache::bytes() const
     return m_bytes;
 }
 
-std::shared_ptr<const void> NodeCache::find(const std::string &key)
+std::shared_ptr<const void> NodeCache::find(const std::string &key, bool passing)
 {
     const std::lock_guard lock(m_mutex);
     const auto found = m_places.find(key);
     if (found == m_places.end()) return nullptr;
     found->second->run = m_run;
+    found->second->passing &= passing;
     m_entries.splice(m_entries.begin(), m_entries, found->second);
     return found->second->value;
 }
 
-void NodeCache::put(const std::string &key, std::shared_ptr<const void> value, std::size_t bytes)
+void NodeCache::put(const std::string &key, std::shared_ptr<const void> value, std::size_t bytes, bool passing)
 {
     const std::lock_guard lock(m_mutex);
     if (const auto known = m_places.find(key); known != m_places.end()) { // another thread made the same
-        m_bytes -= known->second->bytes;
-        m_entries.erase(known->second);
+        passing &= known->second->passing;
+        forget(known->second);
     }
-    m_entries.push_front({key, std::move(value), bytes, m_run});
+    m_entries.push_front({key, std::move(value), bytes, m_run, passing});
     m_places[key] = m_entries.begin();
     m_bytes += bytes;
     keepToBudget();
@@ -118,9 +128,7 @@ void NodeCache::keepToBudget()
         const bool old = at->run + longest < m_run;
         if (!old && m_bytes <= m_budget) break; // those before it were used later
         if (at->run == m_run || m_shown.contains(at->key)) continue;
-        m_bytes -= at->bytes;
-        m_places.erase(at->key);
-        at = m_entries.erase(at);
+        at = forget(at);
     }
 }
 

@@ -25,20 +25,21 @@ public:
     static std::size_t defaultBudget();
     explicit NodeCache(std::size_t budget = defaultBudget()) : m_budget(budget) {}
 
+    /// `passing`: nobody asks for it once this run has come to its end.
     template <typename T>
-    std::shared_ptr<const T> get(const std::string &key, const std::function<T()> &make)
+    std::shared_ptr<const T> get(const std::string &key, const std::function<T()> &make, bool passing = false)
     {
-        if (auto known = find(key)) return std::static_pointer_cast<const T>(known);
+        if (auto known = find(key, passing)) return std::static_pointer_cast<const T>(known);
         const Stopwatch watch(*this, key);
         auto made = std::make_shared<const T>(make());
-        put(key, made, bytesOf(*made));
+        put(key, made, bytesOf(*made), passing);
         return made;
     }
     /// What is there already, or null.
     template <typename T>
     std::shared_ptr<const T> peek(const std::string &key)
     {
-        return std::static_pointer_cast<const T>(find(key));
+        return std::static_pointer_cast<const T>(find(key, true));
     }
     /// Forgets an entry.
     void drop(const std::string &key);
@@ -80,9 +81,11 @@ private:
         std::shared_ptr<const void> value;
         std::size_t bytes;
         std::size_t run; ///< that used it last
+        bool passing;
     };
-    std::shared_ptr<const void> find(const std::string &key);
-    void put(const std::string &key, std::shared_ptr<const void> value, std::size_t bytes);
+    std::shared_ptr<const void> find(const std::string &key, bool passing);
+    void put(const std::string &key, std::shared_ptr<const void> value, std::size_t bytes, bool passing);
+    std::list<Entry>::iterator forget(std::list<Entry>::iterator entry); ///< the one behind it
     void keepToBudget();
     const std::size_t m_budget;
     mutable std::mutex m_mutex;

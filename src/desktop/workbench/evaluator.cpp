@@ -144,13 +144,20 @@ void Evaluator::evaluate(const Request &request, Run &run)
 void Evaluator::work(std::stop_token stop)
 {
     giveWay();
+    constexpr std::chrono::milliseconds rest(500);
     std::uint64_t session = 0;
     while (!stop.stop_requested()) {
         Request request;
         std::shared_ptr<Run> run;
         {
             std::unique_lock lock(m_mutex);
-            m_wake.wait(lock, stop, [&] { return m_waiting.has_value(); });
+            const auto isWanted = [&] { return m_waiting.has_value(); };
+            if (session && !m_wake.wait_for(lock, stop, rest, isWanted) && !stop.stop_requested()) {
+                lock.unlock();
+                giveBackMemory();
+                lock.lock();
+            }
+            m_wake.wait(lock, stop, isWanted);
             if (stop.stop_requested()) return;
             request = std::move(*m_waiting);
             m_waiting.reset();

@@ -21,12 +21,13 @@ struct Counted {
     NodeCache cache{10000};
     int made = 0;
     /// Uses a node of 1000 bytes.
-    void use(const std::string &key, std::size_t bytes = 1000)
+    void use(const std::string &key, std::size_t bytes = 1000, bool passing = false)
     {
-        cache.get<EdgeList>(key, [&] {
+        const auto make = [&] {
             ++made;
             return large(bytes);
-        });
+        };
+        cache.get<EdgeList>(key, make, passing);
     }
     bool has(const std::string &key) { return cache.peek<EdgeList>(key) != nullptr; }
 };
@@ -48,6 +49,27 @@ TEST(NodeCache, KeepsToItsBudgetAndForgetsWhatWasNotUsedForLongest)
     EXPECT_EQ(nodes.made, 12);
     nodes.use("edges-1");
     EXPECT_EQ(nodes.made, 13);
+}
+
+TEST(NodeCache, WhatPassesGoesWithItsRun)
+{
+    Counted nodes;
+    nodes.cache.beginRun();
+    nodes.use("part-1", 1000, true);
+    nodes.use("part-2", 1000, true);
+    EXPECT_TRUE(nodes.has("part-1")); // which asks, and wants it no longer
+    nodes.use("part-2");              // but this one stands in for the whole
+    nodes.use("whole-1");
+    nodes.use("whole-1", 1000, true);
+    const std::size_t all = nodes.cache.bytes();
+    nodes.cache.beginRun(); // it came to no end
+    nodes.use("part-1", 1000, true);
+    EXPECT_EQ(nodes.made, 3);
+    nodes.cache.endRun();
+    EXPECT_FALSE(nodes.has("part-1"));
+    EXPECT_TRUE(nodes.has("part-2"));
+    EXPECT_TRUE(nodes.has("whole-1"));
+    EXPECT_LT(nodes.cache.bytes(), all);
 }
 
 TEST(NodeCache, WhatIsShownAndWhatIsBeingComputedStayWhateverTheyTake)
