@@ -1,5 +1,6 @@
 // The manual in place, the terms where they stand, and questions that lead to both.
 
+#include "action_menus.h"
 #include "ask_box.h"
 #include "desktop_support.h"
 #include "manual_index.h"
@@ -10,6 +11,7 @@
 
 #include <QFile>
 #include <QFileInfo>
+#include <QMenuBar>
 #include <QRegularExpression>
 #include <gmock/gmock.h>
 
@@ -33,6 +35,30 @@ void leave(Desk &desk)
         desk.window().activateWindow();
         return desk.window().isActiveWindow();
     }));
+}
+
+/// All that the menus offer, whatever is chosen: "Channel > Add a channel by formula…".
+QStringList offered(Desk &desk)
+{
+    QStringList all;
+    const std::function<void(QMenu *, const QString &)> read = [&](QMenu *menu, const QString &path) {
+        emit menu->aboutToShow();
+        for (QAction *action : menu->actions()) {
+            const QString words = path + " > " + action->text().section('\t', 0, 0);
+            all << words;
+            if (action->menu()) read(action->menu(), words);
+        }
+    };
+    const Document document = desk.bench().document();
+    const auto readAll = [&](Selection::Kind kind, const std::string &id) {
+        desk.bench().select({kind, id});
+        for (QAction *title : desk.window().findChild<QMenuBar *>()->actions()) read(title->menu(), title->text());
+    };
+    readAll(Selection::Kind::capture, document.captures.front().id);
+    readAll(Selection::Kind::channel, document.channels.back().id);
+    readAll(Selection::Kind::eye, document.eyes.front().id);
+    readAll(Selection::Kind::measurement, document.measurements.front().id);
+    return all;
 }
 
 bool has(const QString &place)
@@ -69,6 +95,41 @@ TEST(Manual, EveryLinkAndPictureOfItLeadsSomewhere)
     }
     EXPECT_GT(links, 15);
     EXPECT_GT(pictures, 20);
+}
+
+TEST(Manual, NamesMenusAndKeysAsTheyAre)
+{
+    Desk desk;
+    desk.openDemo();
+    ASSERT_TRUE(desk.settled());
+    const QStringList all = offered(desk);
+    static const QRegularExpression inMenu("\\*([A-Z][a-z]+ > [^*]+)\\*"), row("^\\| ([^|]+) \\| [^|]+ \\|$");
+    int menus = 0, keys = 0;
+    QStringList known;
+    for (const ActionMenus::Line &line : desk.window().findChild<ActionMenus *>()->lines()) known << line.key;
+    for (const auto &[name, title] : manualFiles()) {
+        QFile file(manualFolder() + "/" + name);
+        ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+        QString words = QString::fromUtf8(file.readAll());
+        const QString table = words.section("\n## Keys\n", 1);
+        for (auto each = inMenu.globalMatch(words.replace('\n', ' ')); each.hasNext(); ++menus) {
+            const QStringList parts = each.next().captured(1).split("…", Qt::SkipEmptyParts);
+            const bool found = std::ranges::any_of(all, [&](const QString &one) {
+                return std::ranges::all_of(parts, [&](const QString &part) { return one.contains(part.trimmed()); });
+            });
+            EXPECT_TRUE(found) << name.toStdString() << ": " << parts.join("…").toStdString();
+        }
+        for (const QString &line : table.split('\n')) {
+            const auto match = row.match(line);
+            for (const QString &key : match.captured(1).split(", ", Qt::SkipEmptyParts)) {
+                if (key == "key") continue;
+                EXPECT_TRUE(known.contains(key)) << name.toStdString() << ": " << key.toStdString();
+                ++keys;
+            }
+        }
+    }
+    EXPECT_GT(menus, 10);
+    EXPECT_GT(keys, 35);
 }
 
 TEST(Manual, F1OpensTheChapterOfWhatOneIsAt)

@@ -132,6 +132,10 @@ TEST_F(ProgramsShown, ThatHangAreStoppedByHand)
     stop->click();
     ASSERT_TRUE(test::waitFor([&] { return !desk.bench().evaluator().busy(); }));
     EXPECT_FALSE(desk.bench().upToDate());
+    desk.bench().change("", [](Document &document) { document.parameters[0].value = 0.91; });
+    ASSERT_TRUE(test::waitFor([&] { return desk.bench().evaluator().busy(); }));
+    desk.key(Qt::Key_Period, Qt::ControlModifier);
+    EXPECT_TRUE(test::waitFor([&] { return !desk.bench().evaluator().busy(); }));
     desk.bench().change("", [](Document &document) { document.parameters[0].value = 0.1; });
     ASSERT_TRUE(desk.settled()); // and goes on with what does not hang
     EXPECT_NEAR(*highest(), 0.1, 1e-9);

@@ -1,6 +1,7 @@
 #include "main_window.h"
 
 #include "accessible_views.h"
+#include "action_menus.h"
 #include "atomic_file.h"
 #include "axis_painter.h"
 #include "chain_view.h"
@@ -146,11 +147,7 @@ void MainWindow::buildLayout()
     auto *cancel = new QPushButton(tr("Cancel"));
     cancel->setObjectName("cancel");
     cancel->setToolTip(tr("Stop computing, reading and writing; what is shown stays (Ctrl+.)"));
-    cancel->setShortcut(QKeySequence("Ctrl+."));
-    connect(cancel, &QPushButton::clicked, this, [this] {
-        m_bench.evaluator().cancel();
-        m_bench.errands().cancel();
-    });
+    connect(cancel, &QPushButton::clicked, this, [this] { m_actions->perform("stop"); });
     busy->addWidget(m_progress);
     busy->addWidget(cancel);
     m_busyBox->hide();

@@ -360,6 +360,18 @@ void addEdits(Workbench &bench, std::vector<Action> &actions)
                        .key = QKeySequence("F9"),
                        .act = [&bench](const Of &) { bench.evaluateAnew(); },
                        .apart = true});
+    actions.push_back(
+        {.id = "stop",
+         .words = tr("Stop computing, reading and writing"),
+         .menu = "Edit",
+         .also = tr("cancel abort"),
+         .key = QKeySequence("Ctrl+."),
+         .act =
+             [&bench](const Of &) {
+                 bench.evaluator().cancel();
+                 bench.errands().cancel();
+             },
+         .enabled = [&bench](const Of &) { return bench.evaluator().busy() || bench.errands().busy(); }});
     actions.push_back({.id = "keep_copy",
                        .words = tr("Keep a copy of %1"),
                        .menu = "Channel",
