@@ -1,11 +1,17 @@
 #pragma once
 
+#include <cstddef>
 #include <memory>
 #include <new>
 #include <utility>
 #include <vector>
 
 namespace fulvex {
+
+/// Memory for columns: large ones in pages of 2 MiB where the system has these, since each page that is touched first
+/// costs as much as computing some hundred elements.
+void *allocateColumn(std::size_t bytes);
+void freeColumn(void *column, std::size_t bytes);
 
 /// Leaves new elements as they were in memory where they are given no value.
 template <typename T>
@@ -15,6 +21,8 @@ struct RawAllocator : std::allocator<T> {
         using other = RawAllocator<U>;
     };
     RawAllocator() = default;
+    T *allocate(std::size_t count) { return static_cast<T *>(allocateColumn(count * sizeof(T))); }
+    void deallocate(T *column, std::size_t count) { freeColumn(column, count * sizeof(T)); }
     template <typename U>
     RawAllocator(const RawAllocator<U> &)
     {

@@ -155,6 +155,22 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
         if (out) progress.advance(double(last - first));
         return state;
     };
+    // Two chunks by turns: each waits for its own last step.
+    const auto followBoth = [&](std::size_t first, std::size_t second, std::size_t count, Loop::State &a,
+                                Loop::State &b) {
+        Loop::State one = a, other = b;
+        for (std::size_t k = 0; k < count; ++k) {
+            if (k % 4096 == 0) progress.advance(0);
+            const std::size_t i = first + k, j = second + k;
+            loop.advance(one, timing->numbers[i] - timing->numbers[i - 1], lateAt(i));
+            followed[i] = one.y;
+            loop.advance(other, timing->numbers[j] - timing->numbers[j - 1], lateAt(j));
+            followed[j] = other.y;
+        }
+        a = one;
+        b = other;
+        progress.advance(double(2 * count));
+    };
     const auto begin = [&](std::size_t edge) {
         return Loop::State{rule.order == 1 && edge == 0 ? 0 : lateAt(edge), 0, lateAt(edge)};
     };
@@ -175,13 +191,26 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
         chunks[index] = {state, follow(first, std::min(edges->size(), first + perChunk), state, followed.data())};
     };
     if (sideBySide) {
-        onAllCores(std::int64_t(chunks.size()), [&](std::int64_t at) {
-            const auto index = std::size_t(at);
+        const auto warmedUp = [&](std::size_t index) {
             const std::size_t first = index * perChunk;
             std::size_t warm = first;
             while (warm > 0 && double(timing->numbers[first] - timing->numbers[warm]) < forget)
                 warm -= std::min<std::size_t>(warm, 1024);
-            run(index, follow(warm, first, begin(warm), nullptr));
+            return follow(warm, first, begin(warm), nullptr);
+        };
+        // The first has nothing before it, the last may be shorter.
+        const std::size_t pairs = chunks.size() > 4 ? (chunks.size() - 2) / 2 : 0;
+        onAllCores(std::int64_t(chunks.size() - pairs), [&](std::int64_t at) {
+            const auto place = std::size_t(at);
+            if (place >= pairs) {
+                const std::size_t index = place == pairs ? 0 : place + pairs;
+                return run(index, warmedUp(index));
+            }
+            const std::size_t index = 1 + 2 * place;
+            Chunk &one = chunks[index], &other = chunks[index + 1];
+            one.begin = one.end = warmedUp(index);
+            other.begin = other.end = warmedUp(index + 1);
+            followBoth(index * perChunk, (index + 1) * perChunk, perChunk, one.end, other.end);
         });
     }
     for (std::size_t index = 0; index < chunks.size(); ++index) {

@@ -233,22 +233,29 @@ struct Tracker {
         : period(symbolPeriod), clock(boundary), tracked(symbolPeriod), inverse(1 / symbolPeriod)
     {
     }
-    /// Calls number(edge, n) for each edge.
-    template <typename Number>
-    void follow(const EdgeList &edges, SampleRange range, Number &&give)
+    /// Takes an edge; its number.
+    std::int64_t take(std::int64_t edge, double position)
+    {
+        const double distance = (position - clock) * inverse;
+        const auto whole = std::int64_t(std::max(0.0, distance + 0.5));
+        const auto steps = double(whole);
+        number += whole;
+        if (whole == 0 && edge > 0) return number;
+        const auto within = [](double v, double least, double most) { return std::min(std::max(v, least), most); };
+        const double error = within(distance - steps, -0.5, 0.5);
+        clock += (steps + phaseGain * error) * tracked;
+        const double change = within(periodGain * error / std::max(steps, 1.0), -0.01, 0.01);
+        tracked = within(tracked * (1 + change), 0.98 * period, 1.02 * period);
+        // To third order, exact now and then.
+        inverse = edge % 64 == 0 ? 1 / tracked : inverse * (1 - change * (1 - change));
+        return number;
+    }
+    /// Takes a range of edges; `numbers` may be null.
+    void follow(const EdgeList &edges, SampleRange range, std::int64_t *numbers)
     {
         for (std::int64_t i = range.first; i < range.last; ++i) {
-            const double distance = (edges.positions[std::size_t(i)] - clock) * inverse;
-            const double steps = std::max(0.0, std::floor(distance + 0.5));
-            number += std::int64_t(steps);
-            give(std::size_t(i), number);
-            if (steps == 0 && i > 0) continue;
-            const double error = std::clamp(distance - steps, -0.5, 0.5);
-            clock += (steps + phaseGain * error) * tracked;
-            const double change = std::clamp(periodGain * error / std::max(steps, 1.0), -0.01, 0.01);
-            tracked = std::clamp(tracked * (1 + change), 0.98 * period, 1.02 * period);
-            inverse =
-                i % 64 == 0 ? 1 / tracked : inverse * (1 - change * (1 - change)); // to third order, exact now and then
+            const std::int64_t own = take(i, edges.positions[std::size_t(i)]);
+            if (numbers) numbers[i] = own;
         }
     }
     bool agrees(const Tracker &other) const
@@ -256,6 +263,23 @@ struct Tracker {
         return std::abs(clock - other.clock) < 1e-6 * period && std::abs(tracked - other.tracked) < 1e-6 * period;
     }
 };
+
+constexpr std::size_t together = 4; ///< trackers that take turns: each waits for its own last step
+
+/// The same of as many ranges of one length.
+void followTogether(std::array<Tracker, together> &all, const EdgeList &edges,
+                    const std::array<SampleRange, together> &ranges, std::int64_t *numbers)
+{
+    std::array<Tracker, together> own = all; // in registers
+    for (std::int64_t i = 0; i < ranges[0].size(); ++i) {
+        for (std::size_t k = 0; k < together; ++k) {
+            const std::int64_t edge = ranges[k].first + i,
+                               number = own[k].take(edge, edges.positions[std::size_t(edge)]);
+            if (numbers) numbers[edge] = number;
+        }
+    }
+    all = own;
+}
 
 /// Gives every edge its number. Chunks are followed side by side, each warmed up on the edges before it; where that did
 /// not bring it to the state the chunk before ended in, it is followed again from there.
@@ -273,15 +297,50 @@ void numberEdges(const EdgeList &edges, double period, RawVector<std::int64_t> &
         std::optional<Tracker> begin, end;
     };
     numbers.resize(edges.size());
-    const auto give = [&](std::size_t edge, std::int64_t number) { numbers[edge] = number; };
-    auto chunks = inChunks<Chunk>({0, count}, edgesPerChunk, progress, [&](SampleRange mine, Chunk &chunk) {
-        const std::int64_t start = std::max<std::int64_t>(0, mine.first - warmUp);
-        Tracker tracker(period, start == 0 ? boundary : edges.positions[std::size_t(start)]);
-        tracker.follow(edges, {start, mine.first}, [](std::size_t, std::int64_t) {});
-        chunk.range = mine;
+    std::vector<Chunk> chunks;
+    for (std::int64_t at = 0; at < count; at += edgesPerChunk)
+        chunks.push_back({{at, std::min(count, at + edgesPerChunk)}, {}, {}});
+    const auto startOf = [&](const Chunk &chunk) { return std::max<std::int64_t>(0, chunk.range.first - warmUp); };
+    const auto trackerAt = [&](std::int64_t start) {
+        return Tracker(period, start == 0 ? boundary : edges.positions[std::size_t(start)]);
+    };
+    const auto one = [&](Chunk &chunk) {
+        Tracker tracker = trackerAt(startOf(chunk));
+        tracker.follow(edges, {startOf(chunk), chunk.range.first}, nullptr);
         chunk.begin = tracker;
-        tracker.follow(edges, mine, give);
+        tracker.follow(edges, chunk.range, numbers.data());
         chunk.end = tracker;
+    };
+    const auto several = [&](std::span<Chunk, together> some) {
+        std::array<SampleRange, together> before, own;
+        for (std::size_t k = 0; k < together; ++k) {
+            before[k] = {startOf(some[k]), some[k].range.first};
+            own[k] = some[k].range;
+        }
+        const auto at = [&](std::size_t k) { return trackerAt(before[k].first); };
+        std::array<Tracker, together> trackers{at(0), at(1), at(2), at(3)};
+        followTogether(trackers, edges, before, nullptr);
+        for (std::size_t k = 0; k < together; ++k) some[k].begin = trackers[k];
+        followTogether(trackers, edges, own, numbers.data());
+        for (std::size_t k = 0; k < together; ++k) some[k].end = trackers[k];
+    };
+    progress.expect(double(count));
+    // The first has nothing before it, the last may be shorter.
+    const std::size_t groups = chunks.size() > 2 * together ? (chunks.size() - 2) / together : 0,
+                      grouped = groups * together;
+    onAllCores(std::int64_t(groups + chunks.size() - grouped), [&](std::int64_t index) {
+        const auto at = std::size_t(index);
+        double done = 0;
+        if (at < groups) {
+            const std::span<Chunk, together> some(chunks.data() + 1 + at * together, together);
+            several(some);
+            done = double(together * edgesPerChunk);
+        } else {
+            Chunk &chunk = chunks[at == groups ? 0 : at - groups + grouped];
+            one(chunk);
+            done = double(chunk.range.size());
+        }
+        progress.advance(done);
     });
     std::vector<std::int64_t> more(chunks.size()); // what each chunk's numbers are short of
     for (std::size_t i = 1; i < chunks.size(); ++i) {
@@ -291,7 +350,7 @@ void numberEdges(const EdgeList &edges, double period, RawVector<std::int64_t> &
         } else {
             more[i] = more[i - 1];
             Tracker tracker = before;
-            tracker.follow(edges, chunks[i].range, give);
+            tracker.follow(edges, chunks[i].range, numbers.data());
             chunks[i].end = tracker;
         }
     }

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "code_scale.h"
+
 #include <cstddef>
 #include <cstdint>
 
@@ -20,6 +22,21 @@ struct CrossingMasks {
 
 /// Fills `words` masks from words * 64 samples with the widest vectors the machine has.
 void crossingMasks(const double *samples, std::size_t words, CrossingLevel level, CrossingMasks *masks);
+
+/// The levels as codes of a scale of positive step: the same answers as of the values, for every code.
+struct CodeLevels {
+    std::int32_t mid;    ///< the first code that is above
+    std::int32_t bottom; ///< the last one that is at the bottom
+    std::int32_t top;    ///< the first one that is at the top
+    CodeLevels(CrossingLevel level, const CodeScale &scale)
+        : mid(scale.firstAt(level.mid)), bottom(std::min(scale.firstAt(level.bottom, true), mid) - 1),
+          top(scale.firstAt(level.top))
+    {
+    }
+};
+
+/// The same of codes.
+void crossingMasks(const std::int16_t *codes, std::size_t words, CodeLevels level, CrossingMasks *masks);
 
 /// The instruction set that crossingMasks runs on, for the benchmark to print.
 const char *crossingMasksTarget();

@@ -27,14 +27,19 @@ CrossingLevel crossingLevel(double mid, double hysteresis)
 
 EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress)
 {
+    const auto scale = source.codeScale();
     auto parts = inChunks<Part>(range, defaultChunk, progress, [&](SampleRange mine, Part &part) {
         double before = std::numeric_limits<double>::quiet_NaN();
         if (mine.first > range.first) source.read(mine.first - 1, std::span(&before, 1));
         part.scanner.emplace(level, mine.first, before);
         part.edges.positions.reserve(std::size_t(mine.size() / 8)); // of four samples each: so that none is moved
         part.edges.flags.reserve(std::size_t(mine.size() / 8));
-        forBlocks(source, mine, progress,
-                  [&](std::int64_t, std::span<const double> values) { part.scanner->feed(values, part.edges); });
+        const auto feed = [&](std::int64_t, auto values) { part.scanner->feed(values, part.edges); };
+        const auto feedCodes = [&](std::int64_t, std::span<const std::int16_t> codes) {
+            part.scanner->feed(codes, *scale, part.edges);
+        };
+        scale && scale->step > 0 ? forCodeBlocks(source, mine, progress, feedCodes, feed)
+                                 : forBlocks(source, mine, progress, feed);
         part.edges.positions.shrink_to_fit(); // thousands of parts live side by side until they are joined
         part.edges.flags.shrink_to_fit();
     });

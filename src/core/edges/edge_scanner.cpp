@@ -66,14 +66,15 @@ void EdgeScanner::feedPlainly(std::span<const double> values, EdgeList &edges)
     for (const double v : values) step(v, edges);
 }
 
-/// 64 finite samples with a finite one before them.
-void EdgeScanner::scanWord(const double *values, const CrossingMasks &masks, EdgeList &edges)
+/// 64 finite samples with a finite one before them; `value(i)` is one of them.
+template <typename Value>
+void EdgeScanner::scanWord(const CrossingMasks &masks, EdgeList &edges, Value &&value)
 {
     const std::uint64_t before = masks.above << 1 | std::uint64_t(m_before >= m_level.mid);
     const std::uint64_t up = masks.above & ~before, down = ~masks.above & before;
     const auto passage = [&](int bit) {
-        const double from = bit == 0 ? m_before : values[bit - 1];
-        return double(m_seen + bit - 1) + (m_level.mid - from) / (values[bit] - from);
+        const double from = bit == 0 ? m_before : value(bit - 1);
+        return double(m_seen + bit - 1) + (m_level.mid - from) / (value(bit) - from);
     };
     const auto lastOf = [&](std::uint64_t passages, int until, double carried) {
         passages &= ~std::uint64_t(0) >> (63 - until);
@@ -99,7 +100,7 @@ void EdgeScanner::scanWord(const double *values, const CrossingMasks &masks, Edg
     }
     m_passageUp = lastOf(up, 63, m_passageUp);
     m_passageDown = lastOf(down, 63, m_passageDown);
-    m_before = values[63];
+    m_before = value(63);
     m_seen += 64;
 }
 
@@ -110,11 +111,31 @@ void EdgeScanner::feed(std::span<const double> values, EdgeList &edges)
     crossingMasks(values.data(), words, m_level, m_masks.data());
     for (std::size_t word = 0; word < words; ++word) {
         if (m_masks[word].finite == ~std::uint64_t(0) && m_before == m_before)
-            scanWord(values.data() + word * 64, m_masks[word], edges);
+            scanWord(m_masks[word], edges, [&](int bit) { return values[word * 64 + std::size_t(bit)]; });
         else
             feedPlainly(values.subspan(word * 64, 64), edges);
     }
     feedPlainly(values.subspan(words * 64), edges);
+}
+
+void EdgeScanner::feed(std::span<const std::int16_t> codes, const CodeScale &scale, EdgeList &edges)
+{
+    assert(scale.step > 0);
+    if (!m_codes || !(m_codes->first == scale)) m_codes = {scale, CodeLevels(m_level, scale)};
+    const std::size_t words = codes.size() / 64;
+    m_masks.resize(words);
+    crossingMasks(codes.data(), words, m_codes->second, m_masks.data());
+    const auto plainly = [&](std::span<const std::int16_t> some) {
+        for (const std::int16_t code : some) step(scale.valueOf(code), edges);
+    };
+    for (std::size_t word = 0; word < words; ++word) {
+        const auto own = codes.subspan(word * 64, 64);
+        if (m_before == m_before)
+            scanWord(m_masks[word], edges, [&](int bit) { return scale.valueOf(own[std::size_t(bit)]); });
+        else
+            plainly(own);
+    }
+    plainly(codes.subspan(words * 64));
 }
 
 } // namespace fulvex

@@ -7,6 +7,7 @@
 #include <limits>
 #include <optional>
 #include <span>
+#include <utility>
 #include <vector>
 
 namespace fulvex {
@@ -25,6 +26,8 @@ public:
     /// Appends the crossings that `values` confirms. O(n), by masks of 64 samples; a word with a gap goes sample by
     /// sample.
     void feed(std::span<const double> values, EdgeList &edges);
+    /// The same of codes of a scale of positive step.
+    void feed(std::span<const std::int16_t> codes, const CodeScale &scale, EdgeList &edges);
     /// The same, sample by sample throughout: the plain version that feed() must agree with to the last bit.
     void feedPlainly(std::span<const double> values, EdgeList &edges);
     enum class Armed { no, below, above };
@@ -46,7 +49,8 @@ public:
 
 private:
     void step(double v, EdgeList &edges);
-    void scanWord(const double *values, const CrossingMasks &masks, EdgeList &edges);
+    template <typename Value>
+    void scanWord(const CrossingMasks &masks, EdgeList &edges, Value &&value);
     void emit(double position, bool rising, EdgeList &edges);
 
     CrossingLevel m_level;
@@ -59,6 +63,7 @@ private:
     bool m_gap = false, m_anyGap = false;
     std::optional<State> m_opening; ///< as it first came to a side of the band; `gap`: behind a gap
     std::vector<CrossingMasks> m_masks;
+    std::optional<std::pair<CodeScale, CodeLevels>> m_codes; ///< what the levels are as codes of a scale
 };
 
 } // namespace fulvex

@@ -1,3 +1,4 @@
+#include "coded_sum.h"
 #include "error.h"
 #include "formula.h"
 #include "resampled_source.h"
@@ -90,6 +91,52 @@ public:
         const Place result = m_places.back();
         for (Place &place : m_places)
             if (place == result) place = {true, out};
+    }
+    /// What it comes to as a sum of leaves with factors, where it is one of whole numbers.
+    std::optional<CodedSum> codedSum() const
+    {
+        struct Sum {
+            bool isLinear = true;
+            double constant = 0;
+            std::vector<double> factors;
+        };
+        std::vector<Sum> sums;
+        for (const Operation &operation : m_operations) {
+            Sum sum{true, operation.constant, std::vector<double>(m_leaves.size())};
+            if (operation.kind == Operation::Kind::leaf) sum.factors[operation.index] = 1;
+            if (operation.kind == Operation::Kind::clean) sum = sums[operation.arguments[0]];
+            if (operation.kind == Operation::Kind::call) {
+                const std::string_view name = formulaFunctions()[operation.index].name;
+                const Sum &a = sums[operation.arguments[0]], &b = sums[operation.arguments.back()];
+                const auto isConstant = [](const Sum &one) {
+                    return std::ranges::count(one.factors, 0.0) == std::ssize(one.factors);
+                };
+                const auto weighted = [&](double of, double with) {
+                    sum.constant = of * a.constant + with * b.constant;
+                    for (std::size_t i = 0; i < sum.factors.size(); ++i)
+                        sum.factors[i] = of * a.factors[i] + with * b.factors[i];
+                };
+                sum.isLinear = a.isLinear && b.isLinear;
+                if (name == "+" || name == "-")
+                    weighted(1, name == "+" ? 1 : -1);
+                else if (name == "negated")
+                    weighted(-1, 0);
+                else if (name == "*" && isConstant(b))
+                    weighted(b.constant, 0);
+                else if (name == "*" && isConstant(a))
+                    weighted(0, a.constant);
+                else if (name == "/" && isConstant(b))
+                    weighted(1 / b.constant, 0);
+                else
+                    sum.isLinear = false;
+            }
+            sums.push_back(std::move(sum));
+        }
+        if (!sums.back().isLinear) return std::nullopt;
+        std::vector<CodedSum::Term> terms;
+        for (std::size_t i = 0; i < m_leaves.size(); ++i)
+            if (sums.back().factors[i] != 0) terms.push_back({m_leaves[i], sums.back().factors[i]});
+        return CodedSum::of(terms, sums.back().constant);
     }
     /// `clean`: what is not finite becomes a gap.
     void run(std::int64_t first, std::span<double> result, bool clean) const
@@ -245,6 +292,8 @@ public:
             m_effort += leaf->readEffort();
         }
         m_effort += double(m_program.operations().size()) / 16; // each costs less than reading a file's samples
+        m_codes = m_program.codedSum();
+        m_gaps &= !m_codes;
     }
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override { return m_gaps; }
@@ -270,7 +319,18 @@ public:
     {
         for (const SourcePtr &leaf : m_program.leaves()) leaf->release(range);
     }
-    void read(std::int64_t first, std::span<double> out) const override { m_program.run(first, out, m_gaps); }
+    void read(std::int64_t first, std::span<double> out) const override
+    {
+        m_codes ? m_codes->read(first, out) : m_program.run(first, out, m_gaps);
+    }
+    std::optional<CodeScale> codeScale() const override
+    {
+        return m_codes ? std::optional(m_codes->scale()) : std::nullopt;
+    }
+    bool readCodes(std::int64_t first, std::span<std::int16_t> out) const override
+    {
+        return m_codes->readCodes(first, out);
+    }
 
 private:
     std::size_t valuesOf(const SourcePtr &channel)
@@ -282,6 +342,7 @@ private:
     }
     TimeAxis m_axis;
     Program m_program;
+    std::optional<CodedSum> m_codes; ///< which it is read by, where it is one
     bool m_gaps = false;
     double m_effort = 0;
 };

@@ -26,6 +26,14 @@ void ChannelSource::read(std::int64_t first, std::span<double> out) const
     }
 }
 
+std::optional<CodeScale> ChannelSource::codeScale() const
+{
+    // As readScaled() puts both scales together.
+    const CodeScale scale{m_waveform.scale * m_scale, m_waveform.offset * m_scale + m_offset};
+    if (!m_waveform.hasCodes() || m_overflows || scale.step == 0) return std::nullopt;
+    return scale;
+}
+
 void ChannelSource::extents(SampleRange range, std::int64_t block, std::span<Extent> out) const
 {
     if (!m_waveform.extents(range, block, out, m_scale, m_offset)) SampleSource::extents(range, block, out);

@@ -11,6 +11,11 @@ public:
     ChannelSource(Waveform waveform, TimeAxis axis, double scale, double offset, double delay);
     const TimeAxis &axis() const override { return m_axis; }
     void read(std::int64_t first, std::span<double> out) const override;
+    std::optional<CodeScale> codeScale() const override;
+    bool readCodes(std::int64_t first, std::span<std::int16_t> out) const override
+    {
+        return m_waveform.readCodes(first, out);
+    }
     void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const override;
     void announce(SampleRange range) const override { m_waveform.announce(range); }
     void release(SampleRange range) const override { m_waveform.release(range); }

@@ -84,6 +84,28 @@ void forBlocks(const Source &source, SampleRange range, Progress &progress, Use 
     source.release(range);
 }
 
+/// The same of a source that has a scale, as codes: `use(first, std::span<const std::int16_t>)`; a block of which one
+/// does not fit goes to `useValues(first, std::span<const double>)`.
+template <typename Source, typename Use, typename UseValues>
+void forCodeBlocks(const Source &source, SampleRange range, Progress &progress, Use &&use, UseValues &&useValues)
+{
+    constexpr std::int64_t blockSize = 8192;
+    std::vector<std::int16_t> codes(std::size_t(std::min(blockSize, range.size())));
+    std::vector<double> values;
+    for (std::int64_t first = range.first; first < range.last; first += blockSize) {
+        progress.advance(0);
+        const auto length = std::size_t(std::min(blockSize, range.last - first));
+        if (source.readCodes(first, std::span(codes.data(), length))) {
+            use(first, std::span<const std::int16_t>(codes.data(), length));
+        } else {
+            values.resize(length);
+            source.read(first, values);
+            useValues(first, std::span<const double>(values));
+        }
+    }
+    source.release(range);
+}
+
 constexpr std::int64_t defaultChunk =
     1 << 17; ///< samples; small enough to share out a million on two cores, and to cancel at once
 

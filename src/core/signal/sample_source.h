@@ -1,10 +1,12 @@
 #pragma once
 
+#include "code_scale.h"
 #include "extent.h"
 #include "time_axis.h"
 
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -20,6 +22,12 @@ public:
     virtual const TimeAxis &axis() const = 0;
     /// Writes samples first .. first + out.size(), which must lie within the axis.
     virtual void read(std::int64_t first, std::span<double> out) const = 0;
+    /// Where samples are whole numbers of a scale, and none is a gap: the scale, by which codes are to the last bit
+    /// what read() gives.
+    virtual std::optional<CodeScale> codeScale() const { return std::nullopt; }
+    /// The codes of samples first .. first + out.size(), of a source that has a scale. False, and anything written,
+    /// where one of them does not fit.
+    virtual bool readCodes(std::int64_t, std::span<std::int16_t>) const { return false; }
     /// Smallest and largest sample of each `block` samples of a range, the last block being what is left of it; `out`
     /// has one place a block. The same numbers as from read(), rounded to float.
     virtual void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const;

@@ -63,6 +63,25 @@ FULVEX_WIDEST_VECTORS void convertInOrder(const T *samples, std::size_t count, d
     for (std::size_t i = 0; i < count; ++i) out[i] = asDouble(samples[i * every]) * scale + offset;
 }
 
+template <typename T>
+FULVEX_WIDEST_VECTORS void widenInOrder(const T *samples, std::size_t count, std::int16_t *out)
+{
+    for (std::size_t i = 0; i < count; ++i) out[i] = samples[i];
+}
+
+template <typename T>
+void takeCodes(const std::byte *from, std::ptrdiff_t stride, bool swapped, std::span<std::int16_t> out)
+{
+    if (!swapped && stride == std::ptrdiff_t(sizeof(T)) && std::uintptr_t(from) % alignof(T) == 0)
+        return widenInOrder(reinterpret_cast<const T *>(from), out.size(), out.data());
+    for (std::int16_t &code : out) {
+        T sample;
+        std::memcpy(&sample, from, sizeof(T));
+        code = swapped ? byteSwapped(sample) : sample;
+        from += stride;
+    }
+}
+
 template <typename T, bool swapped>
 void convert(const std::byte *from, std::ptrdiff_t stride, std::span<double> out, double scale, double offset)
 {
@@ -181,6 +200,25 @@ void Waveform::readScaled(std::int64_t first, std::span<double> out, double fact
         swapped ? convert<T, true>(from, stride, out, slope, level)
                 : convert<T, false>(from, stride, out, slope, level);
     });
+}
+
+bool Waveform::readCodes(std::int64_t first, std::span<std::int16_t> out) const
+{
+    assert(first >= 0 && first + std::int64_t(out.size()) <= count);
+    const std::byte *from = data + first * stride;
+    switch (type) {
+    case SampleType::i8:
+        takeCodes<std::int8_t>(from, stride, swapped, out);
+        return true;
+    case SampleType::u8:
+        takeCodes<std::uint8_t>(from, stride, swapped, out);
+        return true;
+    case SampleType::i16:
+        takeCodes<std::int16_t>(from, stride, swapped, out);
+        return true;
+    default:
+        return false;
+    }
 }
 
 void Waveform::announce(SampleRange range) const

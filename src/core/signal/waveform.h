@@ -33,6 +33,9 @@ struct Waveform {
     void read(std::int64_t first, std::span<double> out) const { readScaled(first, out, 1, 0); }
     /// The same as value * factor + shift, in one pass.
     void readScaled(std::int64_t first, std::span<double> out, double factor, double shift) const;
+    /// Samples of at most 16 bits, signed or of 8 bits, as they are stored. False, and nothing done, for others.
+    bool readCodes(std::int64_t first, std::span<std::int16_t> out) const;
+    bool hasCodes() const { return type == SampleType::i8 || type == SampleType::u8 || type == SampleType::i16; }
     /// Smallest and largest of each `block` samples of a range as value * factor + shift, without making doubles of
     /// them first. False, and nothing done, for samples that do not lie in order in this machine's types.
     bool extents(SampleRange range, std::int64_t block, std::span<Extent> out, double factor, double shift) const;

@@ -4,6 +4,8 @@
 
 #include <cmath>
 #include <numbers>
+#include <random>
+#include <utility>
 
 using namespace fulvex;
 
@@ -60,6 +62,41 @@ TEST(EdgeScanner, BlocksAndMasksChangeNoBit)
                 const EdgeList found = scanned(volts, level, block);
                 ASSERT_EQ(found.positions, plain.positions) << seed << " " << block;
                 ASSERT_EQ(found.flags, plain.flags) << seed << " " << block;
+            }
+        }
+    }
+}
+
+/// Whatever the levels: on codes, between them, beyond all of them.
+TEST(EdgeScanner, CodesChangeNoBit)
+{
+    std::mt19937 random(3);
+    for (const CodeScale scale : {CodeScale{1, 0}, CodeScale{2e-5, 0.3}}) {
+        std::vector<std::int16_t> codes(3001);
+        int at = 0;
+        for (std::int16_t &code : codes) {
+            at = at * 4 / 5 + int(random() % 21) - 10;
+            code = std::int16_t(at + (random() % 500 ? 0 : random() % 2 ? 32000 : -32000));
+        }
+        std::vector<double> volts;
+        for (const std::int16_t code : codes) volts.push_back(scale.valueOf(code));
+        const auto levels = [&](double mid, double bottom, double top) {
+            return CrossingLevel{mid * scale.step + scale.offset, bottom * scale.step + scale.offset,
+                                 top * scale.step + scale.offset};
+        };
+        for (const CrossingLevel level :
+             {levels(0, 0, 0), levels(1, -3, 5), levels(0.5, -4.5, 4.25), levels(0, -40, 40), levels(0, -40000, 9),
+              levels(0, -9, 40000), levels(-40000, -40000, -40000), levels(40000, 40000, 40000),
+              levels(-32768, -32768, -32768), levels(32767, 32767, 32767)}) {
+            const EdgeList plain = scanned(volts, level, 3001, true);
+            for (const std::size_t block : {1, 63, 64, 65, 1000, 3001}) {
+                EdgeScanner scanner(level, 0);
+                EdgeList found;
+                for (std::size_t i = 0; i < codes.size(); i += block)
+                    scanner.feed(std::span(std::as_const(codes)).subspan(i, std::min(block, codes.size() - i)), scale,
+                                 found);
+                ASSERT_EQ(found.positions, plain.positions) << level.mid << " " << block;
+                ASSERT_EQ(found.flags, plain.flags) << level.mid << " " << block;
             }
         }
     }

@@ -1,0 +1,31 @@
+#pragma once
+
+#include "channel_source.h"
+
+#include <memory>
+#include <type_traits>
+#include <vector>
+
+namespace fulvex::test {
+
+/// A channel of samples as a file holds them: each `every` samples apart, others of a file between them.
+template <typename T>
+SourcePtr codedChannel(const std::vector<T> &samples, double scale, double offset, std::size_t every = 1)
+{
+    auto stored = std::make_shared<std::vector<T>>(samples.size() * every, T(1));
+    for (std::size_t i = 0; i < samples.size(); ++i) (*stored)[i * every] = samples[i];
+    Waveform waveform;
+    waveform.type = std::is_same_v<T, std::int8_t>     ? SampleType::i8
+                    : std::is_same_v<T, std::uint8_t>  ? SampleType::u8
+                    : std::is_same_v<T, std::int16_t>  ? SampleType::i16
+                    : std::is_same_v<T, std::uint16_t> ? SampleType::u16
+                                                       : SampleType::f32;
+    waveform.data = reinterpret_cast<const std::byte *>(stored->data());
+    waveform.stride = std::ptrdiff_t(every * sizeof(T));
+    waveform.count = std::int64_t(samples.size());
+    waveform.owner = stored;
+    const TimeAxis axis{0, 1e-9, waveform.count};
+    return std::make_shared<ChannelSource>(std::move(waveform), axis, scale, offset, 0);
+}
+
+} // namespace fulvex::test
