@@ -1,6 +1,8 @@
 // The headline pipeline: two 16-bit legs -> subtract -> edges with hysteresis -> loop of order 2 -> eye counts.
-// fulvex-bench-link FILE [linear|instants|document]: prints "seconds samples errors-checksum peak-memory-bytes"; see
-// compare.sh. `document`: instants, and the eye interpolated as a document's is.
+// fulvex-bench-link FILE [linear|instants|document]: prints "seconds samples edges rms counted peak-memory-bytes
+// instruction-set"; see compare.sh. `document`: instants, and the eye interpolated as a document's is.
+// fulvex-bench-link FILE plain: the same of the plain version beside it, run by turns, nine times each: "seconds
+// plain-seconds ratio" (medians), and fails where the two do not give the same.
 
 #include "clock_recovery.h"
 #include "crossing_masks.h"
@@ -8,12 +10,16 @@
 #include "eye_fold.h"
 #include "link_record.h"
 #include "parallel.h"
+#include "plain_link.h"
 
+#include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <cstdio>
+#include <cstdlib>
 #include <fstream>
 #include <string>
+#include <vector>
 
 using namespace fulvex;
 
@@ -61,6 +67,38 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation, bool fi
     return {edges->size(), std::sqrt(squares / double(used.size())), counted};
 }
 
+/// By turns in one process, so that a machine that changes its speed changes both.
+int besidePlain(const SourcePtr &link)
+{
+    std::vector<double> ours, plains;
+    for (int run = 0; run < 9; ++run) {
+        const auto timed = [](auto &&work) {
+            const auto start = std::chrono::steady_clock::now();
+            work();
+            return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+        };
+        Outcome outcome{};
+        ours.push_back(timed([&] { outcome = pipeline(link, EdgeInterpolation::linear, false); }));
+        plains.push_back(timed([&] {
+            std::vector<double> values(std::size_t(link->axis().count));
+            link->read(0, values);
+            const test::PlainLink plain(values, {.bottom = -0.024, .top = 0.024});
+            if (plain.edges.size() != outcome.edges || std::abs(plain.settledRms - outcome.rms) > 1e-6 ||
+                std::abs(double(plain.fold.samples) - double(outcome.counted)) > 10) {
+                std::fprintf(stderr, "the plain version gives something else: %zu edges, %.7f UI, %lld samples\n",
+                             plain.edges.size(), plain.settledRms, static_cast<long long>(plain.fold.samples));
+                std::exit(1);
+            }
+        }));
+    }
+    const auto median = [](std::vector<double> all) {
+        std::nth_element(all.begin(), all.begin() + 4, all.end());
+        return all[4];
+    };
+    std::printf("%.4f %.4f %.2f\n", median(ours), median(plains), median(plains) / median(ours));
+    return 0;
+}
+
 } // namespace
 
 int main(int argc, char **argv)
@@ -69,6 +107,7 @@ int main(int argc, char **argv)
     const std::string kind = argc > 2 ? argv[2] : "linear";
     bench::makeLinkRecord(file, 50000000);
     const SourcePtr link = bench::openLinkRecord(file);
+    if (kind == "plain") return besidePlain(link);
     double best = 1e9;
     Outcome outcome{};
     for (int run = 0; run < 3; ++run) {

@@ -10,7 +10,8 @@ namespace fulvex::test {
 
 /// A channel of samples as a file holds them: each `every` samples apart, others of a file between them.
 template <typename T>
-SourcePtr codedChannel(const std::vector<T> &samples, double scale, double offset, std::size_t every = 1)
+SourcePtr codedChannel(const std::vector<T> &samples, double scale, double offset, std::size_t every = 1,
+                       double interval = 1e-9)
 {
     auto stored = std::make_shared<std::vector<T>>(samples.size() * every, T(1));
     for (std::size_t i = 0; i < samples.size(); ++i) (*stored)[i * every] = samples[i];
@@ -24,7 +25,7 @@ SourcePtr codedChannel(const std::vector<T> &samples, double scale, double offse
     waveform.stride = std::ptrdiff_t(every * sizeof(T));
     waveform.count = std::int64_t(samples.size());
     waveform.owner = stored;
-    const TimeAxis axis{0, 1e-9, waveform.count};
+    const TimeAxis axis{0, interval, waveform.count};
     return std::make_shared<ChannelSource>(std::move(waveform), axis, scale, offset, 0);
 }
 

@@ -1,7 +1,12 @@
 #include "unit_interval_map.h"
 
+#include "widest_vectors.h"
+
 #include <algorithm>
+#include <array>
+#include <bit>
 #include <cmath>
+#include <cstring>
 #include <limits>
 
 namespace fulvex {
@@ -141,39 +146,88 @@ std::size_t UnitIntervalMap::knotOf(std::int64_t number) const
     return after == m_numbers->begin() ? 0 : std::size_t(after - m_numbers->begin()) - 1;
 }
 
-void UnitIntervalMap::positionsOf(double first, std::span<double> positions) const
+namespace {
+
+constexpr std::size_t together = 256; ///< knots, whose pieces stay in the nearest cache
+
+/// Straight pieces behind knots: boundary j of one lies at `from` + (j + what it begins behind its knot) * `step`.
+struct Pieces {
+    alignas(64) std::array<double, together> from, step;
+    std::array<std::int64_t, together + 1> numbers;
+};
+
+/// Of a whole number below 2^51; plain enough for vectors, as a conversion of 64 bits is not everywhere.
+double exactly(std::int64_t number)
 {
-    const double start = first + double(m_shift);
-    if (m_late.empty()) {
-        for (std::size_t i = 0; i < positions.size(); ++i) positions[i] = m_offset + (start + double(i)) * m_period;
-        return;
+    return std::bit_cast<double>(number + 0x4338000000000000) - 0x1.8p52;
+}
+
+FULVEX_WIDEST_VECTORS void layPieces(Pieces &pieces, const double *late, std::size_t count, double offset,
+                                     double period)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        const double here = exactly(pieces.numbers[i]), run = exactly(pieces.numbers[i + 1] - pieces.numbers[i]);
+        pieces.from[i] = offset + (here + late[i]) * period;
+        pieces.step[i] = (1 + (late[i + 1] - late[i]) / run) * period; // of no length: of no use
     }
+}
+
+/// Boundaries of the pieces, as far as they lie in a range, each `share` behind itself; where pieces begin goes to
+/// `bends`, and how many do comes back. Four boundaries are usual between edges: where there is room they are written
+/// without asking how many there are, and those of the next piece overwrite what was too many.
+FULVEX_WIDEST_VECTORS std::size_t layPositions(const Pieces &pieces, std::size_t count, SampleRange range, double share,
+                                               double *out, std::uint32_t *bends)
+{
+    typedef double Four __attribute__((vector_size(32)));
+    std::size_t begun = 0;
+    for (std::size_t k = 0; k < count; ++k) {
+        const std::int64_t first = std::max(pieces.numbers[k], range.first),
+                           last = std::min(pieces.numbers[k + 1], range.last);
+        if (last <= first) continue;
+        bends[begun++] = std::uint32_t(first - range.first);
+        const double from = pieces.from[k], step = pieces.step[k], behind = double(first - pieces.numbers[k]) + share;
+        std::int64_t n = first;
+        for (Four at = {behind, behind + 1, behind + 2, behind + 3}; n < last && n + 4 <= range.last; n += 4) {
+            const Four positions = from + at * step;
+            std::memcpy(out + (n - range.first), &positions, sizeof positions);
+            at += 4;
+        }
+        for (; n < last; ++n) out[n - range.first] = from + (double(n - first) + behind) * step;
+    }
+    return begun;
+}
+
+} // namespace
+
+void UnitIntervalMap::positionsOf(double first, std::span<double> positions, std::vector<std::uint32_t> *bends) const
+{
+    const double whole = std::floor(first), share = first - whole;
+    const auto start = std::int64_t(whole) + m_shift, stop = start + std::int64_t(positions.size());
+    if (bends) bends->assign(positions.empty() ? 0 : 1, 0);
+    const auto straight = [&](std::int64_t number, std::int64_t until, double late) {
+        for (; number < until; ++number)
+            positions[std::size_t(number - start)] = m_offset + (double(number) + share + late) * m_period;
+    };
+    if (m_late.empty()) return straight(start, stop, 0);
     const auto &numbers = *m_numbers;
-    auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), start,
-                                              [](double n, std::int64_t knot) { return n < double(knot); }) -
-                             numbers.begin());
-    for (std::size_t i = 0; i < positions.size();) {
-        const double number = start + double(i);
-        while (after < numbers.size() && number >= double(numbers[after])) ++after;
-        double late = after == 0 ? m_late.front() : m_late[after - 1], slope = 0;
-        std::size_t stop = positions.size();
-        if (after > 0 && after < numbers.size()) {
-            slope = (m_late[after] - late) / double(numbers[after] - numbers[after - 1]);
-            late += slope * (number - double(numbers[after - 1]));
-        }
-        if (after < numbers.size()) stop = std::min(stop, i + std::size_t(std::ceil(double(numbers[after]) - number)));
-        const auto put = [&](std::size_t k) {
-            positions[i + k] = m_offset + (number + late + double(k) * (1 + slope)) * m_period;
-        };
-        constexpr std::size_t few = 4; // usual between edges: written without asking how many, the next overwrite them
-        if (i + few <= positions.size()) {
-            for (std::size_t k = 0; k < few; ++k) put(k);
-        } else {
-            for (std::size_t k = 0; i + k < stop; ++k) put(k);
-        }
-        for (std::size_t k = few; i + k < stop; ++k) put(k);
-        i = stop;
+    const std::size_t last = numbers.size() - 1;
+    const auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), start) - numbers.begin());
+    if (after == 0) straight(start, std::min(stop, numbers[0]), m_late.front());
+    Pieces pieces;
+    std::array<std::uint32_t, together> begun;
+    for (std::size_t knot = after == 0 ? 0 : after - 1; knot < last && numbers[knot] < stop; knot += together) {
+        const std::size_t count = std::min(together, last - knot);
+        std::copy_n(numbers.data() + knot, count + 1, pieces.numbers.data());
+        layPieces(pieces, m_late.data() + knot, count, m_offset, m_period);
+        const std::size_t some = layPositions(pieces, count, {start, stop}, share, positions.data(), begun.data());
+        if (!bends) continue;
+        const bool again = some > 0 && begun[0] == 0; // the first is among them
+        bends->insert(bends->end(), begun.begin() + again, begun.begin() + std::ptrdiff_t(some));
     }
+    const std::int64_t behind = std::max(start, numbers[last]);
+    if (behind >= stop) return;
+    if (bends && behind > start) bends->push_back(std::uint32_t(behind - start));
+    straight(behind, stop, m_late.back());
 }
 
 } // namespace fulvex

@@ -50,8 +50,9 @@ public:
     bool runsAt(std::int64_t boundary) const { return !running({boundary - 1, boundary + 1}).empty(); }
 
     double positionOf(double unitInterval) const;
-    /// positionOf(first), positionOf(first + 1), …, in one walk along the knots.
-    void positionsOf(double first, std::span<double> positions) const;
+    /// positionOf(first), positionOf(first + 1), …, in one walk along the knots. `bends`: places among them from which
+    /// on they lie on another straight line, the first of them 0.
+    void positionsOf(double first, std::span<double> positions, std::vector<std::uint32_t> *bends = nullptr) const;
     double unitIntervalAt(double position) const;
     /// Unit intervals at the positions first * step, (first + 1) * step, …, in one walk along the knots.
     void unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals) const;

@@ -8,6 +8,7 @@
 #include "sample_window.h"
 #include "symbol_levels.h"
 #include "unit_interval_walk.h"
+#include "widest_vectors.h"
 
 #include <algorithm>
 #include <array>
@@ -238,6 +239,25 @@ Moments momentsOf(const LaneSums &sums, double origin)
     return {count, origin + mean, std::max(0.0, squares - count * mean * mean), 0, 0};
 }
 
+/// Takes `first` off the positions of boundaries; slopes between them, and the first of so many samples at or behind
+/// each. Whether these never step back.
+FULVEX_WIDEST_VECTORS bool layBoundaries(double *positions, std::size_t count, double first, double samples,
+                                         double *slopes, std::int32_t *starts)
+{
+    for (std::size_t n = 0; n < count; ++n) {
+        positions[n] -= first;
+        const double within = std::min(std::max(positions[n], 0.0), samples);
+        const auto whole = std::int32_t(within);
+        starts[n] = whole + (double(whole) < within);
+    }
+    bool ascends = true;
+    for (std::size_t n = 0; n + 1 < count; ++n) {
+        slopes[n] = 1 / (positions[n + 1] - positions[n]);
+        ascends &= positions[n] <= positions[n + 1];
+    }
+    return ascends;
+}
+
 /// A stretch of the record that stays in a core's cache: its samples and the clock's boundaries in it, with a margin of
 /// two unit intervals to either side. Between boundaries the clock is a straight line. Kept by a core from stretch to
 /// stretch for its buffers.
@@ -251,7 +271,8 @@ public:
         const std::size_t boundaries = m_count + 2 * margin + 1;
         m_boundaries.resize(boundaries + FoldInput::padding);
         const std::span positions(m_boundaries.data(), boundaries);
-        map.positionsOf(double(unitIntervals.first - margin), positions);
+        map.positionsOf(double(unitIntervals.first - margin), positions, &m_runs);
+        if (m_runs.back() + 1 == boundaries) m_runs.pop_back(); // behind the last unit interval
         for (double &position : positions) position *= interpolation;
         const auto within = [&](double position) {
             return position > 0 ? std::int64_t(std::min(std::ceil(position), double(source.axis().count))) : 0;
@@ -263,19 +284,16 @@ public:
         std::fill_n(m_values.begin() + std::ptrdiff_t(m_samples), FoldInput::padding,
                     std::numeric_limits<double>::quiet_NaN());
 
-        m_slopes.resize(boundaries - 1);
-        for (double &position : positions) position -= double(m_first);
-        for (std::size_t n = 0; n + 1 < boundaries; ++n) m_slopes[n] = 1 / (positions[n + 1] - positions[n]);
+        m_slopes.resize(boundaries - 1 + FoldInput::padding);
         m_starts.resize(boundaries);
-        std::int32_t start = 0; // never steps back, whatever the clock does
-        for (std::size_t n = 0; n < boundaries; ++n) {
-            const double first = std::min(std::ceil(positions[n]), double(m_samples));
-            m_starts[n] = start = first > start ? std::int32_t(first) : start;
-        }
+        const bool ascends = layBoundaries(positions.data(), boundaries, double(m_first), double(m_samples),
+                                           m_slopes.data(), m_starts.data());
+        for (std::size_t n = 1; !ascends && n < boundaries; ++n) // never step back, whatever the clock does
+            m_starts[n] = std::max(m_starts[n], m_starts[n - 1]);
     }
     void decide(std::span<const double> thresholds)
     {
-        const std::size_t symbols = thresholds.size() + 1, count = m_slopes.size();
+        const std::size_t symbols = thresholds.size() + 1, count = m_starts.size() - 1;
         m_symbols.resize(count + FoldInput::padding);
         decideSymbols(input(), thresholds, m_symbols.data());
         // By what stands before and behind a boundary; in the last list, what is no transition. Without branches: data
@@ -294,14 +312,17 @@ public:
             m_lists[list * m_count + m_listed[list]++] = std::uint32_t(n);
         }
     }
-    FoldInput input() const { return {m_values.data(), m_boundaries, m_starts, m_slopes, m_symbols, m_samples}; }
+    FoldInput input() const
+    {
+        return {m_values.data(), m_boundaries, m_starts, m_slopes, m_symbols, m_runs, m_samples};
+    }
     std::size_t firstOwn() const { return m_own; } ///< unit intervals behind the margin
     std::size_t lastOwn() const { return m_own + m_count; }
     /// Samples of the record in the unit intervals that are not margin.
     SampleRange samples() const { return {m_first + m_starts[firstOwn()], m_first + m_starts[lastOwn()]}; }
 
     /// Puts every sample into its cell's count, and the middle fifths into the sums.
-    void count(const FoldGrid &grid, double origin, std::uint32_t *counts, LaneSums *sums)
+    void count(const FoldGrid &grid, double origin, std::uint32_t *counts, std::span<LaneSums> sums)
     {
         m_cells.resize(std::size_t(samples().size()) + FoldInput::padding);
         foldUnitIntervals(input(), firstOwn(), lastOwn(), grid, origin, m_cells.data(), sums);
@@ -330,6 +351,7 @@ private:
     std::vector<double> m_boundaries, m_slopes, m_values;
     std::vector<std::int32_t> m_starts, m_cells;
     std::vector<std::uint8_t> m_symbols;
+    std::vector<std::uint32_t> m_runs;
     std::vector<std::uint32_t> m_lists; ///< boundaries, m_count for each pair of symbols, of which so many are:
     std::vector<std::size_t> m_listed;
 };
@@ -484,8 +506,8 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
         const SampleRange range = stretch.samples();
         part.samples = ownSamples(range, rule.interpolation);
         part.part = EyeFold::Part(symbols);
-        std::array<LaneSums, mostSymbols + 1> sums; // of unknown symbols as well
-        stretch.count(grid, origin, own.counts.expect(range.size()), sums.data());
+        std::array<LaneSums, mostSymbols> sums;
+        stretch.count(grid, origin, own.counts.expect(range.size()), std::span(sums).first(symbols));
         for (std::size_t i = 0; i < symbols; ++i) part.part.levels[i] = momentsOf(sums[i], origin);
         stretch.addTransitions(part.part);
         source->release(range);

@@ -51,7 +51,7 @@ void decideSymbols(const FoldInput &input, std::span<const double> thresholds, s
 
 /// Samples go by eights; what an eight writes past its unit interval, the next one overwrites.
 void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t last, const FoldGrid &grid, double origin,
-                       std::int32_t *cells, LaneSums *sums)
+                       std::int32_t *cells, std::span<LaneSums> sums)
 {
     const Lanes d;
     const hn::Rebind<std::int32_t, Lanes> di;
@@ -63,6 +63,7 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
                middleFrom = hn::Set(d, 0.4), middleTo = hn::Set(d, 0.6), offset = hn::Set(d, origin),
                one = hn::Set(d, 1.0), counting = hn::Iota(d, 0.0);
     const std::int32_t begin = input.starts[first];
+    LaneSums unknown;
     const auto addMiddle = [&](LaneSums &own, auto v, auto phase, std::int32_t lane) {
         const auto used = hn::And(hn::Eq(v, v), hn::And(hn::Ge(phase, middleFrom), hn::Lt(phase, middleTo)));
         const auto value = hn::IfThenElseZero(used, hn::Sub(v, offset));
@@ -75,7 +76,7 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
         const double from = input.boundaries[n], slope = input.slopes[n];
         const auto boundary = hn::Set(d, from), slopes = hn::Set(d, slope),
                    columnSlopes = hn::Set(d, slope * grid.columns);
-        LaneSums &own = sums[input.symbols[n]];
+        LaneSums &own = input.symbols[n] < sums.size() ? sums[input.symbols[n]] : unknown;
         const bool isShort = input.starts[n + 1] - input.starts[n] <= eight; // its middle is in the same eight
         for (std::int32_t i = input.starts[n]; i < input.starts[n + 1]; i += eight) {
             for (std::int32_t lane = 0; lane < eight; lane += lanes) {
@@ -103,8 +104,89 @@ void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t la
     }
 }
 
-/// The samples within reach of some boundaries: from `first` to before `last`, whole numbers.
-void samplesNear(const FoldInput &input, const std::uint32_t *boundaries, double reach, double *first, double *last)
+/// Of unit intervals of a few samples most of a vector would be empty. Each run of them is one straight line: what a
+/// whole number is taken off of is the phase. What a vector writes past its run, the next one overwrites.
+void shortCells(const FoldInput &input, std::size_t first, std::size_t last, const FoldGrid &grid, std::int32_t *cells)
+{
+    const Lanes d;
+    const hn::Rebind<std::int32_t, Lanes> di;
+    const auto lanes = std::int32_t(hn::Lanes(d));
+    const auto zero = hn::Zero(d), firstRow = hn::Set(d, grid.firstRow), scale = hn::Set(d, grid.rowsPerUnit),
+               columns = hn::Set(d, grid.columns), lastRow = hn::Set(d, grid.rows - 1),
+               lastColumn = hn::Set(d, grid.columns - 1), nowhere = hn::Set(d, double(grid.rows) * grid.columns),
+               counting = hn::Iota(d, 0.0);
+    const std::int32_t begin = input.starts[first];
+    const auto behind = std::upper_bound(input.runs.begin(), input.runs.end(), first);
+    for (auto run = behind - 1; run != input.runs.end() && *run < last; ++run) {
+        const std::size_t next = run + 1 == input.runs.end() ? last : std::min<std::size_t>(last, run[1]);
+        const auto boundary = hn::Set(d, input.boundaries[*run]), slope = hn::Set(d, input.slopes[*run]);
+        const std::int32_t end = input.starts[next];
+        for (std::int32_t i = input.starts[std::max<std::size_t>(first, *run)]; i < end; i += lanes) {
+            const auto v = hn::LoadU(d, input.values + i);
+            const auto at = hn::Mul(hn::Sub(hn::Add(counting, hn::Set(d, double(i))), boundary), slope);
+            const auto phase = hn::Sub(at, hn::Floor(at));
+            const auto row = hn::Min(hn::Max(hn::Sub(hn::Floor(hn::Mul(v, scale)), firstRow), zero), lastRow);
+            const auto column = hn::Min(hn::Mul(phase, columns), lastColumn);
+            const auto cell = hn::Add(hn::Mul(row, columns), hn::Trunc(column));
+            hn::StoreU(hn::DemoteTo(di, hn::IfThenElse(hn::Eq(v, v), cell, nowhere)), di, cells + (i - begin));
+        }
+    }
+}
+
+/// Of eight unit intervals side by side one sample each, as long as one of them has more.
+void addShortMiddles(const FoldInput &input, std::size_t first, std::size_t last, double origin,
+                     std::span<LaneSums> sums)
+{
+    const Lanes d;
+    const hn::Rebind<std::int64_t, Lanes> di;
+    const hn::Rebind<std::uint8_t, Lanes> bytes;
+    const hn::Rebind<std::int32_t, Lanes> small;
+    const std::size_t lanes = hn::Lanes(d);
+    constexpr double from = 0.4, to = 0.6;
+    const auto offset = hn::Set(d, origin), one = hn::Set(d, 1.0), zero = hn::Zero(d), least = hn::Set(d, from),
+               most = hn::Set(d, to), samples = hn::Set(d, double(input.samples));
+    for (std::size_t n = first; n < last; n += LaneSums::lanes) {
+        for (std::size_t lane = 0; lane < LaneSums::lanes && n + lane < last; lane += lanes) {
+            const double *boundaries = input.boundaries.data() + n + lane;
+            const auto boundary = hn::LoadU(d, boundaries), length = hn::Sub(hn::LoadU(d, boundaries + 1), boundary);
+            const auto slope = hn::LoadU(d, input.slopes.data() + n + lane);
+            const auto symbol =
+                hn::PromoteTo(d, hn::PromoteTo(small, hn::LoadU(bytes, input.symbols.data() + n + lane)));
+            const auto own = hn::Lt(hn::Iota(d, double(n + lane)), hn::Set(d, double(last)));
+            // One sample before, by rounding; phases decide.
+            auto at = hn::Floor(hn::Add(boundary, hn::Mul(length, least)));
+            const auto end = hn::Add(boundary, hn::Mul(length, most));
+            for (auto left = own;; at = hn::Add(at, one)) {
+                left = hn::And(left, hn::Le(at, end));
+                if (hn::AllFalse(d, left)) break;
+                const auto place = hn::Min(hn::Max(at, zero), samples); // a gap stands behind the last sample
+                const auto v = hn::GatherIndex(d, input.values, hn::ConvertTo(di, hn::IfThenElseZero(left, place)));
+                const auto phase = hn::Mul(hn::Sub(at, boundary), slope);
+                const auto used =
+                    hn::And(hn::And(left, hn::Eq(v, v)),
+                            hn::And(hn::And(hn::Ge(phase, least), hn::Lt(phase, most)), hn::Ge(at, zero)));
+                const auto value = hn::Sub(v, offset), square = hn::Mul(value, value);
+                for (std::size_t k = 0; k < sums.size(); ++k) {
+                    const auto its = hn::And(used, hn::Eq(symbol, hn::Set(d, double(k))));
+                    double *count = sums[k].count.data() + lane, *sum = sums[k].sum.data() + lane,
+                           *squares = sums[k].squares.data() + lane;
+                    hn::Store(hn::Add(hn::Load(d, count), hn::IfThenElseZero(its, one)), d, count);
+                    hn::Store(hn::Add(hn::Load(d, sum), hn::IfThenElseZero(its, value)), d, sum);
+                    hn::Store(hn::Add(hn::Load(d, squares), hn::IfThenElseZero(its, square)), d, squares);
+                }
+            }
+        }
+    }
+}
+
+/// Eight boundaries side by side, their slopes, and which sample of each is next.
+struct BoundaryLanes {
+    static constexpr std::size_t eight = LaneSums::lanes;
+    alignas(64) double at[eight], before[eight], after[eight]; ///< slopes of the unit intervals before and after
+    alignas(64) double next[eight], last[eight];
+};
+
+void layLanes(const FoldInput &input, const std::uint32_t *boundaries, double reach, BoundaryLanes &out)
 {
     const Lanes d;
     const hn::Rebind<std::int64_t, Lanes> di;
@@ -118,10 +200,13 @@ void samplesNear(const FoldInput &input, const std::uint32_t *boundaries, double
         const auto at = hn::GatherIndex(d, input.boundaries.data(), n),
                    before = hn::GatherIndex(d, input.boundaries.data() - 1, n),
                    after = hn::GatherIndex(d, input.boundaries.data() + 1, n);
+        hn::Store(at, d, out.at + lane);
+        hn::Store(hn::GatherIndex(d, input.slopes.data() - 1, n), d, out.before + lane);
+        hn::Store(hn::GatherIndex(d, input.slopes.data(), n), d, out.after + lane);
         const auto from = hn::Ceil(hn::Sub(at, hn::Mul(reaches, hn::Sub(at, before)))),
                    to = hn::Ceil(hn::Add(at, hn::Mul(reaches, hn::Sub(after, at))));
-        hn::StoreU(hn::Max(least, from), d, first + lane);
-        hn::StoreU(hn::Min(most, to), d, last + lane);
+        hn::Store(hn::Max(least, from), d, out.next + lane);
+        hn::Store(hn::Min(most, to), d, out.last + lane);
     }
 }
 
@@ -157,7 +242,7 @@ void addTransitions(const FoldInput &input, std::span<const std::uint32_t> bound
     };
     // By eights: where each begins is not to be waited for.
     constexpr std::size_t eight = LaneSums::lanes;
-    double first[eight], last[eight];
+    BoundaryLanes all;
     std::uint32_t rest[eight];
     for (std::size_t done = 0; done < boundaries.size(); done += eight) {
         const std::size_t some = std::min(eight, boundaries.size() - done);
@@ -166,8 +251,62 @@ void addTransitions(const FoldInput &input, std::span<const std::uint32_t> bound
             std::fill(std::copy_n(n, some, rest), rest + eight, *n);
             n = rest;
         }
-        samplesNear(input, n, reach, first, last);
-        for (std::size_t k = 0; k < some; ++k) addSamples(n[k], first[k], last[k]);
+        layLanes(input, n, reach, all);
+        for (std::size_t k = 0; k < some; ++k) addSamples(n[k], all.next[k], all.last[k]);
+    }
+}
+
+/// Of boundaries with a few samples each, eight side by side.
+void addShortTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
+                         std::span<PhaseBin> bins)
+{
+    const Lanes d;
+    const hn::Rebind<std::int32_t, Lanes> small;
+    const hn::Rebind<std::int64_t, Lanes> di;
+    const hn::CappedTag<double, 4> four;
+    const std::size_t lanes = hn::Lanes(d);
+    const auto from = hn::Set(d, -reach), to = hn::Set(d, reach), zero = hn::Zero(d), one = hn::Set(d, 1.0),
+               scale = hn::Set(d, double(bins.size()) / (2 * reach)), lastBin = hn::Set(d, double(bins.size()) - 1);
+    alignas(64) double added[4 * LaneSums::lanes]; // to the bins, one behind the other
+    std::int32_t places[LaneSums::lanes];
+    BoundaryLanes all;
+    constexpr std::size_t eight = LaneSums::lanes;
+    std::uint32_t rest[eight];
+    for (std::size_t done = 0; done < boundaries.size(); done += eight) {
+        const std::size_t some = std::min(eight, boundaries.size() - done);
+        const std::uint32_t *n = boundaries.data() + done;
+        if (some < eight) {
+            std::fill(std::copy_n(n, some, rest), rest + eight, *n);
+            n = rest;
+        }
+        layLanes(input, n, reach, all);
+        for (std::size_t k = some; k < eight; ++k) all.last[k] = all.next[k];
+        // A sample of each, whatever the vectors' width, so that every machine adds in the same order.
+        for (bool more = true; more;) {
+            more = false;
+            for (std::size_t lane = 0; lane < eight; lane += lanes) {
+                const auto at = hn::Load(d, all.next + lane);
+                const auto left = hn::Lt(at, hn::Load(d, all.last + lane));
+                if (hn::AllFalse(d, left)) continue;
+                more = true;
+                const auto v = hn::GatherIndex(d, input.values, hn::ConvertTo(di, hn::IfThenElseZero(left, at)));
+                const auto distance = hn::Sub(at, hn::Load(d, all.at + lane));
+                const auto slope = hn::IfThenElse(hn::Lt(distance, zero), hn::Load(d, all.before + lane),
+                                                  hn::Load(d, all.after + lane));
+                const auto phase = hn::Mul(distance, slope);
+                const auto used = hn::And(hn::And(left, hn::Eq(v, v)), hn::And(hn::Ge(phase, from), hn::Lt(phase, to)));
+                const auto place = hn::Min(hn::Max(hn::Mul(hn::Add(phase, to), scale), zero), lastBin);
+                hn::StoreU(hn::DemoteTo(small, place), small, places);
+                hn::StoreInterleaved4(one, phase, v, zero, d, added);
+                for (std::uint64_t bits = bitsOf(used); bits; bits &= bits - 1) {
+                    const int k = std::countr_zero(bits);
+                    double *const bin = &bins[std::size_t(places[k])].count;
+                    for (std::size_t i = 0; i < 4; i += hn::Lanes(four))
+                        hn::Store(hn::Add(hn::Load(four, bin + i), hn::Load(four, added + 4 * k + i)), four, bin + i);
+                }
+                hn::Store(hn::Add(at, one), d, all.next + lane);
+            }
+        }
     }
 }
 
@@ -179,6 +318,9 @@ namespace fulvex {
 
 HWY_EXPORT(decideSymbols);
 HWY_EXPORT(foldUnitIntervals);
+HWY_EXPORT(shortCells);
+HWY_EXPORT(addShortMiddles);
+HWY_EXPORT(addShortTransitions);
 HWY_EXPORT(addTransitions);
 
 void decideSymbols(const FoldInput &input, std::span<const double> thresholds, std::uint8_t *symbols)
@@ -187,15 +329,18 @@ void decideSymbols(const FoldInput &input, std::span<const double> thresholds, s
 }
 
 void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t last, const FoldGrid &grid, double origin,
-                       std::int32_t *cells, LaneSums *sums)
+                       std::int32_t *cells, std::span<LaneSums> sums)
 {
-    HWY_DYNAMIC_DISPATCH(foldUnitIntervals)(input, first, last, grid, origin, cells, sums);
+    if (!input.isShort()) return HWY_DYNAMIC_DISPATCH(foldUnitIntervals)(input, first, last, grid, origin, cells, sums);
+    HWY_DYNAMIC_DISPATCH(shortCells)(input, first, last, grid, cells);
+    HWY_DYNAMIC_DISPATCH(addShortMiddles)(input, first, last, origin, sums);
 }
 
 void addTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
                     std::span<PhaseBin> bins)
 {
-    HWY_DYNAMIC_DISPATCH(addTransitions)(input, boundaries, reach, bins);
+    const auto add = input.isShort() ? HWY_DYNAMIC_DISPATCH(addShortTransitions) : HWY_DYNAMIC_DISPATCH(addTransitions);
+    add(input, boundaries, reach, bins);
 }
 
 } // namespace fulvex
