@@ -361,30 +361,104 @@ void numberEdges(const EdgeList &edges, double period, RawVector<std::int64_t> &
     });
 }
 
+typedef double Eight __attribute__((vector_size(64))); // eight sums side by side: one alone waits for itself
+typedef long long EightNumbers __attribute__((vector_size(64)));
+constexpr std::size_t eight = 8;
+
+/// Of whole numbers below 2^51: a conversion of 64 bits is not everywhere.
+inline Eight exactly(const std::int64_t *numbers)
+{
+    EightNumbers bits;
+    std::memcpy(&bits, numbers, sizeof bits);
+    bits += 0x4338000000000000;
+    Eight values;
+    std::memcpy(&values, &bits, sizeof values);
+    return values - 0x1.8p52;
+}
+
+inline Eight eightOf(const double *values)
+{
+    Eight some;
+    std::memcpy(&some, values, sizeof some);
+    return some;
+}
+
+inline double sumOf(const Eight &all)
+{
+    return ((all[0] + all[1]) + (all[2] + all[3])) + ((all[4] + all[5]) + (all[6] + all[7]));
+}
+
+/// Over numbers and deviations from a line at `period`.
+struct LineSums {
+    double n = 0, nn = 0, d = 0, nd = 0;
+};
+
+FULVEX_WIDEST_VECTORS LineSums lineSums(const double *positions, const std::int64_t *numbers, std::size_t count,
+                                        double first, double period)
+{
+    Eight n{}, nn{}, d{}, nd{};
+    std::size_t i = 0;
+    for (; i + eight <= count; i += eight) {
+        const Eight number = exactly(numbers + i), deviation = eightOf(positions + i) - first - period * number;
+        n += number;
+        nn += number * number;
+        d += deviation;
+        nd += number * deviation;
+    }
+    LineSums sums{sumOf(n), sumOf(nn), sumOf(d), sumOf(nd)};
+    for (; i < count; ++i) {
+        const double number = double(numbers[i]), deviation = positions[i] - first - period * number;
+        sums.n += number;
+        sums.nn += number * number;
+        sums.d += deviation;
+        sums.nd += number * deviation;
+    }
+    return sums;
+}
+
+constexpr std::size_t batch = 32; ///< edges
+
+/// The sums of residuals from a line of each batch, and of all residuals' squares.
+FULVEX_WIDEST_VECTORS double batchSums(const double *positions, const std::int64_t *numbers, std::size_t count,
+                                       double offset, double period, double *sums)
+{
+    Eight squares{};
+    std::size_t i = 0;
+    for (; i + batch <= count; i += batch) {
+        Eight sum{};
+        for (std::size_t k = i; k < i + batch; k += eight) {
+            const Eight residual = eightOf(positions + k) - offset - period * exactly(numbers + k);
+            squares += residual * residual;
+            sum += residual;
+        }
+        sums[i / batch] = sumOf(sum);
+    }
+    double all = sumOf(squares);
+    for (; i < count; ++i) {
+        const double residual = positions[i] - offset - period * double(numbers[i]);
+        all += residual * residual;
+    }
+    return all;
+}
+
 /// Standard uncertainty of the fitted period. Neighbouring residuals hang together where the clock wanders, so they are
 /// averaged over batches, of one edge, of 32 and on in doublings up to an eighth of the record, and the largest answer
 /// counts. `nn`: sum of the squared numbers' distances from their mean.
 double slopeUncertainty(const EdgeList &edges, const SymbolTiming &timing, double nn, Progress &progress)
 {
-    constexpr std::size_t shortest = 32;
-    static_assert(edgesPerChunk % shortest == 0);
-    std::vector<double> sums(edges.size() / shortest); // of the residuals, per batch
+    static_assert(edgesPerChunk % batch == 0);
+    std::vector<double> sums(edges.size() / batch); // of the residuals, per batch
     const auto parts = inChunks<double>(
         {0, std::int64_t(edges.size())}, edgesPerChunk, progress, [&](SampleRange mine, double &squares) {
-            double sum = 0, chunkSquares = 0;
-            for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
-                const double residual = edges.positions[i] - timing.offset - timing.period * double(timing.numbers[i]);
-                chunkSquares += residual * residual;
-                sum += residual;
-                if ((i + 1) % shortest == 0) sums[i / shortest] = std::exchange(sum, 0);
-            }
-            squares = chunkSquares;
+            const auto first = std::size_t(mine.first);
+            squares = batchSums(edges.positions.data() + first, timing.numbers.data() + first, std::size_t(mine.size()),
+                                timing.offset, timing.period, sums.data() + first / batch);
         });
     const double squares = std::accumulate(parts.begin(), parts.end(), 0.0);
     double largest = edges.size() > 2 ? squares / double(edges.size() - 2) / nn : 0;
-    for (std::size_t length = shortest; sums.size() >= 8; length *= 2) {
+    for (std::size_t length = batch; sums.size() >= 8; length *= 2) {
         double scatter = 0;
-        for (const double batch : sums) scatter += batch * batch / double(length); // the mean's square, by its length
+        for (const double sum : sums) scatter += sum * sum / double(length); // the mean's square, by its length
         largest = std::max(largest, scatter / double(sums.size() - 2) / nn);
         for (std::size_t i = 0; i + 1 < sums.size(); i += 2) sums[i / 2] = sums[i] + sums[i + 1];
         sums.resize(sums.size() / 2);
@@ -395,25 +469,15 @@ double slopeUncertainty(const EdgeList &edges, const SymbolTiming &timing, doubl
 /// The least-squares line of the instants over their numbers; `period`: near its slope.
 void fitLine(const EdgeList &edges, double period, SymbolTiming &timing, Progress &progress)
 {
-    struct Sums { // over numbers and deviations from a line at `period`
-        double n = 0, nn = 0, d = 0, nd = 0;
-    };
     const double first = edges.positions[0], count = double(edges.size());
-    const auto parts =
-        inChunks<Sums>({0, std::int64_t(edges.size())}, edgesPerChunk, progress, [&](SampleRange mine, Sums &part) {
-            Sums sums;
-            for (auto i = std::size_t(mine.first); i < std::size_t(mine.last); ++i) {
-                const double number = double(timing.numbers[i]),
-                             deviation = edges.positions[i] - first - period * number;
-                sums.n += number;
-                sums.nn += number * number;
-                sums.d += deviation;
-                sums.nd += number * deviation;
-            }
-            part = sums;
+    const auto parts = inChunks<LineSums>(
+        {0, std::int64_t(edges.size())}, edgesPerChunk, progress, [&](SampleRange mine, LineSums &part) {
+            const auto from = std::size_t(mine.first);
+            part = lineSums(edges.positions.data() + from, timing.numbers.data() + from, std::size_t(mine.size()),
+                            first, period);
         });
-    Sums all;
-    for (const Sums &part : parts) all.n += part.n, all.nn += part.nn, all.d += part.d, all.nd += part.nd;
+    LineSums all;
+    for (const LineSums &part : parts) all.n += part.n, all.nn += part.nn, all.d += part.d, all.nd += part.nd;
     const double meanNumber = all.n / count, spread = all.nn - all.n * meanNumber;
     const double slope = spread > 0 ? (all.nd - all.n * all.d / count) / spread : 0;
     timing.period = period + slope;

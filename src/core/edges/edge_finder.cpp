@@ -32,8 +32,8 @@ EdgeList findLinearEdges(const SampleSource &source, SampleRange range, Crossing
         double before = std::numeric_limits<double>::quiet_NaN();
         if (mine.first > range.first) source.read(mine.first - 1, std::span(&before, 1));
         part.scanner.emplace(level, mine.first, before);
-        part.edges.positions.reserve(std::size_t(mine.size() / 8)); // of four samples each: so that none is moved
-        part.edges.flags.reserve(std::size_t(mine.size() / 8));
+        part.edges.positions.reserve(std::size_t(mine.size() / 8 + 64)); // of four samples each: so that none is moved
+        part.edges.flags.reserve(std::size_t(mine.size() / 8 + 64));
         const auto feed = [&](std::int64_t, auto values) { part.scanner->feed(values, part.edges); };
         const auto feedCodes = [&](std::int64_t, std::span<const std::int16_t> codes) {
             part.scanner->feed(codes, *scale, part.edges);

@@ -2,6 +2,7 @@
 
 #include <bit>
 #include <cassert>
+#include <utility>
 
 namespace fulvex {
 
@@ -11,11 +12,15 @@ EdgeScanner::EdgeScanner(CrossingLevel level, std::int64_t first, double before)
     assert(level.bottom <= level.mid && level.mid <= level.top);
 }
 
+std::uint8_t EdgeScanner::flagsOf(bool rising)
+{
+    return std::uint8_t((rising ? EdgeList::rising : 0) | (std::exchange(m_gap, false) ? EdgeList::afterGap : 0));
+}
+
 void EdgeScanner::emit(double position, bool rising, EdgeList &edges)
 {
     edges.positions.push_back(position);
-    edges.flags.push_back(std::uint8_t((rising ? EdgeList::rising : 0) | (m_gap ? EdgeList::afterGap : 0)));
-    m_gap = false;
+    edges.flags.push_back(flagsOf(rising));
 }
 
 void EdgeScanner::step(double v, EdgeList &edges)
@@ -80,6 +85,12 @@ void EdgeScanner::scanWord(const CrossingMasks &masks, EdgeList &edges, Value &&
         passages &= ~std::uint64_t(0) >> (63 - until);
         return passages ? passage(63 - std::countl_zero(passages)) : carried;
     };
+    // Room for as many as there can be, written without asking.
+    const std::size_t known = edges.size();
+    edges.positions.resize(known + 64);
+    edges.flags.resize(known + 64);
+    double *position = edges.positions.data() + known;
+    std::uint8_t *flags = edges.flags.data() + known;
     for (std::uint64_t rest = ~std::uint64_t(0); rest;) {
         const bool rising = m_armed == Armed::below;
         const std::uint64_t hits = rest & (m_armed == Armed::no ? masks.atTop | masks.atBottom
@@ -87,10 +98,10 @@ void EdgeScanner::scanWord(const CrossingMasks &masks, EdgeList &edges, Value &&
                                                                 : masks.atBottom);
         if (!hits) break;
         const int bit = std::countr_zero(hits);
-        if (rising)
-            emit(lastOf(up, bit, m_passageUp), true, edges);
-        else if (m_armed == Armed::above)
-            emit(lastOf(down, bit, m_passageDown), false, edges);
+        if (m_armed != Armed::no) {
+            *position++ = rising ? lastOf(up, bit, m_passageUp) : lastOf(down, bit, m_passageDown);
+            *flags++ = flagsOf(rising);
+        }
         const bool atTop = masks.atTop >> bit & 1;
         if (m_opening)
             m_armed = atTop ? Armed::above : Armed::below;
@@ -98,6 +109,9 @@ void EdgeScanner::scanWord(const CrossingMasks &masks, EdgeList &edges, Value &&
             settle(atTop ? Armed::above : Armed::below, lastOf(up, bit, m_passageUp), lastOf(down, bit, m_passageDown));
         rest = bit == 63 ? 0 : ~std::uint64_t(0) << (bit + 1);
     }
+    const auto found = std::size_t(position - edges.positions.data());
+    edges.positions.resize(found);
+    edges.flags.resize(found);
     m_passageUp = lastOf(up, 63, m_passageUp);
     m_passageDown = lastOf(down, 63, m_passageDown);
     m_before = value(63);

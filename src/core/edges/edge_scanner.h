@@ -52,6 +52,7 @@ private:
     template <typename Value>
     void scanWord(const CrossingMasks &masks, EdgeList &edges, Value &&value);
     void emit(double position, bool rising, EdgeList &edges);
+    std::uint8_t flagsOf(bool rising);
 
     CrossingLevel m_level;
     std::int64_t m_seen;
