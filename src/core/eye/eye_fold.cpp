@@ -1,14 +1,13 @@
 #include "eye_fold.h"
 
 #include "eye_curves.h"
-#include "fold_kernels.h"
+#include "fold_stretch.h"
 #include "jackknife.h"
 #include "parallel.h"
 #include "resampled_source.h"
 #include "sample_window.h"
 #include "symbol_levels.h"
 #include "unit_interval_walk.h"
-#include "widest_vectors.h"
 
 #include <algorithm>
 #include <array>
@@ -226,136 +225,6 @@ int automaticInterpolation(double samplesPerUnitInterval)
 
 namespace {
 
-Moments momentsOf(const LaneSums &sums, double origin)
-{
-    double count = 0, sum = 0, squares = 0;
-    for (std::size_t lane = 0; lane < LaneSums::lanes; ++lane) {
-        count += sums.count[lane];
-        sum += sums.sum[lane];
-        squares += sums.squares[lane];
-    }
-    if (count == 0) return {};
-    const double mean = sum / count;
-    return {count, origin + mean, std::max(0.0, squares - count * mean * mean), 0, 0};
-}
-
-/// Takes `first` off the positions of boundaries; slopes between them, and the first of so many samples at or behind
-/// each. Whether these never step back.
-FULVEX_WIDEST_VECTORS bool layBoundaries(double *positions, std::size_t count, double first, double samples,
-                                         double *slopes, std::int32_t *starts)
-{
-    for (std::size_t n = 0; n < count; ++n) {
-        positions[n] -= first;
-        const double within = std::min(std::max(positions[n], 0.0), samples);
-        const auto whole = std::int32_t(within);
-        starts[n] = whole + (double(whole) < within);
-    }
-    bool ascends = true;
-    for (std::size_t n = 0; n + 1 < count; ++n) {
-        slopes[n] = 1 / (positions[n + 1] - positions[n]);
-        ascends &= positions[n] <= positions[n + 1];
-    }
-    return ascends;
-}
-
-/// A stretch of the record that stays in a core's cache: its samples and the clock's boundaries in it, with a margin of
-/// two unit intervals to either side. Between boundaries the clock is a straight line. Kept by a core from stretch to
-/// stretch for its buffers.
-class Stretch {
-public:
-    void load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals)
-    {
-        constexpr std::int64_t margin = 2;
-        m_own = margin;
-        m_count = std::size_t(unitIntervals.size());
-        const std::size_t boundaries = m_count + 2 * margin + 1;
-        m_boundaries.resize(boundaries + FoldInput::padding);
-        const std::span positions(m_boundaries.data(), boundaries);
-        map.positionsOf(double(unitIntervals.first - margin), positions, &m_runs);
-        if (m_runs.back() + 1 == boundaries) m_runs.pop_back(); // behind the last unit interval
-        for (double &position : positions) position *= interpolation;
-        const auto within = [&](double position) {
-            return position > 0 ? std::int64_t(std::min(std::ceil(position), double(source.axis().count))) : 0;
-        };
-        m_first = within(positions.front());
-        m_samples = std::size_t(std::max<std::int64_t>(0, within(positions.back()) - m_first));
-        m_values.resize(m_samples + FoldInput::padding);
-        if (m_samples) source.read(m_first, std::span(m_values.data(), m_samples));
-        std::fill_n(m_values.begin() + std::ptrdiff_t(m_samples), FoldInput::padding,
-                    std::numeric_limits<double>::quiet_NaN());
-
-        m_slopes.resize(boundaries - 1 + FoldInput::padding);
-        m_starts.resize(boundaries);
-        const bool ascends = layBoundaries(positions.data(), boundaries, double(m_first), double(m_samples),
-                                           m_slopes.data(), m_starts.data());
-        for (std::size_t n = 1; !ascends && n < boundaries; ++n) // never step back, whatever the clock does
-            m_starts[n] = std::max(m_starts[n], m_starts[n - 1]);
-    }
-    void decide(std::span<const double> thresholds)
-    {
-        const std::size_t symbols = thresholds.size() + 1, count = m_starts.size() - 1;
-        m_symbols.resize(count + FoldInput::padding);
-        decideSymbols(input(), thresholds, m_symbols.data());
-        // By what stands before and behind a boundary; in the last list, what is no transition. Without branches: data
-        // are not to be foreseen.
-        const std::size_t none = symbols * (symbols - 1);
-        std::array<std::size_t, (mostSymbols + 1) * (mostSymbols + 1)> listOf;
-        for (std::size_t before = 0; before <= symbols; ++before)
-            for (std::size_t after = 0; after <= symbols; ++after)
-                listOf[before * (symbols + 1) + after] = before == after || before == symbols || after == symbols
-                                                             ? none
-                                                             : EyeFold::Part::placeOf(before, after, symbols);
-        m_listed.assign(none + 1, 0);
-        m_lists.resize((none + 1) * m_count);
-        for (std::size_t n = firstOwn(); n < lastOwn(); ++n) {
-            const std::size_t list = listOf[m_symbols[n - 1] * (symbols + 1) + m_symbols[n]];
-            m_lists[list * m_count + m_listed[list]++] = std::uint32_t(n);
-        }
-    }
-    FoldInput input() const
-    {
-        return {m_values.data(), m_boundaries, m_starts, m_slopes, m_symbols, m_runs, m_samples};
-    }
-    std::size_t firstOwn() const { return m_own; } ///< unit intervals behind the margin
-    std::size_t lastOwn() const { return m_own + m_count; }
-    /// Samples of the record in the unit intervals that are not margin.
-    SampleRange samples() const { return {m_first + m_starts[firstOwn()], m_first + m_starts[lastOwn()]}; }
-
-    /// Puts every sample into its cell's count, and the middle fifths into the sums.
-    void count(const FoldGrid &grid, double origin, std::uint32_t *counts, std::span<LaneSums> sums)
-    {
-        m_cells.resize(std::size_t(samples().size()) + FoldInput::padding);
-        foldUnitIntervals(input(), firstOwn(), lastOwn(), grid, origin, m_cells.data(), sums);
-        const std::span cells(m_cells.data(), std::size_t(samples().size()));
-        for (const std::int32_t cell : cells) ++counts[cell];
-    }
-    void addTransitions(EyeFold::Part &part) const
-    {
-        for (std::size_t list = 0; list < part.traces.size(); ++list)
-            addTo(part.traces[list], std::span(m_lists).subspan(list * m_count, m_listed[list]));
-    }
-
-private:
-    void addTo(EyeFold::Trace &trace, std::span<const std::uint32_t> transitions) const
-    {
-        if (transitions.empty()) return;
-        std::array<PhaseBin, EyeFold::Trace::size> bins;
-        fulvex::addTransitions(input(), transitions, EyeFold::Trace::reach, bins);
-        EyeFold::Trace own;
-        for (std::size_t i = 0; i < bins.size(); ++i) own.bins[i] = {bins[i].count, bins[i].phase, bins[i].value};
-        trace.merge(own);
-    }
-
-    std::size_t m_own = 0, m_count = 0, m_samples = 0;
-    std::int64_t m_first = 0;
-    std::vector<double> m_boundaries, m_slopes, m_values;
-    std::vector<std::int32_t> m_starts, m_cells;
-    std::vector<std::uint8_t> m_symbols;
-    std::vector<std::uint32_t> m_runs;
-    std::vector<std::uint32_t> m_lists; ///< boundaries, m_count for each pair of symbols, of which so many are:
-    std::vector<std::size_t> m_listed;
-};
-
 /// What a core counts for itself. Counts are whole numbers, so it is no matter which core counts what. 32 bits take
 /// half as many lines of the cache, and are emptied before one of them can be full.
 class OwnCounts {
@@ -501,15 +370,11 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     const auto foldFew = [&](SampleRange mine, Folded &part) { // that fit a core's cache
         Own &own = owns.local();
         Stretch &stretch = own.stretch;
-        stretch.load(*source, map, rule.interpolation, mine);
-        stretch.decide(rule.thresholds);
+        stretch.load(*source, map, rule.interpolation, mine, rule.thresholds);
         const SampleRange range = stretch.samples();
         part.samples = ownSamples(range, rule.interpolation);
         part.part = EyeFold::Part(symbols);
-        std::array<LaneSums, mostSymbols> sums;
-        stretch.count(grid, origin, own.counts.expect(range.size()), std::span(sums).first(symbols));
-        for (std::size_t i = 0; i < symbols; ++i) part.part.levels[i] = momentsOf(sums[i], origin);
-        stretch.addTransitions(part.part);
+        stretch.fold(grid, origin, own.counts.expect(range.size()), part.part);
         source->release(range);
     };
     const auto foldLong = [&](SampleRange unitIntervals) {
