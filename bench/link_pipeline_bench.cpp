@@ -1,14 +1,15 @@
 // The headline pipeline: two 16-bit legs -> subtract -> edges with hysteresis -> loop of order 2 -> eye counts.
 // fulvex-bench-link FILE [linear|instants|document]: prints "seconds samples edges rms counted peak-memory-bytes
 // instruction-set"; see compare.sh. `document`: instants, and the eye interpolated as a document's is.
-// fulvex-bench-link FILE plain: the same of the plain version beside it, run by turns, nine times each: "seconds
-// plain-seconds ratio" (medians), and fails where the two do not give the same.
+// fulvex-bench-link FILE plain: beside the plain version, by turns, nine times each: "seconds plain-seconds read
+// increments" (medians; what the machine can do, samples/s), and fails where the two do not give the same.
 
 #include "clock_recovery.h"
 #include "crossing_masks.h"
 #include "edge_finder.h"
 #include "eye_fold.h"
 #include "link_record.h"
+#include "machine_bounds.h"
 #include "parallel.h"
 #include "plain_link.h"
 
@@ -68,7 +69,7 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation, bool fi
 }
 
 /// By turns in one process, so that a machine that changes its speed changes both.
-int besidePlain(const SourcePtr &link)
+int besidePlain(const SourcePtr &link, const std::string &file)
 {
     std::vector<double> ours, plains;
     for (int run = 0; run < 9; ++run) {
@@ -95,7 +96,8 @@ int besidePlain(const SourcePtr &link)
         std::nth_element(all.begin(), all.begin() + 4, all.end());
         return all[4];
     };
-    std::printf("%.4f %.4f %.2f\n", median(ours), median(plains), median(plains) / median(ours));
+    const bench::MachineBounds bounds = bench::machineBounds(file);
+    std::printf("%.4f %.4f %.3e %.3e\n", median(ours), median(plains), bounds.read, bounds.increment);
     return 0;
 }
 
@@ -107,7 +109,7 @@ int main(int argc, char **argv)
     const std::string kind = argc > 2 ? argv[2] : "linear";
     bench::makeLinkRecord(file, 50000000);
     const SourcePtr link = bench::openLinkRecord(file);
-    if (kind == "plain") return besidePlain(link);
+    if (kind == "plain") return besidePlain(link, file);
     double best = 1e9;
     Outcome outcome{};
     for (int run = 0; run < 3; ++run) {

@@ -2,6 +2,7 @@
 
 #include "clock_recovery.h"
 #include "coded_channels.h"
+#include "crossing_masks.h"
 #include "edge_finder.h"
 #include "eye_fold.h"
 #include "plain_link.h"
@@ -10,6 +11,8 @@
 #include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
+#include <hwy/highway.h>
+#include <oneapi/tbb/global_control.h>
 #include <random>
 
 using namespace fulvex;
@@ -162,5 +165,75 @@ TEST(LinkPipeline, GivesWhatThePlainOneGives)
         ASSERT_GT(plain.edges.size(), 1000u);
         expectAlike(makeMemorySource(volts, rule.interval), plain, rule);
         if (kind.coded) expectAlike(test::codedChannel(codes, step, 0, 1, rule.interval), plain, rule);
+    }
+}
+
+namespace {
+
+/// Kernels run by one instruction set alone.
+struct ByTarget {
+    explicit ByTarget(std::int64_t target)
+    {
+        hwy::SetSupportedTargetsForTest(target);
+        hwy::GetChosenTarget().Update(hwy::SupportedTargets());
+    }
+    ~ByTarget()
+    {
+        hwy::SetSupportedTargetsForTest(0);
+        hwy::GetChosenTarget().Update(hwy::SupportedTargets());
+    }
+    ByTarget(const ByTarget &) = delete;
+    ByTarget &operator=(const ByTarget &) = delete;
+};
+
+struct Folded {
+    EdgeList edges;
+    EyeFold fold;
+};
+
+Folded folded(const SourcePtr &source, double period)
+{
+    Progress progress;
+    const ReferenceLevels levels{{-0.4, 0.4, 0, 0}, -0.3, 0.003, 0.3, 0.08};
+    const auto edges = std::make_shared<const EdgeList>(
+        findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::linear, progress));
+    const auto timing = std::make_shared<const SymbolTiming>(findSymbolTiming(*edges, period, progress));
+    const Clock clock = loopClock(edges, timing, source->axis(), {}, {2, 1.5e6, 0.7071, false}, progress);
+    EyeRule rule{.least = -0.5, .most = 0.5, .first = clock.map.firstSettled(), .last = clock.map.unitIntervals()};
+    return {copyOf(*edges), foldEye(source, clock.map, rule, progress)};
+}
+
+} // namespace
+
+TEST(LinkPipeline, GivesTheSameBitsByEveryInstructionSetAndOnOneCore)
+{
+    for (const double samplesPerUi : {3.1, 4.003, 16.2}) {
+        test::DataSpec spec;
+        spec.samplesPerUi = samplesPerUi;
+        spec.unitIntervals = 40000;
+        spec.noise = 0.03;
+        spec.randomJitter = 0.02;
+        std::vector<std::int16_t> codes;
+        for (const double v : test::makeData(spec).volts) codes.push_back(std::int16_t(std::lround(v * 40000)));
+        const SourcePtr source = test::codedChannel(codes, 1 / 40000.0, 0, 1, 1e-10);
+        const Folded usual = folded(source, samplesPerUi);
+        const auto expectTheSame = [&](const Folded &other) {
+            EXPECT_EQ(other.edges.positions, usual.edges.positions);
+            EXPECT_EQ(other.fold.picture.counts, usual.fold.picture.counts);
+            EXPECT_TRUE((other.fold.sum <=> usual.fold.sum) == 0);
+            EXPECT_EQ(other.fold.stretches.size(), usual.fold.stretches.size());
+        };
+        int targets = 0;
+        for (const std::int64_t target : {HWY_AVX3, HWY_AVX2, HWY_SSE4, HWY_SSSE3}) {
+            if (!(hwy::SupportedTargets() & target)) continue;
+            SCOPED_TRACE(hwy::TargetName(target));
+            const ByTarget only(target);
+            ASSERT_STREQ(crossingMasksTarget(), hwy::TargetName(target));
+            expectTheSame(folded(source, samplesPerUi));
+            ++targets;
+        }
+        EXPECT_GT(targets, 1);
+        const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
+        expectTheSame(folded(source, samplesPerUi));
     }
 }
