@@ -40,6 +40,7 @@ EdgeList findLinearEdges(const SampleSource &source, SampleRange range, Crossing
         };
         scale && scale->step > 0 ? forCodeBlocks(source, mine, progress, feedCodes, feed)
                                  : forBlocks(source, mine, progress, feed);
+        part.scanner->finish();
         part.edges.positions.shrink_to_fit(); // thousands of parts live side by side until they are joined
         part.edges.flags.shrink_to_fit();
     });

@@ -1,5 +1,8 @@
 #include "edge_scanner.h"
 
+#include "widest_vectors.h"
+
+#include <algorithm>
 #include <bit>
 #include <cassert>
 #include <utility>
@@ -66,68 +69,132 @@ std::optional<EdgeScanner::Crossing> EdgeScanner::join(State &state, const EdgeS
     return confirmed;
 }
 
+void EdgeScanner::finish()
+{
+    m_room = {};
+}
+
 void EdgeScanner::feedPlainly(std::span<const double> values, EdgeList &edges)
 {
     for (const double v : values) step(v, edges);
 }
 
-/// 64 finite samples with a finite one before them; `value(i)` is one of them.
-template <typename Value>
-void EdgeScanner::scanWord(const CrossingMasks &masks, EdgeList &edges, Value &&value)
+namespace {
+
+/// Where the straight line between two samples passes a level, the second of them at base + at + 1.
+FULVEX_WIDEST_VECTORS void layPassages(const double *left, const double *right, const std::int32_t *at,
+                                       std::size_t count, double base, double mid, double *out)
 {
-    const std::uint64_t before = masks.above << 1 | std::uint64_t(m_before >= m_level.mid);
-    const std::uint64_t up = masks.above & ~before, down = ~masks.above & before;
-    const auto passage = [&](int bit) {
-        const double from = bit == 0 ? m_before : value(bit - 1);
-        return double(m_seen + bit - 1) + (m_level.mid - from) / (value(bit) - from);
-    };
-    const auto lastOf = [&](std::uint64_t passages, int until, double carried) {
-        passages &= ~std::uint64_t(0) >> (63 - until);
-        return passages ? passage(63 - std::countl_zero(passages)) : carried;
-    };
-    // Room for as many as there can be, written without asking.
-    const std::size_t known = edges.size();
-    edges.positions.resize(known + 64);
-    edges.flags.resize(known + 64);
-    double *position = edges.positions.data() + known;
-    std::uint8_t *flags = edges.flags.data() + known;
-    for (std::uint64_t rest = ~std::uint64_t(0); rest;) {
-        const bool rising = m_armed == Armed::below;
-        const std::uint64_t hits = rest & (m_armed == Armed::no ? masks.atTop | masks.atBottom
-                                           : rising             ? masks.atTop
-                                                                : masks.atBottom);
-        if (!hits) break;
-        const int bit = std::countr_zero(hits);
-        if (m_armed != Armed::no) {
-            *position++ = rising ? lastOf(up, bit, m_passageUp) : lastOf(down, bit, m_passageDown);
-            *flags++ = flagsOf(rising);
-        }
-        const bool atTop = masks.atTop >> bit & 1;
-        if (m_opening)
-            m_armed = atTop ? Armed::above : Armed::below;
-        else
-            settle(atTop ? Armed::above : Armed::below, lastOf(up, bit, m_passageUp), lastOf(down, bit, m_passageDown));
-        rest = bit == 63 ? 0 : ~std::uint64_t(0) << (bit + 1);
+    for (std::size_t i = 0; i < count; ++i) out[i] = base + double(at[i]) + (mid - left[i]) / (right[i] - left[i]);
+}
+
+/// The same of codes.
+FULVEX_WIDEST_VECTORS void layPassages(const std::int16_t *left, const std::int16_t *right, const std::int32_t *at,
+                                       std::size_t count, double base, double mid, CodeScale scale, double *out)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        const double before = double(left[i]) * scale.step + scale.offset,
+                     behind = double(right[i]) * scale.step + scale.offset;
+        out[i] = base + double(at[i]) + (mid - before) / (behind - before);
     }
-    const auto found = std::size_t(position - edges.positions.data());
-    edges.positions.resize(found);
-    edges.flags.resize(found);
-    m_passageUp = lastOf(up, 63, m_passageUp);
-    m_passageDown = lastOf(down, 63, m_passageDown);
-    m_before = value(63);
-    m_seen += 64;
+}
+
+} // namespace
+
+/// Words of 64 finite samples each with a finite one before them; `value(i)` is one of them. What bits tell goes first,
+/// and then all instants together: one alone waits for its division.
+template <typename Sample, typename Value, typename Lay>
+void EdgeScanner::scanWords(std::span<const Sample> samples, std::span<const CrossingMasks> masks,
+                            Crossings<Sample> &found, EdgeList &edges, Value &&value, Lay &&lay)
+{
+    const auto passage = [&](std::int32_t at) {
+        const double from = at == 0 ? m_before : value(std::size_t(at) - 1);
+        return double(m_seen - 1) + double(at) + (m_level.mid - from) / (value(std::size_t(at)) - from);
+    };
+    constexpr std::int32_t before = -1; // of these samples
+    std::int32_t up = before, down = before;
+    const auto passageUp = [&](std::int32_t at) { return at == before ? m_passageUp : passage(at); };
+    const auto passageDown = [&](std::int32_t at) { return at == before ? m_passageDown : passage(at); };
+    found.at.resize(samples.size());
+    found.flags.resize(samples.size());
+    std::size_t count = 0;
+    std::uint64_t last = m_before >= m_level.mid;
+    for (std::size_t word = 0; word < masks.size(); ++word) {
+        const CrossingMasks &own = masks[word];
+        const std::uint64_t behind = own.above << 1 | std::exchange(last, own.above >> 63), ups = own.above & ~behind,
+                            downs = ~own.above & behind;
+        const auto first = std::int32_t(word * 64);
+        const auto lastOf = [&](std::uint64_t passages, int until, std::int32_t carried) {
+            passages &= ~std::uint64_t(0) >> (63 - until);
+            return passages ? first + 63 - std::countl_zero(passages) : carried;
+        };
+        for (std::uint64_t rest = ~std::uint64_t(0); rest;) {
+            const bool rising = m_armed == Armed::below;
+            const std::uint64_t hits = rest & (m_armed == Armed::no ? own.atTop | own.atBottom
+                                               : rising             ? own.atTop
+                                                                    : own.atBottom);
+            if (!hits) break;
+            const int bit = std::countr_zero(hits);
+            if (m_armed != Armed::no) {
+                found.at[count] = rising ? lastOf(ups, bit, up) : lastOf(downs, bit, down);
+                found.flags[count++] = flagsOf(rising);
+            }
+            const bool atTop = own.atTop >> bit & 1;
+            if (m_opening)
+                m_armed = atTop ? Armed::above : Armed::below;
+            else
+                settle(atTop ? Armed::above : Armed::below, passageUp(lastOf(ups, bit, up)),
+                       passageDown(lastOf(downs, bit, down)));
+            rest = bit == 63 ? 0 : ~std::uint64_t(0) << (bit + 1);
+        }
+        up = lastOf(ups, 63, up);
+        down = lastOf(downs, 63, down);
+    }
+    found.left.resize(count);
+    found.right.resize(count);
+    for (std::size_t i = 0; i < count; ++i) {
+        const auto at = std::size_t(std::max(found.at[i], 1));
+        found.left[i] = samples[at - 1];
+        found.right[i] = samples[at];
+    }
+    const std::size_t known = edges.size();
+    edges.positions.resize(known + count);
+    edges.flags.resize(known + count);
+    std::copy_n(found.flags.begin(), count, edges.flags.begin() + std::ptrdiff_t(known));
+    double *const positions = edges.positions.data() + known;
+    lay(count, double(m_seen - 1), positions);
+    for (std::size_t i = 0; i < std::min<std::size_t>(count, 4); ++i) { // what began before these samples, or with them
+        if (found.at[i] > 0) continue;
+        positions[i] = found.flags[i] & EdgeList::rising ? passageUp(found.at[i]) : passageDown(found.at[i]);
+    }
+    m_passageUp = passageUp(up);
+    m_passageDown = passageDown(down);
+    m_before = value(samples.size() - 1);
+    m_seen += std::int64_t(samples.size());
 }
 
 void EdgeScanner::feed(std::span<const double> values, EdgeList &edges)
 {
     const std::size_t words = values.size() / 64;
-    m_masks.resize(words);
-    crossingMasks(values.data(), words, m_level, m_masks.data());
-    for (std::size_t word = 0; word < words; ++word) {
-        if (m_masks[word].finite == ~std::uint64_t(0) && m_before == m_before)
-            scanWord(m_masks[word], edges, [&](int bit) { return values[word * 64 + std::size_t(bit)]; });
-        else
-            feedPlainly(values.subspan(word * 64, 64), edges);
+    m_room.masks.resize(words);
+    crossingMasks(values.data(), words, m_level, m_room.masks.data());
+    const auto isWhole = [&](std::size_t word) { return m_room.masks[word].finite == ~std::uint64_t(0); };
+    for (std::size_t word = 0; word < words;) {
+        std::size_t next = word;
+        while (m_before == m_before && next < words && isWhole(next)) ++next;
+        if (next == word) {
+            feedPlainly(values.subspan(word++ * 64, 64), edges);
+            continue;
+        }
+        const auto own = values.subspan(word * 64, (next - word) * 64);
+        Crossings<double> &found = m_room.values;
+        scanWords(
+            own, std::span(m_room.masks).subspan(word, next - word), found, edges,
+            [&](std::size_t i) { return own[i]; },
+            [&](std::size_t count, double base, double *out) {
+                layPassages(found.left.data(), found.right.data(), found.at.data(), count, base, m_level.mid, out);
+            });
+        word = next;
     }
     feedPlainly(values.subspan(words * 64), edges);
 }
@@ -136,19 +203,26 @@ void EdgeScanner::feed(std::span<const std::int16_t> codes, const CodeScale &sca
 {
     assert(scale.step > 0);
     if (!m_codes || !(m_codes->first == scale)) m_codes = {scale, CodeLevels(m_level, scale)};
-    const std::size_t words = codes.size() / 64;
-    m_masks.resize(words);
-    crossingMasks(codes.data(), words, m_codes->second, m_masks.data());
     const auto plainly = [&](std::span<const std::int16_t> some) {
         for (const std::int16_t code : some) step(scale.valueOf(code), edges);
     };
-    for (std::size_t word = 0; word < words; ++word) {
-        const auto own = codes.subspan(word * 64, 64);
-        if (m_before == m_before)
-            scanWord(m_masks[word], edges, [&](int bit) { return scale.valueOf(own[std::size_t(bit)]); });
-        else
-            plainly(own);
+    if (!(m_before == m_before)) { // none before them
+        const std::size_t first = std::min<std::size_t>(codes.size(), 1);
+        plainly(codes.first(first));
+        codes = codes.subspan(first);
     }
+    const std::size_t words = codes.size() / 64;
+    m_room.masks.resize(words);
+    crossingMasks(codes.data(), words, m_codes->second, m_room.masks.data());
+    const auto own = codes.first(words * 64);
+    Crossings<std::int16_t> &found = m_room.codes;
+    if (words > 0)
+        scanWords(
+            own, std::span(m_room.masks), found, edges, [&](std::size_t i) { return scale.valueOf(own[i]); },
+            [&](std::size_t count, double base, double *out) {
+                layPassages(found.left.data(), found.right.data(), found.at.data(), count, base, m_level.mid, scale,
+                            out);
+            });
     plainly(codes.subspan(words * 64));
 }
 

@@ -30,6 +30,8 @@ public:
     void feed(std::span<const std::int16_t> codes, const CodeScale &scale, EdgeList &edges);
     /// The same, sample by sample throughout: the plain version that feed() must agree with to the last bit.
     void feedPlainly(std::span<const double> values, EdgeList &edges);
+    /// Gives back the room that feeding took; where it stands stays.
+    void finish();
     enum class Armed { no, below, above };
     /// What a record cut in pieces needs to be joined by: the last passages of the level, NaN where there were none,
     /// and which side of the band the signal was on last.
@@ -49,8 +51,16 @@ public:
 
 private:
     void step(double v, EdgeList &edges);
-    template <typename Value>
-    void scanWord(const CrossingMasks &masks, EdgeList &edges, Value &&value);
+    /// Crossings of some samples: which is the second about each, counted from the first; and both.
+    template <typename Sample>
+    struct Crossings {
+        RawVector<std::int32_t> at;
+        RawVector<std::uint8_t> flags;
+        RawVector<Sample> left, right;
+    };
+    template <typename Sample, typename Value, typename Lay>
+    void scanWords(std::span<const Sample> samples, std::span<const CrossingMasks> masks, Crossings<Sample> &found,
+                   EdgeList &edges, Value &&value, Lay &&lay);
     void emit(double position, bool rising, EdgeList &edges);
     std::uint8_t flagsOf(bool rising);
 
@@ -63,7 +73,11 @@ private:
     double m_passageUp = std::numeric_limits<double>::quiet_NaN(), m_passageDown = m_passageUp;
     bool m_gap = false, m_anyGap = false;
     std::optional<State> m_opening; ///< as it first came to a side of the band; `gap`: behind a gap
-    std::vector<CrossingMasks> m_masks;
+    struct Room {                   ///< kept from one feeding to the next
+        std::vector<CrossingMasks> masks;
+        Crossings<double> values;
+        Crossings<std::int16_t> codes;
+    } m_room;
     std::optional<std::pair<CodeScale, CodeLevels>> m_codes; ///< what the levels are as codes of a scale
 };
 
