@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <limits>
 #include <optional>
+#include <tbb/enumerable_thread_specific.h>
 
 namespace fulvex {
 
@@ -28,21 +29,24 @@ CrossingLevel crossingLevel(double mid, double hysteresis)
 EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress)
 {
     const auto scale = source.codeScale();
+    tbb::enumerable_thread_specific<EdgeList> rooms;
     auto parts = inChunks<Part>(range, defaultChunk, progress, [&](SampleRange mine, Part &part) {
         double before = std::numeric_limits<double>::quiet_NaN();
         if (mine.first > range.first) source.read(mine.first - 1, std::span(&before, 1));
         part.scanner.emplace(level, mine.first, before);
-        part.edges.positions.reserve(std::size_t(mine.size() / 8 + 64)); // of four samples each: so that none is moved
-        part.edges.flags.reserve(std::size_t(mine.size() / 8 + 64));
-        const auto feed = [&](std::int64_t, auto values) { part.scanner->feed(values, part.edges); };
+        EdgeList &found =
+            rooms.local(); // whose room is kept: thousands of parts live side by side until they are joined
+        found.positions.clear();
+        found.flags.clear();
+        const auto feed = [&](std::int64_t, auto values) { part.scanner->feed(values, found); };
         const auto feedCodes = [&](std::int64_t, std::span<const std::int16_t> codes) {
-            part.scanner->feed(codes, *scale, part.edges);
+            part.scanner->feed(codes, *scale, found);
         };
         scale && scale->step > 0 ? forCodeBlocks(source, mine, progress, feedCodes, feed)
                                  : forBlocks(source, mine, progress, feed);
         part.scanner->finish();
-        part.edges.positions.shrink_to_fit(); // thousands of parts live side by side until they are joined
-        part.edges.flags.shrink_to_fit();
+        part.edges.positions.assign(found.positions.begin(), found.positions.end());
+        part.edges.flags.assign(found.flags.begin(), found.flags.end());
     });
     struct Joint {
         std::optional<EdgeScanner::Crossing> first; ///< that the part's beginning confirms

@@ -466,14 +466,17 @@ void MainWindow::openDialog()
 bool MainWindow::save(bool ask)
 {
     QString path = m_bench.path();
-    // One that is installed, or somebody else's, is saved elsewhere.
-    if (const QFileInfo there(path); there.exists() && !there.isWritable()) {
+    QString title = tr("Save project");
+    // One that is installed, or somebody else's, is saved elsewhere: a new file takes its place, so the folder counts.
+    const QFileInfo there(path), folder(there.absolutePath());
+    if (!path.isEmpty() && ((there.exists() && !there.isWritable()) || (folder.exists() && !folder.isWritable()))) {
+        title = tr("Save elsewhere: %1 cannot be written to").arg(there.isWritable() ? folder.filePath() : path);
         path = QDir::home().filePath(there.fileName());
         ask = true;
     }
     if (ask || path.isEmpty())
         path = QFileDialog::getSaveFileName(
-            this, tr("Save project"), path.isEmpty() ? "project.fulvex" : path,
+            this, title, path.isEmpty() ? "project.fulvex" : path,
             tr("Projects (*.fulvex);;Packed projects, with their captures (*%1)").arg(packedEnding));
     if (path.isEmpty()) return false;
     m_bench.save(path, [this, path] {
