@@ -5,6 +5,7 @@
 #include "temporary_folder.h"
 #include "trace_figure.h"
 
+#include <QMimeData>
 #include <gmock/gmock.h>
 
 using namespace fulvex;
@@ -389,4 +390,28 @@ TEST_F(Traces, ArePaintedAnewWhenTheyChangeAndNotWithEveryResult)
     EXPECT_GT(paintedBy([](Document &d) { d.notes.push_back({"note", "p", "here", 1e-6, 0}); }), 0);
     desk.bench().select({Selection::Kind::measurement, "rate"});
     EXPECT_GT(paintedBy([](Document &d) { d.measurements[0].region = "r"; }), 0); // its moments are marked
+}
+
+TEST_F(Traces, AChannelDroppedFromTheChainIsShownOnce)
+{
+    const auto drop = [&](const char *channel) {
+        QMimeData carried;
+        carried.setData("application/x-fulvex-channel", channel);
+        QDragEnterEvent enter(QPoint(100, 60), Qt::CopyAction, &carried, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(tile(1), &enter);
+        EXPECT_TRUE(enter.isAccepted());
+        QDropEvent drop(QPointF(100, 60), Qt::CopyAction, &carried, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(tile(1), &drop);
+    };
+    drop("d");
+    drop("d");
+    EXPECT_EQ(entry(1).of, (std::vector<std::string>{"p", "d"}));
+    desk.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(entry(1).of, (std::vector<std::string>{"p"}));
+    QMimeData words;
+    words.setText("d");
+    QDragEnterEvent enter(QPoint(100, 60), Qt::CopyAction, &words, Qt::LeftButton, Qt::NoModifier);
+    enter.ignore();
+    QApplication::sendEvent(tile(1), &enter);
+    EXPECT_FALSE(enter.isAccepted());
 }
