@@ -63,17 +63,26 @@ FULVEX_WIDEST_VECTORS void convertInOrder(const T *samples, std::size_t count, d
     for (std::size_t i = 0; i < count; ++i) out[i] = asDouble(samples[i * every]) * scale + offset;
 }
 
-template <typename T>
+template <typename T, std::size_t every, bool swapped>
 FULVEX_WIDEST_VECTORS void widenInOrder(const T *samples, std::size_t count, std::int16_t *out)
 {
-    for (std::size_t i = 0; i < count; ++i) out[i] = samples[i];
+    for (std::size_t i = 0; i < count; ++i) out[i] = swapped ? byteSwapped(samples[i * every]) : samples[i * every];
 }
 
-template <typename T>
-void takeCodes(const std::byte *from, std::ptrdiff_t stride, bool swapped, std::span<std::int16_t> out)
+template <typename T, bool swapped>
+void takeCodes(const std::byte *from, std::ptrdiff_t stride, std::span<std::int16_t> out)
 {
-    if (!swapped && stride == std::ptrdiff_t(sizeof(T)) && std::uintptr_t(from) % alignof(T) == 0)
-        return widenInOrder(reinterpret_cast<const T *>(from), out.size(), out.data());
+    const auto *samples = reinterpret_cast<const T *>(from);
+    if (std::uintptr_t(from) % alignof(T) == 0) {
+        switch (stride / std::ptrdiff_t(sizeof(T)) * (stride % std::ptrdiff_t(sizeof(T)) == 0)) {
+        case 1:
+            return widenInOrder<T, 1, swapped>(samples, out.size(), out.data());
+        case 2:
+            return widenInOrder<T, 2, swapped>(samples, out.size(), out.data());
+        case 4:
+            return widenInOrder<T, 4, swapped>(samples, out.size(), out.data());
+        }
+    }
     for (std::int16_t &code : out) {
         T sample;
         std::memcpy(&sample, from, sizeof(T));
@@ -208,13 +217,13 @@ bool Waveform::readCodes(std::int64_t first, std::span<std::int16_t> out) const
     const std::byte *from = data + first * stride;
     switch (type) {
     case SampleType::i8:
-        takeCodes<std::int8_t>(from, stride, swapped, out);
+        takeCodes<std::int8_t, false>(from, stride, out);
         return true;
     case SampleType::u8:
-        takeCodes<std::uint8_t>(from, stride, swapped, out);
+        takeCodes<std::uint8_t, false>(from, stride, out);
         return true;
     case SampleType::i16:
-        takeCodes<std::int16_t>(from, stride, swapped, out);
+        swapped ? takeCodes<std::int16_t, true>(from, stride, out) : takeCodes<std::int16_t, false>(from, stride, out);
         return true;
     default:
         return false;

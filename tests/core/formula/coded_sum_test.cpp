@@ -64,7 +64,20 @@ TEST(Codes, AreWhatChannelsOfFewBitsHold)
     EXPECT_EQ(fitting(*codedChannel(some<std::int16_t>(6001, -32768, 32767, 2), -0.7, 0)), 6001u);
     EXPECT_EQ(fitting(*codedChannel(some<std::int8_t>(6001, -128, 127, 3), 1e-3, -2)), 6001u);
     EXPECT_EQ(fitting(*codedChannel(some<std::uint8_t>(6001, 0, 255, 4), 1e-3, 17)), 6001u);
-    EXPECT_EQ(fitting(*codedChannel(some<std::int16_t>(6001, -9, 9, 5), 1, 0, 3)), 6001u); // beside others in a file
+    for (const std::size_t every : {2, 3, 4}) { // beside others in a file
+        EXPECT_EQ(fitting(*codedChannel(some<std::int16_t>(6001, -999, 999, 5), 1, 0, every)), 6001u);
+        EXPECT_EQ(fitting(*codedChannel(some<std::uint8_t>(6001, 0, 255, 5), 1, 0, every)), 6001u);
+    }
+    for (const std::size_t every : {1, 2, 3}) { // of another machine's byte order
+        Waveform waveform;
+        const auto stored = some<std::int16_t>(6001 * every, -32768, 32767, 6);
+        waveform.type = SampleType::i16;
+        waveform.swapped = true;
+        waveform.data = reinterpret_cast<const std::byte *>(stored.data());
+        waveform.stride = std::ptrdiff_t(2 * every);
+        waveform.count = 6001;
+        EXPECT_EQ(fitting(ChannelSource(waveform, TimeAxis{0, 1, 6001}, 1e-3, 0, 0)), 6001u);
+    }
     EXPECT_FALSE(codedChannel(some<std::uint16_t>(10, 0, 65535, 6), 1, 0)->codeScale());
     EXPECT_FALSE(codedChannel(std::vector<float>(10), 1, 0)->codeScale());
     EXPECT_FALSE(codedChannel(std::vector<std::int16_t>(10), 0, 1)->codeScale()); // all alike
