@@ -8,6 +8,7 @@
 #include "sample_window.h"
 #include "symbol_levels.h"
 #include "unit_interval_walk.h"
+#include "widest_vectors.h"
 
 #include <algorithm>
 #include <array>
@@ -89,10 +90,18 @@ EyeCounts EyeCounts::laidFor(double least, double most, int columns, int rows)
     return grid;
 }
 
+/// Without a way out at the first count, so that vectors look: most rows are empty.
+template <typename Count>
+FULVEX_WIDEST_VECTORS static bool areNone(const Count *counts, std::size_t size)
+{
+    Count any = 0;
+    for (std::size_t i = 0; i < size; ++i) any |= counts[i];
+    return any == 0;
+}
+
 bool EyeCounts::isEmpty(int row) const
 {
-    const auto cells = std::span(counts).subspan(std::size_t(row) * std::size_t(columns), std::size_t(columns));
-    return std::ranges::all_of(cells, [](std::uint64_t count) { return count == 0; });
+    return areNone(counts.data() + std::size_t(row) * std::size_t(columns), std::size_t(columns));
 }
 
 EyeCounts EyeCounts::trimmed() const
@@ -250,7 +259,12 @@ public:
 private:
     void moveTo(std::vector<std::uint64_t> &counts)
     {
-        for (std::size_t i = 0; i < counts.size(); ++i) counts[i] += std::exchange(m_counts[i], 0);
+        constexpr std::size_t some = 512;
+        for (std::size_t first = 0; first < counts.size(); first += some) {
+            const std::size_t size = std::min(some, counts.size() - first);
+            if (areNone(m_counts.data() + first, size)) continue;
+            for (std::size_t i = first; i < first + size; ++i) counts[i] += std::exchange(m_counts[i], 0);
+        }
     }
     std::vector<std::uint32_t> m_counts;
     std::vector<std::uint64_t> m_emptied; ///< none before
