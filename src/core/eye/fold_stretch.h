@@ -25,7 +25,8 @@ public:
 private:
     FoldInput input() const
     {
-        return {m_values.data(), m_boundaries, m_starts, m_slopes, m_symbols, m_runs, m_samples};
+        const auto slopes = std::span(m_slopes).first(m_starts.size() - 1); // room behind them is no slope
+        return {m_values.data(), m_boundaries, m_starts, slopes, m_symbols, m_runs, m_samples};
     }
     std::size_t firstOwn() const { return m_own; } ///< unit intervals behind the margin
     std::size_t lastOwn() const { return m_own + m_count; }
