@@ -287,3 +287,25 @@ TEST(Comparison, ACaptureIsMeasuredAsThisProjectMeasuresItsOwn)
     ASSERT_TRUE(test::waitFor([&] { return found() != nullptr; }));
     EXPECT_EQ(desk.bench().comparedWith(desk.bench().document().comparisons[0].id)->other, other);
 }
+
+TEST(Comparison, IsReadOnceARowIsSelectedThatItTellsOf)
+{
+    BoardsDesk desk;
+    desk.layBeside("before.fulvex");
+    ASSERT_TRUE(desk.compared());
+    const QString project = QString::fromStdString(desk.folder / "both.fulvex");
+    desk.bench().save(project);
+    desk.bench().errands().finish();
+    Desk later;
+    later.window().openFiles({project});
+    ASSERT_TRUE(later.settled());
+    ASSERT_EQ(later.bench().sheet(), 0); // of the eye
+    const auto isKnown = [&] {
+        const Compared *known = later.bench().comparedWith("beside");
+        return known && known->found;
+    };
+    QTest::qWait(400);
+    EXPECT_FALSE(isKnown());
+    later.bench().select({Selection::Kind::measurement, "tr"});
+    EXPECT_TRUE(test::waitFor(isKnown));
+}

@@ -87,6 +87,11 @@ int main(int argc, char **argv)
     shoot(desk, folder, "story");
     desk.showSheet("Bring-up");
     desk.bench().select({Selection::Kind::measurement, "tr"});
+    test::waitFor([&] { // what the Inspector tells of the board before
+        const auto &all = desk.bench().document().comparisons;
+        const Compared *known = all.empty() ? nullptr : desk.bench().comparedWith(all.front().id);
+        return known && known->found;
+    });
     shoot(desk, folder, "bring-up");
     desk.showSheet("Link eye");
     desk.bench().select({Selection::Kind::eye, "eye"});

@@ -210,17 +210,47 @@ void layLanes(const FoldInput &input, const std::uint32_t *boundaries, double re
     }
 }
 
+/// Adds samples to the bins of their phases, one after the other.
+class BinSums {
+public:
+    BinSums(double reach, std::span<PhaseBin> bins)
+        : m_reach(reach), m_scale(double(bins.size()) / (2 * reach)), m_bins(bins)
+    {
+    }
+    /// Those whose phase is within reach.
+    void samples(hn::Vec<Lanes> v, hn::Vec<Lanes> phase, hn::Mask<Lanes> there)
+    {
+        const Lanes d;
+        const hn::Rebind<std::int32_t, Lanes> small;
+        const hn::CappedTag<double, 4> four;
+        const auto to = hn::Set(d, m_reach), zero = hn::Zero(d);
+        const auto used = hn::And(there, hn::And(hn::Ge(phase, hn::Neg(to)), hn::Lt(phase, to)));
+        const auto place = hn::Min(hn::Max(hn::Mul(hn::Add(phase, to), hn::Set(d, m_scale)), zero),
+                                   hn::Set(d, double(m_bins.size()) - 1));
+        hn::StoreU(hn::DemoteTo(small, place), small, m_places);
+        hn::StoreInterleaved4(hn::Set(d, 1.0), phase, v, zero, d, m_added);
+        for (std::uint64_t bits = bitsOf(used); bits; bits &= bits - 1) {
+            const int lane = std::countr_zero(bits);
+            double *const bin = &m_bins[std::size_t(m_places[lane])].count;
+            for (std::size_t k = 0; k < 4; k += hn::Lanes(four))
+                hn::Store(hn::Add(hn::Load(four, bin + k), hn::Load(four, m_added + 4 * lane + k)), four, bin + k);
+        }
+    }
+
+private:
+    double m_reach, m_scale;
+    std::span<PhaseBin> m_bins;
+    alignas(64) double m_added[4 * LaneSums::lanes]; // one behind the other
+    std::int32_t m_places[LaneSums::lanes];
+};
+
 void addTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
                     std::span<PhaseBin> bins)
 {
     const Lanes d;
-    const hn::Rebind<std::int32_t, Lanes> small;
-    const hn::CappedTag<double, 4> four;
     const auto lanes = std::int32_t(hn::Lanes(d));
-    const auto from = hn::Set(d, -reach), to = hn::Set(d, reach), zero = hn::Zero(d), one = hn::Set(d, 1.0),
-               scale = hn::Set(d, double(bins.size()) / (2 * reach)), lastBin = hn::Set(d, double(bins.size()) - 1);
-    alignas(64) double added[4 * LaneSums::lanes]; // to the bins, one behind the other
-    std::int32_t places[LaneSums::lanes];
+    const auto zero = hn::Zero(d);
+    BinSums add(reach, bins);
     const auto addSamples = [&](std::uint32_t n, double first, double last) {
         const auto boundary = hn::Set(d, input.boundaries[n]), slopeBefore = hn::Set(d, input.slopes[n - 1]),
                    slopeAfter = hn::Set(d, input.slopes[n]);
@@ -228,16 +258,7 @@ void addTransitions(const FoldInput &input, std::span<const std::uint32_t> bound
             const auto v = hn::LoadU(d, input.values + std::int32_t(i)), distance = hn::Sub(hn::Iota(d, i), boundary);
             const auto slope = hn::IfThenElse(hn::Lt(distance, zero), slopeBefore, slopeAfter);
             const auto phase = hn::Mul(distance, slope);
-            const auto used = hn::And(hn::Eq(v, v), hn::And(hn::Ge(phase, from), hn::Lt(phase, to)));
-            const auto place = hn::Min(hn::Max(hn::Mul(hn::Add(phase, to), scale), zero), lastBin);
-            hn::StoreU(hn::DemoteTo(small, place), small, places);
-            hn::StoreInterleaved4(one, phase, v, zero, d, added);
-            for (std::uint64_t bits = bitsOf(used); bits; bits &= bits - 1) {
-                const int lane = std::countr_zero(bits);
-                double *const bin = &bins[std::size_t(places[lane])].count;
-                for (std::size_t k = 0; k < 4; k += hn::Lanes(four))
-                    hn::Store(hn::Add(hn::Load(four, bin + k), hn::Load(four, added + 4 * lane + k)), four, bin + k);
-            }
+            add.samples(v, phase, hn::Eq(v, v));
         }
     };
     // By eights: where each begins is not to be waited for.
@@ -261,14 +282,10 @@ void addShortTransitions(const FoldInput &input, std::span<const std::uint32_t> 
                          std::span<PhaseBin> bins)
 {
     const Lanes d;
-    const hn::Rebind<std::int32_t, Lanes> small;
     const hn::Rebind<std::int64_t, Lanes> di;
-    const hn::CappedTag<double, 4> four;
     const std::size_t lanes = hn::Lanes(d);
-    const auto from = hn::Set(d, -reach), to = hn::Set(d, reach), zero = hn::Zero(d), one = hn::Set(d, 1.0),
-               scale = hn::Set(d, double(bins.size()) / (2 * reach)), lastBin = hn::Set(d, double(bins.size()) - 1);
-    alignas(64) double added[4 * LaneSums::lanes]; // to the bins, one behind the other
-    std::int32_t places[LaneSums::lanes];
+    const auto zero = hn::Zero(d);
+    BinSums add(reach, bins);
     BoundaryLanes all;
     constexpr std::size_t eight = LaneSums::lanes;
     std::uint32_t rest[eight];
@@ -294,17 +311,8 @@ void addShortTransitions(const FoldInput &input, std::span<const std::uint32_t> 
                 const auto slope = hn::IfThenElse(hn::Lt(distance, zero), hn::Load(d, all.before + lane),
                                                   hn::Load(d, all.after + lane));
                 const auto phase = hn::Mul(distance, slope);
-                const auto used = hn::And(hn::And(left, hn::Eq(v, v)), hn::And(hn::Ge(phase, from), hn::Lt(phase, to)));
-                const auto place = hn::Min(hn::Max(hn::Mul(hn::Add(phase, to), scale), zero), lastBin);
-                hn::StoreU(hn::DemoteTo(small, place), small, places);
-                hn::StoreInterleaved4(one, phase, v, zero, d, added);
-                for (std::uint64_t bits = bitsOf(used); bits; bits &= bits - 1) {
-                    const int k = std::countr_zero(bits);
-                    double *const bin = &bins[std::size_t(places[k])].count;
-                    for (std::size_t i = 0; i < 4; i += hn::Lanes(four))
-                        hn::Store(hn::Add(hn::Load(four, bin + i), hn::Load(four, added + 4 * k + i)), four, bin + i);
-                }
-                hn::Store(hn::Add(at, one), d, all.next + lane);
+                add.samples(v, phase, hn::And(left, hn::Eq(v, v)));
+                hn::Store(hn::Add(at, hn::Set(d, 1.0)), d, all.next + lane);
             }
         }
     }

@@ -168,7 +168,13 @@ void InspectorForm::fact(const QString &label, std::function<QString()> get)
         m_layout->addRow(words);
     else
         addRow(label, words);
-    m_refreshers.push_back([=] { words->setText(get()); });
+    m_refreshers.push_back([=] {
+        const QString now = get();
+        if (now == words->text()) return;
+        words->setText(now);
+        // Laid out once, a label that grows is given the height of fewer lines.
+        if (words->isVisible()) words->setMinimumHeight(words->heightForWidth(words->width()));
+    });
 }
 
 void InspectorForm::widget(QWidget *widget)

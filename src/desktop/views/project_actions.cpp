@@ -371,7 +371,8 @@ void addEdits(Workbench &bench, std::vector<Action> &actions)
                  bench.evaluator().cancel();
                  bench.errands().cancel();
              },
-         .enabled = [&bench](const Of &) { return bench.evaluator().busy() || bench.errands().busy(); }});
+         .enabled =
+             [&bench](const Of &) { return bench.evaluator().busy() || bench.errands().busy() || bench.waiting(); }});
     actions.push_back({.id = "keep_copy",
                        .words = tr("Keep a copy of %1"),
                        .menu = "Channel",

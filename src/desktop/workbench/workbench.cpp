@@ -97,6 +97,7 @@ void Workbench::wantBeside()
 
 void Workbench::wantWhatIsSeen()
 {
+    if (m_selection.kind == Selection::Kind::measurement) m_comparisons.want(); // what the other one says of the row
     std::vector<std::string> seen{m_selection.id};
     if (std::size_t(m_sheet) < document().sheets.size())
         for (const TileEntry &tile : document().sheets[std::size_t(m_sheet)].tiles)
