@@ -472,4 +472,22 @@ TEST_F(Measuring, EvidenceGoesByTimeAndNamesRegions)
     const Population &all = row("latch_over").measured->population;
     EXPECT_EQ(document().regions[0].start, all.time(2));
     EXPECT_EQ(document().regions[0].stop, all.end(2));
+    EXPECT_EQ(evidence->currentIndex().row(), 2); // and one steps on from there
+    EXPECT_EQ(desk.bench().selection().id, "latch_over");
+}
+
+TEST_F(Measuring, EvidenceByTimeStaysAtItsMoment)
+{
+    choose(lineOf("tr"));
+    evidenceComes("tr");
+    ASSERT_GT(row("tr").statistics.count, 2 * evidence->model()->rowCount());
+    evidence->setCurrentIndex(evidence->model()->index(0, 0));
+    const QString worst = evidence->model()->index(0, 0).data().toString();
+    evidence->setFocus();
+    QTest::keyClick(evidence, Qt::Key_T);
+    ASSERT_TRUE(test::waitFor([&] { return evidence->currentIndex().row() > 10; }));
+    EXPECT_EQ(evidence->model()->index(evidence->currentIndex().row(), 0).data().toString(), worst);
+    evidence->clearSelection();
+    for (const char *name : {"evidenceNote", "evidenceRegion", "evidenceOut"})
+        EXPECT_FALSE(desk.find<QPushButton>(name)->isEnabled()) << name;
 }

@@ -13,6 +13,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
 #include <numbers>
 #include <tuple>
 
@@ -95,6 +96,18 @@ private:
     std::vector<std::pair<double, std::size_t>> m_kept; ///< how far, less than 0; index
 };
 
+/// The last place, at or before that moment, from which on there are half as many as are wanted, of those that answer.
+std::size_t halfBefore(const Population &all, std::size_t first, double moment, std::size_t wanted,
+                       const std::function<bool(double)> &answers, Progress &progress)
+{
+    std::size_t at = std::max(first, all.position.firstNotBelow(all.axis.positionOf(moment) - 1e-3));
+    for (std::size_t missing = wanted / 2; at > first && missing > 0;) {
+        if (--at % 65536 == 0) progress.advance(0);
+        if (answers(all.value[at])) --missing;
+    }
+    return at;
+}
+
 /// Those that answer, as many as are wanted; counts all of them.
 std::vector<std::size_t> occurrences(const Population &all, const Question &question, Evidence &found,
                                      std::size_t wanted, Progress &progress)
@@ -108,10 +121,14 @@ std::vector<std::size_t> occurrences(const Population &all, const Question &ques
     }
     constexpr double forever = std::numeric_limits<double>::infinity();
     const auto [low, high] = question.values.value_or(std::pair(-forever, forever));
+    const auto answers = [low, high](double v) { return v >= low && v < high; };
+    const std::size_t begin = question.byTime && question.around
+                                  ? halfBefore(all, first, *question.around, wanted, answers, progress)
+                                  : first;
     struct Part {
         std::int64_t count = 0;
         Farthest farthest;
-        std::vector<std::size_t> inTime; ///< the first of them
+        std::vector<std::size_t> inTime; ///< the first of them from where they begin
     };
     auto parts =
         inChunks<Part>({std::int64_t(first), std::int64_t(last)}, 1 << 18, progress, [&](SampleRange mine, Part &part) {
@@ -119,11 +136,11 @@ std::vector<std::size_t> occurrences(const Population &all, const Question &ques
             auto i = std::size_t(mine.first);
             all.value.each(i, std::size_t(mine.last), [&](double v) {
                 const std::size_t index = i++;
-                if (!(v >= low) || v >= high) return;
+                if (!answers(v)) return;
                 ++part.count;
                 if (!question.byTime)
                     part.farthest.offer(index, std::abs(v - found.mean));
-                else if (part.inTime.size() < wanted)
+                else if (index >= begin && part.inTime.size() < wanted)
                     part.inTime.push_back(index);
             });
         });

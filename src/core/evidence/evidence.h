@@ -20,6 +20,8 @@ struct Question {
     Span phases = {};    ///< of an eye's box, unit intervals from a unit interval's first crossing on; of an overlay
                          ///< at edges s from the edge
     bool byTime = false; ///< occurrences in the order of time, not farthest from the mean first
+    /// Where more answer by time than are wanted: those before and after that moment, s; else the first ones.
+    std::optional<double> around = {};
     /// Of a measurement: those at the crests of its trend's component of that frequency, Hz.
     std::optional<double> frequency = {};
     /// Of a spectrum: where in time what lies between them, Hz, is strongest.

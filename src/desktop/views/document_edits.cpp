@@ -119,14 +119,14 @@ void removeTile(Workbench &bench, const std::string &id)
     });
 }
 
-void addRegion(Workbench &bench, double from, double to)
+std::string addRegion(Workbench &bench, double from, double to)
 {
     std::string id;
     bench.change(QObject::tr("add region"), [&](Document &document) {
         id = freeId(document, "region");
         document.regions.push_back({id, from, to});
     });
-    bench.select({Selection::Kind::region, id});
+    return id;
 }
 
 void exchangeTiles(Document &document, const std::string &a, const std::string &b)

@@ -50,8 +50,8 @@ void editTile(Workbench &bench, const std::string &id, const QString &what,
 /// Puts a tile of a kind, of one thing, on the shown sheet as addTile() does.
 void addTileOf(Workbench &bench, const std::string &kind, const std::vector<std::string> &of);
 void removeTile(Workbench &bench, const std::string &id);
-/// Names a span of time (s), and selects it.
-void addRegion(Workbench &bench, double from, double to);
+/// Names a span of time (s); gives the region's id.
+std::string addRegion(Workbench &bench, double from, double to);
 /// Tiles by id, wherever they stand; what is there no more is passed over.
 void exchangeTiles(Document &document, const std::string &a, const std::string &b);
 /// Under what another sheet has.

@@ -15,7 +15,8 @@ namespace fulvex {
 EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)),
       m_table(makePlainTable("evidenceTable", m_model)), m_heading(new QLabel), m_empty(new QLabel),
-      m_order(new QPushButton), m_out(new QPushButton), m_which(new QPushButton), m_doing(new QWidget)
+      m_order(new QPushButton), m_note(new QPushButton), m_region(new QPushButton), m_out(new QPushButton),
+      m_which(new QPushButton), m_doing(new QWidget)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 4);
@@ -66,17 +67,20 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
         doing->addWidget(button);
         connect(button, &QPushButton::clicked, this, act);
     };
-    add(new QPushButton, tr("N  note it"), "evidenceNote", &EvidenceView::note);
-    add(new QPushButton, tr("R  as a region"), "evidenceRegion", &EvidenceView::nameRegion);
+    add(m_note, tr("N  note it"), "evidenceNote", &EvidenceView::note);
+    add(m_region, tr("R  as a region"), "evidenceRegion", &EvidenceView::nameRegion);
     add(m_out, {}, "evidenceOut", &EvidenceView::keepOutOrIn);
     layout->addWidget(m_doing);
     m_order->setProperty("small", true);
     m_order->setFocusPolicy(Qt::NoFocus);
     connect(m_order, &QPushButton::clicked, this, [this] {
         m_byTime = !m_byTime;
+        m_around.reset();
+        if (const QModelIndex current = m_table->currentIndex(); m_byTime && current.isValid())
+            m_around = m_model->list().items[std::size_t(current.row())].place.from;
         refresh();
     });
-    connect(m_table->selectionModel(), &QItemSelectionModel::selectionChanged, this, &EvidenceView::sayWhatOutDoes);
+    connect(m_table->selectionModel(), &QItemSelectionModel::selectionChanged, this, &EvidenceView::sayWhatCanBeDone);
     connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
             [this](const QModelIndex &current) {
                 if (!current.isValid() || m_following) return;
@@ -90,6 +94,7 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     connect(&bench, &Workbench::resultsChanged, this, &EvidenceView::refresh);
     connect(&bench, &Workbench::selectionChanged, this, [this] {
         if (m_bench.question().ofRun) m_ofRun = true; // a tile of all captures was asked
+        m_around.reset();
         refresh();
     });
     connect(&bench, &Workbench::runChanged, this, [this] {
@@ -114,6 +119,7 @@ void EvidenceView::refresh()
 {
     Question asked = m_bench.question();
     asked.byTime = m_byTime;
+    asked.around = m_around;
     const auto all = m_ofRun && m_bench.run() ? m_bench.run()->all : nullptr;
     asked.ofRun = all != nullptr;
     sayWhich();
@@ -192,7 +198,7 @@ void EvidenceView::show(EvidenceList list)
         m_table->setSpan(i, 2, 1, 2); // the reason
     stay(at);
     followMoment();
-    sayWhatOutDoes();
+    sayWhatCanBeDone();
     m_table->setWordWrap(sentences);
     m_table->verticalHeader()->setSectionResizeMode(sentences ? QHeaderView::ResizeToContents : QHeaderView::Fixed);
     m_table->horizontalHeader()->setVisible(!sentences);
@@ -277,12 +283,12 @@ void EvidenceView::nameRegion()
     if (place.to > place.from) addRegion(m_bench, place.from, place.to);
 }
 
-void EvidenceView::sayWhatOutDoes()
+void EvidenceView::sayWhatCanBeDone()
 {
     const std::vector<EvidenceList::Item> chosen = chosenItems();
     const bool out = !chosen.empty() && !chosen.front().keptOutBy.empty();
     m_out->setText(out ? tr("K  let back in") : tr("K  keep out …"));
-    m_out->setEnabled(!chosen.empty());
+    for (QPushButton *button : {m_note, m_region, m_out}) button->setEnabled(!chosen.empty());
 }
 
 void EvidenceView::keepOutOrIn()

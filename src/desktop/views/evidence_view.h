@@ -38,13 +38,14 @@ private:
     EvidenceModel *m_model;
     QTableView *m_table;
     QLabel *m_heading, *m_empty;
-    QPushButton *m_order, *m_out, *m_which;
+    QPushButton *m_order, *m_note, *m_region, *m_out, *m_which;
     QWidget *m_doing;
     bool m_byTime = false, m_following = false;
+    std::optional<double> m_around;   ///< s, the moment that the list by time is about
     bool m_ofRun = false;             ///< of all captures of a run
     std::optional<RecordSpan> m_next; ///< to go on with once the chosen ones are kept out
     std::vector<EvidenceList::Item> chosenItems() const;
-    void sayWhatOutDoes();
+    void sayWhatCanBeDone();
     void stay(const std::optional<RecordSpan> &at);
     void followMoment();
     int m_request = 0, m_answered = 0;

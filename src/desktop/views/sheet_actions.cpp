@@ -237,7 +237,7 @@ std::vector<Action> tileActions(Workbench &bench)
                        .act =
                            [&bench](const Of &of) {
                                const Workbench::View now = viewOfTile(bench, of);
-                               addRegion(bench, now.from, now.to);
+                               bench.select({Selection::Kind::region, addRegion(bench, now.from, now.to)});
                            },
                        .enabled = isAlongTime});
     for (const ChannelEntry &channel : bench.document().channels) {

@@ -361,7 +361,7 @@ void TraceTile::mouseReleaseEvent(QMouseEvent *event)
     else if (dragged == Drag::span && moved)
         bench().setView(std::min(a, b), std::max(a, b), index(), true);
     else if (dragged == Drag::region && moved)
-        addRegion(bench(), std::min(a, b), std::max(a, b));
+        bench().select({Selection::Kind::region, addRegion(bench(), std::min(a, b), std::max(a, b))});
     else if (dragged == Drag::box && moved && std::abs(at.y() - m_from.y()) > 3)
         askOfBox(m_from, at, event->globalPosition().toPoint());
     else if (dragged == Drag::span || dragged == Drag::region || dragged == Drag::grip)

@@ -151,3 +151,33 @@ TEST_F(KeptOut, InTheOrderOfTimeAllAreListed)
     EXPECT_EQ(some.count, 10);
     EXPECT_NEAR(some.items[0].time, 1024e-9, 1e-9);
 }
+
+TEST_F(KeptOut, OfMoreThanAreWantedThoseAboutAMomentAreListed)
+{
+    results = project.evaluate();
+    Progress progress;
+    const auto about = [&](std::optional<double> moment, Question::Span values = {}) {
+        return evidenceFor(results, {.id = "positive_width", .values = values, .byTime = true, .around = moment}, 10,
+                           progress);
+    };
+    const Evidence all = evidenceFor(results, {.id = "positive_width", .byTime = true}, 100, progress);
+    EXPECT_EQ(about({}).items[0].time, all.items[0].time);
+    const double moment = all.items[30].time;
+    const Evidence some = about(moment);
+    EXPECT_EQ(some.count, 60);
+    ASSERT_EQ(some.items.size(), 10u);
+    for (std::size_t i = 0; i < 10; ++i) EXPECT_EQ(some.items[i].time, all.items[25 + i].time);
+    EXPECT_EQ(about(-1).items[0].time, all.items[0].time);
+    EXPECT_EQ(about(all.items[2].time).items[0].time, all.items[0].time);
+    EXPECT_EQ(about(1).items.back().time, all.items[59].time);
+    // Where some between do not answer, as many that do.
+    double longest = 0;
+    for (const Evidence::Item &item : all.items) longest = std::max(longest, item.value);
+    const auto outlier =
+        std::find_if(all.items.begin(), all.items.end(), [&](const auto &item) { return item.value == longest; });
+    ASSERT_GT(outlier - all.items.begin(), 5);
+    const Evidence narrow = about(std::next(outlier)->time, {{0, longest}});
+    EXPECT_EQ(narrow.count, 59);
+    ASSERT_EQ(narrow.items.size(), 10u);
+    EXPECT_EQ(narrow.items[0].time, std::prev(outlier, 5)->time);
+}
