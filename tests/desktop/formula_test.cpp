@@ -57,6 +57,7 @@ TEST_F(Formulas, AMistakeIsShownWhereItIsAndMended)
     QTest::keyClick(text(), Qt::Key_Return);
     EXPECT_TRUE(text()->isVisible()); // refused, with what was typed
     EXPECT_EQ(desk.bench().document().channels.size(), before);
+    EXPECT_FALSE(desk.find<QWidget>("messageBar")->isVisible()); // it is said where it is
     type(")");
     EXPECT_THAT(state("in V"), testing::HasSubstr("in V, at 8.000 GS/s"));
     type(" + 1 s");
@@ -91,6 +92,51 @@ TEST_F(Formulas, NamesAreCompletedAsTheyAreTyped)
     QTest::keyClick(text(), Qt::Key_Escape);
     EXPECT_FALSE(text()->isVisible());
     EXPECT_TRUE(desk.bench().undoStack().isClean()); // nothing was done
+}
+
+/// A first guess: the legs of the first file, or what is selected; the first letter that is typed takes its place.
+TEST_F(Formulas, BeginWithWhatIsSelected)
+{
+    const auto guess = [&] {
+        desk.key(Qt::Key_F, Qt::ControlModifier);
+        const QString all = text()->toPlainText();
+        EXPECT_EQ(text()->textCursor().selectedText(), all);
+        return all.toStdString();
+    };
+    EXPECT_EQ(guess(), "p - n");
+    QTest::keyClick(text(), 'x');
+    EXPECT_EQ(text()->toPlainText(), "x");
+    QTest::keyClick(text(), Qt::Key_Escape);
+    for (const auto &[selected, wanted] : {std::pair{"link", "link"}, {"n", "p - n"}, {"no_such", "p - n"}}) {
+        desk.bench().select({Selection::Kind::channel, selected});
+        EXPECT_EQ(guess(), wanted);
+        QTest::keyClick(text(), Qt::Key_Escape);
+    }
+}
+
+TEST_F(Formulas, APrefixOfANumberIsNoName)
+{
+    desk.key(Qt::Key_F, Qt::ControlModifier);
+    replace("link + 1.2g"); // a name begins so: gain
+    QTest::keyClick(text(), Qt::Key_Return);
+    EXPECT_THAT(text()->toPlainText().toStdString(), testing::StartsWith("link + 1.2g"));
+    EXPECT_THAT(text()->toPlainText().toStdString(), testing::Not(testing::HasSubstr("gain")));
+    QTest::keyClick(text(), Qt::Key_Escape);
+}
+
+TEST_F(Formulas, ThatGoInACircleAreRefusedWhereTheyAreTyped)
+{
+    desk.addFormula("2 * link");
+    ASSERT_TRUE(desk.settled());
+    const std::string id = desk.bench().document().channels.back().id;
+    desk.bench().select({Selection::Kind::channel, "link"});
+    QTest::keyClick(desk.find<QWidget>("chainRails"), Qt::Key_F2);
+    text()->setPlainText(QString::fromStdString(id) + " - n");
+    QTest::keyClick(text(), Qt::Key_Return);
+    EXPECT_TRUE(text()->isVisible());
+    EXPECT_THAT(state("circle"), testing::HasSubstr("goes in a circle"));
+    EXPECT_EQ(channel("link")->formula, "p - n");
+    EXPECT_FALSE(desk.find<QWidget>("messageBar")->isVisible());
 }
 
 /// A number becomes a parameter by one key, and its slider moves the channel, its picture and the Ledger.

@@ -1,5 +1,6 @@
 #include "error.h"
 #include "formula.h"
+#include "nearest_name.h"
 #include "number_text.h"
 
 #include <algorithm>
@@ -254,13 +255,12 @@ private:
         const auto function = m_own ? m_own->find(name) : Formula::OwnFunctions::const_iterator();
         if (m_own && function == m_own->end()) {
             m_at = from;
-            std::string known;
+            std::vector<std::string> known;
             for (const FormulaFunction &f : formulaFunctions()) {
-                if (std::isalpha(static_cast<unsigned char>(f.name[0])))
-                    known += std::string(known.empty() ? "" : ", ") + f.name;
+                if (std::isalpha(static_cast<unsigned char>(f.name[0]))) known.emplace_back(f.name);
             }
-            for (const auto &[own, of] : *m_own) known += ", " + own;
-            fail("no function has the name \"" + name + "\"", "there are: " + known);
+            for (const auto &[own, of] : *m_own) known.push_back(own);
+            fail("no function has the name \"" + name + "\"", remedyForName(name, known));
         }
         std::vector<Index> values;
         do values.push_back(comparison());

@@ -1,6 +1,7 @@
 #include "json_reader.h"
 
 #include "error.h"
+#include "nearest_name.h"
 
 #include <algorithm>
 #include <cmath>
@@ -106,22 +107,6 @@ std::vector<std::string> JsonReader::unread() const
     return keys;
 }
 
-/// Levenshtein distance, for "did you mean".
-static std::size_t distance(const std::string &a, const std::string &b)
-{
-    std::vector<std::size_t> row(b.size() + 1);
-    for (std::size_t j = 0; j < row.size(); ++j) row[j] = j;
-    for (std::size_t i = 1; i <= a.size(); ++i) {
-        std::size_t diagonal = row[0]++;
-        for (std::size_t j = 1; j <= b.size(); ++j) {
-            const std::size_t changed = diagonal + (a[i - 1] != b[j - 1]);
-            diagonal = row[j];
-            row[j] = std::min({row[j] + 1, row[j - 1] + 1, changed});
-        }
-    }
-    return row.back();
-}
-
 void JsonReader::readVersion(const char *key, const std::string &what)
 {
     int version = 0;
@@ -139,14 +124,8 @@ void JsonReader::finish() const
 {
     const std::vector<std::string> keys = unread();
     if (keys.empty()) return;
-    std::string nearest, known;
-    for (const std::string &key : m_read) {
-        if (nearest.empty() || distance(key, keys[0]) < distance(nearest, keys[0])) nearest = key;
-        known += (known.empty() ? "" : ", ") + key;
-    }
-    const bool near = !nearest.empty() && distance(nearest, keys[0]) <= 3;
     throw Error(where(keys[0]), "is not a key that belongs here",
-                near ? "did you mean \"" + nearest + "\"?" : "there are: " + known);
+                remedyForName(keys[0], std::vector<std::string>(m_read.begin(), m_read.end())));
 }
 
 } // namespace fulvex

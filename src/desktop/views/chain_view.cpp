@@ -189,13 +189,25 @@ FormulaEditor &ChainRails::formulaEditor()
     return *m_formula;
 }
 
+/// What a new formula may begin with: the selected channel, or the first; a leg of a file with the one beside it.
+static QString formulaAbout(const Document &document, const std::string &selected)
+{
+    const auto &channels = document.channels;
+    const auto isLeg = [](const ChannelEntry &channel) { return channel.formula.empty(); };
+    auto from = std::find_if(channels.begin(), channels.end(), [&](const auto &c) { return c.id == selected; });
+    if (from == channels.end()) from = std::find_if(channels.begin(), channels.end(), isLeg);
+    if (from == channels.end()) return {};
+    const auto other = std::find_if(channels.begin(), channels.end(), [&](const ChannelEntry &channel) {
+        return isLeg(channel) && channel.capture == from->capture && channel.id != from->id;
+    });
+    if (!isLeg(*from) || other == channels.end()) return text(from->id);
+    const auto [a, b] = std::minmax(from, other);
+    return text(a->id + " - " + b->id);
+}
+
 void ChainRails::addFormula()
 {
-    std::vector<std::string> raw;
-    for (const ChannelEntry &channel : m_bench.document().channels)
-        if (channel.formula.empty()) raw.push_back(channel.id);
-    const std::string guess = raw.size() >= 2 ? raw[raw.size() - 2] + " - " + raw.back() : std::string();
-    formulaEditor().begin({}, text(guess));
+    formulaEditor().begin({}, formulaAbout(m_bench.document(), m_bench.selection().id));
 }
 
 void ChainRails::mouseDoubleClickEvent(QMouseEvent *)

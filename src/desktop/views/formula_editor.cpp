@@ -2,7 +2,6 @@
 
 #include "axis_painter.h"
 #include "document_edits.h"
-#include "error.h"
 #include "formula_check.h"
 #include "number_text.h"
 
@@ -103,7 +102,7 @@ bool FormulaText::completing() const
 QString FormulaText::typedWord() const
 {
     const QString before = toPlainText().left(textCursor().position());
-    static const QRegularExpression word("[A-Za-z_][A-Za-z_0-9]*$");
+    static const QRegularExpression word("(?<![A-Za-z_0-9.])[A-Za-z_][A-Za-z_0-9]*$"); // no prefix or unit of a number
     return word.match(before).captured();
 }
 
@@ -287,6 +286,7 @@ void FormulaEditor::begin(const std::string &channel, const QString &text)
     m_text->setWords(words);
     m_text->setPlainText(text);
     m_text->moveCursor(QTextCursor::End);
+    if (channel.empty()) m_text->selectAll(); // a guess, which the first letter replaces
     QWidget::show();
     place();
     raise();
@@ -322,29 +322,32 @@ void FormulaEditor::came()
     const std::shared_ptr<const FormulaSketch> sketch = m_sketch.newest();
     if (!sketch || isHidden()) return;
     const Look &look = m_bench.look();
-    QPalette palette = m_state->palette(), quiet = palette;
+    QPalette quiet = m_state->palette();
     quiet.setColor(QPalette::WindowText, look.quiet);
     m_help->setPalette(quiet);
-    if (sketch->found.empty()) {
-        m_state->setText(tr("in %1, at %2")
-                             .arg(sketch->unit.empty() ? tr("plain numbers") : fulvex::text(sketch->unit),
-                                  fulvex::text(quantityText(sketch->rate, "S/s", {}, 4))) +
-                         (sketch->byProgram ? tr("; its program runs when it is taken") : QString()));
-        palette = quiet;
-        m_picture->show(sketch->byProgram ? nullptr : sketch); // what was last shown stays while it is wrong
-        m_text->mark(-1, {});
-    } else {
-        m_state->setText(fulvex::text(sketch->found) +
-                         (sketch->remedy.empty() ? QString() : "; " + fulvex::text(sketch->remedy)));
-        palette.setColor(QPalette::WindowText, look.fail);
-        static const QRegularExpression character("^character (\\d+)");
-        const auto at = character.match(fulvex::text(sketch->where));
-        // Characters are counted in bytes.
-        const QByteArray bytes = QByteArray::fromStdString(sketch->formula);
-        m_text->mark(at.hasMatch() ? int(QString::fromUtf8(bytes.left(at.captured(1).toInt() - 1)).size()) : -1,
-                     look.fail);
-    }
+    if (!sketch->found.empty()) return sayWrong(sketch->formula, sketch->where, sketch->found, sketch->remedy);
+    m_state->setText(tr("in %1, at %2")
+                         .arg(sketch->unit.empty() ? tr("plain numbers") : fulvex::text(sketch->unit),
+                              fulvex::text(quantityText(sketch->rate, "S/s", {}, 4))) +
+                     (sketch->byProgram ? tr("; its program runs when it is taken") : QString()));
+    m_state->setPalette(quiet);
+    m_picture->show(sketch->byProgram ? nullptr : sketch); // what was last shown stays while it is wrong
+    m_text->mark(-1, {});
+    place();
+}
+
+void FormulaEditor::sayWrong(const std::string &formula, const std::string &where, const std::string &found,
+                             const std::string &remedy)
+{
+    m_state->setText(fulvex::text(found) + (remedy.empty() ? QString() : "; " + fulvex::text(remedy)));
+    const Look &look = m_bench.look();
+    QPalette palette = m_state->palette();
+    palette.setColor(QPalette::WindowText, look.fail);
     m_state->setPalette(palette);
+    static const QRegularExpression character("character (\\d+)$");
+    const auto at = character.match(fulvex::text(where));
+    const QByteArray bytes = QByteArray::fromStdString(formula); // in which characters are counted
+    m_text->mark(at.hasMatch() ? int(QString::fromUtf8(bytes.left(at.captured(1).toInt() - 1)).size()) : -1, look.fail);
     place();
 }
 
@@ -436,10 +439,25 @@ void FormulaEditor::makeParameter()
     m_text->setFocus();
 }
 
+std::optional<Error> FormulaEditor::refusal(const std::string &formula) const
+{
+    Document tried = m_bench.document();
+    ChannelEntry *channel = findEntry(tried.channels, m_channel);
+    if (!channel) channel = &tried.channels.emplace_back(ChannelEntry{.id = freeId(tried, "tried")});
+    channel->formula = formula;
+    try {
+        validate(tried);
+        return {};
+    } catch (const Error &error) {
+        return error;
+    }
+}
+
 void FormulaEditor::take()
 {
     const std::string words = m_text->toPlainText().simplified().toStdString();
     if (words.empty()) return leave();
+    if (const auto wrong = refusal(words)) return sayWrong(words, wrong->where(), wrong->found(), wrong->remedy());
     bool taken = false;
     if (m_channel.empty()) {
         taken = !addFormula(m_bench, words).empty();
@@ -448,7 +466,7 @@ void FormulaEditor::take()
             if (ChannelEntry *channel = findEntry(document.channels, m_channel)) channel->formula = words;
         });
     }
-    if (taken) leave(); // else it says why, and stays
+    if (taken) leave();
 }
 
 void FormulaEditor::leave()

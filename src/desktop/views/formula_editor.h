@@ -1,5 +1,6 @@
 #pragma once
 
+#include "error.h"
 #include "formula_sketch.h"
 #include "workbench.h"
 
@@ -76,6 +77,11 @@ private:
     void typed();
     void moved();
     void take();
+    /// What keeps the project from taking a formula.
+    std::optional<Error> refusal(const std::string &formula) const;
+    /// Says what is wrong with a formula, and marks the character that `where` names.
+    void sayWrong(const std::string &formula, const std::string &where, const std::string &found,
+                  const std::string &remedy);
     void leave();
     void came();
     void place();
