@@ -138,6 +138,23 @@ TEST(Budgets, APieceLeadsToItsMomentsAndALineIsSwitchedOff)
     EXPECT_NEAR(desk.result().budget.total, before, 1e-16);
 }
 
+TEST(Budgets, APieceThatIsNoLineStaysInAndChosen)
+{
+    BudgetDesk desk;
+    auto *tile = desk.find<QWidget>("budgetTile");
+    const std::size_t random = desk.part(Kind::random);
+    QTest::mouseClick(tile, Qt::LeftButton, {}, desk.placeOf(random));
+    auto *leaves = desk.find<QAbstractButton>("switchLine");
+    ASSERT_TRUE(test::waitFor([&] { return leaves && !leaves->isEnabled(); }));
+    const int undoable = desk.bench().undoStack().count();
+    QTest::keyClick(tile, Qt::Key_Space);
+    EXPECT_EQ(desk.bench().question().part, random);
+    EXPECT_EQ(desk.bench().undoStack().count(), undoable);
+    EXPECT_TRUE(desk.find<QWidget>("messageBar")->isVisible()); // it says why
+    QTest::mouseClick(tile, Qt::LeftButton, {}, desk.placeOf(desk.part(Kind::line)));
+    EXPECT_TRUE(test::waitFor([&] { return leaves->isEnabled(); }));
+}
+
 TEST(Budgets, TheBathtubTellsTheOpeningUnderThePointer)
 {
     BudgetDesk desk;

@@ -76,7 +76,11 @@ void BudgetTile::keyPressEvent(QKeyEvent *event)
         const std::ptrdiff_t from = m_figure.chosen ? std::ptrdiff_t(*m_figure.chosen) : by > 0 ? -1 : count;
         return askOf(std::size_t(std::clamp<std::ptrdiff_t>(from + by, 0, count - 1)));
     }
-    if (event->key() == Qt::Key_Space && m_figure.chosen && switchLine(bench(), entryId(), *m_figure.chosen)) return;
+    if (event->key() == Qt::Key_Space && m_figure.chosen) {
+        if (!switchLine(bench(), entryId(), *m_figure.chosen))
+            emit bench().told(tr("Lines can be left out, and this piece is none."));
+        return;
+    }
     EntryTile::keyPressEvent(event);
 }
 

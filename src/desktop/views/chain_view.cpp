@@ -56,6 +56,9 @@ void ChainRails::saySelected()
 {
     const auto row = std::ranges::find(m_layout.rows, m_bench.selection(), &ChainLayout::Row::what);
     setAccessibleDescription(row == m_layout.rows.end() ? QString() : row->title + ", " + row->facts);
+    if (m_shown == m_bench.selection() || row == m_layout.rows.end()) return;
+    m_shown = m_bench.selection(); // once, whatever is scrolled to afterwards
+    emit rowShown(row->y);
 }
 
 const ChainLayout::Row *ChainRails::rowAt(double y) const
@@ -232,9 +235,7 @@ void ChainRails::step(int by)
         if (m_layout.rows[i].what == m_bench.selection()) at = int(i);
     }
     at = at < 0 ? 0 : std::clamp(at + by, 0, int(m_layout.rows.size()) - 1);
-    const ChainLayout::Row row = m_layout.rows[std::size_t(at)];
-    m_bench.select(row.what);
-    emit rowShown(row.y);
+    m_bench.select(m_layout.rows[std::size_t(at)].what);
 }
 
 void ChainRails::keyPressEvent(QKeyEvent *event)
@@ -284,7 +285,9 @@ ChainView::ChainView(Workbench &bench, QWidget *parent)
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(scroll, 1);
     layout->addWidget(new ParameterPanel(bench));
-    connect(m_rails, &ChainRails::rowShown, scroll, [scroll](double y) { scroll->ensureVisible(0, int(y), 0, 30); });
+    // Once all have their places: what adds a channel may add a parameter below.
+    const auto show = [scroll](double y) { scroll->ensureVisible(0, int(y), 0, 36); };
+    connect(m_rails, &ChainRails::rowShown, scroll, show, Qt::QueuedConnection);
 }
 
 } // namespace fulvex

@@ -35,11 +35,12 @@ protected:
 
 private:
     void refresh();
-    void saySelected(); ///< to who hears the screen
+    void saySelected(); ///< to who hears the screen; scrolls to it
     const ChainLayout::Row *rowAt(double y) const;
     void step(int by);
     Workbench &m_bench;
     ChainLayout m_layout;
+    Selection m_shown; ///< that was scrolled to
     QPointF m_pressed;
     QLineEdit *m_editor;
     FormulaEditor &formulaEditor();

@@ -339,7 +339,9 @@ void FormulaEditor::came()
 void FormulaEditor::sayWrong(const std::string &formula, const std::string &where, const std::string &found,
                              const std::string &remedy)
 {
-    m_state->setText(fulvex::text(found) + (remedy.empty() ? QString() : "; " + fulvex::text(remedy)));
+    const QString mends = fulvex::text(remedy);
+    const bool said = mends == m_help->text(); // how the function is called stands below
+    m_state->setText(fulvex::text(found) + (mends.isEmpty() || said ? QString() : "; " + mends));
     const Look &look = m_bench.look();
     QPalette palette = m_state->palette();
     palette.setColor(QPalette::WindowText, look.fail);
@@ -443,7 +445,10 @@ std::optional<Error> FormulaEditor::refusal(const std::string &formula) const
 {
     Document tried = m_bench.document();
     ChannelEntry *channel = findEntry(tried.channels, m_channel);
-    if (!channel) channel = &tried.channels.emplace_back(ChannelEntry{.id = freeId(tried, "tried")});
+    if (!channel) {
+        channel = &tried.channels.emplace_back();
+        channel->id = freeId(tried, "tried");
+    }
     channel->formula = formula;
     try {
         validate(tried);

@@ -100,10 +100,13 @@ void InspectorView::fillBudget(InspectorForm &form, const std::string &id)
         if (!part || part->kind != Kind::line) return QString();
         return text(seenElsewhere(*m_bench.results(), id, result()->found->lines[part->line].frequency));
     });
-    form.button(tr("Leave the line out, or take it back"), "switchLine", [this, id] {
-        const Question &question = m_bench.question();
-        if (question.id == id && question.part) switchLine(m_bench, id, *question.part);
-    });
+    form.button(
+        tr("Leave the line out, or take it back"), "switchLine",
+        [this, id] {
+            const Question &question = m_bench.question();
+            if (question.id == id && question.part) switchLine(m_bench, id, *question.part);
+        },
+        [chosen] { return chosen() && chosen()->kind == Kind::line; });
     form.heading(tr("Side by side"));
     form.fact({}, [this, id, result] {
         const BudgetResult *made = result();

@@ -182,12 +182,14 @@ void InspectorForm::widget(QWidget *widget)
     m_layout->addRow(widget);
 }
 
-void InspectorForm::button(const QString &words, const QString &name, std::function<void()> pressed)
+void InspectorForm::button(const QString &words, const QString &name, std::function<void()> pressed,
+                           std::function<bool()> possible)
 {
     auto *button = new QPushButton(words);
     button->setObjectName(name);
     m_layout->addRow(button);
     connect(button, &QPushButton::clicked, this, [pressed] { pressed(); });
+    if (possible) m_refreshers.push_back([=] { button->setEnabled(possible()); });
 }
 
 void InspectorForm::refresh()

@@ -45,7 +45,9 @@ public:
     /// A line of words that follows the results.
     void fact(const QString &label, std::function<QString()> get);
     void widget(QWidget *widget);
-    void button(const QString &words, const QString &name, std::function<void()> pressed);
+    /// `possible`: whether there is anything to do now; nothing: always.
+    void button(const QString &words, const QString &name, std::function<void()> pressed,
+                std::function<bool()> possible = {});
 
     /// Shows what the document and the results say now.
     void refresh();

@@ -68,13 +68,17 @@ void InspectorView::fillMask(InspectorForm &form, const std::string &id)
             });
     }
     form.fact(tr("result"), [run] { return run() ? resultWords(*run()) : QString(); });
-    form.button(tr("Grow to the largest margin"), "findMargin", [this, id, run] {
-        if (!run() || !run()->result || !run()->result->margin) return;
-        const double margin = std::max(-0.999, std::floor(*run()->result->margin * 1000) / 1000);
-        m_bench.change(tr("set margin"), [&](Document &document) {
-            if (MaskEntry *entry = findEntry(document.masks, id)) entry->margin = margin;
-        });
-    });
+    const auto largest = [run] { return run() && run()->result ? run()->result->margin : std::nullopt; };
+    form.button(
+        tr("Grow to the largest margin"), "findMargin",
+        [this, id, largest] {
+            if (!largest()) return; // another result than a moment ago
+            const double margin = std::max(-0.999, std::floor(*largest() * 1000) / 1000);
+            m_bench.change(tr("set margin"), [&](Document &document) {
+                if (MaskEntry *entry = findEntry(document.masks, id)) entry->margin = margin;
+            });
+        },
+        [largest] { return largest().has_value(); });
     if (mask.own()) {
         form.heading(tr("Its corners"));
         form.fact({}, [] {

@@ -48,7 +48,12 @@ void InspectorView::fillPhaseNoise(InspectorForm &form, const std::string &id)
                                      "1k -90, 100k -120, 10M -140"));
         },
         tr("1k -90, 100k -120"));
-    form.button(tr("Rows at the limit's offsets"), "limitRows", [this, id] { addLimitRows(m_bench, id); });
+    form.button(
+        tr("Rows at the limit's offsets"), "limitRows", [this, id] { addLimitRows(m_bench, id); },
+        [this, id] {
+            const PhaseNoiseEntry *entry = findEntry(m_bench.document().phaseNoise, id);
+            return entry && !entry->limitOffsets.empty();
+        });
     form.button(tr("Rows at each decade"), "decadeRows", [this, id] { addDecadeRows(m_bench, id); });
     form.heading(tr("Its lines"));
     form.widget(new PhaseNoiseLines(m_bench, id));

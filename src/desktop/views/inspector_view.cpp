@@ -340,7 +340,7 @@ void InspectorView::fillMeasurement(InspectorForm &form, const std::string &id)
 void InspectorView::fillTiles(InspectorForm &form, const std::string &id)
 {
     for (const TileEntry *tile : tilesOf(m_bench, id)) {
-        form.heading(tr("Its %1 on this sheet").arg(text(tile->kind).replace('_', ' ')));
+        form.heading(tr("Its %1 on this sheet").arg(text(tile->kind).remove("channel_").replace('_', ' ')));
         addDescribedFields(form, m_bench, tile->id);
     }
 }

@@ -117,7 +117,10 @@ void PhaseNoiseTile::keyPressEvent(QKeyEvent *event)
         const std::ptrdiff_t from = m_figure.chosen ? std::ptrdiff_t(*m_figure.chosen) : by > 0 ? -1 : count;
         return askOf(std::size_t(std::clamp<std::ptrdiff_t>(from + by, 0, count - 1)));
     }
-    if (event->key() == Qt::Key_Space && m_figure.chosen && countLine(bench(), entryId(), *m_figure.chosen)) return;
+    if (event->key() == Qt::Key_Space && m_figure.chosen) {
+        countLine(bench(), entryId(), *m_figure.chosen);
+        return;
+    }
     if (!m_mover.key(*event)) EntryTile::keyPressEvent(event);
 }
 
