@@ -181,11 +181,11 @@ TEST(Accessibility, TheWholeJobIsDoneByKeyboardAlone)
 {
     const test::TemporaryFolder folder;
     Desk desk;
-    const auto key = [&](Qt::Key key, Qt::KeyboardModifiers with = Qt::NoModifier) {
+    const auto key = [&](Qt::Key which, Qt::KeyboardModifiers with = Qt::NoModifier) {
         desk.window().activateWindow();
         (void)QTest::qWaitForWindowActive(&desk.window());
         QWidget *at = QApplication::focusWidget();
-        QTest::keyClick(at ? at : &desk.window(), key, with);
+        QTest::keyClick(at ? at : &desk.window(), which, with);
     };
     const auto type = [&](const QString &words) { QTest::keyClicks(QApplication::focusWidget(), words); };
     const auto ask = [&](const QString &words) {

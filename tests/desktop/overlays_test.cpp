@@ -170,6 +170,12 @@ TEST(HistogramMarkers, RestOnPeaks)
     ASSERT_FALSE(markers.empty());
     EXPECT_EQ(markers.back().row, "tie_ideal");
     EXPECT_EQ(*markers.back().level, peaks[1].at);
+    const std::size_t put = markers.size();
+    QTest::keyClick(tile, Qt::Key_Delete); // the marker, not the tile
+    EXPECT_EQ(markers.size(), put - 1);
+    EXPECT_EQ(desk.bench().document().sheets[0].tiles.size(), 1u);
+    QTest::mouseClick(tile, Qt::LeftButton, Qt::ControlModifier, beside);
+    ASSERT_EQ(markers.size(), put);
     // Off it, where no peak is; and onto the other one.
     const QPoint on(int(std::lround(xOf(peaks[1].at))), int(plot.center().y()));
     const double between = (peaks[0].at + peaks[1].at) / 2;

@@ -106,6 +106,7 @@ void HistogramTile::putMarker(double x)
     marker.row = rowId();
     marker.level = m_figure.rested(plot, m_figure.valueAt(plot, x));
     bench().putMarker(bench().document().markers.size(), marker);
+    bench().select({Selection::Kind::marker, bench().document().markers.back().id}); // which Delete is about
 }
 
 void HistogramTile::dragMarker(double x)

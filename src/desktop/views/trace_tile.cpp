@@ -549,7 +549,7 @@ void TraceTile::keyPressEvent(QKeyEvent *event)
         break;
     case Qt::Key_Escape:
         m_draft.reset(); // what is being dragged goes back
-        if (std::exchange(m_drag, Drag::none) == Drag::none) bench().clearMarkers();
+        if (std::exchange(m_drag, Drag::none) == Drag::none) bench().clearMarkers(true);
         update();
         break;
     case Qt::Key_Delete:

@@ -460,9 +460,11 @@ void Workbench::putMarker(std::size_t which, const MarkerEntry &marker)
     });
 }
 
-void Workbench::clearMarkers()
+void Workbench::clearMarkers(bool ofTracesAlone)
 {
-    change(tr("remove markers"), [](Document &document) { document.markers.clear(); });
+    change(tr("remove markers"), [&](Document &document) {
+        std::erase_if(document.markers, [&](const MarkerEntry &one) { return !ofTracesAlone || one.row.empty(); });
+    });
 }
 
 } // namespace fulvex

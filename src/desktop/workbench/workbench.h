@@ -236,7 +236,7 @@ public:
 
     /// Puts the marker at an index among those of the traces, or of its row, or one behind the last; one undoable step.
     void putMarker(std::size_t which, const MarkerEntry &marker);
-    void clearMarkers();
+    void clearMarkers(bool ofTracesAlone = false);
     const std::optional<RecordSpan> &moment() const { return m_moment; }
     /// The first of the moments that Evidence lists, so that they are seen in other views: those of a question.
     struct Moment {
