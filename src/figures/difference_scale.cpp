@@ -66,7 +66,8 @@ std::string differenceText(const Comparison::Pair &pair)
     const bool count = pair.first.unit.empty() && *pair.difference == std::floor(*pair.difference);
     const std::string size = count ? fixedText(std::abs(*pair.difference), 0)
                                    : quantityText(std::abs(*pair.difference), pair.first.unit, pair.uncertainty);
-    return (*pair.difference > 0 ? "+" : *pair.difference < 0 ? "−" : "") + size;
+    if (size.find_first_of("123456789") == std::string::npos) return size; // nothing that its digits show
+    return (*pair.difference > 0 ? "+" : "−") + size;
 }
 
 } // namespace fulvex

@@ -1,5 +1,6 @@
 // Figures: what is drawn where, worked out from what is in them. The same painters serve tiles and reports.
 
+#include "difference_scale.h"
 #include "eye_figure.h"
 #include "histogram_figure.h"
 #include "signals.h"
@@ -72,6 +73,23 @@ std::vector<int> rowsOf(const QImage &image, int x, QColor ink)
 }
 
 } // namespace
+
+TEST(DifferenceScale, TellsNoSignOfWhatItsDigitsDoNotShow)
+{
+    Comparison::Pair pair;
+    pair.first.unit = "s";
+    pair.uncertainty = 22e-12;
+    const auto told = [&](double difference) {
+        pair.difference = difference;
+        return differenceText(pair);
+    };
+    EXPECT_EQ(told(-1e-15), "0 ps");
+    EXPECT_EQ(told(1e-15), "0 ps");
+    EXPECT_EQ(told(-263e-12), "−263 ps");
+    EXPECT_EQ(told(263e-12), "+263 ps");
+    pair.difference.reset();
+    EXPECT_EQ(differenceText(pair), "—");
+}
 
 TEST(Ticks, AreRoundAndTellNeighboursApart)
 {
