@@ -236,12 +236,12 @@ TEST(Window, AFileWithoutIntervalWaitsForIt)
     ASSERT_TRUE(desk.importShown());
     EXPECT_FALSE(desk.find<QPushButton>("importAdd")->isEnabled());
     EXPECT_THAT(desk.find<QLabel>("importHint")->text().toStdString(), testing::HasSubstr("sample interval: give one"));
-    auto *interval = desk.find<QLineEdit>("importInterval");
-    interval->setFocus();
-    QTest::keyClicks(interval, "8 GS/s");
-    QTest::keyClick(interval, Qt::Key_Return);
-    desk.takeImport();
-    ASSERT_EQ(desk.bench().document().captures.size(), 1u);
+    const auto at = [&] { return desk.window().focusWidget(); }; // where one types without looking for it
+    QTest::keyClicks(at(), "8 GS/s");
+    QTest::keyClick(at(), Qt::Key_Return);
+    ASSERT_TRUE(test::waitFor([&] { return desk.find<QPushButton>("importAdd")->isEnabled(); }));
+    QTest::keyClick(at(), Qt::Key_Return);
+    ASSERT_TRUE(test::waitFor([&] { return desk.bench().document().captures.size() == 1; }));
     EXPECT_DOUBLE_EQ(*desk.bench().document().captures[0].import.sampleInterval, 125e-12);
 }
 
@@ -258,7 +258,7 @@ TEST(Window, BadInputIsSaidAndLosesNothing)
     EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("did you mean \"channels\"?"));
     EXPECT_EQ(desk.bench().document(), before);
     desk.addFormula("p - nowhere");
-    EXPECT_THAT(desk.message().toStdString(),
+    EXPECT_THAT(desk.find<QLabel>("formulaState")->text().toStdString(),
                 testing::HasSubstr("no channel, parameter or region has the id \"nowhere\""));
     EXPECT_EQ(desk.bench().document(), before);
     desk.bench().select({Selection::Kind::clock, "loop"});

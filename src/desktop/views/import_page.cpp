@@ -168,8 +168,8 @@ void ImportPage::show(std::vector<ImportDraft> drafts)
         while (m_tabs->count()) m_tabs->removeTab(0);
         for (const ImportDraft &one : m_drafts) m_tabs->addTab(QFileInfo(one.file).fileName());
     }
+    setFocus(); // not in a field of what was shown before
     rebuild();
-    setFocus();
 }
 
 int ImportPage::factNamed(const std::string &what) const
@@ -579,8 +579,10 @@ void ImportPage::rebuild()
     retire(m_understood->takeWidget());
     m_understood->setWidget(body);
     m_understood->verticalScrollBar()->setValue(scrolled);
-    QWidget *again = field.isEmpty() ? nullptr : body->findChild<QWidget *>(field);
-    (again ? again : this)->setFocus();
+    const bool missing = one.capture && !one.capture->intervalKnown; // which is to be typed
+    const QString wanted = !field.isEmpty() ? field : missing ? "importInterval" : QString();
+    QWidget *next = wanted.isEmpty() ? nullptr : body->findChild<QWidget *>(wanted);
+    (next ? next : this)->setFocus();
     fillHints();
 }
 
