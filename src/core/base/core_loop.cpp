@@ -5,6 +5,7 @@
 #include "core_loop.h"
 
 #include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
 
 #ifdef FULVEX_THREAD_SANITIZER
 extern "C" {
@@ -60,6 +61,11 @@ void onAllCores(std::int64_t count, const std::function<void(std::int64_t)> &wor
         work(index);
     };
     tbb::parallel_for(std::int64_t(0), count, call, context);
+}
+
+std::int64_t coreCount()
+{
+    return tbb::this_task_arena::max_concurrency();
 }
 
 } // namespace fulvex

@@ -10,4 +10,7 @@ namespace fulvex {
 /// a loop that returns has made all of its calls, whatever happens to others.
 void onAllCores(std::int64_t count, const std::function<void(std::int64_t)> &work);
 
+/// How many calls of a loop may run at a time.
+std::int64_t coreCount();
+
 } // namespace fulvex

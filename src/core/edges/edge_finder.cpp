@@ -8,7 +8,6 @@
 #include <algorithm>
 #include <limits>
 #include <optional>
-#include <tbb/enumerable_thread_specific.h>
 
 namespace fulvex {
 
@@ -17,6 +16,7 @@ namespace {
 struct Part {
     std::optional<EdgeScanner> scanner;
     EdgeList edges;
+    std::int64_t end = 0; ///< sample
 };
 
 } // namespace
@@ -29,56 +29,42 @@ CrossingLevel crossingLevel(double mid, double hysteresis)
 EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress)
 {
     const auto scale = source.codeScale();
-    tbb::enumerable_thread_specific<EdgeList> rooms;
-    auto parts = inChunks<Part>(range, defaultChunk, progress, [&](SampleRange mine, Part &part) {
+    EdgeList all;
+    EdgeScanner::State state;
+    const auto scan = [&](SampleRange mine, Part &part) {
         double before = std::numeric_limits<double>::quiet_NaN();
         if (mine.first > range.first) source.read(mine.first - 1, std::span(&before, 1));
         part.scanner.emplace(level, mine.first, before);
-        EdgeList &found =
-            rooms.local(); // whose room is kept: thousands of parts live side by side until they are joined
-        found.positions.clear();
-        found.flags.clear();
-        const auto feed = [&](std::int64_t, auto values) { part.scanner->feed(values, found); };
+        part.end = mine.last;
+        part.edges.positions.clear();
+        part.edges.flags.clear();
+        const auto feed = [&](std::int64_t, auto values) { part.scanner->feed(values, part.edges); };
         const auto feedCodes = [&](std::int64_t, std::span<const std::int16_t> codes) {
-            part.scanner->feed(codes, *scale, found);
+            part.scanner->feed(codes, *scale, part.edges);
         };
         scale && scale->step > 0 ? forCodeBlocks(source, mine, progress, feedCodes, feed)
                                  : forBlocks(source, mine, progress, feed);
         part.scanner->finish();
-        part.edges.positions.assign(found.positions.begin(), found.positions.end());
-        part.edges.flags.assign(found.flags.begin(), found.flags.end());
-    });
-    struct Joint {
-        std::optional<EdgeScanner::Crossing> first; ///< that the part's beginning confirms
-        bool afterGap;                              ///< the part's first crossing, or that one
-        std::size_t start;
     };
-    std::vector<Joint> joints;
-    EdgeScanner::State state;
-    std::size_t count = 0;
-    for (const Part &part : parts) {
+    const auto append = [&](Part &part, std::size_t) {
         const bool gap = state.gap;
-        const auto first = EdgeScanner::join(state, *part.scanner, part.edges.size() > 0);
-        joints.push_back({first, gap, count});
-        count += part.edges.size() + (first ? 1 : 0);
-    }
-    EdgeList all;
-    all.positions.resize(count);
-    all.flags.resize(count);
-    onAllCores(std::int64_t(parts.size()), [&](std::int64_t index) {
-        const auto i = std::size_t(index);
-        const Joint &joint = joints[i];
-        std::size_t at = joint.start;
-        if (joint.first) {
-            all.positions[at] = joint.first->position;
-            all.flags[at++] = joint.first->rising ? EdgeList::rising : 0;
+        const auto first = EdgeScanner::join(state, *part.scanner, part.edges.size() > 0); // that its begin confirms
+        const std::size_t start = all.size(), count = start + part.edges.size() + (first ? 1 : 0);
+        if (count > all.positions.capacity()) { // for as many as there are so far in as long
+            const double share = double(range.size()) / double(part.end - range.first);
+            const auto room = std::size_t(1.05 * double(count) * share) + 64;
+            all.positions.reserve(room);
+            all.flags.reserve(room);
         }
-        std::copy(parts[i].edges.positions.begin(), parts[i].edges.positions.end(),
-                  all.positions.begin() + std::ptrdiff_t(at));
-        std::copy(parts[i].edges.flags.begin(), parts[i].edges.flags.end(), all.flags.begin() + std::ptrdiff_t(at));
-        if (joint.afterGap && (joint.first || parts[i].edges.size())) all.flags[joint.start] |= EdgeList::afterGap;
-        parts[i].edges = {};
-    });
+        if (first) {
+            all.positions.push_back(first->position);
+            all.flags.push_back(first->rising ? EdgeList::rising : 0);
+        }
+        all.positions.insert(all.positions.end(), part.edges.positions.begin(), part.edges.positions.end());
+        all.flags.insert(all.flags.end(), part.edges.flags.begin(), part.edges.flags.end());
+        if (gap && count > start) all.flags[start] |= EdgeList::afterGap;
+    };
+    inChunksTaken<Part>(chunksOf(range, defaultChunk), progress, scan, append);
     return all;
 }
 

@@ -99,6 +99,61 @@ FULVEX_WIDEST_VECTORS void layPassages(const std::int16_t *left, const std::int1
     }
 }
 
+/// Where a walk along words of samples stands behind one of them.
+struct Walk {
+    bool isAbove;     ///< the level itself
+    bool wasAbove;    ///< the band, last
+    bool isConfirmed; ///< the last passage of the level
+};
+
+/// A sum of two words and what was carried into it; what is carried out of it.
+inline std::uint64_t sumOf(std::uint64_t a, std::uint64_t b, bool &carry)
+{
+    std::uint64_t sum;
+    bool over = __builtin_add_overflow(a, b, &sum);
+    over |= __builtin_add_overflow(sum, std::uint64_t(carry), &sum);
+    carry = over;
+    return sum;
+}
+
+/// Lists the passages of the level that confirmed ones are, and behind them the last one where it is not confirmed yet.
+/// An addition is a walk along the bits: what is carried from one to the next is set by a pair of ones, cleared by a
+/// pair of zeros, and goes on as it is through unlike ones. So one addition tells on which side of the band each sample
+/// was last, and where that changes a passage is confirmed; a second one, whether a passage came before the one before
+/// was confirmed, which then was none.
+FULVEX_WIDEST_VECTORS std::size_t listPassages(const CrossingMasks *masks, std::size_t words, std::int32_t first,
+                                               Walk &walk, std::int32_t *at)
+{
+    std::int32_t *out = at;
+    for (std::size_t word = 0; word < words; ++word) {
+        const CrossingMasks &own = masks[word];
+        const std::uint64_t passages = own.above ^ (own.above << 1 | std::uint64_t(walk.isAbove));
+        walk.isAbove = own.above >> 63;
+        bool carry = walk.wasAbove;
+        const std::uint64_t stays = ~own.atBottom, before = stays ^ own.atTop ^ sumOf(stays, own.atTop, carry),
+                            behind = before >> 1 | std::uint64_t(carry) << 63, confirms = before ^ behind;
+        walk.wasAbove = carry;
+        carry = walk.isConfirmed;
+        const std::uint64_t open = ~passages | confirms, confirmed = open ^ confirms ^ sumOf(open, confirms, carry);
+        walk.isConfirmed = carry;
+        const auto base = std::int32_t(first + std::int32_t(word) * 64);
+        if (const std::uint64_t again = passages & ~confirmed; again) [[unlikely]] {
+            for (std::uint64_t left = passages; left; left &= left - 1) {
+                out -= (again & left & -left) != 0; // the one before was none
+                *out++ = base + std::countr_zero(left);
+            }
+            continue;
+        }
+        // Eight at a time, wanted or not: how many there are cannot be foreseen.
+        const int count = std::popcount(passages);
+        std::uint64_t left = passages;
+        for (int done = 0; done < count; done += 8)
+            for (int k = 0; k < 8; ++k, left &= left - 1) out[done + k] = base + std::countr_zero(left);
+        out += count;
+    }
+    return std::size_t(out - at);
+}
+
 } // namespace
 
 /// Words of 64 finite samples each with a finite one before them; `value(i)` is one of them. What bits tell goes first,
@@ -115,40 +170,50 @@ void EdgeScanner::scanWords(std::span<const Sample> samples, std::span<const Cro
     std::int32_t up = before, down = before;
     const auto passageUp = [&](std::int32_t at) { return at == before ? m_passageUp : passage(at); };
     const auto passageDown = [&](std::int32_t at) { return at == before ? m_passageDown : passage(at); };
-    found.at.resize(samples.size());
-    found.flags.resize(samples.size());
-    std::size_t count = 0;
-    std::uint64_t last = m_before >= m_level.mid;
-    for (std::size_t word = 0; word < masks.size(); ++word) {
-        const CrossingMasks &own = masks[word];
-        const std::uint64_t behind = own.above << 1 | std::exchange(last, own.above >> 63), ups = own.above & ~behind,
-                            downs = ~own.above & behind;
-        const auto first = std::int32_t(word * 64);
-        const auto lastOf = [&](std::uint64_t passages, int until, std::int32_t carried) {
-            passages &= ~std::uint64_t(0) >> (63 - until);
-            return passages ? first + 63 - std::countl_zero(passages) : carried;
-        };
-        for (std::uint64_t rest = ~std::uint64_t(0); rest;) {
-            const bool rising = m_armed == Armed::below;
-            const std::uint64_t hits = rest & (m_armed == Armed::no ? own.atTop | own.atBottom
-                                               : rising             ? own.atTop
-                                                                    : own.atBottom);
-            if (!hits) break;
-            const int bit = std::countr_zero(hits);
-            if (m_armed != Armed::no) {
-                found.at[count] = rising ? lastOf(ups, bit, up) : lastOf(downs, bit, down);
-                found.flags[count++] = flagsOf(rising);
-            }
-            const bool atTop = own.atTop >> bit & 1;
-            if (m_opening)
-                m_armed = atTop ? Armed::above : Armed::below;
-            else
-                settle(atTop ? Armed::above : Armed::below, passageUp(lastOf(ups, bit, up)),
-                       passageDown(lastOf(downs, bit, down)));
-            rest = bit == 63 ? 0 : ~std::uint64_t(0) << (bit + 1);
+    found.at.resize(samples.size() + 64);
+    found.flags.resize(samples.size() + 64);
+    std::size_t count = 0, word = 0;
+    bool isAbove = m_before >= m_level.mid;
+    const auto passagesOf = [&](std::size_t of, bool wasAbove) { // up and down
+        const std::uint64_t above = masks[of].above, behind = above << 1 | std::uint64_t(wasAbove);
+        return std::pair(above & ~behind, ~above & behind);
+    };
+    const auto lastOf = [](std::uint64_t passages, std::size_t of, std::int32_t carried) {
+        return passages ? std::int32_t(of * 64) + 63 - std::countl_zero(passages) : carried;
+    };
+    for (; word < masks.size() && m_armed == Armed::no; ++word) { // to where it first is on a side of the band
+        const auto [ups, downs] = passagesOf(word, isAbove);
+        const std::uint64_t sides = masks[word].atTop | masks[word].atBottom;
+        if (sides) {
+            const int bit = std::countr_zero(sides);
+            const std::uint64_t until = ~std::uint64_t(0) >> (63 - bit);
+            settle(masks[word].atTop >> bit & 1 ? Armed::above : Armed::below, passageUp(lastOf(ups & until, word, up)),
+                   passageDown(lastOf(downs & until, word, down)));
+            break;
         }
-        up = lastOf(ups, 63, up);
-        down = lastOf(downs, 63, down);
+        up = lastOf(ups, word, up);
+        down = lastOf(downs, word, down);
+        isAbove = masks[word].above >> 63;
+    }
+    if (word < masks.size()) {
+        const bool wasAbove = m_armed == Armed::above;
+        Walk walk{isAbove, wasAbove, isAbove == wasAbove};
+        if (!walk.isConfirmed) found.at[count++] = wasAbove ? down : up;
+        count += listPassages(masks.data() + word, masks.size() - word, std::int32_t(word) * 64, walk,
+                              found.at.data() + count);
+        count -= !walk.isConfirmed;
+        m_armed = walk.wasAbove ? Armed::above : Armed::below;
+        for (std::size_t i = 0; i < count; ++i) // by turns
+            found.flags[i] = (i % 2 == 0) != wasAbove ? EdgeList::rising : 0;
+        if (count > 0) found.flags[0] = flagsOf(found.flags[0] & EdgeList::rising);
+        std::int32_t lastUp = before, lastDown = before;
+        for (std::size_t of = masks.size(); of-- > word && (lastUp == before || lastDown == before);) {
+            const auto [ups, downs] = passagesOf(of, of > word ? masks[of - 1].above >> 63 : isAbove);
+            if (lastUp == before) lastUp = lastOf(ups, of, before);
+            if (lastDown == before) lastDown = lastOf(downs, of, before);
+        }
+        if (lastUp != before) up = lastUp;
+        if (lastDown != before) down = lastDown;
     }
     found.left.resize(count);
     found.right.resize(count);

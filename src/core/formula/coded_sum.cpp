@@ -47,6 +47,14 @@ FULVEX_WIDEST_VECTORS void scaledDifference(const std::int16_t *a, const std::in
     for (std::size_t i = 0; i < count; ++i) out[i] = double(std::int32_t(a[i]) - b[i]) * step + offset;
 }
 
+/// Where some codes lie, or in `room`.
+const std::int16_t *codesOf(const SampleSource &source, std::int64_t first, std::size_t count, std::int16_t *room)
+{
+    if (const std::int16_t *there = source.codesInPlace(first, std::int64_t(count))) return there;
+    source.readCodes(first, std::span(room, count));
+    return room;
+}
+
 } // namespace
 
 std::optional<CodedSum> CodedSum::of(const std::vector<Term> &terms, double constant)
@@ -78,10 +86,11 @@ void CodedSum::read(std::int64_t first, std::span<double> out) const
     if (!m_second) b.fill(0);
     for (std::size_t done = 0; done < out.size(); done += piece) {
         const std::size_t count = std::min(piece, out.size() - done);
-        m_first->readCodes(first + std::int64_t(done), std::span(a).first(count));
-        if (m_second) m_second->readCodes(first + std::int64_t(done), std::span(b).first(count));
+        const std::int64_t at = first + std::int64_t(done);
+        const std::int16_t *own = codesOf(*m_first, at, count, a.data()),
+                           *other = m_second ? codesOf(*m_second, at, count, b.data()) : b.data();
         const auto scaled = m_subtracts ? scaledDifference : scaledSum;
-        scaled(a.data(), b.data(), count, m_scale.step, m_scale.offset, out.data() + done);
+        scaled(own, other, count, m_scale.step, m_scale.offset, out.data() + done);
     }
 }
 
@@ -92,9 +101,10 @@ bool CodedSum::readCodes(std::int64_t first, std::span<std::int16_t> out) const
     bool fits = true;
     for (std::size_t done = 0; done < out.size() && fits; done += piece) {
         const std::size_t count = std::min(piece, out.size() - done);
-        m_first->readCodes(first + std::int64_t(done), std::span(a).first(count));
-        m_second->readCodes(first + std::int64_t(done), std::span(b).first(count));
-        fits = (m_subtracts ? difference : sum)(a.data(), b.data(), count, out.data() + done);
+        const std::int64_t at = first + std::int64_t(done);
+        const std::int16_t *own = codesOf(*m_first, at, count, a.data()),
+                           *other = codesOf(*m_second, at, count, b.data());
+        fits = (m_subtracts ? difference : sum)(own, other, count, out.data() + done);
     }
     return fits;
 }

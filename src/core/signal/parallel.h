@@ -6,6 +6,9 @@
 
 #include <algorithm>
 #include <cstdint>
+#include <map>
+#include <memory>
+#include <mutex>
 #include <span>
 #include <vector>
 
@@ -65,6 +68,55 @@ Part inChunksMerged(SampleRange range, std::int64_t chunk, Progress &progress, W
     Part all;
     for (const Part &part : parts) all.merge(part);
     return all;
+}
+
+/// The chunks that a range is cut into.
+inline std::vector<SampleRange> chunksOf(SampleRange range, std::int64_t chunk)
+{
+    std::vector<SampleRange> chunks;
+    for (std::int64_t first = range.first; first < range.last; first += chunk)
+        chunks.push_back({first, std::min(range.last, first + chunk)});
+    return chunks;
+}
+
+/// The same where each part is done with once it was taken: `take(Part &, index)` is called in the chunks' order, by
+/// one core at a time, soon after the part was made. Parts are used again, as they were left, so that only a few are
+/// ever held.
+template <typename Part, typename Work, typename Take>
+void inChunksTaken(std::span<const SampleRange> chunks, Progress &progress, Work &&work, Take &&take)
+{
+    double all = 0;
+    for (const SampleRange &mine : chunks) all += double(mine.size());
+    progress.expect(all);
+    std::mutex lock;
+    std::map<std::size_t, std::unique_ptr<Part>> made; // and not taken
+    std::vector<std::unique_ptr<Part>> idle;
+    std::size_t next = 0, taken = 0;
+    bool failed = false;
+    onAllCores(std::min(coreCount(), std::int64_t(chunks.size())), [&](std::int64_t) {
+        std::unique_lock held(lock);
+        try {
+            while (!failed && next < chunks.size()) {
+                const std::size_t index = next++;
+                auto part = idle.empty() ? std::make_unique<Part>() : std::move(idle.back());
+                if (!idle.empty()) idle.pop_back();
+                held.unlock();
+                work(chunks[index], *part);
+                progress.advance(double(chunks[index].size()));
+                held.lock();
+                made.emplace(index, std::move(part));
+                for (; !made.empty() && made.begin()->first == taken; ++taken) {
+                    take(*made.begin()->second, taken);
+                    idle.push_back(std::move(made.begin()->second));
+                    made.erase(made.begin());
+                }
+            }
+        } catch (...) {
+            if (!held.owns_lock()) held.lock();
+            failed = true; // what is not begun is left out
+            throw;
+        }
+    });
 }
 
 /// Reads a range of a source block by block into one buffer that stays in a core's cache:

@@ -230,6 +230,14 @@ bool Waveform::readCodes(std::int64_t first, std::span<std::int16_t> out) const
     }
 }
 
+const std::int16_t *Waveform::codesInPlace(std::int64_t first) const
+{
+    const std::byte *from = data + first * stride;
+    const bool asTheyAre = type == SampleType::i16 && !swapped && stride == std::ptrdiff_t(sizeof(std::int16_t)) &&
+                           std::uintptr_t(from) % alignof(std::int16_t) == 0;
+    return asTheyAre ? reinterpret_cast<const std::int16_t *>(from) : nullptr;
+}
+
 void Waveform::announce(SampleRange range) const
 {
     if (mapping && range.size() > 0)

@@ -35,6 +35,8 @@ struct Waveform {
     void readScaled(std::int64_t first, std::span<double> out, double factor, double shift) const;
     /// Samples of at most 16 bits, signed or of 8 bits, as they are stored. False, and nothing done, for others.
     bool readCodes(std::int64_t first, std::span<std::int16_t> out) const;
+    /// Codes as they lie there, or null.
+    const std::int16_t *codesInPlace(std::int64_t first) const;
     bool hasCodes() const { return type == SampleType::i8 || type == SampleType::u8 || type == SampleType::i16; }
     /// Smallest and largest of each `block` samples of a range as value * factor + shift, without making doubles of
     /// them first. False, and nothing done, for samples that do not lie in order in this machine's types.
