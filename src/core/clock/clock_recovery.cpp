@@ -8,7 +8,6 @@
 #include <cmath>
 #include <complex>
 #include <numbers>
-#include <tuple>
 
 namespace fulvex {
 
@@ -35,40 +34,43 @@ std::complex<double> transfer(const LoopRule &rule, double frequency)
 /// found once by running unit inputs through it.
 class Loop {
 public:
+    typedef double Pair __attribute__((vector_size(16))); ///< of the followed phase and its change, both at once
     struct State {
-        double y, w, x; ///< followed phase, its change per unit interval, phase of the last edge; unit intervals
-        bool meets(const State &other) const { return std::abs(y - other.y) < 1e-9 && std::abs(w - other.w) < 1e-9; }
+        Pair at;  ///< followed phase, its change per unit interval; unit intervals
+        double x; ///< phase of the last edge, unit intervals
+        double followed() const { return at[0]; }
+        bool meets(const State &other) const
+        {
+            return std::abs(at[0] - other.at[0]) < 1e-9 && std::abs(at[1] - other.at[1]) < 1e-9;
+        }
     };
     Loop(double g, double k, Progress &progress) : m_k(k), m_c(g / 2 + k / 4), m_progress(progress)
     {
-        for (int steps = 1; steps <= 64; ++steps) {
-            const auto y = run(steps, 1, 0, 0, 0), w = run(steps, 0, 1, 0, 0), from = run(steps, 0, 0, 1, 0),
-                       to = run(steps, 0, 0, 0, 1);
-            m_table.push_back({y.first, w.first, from.first, to.first, y.second, w.second, from.second, to.second});
-        }
+        for (int steps = 1; steps <= 64; ++steps)
+            m_table.push_back({run(steps, Pair{1, 0}, 0, 0), run(steps, Pair{0, 1}, 0, 0), run(steps, Pair{0, 0}, 1, 0),
+                               run(steps, Pair{0, 0}, 0, 1)});
     }
     /// To the next edge, `steps` unit intervals on, at phase x. Of two edges in one interval the first counts.
     void advance(State &state, std::int64_t steps, double x) const
     {
+        if (steps <= 0) return;
         if (steps >= std::int64_t(m_table.size())) {
-            std::tie(state.y, state.w) = run(steps, state.y, state.w, state.x, x);
-        } else if (steps > 0) {
+            state.at = run(steps, state.at, state.x, x);
+        } else {
             const Step &s = m_table[std::size_t(steps)];
-            const double driveY = s.yFrom * state.x + s.yTo * x, driveW = s.wFrom * state.x + s.wTo * x;
-            const double y = s.yy * state.y + s.yw * state.w + driveY;
-            state.w = s.wy * state.y + s.ww * state.w + driveW;
-            state.y = y;
+            const Pair drive = s.from * state.x + s.to * x;
+            state.at = s.phase * state.at[0] + s.change * state.at[1] + drive;
         }
-        if (steps > 0) state.x = x;
+        state.x = x;
     }
 
 private:
     struct Step {
-        double yy, yw, yFrom, yTo, wy, ww, wFrom, wTo;
+        Pair phase, change, from, to; ///< what each does to the state
     };
-    std::pair<double, double> run(std::int64_t steps, double y, double w, double from, double to) const
+    Pair run(std::int64_t steps, Pair state, double from, double to) const
     {
-        double x = from;
+        double x = from, y = state[0], w = state[1];
         for (std::int64_t step = 0; step < steps; ++step) {
             if (step % 65536 == 65535) m_progress.advance(0); // a long time without an edge
             const double error = x - y;
@@ -76,7 +78,7 @@ private:
             y = (y + w + m_c * (error + x)) / (1 + m_c);
             w += m_k / 2 * (error + x - y);
         }
-        return {y, w};
+        return Pair{y, w};
     }
     double m_k, m_c;
     Progress &m_progress;
@@ -150,7 +152,7 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
         for (std::size_t i = first; i < last; ++i) {
             if (i % 4096 == 0) progress.advance(0);
             loop.advance(state, i == 0 ? 0 : timing->numbers[i] - timing->numbers[i - 1], lateAt(i));
-            if (out) out[i] = state.y;
+            if (out) out[i] = state.followed();
         }
         if (out) progress.advance(double(last - first));
         return state;
@@ -159,20 +161,20 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
     const auto followBoth = [&](std::size_t first, std::size_t second, std::size_t count, Loop::State &a,
                                 Loop::State &b) {
         Loop::State one = a, other = b;
-        for (std::size_t k = 0; k < count; ++k) {
-            if (k % 4096 == 0) progress.advance(0);
-            const std::size_t i = first + k, j = second + k;
+        for (std::size_t at = 0; at < count; ++at) {
+            if (at % 4096 == 0) progress.advance(0);
+            const std::size_t i = first + at, j = second + at;
             loop.advance(one, timing->numbers[i] - timing->numbers[i - 1], lateAt(i));
-            followed[i] = one.y;
+            followed[i] = one.followed();
             loop.advance(other, timing->numbers[j] - timing->numbers[j - 1], lateAt(j));
-            followed[j] = other.y;
+            followed[j] = other.followed();
         }
         a = one;
         b = other;
         progress.advance(double(2 * count));
     };
     const auto begin = [&](std::size_t edge) {
-        return Loop::State{rule.order == 1 && edge == 0 ? 0 : lateAt(edge), 0, lateAt(edge)};
+        return Loop::State{Loop::Pair{rule.order == 1 && edge == 0 ? 0 : lateAt(edge), 0}, lateAt(edge)};
     };
     // Chunks run side by side, each warmed up until what it began with has died away to less than a double shows; the
     // states at the seams tell. Loops slower than that allows, and seams that do not meet, run on from the chunk

@@ -72,24 +72,31 @@ ForwardedClock forwardedClock(const EdgeList &edges, const TimeAxis &of, const T
         return intervals[i] > 0.8 * paused * usual[i % alike] && intervals[i] > paused * usualAbout(i, 8);
     };
     // Numbers go on over a pause as if the clock had run, so that they tell times apart.
-    RawVector<std::int64_t> numbers(positions.size());
+    BoundaryNumbers numbers(positions.size());
     numbers[0] = 0;
+    std::int64_t number = 0;
     std::vector<SampleRange> runs{{0, 0}};
     double running = 0, unitIntervals = 0; // samples, and how many unit intervals these are
     for (std::size_t i = 0; i < intervals.size(); ++i) {
         if (!pauses(i)) {
-            numbers[i + 1] = numbers[i] + rule.multiply;
-            runs.back().last = numbers[i + 1];
+            number += rule.multiply;
+            numbers[i + 1] = std::int32_t(number);
+            runs.back().last = number;
             running += intervals[i];
             unitIntervals += rule.multiply;
             continue;
         }
-        numbers[i + 1] =
-            numbers[i] +
-            std::int64_t(std::max(1.0, std::round(intervals[i] / ((usual[0] + usual[1]) / 2)))) * rule.multiply;
-        runs.push_back({numbers[i + 1], numbers[i + 1]});
+        number += std::int64_t(std::max(1.0, std::round(intervals[i] / ((usual[0] + usual[1]) / 2)))) * rule.multiply;
+        numbers[i + 1] = std::int32_t(number);
+        runs.push_back({number, number});
         if (clock.stops++ == 0) clock.firstStop = axis.timeOf(positions[i]);
         clock.longestStop = std::max(clock.longestStop, intervals[i] * axis.interval);
+    }
+    if (double(number) > mostBoundaries) {
+        clock.reason =
+            "the forwarded clock has more unit intervals than can be counted (2^31): multiply it by less, or "
+            "take a shorter capture";
+        return clock;
     }
     std::erase_if(runs, [](SampleRange run) { return run.size() == 0; });
     if (runs.empty()) {
@@ -106,7 +113,7 @@ ForwardedClock forwardedClock(const EdgeList &edges, const TimeAxis &of, const T
     clock.rateUncertainty = std::sqrt(scatter / (unitIntervals / rule.multiply)) * rule.multiply / running;
     RawVector<double> late(positions.size());
     for (std::size_t i = 0; i < late.size(); ++i) late[i] = (positions[i] - positions[0]) / period - double(numbers[i]);
-    clock.map.emplace(axis, positions[0], period, std::make_shared<const RawVector<std::int64_t>>(std::move(numbers)),
+    clock.map.emplace(axis, positions[0], period, std::make_shared<const BoundaryNumbers>(std::move(numbers)),
                       std::move(late), 0.0);
     clock.map->runOnly(runs);
     const bool any = !clock.map->running({0, clock.map->unitIntervals()}).empty();

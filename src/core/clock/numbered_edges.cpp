@@ -13,14 +13,14 @@ NumberedEdges::NumberedEdges(std::shared_ptr<const EdgeList> edges, std::shared_
 NumberedEdges::NumberedEdges(std::shared_ptr<const EdgeList> edges, const UnitIntervalMap &map)
     : m_edges(std::move(edges))
 {
-    RawVector<std::int64_t> numbers(m_edges->size());
+    BoundaryNumbers numbers(m_edges->size());
     std::size_t hint = 0;
     for (std::size_t i = 0; i < numbers.size(); ++i) {
         const double position = m_edges->positions[i];
         const UnitIntervalMap::Piece piece = map.pieceAt(position, hint);
-        numbers[i] = std::llround(piece.number + (position - piece.from) * piece.slope);
+        numbers[i] = std::int32_t(std::lround(piece.number + (position - piece.from) * piece.slope));
     }
-    m_numbers = std::make_shared<const RawVector<std::int64_t>>(std::move(numbers));
+    m_numbers = std::make_shared<const BoundaryNumbers>(std::move(numbers));
 }
 
 void NumberedEdges::lateness(const UnitIntervalMap &map, std::size_t first, std::span<double> late) const

@@ -12,11 +12,11 @@ namespace fulvex {
 
 /// The symbol rate of a signal, and which unit interval each of its edges belongs to.
 struct SymbolTiming {
-    double period = 0;               ///< samples per unit interval, by the straight-line fit of instants over numbers
-    double periodUncertainty = 0;    ///< samples, standard, from the fit's residuals
-    double offset = 0;               ///< position of unit interval boundary 0 on the fitted line
-    RawVector<std::int64_t> numbers; ///< per edge; non-decreasing, equal where two crossings fall into one interval
-    std::string reason;              ///< not empty: it could not be found, why, and what would help
+    double period = 0;            ///< samples per unit interval, by the straight-line fit of instants over numbers
+    double periodUncertainty = 0; ///< samples, standard, from the fit's residuals
+    double offset = 0;            ///< position of unit interval boundary 0 on the fitted line
+    BoundaryNumbers numbers;      ///< per edge; non-decreasing, equal where two crossings fall into one interval
+    std::string reason;           ///< not empty: it could not be found, why, and what would help
     /// Of those edges alone, on the same line.
     SymbolTiming part(SampleRange some) const
     {

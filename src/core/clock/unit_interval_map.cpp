@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <array>
-#include <bit>
 #include <cmath>
 #include <cstring>
 #include <limits>
@@ -139,11 +138,15 @@ double UnitIntervalMap::positionOf(double unitInterval) const
     return position;
 }
 
+std::size_t UnitIntervalMap::knotBehind(std::int64_t lineNumber) const
+{
+    return std::size_t(std::upper_bound(m_numbers->begin(), m_numbers->end(), lineNumber) - m_numbers->begin());
+}
+
 std::size_t UnitIntervalMap::knotOf(std::int64_t number) const
 {
-    if (m_late.empty()) return 0;
-    const auto after = std::upper_bound(m_numbers->begin(), m_numbers->end(), number + m_shift);
-    return after == m_numbers->begin() ? 0 : std::size_t(after - m_numbers->begin()) - 1;
+    const std::size_t after = m_late.empty() ? 0 : knotBehind(number + m_shift);
+    return after == 0 ? 0 : after - 1;
 }
 
 namespace {
@@ -153,38 +156,30 @@ constexpr std::size_t together = 256; ///< knots, whose pieces stay in the neare
 /// Straight pieces behind knots: boundary j of one lies at `from` + (j + what it begins behind its knot) * `step`.
 struct Pieces {
     alignas(64) std::array<double, together> from, step;
-    std::array<std::int64_t, together + 1> numbers;
+    std::array<std::int32_t, together + 1> numbers;
 };
-
-/// Of a whole number below 2^51; plain enough for vectors, as a conversion of 64 bits is not everywhere.
-double exactly(std::int64_t number)
-{
-    return std::bit_cast<double>(number + 0x4338000000000000) - 0x1.8p52;
-}
 
 FULVEX_WIDEST_VECTORS void layPieces(Pieces &pieces, const double *late, std::size_t count, double offset,
                                      double period)
 {
     for (std::size_t i = 0; i < count; ++i) {
-        const double here = exactly(pieces.numbers[i]), run = exactly(pieces.numbers[i + 1] - pieces.numbers[i]);
+        const double here = pieces.numbers[i], run = pieces.numbers[i + 1] - pieces.numbers[i];
         pieces.from[i] = offset + (here + late[i]) * period;
         pieces.step[i] = (1 + (late[i + 1] - late[i]) / run) * period; // of no length: of no use
     }
 }
 
-/// Boundaries of the pieces, as far as they lie in a range, each `share` behind itself; where pieces begin goes to
-/// `bends`, and how many do comes back. Four boundaries are usual between edges: where there is room they are written
-/// without asking how many there are, and those of the next piece overwrite what was too many.
-FULVEX_WIDEST_VECTORS std::size_t layPositions(const Pieces &pieces, std::size_t count, SampleRange range, double share,
-                                               double *out, std::uint32_t *bends)
+/// Boundaries of the pieces, as far as they lie in a range, each `share` behind itself. Four boundaries are usual
+/// between edges: where there is room they are written without asking how many there are, and those of the next piece
+/// overwrite what was too many.
+FULVEX_WIDEST_VECTORS void layPositions(const Pieces &pieces, std::size_t count, SampleRange range, double share,
+                                        double *out)
 {
     typedef double Four __attribute__((vector_size(32)));
-    std::size_t begun = 0;
     for (std::size_t k = 0; k < count; ++k) {
-        const std::int64_t first = std::max(pieces.numbers[k], range.first),
-                           last = std::min(pieces.numbers[k + 1], range.last);
+        const auto first = std::max<std::int64_t>(pieces.numbers[k], range.first),
+                   last = std::min<std::int64_t>(pieces.numbers[k + 1], range.last);
         if (last <= first) continue;
-        bends[begun++] = std::uint32_t(first - range.first);
         const double from = pieces.from[k], step = pieces.step[k], behind = double(first - pieces.numbers[k]) + share;
         std::int64_t n = first;
         for (Four at = {behind, behind + 1, behind + 2, behind + 3}; n < last && n + 4 <= range.last; n += 4) {
@@ -194,40 +189,88 @@ FULVEX_WIDEST_VECTORS std::size_t layPositions(const Pieces &pieces, std::size_t
         }
         for (; n < last; ++n) out[n - range.first] = from + (double(n - first) + behind) * step;
     }
-    return begun;
+}
+
+/// The pieces themselves, as far as boundaries of a range lie on them; how many do.
+FULVEX_WIDEST_VECTORS std::size_t layStraights(const Pieces &pieces, std::size_t count, SampleRange range,
+                                               std::int32_t *number, double *from, double *step)
+{
+    bool rises = pieces.numbers[0] >= range.first && pieces.numbers[count] <= range.last;
+    for (std::size_t k = 0; k < count; ++k) rises &= pieces.numbers[k] < pieces.numbers[k + 1];
+    if (rises) { // most do, all of them
+        for (std::size_t k = 0; k < count; ++k) {
+            number[k] = std::int32_t(pieces.numbers[k] - range.first);
+            from[k] = pieces.from[k];
+            step[k] = pieces.step[k];
+        }
+        return count;
+    }
+    std::size_t laid = 0;
+    for (std::size_t k = 0; k < count; ++k) { // what has no boundary, the next one overwrites
+        const auto first = std::max<std::int64_t>(pieces.numbers[k], range.first);
+        number[laid] = std::int32_t(first - range.first);
+        from[laid] = pieces.from[k] + double(first - pieces.numbers[k]) * pieces.step[k];
+        step[laid] = pieces.step[k];
+        laid += std::min<std::int64_t>(pieces.numbers[k + 1], range.last) > first;
+    }
+    return laid;
 }
 
 } // namespace
 
-void UnitIntervalMap::positionsOf(double first, std::span<double> positions, std::vector<std::uint32_t> *bends) const
+void UnitIntervalMap::positionsOf(double first, std::span<double> positions) const
 {
     const double whole = std::floor(first), share = first - whole;
     const auto start = std::int64_t(whole) + m_shift, stop = start + std::int64_t(positions.size());
-    if (bends) bends->assign(positions.empty() ? 0 : 1, 0);
     const auto straight = [&](std::int64_t number, std::int64_t until, double late) {
         for (; number < until; ++number)
             positions[std::size_t(number - start)] = m_offset + (double(number) + share + late) * m_period;
     };
     if (m_late.empty()) return straight(start, stop, 0);
     const auto &numbers = *m_numbers;
-    const std::size_t last = numbers.size() - 1;
-    const auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), start) - numbers.begin());
-    if (after == 0) straight(start, std::min(stop, numbers[0]), m_late.front());
+    const std::size_t last = numbers.size() - 1, after = knotBehind(start);
+    if (after == 0) straight(start, std::min<std::int64_t>(stop, numbers[0]), m_late.front());
     Pieces pieces;
-    std::array<std::uint32_t, together> begun;
     for (std::size_t knot = after == 0 ? 0 : after - 1; knot < last && numbers[knot] < stop; knot += together) {
         const std::size_t count = std::min(together, last - knot);
         std::copy_n(numbers.data() + knot, count + 1, pieces.numbers.data());
         layPieces(pieces, m_late.data() + knot, count, m_offset, m_period);
-        const std::size_t some = layPositions(pieces, count, {start, stop}, share, positions.data(), begun.data());
-        if (!bends) continue;
-        const bool again = some > 0 && begun[0] == 0; // the first is among them
-        bends->insert(bends->end(), begun.begin() + again, begun.begin() + std::ptrdiff_t(some));
+        layPositions(pieces, count, {start, stop}, share, positions.data());
     }
-    const std::int64_t behind = std::max(start, numbers[last]);
-    if (behind >= stop) return;
-    if (bends && behind > start) bends->push_back(std::uint32_t(behind - start));
-    straight(behind, stop, m_late.back());
+    straight(std::max<std::int64_t>(start, numbers[last]), stop, m_late.back());
+}
+
+void UnitIntervalMap::straightsOf(SampleRange boundaries, Straights &lines) const
+{
+    const std::int64_t start = boundaries.first + m_shift, stop = boundaries.last + m_shift;
+    std::size_t laid = 0;
+    const auto room = [&](std::size_t more) {
+        lines.number.resize(laid + more);
+        lines.from.resize(laid + more);
+        lines.step.resize(laid + more);
+    };
+    const auto straight = [&](std::int64_t number, std::int64_t until, double late) {
+        if (number >= until) return;
+        room(1);
+        lines.number[laid] = std::int32_t(number - start);
+        lines.from[laid] = m_offset + (double(number) + late) * m_period;
+        lines.step[laid++] = m_period;
+    };
+    if (m_late.empty()) return straight(start, stop, 0);
+    const auto &numbers = *m_numbers;
+    const std::size_t last = numbers.size() - 1, after = knotBehind(start);
+    if (after == 0) straight(start, std::min<std::int64_t>(stop, numbers[0]), m_late.front());
+    Pieces pieces;
+    for (std::size_t knot = after == 0 ? 0 : after - 1; knot < last && numbers[knot] < stop; knot += together) {
+        const std::size_t count = std::min(together, last - knot);
+        std::copy_n(numbers.data() + knot, count + 1, pieces.numbers.data());
+        layPieces(pieces, m_late.data() + knot, count, m_offset, m_period);
+        room(together + 1);
+        laid += layStraights(pieces, count, {start, stop}, lines.number.data() + laid, lines.from.data() + laid,
+                             lines.step.data() + laid);
+    }
+    room(0);
+    straight(std::max<std::int64_t>(start, numbers[last]), stop, m_late.back());
 }
 
 } // namespace fulvex

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "edge_list.h"
 #include "raw_vector.h"
 #include "time_axis.h"
 
@@ -15,7 +16,7 @@ namespace fulvex {
 /// the boundaries n and n + 1. Boundary 0 is the record's first, so that unit interval 0 is its first whole one.
 class UnitIntervalMap {
 public:
-    using Numbers = std::shared_ptr<const RawVector<std::int64_t>>;
+    using Numbers = std::shared_ptr<const BoundaryNumbers>;
 
     /// A straight line: a boundary at the position `offset`, and `period` samples to the next.
     UnitIntervalMap(const TimeAxis &axis, double offset, double period);
@@ -50,9 +51,17 @@ public:
     bool runsAt(std::int64_t boundary) const { return !running({boundary - 1, boundary + 1}).empty(); }
 
     double positionOf(double unitInterval) const;
-    /// positionOf(first), positionOf(first + 1), …, in one walk along the knots. `bends`: places among them from which
-    /// on they lie on another straight line, the first of them 0.
-    void positionsOf(double first, std::span<double> positions, std::vector<std::uint32_t> *bends = nullptr) const;
+    /// positionOf(first), positionOf(first + 1), …, in one walk along the knots.
+    void positionsOf(double first, std::span<double> positions) const;
+    /// Straight lines that boundaries lie on, as columns: those from number[i] on, up to number[i + 1], lie at
+    /// from[i], from[i] + step[i], ….
+    struct Straights {
+        std::vector<std::int32_t> number; ///< counted from the first of the range: 0, then rising
+        std::vector<double> from, step;   ///< samples
+        std::size_t size() const { return number.size(); }
+    };
+    /// Those of a range of boundaries, of which there are fewer than 2^31.
+    void straightsOf(SampleRange boundaries, Straights &lines) const;
     double unitIntervalAt(double position) const;
     /// Unit intervals at the positions first * step, (first + 1) * step, …, in one walk along the knots.
     void unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals) const;
@@ -78,6 +87,7 @@ private:
     void finish();
     /// The first run that ends behind it.
     std::vector<SampleRange>::const_iterator firstRunBehind(std::int64_t unitInterval) const;
+    std::size_t knotBehind(std::int64_t lineNumber) const;
     std::int64_t lineNumberOf(std::size_t knot) const { return (*m_numbers)[knot]; }
     double knotNumber(std::size_t knot) const { return double(lineNumberOf(knot)) - double(m_shift); }
     double knotPosition(std::size_t knot) const;

@@ -41,6 +41,11 @@ struct EdgeList {
     }
 };
 
+/// Numbers of unit interval boundaries, one an edge, counted from one of the record: of 32 bits, since they are read
+/// again and again, and no record has 2^31 unit intervals.
+using BoundaryNumbers = RawVector<std::int32_t>;
+constexpr double mostBoundaries = 2147483000; ///< that may be numbered
+
 enum class EdgeChoice { rising, falling, both };
 
 inline bool chosen(EdgeChoice choice, bool rising)

@@ -383,12 +383,16 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     const FoldGrid grid{1 / picture.rows.width(), double(picture.rows.first), picture.columns, picture.rows.count};
     const auto foldFew = [&](SampleRange mine, Folded &part) { // that fit a core's cache
         Own &own = owns.local();
-        Stretch &stretch = own.stretch;
-        stretch.load(*source, map, rule.interpolation, mine, rule.thresholds);
-        const SampleRange range = stretch.samples();
-        part.samples = ownSamples(range, rule.interpolation);
+        const SampleRange range =
+            UnitIntervalWalk(*source, map, rule.interpolation, progress).between(double(mine.first), double(mine.last));
         part.part = EyeFold::Part(symbols);
-        stretch.fold(grid, origin, own.counts.expect(range.size()), part.part);
+        std::uint32_t *counts = own.counts.expect(range.size());
+        if (own.stretch.load(*source, map, rule.interpolation, mine, range, rule.thresholds)) {
+            part.samples = ownSamples(range, rule.interpolation);
+            own.stretch.fold(grid, origin, counts, part.part);
+        } else {
+            SlowFold(*source, map, rule, picture, progress).fold(range, counts, part);
+        }
         source->release(range);
     };
     const auto foldLong = [&](SampleRange unitIntervals) {
@@ -402,11 +406,8 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     constexpr std::int64_t few = 16; // unit intervals of a stretch
     const std::int64_t stretches =
         rule.withStretches ? std::clamp<std::int64_t>(all.unitIntervals / few, 1, jackknifeParts) : 1;
-    // All stretches in one loop, so that no core waits at the end of each; as many parts as are held at a time.
+    // All stretches in one loop, so that no core waits at the end of each.
     const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 / samplesPerUi));
-    constexpr std::int64_t mostParts = 2048;
-    const std::int64_t together =
-        perChunk * std::max<std::int64_t>(1, (rule.last - rule.first) / (perChunk * mostParts));
     std::vector<Folded> ofStretches(static_cast<std::size_t>(stretches));
     std::vector<SampleRange> chunks;
     std::vector<std::size_t> stretchOf;
@@ -417,21 +418,21 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
             for (const SampleRange &run : map.running(own)) ofStretches[std::size_t(stretch)].merge(foldLong(run));
             continue;
         }
-        for (std::int64_t first = own.first; first < own.last; first += together) {
-            chunks.push_back({first, std::min(own.last, first + together)});
+        for (const SampleRange &chunk : chunksOf(own, perChunk)) {
+            chunks.push_back(chunk);
             stretchOf.push_back(std::size_t(stretch));
         }
     }
-    const auto parts = inGivenChunks<Folded>(chunks, progress, [&](SampleRange mine, Folded &part) {
+    const auto foldChunk = [&](SampleRange mine, Folded &part) {
+        part = Folded();
         for (const SampleRange &run : map.running(mine)) {
-            for (std::int64_t first = run.first; first < run.last; first += perChunk) {
-                Folded one;
-                foldFew({first, std::min(run.last, first + perChunk)}, one);
-                part.merge(one);
-            }
+            Folded one;
+            foldFew(run, one);
+            part.merge(one);
         }
-    });
-    for (std::size_t i = 0; i < parts.size(); ++i) ofStretches[stretchOf[i]].merge(parts[i]);
+    };
+    inChunksTaken<Folded>(chunks, progress, foldChunk,
+                          [&](Folded &part, std::size_t i) { ofStretches[stretchOf[i]].merge(part); });
     Folded folded;
     for (const Folded &one : ofStretches) {
         if (one.part.levels.empty()) continue; // it pauses

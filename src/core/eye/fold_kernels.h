@@ -1,27 +1,47 @@
 #pragma once
 
-#include <array>
+#include "code_scale.h"
+
 #include <cstddef>
 #include <cstdint>
 #include <span>
 
 namespace fulvex {
 
-/// Samples and clock boundaries of a stretch, as the kernels read them. Positions count from values[0]. Behind the last
-/// sample stand at least `padding` gaps, and there is room for as many more boundaries, slopes and symbols, so that a
-/// vector may be read past the last.
-struct FoldInput {
-    static constexpr std::size_t padding = 8;
-    const double *values;
-    std::span<const double> boundaries;    ///< of unit intervals 0 to n
-    std::span<const std::int32_t> starts;  ///< the first sample at or behind each boundary
-    std::span<const double> slopes;        ///< unit intervals per sample, of unit intervals 0 to n - 1
-    std::span<const std::uint8_t> symbols; ///< of unit intervals 0 to n - 1, the lowest 0
-    std::span<const std::uint32_t> runs;   ///< unit intervals that begin one straight line each, the first of them 0
-    std::size_t samples;                   ///< without the padding
-    /// Of a few samples a unit interval.
-    bool isShort() const { return samples < 8 * slopes.size(); }
+/// The clock as whole numbers of 32 bits: a unit interval is 2^28 of them, so that the lower 28 bits are a phase, and
+/// the upper four count unit intervals and wrap by themselves. A phase is 2^-29 of a unit interval off at most where a
+/// straight line begins, and eight times as much on it.
+struct ClockPhase {
+    static constexpr int bits = 28;
+    static constexpr std::uint32_t unitInterval = std::uint32_t(1) << bits, half = unitInterval / 2,
+                                   quarter = unitInterval / 4, within = unitInterval - 1;
 };
+
+/// Straight lines of the clock, of columns as UnitIntervalMap::Straights has them, over samples that are counted from
+/// `origin` of the record on. Behind the last line there is room for `padding` more.
+struct ClockLines {
+    static constexpr std::size_t padding = 8;
+    std::span<const std::int32_t> number;
+    const double *from, *step;
+    double origin;
+};
+
+/// What phases say, a bit a sample and 64 a word.
+struct PhaseWords {
+    std::uint64_t *middles; ///< the middle of a unit interval lies behind it, and not behind the next sample
+    std::uint64_t *behind;  ///< it lies in the second half of a unit interval
+    std::uint64_t *centre;  ///< in the middle fifth
+    std::uint64_t *edge;    ///< within a quarter of a unit interval about a boundary
+};
+
+/// What kernels may write behind the last sample.
+constexpr std::size_t foldPadding = 64;
+
+/// The phase of each sample from the first line's first boundary on. Lines have a sample a unit interval at least.
+void layPhases(const ClockLines &lines, std::size_t samples, std::uint32_t *phases);
+
+/// Of so many words of phases, and one phase more.
+void phaseWords(const std::uint32_t *phases, std::size_t words, const PhaseWords &out);
 
 /// The picture's rows and columns.
 struct FoldGrid {
@@ -29,33 +49,18 @@ struct FoldGrid {
     int columns, rows;
 };
 
-/// Sums of values that `origin` was taken off, so that the squares keep their digits: in eight lanes, whatever the
-/// machine's vectors are, so that every machine adds in the same order.
-struct LaneSums {
-    static constexpr std::size_t lanes = 8;
-    alignas(64) std::array<double, lanes> count{}, sum{}, squares{};
+/// Cells in the counts of so many samples; a gap gets the cell behind the last one.
+void foldCells(const double *values, const std::uint32_t *phases, std::size_t samples, const FoldGrid &grid,
+               std::int32_t *cells);
+void foldCells(const std::int16_t *codes, const CodeScale &scale, const std::uint32_t *phases, std::size_t samples,
+               const FoldGrid &grid, std::int32_t *cells);
+
+/// Sums of codes: whole numbers, so that the order is no matter.
+struct CodeSums {
+    std::int64_t count = 0, sum = 0, squares = 0;
 };
 
-/// Sums over the samples at a phase about a boundary between two symbols; as long as a vector, to be added to at once.
-struct alignas(32) PhaseBin {
-    double count = 0, phase = 0, value = 0; ///< unit intervals from the boundary; channel's unit
-    double nothing = 0;
-};
-
-/// Decides every unit interval by the value at its middle, on the straight line between the samples around it: how many
-/// of the thresholds it has reached. One more than that can be, unknown: beyond the samples, or at a gap. `symbols` has
-/// room for `padding` more.
-void decideSymbols(const FoldInput &input, std::span<const double> thresholds, std::uint8_t *symbols);
-
-/// Cells in the counts of the samples in unit intervals first <= n < last, written from cells[0] on for the first one's
-/// first sample; a gap gets the cell behind the last one. `cells` has room for `padding` more. Adds the samples in the
-/// middle fifth of each unit interval to the lanes of the sums of its symbol, less `origin`; unknown ones to none.
-void foldUnitIntervals(const FoldInput &input, std::size_t first, std::size_t last, const FoldGrid &grid, double origin,
-                       std::int32_t *cells, std::span<LaneSums> sums);
-
-/// Adds the samples up to `reach` unit intervals before and behind the given boundaries, none of which is the first or
-/// the last, to the bins of their phases, which share out -reach to reach equally.
-void addTransitions(const FoldInput &input, std::span<const std::uint32_t> boundaries, double reach,
-                    std::span<PhaseBin> bins);
+/// Of those whose bit is set, 64 a word. At most 2^24 words.
+CodeSums sumCodes(const std::int16_t *codes, std::span<const std::uint64_t> chosen);
 
 } // namespace fulvex

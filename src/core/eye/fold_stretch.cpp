@@ -1,10 +1,8 @@
 #include "fold_stretch.h"
 
-#include "symbol_levels.h"
-#include "widest_vectors.h"
-
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <cmath>
 #include <limits>
 
@@ -12,125 +10,267 @@ namespace fulvex {
 
 namespace {
 
-Moments momentsOf(const LaneSums &sums, double origin)
-{
-    double count = 0, sum = 0, squares = 0;
-    for (std::size_t lane = 0; lane < LaneSums::lanes; ++lane) {
-        count += sums.count[lane];
-        sum += sums.sum[lane];
-        squares += sums.squares[lane];
-    }
-    if (count == 0) return {};
-    const double mean = sum / count;
-    return {count, origin + mean, std::max(0.0, squares - count * mean * mean), 0, 0};
-}
+constexpr std::int64_t margin = 2; ///< unit intervals to either side, of whose symbols the first is needed
 
-/// Takes `first` off the positions of boundaries; slopes between them, and the first of so many samples at or behind
-/// each. Whether these never step back.
-FULVEX_WIDEST_VECTORS bool layBoundaries(double *positions, std::size_t count, double first, double samples,
-                                         double *slopes, std::int32_t *starts)
+/// Bits of places first <= i < last alone.
+void keepPlaces(std::vector<std::uint64_t> &words, std::size_t first, std::size_t last)
 {
-    for (std::size_t n = 0; n < count; ++n) {
-        positions[n] -= first;
-        const double within = std::min(std::max(positions[n], 0.0), samples);
-        const auto whole = std::int32_t(within);
-        starts[n] = whole + (double(whole) < within);
-    }
-    bool ascends = true;
-    for (std::size_t n = 0; n + 1 < count; ++n) {
-        slopes[n] = 1 / (positions[n + 1] - positions[n]);
-        ascends &= positions[n] <= positions[n + 1];
-    }
-    return ascends;
+    const auto below = [](std::size_t place, std::size_t word) { // ones below a place
+        if (place <= word * 64) return std::uint64_t(0);
+        return place - word * 64 >= 64 ? ~std::uint64_t(0) : (std::uint64_t(1) << (place - word * 64)) - 1;
+    };
+    const auto cut = [&](std::size_t word) { words[word] &= below(last, word) & ~below(first, word); };
+    const std::size_t begin = std::min(first / 64, words.size()), end = std::min(last / 64, words.size());
+    std::fill(words.begin(), words.begin() + std::ptrdiff_t(begin), 0);
+    if (begin < words.size()) cut(begin);
+    if (end < words.size()) cut(end);
+    if (end + 1 < words.size()) std::fill(words.begin() + std::ptrdiff_t(end) + 1, words.end(), 0);
 }
 
 } // namespace
 
-void Stretch::load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals,
-                   std::span<const double> thresholds)
+bool Stretch::load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals,
+                   SampleRange own, std::span<const double> thresholds)
 {
-    constexpr std::int64_t margin = 2;
-    m_own = margin;
-    m_count = std::size_t(unitIntervals.size());
-    const std::size_t boundaries = m_count + 2 * margin + 1;
-    m_boundaries.resize(boundaries + FoldInput::padding);
-    const std::span positions(m_boundaries.data(), boundaries);
-    map.positionsOf(double(unitIntervals.first - margin), positions, &m_runs);
-    if (m_runs.back() + 1 == boundaries) m_runs.pop_back(); // behind the last unit interval
+    if (!layClock(map, interpolation, unitIntervals)) return false;
+    readSamples(source);
+    compareAll(thresholds);
+    if (bitsOf(m_middles) + m_middle < m_unitIntervals + margin) return false; // a clock that is no clock there
+    keepOwn(own);
+    return true;
+}
+
+bool Stretch::layClock(const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals)
+{
+    m_unitIntervals = std::size_t(unitIntervals.size());
+    const std::int64_t boundaries = unitIntervals.size() + 2 * margin + 1;
+    map.straightsOf({unitIntervals.first - margin, unitIntervals.first - margin + boundaries}, m_lines);
     if (interpolation > 1) {
-        for (double &position : positions) position *= interpolation;
+        for (double &from : m_lines.from) from *= interpolation;
+        for (double &step : m_lines.step) step *= interpolation;
     }
-    const auto within = [&](double position) {
-        return position > 0 ? std::int64_t(std::min(std::ceil(position), double(source.axis().count))) : 0;
-    };
-    m_first = within(positions.front());
-    m_samples = std::size_t(std::max<std::int64_t>(0, within(positions.back()) - m_first));
-    m_values.resize(m_samples + FoldInput::padding);
-    if (m_samples) source.read(m_first, std::span(m_values.data(), m_samples));
-    std::fill_n(m_values.begin() + std::ptrdiff_t(m_samples), FoldInput::padding,
-                std::numeric_limits<double>::quiet_NaN());
-
-    m_slopes.resize(boundaries - 1 + FoldInput::padding);
-    m_starts.resize(boundaries);
-    const bool ascends = layBoundaries(positions.data(), boundaries, double(m_first), double(m_samples),
-                                       m_slopes.data(), m_starts.data());
-    for (std::size_t n = 1; !ascends && n < boundaries; ++n) // never step back, whatever the clock does
-        m_starts[n] = std::max(m_starts[n], m_starts[n - 1]);
-
-    m_symbols.resize(boundaries - 1 + FoldInput::padding);
-    decideSymbols(input(), thresholds, m_symbols.data());
-    if (m_levels != thresholds.size() + 1) {
-        m_levels = thresholds.size() + 1;
-        layPairs();
-    }
-    listTransitions();
+    const std::size_t last = m_lines.size() - 1;
+    const double end = m_lines.from[last] + double(boundaries - 1 - m_lines.number[last]) * m_lines.step[last];
+    m_first = std::int64_t(std::ceil(m_lines.from[0]));
+    bool ascends = std::abs(m_lines.from[0]) < 0x1p52 && end < 0x1p52;
+    for (const double step : m_lines.step) ascends &= step > 1.001; // a sample at least, rounding aside
+    if (!ascends) return false;
+    m_samples = std::size_t(std::int64_t(std::ceil(end)) - m_first);
+    m_words = m_samples / 64 + 1;
+    m_lines.from.resize(m_lines.from.size() + ClockLines::padding, end);
+    m_lines.step.resize(m_lines.step.size() + ClockLines::padding, 1);
+    m_phases.resize(m_words * 64 + foldPadding);
+    layPhases({m_lines.number, m_lines.from.data(), m_lines.step.data(), double(m_first)}, m_samples, m_phases.data());
+    for (Words *words : {&m_middles, &m_behind, &m_centre, &m_edge}) words->resize(m_words);
+    phaseWords(m_phases.data(), m_words, {m_middles.data(), m_behind.data(), m_centre.data(), m_edge.data()});
+    keepPlaces(m_middles, 0, m_samples - 1);
+    m_middle = (m_phases[0] + ClockPhase::half) >> ClockPhase::bits;
+    return true;
 }
 
-void Stretch::layPairs()
+void Stretch::readSamples(const SampleSource &source)
 {
-    m_pairOf.resize((m_levels + 1) * (m_levels + 1));
-    for (std::size_t before = 0; before <= m_levels; ++before)
-        for (std::size_t after = 0; after <= m_levels; ++after)
-            m_pairOf[before * (m_levels + 1) + after] =
-                before == after || before == m_levels || after == m_levels
-                    ? std::uint8_t(pairs())
-                    : std::uint8_t(EyeFold::Part::placeOf(before, after, m_levels));
+    const std::int64_t count = source.axis().count, last = m_first + std::int64_t(m_samples);
+    const std::int64_t from = std::clamp<std::int64_t>(m_first, 0, count),
+                       to = std::clamp<std::int64_t>(last, 0, count);
+    const auto place = std::size_t(from - m_first), size = std::size_t(to - from), room = m_words * 64 + foldPadding;
+    m_allThere = m_first == from && last == to;
+    m_scale = source.codeScale();
+    if (m_scale && m_scale->step > 0) {
+        m_codes.resize(room);
+        if (source.readCodes(from, std::span(m_codes).subspan(place, size))) {
+            std::fill_n(m_codes.begin(), place, std::int16_t(0));
+            std::fill(m_codes.begin() + std::ptrdiff_t(place + size), m_codes.end(), std::int16_t(0));
+            m_there.assign(m_words, ~std::uint64_t(0));
+            if (!m_allThere) keepPlaces(m_there, place, place + size);
+            return;
+        }
+    }
+    m_scale.reset();
+    constexpr double gap = std::numeric_limits<double>::quiet_NaN();
+    m_values.resize(room);
+    source.read(from, std::span(m_values).subspan(place, size));
+    std::fill_n(m_values.begin(), place, gap);
+    std::fill(m_values.begin() + std::ptrdiff_t(place + size), m_values.end(), gap);
+    m_there.resize(m_words);
 }
 
-/// Without a branch, since data are not to be foreseen: in the last list stands what is no transition.
-void Stretch::listTransitions()
+void Stretch::compareAll(std::span<const double> thresholds)
 {
-    m_listed.assign(pairs() + 1, 0);
-    m_lists.resize((pairs() + 1) * m_count);
-    for (std::size_t n = firstOwn(); n < lastOwn(); ++n) {
-        const std::size_t pair = m_pairOf[m_symbols[n - 1] * (m_levels + 1) + m_symbols[n]];
-        m_lists[pair * m_count + m_listed[pair]++] = std::uint32_t(n);
+    m_masks.resize(m_words + 1);
+    for (std::vector<Words> *planes : {&m_before, &m_after}) {
+        planes->resize(thresholds.size());
+        for (Words &words : *planes) words.resize(m_words);
     }
+    m_reached.resize(thresholds.size());
+    const std::size_t middles = bitsOf(m_middles) + 1; // the one before the first is not known
+    m_some.resize(m_words + 1);
+    for (std::size_t t = 0; t < thresholds.size(); ++t) {
+        const CrossingLevel level{thresholds[t], thresholds[t], thresholds[t]};
+        if (m_scale)
+            crossingMasks(m_codes.data(), m_words, CodeLevels(level, *m_scale), m_masks.data());
+        else
+            crossingMasks(m_values.data(), m_words, level, m_masks.data());
+        for (std::size_t w = 0; w < m_words; ++w) m_some[w] = m_masks[w].above;
+        if (t == 0 && !m_scale) {
+            std::uint64_t all = ~std::uint64_t(0);
+            for (std::size_t w = 0; w < m_words; ++w) m_there[w] = m_masks[w].finite;
+            for (std::size_t w = 0; w + 1 < m_words; ++w) all &= m_there[w];
+            m_allThere &= all == ~std::uint64_t(0) && std::countr_one(m_there.back()) >= int(m_samples % 64);
+        }
+        m_reached[t].resize(middles);
+        decide(thresholds[t], m_some, m_reached[t]);
+        spreadBits(m_reached[t], 0, m_middles, m_before[t].data());
+        spreadBits(m_reached[t], 1, m_middles, m_after[t].data());
+    }
+    m_knownBefore.assign(m_words, ~std::uint64_t(0));
+    m_knownAfter.assign(m_words, ~std::uint64_t(0));
+    if (m_allThere) return;
+    m_known.resize(middles);
+    m_known.words()[0] = 0;
+    for (std::size_t w = 0; w < m_words; ++w)
+        m_some[w] = m_there[w] & (m_there[w] >> 1 | (w + 1 < m_words ? m_there[w + 1] << 63 : 0));
+    gatherBits(std::span(m_some).first(m_words), m_middles, 1, m_known);
+    spreadBits(m_known, 0, m_middles, m_knownBefore.data());
+    spreadBits(m_known, 1, m_middles, m_knownAfter.data());
+}
+
+/// On the straight line between the samples about a middle: where both have reached a threshold, or neither, so has
+/// the middle. In place, from the first word on.
+void Stretch::decide(double threshold, const Words &above, BitRow &symbols)
+{
+    std::size_t before = 0, line = 0; // middles before the word; where the last middle lies
+    m_some.back() = 0;
+    for (std::size_t w = 0; w < m_words; ++w) {
+        const std::uint64_t here = above[w], next = here >> 1 | above[w + 1] << 63;
+        std::uint64_t reached = here & next;
+        const std::uint64_t middles = m_middles[w];
+        for (std::uint64_t open = (here ^ next) & middles; open; open &= open - 1) {
+            const std::uint64_t bit = open & -open;
+            const std::size_t i = w * 64 + std::size_t(std::countr_zero(open));
+            const auto number = std::int32_t(m_middle + before + std::size_t(std::popcount(middles & (bit - 1))));
+            while (line + 1 < m_lines.size() && m_lines.number[line + 1] <= number) ++line;
+            const double middle =
+                m_lines.from[line] + (double(number - m_lines.number[line]) + 0.5) * m_lines.step[line];
+            const double v = valueAt(i), along = middle - double(m_first + std::int64_t(i));
+            if (v + (valueAt(i + 1) - v) * along >= threshold) reached |= bit;
+        }
+        before += std::size_t(std::popcount(middles));
+        m_some[w] = reached;
+    }
+    symbols.words()[0] = 0;
+    gatherBits(std::span(m_some).first(m_words), m_middles, 1, symbols);
+}
+
+/// Samples of the own unit intervals, and of transitions those from the middle before the first to the last one.
+void Stretch::keepOwn(SampleRange own)
+{
+    m_ownFirst = std::size_t(own.first - m_first);
+    m_ownSamples = std::size_t(own.size());
+    keepPlaces(m_centre, m_ownFirst, m_ownFirst + m_ownSamples);
+    const std::size_t before = margin - 1 - m_middle;
+    keepPlaces(m_edge, placeOfBit(m_middles, before) + 1, placeOfBit(m_middles, before + m_unitIntervals) + 1);
+    if (m_allThere) return;
+    for (std::size_t w = 0; w < m_words; ++w) {
+        m_centre[w] &= m_there[w];
+        m_edge[w] &= m_there[w];
+    }
+}
+
+std::uint64_t Stretch::symbolsOf(const std::vector<Words> &reached, const Words &known, std::size_t symbol,
+                                 std::size_t word) const
+{
+    std::uint64_t bits = known[word];
+    if (symbol > 0) bits &= reached[symbol - 1][word];
+    if (symbol < reached.size()) bits &= ~reached[symbol][word];
+    return bits;
+}
+
+std::span<const std::int32_t> Stretch::listed()
+{
+    m_places.resize(m_words * 64 + foldPadding);
+    return std::span(m_places).first(listBits(std::span(m_some).first(m_words), m_places.data()));
 }
 
 void Stretch::fold(const FoldGrid &grid, double origin, std::uint32_t *counts, EyeFold::Part &part)
 {
-    part = EyeFold::Part(m_levels);
-    m_cells.resize(std::size_t(samples().size()) + FoldInput::padding);
-    std::array<LaneSums, mostSymbols> sums;
-    const auto own = std::span(sums).first(m_levels);
-    foldUnitIntervals(input(), firstOwn(), lastOwn(), grid, origin, m_cells.data(), own);
-    for (std::size_t i = 0; i < m_levels; ++i) part.levels[i] = momentsOf(sums[i], origin);
-    addTransitions(part);
-    const std::span cells(m_cells.data(), std::size_t(samples().size()));
-    for (const std::int32_t cell : cells) ++counts[cell];
+    part = EyeFold::Part(levels());
+    for (std::size_t symbol = 0; symbol < levels(); ++symbol) {
+        for (std::size_t w = 0; w < m_words; ++w) // the middle of its own unit interval lies before it or behind
+            m_some[w] = m_centre[w] & ((symbolsOf(m_before, m_knownBefore, symbol, w) & m_behind[w]) |
+                                       (symbolsOf(m_after, m_knownAfter, symbol, w) & ~m_behind[w]));
+        part.levels[symbol] = levelOf(origin);
+    }
+    for (std::size_t from = 0; from < levels(); ++from) {
+        for (std::size_t to = 0; to < levels(); ++to) {
+            if (from == to) continue;
+            for (std::size_t w = 0; w < m_words; ++w)
+                m_some[w] =
+                    m_edge[w] & symbolsOf(m_before, m_knownBefore, from, w) & symbolsOf(m_after, m_knownAfter, to, w);
+            addTransitions(listed(), part.from(from, to));
+        }
+    }
+    m_cells.resize(m_ownSamples + foldPadding);
+    const std::uint32_t *phases = m_phases.data() + m_ownFirst;
+    if (m_scale)
+        foldCells(m_codes.data() + m_ownFirst, *m_scale, phases, m_ownSamples, grid, m_cells.data());
+    else
+        foldCells(m_values.data() + m_ownFirst, phases, m_ownSamples, grid, m_cells.data());
+    for (const std::int32_t cell : std::span(m_cells).first(m_ownSamples)) ++counts[cell];
 }
 
-void Stretch::addTransitions(EyeFold::Part &part) const
+/// Of the samples whose bits stand in m_some.
+Moments Stretch::levelOf(double origin)
 {
-    for (std::size_t pair = 0; pair < pairs(); ++pair) {
-        if (!m_listed[pair]) continue;
-        std::array<PhaseBin, EyeFold::Trace::size> bins;
-        fulvex::addTransitions(input(), std::span(m_lists).subspan(pair * m_count, m_listed[pair]),
-                               EyeFold::Trace::reach, bins);
-        EyeFold::Trace own;
-        for (std::size_t i = 0; i < bins.size(); ++i) own.bins[i] = {bins[i].count, bins[i].phase, bins[i].value};
-        part.traces[pair].merge(own);
+    if (m_scale) {
+        const CodeSums sums = sumCodes(m_codes.data(), std::span(m_some).first(m_words));
+        if (sums.count == 0) return {};
+        const double count = double(sums.count), mean = double(sums.sum) / count, step = m_scale->step;
+        return {count, mean * step + m_scale->offset,
+                std::max(0.0, (double(sums.squares) - double(sums.sum) * mean) * (step * step)), 0, 0};
+    }
+    const std::span<const std::int32_t> places = listed();
+    if (places.empty()) return {};
+    constexpr std::size_t turns = 4; // so that no addition waits for the one before
+    std::array<double, turns> sum{}, squares{};
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        const double v = m_values[std::size_t(places[i])] - origin;
+        sum[i % turns] += v;
+        squares[i % turns] += v * v;
+    }
+    const double count = double(places.size()), mean = (sum[0] + sum[1] + sum[2] + sum[3]) / count;
+    return {count, origin + mean,
+            std::max(0.0, squares[0] + squares[1] + squares[2] + squares[3] - count * mean * mean), 0, 0};
+}
+
+void Stretch::addTransitions(std::span<const std::int32_t> places, EyeFold::Trace &trace) const
+{
+    static_assert(EyeFold::Trace::reach == 0.25 && EyeFold::Trace::size == 64);
+    constexpr int binBits = ClockPhase::bits - 7; // half a unit interval in 64
+    struct Bin {
+        std::uint64_t count = 0, phase = 0; ///< phases from the first bin's begin on
+        std::int64_t codes = 0;
+        double values = 0;
+    };
+    std::array<Bin, EyeFold::Trace::size> bins;
+    const auto binOf = [&](std::size_t place) -> Bin & {
+        const std::uint32_t phase = (m_phases[place] + ClockPhase::quarter) & ClockPhase::within;
+        Bin &bin = bins[phase >> binBits];
+        ++bin.count;
+        bin.phase += phase;
+        return bin;
+    };
+    if (m_scale)
+        for (const std::int32_t place : places) binOf(std::size_t(place)).codes += m_codes[std::size_t(place)];
+    else
+        for (const std::int32_t place : places) binOf(std::size_t(place)).values += m_values[std::size_t(place)];
+    for (std::size_t i = 0; i < bins.size(); ++i) {
+        const auto count = double(bins[i].count);
+        constexpr double unit = ClockPhase::unitInterval;
+        trace.bins[i].count += count;
+        trace.bins[i].phase += double(bins[i].phase) / unit - count * EyeFold::Trace::reach;
+        trace.bins[i].value +=
+            m_scale ? double(bins[i].codes) * m_scale->step + count * m_scale->offset : bins[i].values;
     }
 }
 

@@ -1,49 +1,64 @@
 #pragma once
 
+#include "crossing_masks.h"
 #include "eye_fold.h"
 #include "fold_kernels.h"
+#include "symbol_words.h"
 
+#include <optional>
 #include <span>
 #include <vector>
 
 namespace fulvex {
 
-/// A stretch of the record that stays in a core's cache: its samples and the clock's boundaries in it, with a margin of
-/// two unit intervals to either side. Between boundaries the clock is a straight line. Kept by a core from stretch to
-/// stretch for its buffers.
+/// A stretch of the record that stays in a core's cache, folded in passes that vectors do: the clock as phases of
+/// samples, questions about phases and levels as bits, 64 samples a word, and what is summed by lists of places. Values
+/// are codes where the source has some. Kept by a core from stretch to stretch for its buffers.
+///
+/// Symbols: the middles of unit intervals lie between two samples each, so bits at those are the symbols in their
+/// order; spread over the samples from middle to middle they say of each between which two symbols it lies.
 class Stretch {
 public:
-    /// Reads the samples of these unit intervals and decides what symbols they are.
-    void load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals,
-              std::span<const double> thresholds);
-    /// Samples of the record in the unit intervals that are not margin.
-    SampleRange samples() const { return {m_first + m_starts[firstOwn()], m_first + m_starts[lastOwn()]}; }
+    /// Reads the samples `own` of these unit intervals and those about them, and decides what symbols they are. False
+    /// where the clock has unit intervals without a sample.
+    bool load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals,
+              SampleRange own, std::span<const double> thresholds);
     /// Puts every sample into its cell's count, of which there is one more for gaps, and makes a part's levels and mean
     /// traces. `origin`: a value that sums are told from.
     void fold(const FoldGrid &grid, double origin, std::uint32_t *counts, EyeFold::Part &part);
 
 private:
-    FoldInput input() const
-    {
-        const auto slopes = std::span(m_slopes).first(m_starts.size() - 1); // room behind them is no slope
-        return {m_values.data(), m_boundaries, m_starts, slopes, m_symbols, m_runs, m_samples};
-    }
-    std::size_t firstOwn() const { return m_own; } ///< unit intervals behind the margin
-    std::size_t lastOwn() const { return m_own + m_count; }
-    std::size_t pairs() const { return m_levels * (m_levels - 1); } ///< of unlike symbols
-    void layPairs();
-    void listTransitions();
-    void addTransitions(EyeFold::Part &part) const;
+    using Words = std::vector<std::uint64_t>;
+    bool layClock(const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals);
+    void readSamples(const SampleSource &source);
+    void compareAll(std::span<const double> thresholds);
+    void decide(double threshold, const Words &above, BitRow &symbols);
+    void keepOwn(SampleRange own);
+    double valueAt(std::size_t i) const { return m_scale ? m_scale->valueOf(m_codes[i]) : m_values[i]; }
+    std::size_t levels() const { return m_after.size() + 1; }
+    std::uint64_t symbolsOf(const std::vector<Words> &reached, const Words &known, std::size_t symbol,
+                            std::size_t word) const;
+    std::span<const std::int32_t> listed();
+    Moments levelOf(double origin);
+    void addTransitions(std::span<const std::int32_t> places, EyeFold::Trace &trace) const;
 
-    std::size_t m_own = 0, m_count = 0, m_samples = 0, m_levels = 0;
-    std::int64_t m_first = 0;
-    std::vector<double> m_boundaries, m_slopes, m_values;
-    std::vector<std::int32_t> m_starts, m_cells;
-    std::vector<std::uint8_t> m_symbols;
-    std::vector<std::uint32_t> m_runs;
-    std::vector<std::uint8_t> m_pairOf; ///< by the symbols before and behind a boundary, unknown ones among them
-    std::vector<std::uint32_t> m_lists; ///< boundaries, m_count for each pair of symbols, of which so many are:
-    std::vector<std::size_t> m_listed;
+    UnitIntervalMap::Straights m_lines;
+    std::int64_t m_first = 0;                      ///< sample of the record
+    std::size_t m_samples = 0, m_words = 0;        ///< words enough for them and one more
+    std::size_t m_ownFirst = 0, m_ownSamples = 0;  ///< of the stretch
+    std::size_t m_unitIntervals = 0, m_middle = 0; ///< own ones; which the first middle is of, counted from the margin
+    std::vector<std::uint32_t> m_phases;
+    std::optional<CodeScale> m_scale; ///< of codes; else values
+    std::vector<std::int16_t> m_codes;
+    std::vector<double> m_values;
+    bool m_allThere = true;
+    Words m_middles, m_behind, m_centre, m_edge, m_there, m_some;
+    std::vector<Words> m_before, m_after; ///< by threshold: whether the symbols about a sample have reached it
+    Words m_knownBefore, m_knownAfter;
+    std::vector<BitRow> m_reached;
+    BitRow m_known;
+    std::vector<CrossingMasks> m_masks;
+    std::vector<std::int32_t> m_places, m_cells;
 };
 
 } // namespace fulvex

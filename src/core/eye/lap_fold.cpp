@@ -14,7 +14,7 @@ namespace fulvex {
 
 UnitIntervalMap lapsAbout(const TimeAxis &axis, std::span<const double> moments, double before, double length)
 {
-    RawVector<std::int64_t> numbers;
+    BoundaryNumbers numbers;
     RawVector<double> late;
     std::vector<SampleRange> runs;
     double offset = 0, free = 0; // where the next may begin
@@ -22,13 +22,14 @@ UnitIntervalMap lapsAbout(const TimeAxis &axis, std::span<const double> moments,
     for (const double moment : moments) {
         const double begin = moment - before;
         if (begin < free || begin + length > double(axis.count - 1)) continue;
+        if (double(number) + 2 + (begin - free) / length > mostBoundaries) break; // more than can be counted
         if (runs.empty())
             offset = begin;
         else // a pause of about as long unit intervals, at least one
             number += 1 + std::max<std::int64_t>(1, std::llround((begin - free) / length));
         runs.push_back({number, number + 1});
         for (const int end : {0, 1}) {
-            numbers.push_back(number + end);
+            numbers.push_back(std::int32_t(number + end));
             late.push_back((begin + end * length - offset) / length - double(number + end));
         }
         free = begin + length;
@@ -38,7 +39,7 @@ UnitIntervalMap lapsAbout(const TimeAxis &axis, std::span<const double> moments,
         none.runOnly({{INT64_MAX / 2, INT64_MAX / 2}});
         return none;
     }
-    UnitIntervalMap map(axis, offset, length, std::make_shared<const RawVector<std::int64_t>>(std::move(numbers)),
+    UnitIntervalMap map(axis, offset, length, std::make_shared<const BoundaryNumbers>(std::move(numbers)),
                         std::move(late), 0);
     map.runOnly(runs);
     return map;

@@ -62,6 +62,13 @@ TEST(SymbolTimingOfALongRecord, NumbersGoOnAcrossSeams)
     }
 }
 
+/// Chunks are followed eight at a time: more than eight, with some left over.
+TEST(SymbolTimingOfALongRecord, NumbersGoOnWhereManyChunksAreFollowedTogether)
+{
+    const Record record(8 * seam + 77, 0.06, [](double n) { return 3 * std::sin(n / 40000) + 2e-4 * n; });
+    expectNumbers(record, *timingOf(*record.edges));
+}
+
 /// Thousands of crossings within one unit interval tell the tracker nothing, so a chunk that warms up on them starts
 /// from a wrong state: it has to be followed again.
 TEST(SymbolTimingOfALongRecord, ASeamThatDoesNotMeetIsFollowedAgain)

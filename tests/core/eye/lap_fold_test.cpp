@@ -146,15 +146,14 @@ TEST(FoldLaps, LaysPatternsOverEachOther)
         const test::Data data = test::makeData(spec);
         const SourcePtr source = data.source();
         // The clock that was sent, with a knot at each boundary.
-        RawVector<std::int64_t> numbers;
+        BoundaryNumbers numbers;
         RawVector<double> late;
         for (std::int64_t n = 0; n <= spec.unitIntervals; ++n) {
             numbers.push_back(n);
             late.push_back(spec.wander(double(n)));
         }
         const UnitIntervalMap map(source->axis(), spec.offset, spec.samplesPerUi,
-                                  std::make_shared<const RawVector<std::int64_t>>(std::move(numbers)), std::move(late),
-                                  0);
+                                  std::make_shared<const BoundaryNumbers>(std::move(numbers)), std::move(late), 0);
         EyeRule rule = ruleOver(map, spec.low, spec.high);
         rule.across.seconds = false;
         rule.columns = int(length) * 16;

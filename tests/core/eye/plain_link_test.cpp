@@ -1,5 +1,6 @@
 // The link pipeline, whatever it is made quick by, against the plain version: edges, clock, errors and the eye.
 
+#include "by_target.h"
 #include "clock_recovery.h"
 #include "coded_channels.h"
 #include "crossing_masks.h"
@@ -11,7 +12,6 @@
 #include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
-#include <hwy/highway.h>
 #include <oneapi/tbb/global_control.h>
 #include <random>
 
@@ -170,22 +170,6 @@ TEST(LinkPipeline, GivesWhatThePlainOneGives)
 
 namespace {
 
-/// Kernels run by one instruction set alone.
-struct ByTarget {
-    explicit ByTarget(std::int64_t target)
-    {
-        hwy::SetSupportedTargetsForTest(target);
-        hwy::GetChosenTarget().Update(hwy::SupportedTargets());
-    }
-    ~ByTarget()
-    {
-        hwy::SetSupportedTargetsForTest(0);
-        hwy::GetChosenTarget().Update(hwy::SupportedTargets());
-    }
-    ByTarget(const ByTarget &) = delete;
-    ByTarget &operator=(const ByTarget &) = delete;
-};
-
 struct Folded {
     EdgeList edges;
     EyeFold fold;
@@ -215,25 +199,73 @@ TEST(LinkPipeline, GivesTheSameBitsByEveryInstructionSetAndOnOneCore)
         spec.randomJitter = 0.02;
         std::vector<std::int16_t> codes;
         for (const double v : test::makeData(spec).volts) codes.push_back(std::int16_t(std::lround(v * 40000)));
-        const SourcePtr source = test::codedChannel(codes, 1 / 40000.0, 0, 1, 1e-10);
-        const Folded usual = folded(source, samplesPerUi);
-        const auto expectTheSame = [&](const Folded &other) {
-            EXPECT_EQ(other.edges.positions, usual.edges.positions);
-            EXPECT_EQ(other.fold.picture.counts, usual.fold.picture.counts);
-            EXPECT_TRUE((other.fold.sum <=> usual.fold.sum) == 0);
-            EXPECT_EQ(other.fold.stretches.size(), usual.fold.stretches.size());
-        };
-        int targets = 0;
-        for (const std::int64_t target : {HWY_AVX3, HWY_AVX2, HWY_SSE4, HWY_SSSE3}) {
-            if (!(hwy::SupportedTargets() & target)) continue;
-            SCOPED_TRACE(hwy::TargetName(target));
-            const ByTarget only(target);
-            ASSERT_STREQ(crossingMasksTarget(), hwy::TargetName(target));
+        const SourcePtr coded = test::codedChannel(codes, 1 / 40000.0, 0, 1, 1e-10);
+        std::vector<double> values(codes.size());
+        coded->read(0, values);
+        for (const SourcePtr &source : {coded, makeMemorySource(values, 1e-10)}) {
+            const Folded usual = folded(source, samplesPerUi);
+            const auto expectTheSame = [&](const Folded &other) {
+                EXPECT_EQ(other.edges.positions, usual.edges.positions);
+                EXPECT_EQ(other.fold.picture.counts, usual.fold.picture.counts);
+                EXPECT_TRUE((other.fold.sum <=> usual.fold.sum) == 0);
+                EXPECT_EQ(other.fold.stretches.size(), usual.fold.stretches.size());
+            };
+            test::byEachTarget([&] { expectTheSame(folded(source, samplesPerUi)); });
+            const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
             expectTheSame(folded(source, samplesPerUi));
-            ++targets;
         }
-        EXPECT_GT(targets, 1);
-        const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
-        expectTheSame(folded(source, samplesPerUi));
+    }
+}
+
+/// Of several levels, by the codes and by the values: the same counts, and sums but for their rounding.
+TEST(EyeFold, OfCodesIsThatOfTheirValues)
+{
+    Progress progress;
+    std::mt19937_64 random(5);
+    std::normal_distribution<double> noise(0, 300);
+    for (const double samplesPerUi : {1.3171, 2.7183, 4.1093, 9.3317, 70.1234}) {
+        for (const int levels : {2, 3, 4, 7}) {
+            SCOPED_TRACE(std::to_string(samplesPerUi) + " a unit interval, " + std::to_string(levels) + " levels");
+            std::vector<std::int16_t> codes;
+            const auto symbols = std::int64_t(60000 / samplesPerUi);
+            double level = 0;
+            std::int64_t last = -1;
+            for (std::int64_t i = 0; i < std::int64_t(double(symbols) * samplesPerUi); ++i) {
+                const auto n = std::int64_t(double(i) / samplesPerUi);
+                if (n != last) level = double(random() % std::uint64_t(levels)), last = n;
+                codes.push_back(std::int16_t(std::lround(-9000 + level * 18000 / (levels - 1) + noise(random))));
+            }
+            EyeRule rule{.least = -10001, .most = 10001, .first = 0, .last = symbols};
+            rule.thresholds.clear();
+            for (int t = 1; t < levels; ++t) rule.thresholds.push_back(-9000 + (t - 0.5) * 18000 / (levels - 1));
+            const SourcePtr coded = test::codedChannel(codes, 1, 0.25);
+            std::vector<double> values(codes.size());
+            coded->read(0, values);
+            const UnitIntervalMap map(coded->axis(), 0.1, samplesPerUi);
+            const EyeFold one = foldEye(coded, map, rule, progress),
+                          other = foldEye(makeMemorySource(values, 1e-9), map, rule, progress);
+            EXPECT_EQ(one.picture.counts, other.picture.counts);
+            EXPECT_EQ(one.samples, other.samples);
+            double held = 0;
+            for (std::size_t k = 0; k < std::size_t(levels); ++k) {
+                const Moments &own = one.sum.level(k), &its = other.sum.level(k);
+                EXPECT_EQ(own.count, its.count);
+                EXPECT_NEAR(own.mean, its.mean, 1e-8);
+                EXPECT_NEAR(own.std(), its.std(), 1e-7);
+                if (samplesPerUi > 4) // with fewer, lines between them decide wrongly now and then
+                    EXPECT_NEAR(own.mean, -8999.75 + double(k) * 18000 / (levels - 1), 5 * 300 / std::sqrt(own.count));
+                held += own.count;
+                for (std::size_t to = 0; to < std::size_t(levels); ++to) {
+                    if (to == k) continue;
+                    const auto &a = one.sum.from(k, to).bins, &b = other.sum.from(k, to).bins;
+                    for (std::size_t i = 0; i < a.size(); ++i) {
+                        EXPECT_EQ(a[i].count, b[i].count);
+                        EXPECT_EQ(a[i].phase, b[i].phase);
+                        EXPECT_NEAR(a[i].value, b[i].value, 1e-7 * (1 + std::abs(b[i].value)));
+                    }
+                }
+            }
+            EXPECT_NEAR(held, 0.2 * double(codes.size()), 6 * std::sqrt(double(codes.size())) + double(symbols) / 50);
+        }
     }
 }

@@ -1,0 +1,147 @@
+#include "symbol_words.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "symbol_words.cpp"
+#include <algorithm>
+#include <bit>
+#include <hwy/foreach_target.h>
+#include <hwy/highway.h>
+#if HWY_ARCH_X86
+#include <immintrin.h>
+#endif
+
+HWY_BEFORE_NAMESPACE();
+namespace fulvex::HWY_NAMESPACE {
+
+#if HWY_TARGET == HWY_AVX2 || HWY_TARGET == HWY_AVX3 || HWY_TARGET == HWY_AVX3_DL // with its bit manipulation
+std::uint64_t gathered(std::uint64_t from, std::uint64_t at)
+{
+    return _pext_u64(from, at);
+}
+
+std::uint64_t scattered(std::uint64_t from, std::uint64_t to)
+{
+    return _pdep_u64(from, to);
+}
+#else
+std::uint64_t gathered(std::uint64_t from, std::uint64_t at)
+{
+    std::uint64_t bits = 0;
+    for (int i = 0; at; ++i, at &= at - 1) bits |= (from >> std::countr_zero(at) & 1) << i;
+    return bits;
+}
+
+std::uint64_t scattered(std::uint64_t from, std::uint64_t to)
+{
+    std::uint64_t bits = 0;
+    for (; to; from >>= 1, to &= to - 1) bits |= (from & 1) << std::countr_zero(to);
+    return bits;
+}
+#endif
+
+std::size_t bitsOf(std::span<const std::uint64_t> words)
+{
+    std::size_t count = 0;
+    for (const std::uint64_t word : words) count += std::size_t(std::popcount(word));
+    return count;
+}
+
+std::size_t placeOfBit(std::span<const std::uint64_t> words, std::size_t before)
+{
+    std::size_t w = 0;
+    for (std::size_t count = 0; before >= (count = std::size_t(std::popcount(words[w]))); ++w) before -= count;
+    return w * 64 + std::size_t(std::countr_zero(scattered(std::uint64_t(1) << before, words[w])));
+}
+
+void gatherBits(std::span<const std::uint64_t> from, std::span<const std::uint64_t> at, std::size_t first,
+                std::uint64_t *row)
+{
+    std::size_t place = first;
+    std::uint64_t open = row[place / 64] & ((std::uint64_t(1) << place % 64) - 1); // the word that is being filled
+    for (std::size_t w = 0; w < at.size(); ++w) {
+        const std::uint64_t bits = gathered(from[w], at[w]);
+        const std::size_t shift = place % 64, count = std::size_t(std::popcount(at[w]));
+        row[place / 64] = open | bits << shift;
+        if (shift + count >= 64) {
+            open = bits >> 1 >> (63 - shift);
+            row[place / 64 + 1] = open;
+        } else {
+            open |= bits << shift;
+        }
+        place += count;
+    }
+}
+
+/// A span of places is what is below its end, less what is below its begin. Of the ends one place on and the begins of
+/// those whose bit is set, that is one subtraction for all; a span that goes on behind the word has no end in it.
+void spreadBits(const BitRow &row, std::size_t first, std::span<const std::uint64_t> at, std::uint64_t *out)
+{
+    std::size_t place = first;
+    for (std::size_t w = 0; w < at.size(); ++w) {
+        const std::uint64_t bits = row.from(place), ends = at[w], begins = ends << 1 | 1;
+        out[w] = (scattered(bits, ends) << 1) - scattered(bits, begins);
+        place += std::size_t(std::popcount(ends));
+    }
+}
+
+/// Eight at a time, wanted or not: how many there are in a word cannot be foreseen.
+std::size_t listBits(std::span<const std::uint64_t> words, std::int32_t *places)
+{
+    std::int32_t *out = places;
+    for (std::size_t w = 0; w < words.size(); ++w) {
+        std::uint64_t left = words[w];
+        const int count = std::popcount(left);
+        const auto base = std::int32_t(w * 64);
+        for (int done = 0; done < count; done += 8) {
+            for (int k = 0; k < 8; ++k, left &= left - 1) out[done + k] = base + std::countr_zero(left);
+        }
+        out += count;
+    }
+    return std::size_t(out - places);
+}
+
+} // namespace fulvex::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace fulvex {
+
+HWY_EXPORT(bitsOf);
+HWY_EXPORT(placeOfBit);
+HWY_EXPORT(gatherBits);
+HWY_EXPORT(spreadBits);
+HWY_EXPORT(listBits);
+
+void BitRow::resize(std::size_t count)
+{
+    m_size = count;
+    m_words.resize(count / 64 + 3);
+}
+
+std::size_t bitsOf(std::span<const std::uint64_t> words)
+{
+    return HWY_DYNAMIC_DISPATCH(bitsOf)(words);
+}
+
+std::size_t placeOfBit(std::span<const std::uint64_t> words, std::size_t before)
+{
+    return HWY_DYNAMIC_DISPATCH(placeOfBit)(words, before);
+}
+
+void gatherBits(std::span<const std::uint64_t> from, std::span<const std::uint64_t> at, std::size_t first, BitRow &row)
+{
+    HWY_DYNAMIC_DISPATCH(gatherBits)(from, at, first, row.words());
+}
+
+void spreadBits(const BitRow &row, std::size_t first, std::span<const std::uint64_t> at, std::uint64_t *out)
+{
+    HWY_DYNAMIC_DISPATCH(spreadBits)(row, first, at, out);
+}
+
+std::size_t listBits(std::span<const std::uint64_t> words, std::int32_t *places)
+{
+    return HWY_DYNAMIC_DISPATCH(listBits)(words, places);
+}
+
+} // namespace fulvex
+#endif

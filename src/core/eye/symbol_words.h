@@ -1,0 +1,46 @@
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <span>
+#include <vector>
+
+namespace fulvex {
+
+/// Bits one behind the other, in words of 64.
+class BitRow {
+public:
+    /// Of `count` bits, and words behind them that may be read.
+    void resize(std::size_t count);
+    std::size_t size() const { return m_size; }
+    std::uint64_t *words() { return m_words.data(); }
+    bool operator[](std::size_t i) const { return m_words[i / 64] >> (i % 64) & 1; }
+    /// 64 of them from one on.
+    std::uint64_t from(std::size_t i) const
+    {
+        return m_words[i / 64] >> (i % 64) | m_words[i / 64 + 1] << 1 << (63 - i % 64);
+    }
+
+private:
+    std::vector<std::uint64_t> m_words;
+    std::size_t m_size = 0;
+};
+
+/// How many bits are set.
+std::size_t bitsOf(std::span<const std::uint64_t> words);
+
+/// The place of the set bit before which there are `before` others, which is there.
+std::size_t placeOfBit(std::span<const std::uint64_t> words, std::size_t before);
+
+/// Bits of `from` at the places that are set in `at`, one behind the other, from bit `first` of a row on; the bits of
+/// the row before that stay.
+void gatherBits(std::span<const std::uint64_t> from, std::span<const std::uint64_t> at, std::size_t first, BitRow &row);
+
+/// The other way round, and filled: the places up to the first that is set in `at`, itself among them, get the row's
+/// bit `first`, those behind up to the next the bit after that, and so on.
+void spreadBits(const BitRow &row, std::size_t first, std::span<const std::uint64_t> at, std::uint64_t *out);
+
+/// The places of set bits, ascending, and how many they are. There is room for eight more behind them.
+std::size_t listBits(std::span<const std::uint64_t> words, std::int32_t *places);
+
+} // namespace fulvex
