@@ -269,3 +269,35 @@ TEST(EyeFold, OfCodesIsThatOfTheirValues)
         }
     }
 }
+
+/// A clock with unit intervals that no sample lies in, here and there or throughout, or that steps back, is folded
+/// sample by sample: each sample counts once.
+TEST(EyeFold, CountsEachSampleOnceWhateverTheClockDoes)
+{
+    Progress progress;
+    std::mt19937_64 random(6);
+    std::vector<std::int16_t> codes(50000);
+    for (std::int16_t &code : codes) code = std::int16_t(random() % 2000) - 1000;
+    const SourcePtr source = test::codedChannel(codes, 0.001, 0);
+    const auto countsOnce = [&](const UnitIntervalMap &map) {
+        EyeRule rule{.least = -1, .most = 1, .first = 10, .last = map.unitIntervals() - 10};
+        const EyeFold fold = foldEye(source, map, rule, progress);
+        std::uint64_t counted = 0;
+        for (const std::uint64_t count : fold.picture.counts) counted += count;
+        EXPECT_EQ(std::int64_t(counted), fold.samples);
+        const double samples = map.positionOf(double(rule.last)) - map.positionOf(double(rule.first));
+        EXPECT_NEAR(double(fold.samples), samples, 1.01);
+    };
+    countsOnce(UnitIntervalMap(source->axis(), 3.3, 0.8));
+    countsOnce(UnitIntervalMap(source->axis(), 3.3, 1.0005));
+    for (const double jump : {-3.4, 0.9, 3.4}) { // unit intervals, from one boundary to the next, and back
+        BoundaryNumbers numbers;
+        RawVector<double> late;
+        for (std::int32_t n = 0; n < 12000; n += 3) {
+            numbers.push_back(n);
+            late.push_back(n % 1500 == 750 ? jump : 0);
+        }
+        countsOnce(UnitIntervalMap(source->axis(), 5, 4.1, std::make_shared<const BoundaryNumbers>(std::move(numbers)),
+                                   std::move(late), 0));
+    }
+}
