@@ -50,7 +50,7 @@ FULVEX_WIDEST_VECTORS void scaledDifference(const std::int16_t *a, const std::in
 /// Where some codes lie, or in `room`.
 const std::int16_t *codesOf(const SampleSource &source, std::int64_t first, std::size_t count, std::int16_t *room)
 {
-    if (const std::int16_t *there = source.codesInPlace(first, std::int64_t(count))) return there;
+    if (const std::int16_t *there = source.codesInPlace(first)) return there;
     source.readCodes(first, std::span(room, count));
     return room;
 }

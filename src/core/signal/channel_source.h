@@ -16,10 +16,7 @@ public:
     {
         return m_waveform.readCodes(first, out);
     }
-    const std::int16_t *codesInPlace(std::int64_t first, std::int64_t) const override
-    {
-        return m_waveform.codesInPlace(first);
-    }
+    const std::int16_t *codesInPlace(std::int64_t first) const override { return m_waveform.codesInPlace(first); }
     void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const override;
     void announce(SampleRange range) const override { m_waveform.announce(range); }
     void release(SampleRange range) const override { m_waveform.release(range); }

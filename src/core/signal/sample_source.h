@@ -28,8 +28,8 @@ public:
     /// The codes of samples first .. first + out.size(), of a source that has a scale. False, and anything written,
     /// where one of them does not fit.
     virtual bool readCodes(std::int64_t, std::span<std::int16_t>) const { return false; }
-    /// The same where they lie in memory as they are; null where they have to be made.
-    virtual const std::int16_t *codesInPlace(std::int64_t, std::int64_t) const { return nullptr; }
+    /// The same from one on, where they lie in memory as they are; null where they have to be made.
+    virtual const std::int16_t *codesInPlace(std::int64_t) const { return nullptr; }
     /// Smallest and largest sample of each `block` samples of a range, the last block being what is left of it; `out`
     /// has one place a block. The same numbers as from read(), rounded to float.
     virtual void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const;
