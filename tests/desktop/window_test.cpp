@@ -1,5 +1,6 @@
 // The desktop application as its user meets it: real widgets, by what is done and seen.
 
+#include "chain_view.h"
 #include "desktop_support.h"
 #include "document_json.h"
 #include "ledger_model.h"
@@ -303,6 +304,26 @@ TEST(Window, TheChainIsWalkedAndEditedByKeyboard)
     editor->setPlainText("n - p");
     QTest::keyClick(editor, Qt::Key_Return);
     EXPECT_EQ(findEntry(desk.bench().document().channels, "link")->formula, "n - p");
+}
+
+TEST(Window, TheChainShowsWhatIsSelectedElsewhere)
+{
+    Desk desk;
+    desk.openDemo();
+    auto *rails = static_cast<ChainRails *>(desk.find<QWidget>("chainRails"));
+    const auto isSeen = [&](const Selection &what) {
+        const auto row = std::ranges::find(rails->layoutShown().rows, what, &ChainLayout::Row::what);
+        return rails->visibleRegion().contains(row->place(rails->width()).toAlignedRect());
+    };
+    const Selection last = rails->layoutShown().rows.back().what, first = rails->layoutShown().rows.front().what;
+    ASSERT_FALSE(isSeen(last));
+    for (int again = 0; again < 2; ++again) { // also after something that the Chain does not show
+        desk.bench().select(last);
+        EXPECT_TRUE(test::waitFor([&] { return isSeen(last); }));
+        desk.bench().select({});
+        desk.bench().select(first);
+        EXPECT_TRUE(test::waitFor([&] { return isSeen(first); }));
+    }
 }
 
 TEST(Window, SavesAndOpensAgain)

@@ -216,6 +216,25 @@ FULVEX_WIDEST_VECTORS std::size_t layStraights(const Pieces &pieces, std::size_t
     return laid;
 }
 
+/// What boundaries of a range lie on: `straight(number, until, late)` before the first knot and behind the last, and
+/// `lay(pieces, count)` for the pieces between, some at a time.
+template <typename Straight, typename Lay>
+void walkAlong(const BoundaryNumbers &numbers, const RawVector<double> &late, double offset, double period,
+               SampleRange range, Straight &&straight, Lay &&lay)
+{
+    const std::size_t last = numbers.size() - 1;
+    const auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), range.first) - numbers.begin());
+    if (after == 0) straight(range.first, std::min<std::int64_t>(range.last, numbers[0]), late.front());
+    Pieces pieces;
+    for (std::size_t knot = after == 0 ? 0 : after - 1; knot < last && numbers[knot] < range.last; knot += together) {
+        const std::size_t count = std::min(together, last - knot);
+        std::copy_n(numbers.data() + knot, count + 1, pieces.numbers.data());
+        layPieces(pieces, late.data() + knot, count, offset, period);
+        lay(pieces, count);
+    }
+    straight(std::max<std::int64_t>(range.first, numbers[last]), range.last, late.back());
+}
+
 } // namespace
 
 void UnitIntervalMap::positionsOf(double first, std::span<double> positions) const
@@ -227,17 +246,10 @@ void UnitIntervalMap::positionsOf(double first, std::span<double> positions) con
             positions[std::size_t(number - start)] = m_offset + (double(number) + share + late) * m_period;
     };
     if (m_late.empty()) return straight(start, stop, 0);
-    const auto &numbers = *m_numbers;
-    const std::size_t last = numbers.size() - 1, after = knotBehind(start);
-    if (after == 0) straight(start, std::min<std::int64_t>(stop, numbers[0]), m_late.front());
-    Pieces pieces;
-    for (std::size_t knot = after == 0 ? 0 : after - 1; knot < last && numbers[knot] < stop; knot += together) {
-        const std::size_t count = std::min(together, last - knot);
-        std::copy_n(numbers.data() + knot, count + 1, pieces.numbers.data());
-        layPieces(pieces, m_late.data() + knot, count, m_offset, m_period);
-        layPositions(pieces, count, {start, stop}, share, positions.data());
-    }
-    straight(std::max<std::int64_t>(start, numbers[last]), stop, m_late.back());
+    walkAlong(*m_numbers, m_late, m_offset, m_period, {start, stop}, straight,
+              [&](const Pieces &pieces, std::size_t count) {
+                  layPositions(pieces, count, {start, stop}, share, positions.data());
+              });
 }
 
 void UnitIntervalMap::straightsOf(SampleRange boundaries, Straights &lines) const
@@ -257,20 +269,13 @@ void UnitIntervalMap::straightsOf(SampleRange boundaries, Straights &lines) cons
         lines.step[laid++] = m_period;
     };
     if (m_late.empty()) return straight(start, stop, 0);
-    const auto &numbers = *m_numbers;
-    const std::size_t last = numbers.size() - 1, after = knotBehind(start);
-    if (after == 0) straight(start, std::min<std::int64_t>(stop, numbers[0]), m_late.front());
-    Pieces pieces;
-    for (std::size_t knot = after == 0 ? 0 : after - 1; knot < last && numbers[knot] < stop; knot += together) {
-        const std::size_t count = std::min(together, last - knot);
-        std::copy_n(numbers.data() + knot, count + 1, pieces.numbers.data());
-        layPieces(pieces, m_late.data() + knot, count, m_offset, m_period);
-        room(together + 1);
-        laid += layStraights(pieces, count, {start, stop}, lines.number.data() + laid, lines.from.data() + laid,
-                             lines.step.data() + laid);
-    }
-    room(0);
-    straight(std::max<std::int64_t>(start, numbers[last]), stop, m_late.back());
+    walkAlong(*m_numbers, m_late, m_offset, m_period, {start, stop}, straight,
+              [&](const Pieces &pieces, std::size_t count) {
+                  room(count + 1);
+                  laid += layStraights(pieces, count, {start, stop}, lines.number.data() + laid,
+                                       lines.from.data() + laid, lines.step.data() + laid);
+                  room(0);
+              });
 }
 
 } // namespace fulvex

@@ -119,7 +119,7 @@ void Stretch::compareAll(std::span<const double> thresholds)
             m_allThere &= all == ~std::uint64_t(0) && std::countr_one(m_there.back()) >= int(m_samples % 64);
         }
         m_reached[t].resize(middles);
-        decide(thresholds[t], m_some, m_reached[t]);
+        decide(thresholds[t], m_reached[t]);
         spreadBits(m_reached[t], 0, m_middles, m_before[t].data());
         spreadBits(m_reached[t], 1, m_middles, m_after[t].data());
     }
@@ -136,13 +136,13 @@ void Stretch::compareAll(std::span<const double> thresholds)
 }
 
 /// On the straight line between the samples about a middle: where both have reached a threshold, or neither, so has
-/// the middle. In place, from the first word on.
-void Stretch::decide(double threshold, const Words &above, BitRow &symbols)
+/// the middle. In m_some stand those that have, and then the middles.
+void Stretch::decide(double threshold, BitRow &symbols)
 {
     std::size_t before = 0, line = 0; // middles before the word; where the last middle lies
     m_some.back() = 0;
     for (std::size_t w = 0; w < m_words; ++w) {
-        const std::uint64_t here = above[w], next = here >> 1 | above[w + 1] << 63;
+        const std::uint64_t here = m_some[w], next = here >> 1 | m_some[w + 1] << 63;
         std::uint64_t reached = here & next;
         const std::uint64_t middles = m_middles[w];
         for (std::uint64_t open = (here ^ next) & middles; open; open &= open - 1) {

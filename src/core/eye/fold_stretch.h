@@ -32,7 +32,7 @@ private:
     bool layClock(const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals);
     void readSamples(const SampleSource &source);
     void compareAll(std::span<const double> thresholds);
-    void decide(double threshold, const Words &above, BitRow &symbols);
+    void decide(double threshold, BitRow &symbols);
     void keepOwn(SampleRange own);
     double valueAt(std::size_t i) const { return m_scale ? m_scale->valueOf(m_codes[i]) : m_values[i]; }
     std::size_t levels() const { return m_after.size() + 1; }

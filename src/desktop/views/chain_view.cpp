@@ -56,8 +56,8 @@ void ChainRails::saySelected()
 {
     const auto row = std::ranges::find(m_layout.rows, m_bench.selection(), &ChainLayout::Row::what);
     setAccessibleDescription(row == m_layout.rows.end() ? QString() : row->title + ", " + row->facts);
-    if (m_shown == m_bench.selection() || row == m_layout.rows.end()) return;
-    m_shown = m_bench.selection(); // once, whatever is scrolled to afterwards
+    const Selection shown = row == m_layout.rows.end() ? Selection() : m_bench.selection();
+    if (std::exchange(m_shown, shown) == shown || shown == Selection()) return; // once, whatever is scrolled to then
     emit rowShown(row->y);
 }
 
