@@ -51,6 +51,7 @@ grep -q "1 failed UI" "$folder/report.html" || fail "the mask did not find exact
 xdotool key ctrl+shift+s; sleep 0.8; xdotool key ctrl+a; xdotool type --delay 15 "$folder/link.fulvex"; xdotool key Return
 await '[ -s "$folder/link.fulvex" ]'
 grep -q '"formula": "p - n"' "$folder/link.fulvex" || fail "the saved project has no difference"
+sleep 1.5 # the file is there before the window is told: it would ask what is to become of the project
 xdotool key ctrl+q
 await '! kill -0 $app 2>/dev/null'
 
