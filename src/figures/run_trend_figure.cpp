@@ -1,6 +1,7 @@
 #include "run_trend_figure.h"
 
 #include "number_text.h"
+#include "run_entries.h"
 
 #include <algorithm>
 #include <cmath>
@@ -26,6 +27,10 @@ RunTrendFigure runTrendFigure(const Results &all, const std::string &row, const 
         return figure;
     }
     figure.title = text(found->title);
+    if (sameEachTime(*all.document, all.varied).contains(row)) {
+        figure.empty = "It stands on no capture of the run, and is the same beside each.";
+        return figure;
+    }
     figure.unit = found->unit;
     figure.captures = int(names.size());
     figure.least = entry->limit.min;

@@ -1,264 +1,17 @@
-#include "budget_result.h"
-#include "engine.h"
+#include "accumulated_rows.h"
+#include "accumulated_words.h"
 #include "phase_noise_result.h"
 #include "quantity_table.h"
-#include "set_measured.h"
+#include "run_entries.h"
 
 #include <algorithm>
-#include <cmath>
 #include <functional>
 #include <map>
 #include <set>
-#include <sstream>
 
 namespace fulvex {
 
 namespace {
-
-using Provenance = std::vector<std::pair<std::string, std::string>>;
-
-/// What is said of all alike; where they differ, that they do.
-Provenance sharedBy(const std::vector<const Provenance *> &some)
-{
-    constexpr const char *own = "of each capture its own";
-    Provenance shared;
-    std::map<std::string, std::size_t> times;
-    for (const Provenance *one : some) {
-        for (const auto &[what, how] : *one) {
-            if (++times[what] == 1) {
-                shared.emplace_back(what, how);
-                continue;
-            }
-            auto &known = std::find_if(shared.begin(), shared.end(), [&](const auto &fact) {
-                              return fact.first == what;
-                          })->second;
-            if (known != how) known = own;
-        }
-    }
-    for (auto &[what, how] : shared)
-        if (times[what] < some.size()) how = own;
-    return shared;
-}
-
-/// How many captures a number is of, in place of what was said before.
-void sayTogether(Provenance &provenance, std::size_t captures, const char *how)
-{
-    std::erase_if(provenance, [](const auto &fact) { return fact.first == "captures"; });
-    provenance.emplace_back("captures", std::to_string(captures) + " " + how);
-}
-
-/// What captures give a channel or a row in: of unlike ones each unit, by alphabet, behind commas.
-template <typename Entry>
-std::string unitsOf(const std::vector<Results> &runs, std::vector<Entry> Results::*list, std::size_t index)
-{
-    std::set<std::string> units;
-    for (const Results &run : runs) {
-        std::istringstream words((run.*list)[index].unit);
-        for (std::string unit; std::getline(words, unit, ',');) units.insert(unit);
-    }
-    std::string all;
-    for (const std::string &unit : units) all += (all.empty() ? "" : ",") + unit;
-    return all;
-}
-
-/// Why captures of those units are not of one thing; empty: there is one.
-std::string unlike(const std::string &units)
-{
-    return units.find(',') == std::string::npos
-               ? ""
-               : "the captures give it in " + units + ": leave out those that are of something else";
-}
-
-/// What a part of an uncertainty comes from, as it is said of all.
-const char *nameOfPart(const std::string &from)
-{
-    for (const char *name : {"scatter", "noise", "levels", "quantisation", "interpolation", "period"})
-        if (from == name) return name;
-    return "other";
-}
-
-/// An eye's quantity is that of the added-up eye.
-bool isOfEye(const std::vector<Results> &runs, std::size_t index, const Quantity &quantity)
-{
-    return quantity.needs == Needs::eye && std::none_of(runs.begin(), runs.end(), [&](const Results &run) {
-               const Measured &one = *run.rows[index].measured;
-               return one.reason.empty() && !one.single;
-           });
-}
-
-Measured measuredOf(const EyeResult &eye, const MeasurementEntry &entry, const Quantity &quantity)
-{
-    struct Merged final : QuantityInputs { // an eye quantity of the added-up eye
-        const MeasurementEntry *of = nullptr;
-        const EyeResult *from = nullptr;
-        const MeasurementEntry &entry() const override { return *of; }
-        Progress none;
-        Progress &progress() override { return none; }
-        EyeQuantities eye(EyeLook look) override
-        {
-            const auto opening = std::size_t(of->opening.value_or(0));
-            needOpening(of->opening, from->rule.thresholds.size());
-            const auto &some = look == EyeLook::rises   ? from->rises
-                               : look == EyeLook::falls ? from->falls
-                                                        : from->crossings;
-            const bool another = look != EyeLook::crossings && look != EyeLook::fold && of->levels != "default";
-            if (another)
-                throw Unmeasurable{"of several captures added up, eyes have transition times from 20 to 80 % alone"};
-            const EyeCrossings *its = opening < some.size() ? some[opening].get() : nullptr;
-            return {*from->fold, its, from->unitInterval, from->resolution, opening};
-        }
-    } inputs;
-    inputs.of = &entry;
-    inputs.from = &eye;
-    try {
-        return eye.reason.empty() ? quantity.measure(inputs) : Measured::none(eye.reason);
-    } catch (const Unmeasurable &why) {
-        return Measured::none(why.reason);
-    }
-}
-
-/// The values of all, one after the other.
-Measured laidTogether(const std::vector<Results> &runs, std::size_t index)
-{
-    Measured merged;
-    PopulationBuilder population;
-    for (const Results &run : runs) {
-        const Measured &measured = *run.rows[index].measured;
-        if (!measured.reason.empty())
-            merged.reason = measured.reason;
-        else if (measured.single)
-            population.add(0, 0, measured.value); // of no moment
-        else
-            population.append(measured.population);
-    }
-    merged.population = population.take();
-    const Measured &first = *runs.front().rows[index].measured;
-    merged.scatter = first.scatter;
-    if (!first.single) merged.parts = first.parts;
-    if (merged.population.size() > 0) merged.reason.clear(); // what some of the captures gave counts
-    return merged;
-}
-
-/// What is told of the values of all, without them.
-void addTotals(Row &row, const std::vector<Results> &runs, std::size_t index)
-{
-    std::vector<const PopulationTotal *> totals;
-    for (const Results &run : runs) totals.push_back(run.rows[index].total.get());
-    row.total = std::make_shared<const PopulationTotal>(PopulationTotal::merged(totals));
-    row.statistics = row.total->statistics();
-    row.histogram = row.total->histogram();
-    double squares = 0;
-    if (row.statistics.count > 0 && !row.total->single) {
-        for (const auto &[from, value] : row.total->parts) row.statistics.parts.push_back({nameOfPart(from), value});
-        for (const UncertaintyPart &part : row.statistics.parts) squares += part.value * part.value;
-        if (!row.statistics.parts.empty()) row.statistics.uncertainty = std::sqrt(squares);
-    }
-    sayUncertainty(row);
-    row.reason.clear();
-    if (row.statistics.count > 0) return;
-    for (const PopulationTotal::Record &record : row.total->records) // the first by alphabet, whatever the order
-        if (!record.reason.empty() && (row.reason.empty() || record.reason < row.reason)) row.reason = record.reason;
-}
-
-/// Make-ups of jitter of all captures, made once for all entries that share one.
-class JitterOfAll {
-public:
-    explicit JitterOfAll(const std::vector<JitterResult> &jitter) : m_jitter(jitter) {}
-    /// Throws Unmeasurable where there is none.
-    std::shared_ptr<const JitterMakeUp> makeUp(const MeasurementEntry &entry)
-    {
-        const std::string key = jitterKey(entry);
-        auto &made = m_made[key];
-        if (!made.found) {
-            const auto its =
-                std::find_if(m_jitter.begin(), m_jitter.end(), [&](const JitterResult &one) { return one.key == key; });
-            if (its == m_jitter.end()) throw Unmeasurable{"the jitter of its captures was not kept: count them anew"};
-            made.found = std::make_shared<const JitterMakeUp>(its->sums->makeUp());
-        }
-        if (!made.found->reason.empty()) throw Unmeasurable{made.found->reason};
-        return made.found;
-    }
-    std::shared_ptr<const JitterTails> tails(const MeasurementEntry &entry)
-    {
-        const auto found = makeUp(entry);
-        auto &made = m_made[jitterKey(entry)];
-        if (!made.tails) made.tails = std::make_shared<const JitterTails>(tailsOf(*found));
-        return made.tails;
-    }
-
-private:
-    struct Made {
-        std::shared_ptr<const JitterMakeUp> found;
-        std::shared_ptr<const JitterTails> tails;
-    };
-    const std::vector<JitterResult> &m_jitter;
-    std::map<std::string, Made> m_made;
-};
-
-Measured measuredOf(JitterOfAll &jitter, const MeasurementEntry &entry, const Quantity &quantity, Row &row)
-{
-    struct Together final : QuantityInputs { // of what all make-ups add up to
-        const MeasurementEntry *of = nullptr;
-        JitterOfAll *from = nullptr;
-        Row *row = nullptr;
-        Progress none;
-        const MeasurementEntry &entry() const override { return *of; }
-        Progress &progress() override { return none; }
-        std::shared_ptr<const JitterMakeUp> jitter() override { return from->makeUp(*of); }
-        std::shared_ptr<const JitterTails> jitterTails() override { return from->tails(*of); }
-        void note(const std::string &what, const std::string &how) override
-        {
-            std::erase_if(row->provenance, [&](const auto &fact) { return fact.first == what; });
-            row->provenance.emplace_back(what, how);
-        }
-    } inputs;
-    inputs.of = &entry;
-    inputs.from = &jitter;
-    inputs.row = &row;
-    try {
-        return quantity.measure(inputs);
-    } catch (const Unmeasurable &why) {
-        return Measured::none(why.reason);
-    }
-}
-
-Row mergedRow(const std::vector<Results> &runs, std::size_t index, const Results &all, std::size_t together,
-              JitterOfAll &jitter, Told told)
-{
-    Row row = runs.front().rows[index];
-    const MeasurementEntry &entry = all.document->measurements[index];
-    const Quantity &quantity = *findQuantity(entry.quantity);
-    row.keptOut.clear();
-    row.keptOutCount = 0;
-    for (const Results &run : runs) {
-        const Row &one = run.rows[index];
-        row.keptOutCount += one.keptOutCount;
-        const std::size_t room = std::min(one.keptOut.size(), Row::mostKeptOut - row.keptOut.size());
-        row.keptOut.insert(row.keptOut.end(), one.keptOut.begin(), one.keptOut.begin() + std::ptrdiff_t(room));
-    }
-    const bool totals =
-        std::all_of(runs.begin(), runs.end(), [&](const Results &run) { return run.rows[index].total != nullptr; });
-    const bool ofEye = isOfEye(runs, index, quantity);
-    if (totals) {
-        std::vector<const Provenance *> said;
-        for (const Results &run : runs) said.push_back(&run.rows[index].provenance);
-        row.provenance = sharedBy(said);
-        addTotals(row, runs, index);
-    }
-    if (told == Told::later)
-        ; // totals are all that goes on
-    else if (ofEye)
-        setMeasured(row, measuredOf(*findEntry(all.eyes, entry.eye), entry, quantity));
-    else if (isOfJitter(quantity) && !all.jitter.empty())
-        setMeasured(row, measuredOf(jitter, entry, quantity, row));
-    else if (!totals)
-        setMeasured(row, laidTogether(runs, index));
-    row.unit = unitsOf(runs, &Results::rows, index);
-    if (const std::string why = unlike(row.unit); !why.empty()) setMeasured(row, Measured::none(why));
-    row.verdict = verdictOf(row, entry.limit);
-    sayTogether(row.provenance, together, "accumulated");
-    return row;
-}
 
 bool isOfUnlike(const Finding &finding)
 {
@@ -365,7 +118,7 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
     return eye;
 }
 
-SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t index, std::size_t together)
+SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t index, const std::string &together)
 {
     SpectrumResult all = runs.front().spectra[index];
     std::vector<const PowerSpectrum *> records;
@@ -392,7 +145,7 @@ SpectrumResult mergedSpectrum(const std::vector<Results> &runs, std::size_t inde
         all.reason = records.empty() ? reason
                                      : "the captures' lines do not lie at the same frequencies: give a resolution, or "
                                        "captures of one sample rate and length";
-    sayTogether(all.provenance, together, "added up");
+    sayTogether(all.provenance, together);
     return all;
 }
 
@@ -466,14 +219,55 @@ PhaseNoiseResult mergedPhaseNoise(const std::vector<Results> &runs, std::size_t 
     return all;
 }
 
-/// By key, each what those of all captures add up to.
-std::vector<JitterResult> mergedJitter(const std::vector<Results> &runs)
+/// The results of several runs, by entry: of what each has alike those of one of them.
+class Runs {
+public:
+    explicit Runs(const std::vector<Results> &all) : m_all(all)
+    {
+        const auto byName = [](const Results &a, const Results &b) { return a.counted < b.counted; };
+        const Results &first = *std::min_element(all.begin(), all.end(), byName); // whatever the order
+        std::set<std::string> varied;
+        bool any = true;
+        for (const Results &run : all) {
+            varied.insert(run.varied.begin(), run.varied.end());
+            any = any && !run.varied.empty();
+        }
+        if (any) m_varied.assign(varied.begin(), varied.end());
+        m_same = sameEachTime(*first.document, m_varied);
+        if (!m_same.empty()) m_first.push_back(first);
+    }
+    const std::vector<std::string> &varied() const { return m_varied; }
+    const std::vector<Results> &of(const std::string &id) const { return isSame(id) ? m_first : m_all; }
+    bool isSame(const std::string &id) const { return m_same.contains(id); }
+    /// By key, each what those of all captures add up to.
+    std::vector<JitterResult> jitter() const;
+
+private:
+    const std::vector<Results> &m_all;
+    std::vector<Results> m_first; ///< one, where any are alike
+    std::vector<std::string> m_varied;
+    std::set<std::string> m_same;
+};
+
+std::vector<JitterResult> Runs::jitter() const
 {
+    std::set<std::string> same; // keys
+    if (!m_same.empty()) {
+        for (const MeasurementEntry &entry : m_all.front().document->measurements)
+            if (isSame(entry.clock)) same.insert(jitterKey(entry));
+        for (const BudgetEntry &entry : m_all.front().document->budgets)
+            if (isSame(entry.clock)) same.insert(jitterKey(rowOf(entry)));
+    }
     std::map<std::string, JitterSums> sums;
-    for (const Results &run : runs)
-        for (const JitterResult &one : run.jitter) sums[one.key].merge(*one.sums);
+    for (const Results &run : m_all)
+        for (const JitterResult &one : run.jitter)
+            if (!same.contains(one.key)) sums[one.key].merge(*one.sums);
     std::vector<JitterResult> all;
     for (auto &[key, its] : sums) all.push_back({key, std::make_shared<const JitterSums>(std::move(its))});
+    if (same.empty()) return all;
+    for (const JitterResult &one : m_first.front().jitter)
+        if (same.contains(one.key)) all.push_back(one);
+    std::ranges::sort(all, {}, &JitterResult::key);
     return all;
 }
 
@@ -500,46 +294,57 @@ BudgetResult mergedBudget(const std::vector<Results> &runs, std::size_t index, J
 
 } // namespace
 
-Results accumulated(const std::vector<Results> &runs, Told told)
+Results accumulated(const std::vector<Results> &all, Told told)
 {
-    if (runs.size() == 1 && runs.front().counted.empty()) return runs.front();
-    Results all = runs.front();
-    all.counted.clear();
-    for (const Results &run : runs) all.counted.insert(all.counted.end(), run.counted.begin(), run.counted.end());
-    std::sort(all.counted.begin(), all.counted.end());
-    const std::size_t together = all.counted.empty() ? runs.size() : all.counted.size();
-    all.captures.clear();
-    for (const Results &run : runs) { // every file that took part, once
+    if (all.size() == 1 && all.front().counted.empty()) return all.front();
+    const Runs runs(all);
+    Results sum = all.front();
+    sum.varied = runs.varied();
+    sum.counted.clear();
+    for (const Results &run : all) sum.counted.insert(sum.counted.end(), run.counted.begin(), run.counted.end());
+    std::sort(sum.counted.begin(), sum.counted.end());
+    const std::string captures = std::to_string(sum.counted.empty() ? all.size() : sum.counted.size());
+    const auto together = [&](const std::string &id, const char *how) {
+        return runs.isSame(id) ? "one, the same beside each of " + captures : captures + " " + how;
+    };
+    sum.captures.clear();
+    for (const Results &run : all) { // every file that took part, once
         for (const CaptureResult &capture : run.captures) {
-            const bool known = std::any_of(all.captures.begin(), all.captures.end(), [&](const CaptureResult &c) {
+            const bool known = std::any_of(sum.captures.begin(), sum.captures.end(), [&](const CaptureResult &c) {
                 return c.id == capture.id && c.file == capture.file && c.sha256 == capture.sha256;
             });
-            if (!known) all.captures.push_back(capture);
+            if (!known) sum.captures.push_back(capture);
         }
     }
-    for (std::size_t i = 0; i < all.channels.size(); ++i) all.channels[i].unit = unitsOf(runs, &Results::channels, i);
-    for (std::size_t i = 0; i < all.clocks.size(); ++i) all.clocks[i] = mergedClock(runs, i);
-    for (std::size_t i = 0; i < all.eyes.size(); ++i) {
-        all.eyes[i] = mergedEye(runs, i);
-        const ChannelResult *channel = findEntry(all.channels, all.eyes[i].source);
-        if (const std::string why = channel ? unlike(channel->unit) : ""; !why.empty()) all.eyes[i].reason = why;
+    for (std::size_t i = 0; i < sum.channels.size(); ++i) sum.channels[i].unit = unitsOf(all, &Results::channels, i);
+    for (std::size_t i = 0; i < sum.clocks.size(); ++i) sum.clocks[i] = mergedClock(runs.of(sum.clocks[i].id), i);
+    for (std::size_t i = 0; i < sum.eyes.size(); ++i) {
+        sum.eyes[i] = mergedEye(runs.of(sum.eyes[i].id), i);
+        const ChannelResult *channel = findEntry(sum.channels, sum.eyes[i].source);
+        if (const std::string why = channel ? unlike(channel->unit) : ""; !why.empty()) sum.eyes[i].reason = why;
     }
-    for (std::size_t i = 0; i < all.masks.size(); ++i) all.masks[i] = mergedMask(runs, i);
-    for (std::size_t i = 0; i < all.spectra.size(); ++i) {
-        all.spectra[i] = mergedSpectrum(runs, i, together);
-        all.spectra[i].unit = unitsOf(runs, &Results::spectra, i);
-        if (const std::string why = unlike(all.spectra[i].unit); !why.empty()) {
-            all.spectra[i].spectrum.reset();
-            all.spectra[i].reason = why;
+    for (std::size_t i = 0; i < sum.masks.size(); ++i) sum.masks[i] = mergedMask(runs.of(sum.masks[i].id), i);
+    for (std::size_t i = 0; i < sum.spectra.size(); ++i) {
+        const std::string id = sum.spectra[i].id;
+        sum.spectra[i] = mergedSpectrum(runs.of(id), i, together(id, "added up"));
+        sum.spectra[i].unit = unitsOf(all, &Results::spectra, i);
+        if (const std::string why = unlike(sum.spectra[i].unit); !why.empty()) {
+            sum.spectra[i].spectrum.reset();
+            sum.spectra[i].reason = why;
         }
     }
-    all.jitter = mergedJitter(runs);
-    JitterOfAll jitter(all.jitter);
+    sum.jitter = runs.jitter();
+    JitterOfAll jitter(sum.jitter);
     if (told == Told::now)
-        for (std::size_t i = 0; i < all.budgets.size(); ++i) all.budgets[i] = mergedBudget(runs, i, jitter);
-    for (std::size_t i = 0; i < all.phaseNoise.size(); ++i) all.phaseNoise[i] = mergedPhaseNoise(runs, i);
-    for (std::size_t i = 0; i < all.rows.size(); ++i) all.rows[i] = mergedRow(runs, i, all, together, jitter, told);
-    return all;
+        for (std::size_t i = 0; i < sum.budgets.size(); ++i)
+            sum.budgets[i] = mergedBudget(runs.of(sum.budgets[i].id), i, jitter);
+    for (std::size_t i = 0; i < sum.phaseNoise.size(); ++i)
+        sum.phaseNoise[i] = mergedPhaseNoise(runs.of(sum.phaseNoise[i].id), i);
+    for (std::size_t i = 0; i < sum.rows.size(); ++i) {
+        const std::string id = sum.rows[i].id;
+        sum.rows[i] = mergedRow(runs.of(id), i, sum, together(id, "accumulated"), jitter, told);
+    }
+    return sum;
 }
 
 } // namespace fulvex

@@ -22,6 +22,7 @@
 
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <utility>
 #include <vector>
@@ -234,6 +235,7 @@ struct Results {
     std::vector<ProgramStatus> programs;
     std::vector<JitterResult> jitter;    ///< where results are to be added up; by key
     std::vector<CountedCapture> counted; ///< that were added up by a RunTally, sorted
+    std::vector<std::string> varied;     ///< of these: captures that are others each time, see variedCaptures()
 
     // Compiled once, as a document's.
     Results();
@@ -250,7 +252,8 @@ struct Results {
     }
     /// The first file or channel that could not be used, as one line; empty when all could.
     std::string firstError() const;
-    bool anyFailed() const; ///< a limit or a mask
+    /// A limit or a mask, but for those of these entries.
+    bool anyFailed(const std::set<std::string> &except = {}) const;
 };
 
 /// What the mask on an eye, or the template on an overlay, gave: see maskOn() of a document. Null where there is none.

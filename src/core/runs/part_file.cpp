@@ -16,7 +16,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::string_view heading = "fulvex part 3\n";
+constexpr std::string_view heading = "fulvex part 4\n";
 constexpr std::size_t hashSize = 64;                        ///< SHA-256 in hexadecimal
 constexpr std::int64_t mostCounted = std::int64_t(1) << 50; ///< by one capture
 
@@ -372,8 +372,8 @@ static void describe(Archive &to, JitterResult &jitter)
 template <typename Archive>
 static void describe(Archive &to, Results &results)
 {
-    to(results.captures, results.channels, results.clocks, results.rows, results.eyes, results.masks, results.spectra,
-       results.budgets, results.phaseNoise, results.jitter);
+    to(results.varied, results.captures, results.channels, results.clocks, results.rows, results.eyes, results.masks,
+       results.spectra, results.budgets, results.phaseNoise, results.jitter);
 }
 
 template <typename Result, typename Entry>
@@ -462,6 +462,9 @@ Results readPart(const std::filesystem::path &path, const Document &document)
                   areOf(results.masks, document.masks) && areOf(results.spectra, document.spectra) &&
                   areOf(results.budgets, document.budgets) && areOf(results.phaseNoise, document.phaseNoise),
               "holds other entries than the project");
+    body.need(std::ranges::all_of(results.varied,
+                                  [&](const std::string &id) { return findEntry(document.captures, id) != nullptr; }),
+              "names a capture that the project does not have");
     if (const std::string why = part.file->disturbance(); !why.empty()) throw Error(where, why, "read it again");
     results.document = std::make_shared<const Document>(document);
     return results;

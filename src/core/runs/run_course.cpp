@@ -33,7 +33,7 @@ void RunCourse::take(std::size_t place, Ready ready)
             m_tally.leaveOut(*one.results);
             continue;
         }
-        if (one.results->anyFailed()) ++m_failed;
+        if (captureFailed(*one.results)) ++m_failed;
         m_tally.add(std::move(*one.results));
         m_ended = m_stopAt && m_failed >= std::size_t(*m_stopAt);
     }

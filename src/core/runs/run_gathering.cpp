@@ -195,8 +195,8 @@ Results RunGathering::evaluate(Engine &engine, const RunMember &member, Progress
 
 void RunGathering::count(const RunMember &member, Results results)
 {
-    m_failed += results.anyFailed();
     results.document = m_document;
+    m_failed += captureFailed(results);
     const std::size_t replaced = m_tally.add(summaryOf(std::move(results), member.name));
     if (m_journal) m_journal->write(m_tally.last(), replaced);
     m_counted.insert(member.name);

@@ -1,6 +1,7 @@
 #include "run_overview.h"
 
 #include "engine.h"
+#include "run_entries.h"
 
 #include <algorithm>
 #include <cmath>
@@ -58,16 +59,20 @@ void addMask(Lines &lines, const MaskRun &mask)
 std::vector<RunLine> overviewOf(const Results &all)
 {
     const std::size_t rows = all.rows.size();
+    const std::set<std::string> same = sameEachTime(*all.document, all.varied);
     Lines lines;
     for (const CountedCapture &capture : all.counted) {
         RunLine &line = lines[capture.name];
         line.capture = capture.name;
         line.values.resize(rows);
         line.verdicts.resize(rows, Verdict::none);
-        for (std::size_t i = 0; i < capture.failed.size(); ++i) judge(line, Verdict::fail);
+        for (const std::string &id : capture.failed)
+            if (!same.contains(id)) judge(line, Verdict::fail);
     }
-    for (std::size_t i = 0; i < rows; ++i) addRow(lines, all.rows[i], i, all.document->measurements[i].limit);
-    for (const MaskRun &mask : all.masks) addMask(lines, mask);
+    for (std::size_t i = 0; i < rows; ++i)
+        if (!same.contains(all.rows[i].id)) addRow(lines, all.rows[i], i, all.document->measurements[i].limit);
+    for (const MaskRun &mask : all.masks)
+        if (!same.contains(mask.id)) addMask(lines, mask);
     for (const CaptureResult &capture : all.captures) {
         if (capture.error.empty()) continue;
         RunLine &line = lines[capture.file];

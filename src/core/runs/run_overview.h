@@ -22,7 +22,8 @@ struct RunLine {
     double strangeness = 0;               ///< how many sigma its farthest row lies from those of the other captures
 };
 
-/// A line for each capture that was added up, by name. `all`: of a RunTally. O(captures x rows).
+/// A line for each capture that was added up, by name; of what stands on captures of the run. `all`: of a RunTally.
+/// O(captures x rows).
 std::vector<RunLine> overviewOf(const Results &all);
 
 /// Whether a capture is worse than another: by failures, failed unit intervals, margin; of those that are alike in

@@ -1,6 +1,7 @@
 #include "run_tally.h"
 
 #include "engine.h"
+#include "run_entries.h"
 
 #include <algorithm>
 #include <map>
@@ -21,6 +22,7 @@ Results summaryOf(Results results, const std::string &name)
     std::string prints;
     for (const CaptureResult &capture : results.captures) prints += capture.id + "=" + capture.sha256 + ";";
     results.counted = {{name, prints, {}}};
+    results.varied = variedCaptures(*results.document);
     const auto noteFailed = [&](const auto &list) {
         for (const auto &one : list)
             if (one.verdict == Verdict::fail) results.counted.front().failed.push_back(one.id);
@@ -64,6 +66,12 @@ Results summaryOf(Results results, const std::string &name)
         channel.pyramid.reset();
     }
     return results;
+}
+
+bool captureFailed(const Results &results)
+{
+    const Document &document = *results.document;
+    return results.anyFailed(sameEachTime(document, variedCaptures(document)));
 }
 
 /// In as little memory as it can be kept in, and added up.

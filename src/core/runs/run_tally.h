@@ -12,6 +12,9 @@ namespace fulvex {
 /// capture, beside its failures and values.
 Results summaryOf(Results results, const std::string &name);
 
+/// Whether a limit or a mask failed that stands on a capture of the run: what stands on others fails every time.
+bool captureFailed(const Results &results);
+
 /// The results of many captures, added up one by one. What it holds grows by a few kilobytes a capture; adding takes
 /// no longer the more there are, since as many are added to as many (a counter to the base of four).
 class RunTally {

@@ -276,7 +276,7 @@ void RunKeeper::takeNext(Work &work)
     std::vector<std::pair<RunMember, bool>> counted; // and whether it failed
     try {
         work.gathering.takeNext(*progress, [&](const RunMember &member, const Results &results) {
-            counted.emplace_back(member, results.anyFailed());
+            counted.emplace_back(member, captureFailed(results));
             work.pictures[member.name] = smallPicture(results);
             if (!work.traced.empty()) work.keepTraces(member, results);
             for (const EyeResult &eye : results.eyes) {

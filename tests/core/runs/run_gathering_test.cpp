@@ -3,6 +3,7 @@
 #include "document_json.h"
 #include "error.h"
 #include "npy_files.h"
+#include "part_file.h"
 #include "run_course.h"
 #include "run_gathering.h"
 #include "run_overview.h"
@@ -201,6 +202,144 @@ TEST_F(RunGatheringOf, EndsAtSoManyFailures)
     document.measurements[0].limit.max = 1e-15;
     EXPECT_EQ(gather().size(), 2u);
     EXPECT_TRUE(run.ended());
+}
+
+/// Beside the run a capture that is the same each time, of which a limit, a mask and a budget fail.
+class RunBesideAReference : public RunGatheringOf {
+protected:
+    RunBesideAReference()
+    {
+        test::DataSpec spec;
+        spec.unitIntervals = 1300;
+        spec.samplesPerUi = 8;
+        spec.noise = 0.12;
+        spec.randomJitter = 0.02;
+        spec.seed = 99;
+        test::writeNpy(folder / "ref.npy", test::makeData(spec).volts);
+        const Document own = parseDocument(R"({"fulvex": 1,
+            "captures": [{"id": "ref", "file": "ref.npy", "import": {"sample_interval": 1e-10}}],
+            "channels": [{"id": "b", "capture": "ref"}],
+            "clocks": [{"id": "its_loop", "source": "b", "method": "pll", "order": 2, "bandwidth": 5e6}],
+            "eyes": [{"id": "its_eye", "source": "b", "clock": "its_loop"}],
+            "masks": [{"id": "its_mask", "eye": "its_eye", "mask": "ieee-802.3-1000base-x"}],
+            "spectra": [{"id": "its_lines", "kind": "spectrum", "source": "b"}],
+            "budgets": [{"id": "its_budget", "clock": "its_loop", "limit": 1e-6}],
+            "phase_noise": [{"id": "its_noise", "source": "b"}],
+            "measurements": [{"id": "its_tr", "quantity": "rise_time", "source": "b", "limit": {"max": 1e-15}},
+                             {"id": "its_tie", "quantity": "time_interval_error", "source": "b", "clock": "its_loop"},
+                             {"id": "its_tj", "quantity": "total_jitter", "source": "b", "clock": "its_loop"},
+                             {"id": "its_height", "quantity": "eye_height", "eye": "its_eye"}]})",
+                                           "test");
+        const auto add = [](auto &list, const auto &more) { list.insert(list.end(), more.begin(), more.end()); };
+        add(document.captures, own.captures);
+        add(document.channels, own.channels);
+        add(document.clocks, own.clocks);
+        add(document.eyes, own.eyes);
+        add(document.masks, own.masks);
+        add(document.spectra, own.spectra);
+        add(document.budgets, own.budgets);
+        add(document.phaseNoise, own.phaseNoise);
+        add(document.measurements, own.measurements);
+    }
+    /// What the reference gives by itself, counted once.
+    Results alone() const
+    {
+        Document one = document;
+        one.captures[0].run = {};
+        Engine engine(FULVEX_SHIPPED_MASKS);
+        Progress progress;
+        return engine.evaluate(one, folder.path(), {.fingerprints = true, .mergeable = true}, progress);
+    }
+    static void expectReference(const Results &all, const Results &alone)
+    {
+        for (const MeasurementEntry &entry : all.document->measurements) {
+            if (!entry.id.starts_with("its_")) continue;
+            const Row &a = *findEntry(all.rows, entry.id), &b = *findEntry(alone.rows, entry.id);
+            EXPECT_EQ(a.statistics.count, b.statistics.count) << entry.id;
+            EXPECT_GT(a.statistics.count, 0) << a.reason;
+            EXPECT_NEAR(*a.statistics.mean / *b.statistics.mean, 1, 1e-9) << entry.id;
+            EXPECT_EQ(a.verdict, b.verdict) << entry.id;
+        }
+        EXPECT_EQ(findEntry(all.eyes, std::string("its_eye"))->fold->picture.counts,
+                  findEntry(alone.eyes, std::string("its_eye"))->fold->picture.counts);
+        const MaskResult &a = *findEntry(all.masks, std::string("its_mask"))->result,
+                         &b = *findEntry(alone.masks, std::string("its_mask"))->result;
+        EXPECT_EQ(a.unitIntervals, b.unitIntervals);
+        EXPECT_EQ(a.failedUnitIntervals, b.failedUnitIntervals);
+        EXPECT_GT(a.failedUnitIntervals, 0);
+        EXPECT_EQ(all.spectra[0].spectrum->power.segments, alone.spectra[0].spectrum->power.segments);
+        EXPECT_EQ(all.phaseNoise[0].found->records, 1);
+        EXPECT_EQ(all.clocks[1].unitIntervals, alone.clocks[1].unitIntervals);
+        EXPECT_EQ(all.budgets[0].verdict, Verdict::fail);
+        EXPECT_EQ(all.budgets[0].budget.random, alone.budgets[0].budget.random);
+    }
+};
+
+TEST_F(RunBesideAReference, CountsItOnceAndBlamesNoCaptureForIt)
+{
+    document.captures[0].run.stopAt = 1;
+    EXPECT_EQ(gather().size(), 5u); // and does not end by it
+    EXPECT_EQ(run.failed(), 0u);
+    const Results all = *run.all(), its = alone();
+    EXPECT_TRUE(all.anyFailed());
+    expectReference(all, its);
+    EXPECT_EQ(all.rows[0].total->records.size(), 5u);
+    EXPECT_THAT(all.rows[0].provenance, testing::Contains(testing::Pair("captures", "5 accumulated")));
+    EXPECT_THAT(findEntry(all.rows, std::string("its_tr"))->provenance,
+                testing::Contains(testing::Pair("captures", "one, the same beside each of 5")));
+    for (const RunLine &line : overviewOf(all)) {
+        EXPECT_EQ(line.verdict, Verdict::pass) << line.capture;
+        EXPECT_EQ(line.failures, 0);
+        EXPECT_EQ(line.failedUnitIntervals, 0);
+        EXPECT_FALSE(line.values[2]); // its_tr
+        EXPECT_TRUE(line.values[0]);
+    }
+    expectSame(all, anew());
+}
+
+TEST_F(RunBesideAReference, FailuresOfTheRunAreItsCapturesAlone)
+{
+    capture(9);
+    document.captures[0].run.stopAt = 2;
+    EXPECT_EQ(gather().size(), 6u);
+    EXPECT_EQ(run.failed(), 1u);
+    document.measurements[0].limit.max = 1e-15; // of the run itself
+    EXPECT_EQ(gather().size(), 2u);
+    EXPECT_TRUE(run.ended());
+}
+
+TEST_F(RunBesideAReference, IsThatInAnyGroupingOfParts)
+{
+    std::vector<Results> summaries;
+    Progress progress;
+    Engine engine(FULVEX_SHIPPED_MASKS);
+    for (const RunMember &member : membersOf(document, folder.path()))
+        summaries.push_back(summaryOf(engine.evaluate(documentOf(document, member), folder.path(),
+                                                      {.fingerprints = true, .mergeable = true}, progress),
+                                      member.name));
+    const std::vector<std::vector<std::size_t>> groupings[] = {
+        {{0, 1, 2, 3, 4}}, {{4}, {2, 3}, {1, 0}}, {{3, 1}, {4, 0}, {2}}, {{4}, {3}, {2}, {1}, {0}}};
+    Document plain = document; // as on another machine, which knows nothing of the run's files
+    plain.captures[0].run = {};
+    const Results its = alone();
+    std::optional<Results> first;
+    for (const auto &groups : groupings) {
+        std::vector<fs::path> parts;
+        for (const auto &group : groups) {
+            RunTally tally;
+            for (const std::size_t one : group) tally.add(summaries[one]);
+            parts.push_back(folder / ("part" + std::to_string(parts.size())));
+            writePart(parts.back(), tally.results());
+        }
+        const Results merged = mergedParts(parts, plain, false).results;
+        expectReference(merged, its);
+        EXPECT_EQ(merged.varied, (std::vector<std::string>{"r"}));
+        if (!first) first = merged;
+        expectSame(merged, *first);
+        const MaskResult &a = *merged.masks[1].result, &b = *first->masks[1].result;
+        ASSERT_FALSE(a.worst.empty());
+        EXPECT_EQ(a.worst.front().capture, b.worst.front().capture);
+    }
 }
 
 TEST_F(RunGatheringOf, TheWorstComesFirst)
