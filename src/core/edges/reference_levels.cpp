@@ -68,14 +68,18 @@ double centreOf(const AmplitudeHistogram &histogram, std::size_t first, std::siz
 Mode modeOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t last, std::size_t reach)
 {
     const auto &bins = histogram.bins;
-    std::vector<double> running(last - first + 1); // whole numbers
-    for (std::size_t i = first; i < last; ++i) running[i - first + 1] = running[i - first] + bins[i].count;
-    const auto smoothed = [&](std::size_t bin) {
-        const std::size_t from = bin - first > reach ? bin - first - reach : 0;
-        return running[std::min(bin - first + reach + 1, last - first)] - running[from];
+    const std::size_t size = last - first;
+    std::vector<double> running(size + 1), sums(size); // whole numbers
+    for (std::size_t i = 0; i < size; ++i) running[i + 1] = running[i] + bins[first + i].count;
+    const auto sumAbout = [&](std::size_t i) {
+        return running[std::min(i + reach + 1, size)] - running[i > reach ? i - reach : 0];
     };
-    double fullest = 0;
-    for (std::size_t bin = first; bin < last; ++bin) fullest = std::max(fullest, smoothed(bin));
+    const std::size_t begin = std::min(reach, size), end = std::max(begin, size > reach ? size - reach : 0);
+    for (std::size_t i = 0; i < begin; ++i) sums[i] = sumAbout(i);
+    for (std::size_t i = begin; i < end; ++i) sums[i] = running[i + reach + 1] - running[i - reach];
+    for (std::size_t i = end; i < size; ++i) sums[i] = sumAbout(i);
+    const auto smoothed = [&](std::size_t bin) { return sums[bin - first]; };
+    const double fullest = *std::max_element(sums.begin(), sums.end());
     // Of bins that differ by chance alone (a few amplitudes that come again and again, as of a sine that the sampling
     // meets at the same phases; a ramp) the outermost one's is the state; of its neighbours the fullest.
     const double alike = std::max(fullest / 2, fullest - 2 * std::sqrt(fullest));

@@ -358,8 +358,6 @@ private:
     std::array<Known, 4> m_known;
 };
 
-constexpr double longestStretched = 1 << 16; ///< samples a unit interval that a Stretch takes
-
 } // namespace
 
 EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, Progress &progress)
@@ -414,7 +412,7 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     for (std::int64_t stretch = 0; stretch < stretches; ++stretch) {
         const auto border = [&](std::int64_t at) { return rule.first + at * (rule.last - rule.first) / stretches; };
         const SampleRange own{border(stretch), border(stretch + 1)};
-        if (samplesPerUi > longestStretched) {
+        if (samplesPerUi > PhasedSamples::longest) {
             for (const SampleRange &run : map.running(own)) ofStretches[std::size_t(stretch)].merge(foldLong(run));
             continue;
         }

@@ -9,6 +9,9 @@
 #include <cstring>
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
+// clang-format off
+#include "put_bits-inl.h" // behind what compiles this once a target
+// clang-format on
 
 HWY_BEFORE_NAMESPACE();
 namespace fulvex::HWY_NAMESPACE {
@@ -70,20 +73,6 @@ void layPhases(const ClockLines &lines, std::size_t samples, std::uint32_t *phas
             }
         }
     }
-}
-
-/// Writes bits i, i + 1, … of a row.
-template <typename D>
-void putBits(D d, hn::Mask<D> mask, std::size_t i, std::uint64_t *row)
-{
-    auto *const bytes = reinterpret_cast<std::uint8_t *>(row);
-    if (hn::Lanes(d) % 8 == 0) {
-        hn::StoreMaskBits(d, mask, bytes + i / 8);
-        return;
-    }
-    std::uint8_t some[8] = {};
-    hn::StoreMaskBits(d, mask, some);
-    bytes[i / 8] = std::uint8_t(i % 8 == 0 ? some[0] : bytes[i / 8] | some[0] << i % 8);
 }
 
 void phaseWords(const std::uint32_t *phases, std::size_t words, const PhaseWords &out)

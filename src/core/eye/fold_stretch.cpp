@@ -3,8 +3,6 @@
 #include <algorithm>
 #include <array>
 #include <bit>
-#include <cmath>
-#include <limits>
 
 namespace fulvex {
 
@@ -32,105 +30,57 @@ void keepPlaces(std::vector<std::uint64_t> &words, std::size_t first, std::size_
 bool Stretch::load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals,
                    SampleRange own, std::span<const double> thresholds)
 {
-    if (!layClock(map, interpolation, unitIntervals)) return false;
-    readSamples(source);
+    if (!m_at.load(source, map, interpolation, unitIntervals, margin)) return false;
+    m_unitIntervals = std::size_t(unitIntervals.size());
+    for (Words *words : {&m_middles, &m_behind, &m_centre, &m_edge}) words->resize(m_at.words);
+    phaseWords(m_at.phases.data(), m_at.words, {m_middles.data(), m_behind.data(), m_centre.data(), m_edge.data()});
+    keepPlaces(m_middles, 0, m_at.samples - 1);
+    m_middle = (m_at.phases[0] + ClockPhase::half) >> ClockPhase::bits;
+    m_allThere = m_at.there == m_at.samples;
+    m_there.assign(m_at.words, ~std::uint64_t(0));
+    if (!m_allThere) keepPlaces(m_there, m_at.thereFirst, m_at.thereFirst + m_at.there);
     compareAll(thresholds);
     if (bitsOf(m_middles) + m_middle < m_unitIntervals + margin) return false; // a clock that is no clock there
     keepOwn(own);
     return true;
 }
 
-bool Stretch::layClock(const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals)
-{
-    m_unitIntervals = std::size_t(unitIntervals.size());
-    const std::int64_t boundaries = unitIntervals.size() + 2 * margin + 1;
-    map.straightsOf({unitIntervals.first - margin, unitIntervals.first - margin + boundaries}, m_lines);
-    if (interpolation > 1) {
-        for (double &from : m_lines.from) from *= interpolation;
-        for (double &step : m_lines.step) step *= interpolation;
-    }
-    const std::size_t last = m_lines.size() - 1;
-    const double end = m_lines.from[last] + double(boundaries - 1 - m_lines.number[last]) * m_lines.step[last];
-    m_first = std::int64_t(std::ceil(m_lines.from[0]));
-    bool ascends = std::abs(m_lines.from[0]) < 0x1p52 && end < 0x1p52;
-    for (const double step : m_lines.step) ascends &= step > 1.001; // a sample at least, rounding aside
-    if (!ascends) return false;
-    m_samples = std::size_t(std::int64_t(std::ceil(end)) - m_first);
-    m_words = m_samples / 64 + 1;
-    m_lines.from.resize(m_lines.from.size() + ClockLines::padding, end);
-    m_lines.step.resize(m_lines.step.size() + ClockLines::padding, 1);
-    m_phases.resize(m_words * 64 + foldPadding);
-    layPhases({m_lines.number, m_lines.from.data(), m_lines.step.data(), double(m_first)}, m_samples, m_phases.data());
-    for (Words *words : {&m_middles, &m_behind, &m_centre, &m_edge}) words->resize(m_words);
-    phaseWords(m_phases.data(), m_words, {m_middles.data(), m_behind.data(), m_centre.data(), m_edge.data()});
-    keepPlaces(m_middles, 0, m_samples - 1);
-    m_middle = (m_phases[0] + ClockPhase::half) >> ClockPhase::bits;
-    return true;
-}
-
-void Stretch::readSamples(const SampleSource &source)
-{
-    const std::int64_t count = source.axis().count, last = m_first + std::int64_t(m_samples);
-    const std::int64_t from = std::clamp<std::int64_t>(m_first, 0, count),
-                       to = std::clamp<std::int64_t>(last, 0, count);
-    const auto place = std::size_t(from - m_first), size = std::size_t(to - from), room = m_words * 64 + foldPadding;
-    m_allThere = m_first == from && last == to;
-    m_scale = source.codeScale();
-    if (m_scale && m_scale->step > 0) {
-        m_codes.resize(room);
-        if (source.readCodes(from, std::span(m_codes).subspan(place, size))) {
-            std::fill_n(m_codes.begin(), place, std::int16_t(0));
-            std::fill(m_codes.begin() + std::ptrdiff_t(place + size), m_codes.end(), std::int16_t(0));
-            m_there.assign(m_words, ~std::uint64_t(0));
-            if (!m_allThere) keepPlaces(m_there, place, place + size);
-            return;
-        }
-    }
-    m_scale.reset();
-    constexpr double gap = std::numeric_limits<double>::quiet_NaN();
-    m_values.resize(room);
-    source.read(from, std::span(m_values).subspan(place, size));
-    std::fill_n(m_values.begin(), place, gap);
-    std::fill(m_values.begin() + std::ptrdiff_t(place + size), m_values.end(), gap);
-    m_there.resize(m_words);
-}
-
 void Stretch::compareAll(std::span<const double> thresholds)
 {
-    m_masks.resize(m_words + 1);
+    m_masks.resize(m_at.words + 1);
     for (std::vector<Words> *planes : {&m_before, &m_after}) {
         planes->resize(thresholds.size());
-        for (Words &words : *planes) words.resize(m_words);
+        for (Words &words : *planes) words.resize(m_at.words);
     }
     m_reached.resize(thresholds.size());
     const std::size_t middles = bitsOf(m_middles) + 1; // the one before the first is not known
-    m_some.resize(m_words + 1);
+    m_some.resize(m_at.words + 1);
     for (std::size_t t = 0; t < thresholds.size(); ++t) {
         const CrossingLevel level{thresholds[t], thresholds[t], thresholds[t]};
-        if (m_scale)
-            crossingMasks(m_codes.data(), m_words, CodeLevels(level, *m_scale), m_masks.data());
+        if (m_at.scale)
+            crossingMasks(m_at.codes.data(), m_at.words, CodeLevels(level, *m_at.scale), m_masks.data());
         else
-            crossingMasks(m_values.data(), m_words, level, m_masks.data());
-        for (std::size_t w = 0; w < m_words; ++w) m_some[w] = m_masks[w].above;
-        if (t == 0 && !m_scale) {
+            crossingMasks(m_at.values.data(), m_at.words, level, m_masks.data());
+        for (std::size_t w = 0; w < m_at.words; ++w) m_some[w] = m_masks[w].above;
+        if (t == 0 && !m_at.scale) {
             std::uint64_t all = ~std::uint64_t(0);
-            for (std::size_t w = 0; w < m_words; ++w) m_there[w] = m_masks[w].finite;
-            for (std::size_t w = 0; w + 1 < m_words; ++w) all &= m_there[w];
-            m_allThere &= all == ~std::uint64_t(0) && std::countr_one(m_there.back()) >= int(m_samples % 64);
+            for (std::size_t w = 0; w < m_at.words; ++w) m_there[w] = m_masks[w].finite;
+            for (std::size_t w = 0; w + 1 < m_at.words; ++w) all &= m_there[w];
+            m_allThere &= all == ~std::uint64_t(0) && std::countr_one(m_there.back()) >= int(m_at.samples % 64);
         }
         m_reached[t].resize(middles);
         decide(thresholds[t], m_reached[t]);
         spreadBits(m_reached[t], 0, m_middles, m_before[t].data());
         spreadBits(m_reached[t], 1, m_middles, m_after[t].data());
     }
-    m_knownBefore.assign(m_words, ~std::uint64_t(0));
-    m_knownAfter.assign(m_words, ~std::uint64_t(0));
+    m_knownBefore.assign(m_at.words, ~std::uint64_t(0));
+    m_knownAfter.assign(m_at.words, ~std::uint64_t(0));
     if (m_allThere) return;
     m_known.resize(middles);
     m_known.words()[0] = 0;
-    for (std::size_t w = 0; w < m_words; ++w)
-        m_some[w] = m_there[w] & (m_there[w] >> 1 | (w + 1 < m_words ? m_there[w + 1] << 63 : 0));
-    gatherBits(std::span(m_some).first(m_words), m_middles, 1, m_known);
+    for (std::size_t w = 0; w < m_at.words; ++w)
+        m_some[w] = m_there[w] & (m_there[w] >> 1 | (w + 1 < m_at.words ? m_there[w + 1] << 63 : 0));
+    gatherBits(std::span(m_some).first(m_at.words), m_middles, 1, m_known);
     spreadBits(m_known, 0, m_middles, m_knownBefore.data());
     spreadBits(m_known, 1, m_middles, m_knownAfter.data());
 }
@@ -141,7 +91,7 @@ void Stretch::decide(double threshold, BitRow &symbols)
 {
     std::size_t before = 0, line = 0; // middles before the word; where the last middle lies
     m_some.back() = 0;
-    for (std::size_t w = 0; w < m_words; ++w) {
+    for (std::size_t w = 0; w < m_at.words; ++w) {
         const std::uint64_t here = m_some[w], next = here >> 1 | m_some[w + 1] << 63;
         std::uint64_t reached = here & next;
         const std::uint64_t middles = m_middles[w];
@@ -149,29 +99,29 @@ void Stretch::decide(double threshold, BitRow &symbols)
             const std::uint64_t bit = open & -open;
             const std::size_t i = w * 64 + std::size_t(std::countr_zero(open));
             const auto number = std::int32_t(m_middle + before + std::size_t(std::popcount(middles & (bit - 1))));
-            while (line + 1 < m_lines.size() && m_lines.number[line + 1] <= number) ++line;
+            while (line + 1 < m_at.lines.size() && m_at.lines.number[line + 1] <= number) ++line;
             const double middle =
-                m_lines.from[line] + (double(number - m_lines.number[line]) + 0.5) * m_lines.step[line];
-            const double v = valueAt(i), along = middle - double(m_first + std::int64_t(i));
-            if (v + (valueAt(i + 1) - v) * along >= threshold) reached |= bit;
+                m_at.lines.from[line] + (double(number - m_at.lines.number[line]) + 0.5) * m_at.lines.step[line];
+            const double v = m_at.valueAt(i), along = middle - double(m_at.first + std::int64_t(i));
+            if (v + (m_at.valueAt(i + 1) - v) * along >= threshold) reached |= bit;
         }
         before += std::size_t(std::popcount(middles));
         m_some[w] = reached;
     }
     symbols.words()[0] = 0;
-    gatherBits(std::span(m_some).first(m_words), m_middles, 1, symbols);
+    gatherBits(std::span(m_some).first(m_at.words), m_middles, 1, symbols);
 }
 
 /// Samples of the own unit intervals, and of transitions those from the middle before the first to the last one.
 void Stretch::keepOwn(SampleRange own)
 {
-    m_ownFirst = std::size_t(own.first - m_first);
+    m_ownFirst = std::size_t(own.first - m_at.first);
     m_ownSamples = std::size_t(own.size());
     keepPlaces(m_centre, m_ownFirst, m_ownFirst + m_ownSamples);
     const std::size_t before = margin - 1 - m_middle;
     keepPlaces(m_edge, placeOfBit(m_middles, before) + 1, placeOfBit(m_middles, before + m_unitIntervals) + 1);
     if (m_allThere) return;
-    for (std::size_t w = 0; w < m_words; ++w) {
+    for (std::size_t w = 0; w < m_at.words; ++w) {
         m_centre[w] &= m_there[w];
         m_edge[w] &= m_there[w];
     }
@@ -188,15 +138,15 @@ std::uint64_t Stretch::symbolsOf(const std::vector<Words> &reached, const Words 
 
 std::span<const std::int32_t> Stretch::listed()
 {
-    m_places.resize(m_words * 64 + foldPadding);
-    return std::span(m_places).first(listBits(std::span(m_some).first(m_words), m_places.data()));
+    m_places.resize(m_at.words * 64 + foldPadding);
+    return std::span(m_places).first(listBits(std::span(m_some).first(m_at.words), m_places.data()));
 }
 
 void Stretch::fold(const FoldGrid &grid, double origin, std::uint32_t *counts, EyeFold::Part &part)
 {
     part = EyeFold::Part(levels());
     for (std::size_t symbol = 0; symbol < levels(); ++symbol) {
-        for (std::size_t w = 0; w < m_words; ++w) // the middle of its own unit interval lies before it or behind
+        for (std::size_t w = 0; w < m_at.words; ++w) // the middle of its own unit interval lies before it or behind
             m_some[w] = m_centre[w] & ((symbolsOf(m_before, m_knownBefore, symbol, w) & m_behind[w]) |
                                        (symbolsOf(m_after, m_knownAfter, symbol, w) & ~m_behind[w]));
         part.levels[symbol] = levelOf(origin);
@@ -204,29 +154,29 @@ void Stretch::fold(const FoldGrid &grid, double origin, std::uint32_t *counts, E
     for (std::size_t from = 0; from < levels(); ++from) {
         for (std::size_t to = 0; to < levels(); ++to) {
             if (from == to) continue;
-            for (std::size_t w = 0; w < m_words; ++w)
+            for (std::size_t w = 0; w < m_at.words; ++w)
                 m_some[w] =
                     m_edge[w] & symbolsOf(m_before, m_knownBefore, from, w) & symbolsOf(m_after, m_knownAfter, to, w);
             addTransitions(listed(), part.from(from, to));
         }
     }
     m_cells.resize(m_ownSamples + foldPadding);
-    const std::uint32_t *phases = m_phases.data() + m_ownFirst;
-    if (m_scale)
-        foldCells(m_codes.data() + m_ownFirst, *m_scale, phases, m_ownSamples, grid, m_cells.data());
+    const std::uint32_t *phases = m_at.phases.data() + m_ownFirst;
+    if (m_at.scale)
+        foldCells(m_at.codes.data() + m_ownFirst, *m_at.scale, phases, m_ownSamples, grid, m_cells.data());
     else
-        foldCells(m_values.data() + m_ownFirst, phases, m_ownSamples, grid, m_cells.data());
+        foldCells(m_at.values.data() + m_ownFirst, phases, m_ownSamples, grid, m_cells.data());
     for (const std::int32_t cell : std::span(m_cells).first(m_ownSamples)) ++counts[cell];
 }
 
 /// Of the samples whose bits stand in m_some.
 Moments Stretch::levelOf(double origin)
 {
-    if (m_scale) {
-        const CodeSums sums = sumCodes(m_codes.data(), std::span(m_some).first(m_words));
+    if (m_at.scale) {
+        const CodeSums sums = sumCodes(m_at.codes.data(), std::span(m_some).first(m_at.words));
         if (sums.count == 0) return {};
-        const double count = double(sums.count), mean = double(sums.sum) / count, step = m_scale->step;
-        return {count, mean * step + m_scale->offset,
+        const double count = double(sums.count), mean = double(sums.sum) / count, step = m_at.scale->step;
+        return {count, mean * step + m_at.scale->offset,
                 std::max(0.0, (double(sums.squares) - double(sums.sum) * mean) * (step * step)), 0, 0};
     }
     const std::span<const std::int32_t> places = listed();
@@ -234,7 +184,7 @@ Moments Stretch::levelOf(double origin)
     constexpr std::size_t turns = 4; // so that no addition waits for the one before
     std::array<double, turns> sum{}, squares{};
     for (std::size_t i = 0; i < places.size(); ++i) {
-        const double v = m_values[std::size_t(places[i])] - origin;
+        const double v = m_at.values[std::size_t(places[i])] - origin;
         sum[i % turns] += v;
         squares[i % turns] += v * v;
     }
@@ -254,23 +204,23 @@ void Stretch::addTransitions(std::span<const std::int32_t> places, EyeFold::Trac
     };
     std::array<Bin, EyeFold::Trace::size> bins;
     const auto binOf = [&](std::size_t place) -> Bin & {
-        const std::uint32_t phase = (m_phases[place] + ClockPhase::quarter) & ClockPhase::within;
+        const std::uint32_t phase = (m_at.phases[place] + ClockPhase::quarter) & ClockPhase::within;
         Bin &bin = bins[phase >> binBits];
         ++bin.count;
         bin.phase += phase;
         return bin;
     };
-    if (m_scale)
-        for (const std::int32_t place : places) binOf(std::size_t(place)).codes += m_codes[std::size_t(place)];
+    if (m_at.scale)
+        for (const std::int32_t place : places) binOf(std::size_t(place)).codes += m_at.codes[std::size_t(place)];
     else
-        for (const std::int32_t place : places) binOf(std::size_t(place)).values += m_values[std::size_t(place)];
+        for (const std::int32_t place : places) binOf(std::size_t(place)).values += m_at.values[std::size_t(place)];
     for (std::size_t i = 0; i < bins.size(); ++i) {
         const auto count = double(bins[i].count);
         constexpr double unit = ClockPhase::unitInterval;
         trace.bins[i].count += count;
         trace.bins[i].phase += double(bins[i].phase) / unit - count * EyeFold::Trace::reach;
         trace.bins[i].value +=
-            m_scale ? double(bins[i].codes) * m_scale->step + count * m_scale->offset : bins[i].values;
+            m_at.scale ? double(bins[i].codes) * m_at.scale->step + count * m_at.scale->offset : bins[i].values;
     }
 }
 

@@ -2,18 +2,16 @@
 
 #include "crossing_masks.h"
 #include "eye_fold.h"
-#include "fold_kernels.h"
+#include "phased_samples.h"
 #include "symbol_words.h"
 
-#include <optional>
 #include <span>
 #include <vector>
 
 namespace fulvex {
 
-/// A stretch of the record that stays in a core's cache, folded in passes that vectors do: the clock as phases of
-/// samples, questions about phases and levels as bits, 64 samples a word, and what is summed by lists of places. Values
-/// are codes where the source has some. Kept by a core from stretch to stretch for its buffers.
+/// A stretch of the record, folded in passes that vectors do: questions about phases and levels as bits, 64 samples a
+/// word, and what is summed by lists of places. Kept by a core from stretch to stretch for its buffers.
 ///
 /// Symbols: the middles of unit intervals lie between two samples each, so bits at those are the symbols in their
 /// order; spread over the samples from middle to middle they say of each between which two symbols it lies.
@@ -29,12 +27,9 @@ public:
 
 private:
     using Words = std::vector<std::uint64_t>;
-    bool layClock(const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals);
-    void readSamples(const SampleSource &source);
     void compareAll(std::span<const double> thresholds);
     void decide(double threshold, BitRow &symbols);
     void keepOwn(SampleRange own);
-    double valueAt(std::size_t i) const { return m_scale ? m_scale->valueOf(m_codes[i]) : m_values[i]; }
     std::size_t levels() const { return m_after.size() + 1; }
     std::uint64_t symbolsOf(const std::vector<Words> &reached, const Words &known, std::size_t symbol,
                             std::size_t word) const;
@@ -42,15 +37,9 @@ private:
     Moments levelOf(double origin);
     void addTransitions(std::span<const std::int32_t> places, EyeFold::Trace &trace) const;
 
-    UnitIntervalMap::Straights m_lines;
-    std::int64_t m_first = 0;                      ///< sample of the record
-    std::size_t m_samples = 0, m_words = 0;        ///< words enough for them and one more
+    PhasedSamples m_at;
     std::size_t m_ownFirst = 0, m_ownSamples = 0;  ///< of the stretch
     std::size_t m_unitIntervals = 0, m_middle = 0; ///< own ones; which the first middle is of, counted from the margin
-    std::vector<std::uint32_t> m_phases;
-    std::optional<CodeScale> m_scale; ///< of codes; else values
-    std::vector<std::int16_t> m_codes;
-    std::vector<double> m_values;
     bool m_allThere = true;
     Words m_middles, m_behind, m_centre, m_edge, m_there, m_some;
     std::vector<Words> m_before, m_after; ///< by threshold: whether the symbols about a sample have reached it

@@ -1,42 +1,38 @@
 #include "line_sieve.h"
 
+#include "sieve_kernels.h"
 #include "widest_vectors.h"
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <cmath>
 
 namespace fulvex {
 
 namespace {
 
-/// Of the line from each place to the next where its column begins, of so many, each `size` long; of one that is longer
-/// than that, or goes back, the one behind the last.
-FULVEX_WIDEST_VECTORS void columnsOf(const double *ui, std::size_t lines, double longest, double columns,
-                                     std::int32_t size, std::int32_t *places)
-{
-    const double base = std::floor(ui[0]);
-    for (std::size_t i = 0; i < lines; ++i) {
-        const double from = ui[i] - base, step = ui[i + 1] - ui[i], there = from > 0 ? from : 0;
-        const double in = (there - double(std::int32_t(there))) * columns, kept = in < columns - 1 ? in : columns - 1;
-        const double usual = step >= 0 ? longest - step : -1, whether = from < 0 ? -1 : usual;
-        places[i] = std::int32_t(whether < 0 ? columns : kept) * size;
-    }
-}
+static_assert(std::endian::native == std::endian::little); // bands are bytes of words
+constexpr int pieces = 4, columns = SieveBands::columns;
+/// The first and the last are all that lies below and above what is told apart. Gaps lie in one more, which is free
+/// nowhere.
+constexpr int rows = SieveBands::rows - 1, gap = rows;
 
-FULVEX_WIDEST_VECTORS void rowsOf(const double *values, std::size_t size, double low, double perValue, double last,
+template <typename Sample>
+FULVEX_WIDEST_VECTORS void rowsOf(const Sample *samples, std::size_t size, double perSample, double offset,
                                   std::int32_t *places)
 {
     for (std::size_t i = 0; i < size; ++i) {
-        const double at = (values[i] - low) * perValue + 1, kept = at < last ? at : last, row = kept > 0 ? kept : 0;
-        places[i] = std::int32_t(values[i] == values[i] ? row : last + 1);
+        const double at = double(samples[i]) * perSample + offset, kept = at < rows - 1 ? at : rows - 1,
+                     row = kept > 0 ? kept : 0;
+        places[i] = std::int32_t(at == at ? row : gap);
     }
 }
 
 } // namespace
 
 LineSieve::LineSieve(double step, double low, double high)
-    : m_bands(std::size_t(columns + 1) * (rows + 1)), m_ofPieces(m_bands), m_low(low)
+    : m_bands(std::size_t(SieveBands::columns) * SieveBands::rows / 4), m_ofPieces(m_bands), m_low(low)
 {
     constexpr double room = 1.03; // lines of a loop's unit intervals, which are not all as long
     m_longest = room * step;
@@ -51,27 +47,56 @@ void LineSieve::setAreas(const std::vector<MaskShape> &shapes)
 
 void LineSieve::fill(Bands &bands, double reach, const std::vector<MaskShape> &shapes) const
 {
-    constexpr double slack = 1e-6;                      // columns and rows, for rounding
-    const auto rowOf = [&](double value, double more) { // the first and the last are all that lies below and above
+    constexpr double aside = 1e-5, above = 1e-6; // columns and rows, for rounding: of phases 1e-7 UI
+    const auto rowOf = [&](double value, double more) {
         return int(std::clamp((value - m_low) * m_perValue + 1 + more, 0.0, rows - 1.0));
     };
-    for (int column = 0; column < columns; ++column) {
+    std::fill(bands.begin(), bands.end(), 0);
+    auto *bytes = reinterpret_cast<std::uint8_t *>(bands.data());
+    for (int column = 0; column < columns; ++column, bytes += SieveBands::rows) {
         std::array<bool, rows> taken{};
-        const double from = (column - slack) / columns, to = (column + 1 + slack) / columns + reach * (1 + slack);
+        const double from = (column - aside) / columns, to = (column + 1 + aside) / columns + reach * (1 + aside);
         for (const MaskShape &shape : shapes) {
             for (double of = std::ceil(from - shape.right()); of <= to - shape.left(); ++of) { // unit intervals ahead
                 const auto span = shape.spanWithin(from - of, to - of);
                 if (!span) continue;
-                for (int row = rowOf(span->first, -slack), last = rowOf(span->second, slack); row <= last; ++row)
+                for (int row = rowOf(span->first, -above), last = rowOf(span->second, above); row <= last; ++row)
                     taken[std::size_t(row)] = true;
             }
         }
-        std::uint8_t *its = bands.data() + std::size_t(column) * (rows + 1), band = 0;
+        std::uint8_t band = 0;
         for (std::size_t row = 0; row < rows; ++row) {
             if (!taken[row] && (row == 0 || taken[row - 1])) ++band;
-            its[row] = taken[row] ? 0 : band;
+            bytes[row] = taken[row] ? 0 : band;
         }
     }
+}
+
+std::span<const std::uint64_t> LineSieve::suspects(const PhasedSamples &at)
+{
+    if (at.there < 2) return {};
+    const std::size_t lines = at.there - 1, words = (lines + 63) / 64;
+    m_rows.resize(at.there + foldPadding);
+    m_suspects.resize(words + 1);
+    const double offset = 1 - m_low * m_perValue;
+    if (at.scale)
+        rowsOf(at.codes.data() + at.thereFirst, at.there, at.scale->step * m_perValue,
+               at.scale->offset * m_perValue + offset, m_rows.data());
+    else
+        rowsOf(at.values.data() + at.thereFirst, at.there, m_perValue, offset, m_rows.data());
+    suspectLines({m_bands.data(), std::uint32_t(m_longest * ClockPhase::unitInterval)},
+                 at.phases.data() + at.thereFirst, m_rows.data(), lines, m_suspects.data());
+    if (lines % 64) m_suspects[words - 1] &= (std::uint64_t(1) << lines % 64) - 1;
+    for (std::size_t w = 0; w < words; ++w) {
+        for (std::uint64_t open = m_suspects[w]; open; open &= open - 1) {
+            const std::size_t i = at.thereFirst + 64 * w + std::size_t(std::countr_zero(open));
+            constexpr double ui = 1.0 / ClockPhase::unitInterval;
+            const MaskPoint a{ui * at.phases[i], at.valueAt(i)};
+            const MaskPoint b{a.x + ui * (at.phases[i + 1] - at.phases[i]), at.valueAt(i + 1)};
+            if (isClear(a, b)) m_suspects[w] &= ~(open & -open);
+        }
+    }
+    return std::span(m_suspects).first(words);
 }
 
 bool LineSieve::isClear(MaskPoint a, MaskPoint b) const
@@ -86,19 +111,11 @@ bool LineSieve::isClear(MaskPoint a, MaskPoint b) const
         const double x = a.x + (b.x - a.x) * perPiece * piece - start, in = x - std::floor(x);
         const std::size_t column = std::min(std::size_t(in * columns), std::size_t(columns - 1));
         const std::size_t next = rowOf(a.y + (b.y - a.y) * perPiece * (piece + 1));
-        const std::uint8_t *its = m_ofPieces.data() + column * (rows + 1);
+        const auto *its = reinterpret_cast<const std::uint8_t *>(m_ofPieces.data()) + column * SieveBands::rows;
         if (its[row] == 0 || its[row] != its[next]) return false;
         row = next;
     }
     return true;
-}
-
-void LineSieve::place(std::span<const double> ui, std::span<const double> values)
-{
-    m_columns.resize(ui.size());
-    m_rows.resize(values.size());
-    if (ui.size() > 1) columnsOf(ui.data(), ui.size() - 1, m_longest, columns, rows + 1, m_columns.data() + 1);
-    rowsOf(values.data(), values.size(), m_low, m_perValue, rows - 1, m_rows.data());
 }
 
 } // namespace fulvex

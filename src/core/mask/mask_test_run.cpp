@@ -6,8 +6,11 @@
 #include "unit_interval_walk.h"
 
 #include <algorithm>
+#include <array>
 #include <atomic>
+#include <bit>
 #include <cmath>
+#include <tbb/enumerable_thread_specific.h>
 #include <tuple>
 
 namespace fulvex {
@@ -97,37 +100,61 @@ public:
     Tester(const std::vector<MovableArea> &areas, const MaskRule &rule, const TimeAxis &axis, KnownSoFar &known,
            MaskResult &result)
         : m_areas(areas), m_rule(rule), m_axis(axis), m_known(known), m_result(result), m_sieve(known.sieve),
-          m_made(known.sieveMargin)
+          m_made(known.sieveMargin), m_unitIntervals{rule.first, rule.last}
     {
         m_result.areaHits.resize(areas.size());
         for (const MovableArea &area : areas) m_atRule.push_back(area.at(rule.margin));
         setBest(m_known.margin());
     }
+    /// From now on of these unit intervals alone.
+    void only(SampleRange unitIntervals)
+    {
+        m_unitIntervals = unitIntervals;
+        m_before = {0, NAN};
+    }
     /// Samples behind each other, in UI counted through the record; `first` being the first one's index. `step`: UI
     /// from one to the next, about.
     void samples(std::int64_t first, std::span<const double> values, std::span<const double> ui, double step)
     {
-        if (const double known = m_known.margin(); known < m_best) setBest(known);
-        if (!m_sieve) sieve(step);
-        m_sieve->place(ui, values);
+        prepare(step);
         for (std::size_t i = 0; i < values.size(); ++i) {
-            if (i > 0 && m_sieve->isClear(i)) continue;
-            if (const MaskPoint now{ui[i], values[i]}; now.y == now.y) { // nothing reaches across a gap
-                const MaskPoint before = i > 0 ? MaskPoint{ui[i - 1], values[i - 1]} : m_before;
-                const bool lone = !(before.y == before.y);
-                if (!lone && m_sieve->isClear(before, now)) continue;
-                if (isOutdated() && ++m_looks > looksBefore) rebuild();
-                line(lone ? now : before, now, lone, first + std::int64_t(i));
+            const MaskPoint now{ui[i], values[i]};
+            lineTo(now, first + std::int64_t(i));
+            m_before = now;
+        }
+    }
+    /// The same of as many as were loaded together: few of them are looked at.
+    void samples(const PhasedSamples &at, const UnitIntervalMap &map, int interpolation, double step)
+    {
+        prepare(step);
+        const std::int64_t first = at.ofSource().first;
+        std::array<double, 65> ui;
+        const auto place = [&](std::size_t from, std::size_t count) {
+            map.unitIntervalsAt(first + std::int64_t(from), 1.0 / interpolation, std::span(ui).first(count));
+        };
+        const auto value = [&](std::size_t i) { return at.valueAt(at.thereFirst + i); };
+        if (first == 0 && at.there > 0) { // no line leads to it
+            place(0, 1);
+            lineTo({ui[0], value(0)}, 0);
+        }
+        const auto suspects = m_sieve->suspects(at);
+        for (std::size_t w = 0; w < suspects.size(); ++w) {
+            if (suspects[w] == 0) continue;
+            const auto from = 64 * w + std::size_t(std::countr_zero(suspects[w]));
+            place(from, 65 - std::size_t(std::countr_zero(suspects[w]) + std::countl_zero(suspects[w])));
+            for (std::uint64_t open = suspects[w]; open; open &= open - 1) {
+                const std::size_t i = 64 * w + std::size_t(std::countr_zero(open));
+                m_before = {ui[i - from], value(i)};
+                lineTo({ui[i - from + 1], value(i + 1)}, first + std::int64_t(i) + 1);
             }
         }
-        if (!values.empty()) m_before = {ui.back(), values.back()};
     }
     /// The same of one unit interval, from where it begins.
     void lineIn(std::int64_t n, MaskPoint start, MaskPoint end, bool lone, std::int64_t index)
     {
         if (!m_clear) rebuild();
         if (m_clear->isClear(lone ? end : start, end)) return;
-        if (isOutdated() && ++m_looks > looksBefore) rebuild();
+        heedLooks(1);
         place(start, end, lone, n, index);
     }
     void finish()
@@ -148,6 +175,26 @@ public:
     }
 
 private:
+    void prepare(double step)
+    {
+        if (const double known = m_known.margin(); known < m_best) setBest(known);
+        if (!m_sieve) sieve(step);
+        heedLooks(0);
+    }
+    /// Makes anew what tells quickly that lines are clear where that pays.
+    void heedLooks(int more)
+    {
+        if (isOutdated() && (m_looks += more) > looksBefore) rebuild();
+    }
+    /// From the sample before, if that is none it is the sample alone; nothing reaches across a gap.
+    void lineTo(MaskPoint now, std::int64_t index)
+    {
+        if (!(now.y == now.y)) return;
+        const bool lone = !(m_before.y == m_before.y);
+        if (!lone && m_sieve->isClear(m_before, now)) return;
+        heedLooks(1);
+        line(lone ? now : m_before, now, lone, index);
+    }
     /// Most lines need no other look.
     void sieve(double step)
     {
@@ -183,7 +230,7 @@ private:
         const double first = std::ceil(std::min(a.x, b.x) - m_right), last = std::floor(std::max(a.x, b.x) - m_left);
         if (!(first <= last)) return;
         for (auto n = std::int64_t(first); n <= std::int64_t(last); ++n) {
-            if (n < m_rule.first || n >= m_rule.last) continue;
+            if (n < m_unitIntervals.first || n >= m_unitIntervals.last) continue;
             place({a.x - double(n), a.y}, {b.x - double(n), b.y}, lone, n, index);
         }
     }
@@ -288,7 +335,8 @@ private:
     double m_best = 1;
     double m_left = 0, m_right = 0; ///< between which areas lie, UI from where their unit interval begins
     std::optional<LineSieve> m_sieve;
-    double m_made;              ///< the margin of the areas that what is clear was made by
+    double m_made; ///< the margin of the areas that what is clear was made by
+    SampleRange m_unitIntervals;
     MaskPoint m_before{0, NAN}; ///< the sample before those that come
 };
 
@@ -341,24 +389,34 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
 {
     const SourcePtr source = upsampled(original, rule.interpolation);
     const std::vector<MovableArea> areas = areasOf(mask, rule);
-    double reach = 1;
+    std::int64_t reach = 1;
     for (const MovableArea &area : areas) {
         const MaskShape shape = area.at(rule.margin);
-        reach = std::max({reach, std::ceil(-shape.left()), std::ceil(shape.right() - 1)});
+        reach = std::max({reach, std::int64_t(std::ceil(-shape.left())), std::int64_t(std::ceil(shape.right() - 1))});
     }
     const double step = 1 / (map.period() * rule.interpolation);
+    // So many unit intervals at a time fit a core's cache.
+    const bool fewEnough = map.period() * rule.interpolation <= PhasedSamples::longest;
+    const std::int64_t together = std::max<std::int64_t>(16, std::int64_t(16384 * step));
+    tbb::enumerable_thread_specific<PhasedSamples> own;
     // A chunk owns unit intervals and looks farther on either side, as far as areas reach over the crossings.
     const auto work = [&](KnownSoFar &known, SampleRange mine, MaskResult &part, bool ahead) {
-        MaskRule own = rule;
-        own.first = mine.first;
-        own.last = mine.last;
         part.unitIntervals = mine.size();
-        Tester tester(areas, own, source->axis(), known, part);
+        Tester tester(areas, rule, source->axis(), known, part);
         UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
-        walk.samples(walk.between(double(mine.first) - reach, double(mine.last) + reach),
-                     [&](std::int64_t first, std::span<const double> values, std::span<const double> ui) {
-                         tester.samples(first, values, ui, step);
-                     });
+        PhasedSamples &at = own.local();
+        for (const SampleRange &some : chunksOf(mine, together)) {
+            tester.only(some);
+            if (fewEnough && at.load(*source, map, rule.interpolation, some, reach)) {
+                tester.samples(at, map, rule.interpolation, step);
+                source->release(at.ofSource());
+                continue;
+            }
+            walk.samples(walk.between(double(some.first - reach), double(some.last + reach)),
+                         [&](std::int64_t first, std::span<const double> values, std::span<const double> ui) {
+                             tester.samples(first, values, ui, step);
+                         });
+        }
         tester.finish();
         if (ahead) tester.handSieveOn();
     };

@@ -59,9 +59,32 @@ double AmplitudeHistogram::count() const
     return sum;
 }
 
+/// Whether values that far apart are counted.
+static bool areCounted(double low, double high)
+{
+    return low <= high && std::max(std::abs(low), std::abs(high)) <= 1e150;
+}
+
+void AmplitudeHistogram::addCodes(const CodeScale &scale, std::int32_t first, std::span<const std::uint64_t> counts)
+{
+    const double low = scale.valueOf(first), high = scale.valueOf(first + std::int32_t(counts.size()) - 1);
+    if (!areCounted(low, high)) return;
+    widen(low, high);
+    std::vector<double> values(counts.size());
+    for (std::size_t i = 0; i < counts.size(); ++i) values[i] = scale.valueOf(first + std::int32_t(i));
+    std::vector<std::int32_t> places(counts.size());
+    placesOf(values.data(), values.size(), std::ldexp(1.0, -grid.exponent), double(grid.first), grid.count,
+             places.data());
+    for (std::size_t i = 0; i < counts.size(); ++i) {
+        Bin &bin = bins[std::size_t(places[i])];
+        bin.count += double(counts[i]);
+        bin.sum += double(counts[i]) * values[i];
+    }
+}
+
 void AmplitudeHistogram::add(std::span<const double> values, double low, double high)
 {
-    if (!(low <= high) || !(std::max(std::abs(low), std::abs(high)) <= 1e150)) return;
+    if (!areCounted(low, high)) return;
     widen(low, high);
     bins.emplace_back();               // for gaps
     std::vector<Bin> odd(bins.size()); // so that of two alike samples in a row the second need not wait for the first

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "code_scale.h"
 #include "nested_bins.h"
 
 #include <span>
@@ -24,6 +25,8 @@ struct AmplitudeHistogram {
     /// Adds values from `low` to `high`, those that are gaps left out. Values beyond 1e150 are not counted: nothing is
     /// computed from such records (AmplitudeStats::trouble).
     void add(std::span<const double> values, double low, double high);
+    /// The same of values that are codes: how often each from `first` on occurs, the first and the last at least once.
+    void addCodes(const CodeScale &scale, std::int32_t first, std::span<const std::uint64_t> counts);
     void merge(const AmplitudeHistogram &later);
     /// What is left without one of its parts, in the same bins.
     AmplitudeHistogram without(const AmplitudeHistogram &part) const;

@@ -1,8 +1,11 @@
 #pragma once
 
+#include "code_scale.h"
+
 #include <array>
 #include <cstdint>
 #include <span>
+#include <vector>
 
 namespace fulvex {
 
@@ -31,6 +34,9 @@ public:
     /// Samples first … that follow on those added before, from `low` to `high` but for gaps; a block of gaps has `low`
     /// above `high`.
     void add(std::int64_t first, std::span<const double> values, double low, double high);
+    /// The same of samples that are codes; there is one at least.
+    void add(std::int64_t first, std::span<const std::int16_t> codes, const CodeScale &scale, std::int16_t low,
+             std::int16_t high);
     const ExtremeRuns &found() const { return m_found; }
 
 private:
@@ -39,6 +45,7 @@ private:
     int lengthBefore(double value) const;
     ExtremeRuns m_found;
     int m_low = 0, m_high = 0;      ///< samples of the run that the last block ended with
+    std::vector<double> m_values;   ///< of codes
     std::array<double, 3> m_before; ///< the last three samples; gaps where there were none
 };
 

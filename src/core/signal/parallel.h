@@ -10,29 +10,22 @@
 #include <memory>
 #include <mutex>
 #include <span>
+#include <utility>
 #include <vector>
 
 namespace fulvex {
 
-/// Cuts a range into chunks of `chunk` samples, works on all cores, and returns one part per chunk in order.
-/// `work(SampleRange, Part &)` fills a default-made part. The cut depends on the range alone, never on the number
-/// of cores, so that merging the parts in order gives the same bits on every machine. Advances `progress` by the
-/// chunk's size after each; a cancel ends it with Cancelled.
-template <typename Part, typename Work>
-std::vector<Part> inChunks(SampleRange range, std::int64_t chunk, Progress &progress, Work &&work)
+/// The chunks that a range is cut into. The cut depends on the range alone, never on the number of cores.
+inline std::vector<SampleRange> chunksOf(SampleRange range, std::int64_t chunk)
 {
-    const std::int64_t chunks = (range.size() + chunk - 1) / chunk;
-    std::vector<Part> parts(static_cast<std::size_t>(chunks));
-    progress.expect(double(range.size()));
-    onAllCores(chunks, [&](std::int64_t index) {
-        const SampleRange mine{range.first + index * chunk, std::min(range.last, range.first + (index + 1) * chunk)};
-        work(mine, parts[std::size_t(index)]);
-        progress.advance(double(mine.size()));
-    });
-    return parts;
+    std::vector<SampleRange> chunks;
+    for (std::int64_t first = range.first; first < range.last; first += chunk)
+        chunks.push_back({first, std::min(range.last, first + chunk)});
+    return chunks;
 }
 
-/// The same of chunks that are cut already.
+/// Works on all cores, and returns one part per chunk in order. `work(SampleRange, Part &)` fills a default-made part.
+/// Advances `progress` by the chunk's size after each; a cancel ends it with Cancelled.
 template <typename Part, typename Work>
 std::vector<Part> inGivenChunks(std::span<const SampleRange> chunks, Progress &progress, Work &&work)
 {
@@ -46,6 +39,14 @@ std::vector<Part> inGivenChunks(std::span<const SampleRange> chunks, Progress &p
         progress.advance(double(mine.size()));
     });
     return parts;
+}
+
+/// The same of a range that is cut into chunks of `chunk` samples: merging the parts in order gives the same bits on
+/// every machine.
+template <typename Part, typename Work>
+std::vector<Part> inChunks(SampleRange range, std::int64_t chunk, Progress &progress, Work &&work)
+{
+    return inGivenChunks<Part>(chunksOf(range, chunk), progress, std::forward<Work>(work));
 }
 
 /// The same where only the parts' merger is wanted: `all.merge(part)` in the order of the range. However long the
@@ -68,15 +69,6 @@ Part inChunksMerged(SampleRange range, std::int64_t chunk, Progress &progress, W
     Part all;
     for (const Part &part : parts) all.merge(part);
     return all;
-}
-
-/// The chunks that a range is cut into.
-inline std::vector<SampleRange> chunksOf(SampleRange range, std::int64_t chunk)
-{
-    std::vector<SampleRange> chunks;
-    for (std::int64_t first = range.first; first < range.last; first += chunk)
-        chunks.push_back({first, std::min(range.last, first + chunk)});
-    return chunks;
 }
 
 /// The same where each part is done with once it was taken: `take(Part &, index)` is called in the chunks' order, by

@@ -1,6 +1,7 @@
 // What is said to be clear of areas is clear in every unit interval; and most lines that are clear are said to be.
 
 #include "any_area.h"
+#include "by_target.h"
 #include "line_sieve.h"
 
 #include <cmath>
@@ -16,6 +17,46 @@ bool touchesAny(const std::vector<MaskShape> &shapes, MaskPoint a, MaskPoint b)
             if (shape.touches({a.x - n, a.y}, {b.x - n, b.y})) return true;
     }
     return false;
+}
+
+/// With something before the record's begin, which is none of it.
+PhasedSamples phased(const std::vector<double> &ui, const std::vector<double> &values)
+{
+    constexpr std::size_t before = 5;
+    PhasedSamples at;
+    at.thereFirst = before;
+    at.there = ui.size();
+    at.samples = before + ui.size();
+    at.words = at.samples / 64 + 1;
+    at.phases.assign(at.words * 64 + foldPadding, 12345);
+    at.values.assign(at.phases.size(), NAN);
+    for (std::size_t i = 0; i < ui.size(); ++i) {
+        at.phases[before + i] = std::uint32_t(std::int64_t(std::llround(ui[i] * ClockPhase::unitInterval)));
+        at.values[before + i] = values[i];
+    }
+    return at;
+}
+
+/// As codes of a step, which the values are multiples of.
+PhasedSamples asCodes(PhasedSamples at, double step)
+{
+    at.scale = CodeScale{step, 0};
+    at.codes.resize(at.values.size());
+    for (std::size_t i = 0; i < at.values.size(); ++i)
+        at.codes[i] = std::isnan(at.values[i]) ? std::int16_t(0) : std::int16_t(std::lround(at.values[i] / step));
+    at.values.clear();
+    return at;
+}
+
+/// Whether the line to each sample is said to be clear.
+std::vector<bool> clearOf(LineSieve &sieve, const PhasedSamples &at)
+{
+    const auto suspects = sieve.suspects(at);
+    std::vector<bool> clear{false};
+    for (std::size_t i = 0; i + 1 < at.there; ++i) clear.push_back((suspects[i / 64] >> i % 64 & 1) == 0);
+    for (std::size_t i = at.there - 1; i < 64 * suspects.size(); ++i) // of no lines
+        EXPECT_EQ(suspects[i / 64] >> i % 64 & 1, 0u);
+    return clear;
 }
 
 TEST(LineSieve, SaysOfNoLineThatTouchesAnAreaThatItIsClear)
@@ -35,10 +76,10 @@ TEST(LineSieve, SaysOfNoLineThatTouchesAnAreaThatItIsClear)
                              : values.back() == values.back() ? values.back() * 0.9 + random.between(-0.2, 0.2)
                                                               : 0);
         }
-        sieve.place(ui, values);
+        const std::vector<bool> clears = clearOf(sieve, phased(ui, values));
         for (std::size_t i = 1; i < ui.size(); ++i) {
             const MaskPoint a{ui[i - 1], values[i - 1]}, b{ui[i], values[i]};
-            const bool told = sieve.isClear(i), closely = sieve.isClear(a, b), isNumber = a.y == a.y && b.y == b.y;
+            const bool told = clears[i], closely = sieve.isClear(a, b), isNumber = a.y == a.y && b.y == b.y;
             ASSERT_FALSE(told && !isNumber);
             if (!isNumber || b.x < a.x) continue;
             const bool touches = touchesAny(shapes, a, b);
@@ -58,22 +99,19 @@ TEST(LineSieve, GoesByTheAreasOfTheMoment)
     LineSieve sieve(0.1, 0, 1);
     const MaskShape box(MaskArea::Kind::closed, {{0.3, 0.4}, {0.7, 0.4}, {0.7, 0.6}, {0.3, 0.6}}),
         smaller(MaskArea::Kind::closed, {{0.4, 0.45}, {0.6, 0.45}, {0.6, 0.55}, {0.4, 0.55}});
-    const std::vector<double> ui{7.32, 7.36}, values{0.42, 0.42};
+    const PhasedSamples at = phased({7.32, 7.36}, {0.42, 0.42});
     sieve.setAreas({box});
-    sieve.place(ui, values);
-    EXPECT_FALSE(sieve.isClear(1));
-    sieve.setAreas({smaller}); // of the samples that are placed already
-    EXPECT_TRUE(sieve.isClear(1));
+    EXPECT_FALSE(clearOf(sieve, at)[1]);
+    sieve.setAreas({smaller});
+    EXPECT_TRUE(clearOf(sieve, at)[1]);
 }
 
 TEST(LineSieve, OfNoAreaAllIsClearButWhatIsNoNumber)
 {
     LineSieve sieve(0.1, 0, 0);
     sieve.setAreas({});
-    sieve.place(std::vector<double>{3.1, 3.2, 3.3, 3.4}, std::vector<double>{0.5, -1e300, 1e300, NAN});
-    EXPECT_TRUE(sieve.isClear(1));
-    EXPECT_TRUE(sieve.isClear(2));
-    EXPECT_FALSE(sieve.isClear(3));
+    const std::vector<bool> clear = clearOf(sieve, phased({3.1, 3.2, 3.3, 3.4}, {0.5, -1e300, 1e300, NAN}));
+    EXPECT_EQ(clear, (std::vector<bool>{false, true, true, false}));
     EXPECT_TRUE(sieve.isClear({3.1, -1e300}, {3.2, 1e300}));
 }
 
@@ -81,10 +119,34 @@ TEST(LineSieve, KnowsAreasThatReachIntoTheNextUnitInterval)
 {
     LineSieve sieve(0.1, 0, 1);
     sieve.setAreas({MaskShape(MaskArea::Kind::closed, {{0.9, 0.4}, {1.2, 0.4}, {1.2, 0.6}, {0.9, 0.6}})});
-    sieve.place(std::vector<double>{3.1, 3.18, 3.5, 3.58, 3.95, 4.03}, std::vector<double>(6, 0.5));
-    EXPECT_FALSE(sieve.isClear(1)); // of the one before
-    EXPECT_TRUE(sieve.isClear(3));
-    EXPECT_FALSE(sieve.isClear(5));
+    const std::vector<bool> clear =
+        clearOf(sieve, phased({3.1, 3.18, 3.5, 3.58, 3.95, 4.03}, std::vector<double>(6, 0.5)));
+    EXPECT_FALSE(clear[1]); // of the one before
+    EXPECT_TRUE(clear[3]);
+    EXPECT_FALSE(clear[5]);
+}
+
+TEST(LineSieve, SaysTheSameOfCodesByEachInstructionSetAndLength)
+{
+    test::AnyArea random(8);
+    constexpr double step = 1.0 / 1024;
+    for (const std::size_t length : {1, 2, 3, 8, 15, 16, 17, 18, 33, 63, 64, 65, 66, 129, 1000}) {
+        LineSieve sieve(0.25, -0.7, 0.7);
+        sieve.setAreas({random.shape(), random.shape()});
+        std::vector<double> ui{random.between(0, 1e4)}, values{0};
+        while (ui.size() < length) {
+            ui.push_back(ui.back() + random.between(0.24, 0.26));
+            values.push_back(std::round(random.between(-1, 1) / step) * step);
+        }
+        const PhasedSamples at = phased(ui, values), codes = asCodes(at, step);
+        std::vector<bool> first;
+        test::byEachTarget([&] {
+            const std::vector<bool> clear = clearOf(sieve, at);
+            EXPECT_EQ(clearOf(sieve, codes), clear) << length;
+            if (first.empty()) first = clear;
+            EXPECT_EQ(clear, first) << length;
+        });
+    }
 }
 
 } // namespace

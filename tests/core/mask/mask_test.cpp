@@ -121,7 +121,9 @@ TEST(MaskRun, HitsAreCountedPerAreaAndUnitInterval)
     volts[704] = 0.5; // two in one unit interval
     volts[706] = 0.5;
     volts[912] = 1.4; // above
-    const MaskDefinition mask = maskOf({square(), {MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}});
+    // No sample lies on a border.
+    const MaskArea wider{MaskArea::Kind::closed, "wider", {{0.35, 0.4}, {0.65, 0.4}, {0.65, 0.6}, {0.35, 0.6}}};
+    const MaskDefinition mask = maskOf({wider, {MaskArea::Kind::above, "top", {{0, 1.3}, {1, 1.3}}}});
     const MaskResult result = run(volts, mask);
     // From the hit back to 0.9 the line leaves the square; both ends of a line are judged by their own sample.
     EXPECT_EQ(result.areaHits[0], 3);

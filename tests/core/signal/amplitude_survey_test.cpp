@@ -1,4 +1,6 @@
 #include "amplitude_survey.h"
+#include "coded_channels.h"
+#include "formula.h"
 #include "signals.h"
 
 #include <cmath>
@@ -242,4 +244,86 @@ TEST(AmplitudeHistogram, ZerosAreAmongTheSmallestOfValues)
     all.merge(surveyOf(zeros).histogram);
     EXPECT_EQ(all.bins.front().count, 101);
     EXPECT_EQ(all.countWithin(0, 1), 103);
+}
+
+/// Of codes of a channel: all but the last bits of sums is that of its values.
+void expectSameOfCodes(const std::vector<std::int16_t> &codes, double step, double offset, SampleRange range)
+{
+    const SourcePtr coded = test::codedChannel(codes, step, offset);
+    ASSERT_TRUE(coded->codeScale().has_value());
+    std::vector<double> values(codes.size());
+    coded->read(0, values);
+    Progress progress;
+    const AmplitudeSurvey found = surveyAmplitudes(*coded, range, progress), should = surveyOf(values, range);
+    EXPECT_EQ(found.stats.count, should.stats.count);
+    EXPECT_EQ(found.stats.minimum, should.stats.minimum);
+    EXPECT_EQ(found.stats.maximum, should.stats.maximum);
+    EXPECT_EQ(found.stats.minimumAt, should.stats.minimumAt);
+    EXPECT_EQ(found.stats.maximumAt, should.stats.maximumAt);
+    const double reach = std::max({std::abs(should.stats.minimum), std::abs(should.stats.maximum), 1e-300});
+    EXPECT_NEAR(found.stats.mean, should.stats.mean, 1e-12 * reach);
+    EXPECT_NEAR(found.stats.squares, should.stats.squares,
+                1e-10 * should.stats.squares + 1e-20 * reach * reach * double(range.size()));
+    const auto expectBins = [&](const AmplitudeHistogram &a, const AmplitudeHistogram &b) {
+        ASSERT_EQ(a.grid, b.grid);
+        for (std::size_t k = 0; k < a.bins.size(); ++k) {
+            EXPECT_EQ(a.bins[k].count, b.bins[k].count) << k;
+            EXPECT_NEAR(a.bins[k].sum, b.bins[k].sum, 1e-11 * reach * (1 + b.bins[k].count)) << k;
+        }
+    };
+    expectBins(found.histogram, should.histogram);
+    ASSERT_EQ(found.stretches.size(), should.stretches.size());
+    for (std::size_t k = 0; k < found.stretches.size(); ++k) {
+        EXPECT_EQ(found.stretches[k].stats.count, should.stretches[k].stats.count);
+        expectBins(found.stretches[k].histogram, should.stretches[k].histogram);
+    }
+    expectSame(found.runs.minimum, should.runs.minimum);
+    expectSame(found.runs.maximum, should.runs.maximum);
+}
+
+TEST(AmplitudeSurvey, CodesAreCountedAsTheirValuesAre)
+{
+    std::mt19937_64 random(11);
+    for (const int limit : {1, 2, 100, 2047, 32767}) {
+        for (const std::size_t count : {std::size_t(1), std::size_t(2), std::size_t(3), std::size_t(8191),
+                                        std::size_t(8193), std::size_t(300'001)}) {
+            std::vector<std::int16_t> codes;
+            std::normal_distribution<double> noise(0, limit / 2.5);
+            for (std::size_t i = 0; i < count; ++i) // clipped, and wider as it goes on
+                codes.push_back(std::int16_t(
+                    std::clamp(noise(random) * (0.2 + double(i) / double(count)), -double(limit) - 1, double(limit))));
+            SCOPED_TRACE(std::to_string(limit) + " " + std::to_string(count));
+            expectSameOfCodes(codes, 3.1e-4, -0.7, {0, std::int64_t(count)});
+            if (count > 10) expectSameOfCodes(codes, 1, 0, {5, std::int64_t(count) - 3});
+        }
+    }
+    expectSameOfCodes(std::vector<std::int16_t>(20'000, -77), 0.01, 1000, {0, 20'000}); // constant
+}
+
+TEST(AmplitudeSurvey, BlocksThatDoNotFitCodesAreCountedByTheirValues)
+{
+    // Sums of two channels leave 16 bits now and then: blocks of them are read as values.
+    std::vector<std::int16_t> a, b;
+    std::mt19937_64 random(12);
+    for (int i = 0; i < 100'000; ++i) {
+        const bool far = i / 20'000 % 2 == 1 && i % 1000 == 0;
+        a.push_back(std::int16_t(far ? 30'000 : int(random() % 2000) - 1000));
+        b.push_back(std::int16_t(far ? 30'000 : int(random() % 2000) - 1000));
+    }
+    const SourcePtr p = test::codedChannel(a, 0.001, 0), n = test::codedChannel(b, 0.001, 0);
+    Progress progress;
+    const SourcePtr sum =
+        Formula::parse("p + n").evaluate({[&](const std::string &id) { return id == "p" ? p : n; }, {}, {}}, progress);
+    ASSERT_TRUE(sum->codeScale().has_value());
+    std::vector<double> values(a.size());
+    sum->read(0, values);
+    const AmplitudeSurvey found = surveyAmplitudes(*sum, {0, 100'000}, progress), should = surveyOf(values);
+    EXPECT_EQ(found.stats.count, 100'000);
+    EXPECT_EQ(found.stats.maximum, should.stats.maximum);
+    EXPECT_EQ(found.stats.maximumAt, should.stats.maximumAt);
+    EXPECT_NEAR(found.stats.mean, should.stats.mean, 1e-12);
+    EXPECT_NEAR(found.stats.acRms(), should.stats.acRms(), 1e-12);
+    EXPECT_NEAR(found.histogram.count(), should.histogram.count(), 0);
+    expectSame(found.runs.minimum, should.runs.minimum);
+    expectSame(found.runs.maximum, should.runs.maximum);
 }
