@@ -2,6 +2,7 @@
 // machine can copy. Usage: fulvex-bench-run FOLDER SIMULATOR [CAPTURES]
 
 #include "document_json.h"
+#include "freed_memory.h"
 #include "live_file.h"
 #include "live_recorder.h"
 #include "peak_memory.h"
@@ -75,7 +76,8 @@ void manyAgainstOne(const fs::path &folder, std::size_t captures)
     }
     std::vector<double> memory;
     std::vector<double> seconds[2]; // of many, and of one
-    for (int turn = 0; turn < 9; ++turn) {
+    constexpr int turns = 15;
+    for (int turn = 0; turn < turns; ++turn) {
         for (const bool one : {false, true}) {
             RunGathering run(shareFolder() / "masks", sideBySide);
             const auto files = livePattern(one ? "one" : "many");
@@ -83,12 +85,17 @@ void manyAgainstOne(const fs::path &folder, std::size_t captures)
                 gather(run, linkDocument(files, false), folder, one || turn > 0 ? nullptr : &memory));
         }
     }
-    for (auto &some : seconds) std::ranges::sort(some);
-    const double many = seconds[0][4], one = seconds[1][4]; // the medians
+    const auto median = [](std::vector<double> some) {
+        std::ranges::sort(some);
+        return some[some.size() / 2];
+    };
+    std::vector<double> ratios; // of turns, which the machine's speed changes less in than between them
+    for (std::size_t turn = 0; turn < turns; ++turn) ratios.push_back(seconds[1][turn] / seconds[0][turn]);
+    const double many = median(seconds[0]), one = median(seconds[1]);
     const double all = double(captures * samples);
     std::printf(
         "%zu captures of 1 M samples: %.2f s, %.1f M differential samples/s; one record as long: %.2f s; ratio %.2f\n",
-        captures, many, all / many / 1e6, one, one / many);
+        captures, many, all / many / 1e6, one, median(ratios));
     std::printf("memory after %zu: %.0f MB, at the end: %.0f MB\n", captures / 4, memory[memory.size() / 4],
                 memory.back());
 }
@@ -156,6 +163,7 @@ void live(const fs::path &folder, const char *simulator)
 int main(int argc, char **argv)
 {
     if (argc < 3) return 2;
+    keepFreedMemory(); // as the programs do
     const fs::path folder = argv[1];
     manyAgainstOne(folder, argc > 3 ? std::size_t(std::atoi(argv[3])) : 60);
     live(folder, argv[2]);

@@ -4,6 +4,7 @@
 #include "compare_command.h"
 #include "evidence_command.h"
 #include "failure_text.h"
+#include "freed_memory.h"
 #include "fulvex_version.h"
 #include "info_command.h"
 #include "merge_command.h"
@@ -30,6 +31,7 @@ static void addList(CLI::App &command, const char *option, std::vector<std::stri
 
 int main(int argc, char **argv)
 {
+    fulvex::keepFreedMemory();
     CLI::App app{"Evaluates Fulvex projects and describes captures, without a display.", "fulvex-batch"};
     app.set_version_flag("--version", std::string("fulvex-batch ") + fulvex::fulvexVersion);
     app.require_subcommand(1);

@@ -102,13 +102,13 @@ double sumOf(const std::array<double, 8> &all)
     return std::accumulate(all.begin(), all.end(), 0.0);
 }
 
-/// The longest T of which the intervals are multiples: mean cos(2 pi d / T) over a grid of rates 0.3 % of the lowest
+/// The longest T of which the intervals are multiples: mean cos(2 pi d / T) over a grid of rates 0.6 % of the lowest
 /// apart. From one rate to the next an arrow turns on by always the same angle: two sines an interval do for all of
 /// them.
 double commonDivisor(const std::vector<double> &intervals)
 {
     const double shortest = quantile(intervals, 0.05);
-    constexpr double longestPeriod = 1.4, shortestPeriod = 0.24, apart = 0.003; // of the shortest interval; of a rate
+    constexpr double longestPeriod = 1.4, shortestPeriod = 0.24, apart = 0.006; // of the shortest interval; of a rate
     const double lowest = 1 / (longestPeriod * shortest);
     constexpr auto rates = std::size_t((longestPeriod / shortestPeriod - 1) / apart);
     std::vector<ArrowSum> sums(rates);

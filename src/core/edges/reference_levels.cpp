@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numbers>
 #include <utility>
 #include <vector>
@@ -27,18 +28,25 @@ double centreOf(const AmplitudeHistogram &histogram, std::size_t first, std::siz
 {
     const auto &bins = histogram.bins;
     const double bin = histogram.grid.width(), low = histogram.grid.low();
+    // Where the samples of a bin are on average, once for all rounds.
+    std::vector<double> means(last - first, std::numeric_limits<double>::quiet_NaN());
+    const auto meanOf = [&](std::size_t i) {
+        double &mean = means[i - first];
+        if (!(mean == mean)) mean = bins[i].sum / bins[i].count;
+        return mean;
+    };
     for (int round = 0; round < 4; ++round) {
         double below = 0, above = 0; // from one and a half to three widths off
         double about = 0;            // within one
         const auto binAt = [&](double at) {
             return std::size_t(std::clamp((at - low) / bin, double(first), double(last)));
         };
-        // Beyond them nothing counts; one more on either side, for rounding.
-        const std::size_t from = std::max(binAt(value - 3 * width), first + 1) - 1,
-                          to = std::min(binAt(value + 3 * width) + 2, last);
-        for (std::size_t i = from; i < to; ++i) {
+        // Beyond so many widths nothing counts; one bin more on either side, for rounding.
+        const auto fromFor = [&](double widths) { return std::max(binAt(value - widths * width), first + 1) - 1; };
+        const auto toFor = [&](double widths) { return std::min(binAt(value + widths * width) + 2, last); };
+        for (std::size_t i = fromFor(3), to = toFor(3); i < to; ++i) {
             if (bins[i].count == 0) continue;
-            const double off = (bins[i].sum / bins[i].count - value) / width;
+            const double off = (meanOf(i) - value) / width;
             if (std::abs(off) > 1.5 && std::abs(off) <= 3) (off < 0 ? below : above) += bins[i].count;
             if (std::abs(off) <= 1) about += bins[i].count;
         }
@@ -47,11 +55,11 @@ double centreOf(const AmplitudeHistogram &histogram, std::size_t first, std::siz
         const double most = 0.2 * about * bin / width, side = above < below ? -1 : 1;
         const double passing = std::min(std::abs(above - below) * bin / (1.5 * width), most);
         double weights = 0, moved = 0;
-        for (std::size_t i = from; i < to; ++i) {
+        for (std::size_t i = fromFor(1), to = toFor(1); i < to; ++i) {
             const double middle = (low + (double(i) + 0.5) * bin - value) / width;
-            const double off = bins[i].count > 0 ? (bins[i].sum / bins[i].count - value) / width : middle;
+            const double off = bins[i].count > 0 ? (meanOf(i) - value) / width : middle;
             if (off * off >= 1) continue;
-            const double share = 0.5 * std::erfc(-side * middle * wide / std::numbers::sqrt2);
+            const double share = passing > 0 ? 0.5 * std::erfc(-side * middle * wide / std::numbers::sqrt2) : 0;
             const double weight = 1 - off * off, kept = bins[i].count - passing * share;
             weights += weight * kept;
             moved += weight * (bins[i].count * off - passing * share * middle);

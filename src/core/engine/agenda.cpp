@@ -222,6 +222,7 @@ SpectrumResult spectrumResult(Evaluation &evaluation, const SpectrumEntry &entry
 Agenda::Agenda(Evaluation &evaluation, const Engine::Options &options, ResultsBoard &board)
     : m_evaluation(evaluation), m_document(evaluation.document()), m_options(options), m_board(board)
 {
+    if (options.mergeable) m_evaluation.addUp();
 }
 
 /// Where an entry stands in its list.

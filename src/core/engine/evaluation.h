@@ -153,6 +153,8 @@ public:
     /// The same for first answers, of which nobody asks how certain they are. `estimates`: channels may be estimated
     /// where they would take a scan of the record.
     Evaluation forFirstAnswers(bool estimates) const;
+    /// What it gives is added up with that of other captures.
+    void addUp() { m_addsUp = true; }
     /// The unit of a channel, also of one that cannot be read.
     std::string unitOf(const std::string &channelId);
 
@@ -247,7 +249,8 @@ private:
     std::map<std::string, Error> m_spoilt;
     std::map<std::string, std::string> m_definitions;  ///< by id
     std::optional<std::pair<double, double>> m_window; ///< s; none: everything
-    bool m_first = false, m_estimates = false;         ///< answers, and these of channels that may be estimated
+    bool m_addsUp = false;
+    bool m_first = false, m_estimates = false; ///< answers, and these of channels that may be estimated
 };
 
 } // namespace fulvex

@@ -95,12 +95,13 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
     rule.withStretches = !m_first;
     // As many as a screen shows apart, and no more than are drawn while the rest is folded.
     const std::int64_t folded = rule.last - rule.first;
-    rule.curves = m_first ? 1 << 10 : std::clamp<std::int64_t>(folded / 128, 1 << 10, 1 << 15);
+    const std::int64_t share = m_addsUp ? 2 : 1; // of captures that are added up fewer each do
+    rule.curves = m_first ? 1 << 10 : std::clamp<std::int64_t>(folded / 128, 1 << 10, 1 << 15) / share;
 
     std::string thresholds;
     for (const double threshold : rule.thresholds) thresholds += digestOf(threshold);
-    node.key =
-        keyOf("eye", node.key, rule.first, rule.last, thresholds, rule.interpolation, rule.withStretches, rule.columns);
+    node.key = keyOf("eye", node.key, rule.first, rule.last, thresholds, rule.interpolation, rule.withStretches,
+                     rule.columns, rule.curves);
     node.fold = m_cache.get<EyeFold>(
         node.key, [&] { return foldEye(node.source, map, rule, m_progress); }, m_first);
     return node;

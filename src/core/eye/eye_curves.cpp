@@ -1,6 +1,7 @@
 #include "eye_curves.h"
 
 #include "eye_runs.h"
+#include "lent_zeros.h"
 #include "parallel.h"
 #include "resampled_source.h"
 #include "widest_vectors.h"
@@ -69,10 +70,12 @@ public:
         for (std::size_t n = 0; n + lasts < m_boundaries.size(); n += lasts)
             draw(std::span(m_boundaries).subspan(n, lasts + 1));
     }
-    void addTo(std::vector<std::uint64_t> &counts) const
+    /// Adds what was drawn; there is nothing to draw on afterwards.
+    void addTo(std::vector<std::uint64_t> &counts)
     {
         const auto columns = std::size_t(m_grid.columns), rows = std::size_t(m_grid.rows.count);
         std::vector<std::int64_t> pass(columns); // curves that pass a row, column by column
+        std::int32_t *const all = steps();
         const auto rowOf = [&](double value) {
             const double row = value * m_perUnit - double(m_grid.rows.first);
             return row > 0 ? std::min(std::size_t(row), rows - 1) : 0;
@@ -80,10 +83,16 @@ public:
         const std::size_t from = rowOf(m_least), to = m_least <= m_most ? rowOf(m_most) + 1 : from;
         for (std::size_t row = from; row < to; ++row) {
             for (std::size_t column = 0; column < columns; ++column) {
-                pass[column] += m_steps[column * (rows + 1) + row];
+                pass[column] += all[column * (rows + 1) + row];
                 counts[row * columns + column] += std::uint64_t(pass[column]);
             }
         }
+        for (std::size_t column = 0; column < columns; ++column) {
+            std::int32_t *const its = all + column * (rows + 1);
+            std::fill(its + from, its + to + 1, 0);
+            its[0] = 0; // of columns without a curve
+        }
+        m_steps.giveBack();
     }
 
 private:
@@ -118,14 +127,15 @@ private:
                double(m_grid.rows.count - 1), m_rows.data() + 1);
         cellsOf(m_rows.data() + 1, count, m_lows.data(), m_highs.data());
         const auto height = std::size_t(m_grid.rows.count + 1);
-        std::int32_t *steps = m_steps.data() + first * height;
+        std::int32_t *steps = this->steps() + first * height;
         for (std::size_t i = 0; i < count; ++i, steps += height) { // none: one more and one less, at the bottom
             ++steps[m_lows[i]];
             --steps[m_highs[i]];
         }
     }
+    std::int32_t *steps() { return reinterpret_cast<std::int32_t *>(m_steps.all().data()); }
     const EyeCounts &m_grid;
-    std::vector<std::int32_t> m_steps; ///< column by column: how many more curves pass a row than the one below it
+    LentZeros m_steps; ///< column by column: how many more curves pass a row than the one below it
     double m_perUnit;
     double m_least = HUGE_VAL, m_most = -HUGE_VAL; ///< of all that was drawn
     std::vector<double> m_boundaries, m_values, m_positions;
@@ -147,7 +157,7 @@ EyeCurves drawnOnAllCores(const SourcePtr &original, const UnitIntervalMap &map,
         for (std::int64_t which = mine.first; which < mine.last; ++which)
             draw(*source, perSample, pens.local(), std::size_t(which));
     });
-    for (const Pen &pen : pens) pen.addTo(curves.counts.counts);
+    for (Pen &pen : pens) pen.addTo(curves.counts.counts);
     return curves;
 }
 

@@ -3,6 +3,7 @@
 #include "eye_curves.h"
 #include "fold_stretch.h"
 #include "jackknife.h"
+#include "lent_zeros.h"
 #include "parallel.h"
 #include "resampled_source.h"
 #include "sample_window.h"
@@ -77,7 +78,8 @@ void EyeFold::Part::merge(const Part &later)
     for (std::size_t i = 0; i < traces.size(); ++i) traces[i].merge(later.traces[i]);
 }
 
-EyeCounts EyeCounts::laidFor(double least, double most, int columns, int rows)
+/// Without the counts.
+static EyeCounts layout(double least, double most, int columns, int rows)
 {
     EyeCounts grid;
     grid.columns = columns;
@@ -86,7 +88,13 @@ EyeCounts EyeCounts::laidFor(double least, double most, int columns, int rows)
     grid.most = most;
     const double span = most - least;
     grid.rows = NestedBins::over(least, most, rows).covering(least - span, most + span);
-    grid.counts.resize(std::size_t(grid.columns) * std::size_t(grid.rows.count));
+    return grid;
+}
+
+EyeCounts EyeCounts::laidFor(double least, double most, int columns, int rows)
+{
+    EyeCounts grid = layout(least, most, columns, rows);
+    grid.counts.resize(grid.cells());
     return grid;
 }
 
@@ -137,10 +145,13 @@ EyeCounts EyeCounts::merged(const std::vector<const EyeCounts *> &some)
         first = first ? first : one;
     }
     if (!first) return {};
-    EyeCounts all = laidFor(least, most, first->columns, first->across);
+    EyeCounts all = layout(least, most, first->columns, first->across);
     const auto isLaidAlike = [&](const EyeCounts *one) { return !one->counts.empty() && one->rows == all.rows; };
     const auto alike = std::ranges::find_if(some, isLaidAlike);
-    if (alike != some.end()) all.counts = (*alike)->counts;
+    if (alike != some.end())
+        all.counts = (*alike)->counts;
+    else
+        all.counts.resize(all.cells());
     for (auto one = some.begin(); one != some.end(); ++one)
         if (!(*one)->counts.empty() && one != alike) all.add(**one);
     return all;
@@ -242,31 +253,33 @@ public:
     std::uint32_t *expect(std::int64_t samples)
     {
         if ((m_counted += samples) >= std::int64_t(1) << 32) {
-            m_emptied.resize(m_counts.size() - 1);
+            m_emptied.resize(m_counts.all().size() - 1);
             moveTo(m_emptied);
-            m_counts.back() = 0;
             m_counted = 0;
         }
-        return m_counts.data();
+        return m_counts.all().data();
     }
-    /// Adds all that was counted.
+    /// Adds all that was counted; there is nothing to count in afterwards.
     void addTo(std::vector<std::uint64_t> &counts)
     {
         for (std::size_t i = 0; i < m_emptied.size(); ++i) counts[i] += m_emptied[i];
         moveTo(counts);
+        m_counts.giveBack();
     }
 
 private:
     void moveTo(std::vector<std::uint64_t> &counts)
     {
+        std::uint32_t *const own = m_counts.all().data();
         constexpr std::size_t some = 512;
         for (std::size_t first = 0; first < counts.size(); first += some) {
             const std::size_t size = std::min(some, counts.size() - first);
-            if (areNone(m_counts.data() + first, size)) continue;
-            for (std::size_t i = first; i < first + size; ++i) counts[i] += std::exchange(m_counts[i], 0);
+            if (areNone(own + first, size)) continue;
+            for (std::size_t i = first; i < first + size; ++i) counts[i] += std::exchange(own[i], 0);
         }
+        m_counts.all().back() = 0;
     }
-    std::vector<std::uint32_t> m_counts;
+    LentZeros m_counts;
     std::vector<std::uint64_t> m_emptied; ///< none before
     std::int64_t m_counted = 0;
 };

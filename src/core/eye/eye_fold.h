@@ -39,6 +39,7 @@ struct EyeCounts {
     {
         return counts[std::size_t(row) * std::size_t(columns) + std::size_t(column)];
     }
+    std::size_t cells() const { return std::size_t(columns) * std::size_t(rows.count); }
     static EyeCounts merged(const std::vector<const EyeCounts *> &some);
     /// Without empty rows below and above the others, but for one of none; merged() lays them out again.
     EyeCounts trimmed() const;

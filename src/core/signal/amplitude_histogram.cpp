@@ -11,17 +11,19 @@ namespace fulvex {
 
 namespace {
 
-/// Each value's bin, counted from `first`; `nowhere` for gaps.
+/// A value's bin, counted from `first`; `nowhere` for gaps.
+inline std::int32_t placeOf(double value, double scale, double first, std::int32_t nowhere)
+{
+    // What is taken away is whole, and nothing lies below: cut off is rounded down. Just below a whole number the
+    // difference may be rounded up to it, beyond the last bin.
+    const double last = double(nowhere) - 1, place = value * scale - first, kept = place < last ? place : last;
+    return std::int32_t(value == value ? kept : double(nowhere));
+}
+
 FULVEX_WIDEST_VECTORS void placesOf(const double *values, std::size_t size, double scale, double first,
                                     std::int32_t nowhere, std::int32_t *places)
 {
-    for (std::size_t i = 0; i < size; ++i) {
-        // What is taken away is whole, and nothing lies below: cut off is rounded down. Just below a whole number the
-        // difference may be rounded up to it, beyond the last bin.
-        const double last = double(nowhere) - 1, place = values[i] * scale - first;
-        const double kept = place < last ? place : last;
-        places[i] = std::int32_t(values[i] == values[i] ? kept : double(nowhere));
-    }
+    for (std::size_t i = 0; i < size; ++i) places[i] = placeOf(values[i], scale, first, nowhere);
 }
 
 } // namespace
@@ -65,20 +67,33 @@ static bool areCounted(double low, double high)
     return low <= high && std::max(std::abs(low), std::abs(high)) <= 1e150;
 }
 
-void AmplitudeHistogram::addCodes(const CodeScale &scale, std::int32_t first, std::span<const std::uint64_t> counts)
+/// Values rise with the codes, so that a bin's lie one behind the other.
+void AmplitudeHistogram::addCodes(const CodeScale &scale, std::int32_t first, std::span<const std::uint32_t> counts)
 {
-    const double low = scale.valueOf(first), high = scale.valueOf(first + std::int32_t(counts.size()) - 1);
+    const auto size = std::int32_t(counts.size());
+    const double low = scale.valueOf(first), high = scale.valueOf(first + size - 1);
     if (!areCounted(low, high)) return;
     widen(low, high);
-    std::vector<double> values(counts.size());
-    for (std::size_t i = 0; i < counts.size(); ++i) values[i] = scale.valueOf(first + std::int32_t(i));
-    std::vector<std::int32_t> places(counts.size());
-    placesOf(values.data(), values.size(), std::ldexp(1.0, -grid.exponent), double(grid.first), grid.count,
-             places.data());
-    for (std::size_t i = 0; i < counts.size(); ++i) {
-        Bin &bin = bins[std::size_t(places[i])];
-        bin.count += double(counts[i]);
-        bin.sum += double(counts[i]) * values[i];
+    const double perValue = std::ldexp(1.0, -grid.exponent), firstBin = double(grid.first);
+    const auto binOf = [&](std::int32_t code) {
+        return placeOf(scale.valueOf(first + code), perValue, firstBin, grid.count);
+    };
+    const double codesPerBin = 1 / (perValue * scale.step);
+    for (std::int32_t code = 0; code < size;) {
+        const std::int32_t bin = binOf(code);
+        // Where the next one begins: about a bin on, then exactly.
+        const double about = double(code) + std::max(1.0, codesPerBin);
+        std::int32_t end = about < size ? std::int32_t(about) : size;
+        while (end < size && binOf(end) == bin) ++end;
+        while (end - 1 > code && binOf(end - 1) != bin) --end;
+        std::uint64_t count = 0, sum = 0; // of codes from this one on
+        for (std::int32_t i = code; i < end; ++i) {
+            count += counts[std::size_t(i)];
+            sum += std::uint64_t(counts[std::size_t(i)]) * std::uint64_t(i - code);
+        }
+        bins[std::size_t(bin)].count += double(count);
+        bins[std::size_t(bin)].sum += double(count) * scale.valueOf(first + code) + double(sum) * scale.step;
+        code = end;
     }
 }
 
@@ -86,8 +101,10 @@ void AmplitudeHistogram::add(std::span<const double> values, double low, double 
 {
     if (!areCounted(low, high)) return;
     widen(low, high);
-    bins.emplace_back();               // for gaps
-    std::vector<Bin> odd(bins.size()); // so that of two alike samples in a row the second need not wait for the first
+    bins.emplace_back(); // for gaps
+    // So that of two alike samples in a row the second need not wait for the first. Empty between the calls.
+    static thread_local std::vector<Bin> odd;
+    odd.resize(std::max(odd.size(), bins.size()));
     const double scale = std::ldexp(1.0, -grid.exponent), first = double(grid.first);
     std::array<std::int32_t, 512> places;
     for (std::size_t done = 0; done < values.size(); done += places.size()) {
@@ -107,6 +124,7 @@ void AmplitudeHistogram::add(std::span<const double> values, double low, double 
     for (std::size_t i = 0; i < bins.size(); ++i) {
         bins[i].count += odd[i].count;
         bins[i].sum += odd[i].sum;
+        odd[i] = {};
     }
     bins.pop_back();
 }

@@ -26,7 +26,7 @@ struct AmplitudeHistogram {
     /// computed from such records (AmplitudeStats::trouble).
     void add(std::span<const double> values, double low, double high);
     /// The same of values that are codes: how often each from `first` on occurs, the first and the last at least once.
-    void addCodes(const CodeScale &scale, std::int32_t first, std::span<const std::uint64_t> counts);
+    void addCodes(const CodeScale &scale, std::int32_t first, std::span<const std::uint32_t> counts);
     void merge(const AmplitudeHistogram &later);
     /// What is left without one of its parts, in the same bins.
     AmplitudeHistogram without(const AmplitudeHistogram &part) const;

@@ -89,7 +89,7 @@ AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, 
             chunks.push_back({first, std::min(some.last, first + longest)});
     }
     firstChunks.push_back(chunks.size());
-    const auto found = inGivenChunks<AmplitudeSurvey>(chunks, progress, [&](SampleRange mine, AmplitudeSurvey &part) {
+    auto found = inGivenChunks<AmplitudeSurvey>(chunks, progress, [&](SampleRange mine, AmplitudeSurvey &part) {
         std::array<double, 3> before;
         const auto there = std::span(before).first(std::size_t(std::min<std::int64_t>(3, mine.first - range.first)));
         source.read(mine.first - std::int64_t(there.size()), there);
@@ -119,7 +119,8 @@ AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, 
     AmplitudeSurvey all;
     for (std::size_t i = 0; i + 1 < firstChunks.size(); ++i) {
         AmplitudeSurvey some;
-        for (std::size_t chunk = firstChunks[i]; chunk < firstChunks[i + 1]; ++chunk) some.merge(found[chunk]);
+        for (std::size_t chunk = firstChunks[i]; chunk < firstChunks[i + 1]; ++chunk)
+            chunk == firstChunks[i] ? void(some = std::move(found[chunk])) : some.merge(found[chunk]);
         all.merge(some);
         if (i > 0 && i < bounds.size()) all.stretches.push_back({some.stats, std::move(some.histogram)});
     }

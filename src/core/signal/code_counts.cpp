@@ -3,7 +3,7 @@
 #include "widest_vectors.h"
 
 #include <algorithm>
-#include <cmath>
+#include <utility>
 
 namespace fulvex {
 
@@ -17,6 +17,34 @@ FULVEX_WIDEST_VECTORS std::pair<std::int16_t, std::int16_t> extremesOf(const std
         high = std::max(high, codes[i]);
     }
     return {low, high};
+}
+
+struct CodeMoments {
+    double count = 0, sum = 0, squares = 0;
+};
+
+/// Of codes as often as they are counted, from the middle one on: whole numbers, and rounded only beyond 2^53.
+FULVEX_WIDEST_VECTORS CodeMoments momentsOf(const std::uint32_t *counts, std::size_t size)
+{
+    constexpr std::size_t lanes = 8; // added up in their order: the same bits in vectors of any width
+    double count[lanes] = {}, sum[lanes] = {}, squares[lanes] = {};
+    const auto add = [&](std::size_t i, std::size_t lane) {
+        const double n = counts[i], off = double(std::int32_t(i) - std::int32_t(size / 2));
+        count[lane] += n;
+        sum[lane] += n * off;
+        squares[lane] += n * (off * off);
+    };
+    std::size_t i = 0;
+    for (; i + lanes <= size; i += lanes)
+        for (std::size_t lane = 0; lane < lanes; ++lane) add(i + lane, lane);
+    for (; i < size; ++i) add(i, i % lanes);
+    CodeMoments all;
+    for (std::size_t lane = 0; lane < lanes; ++lane) {
+        all.count += count[lane];
+        all.sum += sum[lane];
+        all.squares += squares[lane];
+    }
+    return all;
 }
 
 } // namespace
@@ -34,10 +62,18 @@ void CodeCounts::cover(std::int32_t low, std::int32_t high)
     if (size == 0 || high >= m_base + size) last += more;
     first = std::max(first, CodeScale::least);
     last = std::min(last, CodeScale::most + 1);
-    for (auto &counts : m_counts) {
+    constexpr std::int32_t few = 4096;
+    const bool two = last - first <= few;
+    if (!two)
+        for (std::size_t i = 0; i < m_counts[1].size(); ++i) m_counts[0][i] += m_counts[1][i];
+    for (auto *counts : {&m_counts[0], &m_counts[1]}) {
+        if (counts == &m_counts[1] && !two) {
+            counts->clear();
+            continue;
+        }
         std::vector<std::uint32_t> wider(std::size_t(last - first));
-        std::copy(counts.begin(), counts.end(), wider.begin() + (size > 0 ? m_base - first : 0));
-        counts = std::move(wider);
+        std::copy(counts->begin(), counts->end(), wider.begin() + (size > 0 ? m_base - first : 0));
+        *counts = std::move(wider);
     }
     m_base = first;
 }
@@ -56,42 +92,37 @@ std::pair<std::int16_t, std::int16_t> CodeCounts::add(std::int64_t first, std::s
     const auto count = [&](std::vector<std::uint32_t> &counts, std::int16_t code) {
         ++counts[std::size_t(code - base)];
     };
+    std::vector<std::uint32_t> &even = m_counts[0], &odd = m_counts[1].empty() ? even : m_counts[1];
     std::size_t i = 0;
     for (; i + 1 < codes.size(); i += 2) {
-        count(m_counts[0], codes[i]);
-        count(m_counts[1], codes[i + 1]);
+        count(even, codes[i]);
+        count(odd, codes[i + 1]);
     }
-    if (i < codes.size()) count(m_counts[0], codes[i]);
+    if (i < codes.size()) count(even, codes[i]);
     return {low, high};
 }
 
 void CodeCounts::moveTo(AmplitudeStats &stats, AmplitudeHistogram &histogram)
 {
     if (m_low > m_high) return;
-    std::vector<std::uint64_t> counts(std::size_t(m_high - m_low + 1));
-    double sum = 0, all = 0;
-    for (std::size_t i = 0; i < counts.size(); ++i) {
-        const auto place = std::size_t(m_low - m_base) + i;
-        counts[i] = std::uint64_t(m_counts[0][place]) + m_counts[1][place];
-        all += double(counts[i]);
-        sum += double(counts[i]) * double(i); // whole numbers below 2^53
-        m_counts[0][place] = m_counts[1][place] = 0;
+    std::uint32_t *const counts = m_counts[0].data() + (m_low - m_base);
+    const auto size = std::size_t(m_high - m_low + 1);
+    if (!m_counts[1].empty()) {
+        std::uint32_t *const others = m_counts[1].data() + (m_low - m_base);
+        for (std::size_t i = 0; i < size; ++i) counts[i] += std::exchange(others[i], 0);
     }
-    const double mean = sum / all;
+    const auto [all, sum, squares] = momentsOf(counts, size);
     AmplitudeStats own;
     own.count = std::int64_t(all);
     own.minimum = m_scale.valueOf(m_low);
     own.maximum = m_scale.valueOf(m_high);
     own.minimumAt = m_lowAt;
     own.maximumAt = m_highAt;
-    for (std::size_t i = 0; i < counts.size(); ++i) {
-        const double off = double(i) - mean;
-        own.squares += double(counts[i]) * (off * off);
-    }
-    own.mean = (m_low + mean) * m_scale.step + m_scale.offset;
-    own.squares *= m_scale.step * m_scale.step;
+    own.mean = (m_low + double(size / 2) + sum / all) * m_scale.step + m_scale.offset;
+    own.squares = std::max(0.0, squares - sum * sum / all) * (m_scale.step * m_scale.step);
     stats.merge(own);
-    histogram.addCodes(m_scale, m_low, counts);
+    histogram.addCodes(m_scale, m_low, std::span(counts, size));
+    std::fill_n(counts, size, 0);
     m_low = 0;
     m_high = -1;
 }

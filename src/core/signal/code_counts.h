@@ -21,11 +21,12 @@ public:
 private:
     void cover(std::int32_t low, std::int32_t high);
     CodeScale m_scale;
-    std::int32_t m_base = 0;                            ///< the code that is counted first
-    std::int32_t m_low = 0, m_high = -1;                ///< of the codes so far
-    std::int64_t m_lowAt = 0, m_highAt = 0;             ///< samples
-    std::array<std::vector<std::uint32_t>, 2> m_counts; ///< of every second sample each: a code that comes twice in a
-                                                        ///< row need not wait for itself
+    std::int32_t m_base = 0;                ///< the code that is counted first
+    std::int32_t m_low = 0, m_high = -1;    ///< of the codes so far
+    std::int64_t m_lowAt = 0, m_highAt = 0; ///< samples
+    /// Of few codes those of every second sample each: one that comes twice in a row need not wait for itself. Of many
+    /// that is rare, and there is the first alone.
+    std::array<std::vector<std::uint32_t>, 2> m_counts;
 };
 
 } // namespace fulvex

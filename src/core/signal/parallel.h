@@ -2,6 +2,7 @@
 
 #include "core_loop.h"
 #include "progress.h"
+#include "raw_vector.h"
 #include "time_axis.h"
 
 #include <algorithm>
@@ -118,7 +119,7 @@ template <typename Source, typename Use>
 void forBlocks(const Source &source, SampleRange range, Progress &progress, Use &&use)
 {
     constexpr std::int64_t blockSize = 8192;
-    std::vector<double> buffer(std::size_t(std::min(blockSize, range.size())));
+    RawVector<double> buffer(std::size_t(std::min(blockSize, range.size())));
     for (std::int64_t first = range.first; first < range.last; first += blockSize) {
         progress.advance(0);
         const auto length = std::size_t(std::min(blockSize, range.last - first));
@@ -134,7 +135,7 @@ template <typename Source, typename Use, typename UseValues>
 void forCodeBlocks(const Source &source, SampleRange range, Progress &progress, Use &&use, UseValues &&useValues)
 {
     constexpr std::int64_t blockSize = 8192;
-    std::vector<std::int16_t> codes(std::size_t(std::min(blockSize, range.size())));
+    RawVector<std::int16_t> codes(std::size_t(std::min(blockSize, range.size())));
     std::vector<double> values;
     for (std::int64_t first = range.first; first < range.last; first += blockSize) {
         progress.advance(0);

@@ -1,6 +1,7 @@
 // fulvex: the desktop application. `fulvex [FILE…]`
 
 #include "crash_note.h"
+#include "freed_memory.h"
 #include "fulvex_version.h"
 #include "main_window.h"
 #include "program_log.h"
@@ -43,6 +44,7 @@ static QIcon programIcon()
 
 int main(int argc, char **argv)
 {
+    fulvex::keepFreedMemory();
     QApplication app(argc, argv);
     app.setOrganizationName("Fulvex");
     app.setApplicationName("Fulvex");

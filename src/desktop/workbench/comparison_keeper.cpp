@@ -1,6 +1,7 @@
 #include "comparison_keeper.h"
 
 #include "failure_text.h"
+#include "freed_memory.h"
 #include "give_way.h"
 #include "named_files.h"
 #include "program_log.h"
@@ -157,7 +158,7 @@ void ComparisonKeeper::work(std::stop_token stop)
             state.by = std::move(now);
         } else if (mayRead) {
             read(state, std::ranges::find_if(state.by, isUnread)->first, base, own);
-            giveBackMemory();
+            giveFreedMemoryBack();
         }
         for (auto &[id, one] : state.by) {
             one.working = isUnread(std::pair(id, one)) || (one.other && !own);

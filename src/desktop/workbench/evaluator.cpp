@@ -1,6 +1,7 @@
 #include "evaluator.h"
 
 #include "failure_text.h"
+#include "freed_memory.h"
 #include "give_way.h"
 #include "number_text.h"
 #include "program_folders.h"
@@ -154,7 +155,7 @@ void Evaluator::work(std::stop_token stop)
             const auto isWanted = [&] { return m_waiting.has_value(); };
             if (session && !m_wake.wait_for(lock, stop, rest, isWanted) && !stop.stop_requested()) {
                 lock.unlock();
-                giveBackMemory();
+                giveFreedMemoryBack();
                 lock.lock();
             }
             m_wake.wait(lock, stop, isWanted);

@@ -1,6 +1,5 @@
 #include "give_way.h"
 
-#include <malloc.h>
 #include <sys/resource.h>
 #include <unistd.h>
 
@@ -10,11 +9,6 @@ void giveWay()
 {
     constexpr int nice = 10;
     ::setpriority(PRIO_PROCESS, id_t(::gettid()), nice); // of the thread alone; where it fails all is as it was
-}
-
-void giveBackMemory()
-{
-    ::malloc_trim(0);
 }
 
 } // namespace fulvex

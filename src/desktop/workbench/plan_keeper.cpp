@@ -4,6 +4,7 @@
 #include "error.h"
 #include "failure_text.h"
 #include "fingerprint.h"
+#include "freed_memory.h"
 #include "give_way.h"
 #include "program_folders.h"
 #include "program_log.h"
@@ -199,7 +200,7 @@ void PlanKeeper::work(std::stop_token stop)
         if (mayDo) doNext(work);
         if (mayDo && !work.next()) {
             work.engine.clear(); // what was found stays; a step is seldom done again
-            giveBackMemory();
+            giveFreedMemoryBack();
         }
     }
 }
