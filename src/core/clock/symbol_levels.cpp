@@ -1,5 +1,6 @@
 #include "symbol_levels.h"
 
+#include "glances.h"
 #include "parallel.h"
 #include "sinc_kernel.h"
 
@@ -169,6 +170,7 @@ AmplitudeHistogram middlesHistogram(const SampleSource &source, const UnitInterv
             const auto [least, most] = std::minmax_element(middles.begin(), middles.end());
             part.values.add(middles, *least, *most);
         }
+        releaseGlances(source, mine.size(), pieces);
     });
     return found.values;
 }

@@ -1,6 +1,7 @@
 #include "eye_curves.h"
 
 #include "eye_runs.h"
+#include "glances.h"
 #include "lent_zeros.h"
 #include "parallel.h"
 #include "resampled_source.h"
@@ -156,6 +157,7 @@ EyeCurves drawnOnAllCores(const SourcePtr &original, const UnitIntervalMap &map,
     inChunks<Nothing>({0, count}, 32, progress, [&](SampleRange mine, Nothing &) {
         for (std::int64_t which = mine.first; which < mine.last; ++which)
             draw(*source, perSample, pens.local(), std::size_t(which));
+        releaseGlances(*source, mine.size(), count);
     });
     for (Pen &pen : pens) pen.addTo(curves.counts.counts);
     return curves;
