@@ -133,10 +133,7 @@ void middlesOf(const SampleSource &source, const UnitIntervalMap &map, std::int6
         const auto sample = std::int64_t(left);
         double value = nan;
         if (fewSamples && sample - SincKernel::before >= from && sample - SincKernel::before + SincKernel::taps <= to) {
-            const SincKernel::Row weights = SincKernel::row(fraction);
-            const double *samples = values.data() + (sample - SincKernel::before - from);
-            value = 0;
-            for (int tap = 0; tap < SincKernel::taps; ++tap) value += weights[std::size_t(tap)] * samples[tap];
+            value = SincKernel::valueAt(values.data() + (sample - SincKernel::before - from), fraction);
         }
         if (!(value == value)) { // a gap near by, the record's end
             const double before = valueOf(sample);

