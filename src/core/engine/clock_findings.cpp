@@ -43,15 +43,16 @@ Lie lieOf(const Clock &clock, Progress &progress)
     const auto size = std::int64_t(edges.size());
     while (settled < size && edges.numberOf(std::size_t(settled)) < clock.map.firstSettled()) ++settled;
     return inChunksMerged<Lie>({settled, size}, 1 << 16, progress, [&](SampleRange mine, Lie &part) {
-        std::vector<double> late(std::size_t(mine.size()));
+        const auto size = std::size_t(mine.size());
+        std::vector<double> late(size), halfTurns(size), sines(size), cosines(size);
         edges.lateness(clock.map, std::size_t(mine.first), late);
-        for (std::size_t i = 0; i < late.size(); ++i) {
-            const double phase = late[i] - std::round(late[i]);
-            const auto [sine, cosine] = sinCosPi(2 * phase);
+        for (std::size_t i = 0; i < size; ++i) halfTurns[i] = 2 * (late[i] - std::round(late[i]));
+        sinCosPi(halfTurns, sines.data(), cosines.data());
+        for (std::size_t i = 0; i < size; ++i) {
             ++part.count;
-            part.far += std::abs(phase) > off;
-            part.across += sine;
-            part.along += cosine;
+            part.far += std::abs(halfTurns[i]) > 2 * off;
+            part.across += sines[i];
+            part.along += cosines[i];
             part.squares += late[i] * late[i];
             if (i == 0) continue;
             part.changes += (late[i] - late[i - 1]) * (late[i] - late[i - 1]);
