@@ -8,10 +8,11 @@
 
 namespace fulvex::test {
 
-/// A channel of samples as a file holds them: each `every` samples apart, others of a file between them.
+/// A channel of samples as a file holds them: each `every` samples apart, others of a file between them; the
+/// first `late` (s).
 template <typename T>
 SourcePtr codedChannel(const std::vector<T> &samples, double scale, double offset, std::size_t every = 1,
-                       double interval = 1e-9)
+                       double interval = 1e-9, double late = 0)
 {
     auto stored = std::make_shared<std::vector<T>>(samples.size() * every, T(1));
     for (std::size_t i = 0; i < samples.size(); ++i) (*stored)[i * every] = samples[i];
@@ -25,7 +26,8 @@ SourcePtr codedChannel(const std::vector<T> &samples, double scale, double offse
     waveform.stride = std::ptrdiff_t(every * sizeof(T));
     waveform.count = std::int64_t(samples.size());
     waveform.owner = stored;
-    const TimeAxis axis{0, interval, waveform.count};
+    TimeAxis axis{0, interval, waveform.count};
+    axis.shift = late;
     return std::make_shared<ChannelSource>(std::move(waveform), axis, scale, offset, 0);
 }
 

@@ -125,6 +125,28 @@ private:
     const SymbolLevels &m_levels;
 };
 
+/// Of the thresholds next to the middle the one that is crossed more often, as some windows of the range tell.
+double mostCrossed(const SampleSource &source, SampleRange range, const SymbolLevels &levels, Progress &progress)
+{
+    const std::size_t lower = (levels.thresholds.size() - 1) / 2, upper = levels.thresholds.size() / 2;
+    constexpr std::int64_t windows = 32, length = 1 << 16;
+    const std::int64_t size = std::min(length, range.size());
+    const std::int64_t count = std::clamp<std::int64_t>(range.size() / length, 1, windows);
+    std::size_t best = lower, most = 0;
+    for (std::size_t at = lower; lower < upper && at <= upper; ++at) {
+        std::size_t crossed = 0;
+        for (std::int64_t k = 0; k < count; ++k) {
+            const std::int64_t first =
+                range.first + (count > 1 ? (range.size() - size) / (count - 1) * k : (range.size() - size) / 2);
+            crossed += findLinearEdges(source, {first, first + size},
+                                       crossingLevel(levels.thresholds[at], levels.hysteresis), progress)
+                           .size();
+        }
+        if (crossed > most) best = at, most = crossed;
+    }
+    return levels.thresholds[best];
+}
+
 EdgeList taken(const EdgeList &from, const std::vector<std::uint32_t> &which)
 {
     EdgeList some;
@@ -145,14 +167,8 @@ SymbolEdges findSymbolEdges(const SourcePtr &source, SampleRange range, const Am
 {
     SymbolEdges found;
     const SymbolLevels rough = roughSymbolLevels(samples, rule);
-    // The threshold next to the middle that is crossed more often.
-    const std::size_t lower = (rough.thresholds.size() - 1) / 2, upper = rough.thresholds.size() / 2;
-    EdgeList crossings;
-    for (std::size_t at = lower; at <= upper; ++at) {
-        EdgeList these =
-            findLinearEdges(*source, range, crossingLevel(rough.thresholds[at], rough.hysteresis), progress);
-        if (these.size() > crossings.size() || at == lower) crossings = std::move(these);
-    }
+    const double middle = mostCrossed(*source, range, rough, progress);
+    EdgeList crossings = findLinearEdges(*source, range, crossingLevel(middle, rough.hysteresis), progress);
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(crossings, expected, progress));
     if (!timing->found()) {
         found.reason = timing->reason;

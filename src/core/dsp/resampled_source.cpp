@@ -35,19 +35,58 @@ void readBeyond(const SampleSource &source, std::int64_t first, std::span<double
     std::fill(out.begin() + (inside.data() - out.data()) + std::ptrdiff_t(inside.size()), out.end(), inside.back());
 }
 
+/// Where the samples of one grid lie on another: at `first`, `first` + `step`, …; of whole numbers and 1 where they are
+/// as good as that.
+struct Places {
+    double first, step;
+    Places(const TimeAxis &axis, const TimeAxis &on) : first(axis.positionOn(on, 0)), step(axis.interval / on.interval)
+    {
+        if (std::abs(step - 1) * double(std::max<std::int64_t>(axis.count, 1)) < 1e-6) step = 1;
+        if (step == 1 && std::abs(first - std::round(first)) < 1e-9) first = std::round(first);
+    }
+    bool areSamples() const { return step == 1 && first == std::floor(first); }
+};
+
+/// A part of a source, as its own samples are: on a grid that is off by whole ones.
+class Shifted final : public SampleSource {
+public:
+    Shifted(SourcePtr source, TimeAxis axis, std::int64_t by) : m_source(std::move(source)), m_axis(axis), m_by(by) {}
+    std::string remark() const override { return m_source->remark(); }
+    const TimeAxis &axis() const override { return m_axis; }
+    bool mayHaveGaps() const override { return m_source->mayHaveGaps(); }
+    double resolution() const override { return m_source->resolution(); }
+    std::int64_t runIn() const override { return m_source->runIn(); }
+    double readEffort() const override { return m_source->readEffort(); }
+    void announce(SampleRange range) const override { m_source->announce(moved(range)); }
+    void release(SampleRange range) const override { m_source->release(moved(range)); }
+    void read(std::int64_t first, std::span<double> out) const override { m_source->read(first + m_by, out); }
+    std::optional<CodeScale> codeScale() const override { return m_source->codeScale(); }
+    bool readCodes(std::int64_t first, std::span<std::int16_t> out) const override
+    {
+        return m_source->readCodes(first + m_by, out);
+    }
+    const std::int16_t *codesInPlace(std::int64_t first) const override { return m_source->codesInPlace(first + m_by); }
+    void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const override
+    {
+        m_source->extents(moved(range), block, out);
+    }
+
+private:
+    SampleRange moved(SampleRange range) const { return {range.first + m_by, range.last + m_by}; }
+    SourcePtr m_source;
+    TimeAxis m_axis;
+    std::int64_t m_by;
+};
+
 class Resampled final : public SampleSource {
 public:
     std::string remark() const override { return m_source->remark(); }
     Resampled(SourcePtr source, TimeAxis axis) : m_source(std::move(source)), m_axis(axis)
     {
-        const TimeAxis &own = m_source->axis();
-        m_step = axis.interval / own.interval;
-        m_first = axis.positionOn(own, 0);
-        if (std::abs(m_step - 1) * double(std::max<std::int64_t>(axis.count, 1)) < 1e-6) m_step = 1;
-        if (m_step == 1) {
-            if (std::abs(m_first - std::round(m_first)) < 1e-9) m_first = std::round(m_first);
-            m_row = SincKernel::row(m_first - std::floor(m_first));
-        }
+        const Places places(axis, m_source->axis());
+        m_step = places.step;
+        m_first = places.first;
+        if (m_step == 1) m_row = SincKernel::row(m_first - std::floor(m_first));
         for (int phase = 0; m_step != 1 && phase <= phases; ++phase)
             m_table.push_back(SincKernel::row(double(phase) / phases));
     }
@@ -169,6 +208,10 @@ private:
 SourcePtr resampled(SourcePtr source, const TimeAxis &axis)
 {
     if (source->axis() == axis) return source;
+    const Places places(axis, source->axis());
+    const double last = places.first + double(axis.count);
+    if (places.areSamples() && places.first >= 0 && last <= double(source->axis().count))
+        return std::make_shared<Shifted>(std::move(source), axis, std::int64_t(places.first));
     return std::make_shared<Resampled>(std::move(source), axis);
 }
 

@@ -1,3 +1,5 @@
+#include "coded_channels.h"
+#include "formula.h"
 #include "resampled_source.h"
 #include "sinc_kernel.h"
 
@@ -49,6 +51,52 @@ TEST(Resampled, AFractionalDelayOfASineIsExactToTheStopBand)
                 ASSERT_NEAR(moved[i], truth[i], 2e-4) << frequency << " " << shift;
         }
     }
+}
+
+TEST(Resampled, AGridThatIsOffByWholeSamplesIsTheSamplesThemselves)
+{
+    std::vector<std::int16_t> codes;
+    for (int i = 0; i < 1000; ++i) codes.push_back(std::int16_t(i * 37 % 1001 - 500));
+    const SourcePtr source = test::codedChannel(codes, 0.25, 3, 1, 1e-9);
+    const std::vector<double> values = all(*source);
+    for (const std::int64_t by : {1, 17, 400}) {
+        TimeAxis axis = source->axis();
+        axis.shift += double(by) * axis.interval;
+        axis.count = 600;
+        const SourcePtr moved = resampled(source, axis);
+        EXPECT_EQ(moved->axis(), axis);
+        EXPECT_TRUE(std::equal(values.begin() + by, values.begin() + by + 600, all(*moved).begin()));
+        EXPECT_FALSE(moved->mayHaveGaps());
+        ASSERT_EQ(moved->codeScale(), source->codeScale());
+        std::vector<std::int16_t> some(100);
+        ASSERT_TRUE(moved->readCodes(450, some));
+        EXPECT_TRUE(std::equal(some.begin(), some.end(), codes.begin() + by + 450));
+        EXPECT_EQ(moved->codesInPlace(450), source->codesInPlace(450 + by));
+        std::vector<Extent> extents(3), should(3);
+        moved->extents({0, 30}, 10, extents);
+        source->extents({by, by + 30}, 10, should);
+        for (std::size_t i = 0; i < 3; ++i) EXPECT_EQ(extents[i].low, should[i].low);
+    }
+    TimeAxis beyond = source->axis(); // which has samples before the first
+    beyond.shift -= 5 * beyond.interval;
+    EXPECT_TRUE(std::isnan(all(*resampled(source, beyond))[4]));
+    EXPECT_EQ(all(*resampled(source, beyond))[5], values[0]);
+}
+
+/// Legs of which one is late by whole samples: their difference is codes still.
+TEST(Resampled, ADifferenceOfLegsThatAreOffByWholeSamplesIsCodes)
+{
+    std::vector<std::int16_t> a, b;
+    for (int i = 0; i < 5000; ++i) a.push_back(std::int16_t(i % 777)), b.push_back(std::int16_t(-i % 555));
+    const SourcePtr p = test::codedChannel(a, 0.5, 0, 1, 1e-9);
+    const SourcePtr n = test::codedChannel(b, 0.5, 0, 1, 1e-9, 12e-9);
+    Progress progress;
+    const SourcePtr link =
+        Formula::parse("p - n").evaluate({[&](const std::string &id) { return id == "p" ? p : n; }, {}, {}}, progress);
+    ASSERT_TRUE(link->codeScale().has_value());
+    EXPECT_EQ(link->axis().count, 5000 - 12);
+    const std::vector<double> values = all(*link);
+    for (std::size_t i = 0; i < values.size(); ++i) ASSERT_EQ(values[i], 0.5 * (a[i + 12] - b[i]));
 }
 
 TEST(Resampled, AnotherIntervalIsInterpolatedToo)
