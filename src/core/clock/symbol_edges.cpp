@@ -50,23 +50,13 @@ private:
     std::vector<double> m_values;
 };
 
-/// Transitions in the order of their boundaries, and per list the crossings that they are.
+/// A chunk's transitions in the order of their boundaries, and per list the crossings that they are.
 struct Found {
     std::vector<Transition> transitions;
     std::vector<std::vector<std::uint32_t>> taken;
-    void merge(const Found &later)
-    {
-        taken.resize(std::max(taken.size(), later.taken.size()));
-        const auto before = transitions.size();
-        transitions.insert(transitions.end(), later.transitions.begin(), later.transitions.end());
-        for (std::size_t i = before; i < transitions.size(); ++i)
-            transitions[i].within += std::uint32_t(taken[transitions[i].list].size());
-        for (std::size_t list = 0; list < later.taken.size(); ++list)
-            taken[list].insert(taken[list].end(), later.taken[list].begin(), later.taken[list].end());
-    }
+    std::vector<std::size_t> before; ///< crossings of the chunks before it
 };
 
-/// Looks for the transitions at the boundaries of a chunk.
 class Seeker {
 public:
     Seeker(const SampleSource &source, const UnitIntervalMap &map, const Middles &middles, const SymbolLevels &levels)
@@ -147,16 +137,58 @@ double mostCrossed(const SampleSource &source, SampleRange range, const SymbolLe
     return levels.thresholds[best];
 }
 
-EdgeList taken(const EdgeList &from, const std::vector<std::uint32_t> &which)
+/// The crossings of each list that transitions are, in their order; says to each chunk where its own begin.
+std::vector<EdgeList> takenOf(const Middles &middles, std::vector<Found> &chunks)
 {
-    EdgeList some;
-    some.positions.reserve(which.size());
-    some.flags.reserve(which.size());
-    for (const std::uint32_t edge : which) {
-        some.positions.push_back(from.positions[edge]);
-        some.flags.push_back(from.flags[edge]);
+    std::vector<std::size_t> sizes(middles.size());
+    for (Found &chunk : chunks) {
+        chunk.before = sizes;
+        for (std::size_t list = 0; list < chunk.taken.size(); ++list) sizes[list] += chunk.taken[list].size();
     }
-    return some;
+    std::vector<EdgeList> lists(middles.size());
+    for (std::size_t list = 0; list < lists.size(); ++list) {
+        lists[list].positions.resize(sizes[list]);
+        lists[list].flags.resize(sizes[list]);
+    }
+    onAllCores(std::int64_t(chunks.size()), [&](std::int64_t index) {
+        const Found &chunk = chunks[std::size_t(index)];
+        for (std::size_t list = 0; list < chunk.taken.size(); ++list) {
+            const EdgeList &from = middles.crossings(list);
+            std::size_t at = chunk.before[list];
+            for (const std::uint32_t crossing : chunk.taken[list]) {
+                lists[list].positions[at] = from.positions[crossing];
+                lists[list].flags[at++] = from.flags[crossing];
+            }
+        }
+    });
+    return lists;
+}
+
+/// Transitions one behind the other, each with its crossing's place in its list. Such passages that two transitions
+/// found come once.
+void list(const std::vector<Found> &chunks, const std::vector<EdgeList> &lists, EdgeList &edges)
+{
+    std::size_t most = 0, count = 0;
+    for (const Found &chunk : chunks) most += chunk.transitions.size();
+    edges.positions.resize(most);
+    edges.flags.resize(most);
+    edges.steps.resize(most);
+    double last = 0;
+    for (const Found &chunk : chunks) {
+        for (const Transition &one : chunk.transitions) {
+            const EdgeList &own = lists[one.list];
+            const std::size_t at = chunk.before[one.list] + one.within;
+            const double position = own.positions[at];
+            if (count > 0 && position <= last) continue;
+            edges.positions[count] = last = position;
+            edges.flags[count] =
+                std::uint8_t((own.flags[at] & EdgeList::rising) | (one.afterGap && count > 1 ? EdgeList::afterGap : 0));
+            edges.steps[count++] = one.step;
+        }
+    }
+    edges.positions.resize(count);
+    edges.flags.resize(count);
+    edges.steps.resize(count);
 }
 
 } // namespace
@@ -188,27 +220,15 @@ SymbolEdges findSymbolEdges(const SourcePtr &source, SampleRange range, const Am
     const Middles middles(*source, range, found.levels, progress);
     const Seeker seeker(*source, clock.map, middles, found.levels);
     constexpr std::int64_t perChunk = 1 << 14; // boundaries
-    const Found all = inChunksMerged<Found>({unitIntervals.first, unitIntervals.last + 1}, perChunk, progress,
-                                            [&](SampleRange mine, Found &part) { seeker.seek(mine, part); });
-    std::vector<EdgeList> lists;
-    bool bySinc = false;
-    for (std::size_t list = 0; list < middles.size(); ++list) {
-        EdgeList own = all.taken.empty() ? EdgeList() : taken(middles.crossings(list), all.taken[list]);
+    std::vector<Found> chunks = inChunks<Found>({unitIntervals.first, unitIntervals.last + 1}, perChunk, progress,
+                                                [&](SampleRange mine, Found &part) { seeker.seek(mine, part); });
+    std::vector<EdgeList> lists = takenOf(middles, chunks);
+    for (std::size_t at = 0; at < lists.size(); ++at) {
         const bool sinc = isOpen(interpolation) ? timing->period < 32 : interpolation == EdgeInterpolation::sinc;
-        bySinc |= sinc;
-        lists.push_back(sinc ? refinedEdges(*source, std::move(own), middles.value(list), progress) : std::move(own));
+        found.edges.interpolatedBySinc |= sinc;
+        if (sinc) lists[at] = refinedEdges(*source, std::move(lists[at]), middles.value(at), progress);
     }
-    EdgeList &edges = found.edges;
-    edges.interpolatedBySinc = bySinc;
-    for (const Transition &one : all.transitions) {
-        const EdgeList &own = lists[one.list];
-        const double position = own.positions[one.within];
-        if (edges.size() > 0 && position <= edges.positions.back()) continue; // the same passage once more
-        edges.positions.push_back(position);
-        edges.flags.push_back(std::uint8_t((own.flags[one.within] & EdgeList::rising) |
-                                           (one.afterGap && edges.size() > 1 ? EdgeList::afterGap : 0)));
-        edges.steps.push_back(one.step);
-    }
+    list(chunks, lists, found.edges);
     return found;
 }
 
