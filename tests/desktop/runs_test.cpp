@@ -1,5 +1,6 @@
 // Captures of one thing taken together: a folder to the worst capture's failing bit, this one and all of them.
 
+#include "ask_box.h"
 #include "desktop_support.h"
 #include "npy_files.h"
 #include "temporary_folder.h"
@@ -91,6 +92,58 @@ struct NightDesk : Night, Desk {
 };
 
 } // namespace
+
+/// Beside the run a capture that fails its own mask and limit each time.
+TEST(Runs, WhatStandsOnNoCaptureOfTheRunBlamesNoneOfThem)
+{
+    NightDesk desk;
+    desk.write("ref.npy", Night::dented);
+    desk.bench().change("a reference", [](Document &document) {
+        document.captures.push_back(document.captures[0]);
+        document.captures[1].id = "other";
+        document.captures[1].file = "ref.npy";
+        ChannelEntry channel = document.channels[0];
+        channel.id = "still";
+        channel.capture = "other";
+        document.channels.push_back(channel);
+        document.clocks.push_back(document.clocks[0]);
+        document.clocks[1].id = "loop2";
+        document.clocks[1].source = "still";
+        document.eyes.push_back(document.eyes[0]);
+        document.eyes[1].id = "eye2";
+        document.eyes[1].source = "still";
+        document.eyes[1].clock = "loop2";
+        document.masks.push_back(document.masks[0]);
+        document.masks[1].id = "mask2";
+        document.masks[1].eye = "eye2";
+        document.measurements.push_back(document.measurements[0]);
+        document.measurements.back().id = "tr2";
+        document.measurements.back().source = "still";
+        document.measurements.back().limit.max = 1e-12;
+    });
+    desk.takeFolder();
+    ASSERT_TRUE(desk.counted(Night::captures)) << desk.message().toStdString();
+    EXPECT_EQ(desk.bench().run()->failed, 1u);
+    EXPECT_EQ(desk.runCell(0, 0), "c4");
+    EXPECT_EQ(desk.runCell(0, 2), "1"); // failed unit intervals, of its own mask alone
+    for (int row = 1; row < Night::captures; ++row) EXPECT_EQ(desk.runCell(row, 1), "✓ pass") << row;
+    const Results &all = *desk.bench().run()->all;
+    EXPECT_EQ(all.masks[1].result->failedUnitIntervals, 1); // once, not six times
+    EXPECT_EQ(all.rows[3].total->records.size(), 1u);
+    // What tells of the run is offered for what is of it.
+    auto *box = desk.find<AskBox>("ask");
+    const auto offers = [&](const QString &words) {
+        box->clear();
+        box->setFocus();
+        QTest::keyClicks(box, words);
+        QStringList found;
+        for (int row = 0; row < box->list()->count(); ++row) found << box->list()->item(row)->text();
+        box->clear();
+        return found;
+    };
+    EXPECT_TRUE(offers("add overview of the run").contains("Add an overview of the run of r"));
+    EXPECT_FALSE(offers("add overview of the run").contains("Add an overview of the run of other"));
+}
 
 TEST(Runs, FromAFolderToTheWorstCapturesFailingBit)
 {

@@ -3,6 +3,7 @@
 #include "axis_painter.h"
 #include "comparison_edits.h"
 #include "document_edits.h"
+#include "run_entries.h"
 #include "tile_kinds.h"
 #include "user_settings.h"
 
@@ -31,6 +32,14 @@ Workbench::View viewOfTile(const Workbench &bench, const Of &of)
 }
 
 } // namespace
+
+/// Whether the document has a run, and `of`, where it is an entry, is a capture of it or stands on one.
+bool isOfRun(const Document &document, const Of &of)
+{
+    if (!hasRun(document)) return false;
+    const CaptureEntry *capture = findEntry(document.captures, of);
+    return capture ? capture->isRun() : !sameEachTime(document, variedCaptures(document)).contains(of);
+}
 
 void addSheets(Workbench &bench, std::vector<Action> &actions)
 {
@@ -84,7 +93,7 @@ void addSheets(Workbench &bench, std::vector<Action> &actions)
                  },
              .enabled =
                  [&bench, &kind](const Of &of) {
-                     if (kind.ofRuns && !hasRun(bench.document())) return false;
+                     if (kind.ofRuns && !isOfRun(bench.document(), of)) return false;
                      if (kind.beside && bench.document().comparisons.empty()) return false;
                      const SpectrumEntry *spectrum = findEntry(bench.document().spectra, of);
                      return !*kind.spectrum || (spectrum && spectrum->kind == kind.spectrum);
