@@ -57,6 +57,7 @@ struct Found {
     std::vector<std::size_t> before; ///< crossings of the chunks before it
 };
 
+/// Looks for the transitions at the boundaries of a chunk.
 class Seeker {
 public:
     Seeker(const SampleSource &source, const UnitIntervalMap &map, const Middles &middles, const SymbolLevels &levels)

@@ -81,7 +81,10 @@ public:
             const double row = value * m_perUnit - double(m_grid.rows.first);
             return row > 0 ? std::min(std::size_t(row), rows - 1) : 0;
         };
-        const std::size_t from = rowOf(m_least), to = m_least <= m_most ? rowOf(m_most) + 1 : from;
+        // With a row more on either side: a value between two others may be rounded to beyond them, and what is lent is
+        // given back as zeros.
+        const std::size_t least = rowOf(m_least), from = least > 0 ? least - 1 : 0,
+                          to = m_least <= m_most ? std::min(rowOf(m_most) + 2, rows) : from;
         for (std::size_t row = from; row < to; ++row) {
             for (std::size_t column = 0; column < columns; ++column) {
                 pass[column] += all[column * (rows + 1) + row];
@@ -91,7 +94,6 @@ public:
         for (std::size_t column = 0; column < columns; ++column) {
             std::int32_t *const its = all + column * (rows + 1);
             std::fill(its + from, its + to + 1, 0);
-            its[0] = 0; // of columns without a curve
         }
         m_steps.giveBack();
     }
