@@ -56,8 +56,8 @@ public:
     /// Straight lines that boundaries lie on, as columns: those from number[i] on, up to number[i + 1], lie at
     /// from[i], from[i] + step[i], ….
     struct Straights {
-        std::vector<std::int32_t> number; ///< counted from the first of the range: 0, then rising
-        std::vector<double> from, step;   ///< samples
+        RawVector<std::int32_t> number; ///< counted from the first of the range: 0, then rising
+        RawVector<double> from, step;   ///< samples
         std::size_t size() const { return number.size(); }
     };
     /// Those of a range of boundaries, of which there are fewer than 2^31.

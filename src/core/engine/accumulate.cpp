@@ -92,7 +92,7 @@ Crossings mergedCrossings(const std::vector<Results> &runs, std::size_t index, C
     return merged;
 }
 
-EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
+EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index, Told told)
 {
     EyeResult eye = runs.front().eyes[index];
     std::vector<const EyeFold *> folds;
@@ -112,7 +112,8 @@ EyeResult mergedEye(const std::vector<Results> &runs, std::size_t index)
     eye.samples.reset(); // there is not one record to walk
     eye.by.reset();
     eye.errors.reset();
-    eye.fold = std::make_shared<const EyeFold>(EyeFold::merged(folds));
+    eye.rule.room = told == Told::now ? Room::laid : Room::none;
+    eye.fold = std::make_shared<const EyeFold>(EyeFold::merged(folds, eye.rule.room));
     for (auto member : {&EyeResult::crossings, &EyeResult::rises, &EyeResult::falls})
         eye.*member = mergedCrossings(runs, index, member);
     return eye;
@@ -319,7 +320,7 @@ Results accumulated(const std::vector<Results> &all, Told told)
     for (std::size_t i = 0; i < sum.channels.size(); ++i) sum.channels[i].unit = unitsOf(all, &Results::channels, i);
     for (std::size_t i = 0; i < sum.clocks.size(); ++i) sum.clocks[i] = mergedClock(runs.of(sum.clocks[i].id), i);
     for (std::size_t i = 0; i < sum.eyes.size(); ++i) {
-        sum.eyes[i] = mergedEye(runs.of(sum.eyes[i].id), i);
+        sum.eyes[i] = mergedEye(runs.of(sum.eyes[i].id), i, told);
         const ChannelResult *channel = findEntry(sum.channels, sum.eyes[i].source);
         if (const std::string why = channel ? unlike(channel->unit) : ""; !why.empty()) sum.eyes[i].reason = why;
     }

@@ -93,6 +93,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
                                                        : automaticInterpolation(map.period());
     rule.columns = entry.resolution == "fine" ? 512 : entry.resolution == "coarse" ? 128 : 256;
     rule.withStretches = !m_first;
+    if (m_addsUp) rule.room = Room::none;
     // As many as a screen shows apart, and no more than are drawn while the rest is folded.
     const std::int64_t folded = rule.last - rule.first;
     const std::int64_t share = m_addsUp ? 2 : 1; // of captures that are added up fewer each do
@@ -101,7 +102,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
     std::string thresholds;
     for (const double threshold : rule.thresholds) thresholds += digestOf(threshold);
     node.key = keyOf("eye", node.key, rule.first, rule.last, thresholds, rule.interpolation, rule.withStretches,
-                     rule.columns, rule.curves);
+                     m_addsUp, rule.columns, rule.curves);
     node.fold = m_cache.get<EyeFold>(
         node.key, [&] { return foldEye(node.source, map, rule, m_progress); }, m_first);
     return node;

@@ -71,29 +71,33 @@ public:
         for (std::size_t n = 0; n + lasts < m_boundaries.size(); n += lasts)
             draw(std::span(m_boundaries).subspan(n, lasts + 1));
     }
-    /// Adds what was drawn; there is nothing to draw on afterwards.
-    void addTo(std::vector<std::uint64_t> &counts)
+    /// What was drawn, with a row more on either side: a value between two others may be rounded to beyond them, and
+    /// what is lent is given back as zeros.
+    EyeRows rows() const
     {
-        const auto columns = std::size_t(m_grid.columns), rows = std::size_t(m_grid.rows.count);
+        if (!(m_least <= m_most)) return {};
+        const auto rowOf = [&](double value) {
+            return int(std::clamp(value * m_perUnit - double(m_grid.rows.first), 0.0, double(m_grid.rows.count - 1)));
+        };
+        return {std::max(rowOf(m_least) - 1, 0), std::min(rowOf(m_most) + 2, m_grid.rows.count)};
+    }
+    /// Adds what was drawn to rows of the grid from `first` on; there is nothing to draw on afterwards.
+    void addTo(EyeCounts &picture, int first)
+    {
+        const auto columns = std::size_t(m_grid.columns), height = std::size_t(m_grid.rows.count + 1);
+        const EyeRows rows = this->rows();
         std::vector<std::int64_t> pass(columns); // curves that pass a row, column by column
         std::int32_t *const all = steps();
-        const auto rowOf = [&](double value) {
-            const double row = value * m_perUnit - double(m_grid.rows.first);
-            return row > 0 ? std::min(std::size_t(row), rows - 1) : 0;
-        };
-        // With a row more on either side: a value between two others may be rounded to beyond them, and what is lent is
-        // given back as zeros.
-        const std::size_t least = rowOf(m_least), from = least > 0 ? least - 1 : 0,
-                          to = m_least <= m_most ? std::min(rowOf(m_most) + 2, rows) : from;
-        for (std::size_t row = from; row < to; ++row) {
+        for (int row = rows.first; row < rows.last; ++row) {
+            std::uint64_t *const counts = picture.counts.data() + std::size_t(row - first) * columns;
             for (std::size_t column = 0; column < columns; ++column) {
-                pass[column] += all[column * (rows + 1) + row];
-                counts[row * columns + column] += std::uint64_t(pass[column]);
+                pass[column] += all[column * height + std::size_t(row)];
+                counts[column] += std::uint64_t(pass[column]);
             }
         }
         for (std::size_t column = 0; column < columns; ++column) {
-            std::int32_t *const its = all + column * (rows + 1);
-            std::fill(its + from, its + to + 1, 0);
+            std::int32_t *const its = all + column * height;
+            std::fill(its + rows.first, its + rows.last + 1, 0);
         }
         m_steps.giveBack();
     }
@@ -151,17 +155,18 @@ template <typename Draw>
 EyeCurves drawnOnAllCores(const SourcePtr &original, const UnitIntervalMap &map, const EyeRule &rule, double smooth,
                           std::int64_t count, Progress &progress, const Draw &draw)
 {
-    EyeCurves curves{rule.grid(), 0};
+    const EyeCounts grid = rule.grid();
     const int perSample = std::max(rule.interpolation, int(std::ceil(smooth / map.period())));
     const SourcePtr source = upsampled(original, perSample);
-    tbb::enumerable_thread_specific<Pen> pens([&] { return Pen(curves.counts); });
+    tbb::enumerable_thread_specific<Pen> pens([&] { return Pen(grid); });
     struct Nothing {};
     inChunks<Nothing>({0, count}, 32, progress, [&](SampleRange mine, Nothing &) {
         for (std::int64_t which = mine.first; which < mine.last; ++which)
             draw(*source, perSample, pens.local(), std::size_t(which));
         releaseGlances(*source, mine.size(), count);
     });
-    for (Pen &pen : pens) pen.addTo(curves.counts.counts);
+    EyeCurves curves{grid, 0};
+    addUp(curves.counts, rule.room, pens, [](Pen &pen) -> Pen & { return pen; });
     return curves;
 }
 

@@ -78,86 +78,7 @@ void EyeFold::Part::merge(const Part &later)
     for (std::size_t i = 0; i < traces.size(); ++i) traces[i].merge(later.traces[i]);
 }
 
-/// Without the counts.
-static EyeCounts layout(double least, double most, int columns, int rows)
-{
-    EyeCounts grid;
-    grid.columns = columns;
-    grid.across = rows;
-    grid.least = least;
-    grid.most = most;
-    const double span = most - least;
-    grid.rows = NestedBins::over(least, most, rows).covering(least - span, most + span);
-    return grid;
-}
-
-EyeCounts EyeCounts::laidFor(double least, double most, int columns, int rows)
-{
-    EyeCounts grid = layout(least, most, columns, rows);
-    grid.counts.resize(grid.cells());
-    return grid;
-}
-
-/// Without a way out at the first count, so that vectors look: most rows are empty.
-template <typename Count>
-FULVEX_WIDEST_VECTORS static bool areNone(const Count *counts, std::size_t size)
-{
-    Count any = 0;
-    for (std::size_t i = 0; i < size; ++i) any |= counts[i];
-    return any == 0;
-}
-
-bool EyeCounts::isEmpty(int row) const
-{
-    return areNone(counts.data() + std::size_t(row) * std::size_t(columns), std::size_t(columns));
-}
-
-EyeCounts EyeCounts::trimmed() const
-{
-    if (counts.empty()) return *this;
-    int first = 0, last = rows.count; // rows
-    while (first + 1 < last && isEmpty(last - 1)) --last;
-    while (first + 1 < last && isEmpty(first)) ++first;
-    EyeCounts some{columns, across, {rows.exponent, rows.first + first, last - first}, least, most, {}};
-    some.counts.assign(counts.begin() + std::ptrdiff_t(first) * columns,
-                       counts.begin() + std::ptrdiff_t(last) * columns);
-    return some;
-}
-
-void EyeCounts::add(const EyeCounts &other)
-{
-    for (int row = 0; row < other.rows.count; ++row) {
-        const std::uint64_t *cells = other.counts.data() + std::size_t(row) * std::size_t(columns);
-        if (other.isEmpty(row)) continue; // as most are
-        std::uint64_t *sums = counts.data() + std::size_t(rows.binOf(other.rows, row)) * std::size_t(columns);
-        for (int column = 0; column < columns; ++column) sums[column] += cells[column];
-    }
-}
-
-EyeCounts EyeCounts::merged(const std::vector<const EyeCounts *> &some)
-{
-    const EyeCounts *first = nullptr;
-    double least = 0, most = 0;
-    for (const EyeCounts *one : some) {
-        if (one->counts.empty()) continue;
-        least = first ? std::min(least, one->least) : one->least;
-        most = first ? std::max(most, one->most) : one->most;
-        first = first ? first : one;
-    }
-    if (!first) return {};
-    EyeCounts all = layout(least, most, first->columns, first->across);
-    const auto isLaidAlike = [&](const EyeCounts *one) { return !one->counts.empty() && one->rows == all.rows; };
-    const auto alike = std::ranges::find_if(some, isLaidAlike);
-    if (alike != some.end())
-        all.counts = (*alike)->counts;
-    else
-        all.counts.resize(all.cells());
-    for (auto one = some.begin(); one != some.end(); ++one)
-        if (!(*one)->counts.empty() && one != alike) all.add(**one);
-    return all;
-}
-
-EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
+EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds, Room room)
 {
     EyeFold all;
     std::vector<const EyeCounts *> pictures, curves;
@@ -174,22 +95,14 @@ EyeFold EyeFold::merged(const std::vector<const EyeFold *> &folds)
         all.parts.insert(all.parts.end(), fold->parts.begin(), fold->parts.end());
         all.stretches.insert(all.stretches.end(), fold->stretches.begin(), fold->stretches.end());
     }
-    all.picture = EyeCounts::merged(pictures);
-    all.curves.counts = EyeCounts::merged(curves);
+    all.picture = EyeCounts::merged(pictures, room);
+    all.curves.counts = EyeCounts::merged(curves, room);
     const auto before = [](const Part &a, const Part &b) { return (a <=> b) < 0; };
     std::sort(all.parts.begin(), all.parts.end(), before);
     std::sort(all.stretches.begin(), all.stretches.end(), before);
     for (const Part &part : all.parts) all.sum.merge(part);
     if (all.parts.size() >= manyRecords) all.stretches = all.parts;
     return all;
-}
-
-EyeFold EyeFold::trimmed() const
-{
-    EyeFold some = *this;
-    some.picture = picture.trimmed();
-    some.curves.counts = curves.counts.trimmed();
-    return some;
 }
 
 void EyeFold::merge(const EyeFold &later)
@@ -244,45 +157,6 @@ int automaticInterpolation(double samplesPerUnitInterval)
 }
 
 namespace {
-
-/// What a core counts for itself. Counts are whole numbers, so it is no matter which core counts what. 32 bits take
-/// half as many lines of the cache, and are emptied before one of them can be full.
-class OwnCounts {
-public:
-    explicit OwnCounts(std::size_t cells) : m_counts(cells + 1) {} // the last for gaps
-    std::uint32_t *expect(std::int64_t samples)
-    {
-        if ((m_counted += samples) >= std::int64_t(1) << 32) {
-            m_emptied.resize(m_counts.all().size() - 1);
-            moveTo(m_emptied);
-            m_counted = 0;
-        }
-        return m_counts.all().data();
-    }
-    /// Adds all that was counted; there is nothing to count in afterwards.
-    void addTo(std::vector<std::uint64_t> &counts)
-    {
-        for (std::size_t i = 0; i < m_emptied.size(); ++i) counts[i] += m_emptied[i];
-        moveTo(counts);
-        m_counts.giveBack();
-    }
-
-private:
-    void moveTo(std::vector<std::uint64_t> &counts)
-    {
-        std::uint32_t *const own = m_counts.all().data();
-        constexpr std::size_t some = 512;
-        for (std::size_t first = 0; first < counts.size(); first += some) {
-            const std::size_t size = std::min(some, counts.size() - first);
-            if (areNone(own + first, size)) continue;
-            for (std::size_t i = first; i < first + size; ++i) counts[i] += std::exchange(own[i], 0);
-        }
-        m_counts.all().back() = 0;
-    }
-    LentZeros m_counts;
-    std::vector<std::uint64_t> m_emptied; ///< none before
-    std::int64_t m_counted = 0;
-};
 
 /// What is summed in the order of the record.
 struct Folded {
@@ -383,10 +257,10 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     all.samplesPerUnitInterval = map.period();
     const EyeCounts &picture = all.picture;
     struct Own {
-        OwnCounts counts;
+        EyeCounter counts;
         Stretch stretch;
     };
-    tbb::enumerable_thread_specific<Own> owns([&] { return Own{OwnCounts(picture.counts.size()), {}}; });
+    tbb::enumerable_thread_specific<Own> owns([&] { return Own{EyeCounter(picture), {}}; });
     const std::size_t symbols = rule.thresholds.size() + 1;
     assert(symbols <= mostSymbols && std::is_sorted(rule.thresholds.begin(), rule.thresholds.end()));
     const double origin = rule.thresholds[rule.thresholds.size() / 2]; // sums keep their digits about it
@@ -454,7 +328,7 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     if (folded.part.levels.empty()) folded.part = EyeFold::Part(symbols);
     all.parts = {folded.part};
     all.sum = folded.part;
-    for (Own &own : owns) own.counts.addTo(all.picture.counts);
+    addUp(all.picture, rule.room, owns, [](Own &own) -> EyeCounter & { return own.counts; });
     if (rule.curves > 0) all.curves = drawCurves(original, map, rule, rule.curves, progress);
     return all;
 }

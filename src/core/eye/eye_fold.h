@@ -1,6 +1,6 @@
 #pragma once
 
-#include "nested_bins.h"
+#include "eye_counts.h"
 #include "progress.h"
 #include "sample_source.h"
 #include "unit_interval_map.h"
@@ -20,32 +20,6 @@ struct Moments {
     void merge(const Moments &later);
     double std() const; ///< sample standard deviation; 0 for fewer than 2
     auto operator<=>(const Moments &) const = default;
-};
-
-/// How often the signal was at each phase and level: one unit interval wide, since every unit interval begins a trace
-/// of the eye and the picture two wide shows each sample at both places. Counts stand row by row.
-/// Eyes of unlike records add up to what one run over all of them gives, since their rows nest.
-struct EyeCounts {
-    int columns = 256, across = 256; ///< `across`: rows that were asked for
-    NestedBins rows;                 ///< in the channel's unit
-    double least = 0, most = 0;      ///< of the samples that the rows were laid for
-    std::vector<std::uint64_t> counts;
-
-    /// For samples from `least` to `most` > `least`: half to all of so many rows between them, and as much again below
-    /// and above for what band-limited interpolation puts there.
-    static EyeCounts laidFor(double least, double most, int columns, int rows);
-    static EyeCounts laidFor(double least, double most, int columns) { return laidFor(least, most, columns, columns); }
-    std::uint64_t at(int column, int row) const
-    {
-        return counts[std::size_t(row) * std::size_t(columns) + std::size_t(column)];
-    }
-    std::size_t cells() const { return std::size_t(columns) * std::size_t(rows.count); }
-    static EyeCounts merged(const std::vector<const EyeCounts *> &some);
-    /// Without empty rows below and above the others, but for one of none; merged() lays them out again.
-    EyeCounts trimmed() const;
-    /// Adds others, whose rows are as high or finer and lie within these.
-    void add(const EyeCounts &other);
-    bool isEmpty(int row) const; ///< nothing was counted in it
 };
 
 /// How many traces of an eye pass each cell of its grid: each unit interval as a curve, band-limited, without gaps from
@@ -109,9 +83,7 @@ struct EyeFold {
     std::vector<Part> stretches;
     static constexpr std::size_t manyRecords = 64;
     void merge(const EyeFold &later);
-    static EyeFold merged(const std::vector<const EyeFold *> &folds);
-    /// The same in less memory: without rows of its pictures that are empty. To be looked at it is merged().
-    EyeFold trimmed() const;
+    static EyeFold merged(const std::vector<const EyeFold *> &folds, Room room = Room::laid);
     double crossing(std::size_t lower = 0) const { return sum.crossing(lower); }
 };
 
@@ -147,14 +119,15 @@ struct EyeRule {
     std::int64_t first = 0, last = 0; ///< unit intervals folded: first <= n < last
     int interpolation = 1;
     bool withStretches = true; ///< also told by those
+    Room room = Room::laid;    ///< in its pictures
     std::int64_t curves = 0;   ///< unit intervals that are drawn as such, at most
     int columns = 256;         ///< of the picture, in a unit interval, or in one of an overlay's laps
     int rows = 0;              ///< of the picture; 0: as many as columns
     Laps laps = {};            ///< of an overlay
     EyeAcross across = {};     ///< what its picture's axis says
     bool overlay() const { return laps.each > 1 || across.seconds; }
-    /// The empty grid of its picture.
-    EyeCounts grid() const { return EyeCounts::laidFor(least, most, columns, rows > 0 ? rows : columns); }
+    /// The grid of its picture, with nothing to count in yet.
+    EyeCounts grid() const { return EyeCounts::laidOut(least, most, columns, rows > 0 ? rows : columns); }
     double left() const { return across.at(0); } ///< of a lap, on the picture's axis
     double right() const { return across.at(laps.lasts); }
     bool operator==(const EyeRule &) const = default;

@@ -3,6 +3,7 @@
 #include "crossing_masks.h"
 #include "eye_fold.h"
 #include "phased_samples.h"
+#include "raw_vector.h"
 #include "symbol_words.h"
 
 #include <span>
@@ -47,7 +48,7 @@ private:
     std::vector<BitRow> m_reached;
     BitRow m_known;
     std::vector<CrossingMasks> m_masks;
-    std::vector<std::int32_t> m_places, m_cells;
+    RawVector<std::int32_t> m_places, m_cells;
 };
 
 } // namespace fulvex

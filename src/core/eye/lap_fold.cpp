@@ -106,6 +106,7 @@ EyeFold foldLaps(const SourcePtr &original, const UnitIntervalMap &map, const Ey
     const std::vector<std::int64_t> begins = lapBegins(map, rule);
     EyeFold all;
     all.picture = rule.grid();
+    all.picture.counts.resize(all.picture.cells());
     all.unitIntervals = std::int64_t(begins.size());
     all.interpolation = rule.interpolation;
     all.samplesPerUnitInterval = map.period();

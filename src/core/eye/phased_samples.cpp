@@ -35,6 +35,7 @@ bool PhasedSamples::layClock(const UnitIntervalMap &map, int interpolation, Samp
     lines.step.resize(lines.step.size() + ClockLines::padding, 1);
     phases.resize(words * 64 + foldPadding);
     layPhases({lines.number, lines.from.data(), lines.step.data(), double(first)}, samples, phases.data());
+    std::fill(phases.begin() + std::ptrdiff_t(samples), phases.end(), 0);
     return true;
 }
 

@@ -2,6 +2,7 @@
 
 #include "code_scale.h"
 #include "fold_kernels.h"
+#include "raw_vector.h"
 #include "sample_source.h"
 #include "unit_interval_map.h"
 
@@ -31,10 +32,10 @@ struct PhasedSamples {
     std::int64_t first = 0;                ///< sample of the source
     std::size_t samples = 0, words = 0;    ///< words of 64 enough for them and one more
     std::size_t thereFirst = 0, there = 0; ///< those that the record has: it may end within
-    std::vector<std::uint32_t> phases;     ///< see ClockPhase; with what kernels need behind them, as the next two
+    RawVector<std::uint32_t> phases;     ///< see ClockPhase; with what kernels need behind them, as the next two
     std::optional<CodeScale> scale;        ///< of codes; else there are values
-    std::vector<std::int16_t> codes;       ///< 0 where the record has none
-    std::vector<double> values;            ///< NaN there
+    RawVector<std::int16_t> codes;       ///< 0 where the record has none
+    RawVector<double> values;            ///< NaN there
 
 private:
     bool layClock(const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals, std::int64_t margin);

@@ -77,6 +77,7 @@ std::span<const std::uint64_t> LineSieve::suspects(const PhasedSamples &at)
     if (at.there < 2) return {};
     const std::size_t lines = at.there - 1, words = (lines + 63) / 64;
     m_rows.resize(at.there + foldPadding);
+    std::fill(m_rows.begin() + std::ptrdiff_t(at.there), m_rows.end(), 0); // vectors look up those as well
     m_suspects.resize(words + 1);
     const double offset = 1 - m_low * m_perValue;
     if (at.scale)

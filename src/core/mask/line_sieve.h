@@ -2,6 +2,7 @@
 
 #include "mask_geometry.h"
 #include "phased_samples.h"
+#include "raw_vector.h"
 
 #include <cstdint>
 #include <span>
@@ -30,7 +31,7 @@ private:
     /// For lines that reach so far, UI.
     void fill(Bands &bands, double reach, const std::vector<MaskShape> &shapes) const;
     Bands m_bands, m_ofPieces;
-    std::vector<std::int32_t> m_rows;
+    RawVector<std::int32_t> m_rows;
     std::vector<std::uint64_t> m_suspects;
     double m_longest, m_low, m_perValue;
 };

@@ -55,7 +55,7 @@ static void describe(Archive &to, EyeCounts &counts)
                 "has an eye whose cells are not as many as they should be");
         constexpr double highest = 1e100;
         const auto areLaid = [&] {
-            const NestedBins laid = EyeCounts::laidFor(counts.least, counts.most, counts.columns, counts.across).rows;
+            const NestedBins laid = EyeCounts::laidOut(counts.least, counts.most, counts.columns, counts.across).rows;
             const std::int64_t from = counts.rows.first - laid.first;
             return counts.rows.exponent == laid.exponent && from >= 0 && from + counts.rows.count <= laid.count;
         };
@@ -102,7 +102,7 @@ static void describe(Archive &to, EyeFold &fold)
         to.need(fold.curves.counts.counts.empty() || (fold.curves.counts.columns == fold.picture.columns &&
                                                       fold.curves.counts.across == fold.picture.across),
                 "has an eye of unlike pictures");
-        fold = EyeFold::merged({&fold});
+        fold = EyeFold::merged({&fold}, Room::none);
     }
 }
 

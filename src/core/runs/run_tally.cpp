@@ -74,14 +74,6 @@ bool captureFailed(const Results &results)
     return results.anyFailed(sameEachTime(document, variedCaptures(document)));
 }
 
-/// In as little memory as it can be kept in, and added up.
-static Results packed(Results results)
-{
-    for (EyeResult &eye : results.eyes)
-        if (eye.fold) eye.fold = std::make_shared<const EyeFold>(eye.fold->trimmed());
-    return results;
-}
-
 std::size_t RunTally::add(Results summary)
 {
     std::size_t replaced = 0;
@@ -94,7 +86,7 @@ std::size_t RunTally::add(Results summary)
         const auto first = m_sums.end() - together;
         std::vector<Results> alike(std::make_move_iterator(first), std::make_move_iterator(m_sums.end()));
         m_sums.erase(first + 1, m_sums.end());
-        m_sums.back() = packed(accumulated(alike, Told::later));
+        m_sums.back() = accumulated(alike, Told::later);
         replaced += together - 1;
     }
     return replaced;

@@ -26,7 +26,32 @@ FULVEX_WIDEST_VECTORS void placesOf(const double *values, std::size_t size, doub
     for (std::size_t i = 0; i < size; ++i) places[i] = placeOf(values[i], scale, first, nowhere);
 }
 
+/// sums += times * some, element by element.
+FULVEX_WIDEST_VECTORS void addTo(double *sums, const double *some, std::size_t size, double times)
+{
+    for (std::size_t i = 0; i < size; ++i) sums[i] += times * some[i];
+}
+
+void addTo(AmplitudeHistogram::Bin *sums, std::span<const AmplitudeHistogram::Bin> some, double times)
+{
+    static_assert(sizeof(AmplitudeHistogram::Bin) == 2 * sizeof(double));
+    addTo(&sums->count, &some.data()->count, 2 * some.size(), times);
+}
+
 } // namespace
+
+void AmplitudeHistogram::addBins(const AmplitudeHistogram &finer, double times)
+{
+    if (finer.bins.empty()) return;
+    if (finer.grid.exponent == grid.exponent)
+        return addTo(bins.data() + (finer.grid.first - grid.first), finer.bins, times);
+    for (std::size_t i = 0; i < finer.bins.size(); ++i) {
+        if (finer.bins[i].count == 0) continue;
+        Bin &there = bins[std::size_t(grid.binOf(finer.grid, std::int64_t(i)))];
+        there.count += times * finer.bins[i].count;
+        there.sum += times * finer.bins[i].sum;
+    }
+}
 
 void AmplitudeHistogram::widen(double low, double high)
 {
@@ -36,12 +61,7 @@ void AmplitudeHistogram::widen(double low, double high)
     wider.most = bins.empty() ? high : std::max(most, high);
     wider.grid = NestedBins::over(wider.least, wider.most, between);
     wider.bins.resize(std::size_t(wider.grid.count));
-    for (std::size_t i = 0; i < bins.size(); ++i) {
-        if (bins[i].count == 0) continue;
-        Bin &there = wider.bins[std::size_t(wider.grid.binOf(grid, std::int64_t(i)))];
-        there.count += bins[i].count;
-        there.sum += bins[i].sum;
-    }
+    wider.addBins(*this, 1);
     *this = std::move(wider);
 }
 
@@ -121,11 +141,8 @@ void AmplitudeHistogram::add(std::span<const double> values, double low, double 
         }
         if (some.size() % 2 == 1) count(bins, some.size() - 1);
     }
-    for (std::size_t i = 0; i < bins.size(); ++i) {
-        bins[i].count += odd[i].count;
-        bins[i].sum += odd[i].sum;
-        odd[i] = {};
-    }
+    addTo(bins.data(), std::span(odd).first(bins.size()), 1);
+    std::fill_n(odd.begin(), bins.size(), Bin());
     bins.pop_back();
 }
 
@@ -137,23 +154,13 @@ void AmplitudeHistogram::merge(const AmplitudeHistogram &later)
         return;
     }
     widen(later.least, later.most);
-    for (std::size_t i = 0; i < later.bins.size(); ++i) {
-        if (later.bins[i].count == 0) continue;
-        Bin &there = bins[std::size_t(grid.binOf(later.grid, std::int64_t(i)))];
-        there.count += later.bins[i].count;
-        there.sum += later.bins[i].sum;
-    }
+    addBins(later, 1);
 }
 
 AmplitudeHistogram AmplitudeHistogram::without(const AmplitudeHistogram &part) const
 {
     AmplitudeHistogram rest = *this;
-    for (std::size_t i = 0; i < part.bins.size(); ++i) {
-        if (part.bins[i].count == 0) continue;
-        Bin &there = rest.bins[std::size_t(grid.binOf(part.grid, std::int64_t(i)))];
-        there.count -= part.bins[i].count;
-        there.sum -= part.bins[i].sum;
-    }
+    rest.addBins(part, -1);
     return rest;
 }
 

@@ -36,6 +36,7 @@ struct AmplitudeHistogram {
 
 private:
     void widen(double low, double high);
+    void addBins(const AmplitudeHistogram &finer, double times); ///< that lie within these
 };
 
 } // namespace fulvex

@@ -136,7 +136,7 @@ void forCodeBlocks(const Source &source, SampleRange range, Progress &progress, 
 {
     constexpr std::int64_t blockSize = 8192;
     RawVector<std::int16_t> codes(std::size_t(std::min(blockSize, range.size())));
-    std::vector<double> values;
+    RawVector<double> values;
     for (std::int64_t first = range.first; first < range.last; first += blockSize) {
         progress.advance(0);
         const auto length = std::size_t(std::min(blockSize, range.last - first));

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "progress.h"
+#include "raw_vector.h"
 #include "sample_source.h"
 
 #include <array>
@@ -34,7 +35,7 @@ private:
     struct Block {
         std::int64_t block = -1;
         std::uint64_t used = 0;
-        std::vector<double> values;
+        RawVector<double> values;
     };
     void select(std::int64_t block);
     const SampleSource &m_source;

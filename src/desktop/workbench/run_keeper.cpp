@@ -34,7 +34,8 @@ QImage smallPicture(const Results &results)
 {
     const EyeResult *eye = findEntry(results.eyes, eyeOf(*results.document));
     if (!eye || !eye->fold || eye->fold->picture.counts.empty()) return {};
-    EyePicture::From from{eye->fold, 0, int(eye->fold->picture.rows.count), &Look::light()};
+    const auto fold = std::make_shared<const EyeFold>(EyeFold::merged({eye->fold.get()}));
+    EyePicture::From from{fold, 0, fold->picture.rows.count, &Look::light()};
     from.rule = eye->rule;
     constexpr QSize size(72, 44);
     return EyePicture::of(from).image.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);

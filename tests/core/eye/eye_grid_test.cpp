@@ -150,7 +150,7 @@ TEST(SlowEye, FoldedSampleBySampleIsTheSameEye)
 TEST(EyeGrid, OnesWithoutEmptyRowsAddUpToTheSame)
 {
     const EyeFold a = foldOf(-0.4, 0.4, 12.3, 1), b = foldOf(-0.02, 0.05, 6.1, 2);
-    const EyeFold smallA = a.trimmed(), smallB = b.trimmed();
+    const EyeFold smallA = EyeFold::merged({&a}, Room::none), smallB = EyeFold::merged({&b}, Room::none);
     EXPECT_LT(2 * smallA.picture.counts.size(), a.picture.counts.size()); // two of three thirds are room
     EXPECT_EQ(total(smallA.picture), total(a.picture));
     const EyeFold all = EyeFold::merged({&a, &b});
@@ -163,10 +163,13 @@ TEST(EyeGrid, OnesWithoutEmptyRowsAddUpToTheSame)
         EXPECT_EQ(sum.stretches, all.stretches);
     }
     EXPECT_EQ(EyeFold::merged({&smallA}).picture.counts, a.picture.counts);
+    EXPECT_EQ(EyeFold::merged({&smallA, &smallB}, Room::none).picture.counts,
+              EyeFold::merged({&all}, Room::none).picture.counts);
     EXPECT_EQ(total(EyeFold::merged({&smallA, &smallA}).picture), 2 * total(a.picture));
-    EXPECT_TRUE(EyeFold().trimmed().picture.counts.empty());
+    const EyeFold nothing;
+    EXPECT_TRUE(EyeFold::merged({&nothing}, Room::none).picture.counts.empty());
     const EyeCounts none = EyeCounts::laidFor(0, 1, 4); // of nothing that was counted
     EXPECT_EQ(EyeCounts::merged({&none}).rows, none.rows);
-    const EyeCounts little = none.trimmed();
+    const EyeCounts little = EyeCounts::merged({&none}, Room::none);
     EXPECT_EQ(EyeCounts::merged({&little}).counts, none.counts);
 }

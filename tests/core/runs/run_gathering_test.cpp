@@ -261,7 +261,7 @@ protected:
             EXPECT_EQ(a.verdict, b.verdict) << entry.id;
         }
         EXPECT_EQ(findEntry(all.eyes, std::string("its_eye"))->fold->picture.counts,
-                  findEntry(alone.eyes, std::string("its_eye"))->fold->picture.counts);
+                  EyeFold::merged({findEntry(alone.eyes, std::string("its_eye"))->fold.get()}).picture.counts);
         const MaskResult &a = *findEntry(all.masks, std::string("its_mask"))->result,
                          &b = *findEntry(alone.masks, std::string("its_mask"))->result;
         EXPECT_EQ(a.unitIntervals, b.unitIntervals);

@@ -280,7 +280,8 @@ TEST(RunTally, TenToTheTenthUnitIntervalsAreCounted)
         sum.eyes[0].fold = std::make_shared<const EyeFold>(std::move(twice));
         sum.masks[0].result = std::make_shared<const MaskResult>(std::move(mask));
     }
-    const EyeFold &fold = *sum.eyes[0].fold, &first = *someCaptures()[0].eyes[0].fold;
+    const std::vector<Results> alone = someCaptures();
+    const EyeFold &fold = *sum.eyes[0].fold, first = EyeFold::merged({alone[0].eyes[0].fold.get()});
     EXPECT_EQ(fold.unitIntervals, own << doubled);
     for (std::size_t cell = 0; cell < first.picture.counts.size(); ++cell)
         ASSERT_EQ(fold.picture.counts[cell], first.picture.counts[cell] << doubled);
