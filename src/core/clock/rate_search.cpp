@@ -97,6 +97,34 @@ FULVEX_WIDEST_VECTORS void addTurning(const Arrows &arrows, const Arrows &step, 
     }
 }
 
+/// The same of how far they reach along, which follows from the two before: cos(a + 2 s) = 2 cos(s) cos(a + s) -
+/// cos(a).
+FULVEX_WIDEST_VECTORS void addAlong(const Arrows &arrows, const Arrows &step, std::span<std::array<double, 8>> sums)
+{
+    typedef double Eight __attribute__((vector_size(64)));
+    constexpr std::size_t parts = sizeof(Lanes) / sizeof(Eight);
+    Eight now[parts], next[parts], twice[parts], across[parts], acrossStep[parts];
+    std::memcpy(now, arrows.along.data(), sizeof(Lanes));
+    std::memcpy(across, arrows.across.data(), sizeof(Lanes));
+    std::memcpy(twice, step.along.data(), sizeof(Lanes));
+    std::memcpy(acrossStep, step.across.data(), sizeof(Lanes));
+    for (std::size_t part = 0; part < parts; ++part) {
+        next[part] = now[part] * twice[part] - across[part] * acrossStep[part];
+        twice[part] += twice[part];
+    }
+    for (std::array<double, 8> &sum : sums) {
+        Eight all;
+        std::memcpy(&all, sum.data(), sizeof(Eight));
+        for (std::size_t part = 0; part < parts; ++part) {
+            all += now[part];
+            const Eight behind = twice[part] * next[part] - now[part];
+            now[part] = next[part];
+            next[part] = behind;
+        }
+        std::memcpy(sum.data(), &all, sizeof(Eight));
+    }
+}
+
 double sumOf(const std::array<double, 8> &all)
 {
     return std::accumulate(all.begin(), all.end(), 0.0);
@@ -111,7 +139,7 @@ double commonDivisor(const std::vector<double> &intervals)
     constexpr double longestPeriod = 1.4, shortestPeriod = 0.24, apart = 0.006; // of the shortest interval; of a rate
     const double lowest = 1 / (longestPeriod * shortest);
     constexpr auto rates = std::size_t((longestPeriod / shortestPeriod - 1) / apart);
-    std::vector<ArrowSum> sums(rates);
+    std::vector<std::array<double, 8>> sums(rates);
     constexpr std::size_t enough = 1024, together = 64; // the mean cosine strays by a fiftieth
     const std::size_t every = 1 + intervals.size() / enough;
     std::vector<double> used;
@@ -126,10 +154,10 @@ double commonDivisor(const std::vector<double> &intervals)
             at[lane] = halfTurns * lowest;
             step[lane] = halfTurns * apart * lowest;
         }
-        addTurning(arrowsOf(at, some), arrowsOf(step, some), sums);
+        addAlong(arrowsOf(at, some), arrowsOf(step, some), sums);
     }
     std::vector<double> scores;
-    for (const ArrowSum &sum : sums) scores.push_back(sumOf(sum.along));
+    for (const auto &sum : sums) scores.push_back(sumOf(sum));
     const double best = *std::max_element(scores.begin(), scores.end());
     for (std::size_t i = 0; i < scores.size(); ++i) {
         const bool peak =

@@ -1,11 +1,13 @@
 #include "reference_levels.h"
 
 #include "jackknife.h"
+#include "raw_vector.h"
+#include "widest_vectors.h"
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <numbers>
+#include <span>
 #include <utility>
 #include <vector>
 
@@ -20,36 +22,69 @@ struct Mode {
 
 constexpr double wide = 2.355; ///< sigmas that a normal curve is wide at half its height
 
+/// Bins of a histogram in columns, which vectors go through.
+struct SomeBins {
+    RawVector<double> counts, means; ///< of the samples of each; no number where there are none
+};
+
+FULVEX_WIDEST_VECTORS SomeBins columnsOf(std::span<const AmplitudeHistogram::Bin> bins)
+{
+    SomeBins some{RawVector<double>(bins.size()), RawVector<double>(bins.size())};
+    for (std::size_t i = 0; i < bins.size(); ++i) {
+        some.counts[i] = bins[i].count;
+        some.means[i] = bins[i].sum / bins[i].count;
+    }
+    return some;
+}
+
+struct About {
+    double below = 0, above = 0; ///< from one and a half to three widths off
+    double about = 0;            ///< within one
+};
+
+/// How many samples of bins first <= i < last lie about a value. Whole numbers: the same in any order.
+FULVEX_WIDEST_VECTORS About countAbout(const SomeBins &bins, std::size_t first, std::size_t last, double value,
+                                       double width)
+{
+    constexpr std::size_t lanes = 8;
+    double below[lanes] = {}, above[lanes] = {}, about[lanes] = {};
+    const double *const counts = bins.counts.data(), *const means = bins.means.data();
+    const auto count = [&](std::size_t i, std::size_t lane) {
+        const double off = (means[i] - value) / width, far = std::abs(off); // NaN lies nowhere
+        const double beside = far > 1.5 && far <= 3 ? counts[i] : 0;
+        below[lane] += off < 0 ? beside : 0;
+        above[lane] += off < 0 ? 0 : beside;
+        about[lane] += far <= 1 ? counts[i] : 0;
+    };
+    for (; first + lanes <= last; first += lanes)
+        for (std::size_t lane = 0; lane < lanes; ++lane) count(first + lane, lane);
+    for (std::size_t lane = 0; first < last; ++first, ++lane) count(first, lane);
+    About all;
+    for (std::size_t lane = 0; lane < lanes; ++lane) {
+        all.below += below[lane];
+        all.above += above[lane];
+        all.about += about[lane];
+    }
+    return all;
+}
+
 /// The mean of the samples about a peak that is `width` wide at half its height, from a first guess of it. They are
 /// weighed by how near they are, so that a sample more or less at a border makes little. Transitions pass one side of a
 /// state only and would draw it there: what lies farther off on that side, more than on the other, is taken for theirs,
 /// thinned out by the same noise as the state.
-double centreOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t last, double value, double width)
+double centreOf(const AmplitudeHistogram &histogram, std::size_t first, const SomeBins &some, double value,
+                double width)
 {
-    const auto &bins = histogram.bins;
+    const std::size_t last = first + some.counts.size();
     const double bin = histogram.grid.width(), low = histogram.grid.low();
-    // Where the samples of a bin are on average, once for all rounds.
-    std::vector<double> means(last - first, std::numeric_limits<double>::quiet_NaN());
-    const auto meanOf = [&](std::size_t i) {
-        double &mean = means[i - first];
-        if (!(mean == mean)) mean = bins[i].sum / bins[i].count;
-        return mean;
-    };
     for (int round = 0; round < 4; ++round) {
-        double below = 0, above = 0; // from one and a half to three widths off
-        double about = 0;            // within one
         const auto binAt = [&](double at) {
             return std::size_t(std::clamp((at - low) / bin, double(first), double(last)));
         };
         // Beyond so many widths nothing counts; one bin more on either side, for rounding.
         const auto fromFor = [&](double widths) { return std::max(binAt(value - widths * width), first + 1) - 1; };
         const auto toFor = [&](double widths) { return std::min(binAt(value + widths * width) + 2, last); };
-        for (std::size_t i = fromFor(3), to = toFor(3); i < to; ++i) {
-            if (bins[i].count == 0) continue;
-            const double off = (meanOf(i) - value) / width;
-            if (std::abs(off) > 1.5 && std::abs(off) <= 3) (off < 0 ? below : above) += bins[i].count;
-            if (std::abs(off) <= 1) about += bins[i].count;
-        }
+        const auto [below, above, about] = countAbout(some, fromFor(3) - first, toFor(3) - first, value, width);
         // Samples a bin; no more of them than a fifth of the state's, as where a sine turns, or where few amplitudes
         // come again and again.
         const double most = 0.2 * about * bin / width, side = above < below ? -1 : 1;
@@ -57,12 +92,13 @@ double centreOf(const AmplitudeHistogram &histogram, std::size_t first, std::siz
         double weights = 0, moved = 0;
         for (std::size_t i = fromFor(1), to = toFor(1); i < to; ++i) {
             const double middle = (low + (double(i) + 0.5) * bin - value) / width;
-            const double off = bins[i].count > 0 ? (meanOf(i) - value) / width : middle;
+            const double count = some.counts[i - first],
+                         off = count > 0 ? (some.means[i - first] - value) / width : middle;
             if (off * off >= 1) continue;
             const double share = passing > 0 ? 0.5 * std::erfc(-side * middle * wide / std::numbers::sqrt2) : 0;
-            const double weight = 1 - off * off, kept = bins[i].count - passing * share;
+            const double weight = 1 - off * off, kept = count - passing * share;
             weights += weight * kept;
-            moved += weight * (bins[i].count * off - passing * share * middle);
+            moved += weight * (count * off - passing * share * middle);
         }
         if (!(weights > 0)) break;
         value += std::clamp(moved / weights, -1.0, 1.0) * width;
@@ -77,8 +113,10 @@ Mode modeOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t 
 {
     const auto &bins = histogram.bins;
     const std::size_t size = last - first;
-    std::vector<double> running(size + 1), sums(size); // whole numbers
-    for (std::size_t i = 0; i < size; ++i) running[i + 1] = running[i] + bins[first + i].count;
+    const SomeBins some = columnsOf(std::span(bins).subspan(first, size));
+    RawVector<double> running(size + 1), sums(size); // whole numbers
+    running[0] = 0;
+    for (std::size_t i = 0; i < size; ++i) running[i + 1] = running[i] + some.counts[i];
     const auto sumAbout = [&](std::size_t i) {
         return running[std::min(i + reach + 1, size)] - running[i > reach ? i - reach : 0];
     };
@@ -112,7 +150,7 @@ Mode modeOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t 
         count += bins[i].count;
     }
     const double width = double(to - from + 1) * histogram.grid.width(); // about that at half of the peak
-    return {centreOf(histogram, first, last, sum / count, width), width / std::sqrt(12 * count), width / wide};
+    return {centreOf(histogram, first, some, sum / count, width), width / std::sqrt(12 * count), width / wide};
 }
 
 } // namespace

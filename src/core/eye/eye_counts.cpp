@@ -3,7 +3,6 @@
 #include "widest_vectors.h"
 
 #include <cassert>
-#include <utility>
 
 namespace fulvex {
 
@@ -58,12 +57,18 @@ void EyeCounts::keep(EyeRows some)
     counts.resize(cells());
 }
 
+template <typename Count>
+FULVEX_WIDEST_VECTORS static void addTo(std::uint64_t *sums, const Count *counts, std::size_t size)
+{
+    for (std::size_t i = 0; i < size; ++i) sums[i] += counts[i];
+}
+
 void EyeCounts::add(const EyeCounts &other, EyeRows counted)
 {
     for (int row = counted.first; row < counted.last; ++row) {
-        const std::uint64_t *cells = other.counts.data() + std::size_t(row) * std::size_t(columns);
-        std::uint64_t *sums = counts.data() + std::size_t(rows.binOf(other.rows, row)) * std::size_t(columns);
-        for (int column = 0; column < columns; ++column) sums[column] += cells[column];
+        const auto width = std::size_t(columns);
+        addTo(counts.data() + std::size_t(rows.binOf(other.rows, row)) * width,
+              other.counts.data() + std::size_t(row) * width, width);
     }
 }
 
@@ -123,7 +128,8 @@ void EyeCounter::moveTo(std::vector<std::uint64_t> &counts, std::size_t first)
     for (std::size_t begin = 0; begin < counts.size(); begin += some) {
         const std::size_t size = std::min(some, counts.size() - begin);
         if (areNone(own + begin, size)) continue;
-        for (std::size_t i = begin; i < begin + size; ++i) counts[i] += std::exchange(own[i], 0);
+        fulvex::addTo(counts.data() + begin, own + begin, size);
+        std::fill_n(own + begin, size, 0);
     }
     m_counts.all().back() = 0;
 }

@@ -4,9 +4,9 @@
 #include "widest_vectors.h"
 
 #include <algorithm>
-#include <array>
 #include <bit>
 #include <cmath>
+#include <utility>
 
 namespace fulvex {
 
@@ -53,22 +53,25 @@ void LineSieve::fill(Bands &bands, double reach, const std::vector<MaskShape> &s
     };
     std::fill(bands.begin(), bands.end(), 0);
     auto *bytes = reinterpret_cast<std::uint8_t *>(bands.data());
+    std::vector<std::pair<int, int>> taken; // rows, the last ones included
     for (int column = 0; column < columns; ++column, bytes += SieveBands::rows) {
-        std::array<bool, rows> taken{};
+        taken.clear();
         const double from = (column - aside) / columns, to = (column + 1 + aside) / columns + reach * (1 + aside);
         for (const MaskShape &shape : shapes) {
             for (double of = std::ceil(from - shape.right()); of <= to - shape.left(); ++of) { // unit intervals ahead
                 const auto span = shape.spanWithin(from - of, to - of);
                 if (!span) continue;
-                for (int row = rowOf(span->first, -above), last = rowOf(span->second, above); row <= last; ++row)
-                    taken[std::size_t(row)] = true;
+                taken.emplace_back(rowOf(span->first, -above), rowOf(span->second, above));
             }
         }
+        std::sort(taken.begin(), taken.end());
         std::uint8_t band = 0;
-        for (std::size_t row = 0; row < rows; ++row) {
-            if (!taken[row] && (row == 0 || taken[row - 1])) ++band;
-            bytes[row] = taken[row] ? 0 : band;
+        int row = 0; // that nothing is said of yet
+        for (const auto &[first, last] : taken) {
+            if (first > row) std::fill(bytes + row, bytes + first, ++band);
+            row = std::max(row, last + 1); // zeros as they are
         }
+        std::fill(bytes + row, bytes + rows, std::uint8_t(band + 1));
     }
 }
 

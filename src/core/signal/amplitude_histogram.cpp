@@ -60,6 +60,7 @@ void AmplitudeHistogram::widen(double low, double high)
     wider.least = bins.empty() ? low : std::min(least, low);
     wider.most = bins.empty() ? high : std::max(most, high);
     wider.grid = NestedBins::over(wider.least, wider.most, between);
+    wider.bins.reserve(std::size_t(wider.grid.count) + 1); // for that of gaps
     wider.bins.resize(std::size_t(wider.grid.count));
     wider.addBins(*this, 1);
     *this = std::move(wider);

@@ -86,6 +86,20 @@ FULVEX_WIDEST_VECTORS double squaresAbout(double mean, const double *values, std
     return all;
 }
 
+/// The first that is as great; the size where none is.
+FULVEX_WIDEST_VECTORS std::size_t placeOf(double value, const double *values, std::size_t size)
+{
+    constexpr std::size_t some = 64;
+    std::size_t i = 0;
+    for (; i + some <= size; i += some) {
+        std::int64_t any = 0;
+        for (std::size_t k = 0; k < some; ++k) any |= std::int64_t(values[i + k] == value);
+        if (any) break;
+    }
+    while (i < size && values[i] != value) ++i;
+    return i;
+}
+
 } // namespace
 
 std::pair<double, double> AmplitudeStats::add(std::int64_t first, std::span<const double> values)
@@ -100,7 +114,7 @@ std::pair<double, double> AmplitudeStats::add(std::int64_t first, std::span<cons
         block.mean = sums.sum / sums.count;
         block.squares = squaresAbout(block.mean, values.data(), values.size());
         const auto placeOf = [&](double value) {
-            return first + (std::find(values.begin(), values.end(), value) - values.begin());
+            return first + std::int64_t(fulvex::placeOf(value, values.data(), values.size()));
         };
         if (count == 0 || sums.low < minimum) block.minimumAt = placeOf(sums.low); // else nobody asks
         if (count == 0 || sums.high > maximum) block.maximumAt = placeOf(sums.high);
