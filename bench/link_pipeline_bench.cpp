@@ -3,7 +3,9 @@
 // instruction-set"; see compare.sh. `document`: instants, and the eye interpolated as a document's is.
 // fulvex-bench-link FILE plain: beside the plain version, by turns, nine times each: "seconds plain-seconds read
 // increments" (medians; what the machine can do, samples/s), and fails where the two do not give the same.
+// fulvex-bench-link FILE levels: FILE-3, as long and of three levels, by turns with it: "seconds of two, of three".
 
+#include "amplitude_survey.h"
 #include "clock_recovery.h"
 #include "crossing_masks.h"
 #include "edge_finder.h"
@@ -12,6 +14,7 @@
 #include "machine_bounds.h"
 #include "parallel.h"
 #include "plain_link.h"
+#include "symbol_edges.h"
 
 #include <algorithm>
 #include <chrono>
@@ -42,17 +45,16 @@ struct Outcome {
     std::uint64_t counted;
 };
 
-Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation, bool fine)
+/// From edges on, with symbols told apart at the thresholds.
+Outcome eyeOf(const SourcePtr &link, EdgeList found, const std::vector<double> &thresholds, bool fine)
 {
     Progress progress;
-    const SampleRange all{0, link->axis().count};
-    ReferenceLevels levels{{-0.24, 0.24, 0, 0}, -0.192, 0, 0.192, 0.048};
-    auto edges = std::make_shared<EdgeList>(findEdges(*link, all, levels, interpolation, progress));
+    auto edges = std::make_shared<EdgeList>(std::move(found));
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, 4.0, progress));
     const Clock clock = loopClock(edges, timing, link->axis(), {}, {2, 1.5e6, 0.7071, false}, progress);
     const int points = fine ? automaticInterpolation(clock.map.period()) : 1;
     const EyeFold fold = foldEye(
-        link, clock.map, {{0}, -0.36, 0.36, clock.map.firstSettled(), clock.map.unitIntervals(), points}, progress);
+        link, clock.map, {thresholds, -0.36, 0.36, clock.map.firstSettled(), clock.map.unitIntervals(), points}, progress);
     double squares = 0;
     std::size_t settled = 0;
     while (settled < edges->size() && clock.edges.numberOf(settled) < clock.map.firstSettled()) ++settled;
@@ -68,19 +70,59 @@ Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation, bool fi
     return {edges->size(), std::sqrt(squares / double(used.size())), counted};
 }
 
+Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation, bool fine)
+{
+    Progress progress;
+    ReferenceLevels levels{{-0.24, 0.24, 0, 0}, -0.192, 0, 0.192, 0.048};
+    return eyeOf(link, findEdges(*link, {0, link->axis().count}, levels, interpolation, progress), {0}, fine);
+}
+
+double seconds(const auto &work)
+{
+    const auto start = std::chrono::steady_clock::now();
+    work();
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+}
+
+constexpr int turns = 9;
+
+double median(std::vector<double> all)
+{
+    std::nth_element(all.begin(), all.begin() + turns / 2, all.end());
+    return all[turns / 2];
+}
+
+/// By turns, as below.
+int besideThreeLevels(const SourcePtr &link, const SourcePtr &three)
+{
+    Progress progress;
+    const SampleRange all{0, three->axis().count};
+    const AmplitudeHistogram samples = surveyAmplitudes(*three, all, progress, false).histogram;
+    std::vector<double> ofTwo, ofThree;
+    for (int turn = 0; turn < turns; ++turn) {
+        ofTwo.push_back(seconds([&] { pipeline(link, EdgeInterpolation::linear, false); }));
+        ofThree.push_back(seconds([&] {
+            SymbolEdges found = findSymbolEdges(three, all, samples, {}, 4.0, EdgeInterpolation::linear, progress);
+            const Outcome outcome = eyeOf(three, std::move(found.edges), found.levels.thresholds, false);
+            const double share = double(outcome.edges) / (double(all.size()) / 4); // two of three boundaries
+            if (std::abs(share - 2.0 / 3) > 0.002 || !(std::abs(outcome.rms - 0.02) < 0.01)) {
+                std::fprintf(stderr, "three levels give %zu edges, %.5f UI rms\n", outcome.edges, outcome.rms);
+                std::exit(1);
+            }
+        }));
+    }
+    std::printf("%.4f %.4f\n", median(ofTwo), median(ofThree));
+    return 0;
+}
+
 /// By turns in one process, so that a machine that changes its speed changes both.
 int besidePlain(const SourcePtr &link, const std::string &file)
 {
     std::vector<double> ours, plains;
-    for (int run = 0; run < 9; ++run) {
-        const auto timed = [](auto &&work) {
-            const auto start = std::chrono::steady_clock::now();
-            work();
-            return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-        };
+    for (int run = 0; run < turns; ++run) {
         Outcome outcome{};
-        ours.push_back(timed([&] { outcome = pipeline(link, EdgeInterpolation::linear, false); }));
-        plains.push_back(timed([&] {
+        ours.push_back(seconds([&] { outcome = pipeline(link, EdgeInterpolation::linear, false); }));
+        plains.push_back(seconds([&] {
             std::vector<double> values(std::size_t(link->axis().count));
             link->read(0, values);
             const test::PlainLink plain(values, {.bottom = -0.024, .top = 0.024});
@@ -92,10 +134,6 @@ int besidePlain(const SourcePtr &link, const std::string &file)
             }
         }));
     }
-    const auto median = [](std::vector<double> all) {
-        std::nth_element(all.begin(), all.begin() + 4, all.end());
-        return all[4];
-    };
     const bench::MachineBounds bounds = bench::machineBounds(file);
     std::printf("%.4f %.4f %.3e %.3e\n", median(ours), median(plains), bounds.read, bounds.increment);
     return 0;
@@ -110,6 +148,10 @@ int main(int argc, char **argv)
     bench::makeLinkRecord(file, 50000000);
     const SourcePtr link = bench::openLinkRecord(file);
     if (kind == "plain") return besidePlain(link, file);
+    if (kind == "levels") {
+        bench::makeLinkRecord(file + "-3", 50000000, 3);
+        return besideThreeLevels(link, bench::openLinkRecord(file + "-3"));
+    }
     double best = 1e9;
     Outcome outcome{};
     for (int run = 0; run < 3; ++run) {

@@ -26,7 +26,7 @@ std::string npy(const std::vector<std::int16_t> &codes)
 
 } // namespace
 
-void makeLinkRecord(const std::string &file, std::int64_t samples)
+void makeLinkRecord(const std::string &file, std::int64_t samples, int symbols)
 {
     if (std::filesystem::path(file).filename().string().starts_with('-')) {
         std::fprintf(stderr, "%s: an option is no name for a record: give FILE, as in build/link\n", file.c_str());
@@ -48,7 +48,7 @@ void makeLinkRecord(const std::string &file, std::int64_t samples)
     for (std::int64_t k = 0; k < samples; ++k) {
         if (k % 4 == 0) { // a boundary: the next symbol
             level = target;
-            target = uniform() < 0.5 ? -1 : 1;
+            target = 2 * std::floor(uniform() * symbols) / (symbols - 1) - 1;
             edge = double(k) + 1.9 + 0.14 * nearlyGaussian();
         }
         const double share = std::clamp((double(k) - edge) / 2.4 + 0.5, 0.0, 1.0);

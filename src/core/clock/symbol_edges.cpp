@@ -1,22 +1,20 @@
 #include "symbol_edges.h"
 
 #include "clock_recovery.h"
+#include "crossing_refiner.h"
 #include "parallel.h"
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
+#include <limits>
 #include <map>
+#include <tbb/enumerable_thread_specific.h>
+#include <utility>
 
 namespace fulvex {
 
 namespace {
-
-/// A transition: the crossing of which list, and between which symbols.
-struct Transition {
-    std::uint8_t list, step;
-    bool afterGap;
-    std::uint32_t within; ///< of the crossings of that list that were taken
-};
 
 /// Crossings of the middles between all pairs of levels, each value once.
 class Middles {
@@ -25,18 +23,17 @@ public:
         : m_symbols(levels.levels.size()), m_listOf(m_symbols * m_symbols)
     {
         std::map<double, std::uint8_t> known;
+        std::vector<CrossingLevel> bands;
         for (std::size_t low = 0; low < m_symbols; ++low) {
             for (std::size_t high = low + 1; high < m_symbols; ++high) {
                 const double middle = levels.middle(low, high);
-                const auto [at, fresh] = known.try_emplace(middle, std::uint8_t(m_lists.size()));
-                if (fresh) {
-                    m_lists.push_back(
-                        findLinearEdges(source, range, crossingLevel(middle, levels.hysteresis), progress));
-                    m_values.push_back(middle);
-                }
+                const auto [at, fresh] = known.try_emplace(middle, std::uint8_t(bands.size()));
+                if (fresh) bands.push_back(crossingLevel(middle, levels.hysteresis));
                 m_listOf[low * m_symbols + high] = m_listOf[high * m_symbols + low] = at->second;
             }
         }
+        m_lists = findLinearEdges(source, range, bands, progress);
+        for (const CrossingLevel &band : bands) m_values.push_back(band.mid);
     }
     std::size_t size() const { return m_lists.size(); }
     double value(std::size_t list) const { return m_values[list]; }
@@ -50,70 +47,181 @@ private:
     std::vector<double> m_values;
 };
 
-/// A chunk's transitions in the order of their boundaries, and per list the crossings that they are.
+/// Transitions of a chunk of boundaries, ascending.
 struct Found {
-    std::vector<Transition> transitions;
-    std::vector<std::vector<std::uint32_t>> taken;
-    std::vector<std::size_t> before; ///< crossings of the chunks before it
+    EdgeList edges;
+    bool gap = false; ///< behind the last of them
 };
 
-/// Looks for the transitions at the boundaries of a chunk.
+/// Looks for the transitions of a chunk, some boundaries at a time. Each crossing is laid to the boundary that is
+/// nearest to it, so that it need not be sought when it is asked for.
 class Seeker {
 public:
     Seeker(const SampleSource &source, const UnitIntervalMap &map, const Middles &middles, const SymbolLevels &levels)
-        : m_source(source), m_map(map), m_middles(middles), m_levels(levels)
+        : m_source(source), m_map(map), m_middles(middles), m_levels(levels), m_hints(middles.size()),
+          m_laid(2 * middles.size() * together)
     {
     }
-    void seek(SampleRange boundaries, Found &found) const
+    void seek(SampleRange boundaries, bool sinc)
     {
-        found.taken.resize(m_middles.size());
-        std::vector<double> values(std::size_t(boundaries.size()) + 1), expected(std::size_t(boundaries.size()));
-        middlesOf(m_source, m_map, boundaries.first - 1, values);
-        m_map.positionsOf(double(boundaries.first), expected);
-        std::vector<std::size_t> hints(m_middles.size());
-        for (std::size_t list = 0; list < hints.size(); ++list) {
-            const auto &positions = m_middles.crossings(list).positions;
-            hints[list] = std::size_t(
-                std::lower_bound(positions.begin(), positions.end(), expected.front() - reach * m_map.period()) -
-                positions.begin());
+        std::ranges::fill(m_hints, unknown);
+        m_found.positions.clear();
+        m_found.flags.clear();
+        m_found.steps.clear();
+        m_lists.clear();
+        for (std::int64_t first = boundaries.first; first < boundaries.last; first += together)
+            seekSome({first, std::min(boundaries.last, first + together)}, first == boundaries.first);
+        if (sinc) refine();
+        const auto sampleAt = [&](std::int64_t boundary) { return std::int64_t(m_map.positionOf(double(boundary))); };
+        m_source.release({sampleAt(boundaries.first), sampleAt(boundaries.last)});
+    }
+    /// Such passages that two transitions found come once.
+    void giveTo(Found &found) const
+    {
+        EdgeList &edges = found.edges;
+        edges.positions.resize(m_found.size());
+        edges.flags.resize(m_found.size());
+        edges.steps.resize(m_found.size());
+        std::size_t count = 0;
+        double last = -std::numeric_limits<double>::infinity();
+        for (std::size_t i = 0; i < m_found.size(); ++i) {
+            const double position = m_found.positions[i];
+            edges.positions[count] = position;
+            edges.flags[count] = m_found.flags[i];
+            edges.steps[count] = m_found.steps[i];
+            count += position > last;
+            last = std::max(last, position);
         }
-        bool gap = !(values[0] == values[0]);
-        for (std::size_t i = 0; i < expected.size(); ++i) {
-            const double before = values[i], after = values[i + 1];
-            if (!(before == before && after == after)) {
-                gap = true;
-                continue;
-            }
-            const std::size_t from = symbolOf(before, m_levels.thresholds), to = symbolOf(after, m_levels.thresholds);
-            if (from == to) continue;
-            const std::uint8_t list = m_middles.listOf(from, to);
-            const auto crossing = nearest(m_middles.crossings(list), hints[list], expected[i], to > from);
-            if (!crossing) continue;
-            auto &taken = found.taken[list];
-            found.transitions.push_back(
-                {list, std::uint8_t(from * mostSymbols + to), std::exchange(gap, false), std::uint32_t(taken.size())});
-            taken.push_back(std::uint32_t(*crossing));
-        }
+        edges.positions.resize(count);
+        edges.flags.resize(count);
+        edges.steps.resize(count);
+        found.gap = m_gap;
     }
 
 private:
-    static constexpr double reach = 0.6; ///< unit intervals from where a transition is expected
-    std::optional<std::size_t> nearest(const EdgeList &edges, std::size_t &hint, double expected, bool rising) const
+    static constexpr double reach = 0.6;          ///< unit intervals from where a transition is expected
+    static constexpr std::int64_t together = 512; ///< boundaries: what is told of them stays in a core's cache
+    static constexpr std::uint32_t none = ~std::uint32_t(0);
+    static constexpr std::size_t unknown = ~std::size_t(0);
+    static constexpr std::uint8_t gap = 255; ///< in place of a symbol
+
+    void seekSome(SampleRange boundaries, bool first)
     {
-        const double from = expected - reach * m_map.period(), to = expected + reach * m_map.period();
-        while (hint < edges.size() && edges.positions[hint] < from) ++hint;
-        std::optional<std::size_t> best;
-        for (std::size_t i = hint; i < edges.size() && edges.positions[i] <= to; ++i) {
+        const auto count = std::size_t(boundaries.size());
+        decide(boundaries.first - 1, count + 1);
+        m_expected.resize(count + 2); // the boundary before them and the one behind as well
+        m_map.positionsOf(double(boundaries.first - 1), m_expected);
+        std::ranges::fill(m_laid, none);
+        for (std::size_t list = 0; list < m_middles.size(); ++list) lay(list, count);
+        if (first) m_gap = m_symbols[0] == gap;
+        for (std::size_t i = 0; i < count; ++i) {
+            const std::uint8_t from = m_symbols[i], to = m_symbols[i + 1];
+            if (from == to && from != gap) continue;
+            if (from == gap || to == gap) {
+                m_gap = true;
+                continue;
+            }
+            const std::uint8_t list = m_middles.listOf(from, to);
+            const std::uint32_t crossing = crossingAt(list, i, to > from);
+            if (crossing == none) continue;
+            const EdgeList &edges = m_middles.crossings(list);
+            m_found.positions.push_back(edges.positions[crossing]);
+            m_found.flags.push_back((to > from ? EdgeList::rising : 0) |
+                                    (std::exchange(m_gap, false) ? EdgeList::afterGap : 0));
+            m_found.steps.push_back(std::uint8_t(from * mostSymbols + to));
+            m_lists.push_back(list);
+        }
+    }
+    /// The symbols of unit intervals from one on.
+    void decide(std::int64_t first, std::size_t count)
+    {
+        m_values.resize(count);
+        middlesOf(m_source, m_map, first, m_values);
+        m_symbols.assign(count, 0);
+        for (const double threshold : m_levels.thresholds)
+            for (std::size_t i = 0; i < count; ++i) m_symbols[i] += m_values[i] >= threshold;
+        for (std::size_t i = 0; i < count; ++i)
+            if (!(m_values[i] == m_values[i])) m_symbols[i] = gap;
+    }
+    std::uint32_t &laidAt(std::size_t list, std::size_t boundary, bool rising)
+    {
+        return m_laid[(2 * list + rising) * together + boundary];
+    }
+    /// Lays a list's crossings to the boundaries that they are nearest to: m_expected[1] and so many more.
+    void lay(std::size_t list, std::size_t count)
+    {
+        const EdgeList &edges = m_middles.crossings(list);
+        const double *const expected = m_expected.data();
+        const auto border = [&](std::size_t k) { return (expected[k] + expected[k + 1]) / 2; };
+        const double from = border(0), to = border(count), perUnit = 1 / m_map.period();
+        std::size_t &at = m_hints[list];
+        const auto begin = edges.positions.begin();
+        if (at == unknown) at = std::size_t(std::lower_bound(begin, edges.positions.end(), from) - begin);
+        for (; at < edges.size() && edges.positions[at] < to; ++at) {
+            const double position = edges.positions[at];
+            if (position < from) continue;
+            const double about = (position - expected[1]) * perUnit + 1.5;
+            std::size_t k = std::min(std::size_t(std::max(about, 1.0)), count);
+            while (k > 1 && position < border(k - 1)) --k;
+            while (k < count && position >= border(k)) ++k;
+            std::uint32_t &laid = laidAt(list, k - 1, edges.isRising(at));
+            const auto off = [&](std::size_t crossing) { return std::abs(edges.positions[crossing] - expected[k]); };
+            if (laid == none || off(at) < off(laid)) laid = std::uint32_t(at);
+        }
+    }
+    /// The crossing nearest to a boundary, within reach.
+    std::uint32_t crossingAt(std::size_t list, std::size_t boundary, bool rising)
+    {
+        const double *const expected = m_expected.data() + boundary + 1;
+        const EdgeList &edges = m_middles.crossings(list);
+        const std::uint32_t laid = laidAt(list, boundary, rising);
+        if (laid != none) {
+            // As near as half of the way to either neighbour: then no crossing that was laid to those is nearer.
+            const double off = std::abs(edges.positions[laid] - *expected);
+            const double half = std::min(expected[0] - expected[-1], expected[1] - expected[0]) / 2;
+            if (off <= half && off <= reach * m_map.period()) return laid;
+        }
+        const double from = *expected - reach * m_map.period(), to = *expected + reach * m_map.period();
+        const auto begin = edges.positions.begin();
+        std::uint32_t best = none;
+        for (auto i = std::size_t(std::lower_bound(begin, edges.positions.end(), from) - begin);
+             i < edges.size() && edges.positions[i] <= to; ++i) {
             if (edges.isRising(i) != rising) continue;
-            if (!best || std::abs(edges.positions[i] - expected) < std::abs(edges.positions[*best] - expected))
-                best = i;
+            if (best == none || std::abs(edges.positions[i] - *expected) < std::abs(edges.positions[best] - *expected))
+                best = std::uint32_t(i);
         }
         return best;
     }
+    /// By windowed sinc, list by list: each has a level of its own.
+    void refine()
+    {
+        SampleWindow window(m_source);
+        EdgeList own;
+        for (std::size_t list = 0; list < m_middles.size(); ++list) {
+            own.positions.clear();
+            own.flags.clear();
+            for (std::size_t i = 0; i < m_lists.size(); ++i) {
+                if (m_lists[i] != list) continue;
+                own.positions.push_back(m_found.positions[i]);
+                own.flags.push_back(m_found.flags[i]);
+            }
+            refineCrossings(window, m_middles.value(list), own.positions, own.flags);
+            for (std::size_t i = 0, at = 0; i < m_lists.size(); ++i)
+                if (m_lists[i] == list) m_found.positions[i] = own.positions[at++];
+        }
+    }
+
     const SampleSource &m_source;
     const UnitIntervalMap &m_map;
     const Middles &m_middles;
     const SymbolLevels &m_levels;
+    EdgeList m_found;
+    RawVector<std::uint8_t> m_lists; ///< that they are of
+    bool m_gap = false;              ///< since the last one
+    std::vector<double> m_values, m_expected;
+    std::vector<std::uint8_t> m_symbols;
+    std::vector<std::size_t> m_hints;  ///< of each list the first crossing that was not laid
+    std::vector<std::uint32_t> m_laid; ///< of each list, direction and boundary
 };
 
 /// Of the thresholds next to the middle the one that is crossed more often, as some windows of the range tell.
@@ -123,73 +231,32 @@ double mostCrossed(const SampleSource &source, SampleRange range, const SymbolLe
     constexpr std::int64_t windows = 32, length = 1 << 16;
     const std::int64_t size = std::min(length, range.size());
     const std::int64_t count = std::clamp<std::int64_t>(range.size() / length, 1, windows);
-    std::size_t best = lower, most = 0;
-    for (std::size_t at = lower; lower < upper && at <= upper; ++at) {
-        std::size_t crossed = 0;
-        for (std::int64_t k = 0; k < count; ++k) {
-            const std::int64_t first =
-                range.first + (count > 1 ? (range.size() - size) / (count - 1) * k : (range.size() - size) / 2);
-            crossed += findLinearEdges(source, {first, first + size},
-                                       crossingLevel(levels.thresholds[at], levels.hysteresis), progress)
-                           .size();
-        }
-        if (crossed > most) best = at, most = crossed;
+    if (lower == upper) return levels.thresholds[lower];
+    const CrossingLevel bands[] = {crossingLevel(levels.thresholds[lower], levels.hysteresis),
+                                   crossingLevel(levels.thresholds[upper], levels.hysteresis)};
+    std::size_t crossed[2] = {};
+    for (std::int64_t k = 0; k < count; ++k) {
+        const std::int64_t first =
+            range.first + (count > 1 ? (range.size() - size) / (count - 1) * k : (range.size() - size) / 2);
+        const auto lists = findLinearEdges(source, {first, first + size}, bands, progress);
+        for (std::size_t i = 0; i < 2; ++i) crossed[i] += lists[i].size();
     }
-    return levels.thresholds[best];
+    return bands[crossed[1] > crossed[0]].mid;
 }
 
-/// The crossings of each list that transitions are, in their order; says to each chunk where its own begin.
-std::vector<EdgeList> takenOf(const Middles &middles, std::vector<Found> &chunks)
+/// Adds the transitions of a chunk that follows.
+void append(EdgeList &all, bool &gap, const Found &found)
 {
-    std::vector<std::size_t> sizes(middles.size());
-    for (Found &chunk : chunks) {
-        chunk.before = sizes;
-        for (std::size_t list = 0; list < chunk.taken.size(); ++list) sizes[list] += chunk.taken[list].size();
-    }
-    std::vector<EdgeList> lists(middles.size());
-    for (std::size_t list = 0; list < lists.size(); ++list) {
-        lists[list].positions.resize(sizes[list]);
-        lists[list].flags.resize(sizes[list]);
-    }
-    onAllCores(std::int64_t(chunks.size()), [&](std::int64_t index) {
-        const Found &chunk = chunks[std::size_t(index)];
-        for (std::size_t list = 0; list < chunk.taken.size(); ++list) {
-            const EdgeList &from = middles.crossings(list);
-            std::size_t at = chunk.before[list];
-            for (const std::uint32_t crossing : chunk.taken[list]) {
-                lists[list].positions[at] = from.positions[crossing];
-                lists[list].flags[at++] = from.flags[crossing];
-            }
-        }
-    });
-    return lists;
-}
-
-/// Transitions one behind the other, each with its crossing's place in its list. Such passages that two transitions
-/// found come once.
-void list(const std::vector<Found> &chunks, const std::vector<EdgeList> &lists, EdgeList &edges)
-{
-    std::size_t most = 0, count = 0;
-    for (const Found &chunk : chunks) most += chunk.transitions.size();
-    edges.positions.resize(most);
-    edges.flags.resize(most);
-    edges.steps.resize(most);
-    double last = 0;
-    for (const Found &chunk : chunks) {
-        for (const Transition &one : chunk.transitions) {
-            const EdgeList &own = lists[one.list];
-            const std::size_t at = chunk.before[one.list] + one.within;
-            const double position = own.positions[at];
-            if (count > 0 && position <= last) continue;
-            edges.positions[count] = last = position;
-            edges.flags[count] =
-                std::uint8_t((own.flags[at] & EdgeList::rising) | (one.afterGap && count > 1 ? EdgeList::afterGap : 0));
-            edges.steps[count++] = one.step;
-        }
-    }
-    edges.positions.resize(count);
-    edges.flags.resize(count);
-    edges.steps.resize(count);
+    const EdgeList &some = found.edges;
+    const double last = all.size() ? all.positions.back() : -std::numeric_limits<double>::infinity();
+    const auto skipped = std::upper_bound(some.positions.begin(), some.positions.end(), last) - some.positions.begin();
+    const std::size_t start = all.size();
+    all.positions.insert(all.positions.end(), some.positions.begin() + skipped, some.positions.end());
+    all.flags.insert(all.flags.end(), some.flags.begin() + skipped, some.flags.end());
+    all.steps.insert(all.steps.end(), some.steps.begin() + skipped, some.steps.end());
+    if (start < all.size() && gap) all.flags[start] |= EdgeList::afterGap;
+    if (start == 0 && all.size() > 0) all.flags[0] &= EdgeList::rising; // nothing lies before it
+    gap = found.gap || (gap && start == all.size());
 }
 
 } // namespace
@@ -219,17 +286,20 @@ SymbolEdges findSymbolEdges(const SourcePtr &source, SampleRange range, const Am
     found.levels = symbolLevels(*source, clock.map, unitIntervals, rule, rough, progress);
 
     const Middles middles(*source, range, found.levels, progress);
-    const Seeker seeker(*source, clock.map, middles, found.levels);
+    const bool sinc = isOpen(interpolation) ? timing->period < 32 : interpolation == EdgeInterpolation::sinc;
+    found.edges.interpolatedBySinc = sinc;
+    tbb::enumerable_thread_specific<Seeker> seekers(std::cref(*source), std::cref(clock.map), std::cref(middles),
+                                                    std::cref(found.levels));
     constexpr std::int64_t perChunk = 1 << 14; // boundaries
-    std::vector<Found> chunks = inChunks<Found>({unitIntervals.first, unitIntervals.last + 1}, perChunk, progress,
-                                                [&](SampleRange mine, Found &part) { seeker.seek(mine, part); });
-    std::vector<EdgeList> lists = takenOf(middles, chunks);
-    for (std::size_t at = 0; at < lists.size(); ++at) {
-        const bool sinc = isOpen(interpolation) ? timing->period < 32 : interpolation == EdgeInterpolation::sinc;
-        found.edges.interpolatedBySinc |= sinc;
-        if (sinc) lists[at] = refinedEdges(*source, std::move(lists[at]), middles.value(at), progress);
-    }
-    list(chunks, lists, found.edges);
+    bool gap = false;
+    inChunksTaken<Found>(
+        chunksOf({unitIntervals.first, unitIntervals.last + 1}, perChunk), progress,
+        [&](SampleRange mine, Found &part) {
+            Seeker &seeker = seekers.local();
+            seeker.seek(mine, sinc);
+            seeker.giveTo(part);
+        },
+        [&](const Found &part, std::size_t) { append(found.edges, gap, part); });
     return found;
 }
 

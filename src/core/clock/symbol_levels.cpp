@@ -2,6 +2,7 @@
 
 #include "glances.h"
 #include "parallel.h"
+#include "raw_vector.h"
 #include "sinc_kernel.h"
 
 #include <algorithm>
@@ -123,24 +124,32 @@ void middlesOf(const SampleSource &source, const UnitIntervalMap &map, std::int6
             middlesOf(source, map, first + std::int64_t(i), middles.subspan(i, 1));
         return;
     }
-    std::vector<double> values(std::size_t(std::max<std::int64_t>(0, to - from)));
+    RawVector<double> values(std::size_t(std::max<std::int64_t>(0, to - from)));
     if (!values.empty()) source.read(from, values);
     const auto valueOf = [&](std::int64_t sample) {
         return sample >= from && sample < to ? values[std::size_t(sample - from)] : nan;
     };
-    for (double &at : middles) {
+    const auto onLine = [&](double at) {
         const double left = std::floor(at), fraction = at - left;
-        const auto sample = std::int64_t(left);
-        double value = nan;
-        if (fewSamples && sample - SincKernel::before >= from && sample - SincKernel::before + SincKernel::taps <= to) {
-            value = SincKernel::valueAt(values.data() + (sample - SincKernel::before - from), fraction);
-        }
-        if (!(value == value)) { // a gap near by, the record's end
-            const double before = valueOf(sample);
-            value = fraction > 0 ? before + (valueOf(sample + 1) - before) * fraction : before;
-        }
-        at = value;
-    }
+        const double before = valueOf(std::int64_t(left));
+        return fraction > 0 ? before + (valueOf(std::int64_t(left) + 1) - before) * fraction : before;
+    };
+    // Those with room for all taps, which ascend; the others lie at the record's ends.
+    const auto hasRoom = [&](double at) {
+        const auto tap = std::int64_t(std::floor(at)) - SincKernel::before;
+        return fewSamples && tap >= from && tap + SincKernel::taps <= to;
+    };
+    const auto begin = std::ranges::find_if(middles, hasRoom);
+    auto end = middles.end();
+    while (end > begin && !hasRoom(*(end - 1))) --end;
+    for (double &at : std::span(middles.begin(), begin)) at = onLine(at);
+    for (double &at : std::span(end, middles.end())) at = onLine(at);
+    const std::span roomy(begin, end);
+    const std::vector<double> places(begin, end);
+    for (double &at : roomy) at -= double(from);
+    SincKernel::valuesAt(values.data(), roomy, roomy.data());
+    for (std::size_t i = 0; i < roomy.size(); ++i)
+        if (!(roomy[i] == roomy[i])) roomy[i] = onLine(places[i]); // a gap near by
 }
 
 AmplitudeHistogram middlesHistogram(const SampleSource &source, const UnitIntervalMap &map, SampleRange unitIntervals,

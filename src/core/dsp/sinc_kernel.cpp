@@ -31,37 +31,47 @@ namespace {
 
 constexpr int phases = 128, nodes = 4;
 
-/// The sum over the taps of weights that lie on cubics through those of four phases.
-FULVEX_WIDEST_VECTORS double sumOnCubics(const SincKernel::Row *rows, const double *of, const double *samples)
+/// Rows of so many phases, evenly spread over a sample.
+const SincKernel::Row *phaseRows()
 {
-    constexpr int lanes = 8; // added up in their order: the same bits in vectors of any width
-    double sums[lanes] = {};
-    for (int tap = 0; tap < SincKernel::taps; tap += lanes) {
-        for (int lane = 0; lane < lanes; ++lane) {
-            const auto t = std::size_t(tap + lane);
-            const double weight = of[0] * rows[0][t] + of[1] * rows[1][t] + of[2] * rows[2][t] + of[3] * rows[3][t];
-            sums[lane] += weight * samples[t];
+    static const std::vector<SincKernel::Row> rows = [] {
+        std::vector<SincKernel::Row> table;
+        for (int phase = 0; phase <= phases; ++phase) table.push_back(SincKernel::row(double(phase) / phases));
+        return table;
+    }();
+    return rows.data();
+}
+
+/// Sums over the taps of weights that lie on cubics through those of four phases.
+FULVEX_WIDEST_VECTORS void sumsOnCubics(const SincKernel::Row *table, const double *samples, const double *at,
+                                        std::size_t size, double *values)
+{
+    for (std::size_t i = 0; i < size; ++i) {
+        const double left = std::floor(at[i]), phase = (at[i] - left) * phases;
+        const double *const from = samples + (std::ptrdiff_t(left) - SincKernel::before);
+        const int first = std::clamp(int(phase) - 1, 0, phases + 1 - nodes);
+        const SincKernel::Row *const rows = table + first;
+        const double u = phase - first, v = u - 1, w = u - 2, x = u - 3; // Lagrange
+        const double a = v * w * x / -6, b = u * w * x / 2, c = u * v * x / -2, d = u * v * w / 6;
+        constexpr int lanes = 8; // added up in an order of their own: the same bits in vectors of any width
+        double sums[lanes] = {};
+        for (int tap = 0; tap < SincKernel::taps; tap += lanes) {
+            for (int lane = 0; lane < lanes; ++lane) {
+                const auto t = std::size_t(tap + lane);
+                sums[lane] += (a * rows[0][t] + b * rows[1][t] + c * rows[2][t] + d * rows[3][t]) * from[t];
+            }
         }
+        for (int half = lanes / 2; half > 0; half /= 2)
+            for (int lane = 0; lane < half; ++lane) sums[lane] += sums[lane + half];
+        values[i] = sums[0];
     }
-    double all = 0;
-    for (const double sum : sums) all += sum;
-    return all;
 }
 
 } // namespace
 
-double SincKernel::valueAt(const double *samples, double fraction)
+void SincKernel::valuesAt(const double *samples, std::span<const double> at, double *values)
 {
-    static const std::vector<Row> rows = [] {
-        std::vector<Row> table;
-        for (int phase = 0; phase <= phases; ++phase) table.push_back(row(double(phase) / phases));
-        return table;
-    }();
-    const double at = fraction * phases;
-    const int first = std::clamp(int(at) - 1, 0, phases + 1 - nodes);
-    const double u = at - first, v = u - 1, w = u - 2, x = u - 3;
-    const double of[nodes] = {v * w * x / -6, u * w * x / 2, u * v * x / -2, u * v * w / 6}; // Lagrange
-    return sumOnCubics(rows.data() + first, of, samples);
+    sumsOnCubics(phaseRows(), samples, at.data(), at.size(), values);
 }
 
 /// Tap by tap over a stretch that stays in the first-level cache: sums in the same order on every machine.

@@ -2,6 +2,7 @@
 
 #include <array>
 #include <cstddef>
+#include <span>
 
 namespace fulvex {
 
@@ -16,9 +17,10 @@ struct SincKernel {
     /// Weights of samples k - before … k - before + taps - 1 for an instant at k + fraction, 0 <= fraction <= 1.
     /// They sum to 1.
     static Row row(double fraction);
-    /// The sum of the taps' samples, those from k - before on, by these weights; rows are taken from a table and lie
-    /// within 1e-7 of them, at a hundredth of the time.
-    static double valueAt(const double *samples, double fraction);
+    /// The signal at many instants k + fraction, counted from samples[0]: for each the sum of the taps' samples by these
+    /// weights; rows are taken from a table and lie within 1e-7 of them, at a hundredth of the time. `values` may be
+    /// `at`.
+    static void valuesAt(const double *samples, std::span<const double> at, double *values);
     /// out[i] = sum over the taps of weights[t] * samples[i + t], for `count` outputs; the widest vectors the machine
     /// has.
     static void filter(const double *samples, const Row &weights, double *out, std::size_t count);

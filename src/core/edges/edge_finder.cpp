@@ -13,10 +13,43 @@ namespace fulvex {
 
 namespace {
 
-struct Part {
+/// A level's crossings of a chunk.
+struct Scan {
     std::optional<EdgeScanner> scanner;
     EdgeList edges;
-    std::int64_t end = 0; ///< sample
+};
+
+struct Part {
+    std::vector<Scan> scans; ///< level by level
+    std::int64_t end = 0;    ///< sample
+};
+
+/// A level's crossings of all chunks so far.
+class Joined {
+public:
+    /// `share`: of the record, how much they are of with this chunk.
+    void append(const Scan &scan, double share)
+    {
+        const bool gap = m_state.gap;
+        const auto first = EdgeScanner::join(m_state, *scan.scanner, scan.edges.size() > 0); // that its begin confirms
+        const std::size_t start = all.size(), count = start + scan.edges.size() + (first ? 1 : 0);
+        if (count > all.positions.capacity()) { // for as many as there are so far in as long
+            const auto room = std::size_t(1.05 * double(count) / share) + 64;
+            all.positions.reserve(room);
+            all.flags.reserve(room);
+        }
+        if (first) {
+            all.positions.push_back(first->position);
+            all.flags.push_back(first->rising ? EdgeList::rising : 0);
+        }
+        all.positions.insert(all.positions.end(), scan.edges.positions.begin(), scan.edges.positions.end());
+        all.flags.insert(all.flags.end(), scan.edges.flags.begin(), scan.edges.flags.end());
+        if (gap && count > start) all.flags[start] |= EdgeList::afterGap;
+    }
+    EdgeList all;
+
+private:
+    EdgeScanner::State m_state;
 };
 
 } // namespace
@@ -26,46 +59,45 @@ CrossingLevel crossingLevel(double mid, double hysteresis)
     return {mid, mid - hysteresis / 2, mid + hysteresis / 2};
 }
 
-EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress)
+std::vector<EdgeList> findLinearEdges(const SampleSource &source, SampleRange range,
+                                      std::span<const CrossingLevel> levels, Progress &progress)
 {
     const auto scale = source.codeScale();
-    EdgeList all;
-    EdgeScanner::State state;
+    std::vector<Joined> joined(levels.size());
     const auto scan = [&](SampleRange mine, Part &part) {
         double before = std::numeric_limits<double>::quiet_NaN();
         if (mine.first > range.first) source.read(mine.first - 1, std::span(&before, 1));
-        part.scanner.emplace(level, mine.first, before);
         part.end = mine.last;
-        part.edges.positions.clear();
-        part.edges.flags.clear();
-        const auto feed = [&](std::int64_t, auto values) { part.scanner->feed(values, part.edges); };
+        part.scans.resize(levels.size());
+        for (std::size_t i = 0; i < levels.size(); ++i) {
+            Scan &own = part.scans[i];
+            own.scanner.emplace(levels[i], mine.first, before);
+            own.edges.positions.clear();
+            own.edges.flags.clear();
+        }
+        const auto feed = [&](std::int64_t, auto values) {
+            for (Scan &own : part.scans) own.scanner->feed(values, own.edges);
+        };
         const auto feedCodes = [&](std::int64_t, std::span<const std::int16_t> codes) {
-            part.scanner->feed(codes, *scale, part.edges);
+            for (Scan &own : part.scans) own.scanner->feed(codes, *scale, own.edges);
         };
         scale && scale->step > 0 ? forCodeBlocks(source, mine, progress, feedCodes, feed)
                                  : forBlocks(source, mine, progress, feed);
-        part.scanner->finish();
+        for (Scan &own : part.scans) own.scanner->finish();
     };
-    const auto append = [&](Part &part, std::size_t) {
-        const bool gap = state.gap;
-        const auto first = EdgeScanner::join(state, *part.scanner, part.edges.size() > 0); // that its begin confirms
-        const std::size_t start = all.size(), count = start + part.edges.size() + (first ? 1 : 0);
-        if (count > all.positions.capacity()) { // for as many as there are so far in as long
-            const double share = double(range.size()) / double(part.end - range.first);
-            const auto room = std::size_t(1.05 * double(count) * share) + 64;
-            all.positions.reserve(room);
-            all.flags.reserve(room);
-        }
-        if (first) {
-            all.positions.push_back(first->position);
-            all.flags.push_back(first->rising ? EdgeList::rising : 0);
-        }
-        all.positions.insert(all.positions.end(), part.edges.positions.begin(), part.edges.positions.end());
-        all.flags.insert(all.flags.end(), part.edges.flags.begin(), part.edges.flags.end());
-        if (gap && count > start) all.flags[start] |= EdgeList::afterGap;
+    const auto append = [&](const Part &part, std::size_t) {
+        const double share = double(part.end - range.first) / double(range.size());
+        for (std::size_t i = 0; i < joined.size(); ++i) joined[i].append(part.scans[i], share);
     };
     inChunksTaken<Part>(chunksOf(range, defaultChunk), progress, scan, append);
-    return all;
+    std::vector<EdgeList> lists;
+    for (Joined &one : joined) lists.push_back(std::move(one.all));
+    return lists;
+}
+
+EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress)
+{
+    return std::move(findLinearEdges(source, range, std::span(&level, 1), progress).front());
 }
 
 EdgeInterpolation settled(EdgeInterpolation asked, double transitionSamples)

@@ -5,6 +5,9 @@
 #include "progress.h"
 #include "reference_levels.h"
 
+#include <span>
+#include <vector>
+
 namespace fulvex {
 
 enum class EdgeInterpolation { automatic, instants, linear, sinc };
@@ -27,8 +30,10 @@ EdgeInterpolation settled(EdgeInterpolation asked, double transitionSamples);
 EdgeList refinedEdges(const SampleSource &source, EdgeList edges, double mid, Progress &progress);
 EdgeList copyOf(const EdgeList &edges); ///< made on all cores
 
-/// Crossings by the straight line only.
+/// Crossings by the straight line only. Those of several levels from one reading of the samples.
 EdgeList findLinearEdges(const SampleSource &source, SampleRange range, CrossingLevel level, Progress &progress);
+std::vector<EdgeList> findLinearEdges(const SampleSource &source, SampleRange range,
+                                      std::span<const CrossingLevel> levels, Progress &progress);
 
 /// The band of `hysteresis` around `mid`.
 CrossingLevel crossingLevel(double mid, double hysteresis);
