@@ -3,12 +3,14 @@
 #include "clock_recovery.h"
 #include "crossing_refiner.h"
 #include "parallel.h"
+#include "widest_vectors.h"
 
 #include <algorithm>
 #include <cmath>
 #include <functional>
 #include <limits>
 #include <map>
+#include <span>
 #include <tbb/enumerable_thread_specific.h>
 #include <utility>
 
@@ -46,6 +48,17 @@ private:
     std::vector<EdgeList> m_lists;
     std::vector<double> m_values;
 };
+
+constexpr std::uint8_t gap = 255; ///< in place of a symbol
+
+/// By how many of the thresholds lie at or below each value.
+FULVEX_WIDEST_VECTORS void decideAll(const double *values, std::size_t size, std::span<const double> thresholds,
+                                     std::uint8_t *symbols)
+{
+    for (std::size_t i = 0; i < size; ++i) symbols[i] = values[i] == values[i] ? 0 : gap;
+    for (const double threshold : thresholds)
+        for (std::size_t i = 0; i < size; ++i) symbols[i] = std::uint8_t(symbols[i] + (values[i] >= threshold));
+}
 
 /// Transitions of a chunk of boundaries, ascending.
 struct Found {
@@ -101,9 +114,8 @@ public:
 private:
     static constexpr double reach = 0.6;          ///< unit intervals from where a transition is expected
     static constexpr std::int64_t together = 512; ///< boundaries: what is told of them stays in a core's cache
-    static constexpr std::uint32_t none = ~std::uint32_t(0);
+    static constexpr double none = std::numeric_limits<double>::infinity();
     static constexpr std::size_t unknown = ~std::size_t(0);
-    static constexpr std::uint8_t gap = 255; ///< in place of a symbol
 
     void seekSome(SampleRange boundaries, bool first)
     {
@@ -114,36 +126,51 @@ private:
         std::ranges::fill(m_laid, none);
         for (std::size_t list = 0; list < m_middles.size(); ++list) lay(list, count);
         if (first) m_gap = m_symbols[0] == gap;
-        for (std::size_t i = 0; i < count; ++i) {
+        const std::size_t known = m_lists.size();
+        const auto makeRoom = [&](std::size_t size) {
+            m_found.positions.resize(size);
+            m_found.flags.resize(size);
+            m_found.steps.resize(size);
+            m_lists.resize(size);
+        };
+        makeRoom(known + count);
+        std::size_t at = known;
+        const double farthest = reach * m_map.period();
+        for (std::size_t i = 0; i < count; ++i) { // without a way that depends on the data, which is not foreseen
             const std::uint8_t from = m_symbols[i], to = m_symbols[i + 1];
-            if (from == to && from != gap) continue;
             if (from == gap || to == gap) {
                 m_gap = true;
                 continue;
             }
             const std::uint8_t list = m_middles.listOf(from, to);
-            const std::uint32_t crossing = crossingAt(list, i, to > from);
-            if (crossing == none) continue;
-            const EdgeList &edges = m_middles.crossings(list);
-            m_found.positions.push_back(edges.positions[crossing]);
-            m_found.flags.push_back((to > from ? EdgeList::rising : 0) |
-                                    (std::exchange(m_gap, false) ? EdgeList::afterGap : 0));
-            m_found.steps.push_back(std::uint8_t(from * mostSymbols + to));
-            m_lists.push_back(list);
+            const double *const expected = m_expected.data() + i + 1;
+            double position = laidAt(list, i, to > from);
+            // As near as half of the way to either neighbour: then no crossing that was laid to those is nearer.
+            const double half = std::min(expected[0] - expected[-1], expected[1] - expected[0]) / 2;
+            bool found = std::abs(position - *expected) <= std::min(half, farthest);
+            if (from != to && !found) {
+                position = nearest(list, *expected, to > from);
+                found = position == position;
+            }
+            m_found.positions[at] = position;
+            m_found.flags[at] = std::uint8_t((to > from) * EdgeList::rising | m_gap * EdgeList::afterGap);
+            m_found.steps[at] = std::uint8_t(from * mostSymbols + to);
+            m_lists[at] = list;
+            found &= from != to;
+            m_gap &= !found;
+            at += found;
         }
+        makeRoom(at);
     }
     /// The symbols of unit intervals from one on.
     void decide(std::int64_t first, std::size_t count)
     {
         m_values.resize(count);
         middlesOf(m_source, m_map, first, m_values);
-        m_symbols.assign(count, 0);
-        for (const double threshold : m_levels.thresholds)
-            for (std::size_t i = 0; i < count; ++i) m_symbols[i] += m_values[i] >= threshold;
-        for (std::size_t i = 0; i < count; ++i)
-            if (!(m_values[i] == m_values[i])) m_symbols[i] = gap;
+        m_symbols.resize(count);
+        decideAll(m_values.data(), count, m_levels.thresholds, m_symbols.data());
     }
-    std::uint32_t &laidAt(std::size_t list, std::size_t boundary, bool rising)
+    double &laidAt(std::size_t list, std::size_t boundary, bool rising)
     {
         return m_laid[(2 * list + rising) * together + boundary];
     }
@@ -164,31 +191,21 @@ private:
             std::size_t k = std::min(std::size_t(std::max(about, 1.0)), count);
             while (k > 1 && position < border(k - 1)) --k;
             while (k < count && position >= border(k)) ++k;
-            std::uint32_t &laid = laidAt(list, k - 1, edges.isRising(at));
-            const auto off = [&](std::size_t crossing) { return std::abs(edges.positions[crossing] - expected[k]); };
-            if (laid == none || off(at) < off(laid)) laid = std::uint32_t(at);
+            double &laid = laidAt(list, k - 1, edges.isRising(at));
+            laid = std::abs(position - expected[k]) < std::abs(laid - expected[k]) ? position : laid;
         }
     }
-    /// The crossing nearest to a boundary, within reach.
-    std::uint32_t crossingAt(std::size_t list, std::size_t boundary, bool rising)
+    /// The crossing nearest to where one is expected, within reach; NaN where there is none.
+    double nearest(std::size_t list, double expected, bool rising) const
     {
-        const double *const expected = m_expected.data() + boundary + 1;
         const EdgeList &edges = m_middles.crossings(list);
-        const std::uint32_t laid = laidAt(list, boundary, rising);
-        if (laid != none) {
-            // As near as half of the way to either neighbour: then no crossing that was laid to those is nearer.
-            const double off = std::abs(edges.positions[laid] - *expected);
-            const double half = std::min(expected[0] - expected[-1], expected[1] - expected[0]) / 2;
-            if (off <= half && off <= reach * m_map.period()) return laid;
-        }
-        const double from = *expected - reach * m_map.period(), to = *expected + reach * m_map.period();
+        const double from = expected - reach * m_map.period(), to = expected + reach * m_map.period();
         const auto begin = edges.positions.begin();
-        std::uint32_t best = none;
+        double best = std::numeric_limits<double>::quiet_NaN();
         for (auto i = std::size_t(std::lower_bound(begin, edges.positions.end(), from) - begin);
              i < edges.size() && edges.positions[i] <= to; ++i) {
             if (edges.isRising(i) != rising) continue;
-            if (best == none || std::abs(edges.positions[i] - *expected) < std::abs(edges.positions[best] - *expected))
-                best = std::uint32_t(i);
+            if (!(std::abs(edges.positions[i] - expected) >= std::abs(best - expected))) best = edges.positions[i];
         }
         return best;
     }
@@ -220,8 +237,8 @@ private:
     bool m_gap = false;              ///< since the last one
     std::vector<double> m_values, m_expected;
     std::vector<std::uint8_t> m_symbols;
-    std::vector<std::size_t> m_hints;  ///< of each list the first crossing that was not laid
-    std::vector<std::uint32_t> m_laid; ///< of each list, direction and boundary
+    std::vector<std::size_t> m_hints; ///< of each list the first crossing that was not laid
+    std::vector<double> m_laid;       ///< where they are: of each list, direction and boundary
 };
 
 /// Of the thresholds next to the middle the one that is crossed more often, as some windows of the range tell.
@@ -244,13 +261,14 @@ double mostCrossed(const SampleSource &source, SampleRange range, const SymbolLe
     return bands[crossed[1] > crossed[0]].mid;
 }
 
-/// Adds the transitions of a chunk that follows.
-void append(EdgeList &all, bool &gap, const Found &found)
+/// Adds the transitions of a chunk that follows. `share`: of the record, how much they are of with this chunk.
+void append(EdgeList &all, bool &gap, const Found &found, double share)
 {
     const EdgeList &some = found.edges;
     const double last = all.size() ? all.positions.back() : -std::numeric_limits<double>::infinity();
     const auto skipped = std::upper_bound(some.positions.begin(), some.positions.end(), last) - some.positions.begin();
     const std::size_t start = all.size();
+    all.reserve(start + some.size(), share, true);
     all.positions.insert(all.positions.end(), some.positions.begin() + skipped, some.positions.end());
     all.flags.insert(all.flags.end(), some.flags.begin() + skipped, some.flags.end());
     all.steps.insert(all.steps.end(), some.steps.begin() + skipped, some.steps.end());
@@ -291,15 +309,18 @@ SymbolEdges findSymbolEdges(const SourcePtr &source, SampleRange range, const Am
     tbb::enumerable_thread_specific<Seeker> seekers(std::cref(*source), std::cref(clock.map), std::cref(middles),
                                                     std::cref(found.levels));
     constexpr std::int64_t perChunk = 1 << 14; // boundaries
+    const std::vector<SampleRange> chunks = chunksOf({unitIntervals.first, unitIntervals.last + 1}, perChunk);
     bool gap = false;
     inChunksTaken<Found>(
-        chunksOf({unitIntervals.first, unitIntervals.last + 1}, perChunk), progress,
+        chunks, progress,
         [&](SampleRange mine, Found &part) {
             Seeker &seeker = seekers.local();
             seeker.seek(mine, sinc);
             seeker.giveTo(part);
         },
-        [&](const Found &part, std::size_t) { append(found.edges, gap, part); });
+        [&](const Found &part, std::size_t chunk) {
+            append(found.edges, gap, part, double(chunk + 1) / double(chunks.size()));
+        });
     return found;
 }
 

@@ -52,7 +52,7 @@ FULVEX_WIDEST_VECTORS void sumsOnCubics(const SincKernel::Row *table, const doub
         const int first = std::clamp(int(phase) - 1, 0, phases + 1 - nodes);
         const SincKernel::Row *const rows = table + first;
         const double u = phase - first, v = u - 1, w = u - 2, x = u - 3; // Lagrange
-        const double a = v * w * x / -6, b = u * w * x / 2, c = u * v * x / -2, d = u * v * w / 6;
+        const double a = v * w * x * (-1.0 / 6), b = u * w * x * 0.5, c = u * v * x * -0.5, d = u * v * w * (1.0 / 6);
         constexpr int lanes = 8; // added up in an order of their own: the same bits in vectors of any width
         double sums[lanes] = {};
         for (int tap = 0; tap < SincKernel::taps; tap += lanes) {

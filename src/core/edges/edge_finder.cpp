@@ -33,11 +33,7 @@ public:
         const bool gap = m_state.gap;
         const auto first = EdgeScanner::join(m_state, *scan.scanner, scan.edges.size() > 0); // that its begin confirms
         const std::size_t start = all.size(), count = start + scan.edges.size() + (first ? 1 : 0);
-        if (count > all.positions.capacity()) { // for as many as there are so far in as long
-            const auto room = std::size_t(1.05 * double(count) / share) + 64;
-            all.positions.reserve(room);
-            all.flags.reserve(room);
-        }
+        all.reserve(count, share);
         if (first) {
             all.positions.push_back(first->position);
             all.flags.push_back(first->rising ? EdgeList::rising : 0);

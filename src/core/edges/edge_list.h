@@ -23,6 +23,16 @@ struct EdgeList {
     std::size_t symbolBefore(std::size_t edge) const { return alternate() ? !isRising(edge) : steps[edge] / 16; }
     std::size_t symbolBehind(std::size_t edge) const { return alternate() ? isRising(edge) : steps[edge] % 16; }
     bool isAfterGap(std::size_t edge) const { return flags[edge] & afterGap; }
+    /// Makes room for so many, and where there is none yet for as many as all of the record may have, of which they are
+    /// a share.
+    void reserve(std::size_t count, double share, bool withSteps = false)
+    {
+        if (count <= positions.capacity()) return;
+        const auto room = std::size_t(1.05 * double(count) / share) + 64;
+        positions.reserve(room);
+        flags.reserve(room);
+        if (withSteps) steps.reserve(room);
+    }
     /// Those edges alone.
     EdgeList part(SampleRange some) const
     {
