@@ -1,8 +1,14 @@
 #include "window.h"
 
+#include "core_loop.h"
+#include "same_everywhere.h"
+#include "widest_vectors.h"
+
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <numbers>
+#include <span>
 
 namespace fulvex {
 
@@ -39,12 +45,42 @@ double sinc(double x)
 
 } // namespace
 
+/// Sums of terms[k] cos(k a) by the cosines of a, in place. Source: C. W. Clenshaw, "A note on the summation of
+/// Chebyshev series", Math. Tables and Other Aids to Computation 9 (1955).
+static FULVEX_WIDEST_VECTORS void sumTerms(const Terms &terms, double *cosines, std::size_t size)
+{
+    for (std::size_t i = 0; i < size; ++i) {
+        const double cosine = cosines[i];
+        double sum = 0, before = 0;
+        for (std::size_t k = terms.size() - 1; k > 0; --k) {
+            const double next = terms[k] + 2 * cosine * sum - before;
+            before = sum;
+            sum = next;
+        }
+        cosines[i] = terms[0] + cosine * sum - before;
+    }
+}
+
 double windowAt(Window window, double share)
 {
-    const Terms &terms = termsOf(window);
-    double sum = 0;
-    for (std::size_t k = 0; k < terms.size(); ++k) sum += terms[k] * std::cos(2 * std::numbers::pi * double(k) * share);
-    return sum;
+    double weight = sinCosPi(2 * share).second;
+    sumTerms(termsOf(window), &weight, 1);
+    return weight;
+}
+
+std::vector<double> windowWeights(Window window, std::size_t length)
+{
+    std::vector<double> weights(length);
+    constexpr std::size_t together = 4096;
+    onAllCores(std::int64_t((length + together - 1) / together), [&](std::int64_t index) {
+        const std::size_t first = std::size_t(index) * together, count = std::min(together, length - first);
+        std::array<double, together> halfTurns, sines;
+        for (std::size_t i = 0; i < count; ++i)
+            halfTurns[i] = 2 * ((double(first + i) + 0.5) / double(length)); // of the fundamental
+        sinCosPi(std::span(halfTurns).first(count), sines.data(), weights.data() + first);
+        sumTerms(termsOf(window), weights.data() + first, count);
+    });
+    return weights;
 }
 
 double windowResponse(Window window, double lines)

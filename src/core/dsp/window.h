@@ -1,6 +1,8 @@
 #pragma once
 
+#include <cstddef>
 #include <string>
+#include <vector>
 
 namespace fulvex {
 
@@ -11,6 +13,8 @@ namespace fulvex {
 enum class Window { hann, rectangular, flatTop, blackmanHarris, sevenTerms };
 Window windowNamed(const std::string &word);  ///< hann for a word that names none
 double windowAt(Window window, double share); ///< share 0 … 1 of its length
+/// The weights of so many samples, each at the middle of its share of the length. On all cores.
+std::vector<double> windowWeights(Window window, std::size_t length);
 /// What a long one makes of a sine so many lines beside a line, relative to one that lies on it: its transform, real
 /// since it is even about its middle.
 double windowResponse(Window window, double lines);

@@ -1,8 +1,12 @@
 #include "value_peaks.h"
 
+#include "value_runs.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <tuple>
+#include <utility>
 
 namespace fulvex {
 
@@ -68,14 +72,44 @@ std::vector<ValuePeak> valuePeaks(const ValueHistogram &histogram)
     return peaks;
 }
 
+/// Values of a large population about its middle, and how many lie below all of these: those of the bins that the one
+/// before the middle and the middle itself lie in.
+static std::pair<std::vector<double>, std::size_t> valuesAboutMiddle(const Population &population)
+{
+    constexpr std::size_t bins = 4096;
+    const ValueHistogram histogram = histogramOf(population, bins);
+    const std::size_t middle = population.size() / 2;
+    std::size_t below = 0, bin = 0; // of the value before it
+    while (below + std::size_t(histogram.counts[bin]) < middle) below += std::size_t(histogram.counts[bin++]);
+    std::size_t last = bin;
+    for (std::size_t until = below + std::size_t(histogram.counts[bin]); until <= middle;)
+        until += std::size_t(histogram.counts[++last]);
+    const auto [from, to] = histogram.valuesOf(bin, last);
+    const auto parts =
+        inParts<std::vector<double>>(population.size(), [&](std::size_t first, std::size_t end, auto &part) {
+            population.value.each(first, end, [&](double v) {
+                if (v >= from && v < to) part.push_back(v);
+            });
+        });
+    std::vector<double> values;
+    for (const auto &part : parts) values.insert(values.end(), part.begin(), part.end());
+    return {std::move(values), below};
+}
+
 double medianOf(const Population &population)
 {
+    constexpr std::size_t few = 1 << 16;
     std::vector<double> values;
-    values.reserve(population.size());
-    population.value.each(0, population.size(), [&](double v) { values.push_back(v); });
-    const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
+    std::size_t below = 0;
+    if (population.size() > few) {
+        std::tie(values, below) = valuesAboutMiddle(population);
+    } else {
+        values.reserve(population.size());
+        population.value.each(0, population.size(), [&](double v) { values.push_back(v); });
+    }
+    const auto middle = values.begin() + std::ptrdiff_t(population.size() / 2 - below);
     std::nth_element(values.begin(), middle, values.end());
-    if (values.size() % 2) return *middle;
+    if (population.size() % 2) return *middle;
     return (*middle + *std::max_element(values.begin(), middle)) / 2;
 }
 

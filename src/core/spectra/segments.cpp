@@ -10,11 +10,8 @@ Segments::Segments(SampleRange range, const SegmentRule &rule) : m_range(range)
     const auto length = std::int64_t(rule.length);
     m_all = range.size() < length ? 0 : (range.size() - length) / (length / 2) + 1;
     m_count = std::min(m_all, rule.most);
-    m_weights.resize(rule.length);
-    for (std::size_t i = 0; i < rule.length; ++i) {
-        m_weights[i] = windowAt(rule.window, (double(i) + 0.5) / double(length));
-        m_squares += m_weights[i] * m_weights[i];
-    }
+    m_weights = windowWeights(rule.window, rule.length);
+    for (const double weight : m_weights) m_squares += weight * weight;
 }
 
 std::int64_t Segments::first(std::int64_t k) const

@@ -39,10 +39,10 @@ class Weighed {
 public:
     Weighed(const std::vector<double> &values, Window window) : m_values(values)
     {
+        const std::vector<double> weights = windowWeights(window, m_values.size());
         for (std::size_t i = 0; i < m_values.size(); ++i) {
-            const double weight = windowAt(window, (double(i) + 0.5) / double(m_values.size()));
-            m_weights += weight;
-            m_values[i] *= weight;
+            m_weights += weights[i];
+            m_values[i] *= weights[i];
         }
     }
     const std::vector<double> &values() const { return m_values; }

@@ -2,6 +2,7 @@
 #include "signals.h"
 #include "value_peaks.h"
 
+#include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
 
@@ -69,6 +70,31 @@ TEST(ValuePeaks, TheMedianIsTheMiddleOne)
     EXPECT_EQ(medianOf(populationOf({3, 1, 2})), 2);
     EXPECT_EQ(medianOf(populationOf({4, 1, 2, 9})), 3);
     EXPECT_EQ(medianOf(populationOf({7})), 7);
+}
+
+TEST(Median, OfManyValuesIsThatOfThemSorted)
+{
+    test::Gaussian random(8);
+    const auto expectMedian = [](std::vector<double> values, const char *what) {
+        const double found = medianOf(populationOf(values));
+        std::ranges::sort(values);
+        const std::size_t half = values.size() / 2;
+        EXPECT_EQ(found, values.size() % 2 ? values[half] : (values[half - 1] + values[half]) / 2) << what;
+    };
+    for (const std::size_t count : {std::size_t(65'536), std::size_t(65'537), std::size_t(200'000)}) {
+        std::vector<double> smooth(count), twoSides(count), steps(count), far(count);
+        for (std::size_t i = 0; i < count; ++i) {
+            smooth[i] = 1e-9 + 1e-12 * random();
+            twoSides[i] = i < count / 2 ? -5 + random() : 5 + random(); // the middle lies between them
+            steps[i] = std::floor(3 * random.uniform());
+            far[i] = i == 0 ? 1e9 : random();
+        }
+        expectMedian(smooth, "smooth");
+        expectMedian(twoSides, "on two sides");
+        expectMedian(steps, "few values");
+        expectMedian(far, "one far off");
+        expectMedian(std::vector<double>(count, 0.25), "all alike");
+    }
 }
 
 TEST(PairedValues, EachGoesWithTheNearestInTime)
