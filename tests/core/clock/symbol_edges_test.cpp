@@ -126,6 +126,37 @@ TEST(SymbolEdges, FollowWanderAndLongRuns)
     }
 }
 
+/// Wherever it lies among the chunks that transitions are looked for in.
+TEST(SymbolEdges, SayThatAGapLiesBeforeThem)
+{
+    test::DataSpec spec;
+    spec.levels = {0, 1, 2};
+    spec.samplesPerUi = 9;
+    spec.unitIntervals = 17'000;
+    const test::Data whole = test::makeData(spec);
+    const auto gapsWithout = [&](double first, double last) { // unit intervals
+        test::Data data = whole;
+        for (auto k = std::size_t(9 * first); k < std::size_t(9 * last); ++k) data.volts[k] = std::nan("");
+        const SymbolEdges found = edgesOf(data, 3);
+        std::vector<double> behind;
+        for (std::size_t i = 0; i < found.edges.size(); ++i)
+            if (found.edges.isAfterGap(i)) behind.push_back(found.edges.positions[i] / 9);
+        EXPECT_GT(found.edges.size(), 10'000u) << found.reason;
+        return behind;
+    };
+    for (double border = 16'380; border <= 16'388; border += 0.5) {
+        const std::vector<double> behind = gapsWithout(border - 12, border);
+        ASSERT_EQ(behind.size(), 1u) << border;
+        EXPECT_NEAR(behind[0], border + 4, 4) << border;
+    }
+    // Behind one of the first transitions, and before all of them.
+    for (const std::size_t edge : {1, 2, 3}) {
+        const double first = whole.edges[edge] / 9 + 0.6;
+        EXPECT_EQ(gapsWithout(first, first + 12).size(), 1u) << edge;
+    }
+    EXPECT_EQ(gapsWithout(0, 12).size(), 0u);
+}
+
 TEST(SymbolEdges, KnowNothingAcrossAGap)
 {
     test::DataSpec spec;

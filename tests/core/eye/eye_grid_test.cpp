@@ -22,7 +22,7 @@ std::uint64_t total(const EyeCounts &counts)
     return sum;
 }
 
-EyeFold foldOf(double low, double high, double samplesPerUi, std::uint64_t seed)
+EyeFold foldOf(double low, double high, double samplesPerUi, std::uint64_t seed, Room room = Room::laid)
 {
     test::DataSpec spec;
     spec.low = low;
@@ -43,6 +43,8 @@ EyeFold foldOf(double low, double high, double samplesPerUi, std::uint64_t seed)
     const Clock clock = fixedClock(edges, timing, source->axis(), {});
     const auto [least, most] = std::minmax_element(data.volts.begin(), data.volts.end());
     EyeRule rule{{mid}, *least, *most, 0, clock.map.unitIntervals(), automaticInterpolation(samplesPerUi)};
+    rule.room = room;
+    rule.curves = 300;
     return foldEye(source, clock.map, rule, progress);
 }
 
@@ -163,6 +165,13 @@ TEST(EyeGrid, OnesWithoutEmptyRowsAddUpToTheSame)
         EXPECT_EQ(sum.stretches, all.stretches);
     }
     EXPECT_EQ(EyeFold::merged({&smallA}).picture.counts, a.picture.counts);
+    const EyeFold counted = foldOf(-0.4, 0.4, 12.3, 1, Room::none);
+    EXPECT_EQ(counted.picture.rows, smallA.picture.rows);
+    EXPECT_EQ(counted.picture.counts, smallA.picture.counts);
+    EXPECT_LT(2 * counted.curves.counts.counts.size(), a.curves.counts.counts.size());
+    const EyeFold laid = EyeFold::merged({&counted});
+    EXPECT_EQ(laid.picture.counts, a.picture.counts);
+    EXPECT_EQ(laid.curves.counts.counts, a.curves.counts.counts);
     EXPECT_EQ(EyeFold::merged({&smallA, &smallB}, Room::none).picture.counts,
               EyeFold::merged({&all}, Room::none).picture.counts);
     EXPECT_EQ(total(EyeFold::merged({&smallA, &smallA}).picture), 2 * total(a.picture));
