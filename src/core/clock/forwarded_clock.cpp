@@ -1,6 +1,7 @@
 #include "forwarded_clock.h"
 
 #include "edge_finder.h"
+#include "middle.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,13 +12,6 @@ namespace fulvex {
 namespace {
 
 constexpr double paused = 1.6; ///< times the usual interval: a pulse that is missing makes it twice as long
-
-double medianOf(std::vector<double> values)
-{
-    const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
 
 /// Edges that count: their positions on the data's grid, and which come behind a gap.
 struct Starts {
@@ -64,7 +58,7 @@ ForwardedClock forwardedClock(const EdgeList &edges, const TimeAxis &of, const T
         const std::size_t before = std::min(i / alike, reach);
         for (std::size_t k = i - before * alike; k < intervals.size() && k <= i + reach * alike; k += alike)
             some.push_back(intervals[k]);
-        return medianOf(std::move(some));
+        return middleOf(some);
     };
     const double usual[] = {usualAbout(0, intervals.size()), usualAbout(alike - 1, intervals.size())};
     const auto pauses = [&](std::size_t i) {

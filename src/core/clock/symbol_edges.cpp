@@ -66,6 +66,13 @@ struct Found {
     bool gap = false; ///< behind the last of them
 };
 
+void resize(EdgeList &transitions, std::size_t count)
+{
+    transitions.positions.resize(count);
+    transitions.flags.resize(count);
+    transitions.steps.resize(count);
+}
+
 /// Looks for the transitions of a chunk, some boundaries at a time. Each crossing is laid to the boundary that is
 /// nearest to it, so that it need not be sought when it is asked for.
 class Seeker {
@@ -78,9 +85,7 @@ public:
     void seek(SampleRange boundaries, bool sinc)
     {
         std::ranges::fill(m_hints, unknown);
-        m_found.positions.clear();
-        m_found.flags.clear();
-        m_found.steps.clear();
+        resize(m_found, 0);
         m_lists.clear();
         for (std::int64_t first = boundaries.first; first < boundaries.last; first += together)
             seekSome({first, std::min(boundaries.last, first + together)}, first == boundaries.first);
@@ -92,9 +97,7 @@ public:
     void giveTo(Found &found) const
     {
         EdgeList &edges = found.edges;
-        edges.positions.resize(m_found.size());
-        edges.flags.resize(m_found.size());
-        edges.steps.resize(m_found.size());
+        resize(edges, m_found.size());
         std::size_t count = 0;
         double last = -std::numeric_limits<double>::infinity();
         for (std::size_t i = 0; i < m_found.size(); ++i) {
@@ -105,9 +108,7 @@ public:
             count += position > last;
             last = std::max(last, position);
         }
-        edges.positions.resize(count);
-        edges.flags.resize(count);
-        edges.steps.resize(count);
+        resize(edges, count);
         found.gap = m_gap;
     }
 
@@ -128,9 +129,7 @@ private:
         if (first) m_gap = m_symbols[0] == gap;
         const std::size_t known = m_lists.size();
         const auto makeRoom = [&](std::size_t size) {
-            m_found.positions.resize(size);
-            m_found.flags.resize(size);
-            m_found.steps.resize(size);
+            resize(m_found, size);
             m_lists.resize(size);
         };
         makeRoom(known + count);

@@ -1,5 +1,7 @@
 #include "spectral_lines.h"
 
+#include "middle.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -8,13 +10,6 @@ namespace fulvex {
 namespace {
 
 constexpr std::size_t stretch = 64; ///< lines
-
-double medianOf(std::vector<double> values)
-{
-    const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
 
 /// The median of noise's lines, relative to their mean.
 double medianOfNoise(const PowerSpectrum &spectrum)
@@ -124,9 +119,9 @@ NoiseFloor::NoiseFloor(const PowerSpectrum &spectrum)
     for (std::size_t first = 0; first < spectrum.density.size(); first += m_stretch) {
         const std::size_t last = std::min(spectrum.density.size(), first + m_stretch),
                           from = last - std::min(last, m_stretch); // the last one is as long as the others
-        const double level = medianOf({spectrum.density.begin() + std::ptrdiff_t(from),
-                                       spectrum.density.begin() + std::ptrdiff_t(last)}) /
-                             median;
+        std::vector<double> some(spectrum.density.begin() + std::ptrdiff_t(from),
+                                 spectrum.density.begin() + std::ptrdiff_t(last));
+        const double level = middleOf(some) / median;
         m_logs.push_back(std::log(std::max(level, 1e-300)));
     }
 }
@@ -148,7 +143,7 @@ double NoiseFloor::between(const PowerSpectrum &spectrum, double from, double to
         const double frequency = double(line) * spectrum.step;
         if (frequency >= from && frequency <= to) inside.push_back(spectrum.density[line]);
     }
-    return inside.empty() ? NAN : medianOf(std::move(inside)) / medianOfNoise(spectrum);
+    return inside.empty() ? NAN : middleOf(inside) / medianOfNoise(spectrum);
 }
 
 std::vector<SpectralLine> spectralLines(const PowerSpectrum &spectrum, const NoiseFloor &floor, std::size_t most)
