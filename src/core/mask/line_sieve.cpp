@@ -6,17 +6,21 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <cstring>
 #include <utility>
 
 namespace fulvex {
 
 namespace {
 
-static_assert(std::endian::native == std::endian::little); // bands are bytes of words
-constexpr int pieces = 4, columns = SieveBands::columns;
-/// The first and the last are all that lies below and above what is told apart. Gaps lie in one more, which is free
-/// nowhere.
-constexpr int rows = SieveBands::rows - 1, gap = rows;
+constexpr int columns = SieveLines::columns;
+/// The first and the last are all that lies below and above what is told apart. Gaps lie in the very last one, which no
+/// line that is clear ends at.
+constexpr int rows = SieveLines::rows - SieveLines::rowsABit, gap = SieveLines::rows - 1;
+constexpr int ends = rows / SieveLines::rowsABit; ///< that lines are told apart by
+constexpr std::size_t tableSize = std::size_t(columns) * SieveLines::rows * SieveLines::wordsARow;
+static_assert(std::endian::native == std::endian::little); // halves of words of 64 bits
+constexpr double aside = 1e-5, above = 1e-6;               ///< columns and rows, for rounding: of phases 1e-7 UI
 
 template <typename Sample>
 FULVEX_WIDEST_VECTORS void rowsOf(const Sample *samples, std::size_t size, double perSample, double offset,
@@ -29,97 +33,147 @@ FULVEX_WIDEST_VECTORS void rowsOf(const Sample *samples, std::size_t size, doubl
     }
 }
 
-} // namespace
+/// That lines have to exceed some value at a place along them, 0 being where they begin and 1 where they end.
+struct Passage {
+    double along, row;
+};
 
-LineSieve::LineSieve(double step, double low, double high)
-    : m_bands(std::size_t(SieveBands::columns) * SieveBands::rows / 4), m_ofPieces(m_bands), m_low(low)
-{
-    constexpr double room = 1.03; // lines of a loop's unit intervals, which are not all as long
-    m_longest = room * step;
-    m_perValue = (rows - 2) / std::max(high - low, 1e-300);
-}
+/// Values counted in rows, the second row beginning at 0; and upside down, so that what is below is exceeded as well.
+class RowScale {
+public:
+    RowScale(double low, double perValue) : m_low(low), m_perValue(perValue) {}
+    double upwards(double value) const { return std::clamp((value - m_low) * m_perValue, -far, far); }
+    double downwards(double value) const { return rows - 2 - upwards(value); }
 
-void LineSieve::setAreas(const std::vector<MaskShape> &shapes)
-{
-    fill(m_bands, m_longest, shapes);
-    fill(m_ofPieces, m_longest / pieces, shapes);
-}
+private:
+    static constexpr double far = 1e9; ///< which nothing that is told apart passes
+    double m_low, m_perValue;
+};
 
-void LineSieve::fill(Bands &bands, double reach, const std::vector<MaskShape> &shapes) const
+/// What lines have to exceed to pass above an area all along, or below: it suffices to do so where it has a corner, and
+/// where they begin and end.
+struct Passages {
+    std::vector<Passage> above, below;
+
+    /// Of lines that begin from `from` to `to`, in UI from where the area's unit interval begins, and are from
+    /// `shortest` to `longest` long.
+    void set(const MaskShape &shape, double from, double to, double shortest, double longest, const RowScale &scale)
+    {
+        above.clear();
+        below.clear();
+        const auto add = [&](double along, std::pair<double, double> span) {
+            above.push_back({along, scale.upwards(span.second)});
+            below.push_back({along, scale.downwards(span.first)});
+        };
+        if (const auto span = shape.spanWithin(from, to)) add(0, *span);
+        if (const auto span = shape.spanWithin(from + shortest, to + longest)) add(1, *span);
+        for (const MaskPoint &corner : shape.points()) {
+            if (!(corner.x >= from && corner.x <= to + longest)) continue;
+            const auto span = shape.spanWithin(corner.x, corner.x);
+            add(std::max(0.0, (corner.x - to) / longest), *span);
+            add(std::min(1.0, (corner.x - from) / shortest), *span);
+        }
+    }
+};
+
+/// By the row that lines begin in, the first of the rows that two by two are ends, from which on all of them pass;
+/// `ends` where there is none.
+FULVEX_WIDEST_VECTORS void firstEnds(const std::vector<Passage> &passages, std::int32_t *first)
 {
-    constexpr double aside = 1e-5, above = 1e-6; // columns and rows, for rounding: of phases 1e-7 UI
-    const auto rowOf = [&](double value, double more) {
-        return int(std::clamp((value - m_low) * m_perValue + 1 + more, 0.0, rows - 1.0));
-    };
-    std::fill(bands.begin(), bands.end(), 0);
-    auto *bytes = reinterpret_cast<std::uint8_t *>(bands.data());
-    std::vector<std::pair<int, int>> taken; // rows, the last ones included
-    for (int column = 0; column < columns; ++column, bytes += SieveBands::rows) {
-        taken.clear();
-        const double from = (column - aside) / columns, to = (column + 1 + aside) / columns + reach * (1 + aside);
-        for (const MaskShape &shape : shapes) {
-            for (double of = std::ceil(from - shape.right()); of <= to - shape.left(); ++of) { // unit intervals ahead
-                const auto span = shape.spanWithin(from - of, to - of);
-                if (!span) continue;
-                taken.emplace_back(rowOf(span->first, -above), rowOf(span->second, above));
+    double needed[rows];
+    std::fill(needed, needed + rows, -HUGE_VAL);
+    for (const Passage &passage : passages) {
+        const double all = passage.row / passage.along, less = (1 - passage.along) / passage.along;
+        if (passage.along > 0) {
+            for (int row = 1; row < rows; ++row) {
+                const double end = all - less * (row - 1 - above);
+                needed[row] = end > needed[row] ? end : needed[row];
             }
+        } else {
+            for (int row = 1; row < rows; ++row) needed[row] = row - 1 - above > passage.row ? needed[row] : HUGE_VAL;
         }
-        std::sort(taken.begin(), taken.end());
-        std::uint8_t band = 0;
-        int row = 0; // that nothing is said of yet
-        for (const auto &[first, last] : taken) {
-            if (first > row) std::fill(bytes + row, bytes + first, ++band);
-            row = std::max(row, last + 1); // zeros as they are
-        }
-        std::fill(bytes + row, bytes + rows, std::uint8_t(band + 1));
+        // Lines of the first row begin anywhere below.
+        needed[0] = passage.along < 1 ? HUGE_VAL : std::max(needed[0], all);
+    }
+    for (int row = 0; row < rows; ++row) { // the first end is below all and passes nothing, the second begins at 1
+        const double end = needed[row] / 2 + 1.5 + above, kept = end < ends ? end : ends;
+        first[row] = std::int32_t(kept > 1 ? kept : 1);
     }
 }
 
-std::span<const std::uint64_t> LineSieve::suspects(const PhasedSamples &at)
+} // namespace
+
+LineSieve::LineSieve(double step, const std::vector<MaskShape> &areas) : m_clear(tableSize)
+{
+    constexpr double room = 1.03; // lines of a loop's unit intervals, which are not all as long
+    m_shortest = step / room;
+    m_longest = step * room;
+    double low = HUGE_VAL, high = -HUGE_VAL;
+    for (const MaskShape &area : areas) {
+        for (const double edge : {area.bottom(), area.top()}) {
+            if (!std::isfinite(edge)) continue;
+            low = std::min(low, edge);
+            high = std::max(high, edge);
+        }
+    }
+    if (!(low <= high)) low = high = 0;          // of no area all is clear
+    constexpr int beyond = SieveLines::rowsABit; // rows, so that ends are told apart from those that touch areas
+    m_perValue = (rows - 2 - 2 * beyond) / std::max(high - low, 1e-300);
+    m_low = low - beyond / m_perValue;
+
+    const RowScale scale(m_low, m_perValue);
+    const double shortest = m_shortest * (1 - aside), longest = m_longest * (1 + aside);
+    Passages passages;
+    std::int32_t above[rows], below[rows];
+    for (int column = 0; column < columns; ++column) {
+        std::uint64_t clear[SieveLines::rows] = {};
+        std::fill(clear, clear + rows, ~(std::uint64_t(1) << ends));
+        const double from = (column - aside) / columns, to = (column + 1 + aside) / columns;
+        for (const MaskShape &area : areas) {
+            for (double of = std::ceil(from - area.right()); of <= to + longest - area.left(); ++of) { // UI ahead
+                passages.set(area, from - of, to - of, shortest, longest, scale);
+                if (passages.above.empty()) continue;
+                firstEnds(passages.above, above);
+                firstEnds(passages.below, below);
+                for (int row = 0; row < rows; ++row)
+                    clear[row] &=
+                        ~std::uint64_t(0) << above[row] | ((std::uint64_t(1) << (ends - below[rows - 1 - row])) - 1);
+            }
+        }
+        std::memcpy(m_clear.data() + column * SieveLines::rows * SieveLines::wordsARow, clear, sizeof(clear));
+    }
+}
+
+std::span<const std::uint64_t> LineSieve::suspects(const PhasedSamples &at, Found &found) const
 {
     if (at.there < 2) return {};
     const std::size_t lines = at.there - 1, words = (lines + 63) / 64;
-    m_rows.resize(at.there + foldPadding);
-    std::fill(m_rows.begin() + std::ptrdiff_t(at.there), m_rows.end(), 0); // vectors look up those as well
-    m_suspects.resize(words + 1);
+    found.rows.resize(at.there + foldPadding);
+    std::fill(found.rows.begin() + std::ptrdiff_t(at.there), found.rows.end(), 0); // vectors look up those as well
+    found.suspects.resize(words + 1);
     const double offset = 1 - m_low * m_perValue;
     if (at.scale)
         rowsOf(at.codes.data() + at.thereFirst, at.there, at.scale->step * m_perValue,
-               at.scale->offset * m_perValue + offset, m_rows.data());
+               at.scale->offset * m_perValue + offset, found.rows.data());
     else
-        rowsOf(at.values.data() + at.thereFirst, at.there, m_perValue, offset, m_rows.data());
-    suspectLines({m_bands.data(), std::uint32_t(m_longest * ClockPhase::unitInterval)},
-                 at.phases.data() + at.thereFirst, m_rows.data(), lines, m_suspects.data());
-    if (lines % 64) m_suspects[words - 1] &= (std::uint64_t(1) << lines % 64) - 1;
-    for (std::size_t w = 0; w < words; ++w) {
-        for (std::uint64_t open = m_suspects[w]; open; open &= open - 1) {
-            const std::size_t i = at.thereFirst + 64 * w + std::size_t(std::countr_zero(open));
-            constexpr double ui = 1.0 / ClockPhase::unitInterval;
-            const MaskPoint a{ui * at.phases[i], at.valueAt(i)};
-            const MaskPoint b{a.x + ui * (at.phases[i + 1] - at.phases[i]), at.valueAt(i + 1)};
-            if (isClear(a, b)) m_suspects[w] &= ~(open & -open);
-        }
-    }
-    return std::span(m_suspects).first(words);
+        rowsOf(at.values.data() + at.thereFirst, at.there, m_perValue, offset, found.rows.data());
+    const auto phase = [](double ui) { return std::uint32_t(ui * ClockPhase::unitInterval); };
+    suspectLines({m_clear.data(), phase(m_shortest), phase(m_longest)}, at.phases.data() + at.thereFirst,
+                 found.rows.data(), lines, found.suspects.data());
+    if (lines % 64) found.suspects[words - 1] &= (std::uint64_t(1) << lines % 64) - 1;
+    return std::span(found.suspects).first(words);
 }
 
 bool LineSieve::isClear(MaskPoint a, MaskPoint b) const
 {
-    if (!(b.x - a.x >= 0 && b.x - a.x <= m_longest) || std::isnan(a.y + b.y)) return false;
+    if (!(b.x - a.x >= m_shortest && b.x - a.x <= m_longest) || std::isnan(a.y + b.y)) return false;
     const auto rowOf = [&](double value) {
         return std::size_t(std::clamp((value - m_low) * m_perValue + 1, 0.0, rows - 1.0));
     };
-    const double start = std::floor(a.x), perPiece = 1.0 / pieces;
-    std::size_t row = rowOf(a.y);
-    for (int piece = 0; piece < pieces; ++piece) {
-        const double x = a.x + (b.x - a.x) * perPiece * piece - start, in = x - std::floor(x);
-        const std::size_t column = std::min(std::size_t(in * columns), std::size_t(columns - 1));
-        const std::size_t next = rowOf(a.y + (b.y - a.y) * perPiece * (piece + 1));
-        const auto *its = reinterpret_cast<const std::uint8_t *>(m_ofPieces.data()) + column * SieveBands::rows;
-        if (its[row] == 0 || its[row] != its[next]) return false;
-        row = next;
-    }
-    return true;
+    const auto column = std::min(std::size_t((a.x - std::floor(a.x)) * columns), std::size_t(columns - 1));
+    const std::size_t end = rowOf(b.y) / SieveLines::rowsABit;
+    const std::size_t row = column * SieveLines::rows + rowOf(a.y);
+    return m_clear[row * SieveLines::wordsARow + end / SieveLines::bits] >> end % SieveLines::bits & 1;
 }
 
 } // namespace fulvex

@@ -15,25 +15,24 @@ namespace fulvex::HWY_NAMESPACE {
 
 namespace hn = hwy::HWY_NAMESPACE;
 
-/// Bands of both ends are fetched from the table by many at a time; of words, since that is what can be fetched.
-void suspectLines(const SieveBands &bands, const std::uint32_t *phases, const std::int32_t *rows, std::size_t lines,
+/// Words of the table are fetched by many at a time.
+void suspectLines(const SieveLines &table, const std::uint32_t *phases, const std::int32_t *rows, std::size_t lines,
                   std::uint64_t *suspects)
 {
+    static_assert(SieveLines::rowsABit == 2 && SieveLines::bits == 32 && SieveLines::wordsARow == 2);
     const hn::CappedTag<std::uint32_t, 16> u;
     const hn::RebindToSigned<decltype(u)> s;
-    const auto column = hn::Set(u, std::uint32_t(SieveBands::columns - 1)), longest = hn::Set(u, bands.longest),
-               three = hn::Set(u, 3), byte = hn::Set(u, 0xff), none = hn::Zero(u);
-    const auto bandAt = [&](auto place) {
-        const auto four = hn::GatherIndex(u, bands.packed, hn::BitCast(s, hn::ShiftRight<2>(place)));
-        return hn::And(hn::Shr(four, hn::ShiftLeft<3>(hn::And(place, three))), byte);
-    };
+    const auto columns = hn::Set(u, std::uint32_t(SieveLines::columns - 1)), shortest = hn::Set(u, table.shortest),
+               room = hn::Set(u, table.longest - table.shortest), bits = hn::Set(u, 31), one = hn::Set(u, 1);
     for (std::size_t i = 0; i < lines; i += hn::Lanes(u)) {
         const auto from = hn::LoadU(u, phases + i), length = hn::Sub(hn::LoadU(u, phases + i + 1), from);
-        const auto its = hn::And(hn::ShiftRight<ClockPhase::bits - SieveBands::columnBits>(from), column);
-        const auto first = hn::ShiftLeft<SieveBands::rowBits>(its);
-        const auto a = bandAt(hn::Add(first, hn::BitCast(u, hn::LoadU(s, rows + i)))),
-                   b = bandAt(hn::Add(first, hn::BitCast(u, hn::LoadU(s, rows + i + 1))));
-        putBits(u, hn::Or(hn::Or(hn::Ne(a, b), hn::Eq(a, none)), hn::Gt(length, longest)), i, suspects);
+        const auto column = hn::And(hn::ShiftRight<ClockPhase::bits - SieveLines::columnBits>(from), columns);
+        const auto a = hn::BitCast(u, hn::LoadU(s, rows + i)), b = hn::BitCast(u, hn::LoadU(s, rows + i + 1));
+        const auto row = hn::Add(hn::ShiftLeft<SieveLines::rowBits>(column), a);
+        const auto word = hn::Add(hn::ShiftLeft<1>(row), hn::ShiftRight<6>(b));
+        const auto clear =
+            hn::Shr(hn::GatherIndex(u, table.clear, hn::BitCast(s, word)), hn::And(hn::ShiftRight<1>(b), bits));
+        putBits(u, hn::Or(hn::Ne(hn::And(clear, one), one), hn::Gt(hn::Sub(length, shortest), room)), i, suspects);
     }
 }
 
@@ -45,10 +44,10 @@ namespace fulvex {
 
 HWY_EXPORT(suspectLines);
 
-void suspectLines(const SieveBands &bands, const std::uint32_t *phases, const std::int32_t *rows, std::size_t lines,
+void suspectLines(const SieveLines &table, const std::uint32_t *phases, const std::int32_t *rows, std::size_t lines,
                   std::uint64_t *suspects)
 {
-    HWY_DYNAMIC_DISPATCH(suspectLines)(bands, phases, rows, lines, suspects);
+    HWY_DYNAMIC_DISPATCH(suspectLines)(table, phases, rows, lines, suspects);
 }
 
 } // namespace fulvex
