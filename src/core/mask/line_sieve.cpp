@@ -20,7 +20,7 @@ constexpr int rows = SieveLines::rows - SieveLines::rowsABit, gap = SieveLines::
 constexpr int ends = rows / SieveLines::rowsABit; ///< that lines are told apart by
 constexpr std::size_t tableSize = std::size_t(columns) * SieveLines::rows * SieveLines::wordsARow;
 static_assert(std::endian::native == std::endian::little); // halves of words of 64 bits
-constexpr double aside = 1e-5, above = 1e-6;               ///< columns and rows, for rounding: of phases 1e-7 UI
+constexpr double aside = 1e-5, slack = 1e-6;               ///< columns and rows, for rounding: of phases 1e-7 UI
 
 template <typename Sample>
 FULVEX_WIDEST_VECTORS void rowsOf(const Sample *samples, std::size_t size, double perSample, double offset,
@@ -65,40 +65,58 @@ struct Passages {
             above.push_back({along, scale.upwards(span.second)});
             below.push_back({along, scale.downwards(span.first)});
         };
-        if (const auto span = shape.spanWithin(from, to)) add(0, *span);
-        if (const auto span = shape.spanWithin(from + shortest, to + longest)) add(1, *span);
+        const auto begin = shape.spanWithin(from, to), end = shape.spanWithin(from + shortest, to + longest);
+        if (begin) add(0, *begin);
+        if (end) add(1, *end);
+        using Span = std::pair<double, double>;
+        const Span least = begin && end ? Span(std::max(begin->first, end->first), std::min(begin->second, end->second))
+                                        : Span(HUGE_VAL, -HUGE_VAL);
         for (const MaskPoint &corner : shape.points()) {
             if (!(corner.x >= from && corner.x <= to + longest)) continue;
+            const double first = std::max(0.0, (corner.x - to) / longest),
+                         last = std::min(1.0, (corner.x - from) / shortest);
             const auto span = shape.spanWithin(corner.x, corner.x);
-            add(std::max(0.0, (corner.x - to) / longest), *span);
-            add(std::min(1.0, (corner.x - from) / shortest), *span);
+            if (span->second <= least.second && span->first >= least.first) continue; // passed with begin and end
+            add(first, *span);
+            add(last, *span);
         }
     }
 };
 
-/// By the row that lines begin in, the first of the rows that two by two are ends, from which on all of them pass;
-/// `ends` where there is none.
-FULVEX_WIDEST_VECTORS void firstEnds(const std::vector<Passage> &passages, std::int32_t *first)
+/// By the row that lines begin in, what they need to end beyond for all of them to exceed all.
+FULVEX_WIDEST_VECTORS void neededEnds(const std::vector<Passage> &passages, double *needed)
 {
-    double needed[rows];
     std::fill(needed, needed + rows, -HUGE_VAL);
     for (const Passage &passage : passages) {
         const double all = passage.row / passage.along, less = (1 - passage.along) / passage.along;
         if (passage.along > 0) {
             for (int row = 1; row < rows; ++row) {
-                const double end = all - less * (row - 1 - above);
+                const double end = all - less * (row - 1 - slack);
                 needed[row] = end > needed[row] ? end : needed[row];
             }
         } else {
-            for (int row = 1; row < rows; ++row) needed[row] = row - 1 - above > passage.row ? needed[row] : HUGE_VAL;
+            for (int row = 1; row < rows; ++row) needed[row] = row - 1 - slack > passage.row ? needed[row] : HUGE_VAL;
         }
         // Lines of the first row begin anywhere below.
         needed[0] = passage.along < 1 ? HUGE_VAL : std::max(needed[0], all);
     }
-    for (int row = 0; row < rows; ++row) { // the first end is below all and passes nothing, the second begins at 1
-        const double end = needed[row] / 2 + 1.5 + above, kept = end < ends ? end : ends;
-        first[row] = std::int32_t(kept > 1 ? kept : 1);
+}
+
+/// Keeps of the ends that are clear those of lines that pass above or below an area by what they need for it.
+FULVEX_WIDEST_VECTORS void keepPassing(const double *above, const double *below, std::uint64_t *clear)
+{
+    // The first end that passes: the very first is below all and passes nothing, the second begins at 1.
+    std::int32_t up[rows], down[rows];
+    for (int row = 0; row < rows; ++row) {
+        const double end = above[row] / 2 + 1.5 + slack, kept = end < ends ? end : ends;
+        up[row] = std::int32_t(kept > 1 ? kept : 1);
     }
+    for (int row = 0; row < rows; ++row) {
+        const double end = below[row] / 2 + 1.5 + slack, kept = end < ends ? end : ends;
+        down[rows - 1 - row] = ends - std::int32_t(kept > 1 ? kept : 1);
+    }
+    for (int row = 0; row < rows; ++row)
+        clear[row] &= ~std::uint64_t(0) << up[row] | ((std::uint64_t(1) << down[row]) - 1);
 }
 
 } // namespace
@@ -124,7 +142,7 @@ LineSieve::LineSieve(double step, const std::vector<MaskShape> &areas) : m_clear
     const RowScale scale(m_low, m_perValue);
     const double shortest = m_shortest * (1 - aside), longest = m_longest * (1 + aside);
     Passages passages;
-    std::int32_t above[rows], below[rows];
+    double above[rows], below[rows];
     for (int column = 0; column < columns; ++column) {
         std::uint64_t clear[SieveLines::rows] = {};
         std::fill(clear, clear + rows, ~(std::uint64_t(1) << ends));
@@ -133,11 +151,9 @@ LineSieve::LineSieve(double step, const std::vector<MaskShape> &areas) : m_clear
             for (double of = std::ceil(from - area.right()); of <= to + longest - area.left(); ++of) { // UI ahead
                 passages.set(area, from - of, to - of, shortest, longest, scale);
                 if (passages.above.empty()) continue;
-                firstEnds(passages.above, above);
-                firstEnds(passages.below, below);
-                for (int row = 0; row < rows; ++row)
-                    clear[row] &=
-                        ~std::uint64_t(0) << above[row] | ((std::uint64_t(1) << (ends - below[rows - 1 - row])) - 1);
+                neededEnds(passages.above, above);
+                neededEnds(passages.below, below);
+                keepPassing(above, below, clear);
             }
         }
         std::memcpy(m_clear.data() + column * SieveLines::rows * SieveLines::wordsARow, clear, sizeof(clear));

@@ -79,6 +79,7 @@ void LineTester::samples(const PhasedSamples &at, const UnitIntervalMap &map, in
         place(0, 1);
         lineTo({ui[0], value(0)}, 0);
     }
+    if (!m_sieve.lines) rebuild();
     const auto suspects = m_sieve.lines->suspects(at, m_found);
     for (std::size_t w = 0; w < suspects.size(); ++w) {
         if (suspects[w] == 0) continue;
@@ -106,11 +107,6 @@ void LineTester::finish()
     m_result.margin = m_best;
 }
 
-void LineTester::handSieveOn()
-{
-    if (m_sieve.lines && isOutdated()) rebuild();
-}
-
 /// Goes on with what others found meanwhile.
 void LineTester::prepare(double step)
 {
@@ -120,7 +116,6 @@ void LineTester::prepare(double step)
         m_sieve = m_known.sieve();
         m_looks = 0;
     }
-    if (!m_sieve.lines) rebuild();
     heedLooks(0);
 }
 
@@ -149,7 +144,7 @@ void LineTester::lineTo(MaskPoint now, std::int64_t index)
 {
     if (!(now.y == now.y)) return;
     const bool lone = !(m_before.y == m_before.y);
-    if (!lone && m_sieve.lines->isClear(m_before, now)) return;
+    if (!lone && m_sieve.lines && m_sieve.lines->isClear(m_before, now)) return;
     heedLooks(1);
     line(lone ? now : m_before, now, lone, index);
 }

@@ -54,8 +54,6 @@ public:
     /// The same of one unit interval, from where it begins.
     void lineIn(std::int64_t n, MaskPoint start, MaskPoint end, bool lone, std::int64_t index);
     void finish();
-    /// For the testers that come after this one.
-    void handSieveOn();
 
 private:
     void prepare(double step);
@@ -83,8 +81,8 @@ private:
         m_ladder; ///< per area, from the rule's margin down to the middle; once there is a hit
     double m_best = 1;
     double m_left = 0, m_right = 0;   ///< between which areas lie, UI from where their unit interval begins
-    KnownSoFar::Sieve m_sieve;        ///< of lines that are `m_step` long; none where lines come one by one
-    std::optional<ClearGrid> m_clear; ///< instead of it
+    KnownSoFar::Sieve m_sieve;        ///< of lines that are `m_step` long; none at first, when all are looked at
+    std::optional<ClearGrid> m_clear; ///< instead of it where lines come one by one
     LineSieve::Found m_found;
     double m_step = 0;
     int m_looks = 0; ///< at lines, since that was made

@@ -72,7 +72,7 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
     const std::int64_t together = std::max<std::int64_t>(16, std::int64_t(16384 * step));
     tbb::enumerable_thread_specific<PhasedSamples> own;
     // A chunk owns unit intervals and looks farther on either side, as far as areas reach over the crossings.
-    const auto work = [&](KnownSoFar &known, SampleRange mine, MaskResult &part, bool ahead) {
+    const auto work = [&](KnownSoFar &known, SampleRange mine, MaskResult &part) {
         part.unitIntervals = mine.size();
         LineTester tester(areas, rule, source->axis(), known, part);
         UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
@@ -90,7 +90,6 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
                          });
         }
         tester.finish();
-        if (ahead) tester.handSieveOn();
     };
     const std::int64_t chunk = unitIntervalsAChunk(map, rule.interpolation);
     MaskResult all = testInTurn(
@@ -99,9 +98,9 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
             KnownSoFar known; // of these alone: what lies behind may not count
             MaskResult some;
             for (const std::int64_t share : sharesAhead)
-                work(known, {range.first, std::min(range.last, range.first + chunk / share)}, some, true);
-            sum.merge(inChunksMerged<MaskResult>(
-                range, chunk, progress, [&](SampleRange mine, MaskResult &part) { work(known, mine, part, false); }));
+                work(known, {range.first, std::min(range.last, range.first + chunk / share)}, some);
+            sum.merge(inChunksMerged<MaskResult>(range, chunk, progress,
+                                                 [&](SampleRange mine, MaskResult &part) { work(known, mine, part); }));
         });
     all.areaHits.resize(areas.size());
     return all;
