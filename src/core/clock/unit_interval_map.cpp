@@ -74,10 +74,18 @@ double UnitIntervalMap::knotPosition(std::size_t knot) const
     return m_offset + (double(lineNumberOf(knot)) + m_late[knot]) * m_period;
 }
 
-std::size_t UnitIntervalMap::knotNear(double position) const
+std::size_t UnitIntervalMap::knotNear(double position, std::size_t from) const
 {
-    std::size_t low = 0, high = m_late.size();
-    while (high - low > 1) { // the last knot at or before the position, or the first
+    std::size_t low = from < m_late.size() && knotPosition(from) <= position ? from : 0, high = m_late.size();
+    if (low > 0) {
+        for (std::size_t step = 1; low + step < high; step *= 2) {
+            if (knotPosition(low + step) > position)
+                high = low + step;
+            else
+                low += step;
+        }
+    }
+    while (high - low > 1) {
         const std::size_t middle = (low + high) / 2;
         (knotPosition(middle) <= position ? low : high) = middle;
     }
@@ -109,7 +117,14 @@ UnitIntervalMap::Piece UnitIntervalMap::pieceAt(double position, std::size_t &hi
 
 void UnitIntervalMap::unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals) const
 {
-    std::size_t hint = m_late.empty() ? 0 : knotNear(double(first) * step);
+    std::size_t hint = 0;
+    unitIntervalsAt(first, step, unitIntervals, hint);
+}
+
+void UnitIntervalMap::unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals,
+                                      std::size_t &hint) const
+{
+    if (!m_late.empty()) hint = knotNear(double(first) * step, hint);
     const auto count = std::int64_t(unitIntervals.size());
     for (std::int64_t i = 0; i < count;) {
         const double position = double(first + i) * step;

@@ -65,6 +65,8 @@ public:
     double unitIntervalAt(double position) const;
     /// Unit intervals at the positions first * step, (first + 1) * step, …, in one walk along the knots.
     void unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals) const;
+    /// The same, of sample after sample the faster: `hint` is the knot near those before; 0 at first.
+    void unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals, std::size_t &hint) const;
 
     /// How late a position is for boundary `number`, in unit intervals; `hint` is a knot to start from and is moved
     /// along (start with knotOf(number)).
@@ -81,7 +83,8 @@ public:
     };
     /// The piece that a position lies in; `hint` is a knot to start from and is moved along (start with 0).
     Piece pieceAt(double position, std::size_t &hint) const;
-    std::size_t knotNear(double position) const;
+    /// The last knot at or before a position, or the first; found sooner where `from` is one shortly before.
+    std::size_t knotNear(double position, std::size_t from = 0) const;
 
 private:
     void finish();

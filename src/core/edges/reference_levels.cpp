@@ -5,6 +5,7 @@
 #include "widest_vectors.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <span>
@@ -68,6 +69,62 @@ FULVEX_WIDEST_VECTORS About countAbout(const SomeBins &bins, std::size_t first, 
     return all;
 }
 
+/// Of a state as wide as 1 that noise spreads, the share that lies below a value from its middle, from -most to most:
+/// looked up at places so close that lines between them stray by 1e-6.
+class ShareBelow {
+public:
+    static constexpr double most = 1.75; ///< that a bin's middle may lie off whose samples lie within 1
+    static constexpr int places = 2048;
+    ShareBelow()
+    {
+        for (int i = 0; i < places + 2; ++i) {
+            const double off = most * (2.0 * i / places - 1);
+            m_at[std::size_t(i)] = 0.5 * std::erfc(-off * wide / std::numbers::sqrt2);
+        }
+    }
+    const double *data() const { return m_at.data(); }
+
+private:
+    std::array<double, places + 2> m_at;
+};
+
+struct Weighed {
+    double weights = 0, moved = 0;
+};
+
+/// Weighs the samples of bins first <= i < last by how near `value` they lie. `middle`: of the first bin, and from each
+/// to the next `step`, in widths from there; `passing`: samples a bin of transitions, on the side that `side` points
+/// to.
+FULVEX_WIDEST_VECTORS Weighed weigh(const SomeBins &bins, std::size_t first, std::size_t last, double value,
+                                    double width, double middle, double step, double passing, double side)
+{
+    static const ShareBelow shares;
+    constexpr std::size_t lanes = 8;
+    double weights[lanes] = {}, moved[lanes] = {};
+    const double *const counts = bins.counts.data(), *const means = bins.means.data(), *const below = shares.data();
+    for (std::size_t from = first; from < last; from += lanes) {
+        const std::size_t some = std::min(lanes, last - from);
+        for (std::size_t lane = 0; lane < some; ++lane) {
+            const std::size_t i = from + lane;
+            const double its = middle + double(i - first) * step,
+                         off = counts[i] > 0 ? (means[i] - value) / width : its;
+            const double at = (side * its / ShareBelow::most + 1) * (ShareBelow::places / 2),
+                         within = at > 0 ? at < ShareBelow::places ? at : ShareBelow::places : 0;
+            const auto place = std::int32_t(within);
+            const double share = below[place] + (within - place) * (below[place + 1] - below[place]);
+            const double weight = off * off < 1 ? 1 - off * off : 0, none = passing * share;
+            weights[lane] += weight * (counts[i] - none);
+            moved[lane] += weight * (counts[i] * off - none * its);
+        }
+    }
+    Weighed all;
+    for (std::size_t lane = 0; lane < lanes; ++lane) {
+        all.weights += weights[lane];
+        all.moved += moved[lane];
+    }
+    return all;
+}
+
 /// The mean of the samples about a peak that is `width` wide at half its height, from a first guess of it. They are
 /// weighed by how near they are, so that a sample more or less at a border makes little. Transitions pass one side of a
 /// state only and would draw it there: what lies farther off on that side, more than on the other, is taken for theirs,
@@ -89,17 +146,10 @@ double centreOf(const AmplitudeHistogram &histogram, std::size_t first, const So
         // come again and again.
         const double most = 0.2 * about * bin / width, side = above < below ? -1 : 1;
         const double passing = std::min(std::abs(above - below) * bin / (1.5 * width), most);
-        double weights = 0, moved = 0;
-        for (std::size_t i = fromFor(1), to = toFor(1); i < to; ++i) {
-            const double middle = (low + (double(i) + 0.5) * bin - value) / width;
-            const double count = some.counts[i - first],
-                         off = count > 0 ? (some.means[i - first] - value) / width : middle;
-            if (off * off >= 1) continue;
-            const double share = passing > 0 ? 0.5 * std::erfc(-side * middle * wide / std::numbers::sqrt2) : 0;
-            const double weight = 1 - off * off, kept = count - passing * share;
-            weights += weight * kept;
-            moved += weight * (count * off - passing * share * middle);
-        }
+        const std::size_t from = fromFor(1);
+        const double middle = (low + (double(from) + 0.5) * bin - value) / width;
+        const auto [weights, moved] =
+            weigh(some, from - first, toFor(1) - first, value, width, middle, bin / width, passing, side);
         if (!(weights > 0)) break;
         value += std::clamp(moved / weights, -1.0, 1.0) * width;
     }

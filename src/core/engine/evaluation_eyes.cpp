@@ -96,7 +96,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
     if (m_addsUp) rule.room = Room::none;
     // As many as a screen shows apart, and no more than are drawn while the rest is folded.
     const std::int64_t folded = rule.last - rule.first;
-    const std::int64_t share = m_addsUp ? 2 : 1; // of captures that are added up fewer each do
+    const std::int64_t share = m_addsUp ? 4 : 1; // of captures that are added up fewer each do
     rule.curves = m_first ? 1 << 10 : std::clamp<std::int64_t>(folded / 128, 1 << 10, 1 << 15) / share;
 
     std::string thresholds;

@@ -36,6 +36,7 @@ FULVEX_WIDEST_VECTORS void rowsOf(const Sample *samples, std::size_t size, doubl
 /// That lines have to exceed some value at a place along them, 0 being where they begin and 1 where they end.
 struct Passage {
     double along, row;
+    bool operator==(const Passage &) const = default;
 };
 
 /// Values counted in rows, the second row beginning at 0; and upside down, so that what is below is exceeded as well.
@@ -54,6 +55,7 @@ private:
 /// where they begin and end.
 struct Passages {
     std::vector<Passage> above, below;
+    bool operator==(const Passages &) const = default;
 
     /// Of lines that begin from `from` to `to`, in UI from where the area's unit interval begins, and are from
     /// `shortest` to `longest` long.
@@ -102,8 +104,8 @@ FULVEX_WIDEST_VECTORS void neededEnds(const std::vector<Passage> &passages, doub
     }
 }
 
-/// Keeps of the ends that are clear those of lines that pass above or below an area by what they need for it.
-FULVEX_WIDEST_VECTORS void keepPassing(const double *above, const double *below, std::uint64_t *clear)
+/// By the row that lines begin in, a bit for each end of those that pass above or below an area by what they need.
+FULVEX_WIDEST_VECTORS void passingEnds(const double *above, const double *below, std::uint64_t *passing)
 {
     // The first end that passes: the very first is below all and passes nothing, the second begins at 1.
     std::int32_t up[rows], down[rows];
@@ -116,8 +118,25 @@ FULVEX_WIDEST_VECTORS void keepPassing(const double *above, const double *below,
         down[rows - 1 - row] = ends - std::int32_t(kept > 1 ? kept : 1);
     }
     for (int row = 0; row < rows; ++row)
-        clear[row] &= ~std::uint64_t(0) << up[row] | ((std::uint64_t(1) << down[row]) - 1);
+        passing[row] = ~std::uint64_t(0) << up[row] | ((std::uint64_t(1) << down[row]) - 1);
 }
+
+/// Which lines of a column pass an area.
+struct WayPast {
+    Passages passages;
+    std::uint64_t passing[rows] = {}; ///< see passingEnds()
+
+    /// Limits that are as high all along need it once for all columns.
+    void set(Passages &others)
+    {
+        if (others == passages) return;
+        std::swap(passages, others);
+        double above[rows], below[rows];
+        neededEnds(passages.above, above);
+        neededEnds(passages.below, below);
+        passingEnds(above, below, passing);
+    }
+};
 
 } // namespace
 
@@ -142,18 +161,18 @@ LineSieve::LineSieve(double step, const std::vector<MaskShape> &areas) : m_clear
     const RowScale scale(m_low, m_perValue);
     const double shortest = m_shortest * (1 - aside), longest = m_longest * (1 + aside);
     Passages passages;
-    double above[rows], below[rows];
+    std::vector<WayPast> ways(areas.size());
     for (int column = 0; column < columns; ++column) {
         std::uint64_t clear[SieveLines::rows] = {};
         std::fill(clear, clear + rows, ~(std::uint64_t(1) << ends));
         const double from = (column - aside) / columns, to = (column + 1 + aside) / columns;
-        for (const MaskShape &area : areas) {
+        for (std::size_t i = 0; i < areas.size(); ++i) {
+            const MaskShape &area = areas[i];
             for (double of = std::ceil(from - area.right()); of <= to + longest - area.left(); ++of) { // UI ahead
                 passages.set(area, from - of, to - of, shortest, longest, scale);
                 if (passages.above.empty()) continue;
-                neededEnds(passages.above, above);
-                neededEnds(passages.below, below);
-                keepPassing(above, below, clear);
+                ways[i].set(passages);
+                for (int row = 0; row < rows; ++row) clear[row] &= ways[i].passing[row];
             }
         }
         std::memcpy(m_clear.data() + column * SieveLines::rows * SieveLines::wordsARow, clear, sizeof(clear));

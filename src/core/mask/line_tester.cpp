@@ -71,8 +71,9 @@ void LineTester::samples(const PhasedSamples &at, const UnitIntervalMap &map, in
     prepare(step);
     const std::int64_t first = at.ofSource().first;
     std::array<double, 65> ui;
+    std::size_t hint = 0;
     const auto place = [&](std::size_t from, std::size_t count) {
-        map.unitIntervalsAt(first + std::int64_t(from), 1.0 / interpolation, std::span(ui).first(count));
+        map.unitIntervalsAt(first + std::int64_t(from), 1.0 / interpolation, std::span(ui).first(count), hint);
     };
     const auto value = [&](std::size_t i) { return at.valueAt(at.thereFirst + i); };
     if (first == 0 && at.there > 0) { // no line leads to it

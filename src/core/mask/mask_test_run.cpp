@@ -51,6 +51,7 @@ MaskResult testInTurn(const std::vector<SampleRange> &ranges, std::int64_t piece
     return all;
 }
 
+constexpr double fewLines = 1000; ///< that are looked at one by one, since what tells which are clear takes as long
 constexpr std::int64_t chunksAtFirst = 16;
 constexpr std::int64_t sharesAhead[] = {512, 16}; ///< of a chunk, tested ahead of all for what they tell of the margin
 
@@ -77,9 +78,10 @@ MaskResult runMask(const SourcePtr &original, const UnitIntervalMap &map, const 
         LineTester tester(areas, rule, source->axis(), known, part);
         UnitIntervalWalk walk(*source, map, rule.interpolation, progress);
         PhasedSamples &at = own.local();
+        const bool each = !fewEnough || double(mine.size()) / step < fewLines;
         for (const SampleRange &some : chunksOf(mine, together)) {
             tester.only(some);
-            if (fewEnough && at.load(*source, map, rule.interpolation, some, reach)) {
+            if (!each && at.load(*source, map, rule.interpolation, some, reach)) {
                 tester.samples(at, map, rule.interpolation, step);
                 source->release(at.ofSource());
                 continue;

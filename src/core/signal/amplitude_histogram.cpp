@@ -60,9 +60,17 @@ void AmplitudeHistogram::widen(double low, double high)
     wider.least = bins.empty() ? low : std::min(least, low);
     wider.most = bins.empty() ? high : std::max(most, high);
     wider.grid = NestedBins::over(wider.least, wider.most, between);
-    wider.bins.reserve(std::size_t(wider.grid.count) + 1); // for that of gaps
-    wider.bins.resize(std::size_t(wider.grid.count));
-    wider.addBins(*this, 1);
+    const auto count = std::size_t(wider.grid.count);
+    if (!bins.empty() && wider.grid.exponent == grid.exponent) {
+        wider.bins = std::move(bins);
+        wider.bins.reserve(count + 1); // for that of gaps
+        wider.bins.insert(wider.bins.begin(), std::size_t(grid.first - wider.grid.first), Bin());
+        wider.bins.resize(count);
+    } else {
+        wider.bins.reserve(count + 1);
+        wider.bins.resize(count);
+        wider.addBins(*this, 1);
+    }
     *this = std::move(wider);
 }
 
