@@ -3,7 +3,7 @@
 #include "clock_recovery.h"
 #include "crossing_refiner.h"
 #include "parallel.h"
-#include "widest_vectors.h"
+#include "symbol_middles.h"
 
 #include <algorithm>
 #include <cmath>
@@ -49,17 +49,6 @@ private:
     std::vector<double> m_values;
 };
 
-constexpr std::uint8_t gap = 255; ///< in place of a symbol
-
-/// By how many of the thresholds lie at or below each value.
-FULVEX_WIDEST_VECTORS void decideAll(const double *values, std::size_t size, std::span<const double> thresholds,
-                                     std::uint8_t *symbols)
-{
-    for (std::size_t i = 0; i < size; ++i) symbols[i] = values[i] == values[i] ? 0 : gap;
-    for (const double threshold : thresholds)
-        for (std::size_t i = 0; i < size; ++i) symbols[i] = std::uint8_t(symbols[i] + (values[i] >= threshold));
-}
-
 /// Transitions of a chunk of boundaries, ascending.
 struct Found {
     EdgeList edges;
@@ -78,8 +67,8 @@ void resize(EdgeList &transitions, std::size_t count)
 class Seeker {
 public:
     Seeker(const SampleSource &source, const UnitIntervalMap &map, const Middles &middles, const SymbolLevels &levels)
-        : m_source(source), m_map(map), m_middles(middles), m_levels(levels), m_hints(middles.size()),
-          m_laid(2 * middles.size() * together)
+        : m_source(source), m_map(map), m_middles(middles), m_levels(levels), m_reader(source, map),
+          m_hints(middles.size()), m_laid(2 * middles.size() * together)
     {
     }
     void seek(SampleRange boundaries, bool sinc)
@@ -126,7 +115,7 @@ private:
         m_map.positionsOf(double(boundaries.first - 1), m_expected);
         std::ranges::fill(m_laid, none);
         for (std::size_t list = 0; list < m_middles.size(); ++list) lay(list, count);
-        if (first) m_gap = m_symbols[0] == gap;
+        if (first) m_gap = m_symbols[0] == unknownSymbol;
         const std::size_t known = m_lists.size();
         const auto makeRoom = [&](std::size_t size) {
             resize(m_found, size);
@@ -137,7 +126,7 @@ private:
         const double farthest = reach * m_map.period();
         for (std::size_t i = 0; i < count; ++i) { // without a way that depends on the data, which is not foreseen
             const std::uint8_t from = m_symbols[i], to = m_symbols[i + 1];
-            if (from == gap || to == gap) {
+            if (from == unknownSymbol || to == unknownSymbol) {
                 m_gap = true;
                 continue;
             }
@@ -164,10 +153,8 @@ private:
     /// The symbols of unit intervals from one on.
     void decide(std::int64_t first, std::size_t count)
     {
-        m_values.resize(count);
-        middlesOf(m_source, m_map, first, m_values);
         m_symbols.resize(count);
-        decideAll(m_values.data(), count, m_levels.thresholds, m_symbols.data());
+        m_reader.symbols(first, m_levels.thresholds, m_symbols);
     }
     double &laidAt(std::size_t list, std::size_t boundary, bool rising)
     {
@@ -234,7 +221,8 @@ private:
     EdgeList m_found;
     RawVector<std::uint8_t> m_lists; ///< that they are of
     bool m_gap = false;              ///< since the last one
-    std::vector<double> m_values, m_expected;
+    SymbolMiddles m_reader;
+    std::vector<double> m_expected;
     std::vector<std::uint8_t> m_symbols;
     std::vector<std::size_t> m_hints; ///< of each list the first crossing that was not laid
     std::vector<double> m_laid;       ///< where they are: of each list, direction and boundary

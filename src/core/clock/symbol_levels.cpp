@@ -3,7 +3,7 @@
 #include "glances.h"
 #include "parallel.h"
 #include "raw_vector.h"
-#include "sinc_kernel.h"
+#include "symbol_middles.h"
 
 #include <algorithm>
 #include <cassert>
@@ -108,50 +108,6 @@ SymbolLevels roughSymbolLevels(const AmplitudeHistogram &samples, const SymbolLe
     return completed(meansOfFewest(groupsOf(samples), rule.count), rule);
 }
 
-void middlesOf(const SampleSource &source, const UnitIntervalMap &map, std::int64_t first, std::span<double> middles)
-{
-    map.positionsOf(double(first) + 0.5, middles);
-    if (middles.empty()) return;
-    const std::int64_t count = source.axis().count;
-    const bool fewSamples = map.period() < 8;
-    const auto within = [&](double at) { return std::int64_t(std::clamp(at, 0.0, double(count))); };
-    const std::int64_t from = within(std::floor(middles.front()) - SincKernel::before),
-                       to = within(std::floor(middles.back()) + SincKernel::taps - SincKernel::before);
-    // Unit intervals so long that all samples between would not fit: each by itself.
-    constexpr std::int64_t much = 1 << 22;
-    if (to - from > much && middles.size() > 1) {
-        for (std::size_t i = 0; i < middles.size(); ++i)
-            middlesOf(source, map, first + std::int64_t(i), middles.subspan(i, 1));
-        return;
-    }
-    RawVector<double> values(std::size_t(std::max<std::int64_t>(0, to - from)));
-    if (!values.empty()) source.read(from, values);
-    const auto valueOf = [&](std::int64_t sample) {
-        return sample >= from && sample < to ? values[std::size_t(sample - from)] : nan;
-    };
-    const auto onLine = [&](double at) {
-        const double left = std::floor(at), fraction = at - left;
-        const double before = valueOf(std::int64_t(left));
-        return fraction > 0 ? before + (valueOf(std::int64_t(left) + 1) - before) * fraction : before;
-    };
-    // Those with room for all taps, which ascend; the others lie at the record's ends.
-    const auto hasRoom = [&](double at) {
-        const auto tap = std::int64_t(std::floor(at)) - SincKernel::before;
-        return fewSamples && tap >= from && tap + SincKernel::taps <= to;
-    };
-    const auto begin = std::ranges::find_if(middles, hasRoom);
-    auto end = middles.end();
-    while (end > begin && !hasRoom(*(end - 1))) --end;
-    for (double &at : std::span(middles.begin(), begin)) at = onLine(at);
-    for (double &at : std::span(end, middles.end())) at = onLine(at);
-    const std::span roomy(begin, end);
-    const std::vector<double> places(begin, end);
-    for (double &at : roomy) at -= double(from);
-    SincKernel::valuesAt(values.data(), roomy, roomy.data());
-    for (std::size_t i = 0; i < roomy.size(); ++i)
-        if (!(roomy[i] == roomy[i])) roomy[i] = onLine(places[i]); // a gap near by
-}
-
 AmplitudeHistogram middlesHistogram(const SampleSource &source, const UnitIntervalMap &map, SampleRange unitIntervals,
                                     Progress &progress)
 {
@@ -165,12 +121,13 @@ AmplitudeHistogram middlesHistogram(const SampleSource &source, const UnitInterv
     };
     const Some found = inChunksMerged<Some>({0, pieces}, 8, progress, [&](SampleRange mine, Some &part) {
         std::vector<double> middles;
+        SymbolMiddles reader(source, map);
         for (std::int64_t piece = mine.first; piece < mine.last; ++piece) {
             const std::int64_t first =
                 unitIntervals.first +
                 (all ? piece * together : std::int64_t(double(count - together) * double(piece) / double(runs - 1)));
             middles.resize(std::size_t(std::min(together, unitIntervals.last - first)));
-            middlesOf(source, map, first, middles);
+            reader.values(first, middles);
             std::erase_if(middles, [](double v) { return !(v == v); });
             if (middles.empty()) continue;
             const auto [least, most] = std::minmax_element(middles.begin(), middles.end());

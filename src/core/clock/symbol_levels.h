@@ -59,8 +59,4 @@ AmplitudeHistogram middlesHistogram(const SampleSource &source, const UnitInterv
 /// others (what neighbours leave of each other makes humps as well, close together).
 std::size_t levelsAmong(const AmplitudeHistogram &middles);
 
-/// At the middle of each of some unit intervals: by band-limited interpolation where they have fewer than 8 samples,
-/// else by the straight line between two. NaN beside a gap or the record.
-void middlesOf(const SampleSource &source, const UnitIntervalMap &map, std::int64_t first, std::span<double> middles);
-
 } // namespace fulvex

@@ -20,18 +20,15 @@ std::vector<std::uint8_t> symbolsOf(const SampleSource &source, const UnitInterv
     for (const SampleRange &run : map.running(unitIntervals)) {
         struct Nothing {}; // each chunk writes to its own place
         inChunks<Nothing>(run, together, progress, [&](SampleRange mine, Nothing &) {
-            std::vector<double> middles(std::size_t(mine.size()));
             const double begin = map.positionOf(double(mine.first)), end = map.positionOf(double(mine.last));
-            middlesOf(source, map, mine.first, middles);
+            SymbolMiddles(source, map)
+                .symbols(mine.first, thresholds,
+                         std::span(symbols).subspan(std::size_t(mine.first - unitIntervals.first),
+                                                    std::size_t(mine.size())));
             const auto within = [&](double at) {
                 return std::int64_t(std::clamp(at, 0.0, double(source.axis().count)));
             };
             source.release({within(begin), within(end)});
-            for (std::size_t i = 0; i < middles.size(); ++i) {
-                if (middles[i] == middles[i])
-                    symbols[std::size_t(mine.first - unitIntervals.first) + i] =
-                        std::uint8_t(symbolOf(middles[i], thresholds));
-            }
         });
     }
     return symbols;

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "progress.h"
-#include "sample_source.h"
+#include "symbol_middles.h"
 #include "unit_interval_map.h"
 
 #include <cstdint>
@@ -12,11 +12,8 @@
 
 namespace fulvex {
 
-/// A symbol that could not be decided: at a gap, beside the record.
-constexpr std::uint8_t unknownSymbol = 255;
-
-/// The symbols of a clock's unit intervals first <= n < last, each by the value at its middle (see middlesOf()) against
-/// `thresholds`, rising; on all cores.
+/// The symbols of a clock's unit intervals first <= n < last, each by the value at its middle against `thresholds`,
+/// rising (see SymbolMiddles); on all cores.
 std::vector<std::uint8_t> symbolsOf(const SampleSource &source, const UnitIntervalMap &map, SampleRange unitIntervals,
                                     std::span<const double> thresholds, Progress &progress);
 

@@ -9,6 +9,7 @@
 #include "run_evidence.h"
 #include "symbol_context.h"
 #include "symbol_levels.h"
+#include "symbol_middles.h"
 
 #include <algorithm>
 #include <array>
@@ -346,7 +347,7 @@ Evidence ofSymbols(const Results &results, const EyeResult &eye, const Question 
         item.time = timeOf(double(n));
         item.place = {item.time, timeOf(double(n) + length), eye.source};
         std::array<double, 1> middle{};
-        middlesOf(*eye.samples, map, n, middle);
+        SymbolMiddles(*eye.samples, map).values(n, middle);
         item.value = middle[0];
         item.unitInterval = n;
         found.items.push_back(std::move(item));

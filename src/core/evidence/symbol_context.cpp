@@ -2,6 +2,7 @@
 
 #include "number_text.h"
 #include "symbol_levels.h"
+#include "symbol_middles.h"
 
 #include <algorithm>
 #include <map>
@@ -17,8 +18,9 @@ SymbolContext symbolsAbout(const EyeResult &eye, const std::vector<std::int64_t>
     const auto &thresholds = eye.rule.thresholds;
     std::vector<double> middles(std::size_t(length), 0.0);
     std::vector<std::map<char, std::size_t>> counts(std::size_t(length), std::map<char, std::size_t>{});
+    SymbolMiddles reader(*eye.samples, eye.by->map);
     for (const std::int64_t n : unitIntervals) {
-        middlesOf(*eye.samples, eye.by->map, n - beside, middles);
+        reader.values(n - beside, middles);
         std::string symbols;
         for (std::size_t i = 0; i < middles.size(); ++i) {
             const char symbol = middles[i] == middles[i] ? "0123456789abcdef"[symbolOf(middles[i], thresholds)] : '?';

@@ -3,6 +3,7 @@
 #include "jackknife.h"
 #include "parallel.h"
 #include "symbol_levels.h"
+#include "symbol_middles.h"
 #include "transition_finder.h"
 
 #include <algorithm>
@@ -77,12 +78,13 @@ EyeCrossings eyeTransitions(const SourcePtr &source, const UnitIntervalMap &map,
     const auto durations = [&](SampleRange mine, Moments &duration) {
         std::size_t hint = mine.size() > 0 ? map.knotNear(all.starts[std::size_t(mine.first)]) : 0;
         std::array<double, 2> middles;
+        SymbolMiddles reader(*source, map);
         for (std::int64_t i = mine.first; i < mine.last; ++i) {
             const double lasts = all.durations[std::size_t(i)], middle = all.starts[std::size_t(i)] + lasts / 2;
             const UnitIntervalMap::Piece piece = map.pieceAt(middle, hint);
             const auto boundary = std::llround(piece.number + (middle - piece.from) * piece.slope);
             if (boundary < first || boundary > last || !(map.runsAlways() || map.runsAt(boundary))) continue;
-            middlesOf(*source, map, boundary - 1, middles);
+            reader.values(boundary - 1, middles);
             const bool its = symbolOf(middles[0], thresholds) == before && symbolOf(middles[1], thresholds) == behind;
             if (its) duration.add(lasts * piece.slope);
         }
