@@ -140,7 +140,7 @@ double commonDivisor(const std::vector<double> &intervals)
     const double lowest = 1 / (longestPeriod * shortest);
     constexpr auto rates = std::size_t((longestPeriod / shortestPeriod - 1) / apart);
     std::vector<std::array<double, 8>> sums(rates);
-    constexpr std::size_t enough = 1024, together = 64; // the mean cosine strays by a fiftieth
+    constexpr std::size_t enough = 512, together = 64; // the mean cosine strays by a thirtieth
     const std::size_t every = 1 + intervals.size() / enough;
     std::vector<double> used;
     for (std::size_t i = 0; i < intervals.size(); ++i) {

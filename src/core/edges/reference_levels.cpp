@@ -104,17 +104,20 @@ FULVEX_WIDEST_VECTORS Weighed weigh(const SomeBins &bins, std::size_t first, std
     const double *const counts = bins.counts.data(), *const means = bins.means.data(), *const below = shares.data();
     for (std::size_t from = first; from < last; from += lanes) {
         const std::size_t some = std::min(lanes, last - from);
-        for (std::size_t lane = 0; lane < some; ++lane) {
-            const std::size_t i = from + lane;
-            const double its = middle + double(i - first) * step,
-                         off = counts[i] > 0 ? (means[i] - value) / width : its;
-            const double at = (side * its / ShareBelow::most + 1) * (ShareBelow::places / 2),
+        double count[lanes] = {}, mean[lanes] = {}, its[lanes];
+        std::copy_n(counts + from, some, count);
+        std::copy_n(means + from, some, mean);
+        for (std::size_t lane = 0; lane < lanes; ++lane) // none beyond the last
+            its[lane] = lane < some ? middle + (double(from - first) + double(lane)) * step : 2;
+        for (std::size_t lane = 0; lane < lanes; ++lane) {
+            const double off = count[lane] > 0 ? (mean[lane] - value) / width : its[lane];
+            const double at = (side * its[lane] / ShareBelow::most + 1) * (ShareBelow::places / 2),
                          within = at > 0 ? at < ShareBelow::places ? at : ShareBelow::places : 0;
             const auto place = std::int32_t(within);
             const double share = below[place] + (within - place) * (below[place + 1] - below[place]);
             const double weight = off * off < 1 ? 1 - off * off : 0, none = passing * share;
-            weights[lane] += weight * (counts[i] - none);
-            moved[lane] += weight * (counts[i] * off - none * its);
+            weights[lane] += weight * (count[lane] - none);
+            moved[lane] += weight * (count[lane] * off - none * its[lane]);
         }
     }
     Weighed all;

@@ -34,6 +34,7 @@ KnownSoFar::Sieve KnownSoFar::sieve() const
 
 void KnownSoFar::offer(const Sieve &sieve)
 {
+    m_isBeingMade = false;
     const std::lock_guard lock(m_mutex);
     if (!(sieve.margin < m_sieve.margin)) return;
     m_sieve = sieve;
@@ -130,12 +131,14 @@ void LineTester::heedLooks(int more)
 /// larger ones, and tells it of fewer lines.
 void LineTester::rebuild()
 {
-    m_sieve.margin = outer();
     m_looks = 0;
     if (m_step > 0) {
+        if (m_sieve.lines && !m_known.mayMakeSieve()) return; // another one does, of about the same areas
+        m_sieve.margin = outer();
         m_sieve.lines = std::make_shared<LineSieve>(m_step, m_atBest);
         m_known.offer(m_sieve);
     } else {
+        m_sieve.margin = outer();
         m_clear.emplace(m_atBest);
     }
 }

@@ -30,10 +30,12 @@ public:
     };
     double sieveMargin() const { return m_sieveMargin.load(std::memory_order_relaxed); }
     Sieve sieve() const;
-    void offer(const Sieve &sieve); ///< kept if it is of smaller areas
+    bool mayMakeSieve() { return !m_isBeingMade.exchange(true); } ///< who may has to offer it
+    void offer(const Sieve &sieve);                               ///< kept if it is of smaller areas
 
 private:
     std::atomic<double> m_margin = 1, m_sieveMargin = HUGE_VAL;
+    std::atomic<bool> m_isBeingMade = false;
     mutable std::mutex m_mutex;
     Sieve m_sieve;
 };

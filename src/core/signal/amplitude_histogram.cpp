@@ -45,11 +45,14 @@ void AmplitudeHistogram::addBins(const AmplitudeHistogram &finer, double times)
     if (finer.bins.empty()) return;
     if (finer.grid.exponent == grid.exponent)
         return addTo(bins.data() + (finer.grid.first - grid.first), finer.bins, times);
-    for (std::size_t i = 0; i < finer.bins.size(); ++i) {
-        if (finer.bins[i].count == 0) continue;
-        Bin &there = bins[std::size_t(grid.binOf(finer.grid, std::int64_t(i)))];
-        there.count += times * finer.bins[i].count;
-        there.sum += times * finer.bins[i].sum;
+    for (std::size_t i = 0; i < finer.bins.size();) {
+        const std::int64_t place = grid.binOf(finer.grid, std::int64_t(i));
+        Bin there = bins[std::size_t(place)];
+        for (; i < finer.bins.size() && grid.binOf(finer.grid, std::int64_t(i)) == place; ++i) {
+            there.count += times * finer.bins[i].count;
+            there.sum += times * finer.bins[i].sum;
+        }
+        bins[std::size_t(place)] = there;
     }
 }
 
