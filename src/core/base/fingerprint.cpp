@@ -13,7 +13,7 @@ namespace {
 /// A digest in the making.
 class Digest {
 public:
-    Digest() { EVP_DigestInit_ex(m_context.get(), EVP_sha256(), nullptr); }
+    Digest() { EVP_DigestInit_ex(m_context.get(), algorithm(), nullptr); }
     void add(std::span<const std::byte> bytes) { EVP_DigestUpdate(m_context.get(), bytes.data(), bytes.size()); }
     std::string text()
     {
@@ -22,6 +22,7 @@ public:
         EVP_DigestFinal_ex(m_context.get(), digest, &length);
         static constexpr char digits[] = "0123456789abcdef";
         std::string text;
+        text.reserve(2 * length);
         for (unsigned int i = 0; i < length; ++i) {
             text += digits[digest[i] >> 4];
             text += digits[digest[i] & 15];
@@ -30,6 +31,12 @@ public:
     }
 
 private:
+    /// Sought once: of a key that takes as long as its digest.
+    static const EVP_MD *algorithm()
+    {
+        static const EVP_MD *const found = EVP_MD_fetch(nullptr, "SHA256", nullptr);
+        return found;
+    }
     std::unique_ptr<EVP_MD_CTX, void (*)(EVP_MD_CTX *)> m_context{EVP_MD_CTX_new(), EVP_MD_CTX_free};
 };
 

@@ -22,8 +22,8 @@ void numberEdges(const EdgeList &edges, double period, BoundaryNumbers &numbers,
     // What a tracker begins with is gone by exp(-0.06) an edge.
     constexpr std::int64_t warmUp = 1024, longest = 1 << 16, shortest = 2048, together = trackersTogether;
     const auto count = std::int64_t(edges.size());
-    // Those of a short list are followed side by side as well.
-    const std::int64_t edgesPerChunk = std::clamp(count / together / 64 * 64, shortest, longest);
+    // Those of a short list are followed side by side as well: two groups, and two chunks by themselves.
+    const std::int64_t edgesPerChunk = std::clamp(count / (2 * together + 2) / 64 * 64 + 64, shortest, longest);
     const double first = edges.positions[0];
     double boundary = first + std::arg(resonance(edges, std::min<std::size_t>(edges.size(), 256), period)) /
                                   (2 * std::numbers::pi) * period;

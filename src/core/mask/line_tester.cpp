@@ -9,7 +9,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr int looksBefore = 300; ///< at lines, that cost about as much as making anew what tells that they are clear
+constexpr int looksBefore = 600; ///< at lines, that cost about as much as making anew what tells that they are clear
 constexpr int rungs = 64;
 
 bool meets(const MaskShape &shape, MaskPoint start, MaskPoint end, bool lone)
