@@ -16,7 +16,7 @@ Results summaryOf(Results results, const std::string &name);
 bool captureFailed(const Results &results);
 
 /// The results of many captures, added up one by one. What it holds grows by a few kilobytes a capture; adding takes
-/// no longer the more there are, since as many are added to as many (a counter to the base of eight).
+/// no longer the more there are, since as many are added to as many (a counter to the base of four).
 class RunTally {
 public:
     /// `summary` from summaryOf(); captures of the same document. How many sums of earlier ones it went into.
@@ -33,7 +33,7 @@ public:
     Results results() const;
 
 private:
-    static constexpr std::size_t together = 8;
+    static constexpr std::size_t together = 4;
     std::vector<CaptureResult> m_unread;
     std::vector<Results> m_sums; ///< of ever fewer captures, of as many fewer than `together`
 };
