@@ -1,6 +1,7 @@
 #include "clock_recovery.h"
 #include "signals.h"
 
+#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -227,6 +228,17 @@ TEST(Clock, MapsBothWaysAndCountsWholeUnitIntervals)
         for (double position = 0; position < double(axis.count); position += 0.9) {
             const UnitIntervalMap::Piece piece = clock.map.pieceAt(position, hint);
             ASSERT_NEAR(piece.number + (position - piece.from) * piece.slope, clock.map.unitIntervalAt(position), 1e-9);
+        }
+        // From anywhere, whatever was looked at before: forwards by all steps, and back.
+        hint = 0;
+        std::array<double, 5> from, afresh;
+        for (const std::int64_t step : {1, 7, 150, 4000, -9000, 20000, -1, -300}) {
+            for (std::int64_t first = step > 0 ? 0 : axis.count - 5; first >= 0 && first + 5 <= axis.count;
+                 first += step) {
+                clock.map.unitIntervalsAt(first, 1, from, hint);
+                clock.map.unitIntervalsAt(first, 1, afresh);
+                ASSERT_EQ(from, afresh) << first << " by " << step;
+            }
         }
         EXPECT_GE(clock.map.positionOf(0), -1e-6);
         EXPECT_LT(clock.map.positionOf(-1), 0);
