@@ -1,6 +1,7 @@
 #include "symbol_middles.h"
 
 #include "sinc_kernel.h"
+#include "symbol_levels.h"
 #include "widest_vectors.h"
 
 #include <algorithm>
@@ -94,22 +95,26 @@ void SymbolMiddles::interpolate(const Window &window, std::span<double> places)
     m_some.assign(roomy.begin(), roomy.end());
     for (double &place : m_some) place -= double(window.range.first);
     SincKernel::valuesAt(m_samples.data(), m_some, m_some.data());
-    for (double &place : places) {
-        const std::ptrdiff_t i = &place - roomy.data();
-        const bool known = i >= 0 && i < std::ssize(roomy) && m_some[std::size_t(i)] == m_some[std::size_t(i)];
-        place = known ? m_some[std::size_t(i)] : onLine(window, place); // a gap near by
+    const std::size_t begin = roomy.empty() ? places.size() : std::size_t(roomy.data() - places.data());
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        const double value = i >= begin && i - begin < m_some.size() ? m_some[i - begin] : nan;
+        places[i] = value == value ? value : onLine(window, places[i]); // also near a gap
     }
 }
 
 template <typename Use>
 void SymbolMiddles::inPieces(std::int64_t first, std::size_t count, const Use &use)
 {
-    // Unit intervals so long that all samples between would not fit: each by itself.
-    constexpr double much = 1 << 22;
-    const std::size_t piece = m_map.period() * double(count) > much ? 1 : count;
-    for (std::size_t i = 0; i < count; i += piece) {
-        m_places.resize(piece);
+    const auto lay = [&](std::size_t i, std::size_t some) {
+        m_places.resize(some);
         m_map.positionsOf(double(first + std::int64_t(i)) + 0.5, m_places);
+    };
+    if (count == 0) return;
+    lay(0, count);
+    constexpr double much = 1 << 22;
+    if (m_places.back() - m_places.front() <= much) return use(0);
+    for (std::size_t i = 0; i < count; ++i) { // all samples between would not fit: each by itself
+        lay(i, 1);
         use(i);
     }
 }
@@ -143,8 +148,7 @@ void SymbolMiddles::symbols(std::int64_t first, std::span<const double> threshol
         for (std::size_t i = 0, open = 0; i < own.size(); ++i) {
             if (own[i] != undecided) continue;
             const double value = m_open[open++];
-            const auto below = std::ranges::upper_bound(thresholds, value) - thresholds.begin();
-            own[i] = value == value ? std::uint8_t(below) : unknownSymbol;
+            own[i] = value == value ? std::uint8_t(symbolOf(value, thresholds)) : unknownSymbol;
         }
     });
 }

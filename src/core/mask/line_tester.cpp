@@ -132,13 +132,12 @@ void LineTester::heedLooks(int more)
 void LineTester::rebuild()
 {
     m_looks = 0;
+    if (m_sieve.lines && !m_known.mayMakeSieve()) return; // another one does, of about the same areas
+    m_sieve.margin = outer();
     if (m_step > 0) {
-        if (m_sieve.lines && !m_known.mayMakeSieve()) return; // another one does, of about the same areas
-        m_sieve.margin = outer();
         m_sieve.lines = std::make_shared<LineSieve>(m_step, m_atBest);
         m_known.offer(m_sieve);
     } else {
-        m_sieve.margin = outer();
         m_clear.emplace(m_atBest);
     }
 }

@@ -101,3 +101,44 @@ TEST(SymbolMiddles, BesideGapsFollowTheStraightLineAndInThemAreUnknown)
         EXPECT_NEAR(double(unknown), 51 / samplesPerUi, 1);
     }
 }
+
+namespace {
+
+/// As long as no memory holds: rising and falling every 40 samples, and the longest stretch read at once is known.
+class EndlessSource : public SampleSource {
+public:
+    const TimeAxis &axis() const override { return m_axis; }
+    void read(std::int64_t first, std::span<double> out) const override
+    {
+        m_longest = std::max(m_longest, out.size());
+        for (double &value : out) value = first++ / 40 % 2 == 0 ? -1 : 1;
+    }
+    bool mayHaveGaps() const override { return false; }
+    std::size_t longest() const { return m_longest; }
+
+private:
+    TimeAxis m_axis{0, 1e-10, std::int64_t(1) << 40};
+    mutable std::size_t m_longest = 0;
+};
+
+} // namespace
+
+/// As of a clock that pauses: few unit intervals may lie far apart.
+TEST(SymbolMiddles, AreReadOneByOneWhereTheyLieFarApart)
+{
+    const EndlessSource source;
+    constexpr double late = 1e10; // unit intervals, from the tenth boundary to the next
+    const auto numbers = std::make_shared<const BoundaryNumbers>(BoundaryNumbers{0, 10, 11, 30});
+    RawVector<double> lates(4);
+    for (std::size_t i = 0; i < 4; ++i) lates[i] = i < 2 ? 0 : late;
+    const UnitIntervalMap map(source.axis(), 0, 40, numbers, lates, 0);
+    const double thresholds[] = {0};
+    const auto symbols = decided(source, map, 0, 20, thresholds);
+    EXPECT_LT(source.longest(), std::size_t(1000));
+    EXPECT_EQ(symbols, byValues(source, map, 0, 20, thresholds));
+    for (std::size_t i = 0; i < 20; ++i) {
+        if (i != 10) { // its middle lies within the pause
+            EXPECT_EQ(int(symbols[i]), int(i < 10 ? i % 2 : (i + std::size_t(late)) % 2)) << i;
+        }
+    }
+}
