@@ -139,6 +139,17 @@ std::string quantityText(double value, std::string_view unit, std::optional<doub
     return joined(fixedText(shown, decimalsOf(shown, uncertainty, scale.factor, digits)), scale.unit);
 }
 
+std::string withoutIdleZeros(const std::string &quantity)
+{
+    const std::size_t size = std::min(quantity.find(' '), quantity.size());
+    std::string number = quantity.substr(0, size);
+    if (const char mark = numberManner().decimalMark; number.find(mark) != std::string::npos) {
+        number.erase(number.find_last_not_of('0') + 1);
+        if (number.back() == mark) number.pop_back();
+    }
+    return number + quantity.substr(size);
+}
+
 std::string quantityWithUncertainty(double value, std::string_view unit, std::optional<double> uncertainty)
 {
     const bool counted = uncertainty && *uncertainty == 0 && unit.empty() && value == std::round(value);

@@ -51,6 +51,9 @@ std::string fixedText(double value, int decimals);
 /// (null, zero or not finite) `digits` significant ones. A value that is not finite gives an em dash.
 std::string quantityText(double value, std::string_view unit, std::optional<double> uncertainty = {}, int digits = 4);
 
+/// "2 ns" of "2.000 ns": without zeros that say nothing behind the decimal mark, as numberManner() has it.
+std::string withoutIdleZeros(const std::string &quantity);
+
 /// "412.6 ± 0.2 ps"; without an uncertainty as quantityText.
 std::string quantityWithUncertainty(double value, std::string_view unit, std::optional<double> uncertainty);
 

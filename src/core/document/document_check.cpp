@@ -3,6 +3,7 @@
 #include "field_text.h"
 #include "fields_check.h"
 #include "formula_check.h"
+#include "number_text.h"
 
 #include <algorithm>
 #include <cctype>
@@ -177,10 +178,8 @@ private:
     }
     static std::string shown(double value)
     {
-        std::string digits = std::to_string(value);
-        digits.erase(digits.find_last_not_of('0') + 1);
-        if (digits.ends_with('.')) digits.pop_back();
-        return digits;
+        constexpr int finest = 6; // decimals
+        return withoutIdleZeros(fixedText(value, finest));
     }
     struct Where {
         const Field &field;

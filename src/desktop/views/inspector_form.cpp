@@ -2,6 +2,7 @@
 
 #include "axis_painter.h"
 #include "number_text.h"
+#include "quiet_label.h"
 #include "terms.h"
 
 #include <QCheckBox>
@@ -21,8 +22,7 @@ InspectorForm::InspectorForm(Workbench &bench, QWidget *parent)
 
 void InspectorForm::addRow(const QString &label, QWidget *field)
 {
-    auto *words = new QLabel(label);
-    words->setObjectName("quiet");
+    auto *words = quietLabel(label);
     words->setBuddy(field);
     field->setAccessibleName(label);
     m_label = label;
@@ -75,13 +75,7 @@ void InspectorForm::quantityField(const QString &label, const QString &name, std
         if (!value) return QString();
         if (unit().empty() && *value != 0 && std::abs(*value) < 1e-3)
             return QString::number(*value, 'g', 7).replace('.', QChar(numberManner().decimalMark));
-        QString words = text(quantityText(*value, unit(), {}, 7));
-        const qsizetype space = words.indexOf(' '); // without zeros that say nothing
-        QString number = space < 0 ? words : words.left(space);
-        const QChar mark(numberManner().decimalMark);
-        while (number.contains(mark) && number.endsWith('0')) number.chop(1);
-        if (number.endsWith(mark)) number.chop(1);
-        return space < 0 ? number : number + words.mid(space);
+        return text(withoutIdleZeros(quantityText(*value, unit(), {}, 7)));
     };
     m_refreshers.push_back([=] {
         edit->setToolTip(

@@ -248,6 +248,12 @@ bool recallCorrections(ImportDraft &draft)
     return true;
 }
 
+QString typedQuantity(double value, const std::string &unit)
+{
+    constexpr int digits = 9;
+    return QString::fromStdString(withoutIdleZeros(quantityText(value, unit, {}, digits)));
+}
+
 std::optional<double> parseFactor(const QString &words)
 {
     QString bare = words.trimmed();

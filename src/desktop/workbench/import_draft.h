@@ -56,6 +56,9 @@ QString shapeOf(const ImportDraft &draft);
 void rememberCorrections(const ImportDraft &draft);
 bool recallCorrections(ImportDraft &draft);
 
+/// A quantity of a file as a field has it: with all its digits, and no idle zeros behind them.
+QString typedQuantity(double value, const std::string &unit);
+
 /// A factor as engineers write it: "10", "10:1" or "10x" (a probe's ratio), "20 dB" (an attenuator's), "1m" (V an A …).
 std::optional<double> parseFactor(const QString &words);
 

@@ -14,9 +14,7 @@ constexpr std::string_view dash = "—";
 /// "450 ps": a limit as it was set, without zeros that nobody wrote.
 std::string limitNumber(double value, const SiScale &scale, bool withUnit)
 {
-    std::string number = fixedText(value * scale.factor, 6);
-    number.erase(number.find_last_not_of('0') + 1);
-    if (number.ends_with(numberManner().decimalMark)) number.pop_back();
+    const std::string number = withoutIdleZeros(fixedText(value * scale.factor, 6));
     return withUnit && !scale.unit.empty() ? number + " " + scale.unit : number;
 }
 

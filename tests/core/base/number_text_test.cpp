@@ -40,6 +40,15 @@ TEST(NumberText, TheLargestAndSmallestNumbersHaveDigitsToo)
     EXPECT_FALSE(parseQuantity("1e308 T", "V")); // no number any more
 }
 
+TEST(NumberText, LeavesOutZerosThatSayNothing)
+{
+    EXPECT_EQ(withoutIdleZeros("2.000 ns"), "2 ns");
+    EXPECT_EQ(withoutIdleZeros("1.500"), "1.5");
+    EXPECT_EQ(withoutIdleZeros("100 kV"), "100 kV"); // those before the mark say something
+    EXPECT_EQ(withoutIdleZeros("0.0"), "0");
+    EXPECT_EQ(withoutIdleZeros(""), "");
+}
+
 TEST(NumberText, ReadsWhatPeopleType)
 {
     EXPECT_DOUBLE_EQ(*parseQuantity("5M", "Hz"), 5e6);
