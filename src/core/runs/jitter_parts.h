@@ -7,7 +7,7 @@
 
 namespace fulvex {
 
-// What sums of jitter are made of, for part_file.cpp; see part_archive.h.
+// What sums of jitter are made of, for part_contents.cpp; see part_archive.h.
 
 template <typename Archive>
 static void describe(Archive &to, AmplitudeHistogram::Bin &bin)

@@ -6,6 +6,7 @@
 #include "keep_out_dialog.h"
 #include "mailbox.h"
 #include "plain_table.h"
+#include "quiet_label.h"
 
 #include <QInputDialog>
 #include <QThreadPool>
@@ -55,9 +56,7 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     auto *doing = new QHBoxLayout(m_doing);
     doing->setContentsMargins(14, 0, 10, 0);
     doing->setSpacing(4);
-    auto *hint = new QLabel(tr("↑ ↓ step"));
-    hint->setObjectName("quiet");
-    doing->addWidget(hint);
+    doing->addWidget(quietLabel(tr("↑ ↓ step")));
     doing->addStretch();
     const auto add = [&](QPushButton *button, const QString &words, const char *name, void (EvidenceView::*act)()) {
         button->setText(words);

@@ -1,6 +1,7 @@
 #include "first_page.h"
 
 #include "program_folders.h"
+#include "quiet_label.h"
 #include "recent_projects.h"
 
 #include <QApplication>
@@ -129,8 +130,7 @@ QWidget *FirstPage::dropPlace()
     list->setHorizontalSpacing(18);
     list->setColumnStretch(1, 1);
     for (int row = 0; const auto &[kind, words] : kinds) {
-        auto *what = new QLabel(kind);
-        what->setObjectName("quiet");
+        auto *what = quietLabel(kind);
         auto *which = new QLabel(words);
         which->setWordWrap(true);
         list->addWidget(what, row, 0, Qt::AlignTop);

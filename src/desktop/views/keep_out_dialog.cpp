@@ -1,6 +1,7 @@
 #include "keep_out_dialog.h"
 
 #include "axis_painter.h"
+#include "quiet_label.h"
 
 #include <QDialogButtonBox>
 #include <QLabel>
@@ -32,9 +33,8 @@ KeepOutDialog::KeepOutDialog(const Workbench &bench, const std::string &row, std
     m_reason->setMinimumWidth(380);
     layout->addWidget(m_reason);
     layout->addWidget(m_all);
-    auto *told = new QLabel(
+    auto *told = quietLabel(
         tr("It stays in the project, is counted beside the number and listed with its reason in the report."));
-    told->setObjectName("quiet");
     told->setWordWrap(true);
     layout->addWidget(told);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);

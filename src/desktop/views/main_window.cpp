@@ -273,91 +273,6 @@ void MainWindow::guarded(const std::function<void()> &act)
     }
 }
 
-void MainWindow::offerRecovery()
-{
-    const auto all = Recovery::left();
-    const std::vector<CrashNote> notes = crashNotes();
-    const MessageBar::Action look{"crashNote", tr("Look at the note"), [this] { showCrashNotes(this); }};
-    if (all.empty()) {
-        if (notes.empty()) return;
-        return m_message->show(
-            tr("The program ended by itself the last time. There is a note about it, with nothing of "
-               "your data in it; it is sent to nobody."),
-            {look, {"crashNoteAway", tr("Throw it away"), discardCrashNotes}});
-    }
-    const Recovery::Left &left = all.front();
-    const QString name = left.document.title.empty() ? tr("A project") : text("\"" + left.document.title + "\"");
-    const QString project = left.project.isEmpty() ? QString() : " (" + QFileInfo(left.project).fileName() + ")";
-    std::vector<MessageBar::Action> ways{
-        {"recover", left.tried ? tr("Open it without computing") : tr("Go on with it"),
-         [this, left] {
-             if (!mayDiscard()) return;
-             m_recovery.goOnWith(left, left.tried);
-             if (left.tried)
-                 m_message->show(tr("Nothing is computed yet: remove or change what may be wrong, and save."),
-                                 {{"computeNow", tr("Compute (F9)"), [this] { m_bench.evaluate(); }}});
-         }},
-        {"discard", tr("Throw it away"), [this, left] {
-             Recovery::discard(left);
-             offerRecovery(); // there may be more
-         }}};
-    if (!notes.empty()) ways.push_back(look);
-    m_message->show(
-        left.tried
-            ? tr("%1 was not saved%2, and the program ended once already while going on with it.").arg(name, project)
-            : tr("%1 was not saved when the program ended%2.").arg(name, project),
-        std::move(ways));
-}
-
-void MainWindow::offerFound(const std::vector<MissingCapture> &missing)
-{
-    const MissingCapture one = missing.front();
-    const std::vector<MissingCapture> others(missing.begin() + 1, missing.end());
-    const auto use = [this, one, others](const std::filesystem::path &file) {
-        m_bench.change(tr("find capture %1").arg(text(one.id)), [&](Document &document) {
-            if (CaptureEntry *entry = findEntry(document.captures, one.id))
-                entry->file = keptPath(file, m_bench.base());
-        });
-        if (!others.empty()) offerFound(others);
-    };
-    QString words = tr("Capture %1 is not at %2. ").arg(text(one.id), text(one.wanted.string()));
-    std::vector<MessageBar::Action> actions;
-    if (!one.found.empty()) {
-        words += (one.same ? tr("The same samples lie in %1.") : tr("A file of that name, with other contents, is %1."))
-                     .arg(text(keptPath(one.found, m_bench.base())));
-        actions.push_back({"useFound", tr("Use it"), [use, one] { use(one.found); }});
-    }
-    actions.push_back({"findCapture", tr("Find it…"), [this, use, one] {
-                           const QString file = QFileDialog::getOpenFileName(
-                               this, tr("Find capture %1").arg(text(one.id)), text(m_bench.base().string()));
-                           if (!file.isEmpty()) use(file.toStdString());
-                       }});
-    m_message->show(words, std::move(actions));
-}
-
-void MainWindow::offerPrograms()
-{
-    if (!m_bench.results()) return;
-    for (const ProgramStatus &program : m_bench.results()->programs) {
-        const bool waits =
-            program.state == ProgramStatus::State::unseen || program.state == ProgramStatus::State::another;
-        if (!waits || m_bench.selection().id == program.id ||
-            !m_offeredPrograms.insert(program.id + program.sha256).second)
-            continue;
-        m_message->show(program.state == ProgramStatus::State::another
-                            ? tr("%1 is not the program that this project was saved with: it does not run.")
-                                  .arg(QFileInfo(text(program.path)).fileName())
-                            : tr("This project calls %1, a program that was not allowed here yet: it does not run.")
-                                  .arg(QFileInfo(text(program.path)).fileName()),
-                        {{"lookAtProgram", tr("Look at it"),
-                          [this, id = program.id] {
-                              m_bench.select({Selection::Kind::program, id});
-                          }}},
-                        true);
-        return;
-    }
-}
-
 void MainWindow::showTitle()
 {
     const QString name = m_bench.document().title.empty() ? tr("untitled") : text(m_bench.document().title);
@@ -365,23 +280,6 @@ void MainWindow::showTitle()
     m_title->setText(name + (saved ? m_bench.path().isEmpty() ? QString() : tr(" · saved") : tr(" · not saved")));
     setWindowTitle(tr("%1[*] — Fulvex").arg(name));
     setWindowModified(!saved);
-}
-
-void MainWindow::offerReady(const QString &path, const OpenedProject &opened)
-{
-    m_message->show(
-        tr("%1 is unpacked; the project that is open was changed meanwhile.").arg(QFileInfo(path).fileName()),
-        {{"openReady", tr("Open it now"), [this, path, opened] {
-              if (mayDiscard()) m_bench.takeProject(path, opened);
-          }}});
-}
-
-void MainWindow::askConsent(const QString &path, const QString &why, PackConsent wanted)
-{
-    m_message->show(why + ".",
-                    {{"consent", tr("Open it all the same"),
-                      [this, path, wanted] { guarded([&] { m_bench.openProject(path, wanted); }); }}},
-                    true);
 }
 
 bool MainWindow::busy()
@@ -400,103 +298,6 @@ void MainWindow::showBusy()
         m_progressTimer.stop();
         m_busyBox->hide();
     }
-}
-
-void MainWindow::openFiles(const QStringList &files)
-{
-    QStringList captures;
-    for (const QString &file : files) {
-        if (file.endsWith(planEnding)) {
-            if (!mayDiscard()) return;
-            guarded([&] {
-                openPlan(m_bench, file);
-                m_message->hide();
-            });
-            continue;
-        }
-        if (file.endsWith(maskEnding)) {
-            layMask(file);
-            continue;
-        }
-        const bool report = file.endsWith(".pdf") || file.endsWith(".html");
-        if (!file.endsWith(".fulvex") && !file.endsWith(packedEnding) && !report) {
-            captures << file;
-            continue;
-        }
-        if (!mayDiscard()) return;
-        guarded([&] {
-            m_bench.openProject(file);
-            if (!report) rememberProject(file);
-            m_message->hide();
-        });
-    }
-    if (!captures.isEmpty()) m_bench.readForImport(captures);
-}
-
-void MainWindow::layMask(const QString &file)
-{
-    const std::string eye = chosenEntry(m_bench, Selection::Kind::eye);
-    if (eye.empty())
-        return m_message->show(
-            tr("%1 is a mask, which is laid on an eye: open a project that has one, then drop it there.")
-                .arg(QFileInfo(file).fileName()));
-    guarded([&] { addMask(m_bench, eye, keptPath(file.toStdString(), m_bench.base())); });
-}
-
-void MainWindow::showImports(const std::vector<ImportDraft> &drafts)
-{
-    // A file that cannot be read as anything is told; raw samples are anything, but only the user knows which.
-    const auto readable =
-        std::any_of(drafts.begin(), drafts.end(), [](const ImportDraft &d) { return d.capture != nullptr; });
-    if (!readable) return m_message->show(drafts.front().problem);
-    m_message->hide();
-    m_pages->setCurrentWidget(m_import);
-    m_import->show(drafts);
-}
-
-void MainWindow::openDialog()
-{
-    openFiles(QFileDialog::getOpenFileNames(this, tr("Open project or captures"), {},
-                                            tr("Projects, plans, masks and captures (*.fulvex *.fulvexpack "
-                                               "*.fulvexplan *.mask.json *.pdf *.html *.csv *.txt *.tsv *.dat "
-                                               "*.npy *.npz *.wav *.w64 *.flac *.mat *.h5 "
-                                               "*.hdf5 *.sigmf-meta *.raw *.bin);;All files (*)")));
-}
-
-bool MainWindow::save(bool ask)
-{
-    QString path = m_bench.path();
-    QString title = tr("Save project");
-    // One that is installed, or somebody else's, is saved elsewhere: a new file takes its place, so the folder counts.
-    const QFileInfo there(path), folder(there.absolutePath());
-    if (!path.isEmpty() && ((there.exists() && !there.isWritable()) || (folder.exists() && !folder.isWritable()))) {
-        title = tr("Save elsewhere: %1 cannot be written to").arg(there.isWritable() ? folder.filePath() : path);
-        path = QDir::home().filePath(there.fileName());
-        ask = true;
-    }
-    if (ask || path.isEmpty())
-        path = QFileDialog::getSaveFileName(
-            this, title, path.isEmpty() ? "project.fulvex" : path,
-            tr("Projects (*.fulvex);;Packed projects, with their captures (*%1)").arg(packedEnding));
-    if (path.isEmpty()) return false;
-    m_bench.save(path, [this, path] {
-        rememberProject(path);
-        m_pictured = 0; // as it is now
-        takePicture();
-        showTitle();
-    });
-    return true;
-}
-
-bool MainWindow::mayDiscard()
-{
-    if (m_bench.undoStack().isClean()) return true;
-    const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("Save the changes to this project?"),
-                                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
-    if (answer != QMessageBox::Save) return answer == QMessageBox::Discard;
-    if (!save(false)) return false;
-    m_bench.errands().finish();
-    return m_bench.undoStack().isClean(); // not where it could not be written
 }
 
 void MainWindow::closeEvent(QCloseEvent *event)
@@ -576,42 +377,6 @@ void MainWindow::planSaved(const QString &file)
                                                                               m_pages->setCurrentIndex(workPage);
                                                                               openFiles({file});
                                                                           }}});
-}
-
-void MainWindow::exportReport(const QString &path)
-{
-    m_bench.exportReports({path});
-}
-
-void MainWindow::writeReport()
-{
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("Write the report"), "report.pdf", tr("PDF, and HTML beside it (*.pdf)"));
-    if (path.isEmpty()) return;
-    const QString name = path.endsWith(".pdf") ? path.chopped(4) : path;
-    m_bench.exportReports({name + ".pdf", name + ".html"}, m_bench.run() && m_bench.run()->all);
-}
-
-void MainWindow::exportReportOfAll(const QString &path)
-{
-    if (m_bench.run() && m_bench.run()->all) m_bench.exportReports({path}, true);
-}
-
-void MainWindow::exportTable(const QString &path)
-{
-    m_bench.exportFile(
-        path, [](const Results &results, const std::string &, Progress &) { return measurementsCsv(results); });
-}
-
-void MainWindow::exportPicture(TileFrame *tile, const QString &path)
-{
-    tile->takePicture([this, path](const QImage &picture) {
-        m_bench.errands().run([path, picture](Progress &) {
-            if (!picture.save(path))
-                throw Error(path.toStdString(), "the picture cannot be written",
-                            "check the folder and the ending (.png)");
-        });
-    });
 }
 
 } // namespace fulvex

@@ -4,6 +4,7 @@
 #include "error.h"
 #include "logo_choice.h"
 #include "number_text.h"
+#include "quiet_label.h"
 #include "user_folders.h"
 
 #include <QFileDialog>
@@ -120,8 +121,7 @@ QFormLayout *SettingsDialog::section(const QString &title, const QString &explai
     heading->setContentsMargins(0, 10, 0, 0);
     body->addWidget(heading);
     if (!explained.isEmpty()) {
-        auto *label = new QLabel(explained);
-        label->setObjectName("quiet");
+        auto *label = quietLabel(explained);
         label->setWordWrap(true);
         body->addWidget(label);
     }

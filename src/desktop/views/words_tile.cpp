@@ -2,6 +2,7 @@
 
 #include "axis_painter.h"
 #include "document_edits.h"
+#include "quiet_label.h"
 
 #include <QDialog>
 #include <QDialogButtonBox>
@@ -120,9 +121,8 @@ void editWords(Workbench &bench, const std::string &tile, QWidget *window)
     QStringList links;
     for (const SheetEntry &sheet : bench.document().sheets)
         links << QString("[%1](#%2)").arg(text(sheet.title), text(sheet.id));
-    auto *help = new QLabel(QObject::tr("Markdown: # heading, *stress*, - list. A link to a sheet: %1")
+    auto *help = quietLabel(QObject::tr("Markdown: # heading, *stress*, - list. A link to a sheet: %1")
                                 .arg(links.isEmpty() ? QString("[title](#id)") : links.back()));
-    help->setObjectName("quiet");
     help->setWordWrap(true);
     layout->addWidget(help);
     auto *words = new QPlainTextEdit(text(now->words));
