@@ -1,6 +1,6 @@
 // The command line as other programs see it: the program is run, its output and exit status are looked at.
 
-#include "batch_program.h"
+#include "link_batch.h"
 #include "own_config.h"
 #include "project_file.h"
 #include "signals.h"
@@ -19,39 +19,6 @@ using namespace fulvex;
 
 namespace {
 
-class Batch : public testing::Test {
-protected:
-    test::Outcome run(const std::string &arguments) { return test::runBatch(folder, arguments); }
-    /// Two-level data as a table, and a project over it.
-    void makeLink(const std::string &name = "link.csv", std::uint64_t seed = 1)
-    {
-        test::DataSpec spec;
-        spec.unitIntervals = 3000;
-        spec.noise = 0.004;
-        spec.seed = seed;
-        std::string table = "t,v\n";
-        const test::Data data = test::makeData(spec);
-        for (std::size_t i = 0; i < data.volts.size(); ++i)
-            table += std::to_string(double(i) / 10) + "," + std::to_string(data.volts[i]) + "\n";
-        folder.write(name, table);
-        folder.write("link.fulvex", R"({"fulvex": 1, "title": "Link",
-  "captures": [{"id": "run1", "file": "link.csv"}],
-  "channels": [{"id": "d", "capture": "run1", "column": 0}, {"id": "g", "formula": "d * k"}],
-  "parameters": [{"id": "k", "value": 2, "min": 1, "max": 10}],
-  "clocks": [{"id": "loop", "source": "d", "method": "pll", "order": 2, "bandwidth": 5e-3, "rate": null}],
-  "eyes": [{"id": "eye1", "source": "d", "clock": "loop"}],
-  "masks": [{"id": "mask1", "eye": "eye1", "mask": "ieee-802.3-1000base-x", "margin": 0.0}],
-  "measurements": [{"id": "tr", "quantity": "rise_time", "source": "d", "limit": {"min": null, "max": 1.0}},
-                   {"id": "pp", "quantity": "peak_to_peak", "source": "g"},
-                   {"id": "bj", "quantity": "bounded_uncorrelated_jitter", "source": "d", "clock": "loop"}]})");
-    }
-    test::TemporaryFolder folder;
-};
-
-} // namespace
-
-namespace {
-
 /// The numbers of a .npy file of 64-bit floats.
 std::vector<double> npyNumbers(const std::string &bytes, const std::string &shape)
 {
@@ -65,7 +32,7 @@ std::vector<double> npyNumbers(const std::string &bytes, const std::string &shap
 
 } // namespace
 
-TEST_F(Batch, PopulationsGoOnAsFiles)
+TEST_F(LinkBatch, PopulationsGoOnAsFiles)
 {
     makeLink();
     const test::Outcome outcome = run("run link.fulvex --populations made/here --out out");
@@ -87,7 +54,7 @@ TEST_F(Batch, PopulationsGoOnAsFiles)
     EXPECT_TRUE(npyNumbers(test::readAll(folder / "made/here/bj.npy"), "(0, 2)").empty());
 }
 
-TEST_F(Batch, AChannelIsWrittenWithWhatItsFormulaGives)
+TEST_F(LinkBatch, AChannelIsWrittenWithWhatItsFormulaGives)
 {
     makeLink();
     std::string project = test::readAll(folder / "link.fulvex");
@@ -121,7 +88,7 @@ TEST_F(Batch, AChannelIsWrittenWithWhatItsFormulaGives)
 }
 
 /// Spectra with their curves; a program that nobody allowed does not run, is shown, allowed, and runs.
-TEST_F(Batch, SpectraAndProgramsOfAProject)
+TEST_F(LinkBatch, SpectraAndProgramsOfAProject)
 {
     const test::OwnConfig config;
     makeLink();
@@ -165,7 +132,7 @@ TEST_F(Batch, SpectraAndProgramsOfAProject)
     EXPECT_EQ(run("program link.fulvex nothing").status, 2);
 }
 
-TEST_F(Batch, RunWritesAllFourFilesWithTheContractsKeys)
+TEST_F(LinkBatch, RunWritesAllFourFilesWithTheContractsKeys)
 {
     makeLink();
     const test::Outcome outcome = run("run link.fulvex --out out");
@@ -199,7 +166,7 @@ TEST_F(Batch, RunWritesAllFourFilesWithTheContractsKeys)
     EXPECT_EQ(test::readAll(folder / "out/report.pdf").substr(0, 5), "%PDF-");
 }
 
-TEST_F(Batch, AReportShowsTheTracesOfSheetsAndOfAMasksWorstFailure)
+TEST_F(LinkBatch, AReportShowsTheTracesOfSheetsAndOfAMasksWorstFailure)
 {
     makeLink();
     std::string text = test::readAll(folder / "link.fulvex");
@@ -216,7 +183,7 @@ TEST_F(Batch, AReportShowsTheTracesOfSheetsAndOfAMasksWorstFailure)
     EXPECT_THAT(test::readAll(folder / "out/report.html"), testing::Not(testing::HasSubstr("Traces: ")));
 }
 
-TEST_F(Batch, WithoutOutThePeopleGetATable)
+TEST_F(LinkBatch, WithoutOutThePeopleGetATable)
 {
     makeLink();
     const test::Outcome outcome = run("run link.fulvex");
@@ -226,7 +193,7 @@ TEST_F(Batch, WithoutOutThePeopleGetATable)
     EXPECT_EQ(outcome.err, "");
 }
 
-TEST_F(Batch, ParametersAndLimitsCount)
+TEST_F(LinkBatch, ParametersAndLimitsCount)
 {
     makeLink();
     run("run link.fulvex --out a");
@@ -242,145 +209,7 @@ TEST_F(Batch, ParametersAndLimitsCount)
     EXPECT_EQ(run("run strict.fulvex -q").status, 1);
 }
 
-TEST_F(Batch, PartsOfARunAddUpToTheWholeOfIt)
-{
-    std::string captures;
-    for (int i = 0; i < 4; ++i) {
-        const std::string file = "c" + std::to_string(i) + ".csv";
-        makeLink(file, std::uint64_t(20 + i));
-        captures += " --capture run1=" + file;
-        EXPECT_EQ(run("run link.fulvex -q --capture run1=" + file + " --partial " + std::to_string(i) + ".part").status,
-                  0);
-    }
-    EXPECT_EQ(run("run link.fulvex" + captures + " --out whole --junit whole.xml").status, 0);
-    EXPECT_EQ(run("run link.fulvex" + captures + " --out both --jobs 2").status, 0);
-    EXPECT_EQ(run("merge link.fulvex -q 2.part 0.part --partial some.part").status, 0);
-    const auto merged = run("merge link.fulvex 3.part some.part 1.part 0.part --out merged --junit merged.xml");
-    EXPECT_EQ(merged.status, 0);
-    EXPECT_EQ(merged.err, "left out: 0.part: all its captures are in another part\n");
-    const auto results = [&](const std::string &of) {
-        auto json = nlohmann::json::parse(test::readAll(folder / (of + "/results.json")));
-        json.erase("made");
-        json.erase("seal");
-        json.erase("files");
-        for (auto &clock : json["clocks"]) { // means, which are the same to 1e-12
-            for (const char *mean : {"rate", "rate_uncertainty"}) {
-                char digits[32];
-                std::snprintf(digits, sizeof(digits), "%.12g", clock[mean].get<double>());
-                clock[mean] = digits;
-            }
-        }
-        return json.dump();
-    };
-    EXPECT_EQ(results("merged"), results("whole"));
-    EXPECT_EQ(results("both"), results("whole"));
-    EXPECT_EQ(test::readAll(folder / "merged/measurements.csv"), test::readAll(folder / "whole/measurements.csv"));
-    const std::string verdicts = test::readAll(folder / "whole.xml");
-    EXPECT_EQ(verdicts, test::readAll(folder / "merged.xml"));
-    EXPECT_THAT(verdicts, testing::AllOf(testing::StartsWith("<?xml version=\"1.0\""), testing::HasSubstr("c3.csv"),
-                                         testing::HasSubstr("failures=\"0\"")));
-    const auto repeated = run("merge link.fulvex 0.part 0.part 0.part --repeated --out thrice");
-    EXPECT_EQ(repeated.status, 0);
-    const auto count = [&](const std::string &of) {
-        const auto json = nlohmann::json::parse(test::readAll(folder / (of + "/results.json")));
-        return json["eyes"][0]["unit_intervals"].get<std::int64_t>();
-    };
-    EXPECT_EQ(run("merge link.fulvex 0.part --out once").status, 0);
-    EXPECT_EQ(count("thrice"), 3 * count("once"));
-    EXPECT_EQ(run("merge link.fulvex link.fulvex").status, 2);
-    EXPECT_THAT(run("merge link.fulvex link.fulvex").err, testing::HasSubstr("is no part"));
-}
-
-TEST_F(Batch, ParallelMakesThePartsAndDoesWhatIsMissing)
-{
-    std::string captures, given;
-    for (int i = 0; i < 3; ++i) {
-        const std::string file = "night " + std::to_string(i) + ".csv"; // with a blank in its name
-        makeLink(file, std::uint64_t(40 + i));
-        captures += " '" + file + "'";
-        given += " --capture 'run1=" + file + "'";
-    }
-    const auto script = [&](const std::string &arguments) {
-        const std::string call = "cd '" + folder.path().string() +
-                                 "' && XDG_CACHE_HOME=cache FULVEX_BATCH='" FULVEX_BATCH "' '" FULVEX_SCALE "/" +
-                                 arguments + " >stdout 2>stderr";
-        return WEXITSTATUS(std::system(call.c_str()));
-    };
-    const auto parts = [&] {
-        int count = 0;
-        for (const auto &one : std::filesystem::directory_iterator(folder.path() / "parts"))
-            count += one.path().extension() == ".part";
-        return count;
-    };
-    ASSERT_EQ(script("parts-here' link.fulvex run1 parts 2" + captures), 0) << test::readAll(folder / "stderr");
-    EXPECT_EQ(parts(), 3);
-    const auto lost = std::filesystem::directory_iterator(folder.path() / "parts")->path();
-    const auto kept = [&] {
-        std::map<std::filesystem::path, std::filesystem::file_time_type> times;
-        for (const auto &one : std::filesystem::directory_iterator(folder.path() / "parts"))
-            if (one.path() != lost) times[one.path()] = one.last_write_time();
-        return times;
-    };
-    std::filesystem::remove(lost);
-    const auto before = kept();
-    ASSERT_EQ(script("parts-here' link.fulvex run1 parts 2" + captures), 0);
-    EXPECT_EQ(parts(), 3);
-    EXPECT_EQ(kept(), before);
-    EXPECT_EQ(run("merge link.fulvex parts/*.part --out merged").status, 0);
-    EXPECT_EQ(run("run link.fulvex" + given + " --out whole").status, 0);
-    EXPECT_EQ(test::readAll(folder / "merged/measurements.csv"), test::readAll(folder / "whole/measurements.csv"));
-    // The array job does a line of a list.
-    folder.write("list", "night 0.csv\nnight 1.csv\n");
-    EXPECT_EQ(script("parts-array.sh' link.fulvex run1 tasks list"), 2); // of no task
-    ::setenv("FULVEX_SCALE", FULVEX_SCALE, 1);
-    ::setenv("TASK", "2", 1);
-    EXPECT_EQ(script("parts-array.sh' link.fulvex run1 tasks list"), 0) << test::readAll(folder / "stderr");
-    ::unsetenv("TASK");
-    EXPECT_EQ(run("merge link.fulvex tasks/*.part -q").status, 0);
-}
-
-TEST_F(Batch, OneOfManyThatCannotBeReadIsTold)
-{
-    makeLink();
-    makeLink("other.csv", 7);
-    folder.write("torn.npy", "\x93NUMPY");
-    const std::string three =
-        "run link.fulvex --capture run1=link.csv --capture run1=torn.npy --capture run1=other.csv";
-    const auto told = run(three + " --out some --junit some.xml --populations values");
-    EXPECT_EQ(told.status, 1);
-    EXPECT_THAT(told.err, testing::AllOf(testing::HasSubstr("left out: "), testing::HasSubstr("torn.npy")));
-    const auto json = nlohmann::json::parse(test::readAll(folder / "some/results.json"));
-    EXPECT_EQ(json["captures"].size(), 3u);
-    EXPECT_THAT(json["captures"][2]["findings"].dump(), testing::HasSubstr("error"));
-    EXPECT_EQ(json["masks"][0]["captures"].size(), 2u);
-    EXPECT_THAT(test::readAll(folder / "some.xml"), testing::HasSubstr("<error message="));
-    const std::string row = json["measurements"][0]["id"];
-    EXPECT_TRUE(std::filesystem::exists(folder.path() / "values" / "1" / (row + ".npy")));
-    EXPECT_TRUE(std::filesystem::exists(folder.path() / "values" / "3" / (row + ".npy")));
-    EXPECT_EQ(run("run link.fulvex -q --capture run1=torn.npy --capture run1=torn.npy").status, 2);
-}
-
-TEST_F(Batch, CapturesAreReplacedAndAccumulated)
-{
-    makeLink("other.csv", 7);
-    makeLink();
-    run("run link.fulvex --out one");
-    EXPECT_EQ(run("run link.fulvex --capture run1=link.csv --capture run1=other.csv --out two").status, 0);
-    const auto one = nlohmann::json::parse(test::readAll(folder / "one/results.json")),
-               two = nlohmann::json::parse(test::readAll(folder / "two/results.json"));
-    EXPECT_GT(two["measurements"][0]["count"].get<int>(), 1.8 * one["measurements"][0]["count"].get<int>());
-    EXPECT_NEAR(two["eyes"][0]["samples"].get<double>(), 2 * one["eyes"][0]["samples"].get<double>(), 30);
-    EXPECT_EQ(two["captures"].size(), 2u);
-    const auto &mask = two["masks"][0];
-    ASSERT_EQ(mask["captures"].size(), 2u);
-    EXPECT_THAT(mask["captures"][0]["files"].get<std::string>(), testing::EndsWith("/link.csv"));
-    EXPECT_THAT(mask["captures"][1]["files"].get<std::string>(), testing::EndsWith("/other.csv"));
-    EXPECT_EQ(mask["captures"][0]["unit_intervals"], one["masks"][0]["unit_intervals"]);
-    EXPECT_EQ(mask["captures"][0]["hits"].get<int>() + mask["captures"][1]["hits"].get<int>(), mask["hits"]);
-    EXPECT_FALSE(one["masks"][0].contains("captures"));
-}
-
-TEST_F(Batch, TwoResultsAreComparedBySettingsFirst)
+TEST_F(LinkBatch, TwoResultsAreComparedBySettingsFirst)
 {
     makeLink();
     EXPECT_EQ(run("run link.fulvex --out before").status, 0);
@@ -411,7 +240,7 @@ TEST_F(Batch, TwoResultsAreComparedBySettingsFirst)
     }
 }
 
-TEST_F(Batch, WhatCannotBeUsedIsOneLineAndStatusTwo)
+TEST_F(LinkBatch, WhatCannotBeUsedIsOneLineAndStatusTwo)
 {
     makeLink();
     folder.write("bad.fulvex", "{\"fulvex\": 1,\n \"chanels\": []}");
@@ -445,7 +274,7 @@ TEST_F(Batch, WhatCannotBeUsedIsOneLineAndStatusTwo)
     }
 }
 
-TEST_F(Batch, InfoDescribesFiles)
+TEST_F(LinkBatch, InfoDescribesFiles)
 {
     makeLink();
     const test::Outcome text = run("info link.csv");
@@ -456,7 +285,7 @@ TEST_F(Batch, InfoDescribesFiles)
     EXPECT_EQ(json[0]["columns"][0]["name"], "v");
 }
 
-TEST_F(Batch, EvidenceTellsTheMomentsBehindANumber)
+TEST_F(LinkBatch, EvidenceTellsTheMomentsBehindANumber)
 {
     makeLink();
     const auto all = nlohmann::json::parse(run("evidence --json link.fulvex tr --most 100000").out);
@@ -475,7 +304,7 @@ TEST_F(Batch, EvidenceTellsTheMomentsBehindANumber)
     EXPECT_THAT(run("evidence link.fulvex tr --most 3").out, testing::HasSubstr("off the mean"));
 }
 
-TEST_F(Batch, AQuestionThatCannotBeAskedSaysWhyInOneLine)
+TEST_F(LinkBatch, AQuestionThatCannotBeAskedSaysWhyInOneLine)
 {
     makeLink();
     for (const char *asked :
@@ -487,7 +316,7 @@ TEST_F(Batch, AQuestionThatCannotBeAskedSaysWhyInOneLine)
     }
 }
 
-TEST_F(Batch, InfoTellsWhatTheCheckFinds)
+TEST_F(LinkBatch, InfoTellsWhatTheCheckFinds)
 {
     std::string table = "t,p,n\n";
     for (int i = 0; i < 4000; ++i) { // the second leg late by three rows, and clipped
@@ -512,7 +341,7 @@ TEST_F(Batch, InfoTellsWhatTheCheckFinds)
     EXPECT_THAT(run("info legs.csv").out, testing::HasSubstr("warning: column_1: "));
 }
 
-TEST_F(Batch, EveryFormatIsDescribed)
+TEST_F(LinkBatch, EveryFormatIsDescribed)
 {
     for (const char *name :
          {"packed.npz", "level5.mat", "chunked.h5", "16-bit.wav", "two-channels.sigmf-meta", "block.bin"}) {
@@ -522,14 +351,14 @@ TEST_F(Batch, EveryFormatIsDescribed)
     }
 }
 
-TEST_F(Batch, HelpAndVersion)
+TEST_F(LinkBatch, HelpAndVersion)
 {
     EXPECT_THAT(run("--version").out, testing::HasSubstr("fulvex-batch 0.1.0"));
     EXPECT_EQ(run("-h").status, 0);
     EXPECT_THAT(run("run -h").out, testing::HasSubstr("--capture"));
 }
 
-TEST_F(Batch, APackedProjectGivesTheSameNumbers)
+TEST_F(LinkBatch, APackedProjectGivesTheSameNumbers)
 {
     makeLink();
     ASSERT_EQ(run("run link.fulvex --out plain").status, 0);
