@@ -73,7 +73,7 @@ Outcome eyeOf(const SourcePtr &link, EdgeList found, const std::vector<double> &
 Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation, bool fine)
 {
     Progress progress;
-    ReferenceLevels levels{{-0.24, 0.24, 0, 0}, -0.192, 0, 0.192, 0.048};
+    ReferenceLevels levels{{-0.24, 0.24}, -0.192, 0, 0.192, 0.048};
     return eyeOf(link, findEdges(*link, {0, link->axis().count}, levels, interpolation, progress), {0}, fine);
 }
 

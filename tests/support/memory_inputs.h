@@ -40,7 +40,8 @@ public:
             m_survey = std::make_shared<const AmplitudeSurvey>(surveyAmplitudes(*m_source, range(), m_progress));
         return m_survey;
     }
-    ReferenceLevels levels() override { return referenceLevels(*survey(), 0, m_rule); }
+    ReferenceLevels levels() override { return referenceLevels(*survey(), m_rule); }
+    StateUncertainty stateUncertainty() override { return fulvex::stateUncertainty(*survey(), 0, m_rule); }
     std::shared_ptr<const EdgeList> edges() override
     {
         if (!m_edges)

@@ -86,7 +86,7 @@ EdgeList edgesOf(const SampleSource &source, Progress &progress)
     const AmplitudeSurvey survey = surveyAmplitudes(source, range, progress);
     const AmplitudeStats &stats = survey.stats;
     if (stats.count == 0 || !(stats.maximum > stats.minimum) || !stats.trouble().empty()) return {};
-    const ReferenceLevels levels = referenceLevels(survey, source.resolution(), LevelRule{});
+    const ReferenceLevels levels = referenceLevels(survey, LevelRule{});
     return findEdges(source, range, levels, EdgeInterpolation::automatic, progress);
 }
 

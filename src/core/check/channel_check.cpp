@@ -135,7 +135,7 @@ void checkEdgeSamples(const CheckedChannel &channel, std::vector<Finding> &findi
 {
     const SampleRange range{0, std::min(looked, channel.source->axis().count)};
     if (!(channel.survey->stats.maximum > channel.survey->stats.minimum)) return;
-    const ReferenceLevels levels = referenceLevels(*channel.survey, channel.source->resolution(), LevelRule{});
+    const ReferenceLevels levels = referenceLevels(*channel.survey, LevelRule{});
     if (!(levels.high > levels.low)) return;
     const EdgeList edges = findEdges(*channel.source, range, levels, EdgeInterpolation::linear, progress);
     const auto transitions = findTransitions(*channel.source, range, edges, levels, EdgeChoice::both, progress);

@@ -21,7 +21,7 @@ Leg legOf(const CheckedChannel &channel, Progress &progress)
 {
     const SampleRange range{0, std::min(std::int64_t(1) << 22, channel.source->axis().count)};
     Leg leg;
-    leg.levels = referenceLevels(*channel.survey, channel.source->resolution(), LevelRule{});
+    leg.levels = referenceLevels(*channel.survey, LevelRule{});
     leg.edges = findEdges(*channel.source, range, leg.levels, EdgeInterpolation::automatic, progress);
     return leg;
 }

@@ -206,10 +206,6 @@ Mode modeOf(const AmplitudeHistogram &histogram, std::size_t first, std::size_t 
     return {centreOf(histogram, first, some, sum / count, width), width / std::sqrt(12 * count), width / wide};
 }
 
-} // namespace
-
-namespace {
-
 std::pair<Mode, Mode> modesOf(const AmplitudeHistogram &histogram)
 {
     double samples = 0;
@@ -232,15 +228,10 @@ double stepBias(double resolution, double spread)
 
 } // namespace
 
-static StateLevels statesOf(const Mode &low, const Mode &high)
-{
-    return {low.value, high.value, low.uncertainty, high.uncertainty, std::hypot(low.uncertainty, high.uncertainty)};
-}
-
 StateLevels histogramStates(const AmplitudeHistogram &histogram)
 {
     const auto [low, high] = modesOf(histogram);
-    return statesOf(low, high);
+    return {low.value, high.value};
 }
 
 double stateSpread(const AmplitudeHistogram &histogram)
@@ -249,43 +240,47 @@ double stateSpread(const AmplitudeHistogram &histogram)
     return std::min(low.spread, high.spread);
 }
 
-StateLevels histogramStates(const AmplitudeSurvey &survey, double resolution)
+/// Whether states are the modes of the histogram.
+static bool areModes(const AmplitudeSurvey &survey, const LevelRule &rule)
 {
-    const auto [low, high] = modesOf(survey.histogram);
-    StateLevels states = statesOf(low, high);
-    const std::size_t parts = survey.stretches.size();
-    std::vector<std::pair<double, double>> without(parts); // each stretch
-    for (std::size_t part = 0; part < parts; ++part) {
-        const auto rest = modesOf(survey.histogram.without(survey.stretches[part].histogram));
-        without[part] = {rest.first.value, rest.second.value};
+    return rule.states == LevelRule::States::histogram && survey.histogram.bins.size() >= 2;
+}
+
+StateUncertainty stateUncertainty(const AmplitudeSurvey &survey, double resolution, const LevelRule &rule)
+{
+    if (rule.states == LevelRule::States::fixed) return {};
+    if (!areModes(survey, rule)) {
+        const double step = resolution / std::sqrt(12.0);
+        return {step, step, std::sqrt(2.0) * step};
     }
+    const auto [low, high] = modesOf(survey.histogram);
+    const std::size_t parts = survey.stretches.size();
+    std::vector<StateLevels> without; // each stretch
+    for (const AmplitudeSurvey::Stretch &stretch : survey.stretches)
+        without.push_back(histogramStates(survey.histogram.without(stretch.histogram)));
     const auto whole = [&](double plain, auto &&of, double bias) {
         return std::hypot(
             jackknifeUncertainty(parts, [&](std::size_t part) { return of(without[part]); }).value_or(plain), bias);
     };
     const double lowBias = stepBias(resolution, low.spread), highBias = stepBias(resolution, high.spread);
-    states.lowUncertainty = whole(
-        low.uncertainty, [](const auto &rest) { return rest.first; }, lowBias);
-    states.highUncertainty = whole(
-        high.uncertainty, [](const auto &rest) { return rest.second; }, highBias);
-    states.amplitudeUncertainty = whole(
-        states.amplitudeUncertainty, [](const auto &rest) { return rest.second - rest.first; },
-        std::hypot(lowBias, highBias));
-    return states;
+    return {whole(
+                low.uncertainty, [](const StateLevels &rest) { return rest.low; }, lowBias),
+            whole(
+                high.uncertainty, [](const StateLevels &rest) { return rest.high; }, highBias),
+            whole(
+                std::hypot(low.uncertainty, high.uncertainty), [](const StateLevels &rest) { return rest.amplitude(); },
+                std::hypot(lowBias, highBias))};
 }
 
-ReferenceLevels referenceLevels(const AmplitudeSurvey &survey, double resolution, const LevelRule &rule)
+ReferenceLevels referenceLevels(const AmplitudeSurvey &survey, const LevelRule &rule)
 {
     ReferenceLevels levels;
-    const AmplitudeStats &stats = survey.stats;
-    const double step = resolution / std::sqrt(12.0);
-    if (rule.states == LevelRule::States::fixed) {
+    if (rule.states == LevelRule::States::fixed)
         levels.states = {rule.stateLow, rule.stateHigh};
-    } else if (rule.states == LevelRule::States::extremes || survey.histogram.bins.size() < 2) {
-        levels.states = {stats.minimum, stats.maximum, step, step, std::sqrt(2.0) * step};
-    } else {
-        levels.states = histogramStates(survey, resolution);
-    }
+    else if (areModes(survey, rule))
+        levels.states = histogramStates(survey.histogram);
+    else
+        levels.states = {survey.stats.minimum, survey.stats.maximum};
     const double amplitude = levels.states.amplitude();
     const bool percent = rule.kind == LevelRule::Kind::percent;
     const auto at = [&](double level) { return percent ? levels.states.low + level / 100 * amplitude : level; };

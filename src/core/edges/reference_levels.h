@@ -7,12 +7,15 @@
 
 namespace fulvex {
 
-/// The two state levels of a signal, and how well they are known.
+/// The two state levels of a signal, V.
 struct StateLevels {
-    double low = 0, high = 0;                       ///< V
-    double lowUncertainty = 0, highUncertainty = 0; ///< V, standard
-    double amplitudeUncertainty = 0;                ///< V, standard
+    double low = 0, high = 0;
     double amplitude() const { return high - low; }
+};
+
+/// How well they are known, V, standard.
+struct StateUncertainty {
+    double low = 0, high = 0, amplitude = 0;
 };
 
 /// State levels by the histogram method: the amplitude range is split in the middle, each half's mode over 1024 to 2048
@@ -23,9 +26,6 @@ struct StateLevels {
 StateLevels histogramStates(const AmplitudeHistogram &histogram);
 /// How far samples lie about the narrower of those states, rms, told from its width at half its height.
 double stateSpread(const AmplitudeHistogram &histogram);
-/// The same states; the uncertainties from what they are without each stretch of the record, and what steps of
-/// `resolution` (0: unknown) may hide.
-StateLevels histogramStates(const AmplitudeSurvey &survey, double resolution);
 
 /// How reference levels are to be laid; the document's "levels" entry.
 struct LevelRule {
@@ -44,7 +44,11 @@ struct ReferenceLevels {
     double hysteresis = 0; ///< whole width of the band around the level being crossed
 };
 
-/// Of a survey of at least one sample; `resolution` is the source's.
-ReferenceLevels referenceLevels(const AmplitudeSurvey &survey, double resolution, const LevelRule &rule);
+/// Of a survey of at least one sample.
+ReferenceLevels referenceLevels(const AmplitudeSurvey &survey, const LevelRule &rule);
+/// Of the states that these levels go by: what they are without each stretch of the record, and what steps of
+/// `resolution` (the source's; 0: unknown) may hide. As long as 24 times those levels, which most who ask for them do
+/// not need.
+StateUncertainty stateUncertainty(const AmplitudeSurvey &survey, double resolution, const LevelRule &rule);
 
 } // namespace fulvex

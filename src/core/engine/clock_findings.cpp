@@ -40,9 +40,9 @@ Lie lieOf(const Clock &clock, Progress &progress)
 {
     const NumberedEdges &edges = clock.edges;
     std::int64_t settled = 0;
-    const auto size = std::int64_t(edges.size());
-    while (settled < size && edges.numberOf(std::size_t(settled)) < clock.map.firstSettled()) ++settled;
-    return inChunksMerged<Lie>({settled, size}, 1 << 16, progress, [&](SampleRange mine, Lie &part) {
+    const auto all = std::int64_t(edges.size());
+    while (settled < all && edges.numberOf(std::size_t(settled)) < clock.map.firstSettled()) ++settled;
+    return inChunksMerged<Lie>({settled, all}, 1 << 16, progress, [&](SampleRange mine, Lie &part) {
         const auto size = std::size_t(mine.size());
         std::vector<double> late(size), halfTurns(size), sines(size), cosines(size);
         edges.lateness(clock.map, std::size_t(mine.first), late);

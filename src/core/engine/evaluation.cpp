@@ -114,7 +114,7 @@ Evaluation::Node<AmplitudeSurvey> Evaluation::survey(const std::string &channelI
 {
     const ChannelNode from = channel(channelId);
     const SampleRange samples = range(*from.source, region);
-    const bool stretches = !m_first;
+    const bool stretches = tellsUncertainties();
     const std::string key = surveyKey(from.key, samples, stretches);
     auto value = m_cache.get<AmplitudeSurvey>(
         key, [&] { return surveyAmplitudes(*from.source, samples, m_progress, stretches); });
@@ -149,7 +149,6 @@ Evaluation::Node<double> Evaluation::noise(const std::string &channelId, const s
 Evaluation::Node<ReferenceLevels> Evaluation::levels(const std::string &channelId, const std::string &region,
                                                      const std::string &levelsId, std::optional<double> mid)
 {
-    const ChannelNode from = channel(channelId);
     const Node<AmplitudeSurvey> base = survey(channelId, region);
     LevelRule rule = ruleOf(m_document.levelsOf(levelsId));
     if (mid) {
@@ -158,8 +157,18 @@ Evaluation::Node<ReferenceLevels> Evaluation::levels(const std::string &channelI
         rule.high = std::max(rule.high, *mid);
     }
     const std::string key = levelsKey(base.key, rule);
-    return {key, m_cache.get<ReferenceLevels>(
-                     key, [&] { return referenceLevels(*base.value, from.source->resolution(), rule); })};
+    return {key, m_cache.get<ReferenceLevels>(key, [&] { return referenceLevels(*base.value, rule); })};
+}
+
+StateUncertainty Evaluation::stateUncertainty(const std::string &channelId, const std::string &region,
+                                              const std::string &levelsId)
+{
+    const ChannelNode from = channel(channelId);
+    const Node<AmplitudeSurvey> base = survey(channelId, region);
+    const LevelRule rule = ruleOf(m_document.levelsOf(levelsId));
+    return *m_cache.get<StateUncertainty>(keyOf("states", levelsKey(base.key, rule)), [&] {
+        return fulvex::stateUncertainty(*base.value, from.source->resolution(), rule);
+    });
 }
 
 Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const std::string &region,

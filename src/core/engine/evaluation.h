@@ -81,6 +81,8 @@ public:
     /// `mid`: that one in place of the rule's, in its unit.
     Node<ReferenceLevels> levels(const std::string &channelId, const std::string &region, const std::string &levelsId,
                                  std::optional<double> mid = {});
+    StateUncertainty stateUncertainty(const std::string &channelId, const std::string &region,
+                                      const std::string &levelsId); ///< of those levels' states
     Node<EdgeList> edges(const std::string &channelId, const std::string &region, const std::string &levelsId,
                          const std::string &interpolate, std::optional<double> mid = {});
     /// Among those edges.
@@ -167,6 +169,9 @@ public:
     Progress &progress() { return m_progress; }
 
 private:
+    /// Whether stretches of a record are told apart, from which uncertainties follow: not for first answers, nor where
+    /// what is added up has no row that asks for them.
+    bool tellsUncertainties() const { return !m_first && !(m_addsUp && m_document.measurements.empty()); }
     /// Throw Unmeasurable.
     void testEye(const MaskEntry &entry, MaskRun &run);
     /// `at`: the overlay at whose edges it is laid.

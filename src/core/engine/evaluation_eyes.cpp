@@ -92,7 +92,7 @@ Evaluation::EyeNode Evaluation::eye(const std::string &id)
                          : entry.interpolate == "sinc" ? std::max(4, automaticInterpolation(map.period()))
                                                        : automaticInterpolation(map.period());
     rule.columns = entry.resolution == "fine" ? 512 : entry.resolution == "coarse" ? 128 : 256;
-    rule.withStretches = !m_first;
+    rule.withStretches = tellsUncertainties();
     if (m_addsUp) rule.room = Room::none;
     // As many as a screen shows apart, and no more than are drawn while the rest is folded.
     const std::int64_t folded = rule.last - rule.first;

@@ -66,6 +66,10 @@ public:
             note("states", inUnit(found.states.low) + " and " + inUnit(found.states.high) + ", by " + rule.states);
         return found;
     }
+    StateUncertainty stateUncertainty() override
+    {
+        return m_evaluation.stateUncertainty(m_source, m_entry.region, m_entry.levels);
+    }
     bool percentLevels() override { return m_evaluation.document().levelsOf(m_entry.levels).kind == "percent"; }
     std::shared_ptr<const EdgeList> edges() override
     {

@@ -46,7 +46,7 @@ EyeCrossings eyeCrossings(const SourcePtr &source, const UnitIntervalMap &map, d
                           EdgeInterpolation interpolation, std::int64_t first, std::int64_t last, Progress &progress)
 {
     ReferenceLevels levels;
-    levels.states = {level - 5 * hysteresis, level + 5 * hysteresis, 0, 0};
+    levels.states = {level - 5 * hysteresis, level + 5 * hysteresis};
     levels.low = level - 4 * hysteresis;
     levels.mid = level;
     levels.high = level + 4 * hysteresis;

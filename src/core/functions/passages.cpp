@@ -11,7 +11,7 @@ Passages risingPassages(const SampleSource &source, Progress &progress)
     const SampleRange all{0, source.axis().count};
     const AmplitudeSurvey survey = surveyAmplitudes(source, all, progress, false);
     if (survey.stats.count == 0) return {};
-    const ReferenceLevels levels = referenceLevels(survey, source.resolution(), {});
+    const ReferenceLevels levels = referenceLevels(survey, {});
     if (!(levels.states.amplitude() > 0)) return {};
     const EdgeList edges = findEdges(source, all, levels, EdgeInterpolation::instants, progress);
     Passages found;

@@ -18,7 +18,8 @@ StateShifts levelShifts(QuantityInputs &in, double level)
     const StateLevels states = in.levels().states;
     if (!in.percentLevels() || !(states.amplitude() > 0)) return {};
     const double share = (level - states.low) / states.amplitude();
-    return {(1 - share) * states.lowUncertainty, share * states.highUncertainty};
+    const StateUncertainty known = in.stateUncertainty();
+    return {(1 - share) * known.low, share * known.high};
 }
 
 namespace {

@@ -46,18 +46,15 @@ Measured acRms(In in)
 }
 Measured high(In in)
 {
-    const StateLevels states = in.levels().states;
-    return Measured::one(states.high, {{"levels", states.highUncertainty}});
+    return Measured::one(in.levels().states.high, {{"levels", in.stateUncertainty().high}});
 }
 Measured low(In in)
 {
-    const StateLevels states = in.levels().states;
-    return Measured::one(states.low, {{"levels", states.lowUncertainty}});
+    return Measured::one(in.levels().states.low, {{"levels", in.stateUncertainty().low}});
 }
 Measured amplitude(In in)
 {
-    const StateLevels states = in.levels().states;
-    return Measured::one(states.amplitude(), {{"levels", states.amplitudeUncertainty}});
+    return Measured::one(in.levels().states.amplitude(), {{"levels", in.stateUncertainty().amplitude}});
 }
 
 Measured aberration(In in, EdgeChoice choice, RawVector<double> Aberrations::*which)
@@ -70,10 +67,10 @@ Measured aberration(In in, EdgeChoice choice, RawVector<double> Aberrations::*wh
                  wants(in, "no transition of that direction reaches both levels and has samples beside it"));
     if (!found.reason.empty()) return found;
     // The state that it goes beyond is as uncertain for all of them.
-    const StateLevels states = in.levels().states;
+    const StateUncertainty known = in.stateUncertainty();
     const bool atHigh = (choice == EdgeChoice::rising) == (which == &Aberrations::overshoot);
-    const double percent = 100 / states.amplitude();
-    found.parts.push_back({"levels", percent * (atHigh ? states.highUncertainty : states.lowUncertainty)});
+    const double percent = 100 / in.levels().states.amplitude();
+    found.parts.push_back({"levels", percent * (atHigh ? known.high : known.low)});
     found.parts.push_back({"quantisation", percent * stepUncertainty(in) / std::sqrt(double(found.population.size()))});
     addNoise(found, percent * in.noise());
     return found;

@@ -120,18 +120,20 @@ Measured ratioOfRms(const AmplitudeSurvey &from, const AmplitudeSurvey &to, doub
     return found;
 }
 
-Measured ratioOfStates(const StateLevels &from, const StateLevels &to)
+Measured ratioOfStates(In in)
 {
+    const StateLevels from = in.levels().states, to = in.to().levels().states;
     const double gain = to.amplitude() / from.amplitude();
-    return Measured::one(
-        gain, {{"levels", std::hypot(to.amplitudeUncertainty, gain * from.amplitudeUncertainty) / from.amplitude()}});
+    const double known =
+        std::hypot(in.to().stateUncertainty().amplitude, gain * in.stateUncertainty().amplitude) / from.amplitude();
+    return Measured::one(gain, {{"levels", known}});
 }
 
 Measured gain(In in)
 {
     const bool byStates = in.entry().of == "amplitude";
     const auto found = [&] {
-        if (byStates) return ratioOfStates(in.levels().states, in.to().levels().states);
+        if (byStates) return ratioOfStates(in);
         const auto [from, to] = in.surveysInCommon();
         return ratioOfRms(*from, *to, in.resolution(), in.to().resolution());
     }();

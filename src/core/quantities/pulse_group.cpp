@@ -31,12 +31,11 @@ Measured pulseArea(In in)
         wants(in, "a pulse needs two transitions that reach both levels"));
     if (!found.reason.empty()) return found;
     // The state that it starts from is as uncertain under all of it.
-    const StateLevels states = in.levels().states;
+    const StateUncertainty known = in.stateUncertainty();
     Population lasting = found.population;
     lasting.value = found.population.span.times(in.axis().interval);
     found.parts.push_back(
-        {"levels", *statisticsOf(lasting).mean *
-                       (direction == EdgeChoice::falling ? states.highUncertainty : states.lowUncertainty)});
+        {"levels", *statisticsOf(lasting).mean * (direction == EdgeChoice::falling ? known.high : known.low)});
     // What each sample errs by adds up under a pulse as its root.
     const double perPulse = std::sqrt(*statisticsOf(lasting).mean * in.axis().interval);
     found.parts.push_back(

@@ -51,7 +51,8 @@ public:
     /// Averaged, by the window of seven terms, in segments as long as the region gives several of.
     virtual std::shared_ptr<const PowerSpectrum> spectrum() { throw Unmeasurable{}; }
     virtual ReferenceLevels levels() { throw Unmeasurable{}; }
-    virtual bool percentLevels() { return false; } ///< the levels lie in percent of the states
+    virtual StateUncertainty stateUncertainty() { throw Unmeasurable{}; } ///< of their states
+    virtual bool percentLevels() { return false; }                        ///< the levels lie in percent of the states
     virtual std::shared_ptr<const EdgeList> edges() { throw Unmeasurable{}; }
     virtual std::shared_ptr<const Transitions> transitions(EdgeChoice) { throw Unmeasurable{}; }
     virtual std::shared_ptr<const Aberrations> aberrations(EdgeChoice) { throw Unmeasurable{}; } ///< of those

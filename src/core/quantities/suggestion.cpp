@@ -73,7 +73,7 @@ Seen look(const SampleSource &source, Progress &progress)
         seen.reason = "its samples are all alike";
         return seen;
     }
-    seen.levels = referenceLevels(seen.survey, source.resolution(), {});
+    seen.levels = referenceLevels(seen.survey, {});
     auto edges = findEdges(source, range, seen.levels, EdgeInterpolation::automatic, progress);
     seen.transition = medianTransitionSamples(source, edges, seen.levels);
     seen.edges = std::make_shared<const EdgeList>(std::move(edges));

@@ -173,6 +173,7 @@ Measured pulsesPerBurst(In in)
 StateShifts settlingShifts(In in, double band, EdgeChoice choice)
 {
     const ReferenceLevels levels = in.levels();
+    const StateUncertainty known = in.stateUncertainty();
     const auto meanBy = [&](const ReferenceLevels &by, EdgeChoice direction) {
         const EdgeList some = somePulses(*in.edges(), direction == EdgeChoice::rising);
         return statisticsOf(
@@ -190,9 +191,7 @@ StateShifts settlingShifts(In in, double band, EdgeChoice choice)
             other.states.*state += by;
             return meanBy(other, direction).value_or(*as) - *as;
         };
-        all = all +
-              StateShifts{shift(&StateLevels::low, levels.states.lowUncertainty),
-                          shift(&StateLevels::high, levels.states.highUncertainty)} -
+        all = all + StateShifts{shift(&StateLevels::low, known.low), shift(&StateLevels::high, known.high)} -
               edgeParts(in, direction).levels;
         ++directions;
     }

@@ -13,7 +13,7 @@ ReferenceLevels levelsOf(const SourcePtr &source, LevelRule rule = {})
 {
     Progress progress;
     const SampleRange all{0, source->axis().count};
-    return referenceLevels(surveyAmplitudes(*source, all, progress), source->resolution(), rule);
+    return referenceLevels(surveyAmplitudes(*source, all, progress), rule);
 }
 
 EdgeList edgesOf(const SourcePtr &source, EdgeInterpolation interpolation = EdgeInterpolation::automatic)
@@ -30,7 +30,7 @@ TEST(EdgeFinder, BandLimitedDataIsFoundToAThousandthOfASample)
     for (const double samplesPerUi : {4.0, 4.37, 5.0, 6.3, 9.1, 16.2, 30.3}) {
         const test::Data data = test::makeBandLimitedData(samplesPerUi, 1500, 5);
         // The symmetric signal's middle is known; what is tested here are the instants.
-        ReferenceLevels levels{{-0.4, 0.4, 0, 0}, -0.32, 0, 0.32, 0.08};
+        ReferenceLevels levels{{-0.4, 0.4}, -0.32, 0, 0.32, 0.08};
         Progress progress;
         const SourcePtr source = data.source();
         const EdgeList found =

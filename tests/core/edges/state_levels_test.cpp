@@ -13,7 +13,7 @@ StateLevels statesOf(const std::vector<double> &values)
 {
     Progress progress;
     const SourcePtr source = makeMemorySource(values, 1e-9);
-    return histogramStates(surveyAmplitudes(*source, {0, std::int64_t(values.size())}, progress), 0);
+    return histogramStates(surveyAmplitudes(*source, {0, std::int64_t(values.size())}, progress).histogram);
 }
 
 } // namespace

@@ -93,7 +93,7 @@ TEST(HugeRecord, EdgesClockEyeAndMaskCountBeyond32Bits)
     const auto source = std::make_shared<const LongRest>();
     Progress progress;
     const long before = peakMegabytes();
-    const ReferenceLevels levels{{-1, 1, 0, 0}, -0.8, 0, 0.8, 0.2};
+    const ReferenceLevels levels{{-1, 1}, -0.8, 0, 0.8, 0.2};
     auto edges =
         std::make_shared<EdgeList>(findEdges(*source, {0, count}, levels, EdgeInterpolation::linear, progress));
     // The first burst has 2000 symbols, low first, of which the last one ends in the rest: 2000 edges. The second

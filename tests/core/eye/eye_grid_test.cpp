@@ -34,8 +34,7 @@ EyeFold foldOf(double low, double high, double samplesPerUi, std::uint64_t seed,
     const test::Data data = test::makeData(spec);
     const SourcePtr source = data.source();
     const double mid = (low + high) / 2;
-    ReferenceLevels levels{
-        {low, high, 0, 0}, low + 0.1 * (high - low), mid, high - 0.1 * (high - low), 0.1 * (high - low)};
+    ReferenceLevels levels{{low, high}, low + 0.1 * (high - low), mid, high - 0.1 * (high - low), 0.1 * (high - low)};
     Progress progress;
     auto edges = std::make_shared<EdgeList>(
         findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::linear, progress));
@@ -127,7 +126,7 @@ TEST(SlowEye, FoldedSampleBySampleIsTheSameEye)
         spec.offset = slow ? 337 : 3.37;
         const test::Data data = test::makeData(spec);
         const SourcePtr source = data.source();
-        ReferenceLevels levels{{-0.4, 0.4, 0, 0}, -0.32, 0, 0.32, 0.08};
+        ReferenceLevels levels{{-0.4, 0.4}, -0.32, 0, 0.32, 0.08};
         auto edges = std::make_shared<EdgeList>(
             findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::linear, progress));
         auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, {}, progress));

@@ -23,7 +23,7 @@ Folded folded(const test::DataSpec &spec, int interpolation = 0)
     Folded f;
     f.data = test::makeData(spec);
     f.source = f.data.source();
-    ReferenceLevels levels{{spec.low, spec.high, 0, 0}, 0, (spec.low + spec.high) / 2, 0, 0.1 * (spec.high - spec.low)};
+    ReferenceLevels levels{{spec.low, spec.high}, 0, (spec.low + spec.high) / 2, 0, 0.1 * (spec.high - spec.low)};
     levels.low = spec.low + 0.1 * (spec.high - spec.low);
     levels.high = spec.high - 0.1 * (spec.high - spec.low);
     Progress progress;
@@ -143,7 +143,7 @@ TEST(Eye, FewSamplesAUnitIntervalAreInterpolated)
 {
     const test::Data data = test::makeBandLimitedData(4, 4000, 2);
     const SourcePtr source = data.source();
-    ReferenceLevels levels{{-0.4, 0.4, 0, 0}, -0.32, 0, 0.32, 0.08};
+    ReferenceLevels levels{{-0.4, 0.4}, -0.32, 0, 0.32, 0.08};
     Progress progress;
     auto edges = std::make_shared<EdgeList>(
         findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::automatic, progress));

@@ -106,8 +106,9 @@ TEST(FoldKernels, WordsAnswerForEachPhase)
                 EXPECT_EQ(bit(middles), rounded(phases[i]) != rounded(phases[i + 1]));
                 EXPECT_EQ(bit(behind), phase >= 0.5);
                 EXPECT_EQ(bit(edge), phase < 0.25 || phase >= 0.75);
-                if (std::abs(phase - 0.4) > 1e-8 && std::abs(phase - 0.6) > 1e-8) // which no such number is
+                if (std::abs(phase - 0.4) > 1e-8 && std::abs(phase - 0.6) > 1e-8) { // which no such number is
                     EXPECT_EQ(bit(centre), phase >= 0.4 && phase < 0.6) << phase;
+                }
             }
         }
     });

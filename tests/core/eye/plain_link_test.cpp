@@ -86,7 +86,7 @@ std::uint64_t moved(const EyeCounts &a, const EyeCounts &b)
 void expectAlike(const SourcePtr &source, const PlainLink &plain, const PlainLinkRule &rule)
 {
     Progress progress;
-    const ReferenceLevels levels{{-0.4, 0.4, 0, 0}, -0.3, rule.mid, 0.3, rule.top - rule.bottom};
+    const ReferenceLevels levels{{-0.4, 0.4}, -0.3, rule.mid, 0.3, rule.top - rule.bottom};
     const auto edges = std::make_shared<const EdgeList>(
         findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::linear, progress));
     ASSERT_EQ(edges->positions, plain.edges.positions); // to the last bit
@@ -178,7 +178,7 @@ struct Folded {
 Folded folded(const SourcePtr &source, double period)
 {
     Progress progress;
-    const ReferenceLevels levels{{-0.4, 0.4, 0, 0}, -0.3, 0.003, 0.3, 0.08};
+    const ReferenceLevels levels{{-0.4, 0.4}, -0.3, 0.003, 0.3, 0.08};
     const auto edges = std::make_shared<const EdgeList>(
         findEdges(*source, {0, source->axis().count}, levels, EdgeInterpolation::linear, progress));
     const auto timing = std::make_shared<const SymbolTiming>(findSymbolTiming(*edges, period, progress));
@@ -252,8 +252,9 @@ TEST(EyeFold, OfCodesIsThatOfTheirValues)
                 EXPECT_EQ(own.count, its.count);
                 EXPECT_NEAR(own.mean, its.mean, 1e-8);
                 EXPECT_NEAR(own.std(), its.std(), 1e-7);
-                if (samplesPerUi > 4) // with fewer, lines between them decide wrongly now and then
+                if (samplesPerUi > 4) { // with fewer, lines between them decide wrongly now and then
                     EXPECT_NEAR(own.mean, -8999.75 + double(k) * 18000 / (levels - 1), 5 * 300 / std::sqrt(own.count));
+                }
                 held += own.count;
                 for (std::size_t to = 0; to < std::size_t(levels); ++to) {
                     if (to == k) continue;

@@ -49,7 +49,7 @@ double passageOf(const std::function<double(double)> &f, double level, double fr
 ReferenceLevels levelsOf(double low, double amplitude)
 {
     ReferenceLevels levels;
-    levels.states = {low, low + amplitude, 0, 0};
+    levels.states = {low, low + amplitude};
     levels.low = low + 0.1 * amplitude;
     levels.mid = low + 0.5 * amplitude;
     levels.high = low + 0.9 * amplitude;
