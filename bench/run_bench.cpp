@@ -26,15 +26,20 @@ namespace {
 namespace fs = std::filesystem;
 constexpr RunGathering::Manner sideBySide{.forReports = false, .jobs = 2}; ///< as in the window
 using Steady = std::chrono::steady_clock;
+constexpr std::size_t samples = 1'000'000; ///< of a capture
 
 double since(Steady::time_point begin)
 {
     return std::chrono::duration<double>(Steady::now() - begin).count();
 }
 
-/// Difference, loop, eye, mask.
-Document linkDocument(const std::string &files, bool watched)
+/// Difference, loop, eye, mask; with rows that take edges, transitions and crossings of the eye.
+Document linkDocument(const std::string &files, bool watched, bool rows = false)
 {
+    const std::string measured = rows ? R"(, "measurements": [
+        {"id": "rise", "quantity": "rise_time", "source": "link"}, {"id": "height", "quantity": "eye_height", "eye": "eye"},
+        {"id": "tie", "quantity": "time_interval_error", "clock": "loop"}])"
+                                      : "";
     return parseDocument(R"({"fulvex": 1,
         "captures": [{"id": "r", "run": {"files": ")" +
                              files + R"(", "watched": )" + (watched ? "true" : "false") + R"(}}],
@@ -42,7 +47,8 @@ Document linkDocument(const std::string &files, bool watched)
                      {"id": "link", "formula": "p - n"}],
         "clocks": [{"id": "loop", "source": "link", "method": "pll", "order": 2, "bandwidth": 1.5e6}],
         "eyes": [{"id": "eye", "source": "link", "clock": "loop"}],
-        "masks": [{"id": "mask", "eye": "eye", "mask": "ieee-802.3-1000base-x"}]})",
+        "masks": [{"id": "mask", "eye": "eye", "mask": "ieee-802.3-1000base-x"}])" +
+                             measured + "}",
                          "bench");
 }
 
@@ -59,21 +65,22 @@ double gather(RunGathering &run, const Document &document, const fs::path &folde
     return since(begin);
 }
 
-void manyAgainstOne(const fs::path &folder, std::size_t captures)
+void makeCaptures(const fs::path &folder, std::size_t captures)
 {
-    constexpr std::size_t samples = 1'000'000;
     fs::create_directories(folder / "many");
     fs::create_directories(folder / "one");
-    {
-        demo::SimulatedLink link(1, samples);
-        for (std::size_t i = 1; i <= captures; ++i) {
-            link.make({});
-            writeLive(liveFile(folder / "many", i), demo::recordOf(link));
-        }
-        demo::SimulatedLink longer(1, captures * samples);
-        longer.make({});
-        writeLive(liveFile(folder / "one", 1), demo::recordOf(longer));
+    demo::SimulatedLink link(1, samples);
+    for (std::size_t i = 1; i <= captures; ++i) {
+        link.make({});
+        writeLive(liveFile(folder / "many", i), demo::recordOf(link));
     }
+    demo::SimulatedLink longer(1, captures * samples);
+    longer.make({});
+    writeLive(liveFile(folder / "one", 1), demo::recordOf(longer));
+}
+
+void manyAgainstOne(const fs::path &folder, std::size_t captures, bool rows)
+{
     std::vector<double> memory;
     std::vector<double> seconds[2]; // of many, and of one
     constexpr int turns = 15;
@@ -82,7 +89,7 @@ void manyAgainstOne(const fs::path &folder, std::size_t captures)
             RunGathering run(shareFolder() / "masks", sideBySide);
             const auto files = livePattern(one ? "one" : "many");
             seconds[one].push_back(
-                gather(run, linkDocument(files, false), folder, one || turn > 0 ? nullptr : &memory));
+                gather(run, linkDocument(files, false, rows), folder, one || turn > 0 ? nullptr : &memory));
         }
     }
     const auto median = [](std::vector<double> some) {
@@ -93,9 +100,9 @@ void manyAgainstOne(const fs::path &folder, std::size_t captures)
     for (std::size_t turn = 0; turn < turns; ++turn) ratios.push_back(seconds[1][turn] / seconds[0][turn]);
     const double many = median(seconds[0]), one = median(seconds[1]);
     const double all = double(captures * samples);
-    std::printf(
-        "%zu captures of 1 M samples: %.2f s, %.1f M differential samples/s; one record as long: %.2f s; ratio %.2f\n",
-        captures, many, all / many / 1e6, one, median(ratios));
+    std::printf("%zu captures of 1 M samples%s: %.2f s, %.1f M differential samples/s; one record as long: %.2f s; "
+                "ratio %.2f\n",
+                captures, rows ? ", with three rows" : "", many, all / many / 1e6, one, median(ratios));
     std::printf("memory after %zu: %.0f MB, at the end: %.0f MB\n", captures / 4, memory[memory.size() / 4],
                 memory.back());
 }
@@ -165,7 +172,9 @@ int main(int argc, char **argv)
     if (argc < 3) return 2;
     keepFreedMemory(); // as the programs do
     const fs::path folder = argv[1];
-    manyAgainstOne(folder, argc > 3 ? std::size_t(std::atoi(argv[3])) : 60);
+    const std::size_t captures = argc > 3 ? std::size_t(std::atoi(argv[3])) : 60;
+    makeCaptures(folder, captures);
+    for (const bool rows : {false, true}) manyAgainstOne(folder, captures, rows);
     live(folder, argv[2]);
     return 0;
 }

@@ -123,9 +123,11 @@ int numberOf(const fs::path &project)
     return std::stoi(opened.document.title);
 }
 
+class Survival : public testing::TestWithParam<std::uint64_t> {};
+
 } // namespace
 
-TEST(Survival, NothingSavedIsLostByAKillAtAnyMoment)
+TEST_P(Survival, NothingSavedIsLostByAKillAtAnyMoment)
 {
     const test::TemporaryFolder folder, beside;
     const fs::path journalFile = folder.path() / "journal";
@@ -136,14 +138,15 @@ TEST(Survival, NothingSavedIsLostByAKillAtAnyMoment)
         "captures": [{"id": "r", "file": "r.raw", "import": {"format": "raw", "sample_type": "f64", "sample_interval": 1e-9}}],
         "channels": [{"id": "a", "capture": "r"}], "clocks": [{"id": "k", "source": "a"}],
         "measurements": [{"id": "rms", "quantity": "rms", "source": "a"}, {"id": "tie", "quantity": "time_interval_error", "clock": "k"}]})");
-    std::mt19937_64 random(20);
-    constexpr int rounds = 200;
+    std::mt19937_64 random(GetParam());
+    constexpr int rounds = 100;
     int mustHave = 0, recovered = 0;
     std::int64_t longestWrite = 0;
     for (int round = 0; round <= rounds && !HasFailure(); ++round) {
         SCOPED_TRACE(round);
         {
-            Actor actor(folder.path(), std::uint64_t(round) + 1);
+            Actor actor(folder.path(),
+                        std::uint64_t(round) + 1); // whose edits have numbers above those of the one before
             const auto told = [&] { return Journal(test::readAll(journalFile)); };
             while (told().begins <= round && actor.runs()) std::this_thread::sleep_for(std::chrono::milliseconds(3));
             const Journal at = told();
@@ -165,7 +168,7 @@ TEST(Survival, NothingSavedIsLostByAKillAtAnyMoment)
         const std::string table = test::readAll(folder.path() / "table.txt");
         EXPECT_TRUE(table.empty() ? !fs::exists(folder.path() / "table.txt") : table.ends_with("\nend\n"));
     }
-    EXPECT_GT(recovered, 10); // it was not all saved
+    EXPECT_GT(recovered, 5); // it was not all saved
     Progress progress;
     const OpenedProject last = openProject(folder.path() / "p.fulvex", progress);
     saveProject(last.document, last.base, folder.path() / "p.fulvex", progress); // whoever writes next, tidies
@@ -175,3 +178,6 @@ TEST(Survival, NothingSavedIsLostByAKillAtAnyMoment)
               (std::set<std::string>{"cache", "data", "journal", "p.fulvex", "r.raw", "table.txt", "w.fulvexpack"}))
         << "half-written files were left";
 }
+
+/// Mostly it waits: side by side with others.
+INSTANTIATE_TEST_SUITE_P(Kills, Survival, testing::Values(20, 21));

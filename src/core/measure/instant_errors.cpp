@@ -50,17 +50,24 @@ Chord chordAround(SampleWindow &window, double position, double wanted, double n
     return {reach, risen / double(2 * reach - 1)};
 }
 
-/// A quantile of what is not negative and may lie in steps: equal values are spread over theirs.
+/// A quantile of what is not negative and may lie in steps: equal values are spread over theirs. Leaves the values in
+/// another order.
 double quantileOf(std::vector<double> &values, double share)
 {
-    std::sort(values.begin(), values.end());
-    const double rank = share * double(values.size()), value = values[std::size_t(rank)],
-                 rounding = 1e-9 * values.back();
-    const auto from = std::lower_bound(values.begin(), values.end(), value - rounding),
-               to = std::upper_bound(values.begin(), values.end(), value + rounding);
-    const double step = to == values.end() ? 0 : *to - value;
+    const double rank = share * double(values.size());
+    const auto at = values.begin() + std::ptrdiff_t(rank);
+    std::nth_element(values.begin(), at, values.end());
+    const double value = *at, rounding = 1e-9 * *std::max_element(at, values.end());
+    std::size_t below = 0, equal = 0;
+    double next = INFINITY;
+    for (const double other : values) {
+        below += other < value - rounding;
+        equal += other >= value - rounding && other <= value + rounding;
+        next = other > value + rounding && other < next ? other : next;
+    }
+    const double step = std::isinf(next) ? 0 : next - value;
     const double low = std::max(0.0, value - step / 2), high = value + step / 2;
-    return low + (high - low) * (rank - double(from - values.begin())) / double(to - from);
+    return low + (high - low) * (rank - double(below)) / double(equal);
 }
 
 /// How far from their mean a share of normal values of rms 1 lies at most.
