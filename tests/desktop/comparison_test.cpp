@@ -64,13 +64,7 @@ struct BoardsDesk : Boards, Desk {
     /// Chosen in the dialog that Ctrl+B opens.
     void layBeside(const QString &file)
     {
-        QTimer::singleShot(200, qApp, [this, file] {
-            auto *dialog = qobject_cast<QFileDialog *>(QApplication::activeModalWidget());
-            ASSERT_NE(dialog, nullptr);
-            dialog->setDirectory(QString::fromStdString(folder.path().string()));
-            dialog->findChild<QLineEdit *>()->setText(QString::fromStdString(folder.path().string()) + "/" + file);
-            QMetaObject::invokeMethod(dialog, "accept");
-        });
+        chooseFile(QString::fromStdString(folder.path().string()) + "/" + file);
         key(Qt::Key_B, Qt::ControlModifier);
     }
     /// Waits until what is seen is of the present numbers.
@@ -138,11 +132,9 @@ TEST(Comparison, OneSettingAloneIsSetFromItsMenu)
     desk.layBeside("before.fulvex");
     ASSERT_TRUE(desk.compared());
     auto *table = desk.find<QTableView>("comparedSettings");
-    QTimer::singleShot(100, qApp, [] {
-        auto *menu = qobject_cast<QMenu *>(QApplication::activePopupWidget());
-        ASSERT_NE(menu, nullptr);
-        QTest::keyClick(menu, Qt::Key_Down);
-        QTest::keyClick(menu, Qt::Key_Return);
+    desk.whenMenuOpens([](QMenu &menu) {
+        QTest::keyClick(&menu, Qt::Key_Down);
+        QTest::keyClick(&menu, Qt::Key_Return);
     });
     emit table->customContextMenuRequested(table->visualRect(table->model()->index(0, 0)).center());
     ASSERT_TRUE(desk.compared());

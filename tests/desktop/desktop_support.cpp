@@ -1,10 +1,14 @@
 #include "desktop_support.h"
 
 #include <QDialog>
+#include <QElapsedTimer>
+#include <QFileDialog>
+#include <QMenu>
 #include <QMimeData>
 #include <QPlainTextEdit>
 #include <QSettings>
 #include <gtest/gtest.h>
+#include <utility>
 
 namespace fulvex::test {
 
@@ -137,12 +141,51 @@ void Desk::addFormula(const QString &words)
     QTest::keyClick(typed, Qt::Key_Return);
 }
 
+/// Acts on what opens, once it is there and whole. Where nothing opens the test fails.
+static void whenOpen(QObject *owner, QWidget *(*open)(), std::function<void(QWidget &)> act)
+{
+    constexpr int often = 50, patience = 30000; // ms; a dialog that nobody answers would stay for ever
+    auto *timer = new QTimer(owner);
+    QElapsedTimer waited;
+    waited.start();
+    QObject::connect(timer, &QTimer::timeout, [=, act = std::move(act), seen = false]() mutable {
+        QWidget *widget = open();
+        if (!widget && waited.elapsed() < patience) return;
+        if (widget && !std::exchange(seen, true)) return; // once more, so that it is whole
+        timer->stop();
+        timer->deleteLater();
+        ASSERT_NE(widget, nullptr) << "nothing opens";
+        act(*widget);
+    });
+    timer->start(often);
+}
+
 void Desk::whenAsked(std::function<void(QDialog &)> answer)
 {
-    QTimer::singleShot(100, qApp, [answer = std::move(answer)] {
-        auto *dialog = qobject_cast<QDialog *>(QApplication::activeModalWidget());
+    whenOpen(&m_window, QApplication::activeModalWidget, [answer = std::move(answer)](QWidget &widget) {
+        auto *dialog = qobject_cast<QDialog *>(&widget);
         ASSERT_NE(dialog, nullptr) << "no dialog is open";
         answer(*dialog);
+    });
+}
+
+void Desk::whenMenuOpens(std::function<void(QMenu &)> take)
+{
+    whenOpen(&m_window, QApplication::activePopupWidget, [take = std::move(take)](QWidget &widget) {
+        auto *menu = qobject_cast<QMenu *>(&widget);
+        ASSERT_NE(menu, nullptr) << "no menu is open";
+        take(*menu);
+    });
+}
+
+void Desk::chooseFile(const QString &path)
+{
+    whenAsked([path](QDialog &dialog) {
+        auto *files = qobject_cast<QFileDialog *>(&dialog);
+        ASSERT_NE(files, nullptr) << "no files are asked for";
+        files->setDirectory(QFileInfo(path).absolutePath());
+        files->findChild<QLineEdit *>()->setText(path);
+        QMetaObject::invokeMethod(files, "accept");
     });
 }
 

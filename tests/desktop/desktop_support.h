@@ -4,6 +4,7 @@
 #include "wait_for.h"
 
 #include <QDialog>
+#include <QMenu>
 #include <functional>
 
 namespace fulvex::test {
@@ -44,8 +45,11 @@ public:
     int ledgerRow(const QString &quantity, const QString &of);
     QString ledgerCell(int row, int column);
     QString ledgerCell(int row, const QString &heading);
-    /// Answers the next dialog, with what it is given.
+    /// Answers the next dialog, whenever it comes.
     void whenAsked(std::function<void(QDialog &)> answer);
+    void whenMenuOpens(std::function<void(QMenu &)> take);
+    /// Chooses a file or folder in the next file dialog.
+    void chooseFile(const QString &path);
     /// The same of an input or file dialog, with a text.
     void answer(const QString &words);
 

@@ -56,19 +56,17 @@ protected:
                    evidence->model()->columnCount() == 4;
         }));
     }
-    /// Takes an action of the menu that is open, or opens within a second.
+    /// Takes an action of the menu that is open, or opens next.
     void takeFromMenu(const QString &words)
     {
-        QTimer::singleShot(100, qApp, [words] {
-            auto *menu = qobject_cast<QMenu *>(QApplication::activePopupWidget());
-            ASSERT_NE(menu, nullptr) << "no menu is open";
-            for (QAction *action : menu->actions()) {
+        desk.whenMenuOpens([words](QMenu &menu) {
+            for (QAction *action : menu.actions()) {
                 if (!action->text().contains(words)) continue;
                 action->trigger();
-                menu->close();
+                menu.close();
                 return;
             }
-            menu->close();
+            menu.close();
             ADD_FAILURE() << words.toStdString() << " is not in the menu";
         });
     }

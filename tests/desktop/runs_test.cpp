@@ -60,13 +60,7 @@ struct NightDesk : Night, Desk {
     /// The folder is chosen as the run, as in the menu.
     void takeFolder(const QString &words = "take a folder as a run of r")
     {
-        QTimer::singleShot(200, qApp, [this] {
-            auto *dialog = qobject_cast<QFileDialog *>(QApplication::activeModalWidget());
-            ASSERT_NE(dialog, nullptr);
-            dialog->setDirectory(QString::fromStdString(folder.path().string()));
-            dialog->findChild<QLineEdit *>()->setText(QString::fromStdString(folder / "night"));
-            QMetaObject::invokeMethod(dialog, "accept");
-        });
+        chooseFile(QString::fromStdString(folder / "night"));
         ask(words);
     }
     bool counted(std::size_t many)

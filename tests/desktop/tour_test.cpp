@@ -40,7 +40,9 @@ TEST(TourOfTheDemo, PointsAtWhatIsThereInSixSteps)
         const QWidget *target = tour->target();
         const QRect at(target->mapTo(&desk.window(), QPoint(0, 0)), target->size());
         EXPECT_TRUE(window.intersects(at));
-        if (at.width() * at.height() < 300 * 200) EXPECT_FALSE(card.intersects(at)) << "it covers what it points at";
+        if (at.width() * at.height() < 300 * 200) {
+            EXPECT_FALSE(card.intersects(at)) << "it covers what it points at";
+        }
         sheets.insert(desk.find<QTabBar>("sheetTabs")->tabText(desk.bench().sheet()));
         QTest::keyClick(desk.find<QPushButton>("tourNext"), step % 2 ? Qt::Key_Right : Qt::Key_Space);
     }
@@ -85,8 +87,9 @@ TEST(TourOfTheDemo, EndsWithTheDemo)
     desk.ask("tour of the demo");
     desk.window().openFiles({QString::fromStdString(folder / "other.fulvex")});
     QTest::qWait(500);
-    if (const Tour *tour = desk.find<Tour>("tour"); tour && tour->isVisible())
+    if (const Tour *tour = desk.find<Tour>("tour"); tour && tour->isVisible()) {
         EXPECT_EQ(desk.bench().document().title, "Brackwater: camera link");
+    }
 }
 
 TEST(TheStory, OpensOnWordsThatLeadToItsSheets)

@@ -400,8 +400,8 @@ TEST_F(Traces, AChannelDroppedFromTheChainIsShownOnce)
         QDragEnterEvent enter(QPoint(100, 60), Qt::CopyAction, &carried, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(tile(1), &enter);
         EXPECT_TRUE(enter.isAccepted());
-        QDropEvent drop(QPointF(100, 60), Qt::CopyAction, &carried, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(tile(1), &drop);
+        QDropEvent event(QPointF(100, 60), Qt::CopyAction, &carried, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(tile(1), &event);
     };
     drop("d");
     drop("d");
