@@ -2,8 +2,7 @@
 
 #include "link_batch.h"
 
-#include <algorithm>
-#include <cmath>
+#include <cstdio>
 #include <filesystem>
 #include <gmock/gmock.h>
 #include <map>

@@ -6,9 +6,7 @@
 #include "trace_shade.h"
 
 #include <QImage>
-#include <QSet>
 #include <cmath>
-#include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
 using namespace fulvex;

@@ -1,12 +1,10 @@
 // Clocks as documents ask for them: of several levels, forwarded, and what is said of a wrong one.
 
 #include "clock_project.h"
-#include "error.h"
 
 #include <cmath>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <numbers>
 
 using namespace fulvex;
 

@@ -1,7 +1,6 @@
 #include "document_json.h"
 #include "engine.h"
 #include "error.h"
-#include "evidence.h"
 #include "pyramid_store.h"
 #include "quantity_rows.h"
 #include "signals.h"
@@ -10,7 +9,6 @@
 #include <algorithm>
 #include <cmath>
 #include <gmock/gmock.h>
-#include <nlohmann/json.hpp>
 
 using namespace fulvex;
 
@@ -452,4 +450,27 @@ TEST(Engine, AParametersUnitCounts)
     EXPECT_EQ(results.rows[0].unit, "A");
     EXPECT_DOUBLE_EQ(*results.rows[0].statistics.mean, 0.1);
     EXPECT_EQ(results.rows[1].unit, "V");
+}
+
+TEST(Engine, AColumnIsNamedOrCounted)
+{
+    const test::TemporaryFolder folder;
+    folder.write("a.csv", "t,low,high\n0,1,5\n1e-9,1,5\n2e-9,1,5\n3e-9,1,5\n");
+    const Document document = parseDocument(R"({"fulvex": 1, "captures": [{"id": "r", "file": "a.csv"}],
+        "channels": [{"id": "first", "capture": "r", "column": 0}, {"id": "second", "capture": "r", "column": 1},
+                     {"id": "low", "capture": "r", "column": "low"}, {"id": "high", "capture": "r", "column": "high"},
+                     {"id": "none", "capture": "r", "column": "middle"}]})",
+                                            "test");
+    Engine engine(FULVEX_SHIPPED_MASKS);
+    Progress progress;
+    const Results results = engine.evaluate(document, folder.path(), {}, progress);
+    for (const auto &[id, volts] : {std::pair("first", 1.0), {"second", 5.0}, {"low", 1.0}, {"high", 5.0}}) {
+        const ChannelResult &channel = *findEntry(results.channels, id);
+        ASSERT_EQ(channel.error, "") << id;
+        std::vector<double> values(4);
+        channel.source->read(0, values);
+        EXPECT_THAT(values, testing::Each(volts)) << id;
+    }
+    EXPECT_THAT(findEntry(results.channels, "none")->error,
+                testing::AllOf(testing::HasSubstr("no column named \"middle\""), testing::HasSubstr("\"low\", \"high\"")));
 }
