@@ -9,7 +9,6 @@
 #include "references.h"
 
 #include <algorithm>
-#include <cmath>
 #include <map>
 
 namespace fulvex {

@@ -2,43 +2,27 @@
 
 #include "accessible_views.h"
 #include "action_menus.h"
-#include "atomic_file.h"
 #include "axis_painter.h"
 #include "chain_view.h"
-#include "crash_dialog.h"
-#include "crash_note.h"
-#include "document_edits.h"
-#include "document_json.h"
 #include "error.h"
 #include "evidence_view.h"
-#include "fingerprint.h"
 #include "first_page.h"
 #include "import_page.h"
 #include "inspector_view.h"
 #include "ledger_view.h"
 #include "manual_index.h"
 #include "manual_window.h"
-#include "mask_edits.h"
-#include "moved_captures.h"
-#include "number_text.h"
 #include "plan_editor.h"
-#include "plan_edits.h"
-#include "project_file.h"
 #include "recent_projects.h"
-#include "report.h"
 #include "report_page.h"
 #include "sheet_view.h"
 #include "strip_view.h"
 #include "style_sheet.h"
-#include "table_text.h"
 #include "terms.h"
 #include "tour.h"
 #include "user_settings.h"
 
-#include <QDir>
-#include <QFileDialog>
 #include <QMenuBar>
-#include <QMessageBox>
 #include <QMimeData>
 #include <QSplitter>
 

@@ -3,7 +3,6 @@
 #include "document_edits.h"
 #include "measurement_edits.h"
 #include "number_text.h"
-#include "quantity_table.h"
 #include "references.h"
 
 #include <QInputDialog>
@@ -11,7 +10,6 @@
 #include <QMimeData>
 #include <algorithm>
 #include <cmath>
-#include <set>
 
 namespace fulvex {
 

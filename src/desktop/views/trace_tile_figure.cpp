@@ -1,10 +1,8 @@
 // What a tile of traces shows beside them: what the selected row measures and by which levels, marks, symbols, other
 // captures of a run.
 
-#include "measurement_edits.h"
 #include "number_text.h"
 #include "quantity_table.h"
-#include "references.h"
 #include "trace_tile.h"
 
 #include <algorithm>
@@ -126,8 +124,8 @@ void TraceTile::addSymbols(TraceFigure &figure, const ClockResult &clock) const
     if (!(last - first <= most)) return;
     m_close = true;
     const auto timeOf = [&](std::int64_t n) { return axis.timeOf(map.positionOf(double(n))); };
-    constexpr double mostBoundaries = 120;
-    if (last - first <= mostBoundaries) {
+    constexpr double mostLines = 120;
+    if (last - first <= mostLines) {
         for (int i = 0; i <= int(last - first); ++i) // whole numbers: far from 0 a double would not count on
             figure.clockInstants.push_back(axis.timeOf(map.positionOf(std::ceil(first) + i)));
     }

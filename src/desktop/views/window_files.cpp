@@ -1,6 +1,5 @@
 // What the window opens, saves and writes.
 
-#include "axis_painter.h"
 #include "document_edits.h"
 #include "error.h"
 #include "import_page.h"
@@ -9,7 +8,6 @@
 #include "plan_edits.h"
 #include "project_file.h"
 #include "recent_projects.h"
-#include "report.h"
 #include "sheet_view.h"
 #include "table_text.h"
 

@@ -6,7 +6,6 @@
 #include "main_window.h"
 #include "moved_captures.h"
 #include "project_file.h"
-#include "terms.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
