@@ -140,7 +140,7 @@ def main():
     tree, count, seed = pathlib.Path(sys.argv[1]).resolve(), int(sys.argv[2]), int(sys.argv[3])
     wanted = places(tree, sys.argv[4:])
     random.Random(seed).shuffle(wanted)
-    program = next((tree / "build/release/tests").glob("core-tests"))
+    program = tree / "build/release/tests/core-tests"
     sound = program.with_name("core-tests-sound")
     shutil.copy(program, sound)
     tests, cores, running, made, unnoticed = Tests(tree, sound), os.cpu_count() or 1, [], 0, []
@@ -170,6 +170,8 @@ def main():
         collect(cores - 1)
         running.append(Run(tests, place, line, copy))
     collect(0)
+    sound.unlink()
+    shutil.rmtree(f"{sound}-cache", ignore_errors=True)
     print(f"{made - len(unnoticed)} of {made} noticed")
     return len(unnoticed) * 10 > made
 

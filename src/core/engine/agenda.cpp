@@ -78,12 +78,8 @@ void Agenda::compute(const SpectrumEntry &entry)
 
 void Agenda::compute(const BudgetEntry &entry)
 {
-    BudgetResult found = m_evaluation.kept<BudgetResult>(entry.id, [&](bool &lasts) {
-        BudgetResult result;
-        result.reason = reasonAgainst([&] { result = m_evaluation.budget(entry); }, &lasts);
-        return result;
-    });
-    found.id = entry.id;
+    auto found = keptResult<BudgetResult>(m_evaluation, entry.id,
+                                          [&](BudgetResult &result) { result = m_evaluation.budget(entry); });
     found.source = channelOf(m_document, entry.id);
     judge(found, entry);
     m_board.put(placeOf(m_document.budgets, entry), std::move(found));
@@ -91,12 +87,8 @@ void Agenda::compute(const BudgetEntry &entry)
 
 void Agenda::compute(const PhaseNoiseEntry &entry)
 {
-    PhaseNoiseResult found = m_evaluation.kept<PhaseNoiseResult>(entry.id, [&](bool &lasts) {
-        PhaseNoiseResult result;
-        result.reason = reasonAgainst([&] { result = m_evaluation.phaseNoise(entry); }, &lasts);
-        return result;
-    });
-    found.id = entry.id;
+    auto found = keptResult<PhaseNoiseResult>(
+        m_evaluation, entry.id, [&](PhaseNoiseResult &result) { result = m_evaluation.phaseNoise(entry); });
     found.source = channelOf(m_document, entry.id);
     judge(found, entry);
     m_board.put(placeOf(m_document.phaseNoise, entry), std::move(found));

@@ -96,30 +96,22 @@ static std::vector<std::int64_t> transitionsOf(const EdgeList &edges, std::size_
 
 ClockResult clockResult(Evaluation &evaluation, const ClockEntry &entry, const Engine::Options &options)
 {
-    ClockResult found = evaluation.kept<ClockResult>(entry.id, [&](bool &lasts) {
-        ClockResult result;
-        result.reason = reasonAgainst(
-            [&] {
-                const auto node = evaluation.clock(entry.id);
-                result.clock = node.clock;
-                result.rate = node.clock->map.rate();
-                result.unitIntervals = node.clock->map.runningUnitIntervals();
-                result.rateUncertainty = node.rateUncertainty;
-                if (node.levels) result.levels = node.levels->levels;
-                result.transitions = transitionsOf(node.clock->edges.edges(), result.levels.size());
-                if (options.clockFacts) result.findings = clockFindings(evaluation, entry, node);
-                if (options.clockFacts && evaluation.ofAll()) {
-                    result.pattern = *evaluation.pattern(entry);
-                    result.samples = evaluation.channel(entry.source).source;
-                    result.thresholds = evaluation.symbols(entry, 2 * longestPattern).value->thresholds;
-                }
-                if (options.pyramids && entry.method == "pll") result.jitter = evaluation.jitterSpectrum(entry);
-            },
-            &lasts);
-        return result;
+    return keptResult<ClockResult>(evaluation, entry.id, [&](ClockResult &result) {
+        const auto node = evaluation.clock(entry.id);
+        result.clock = node.clock;
+        result.rate = node.clock->map.rate();
+        result.unitIntervals = node.clock->map.runningUnitIntervals();
+        result.rateUncertainty = node.rateUncertainty;
+        if (node.levels) result.levels = node.levels->levels;
+        result.transitions = transitionsOf(node.clock->edges.edges(), result.levels.size());
+        if (options.clockFacts) result.findings = clockFindings(evaluation, entry, node);
+        if (options.clockFacts && evaluation.ofAll()) {
+            result.pattern = *evaluation.pattern(entry);
+            result.samples = evaluation.channel(entry.source).source;
+            result.thresholds = evaluation.symbols(entry, 2 * longestPattern).value->thresholds;
+        }
+        if (options.pyramids && entry.method == "pll") result.jitter = evaluation.jitterSpectrum(entry);
     });
-    found.id = entry.id;
-    return found;
 }
 
 static void addCrossings(EyeResult &to, Evaluation &evaluation, const Evaluation::EyeNode &node, std::size_t opening,
@@ -140,25 +132,18 @@ static void addCrossings(EyeResult &to, Evaluation &evaluation, const Evaluation
 
 EyeResult eyeResult(Evaluation &evaluation, const EyeEntry &entry, Crossings crossings)
 {
-    EyeResult found = evaluation.kept<EyeResult>(entry.id, [&](bool &lasts) {
-        EyeResult result;
-        result.reason = reasonAgainst(
-            [&] {
-                const auto node = evaluation.eye(entry.id);
-                result.fold = node.fold;
-                result.samples = node.source;
-                result.by = node.clock;
-                result.rule = node.rule;
-                result.triggers = node.triggers;
-                result.unitInterval = node.clock->map.period() * node.clock->map.axis().interval;
-                result.resolution = node.source->resolution();
-                if (entry.shown == "error_ratio" && entry.atUnitIntervals() && evaluation.ofAll())
-                    result.errors = evaluation.errorRatios(node);
-            },
-            &lasts);
-        return result;
+    EyeResult found = keptResult<EyeResult>(evaluation, entry.id, [&](EyeResult &result) {
+        const auto node = evaluation.eye(entry.id);
+        result.fold = node.fold;
+        result.samples = node.source;
+        result.by = node.clock;
+        result.rule = node.rule;
+        result.triggers = node.triggers;
+        result.unitInterval = node.clock->map.period() * node.clock->map.axis().interval;
+        result.resolution = node.source->resolution();
+        if (entry.shown == "error_ratio" && entry.atUnitIntervals() && evaluation.ofAll())
+            result.errors = evaluation.errorRatios(node);
     });
-    found.id = entry.id;
     if (crossings != Crossings::none && found.fold && entry.atUnitIntervals()) {
         const auto node = evaluation.eye(entry.id);
         for (std::size_t opening = 0; opening < node.rule.thresholds.size(); ++opening)

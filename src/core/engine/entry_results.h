@@ -25,6 +25,19 @@ std::string reasonAgainst(Work &&work, bool *lasts = nullptr)
     }
 }
 
+/// A result that `fill` fills, or the reason why it is none; kept by its entry's definition.
+template <typename Result, typename Fill>
+Result keptResult(Evaluation &evaluation, const std::string &id, const Fill &fill)
+{
+    Result found = evaluation.kept<Result>(id, [&](bool &lasts) {
+        Result result;
+        result.reason = reasonAgainst([&] { fill(result); }, &lasts);
+        return result;
+    });
+    found.id = id;
+    return found;
+}
+
 /// `whole`: with what takes all of its bytes, hash and check.
 CaptureResult captureResult(Evaluation &evaluation, const CaptureEntry &entry, const Engine::Options &options,
                             bool whole);
