@@ -1,6 +1,7 @@
 #include "link_signal.h"
 
 #include "gaussian.h"
+#include "turn.h"
 
 #include <algorithm>
 #include <array>
@@ -10,8 +11,6 @@
 namespace fulvex::demo {
 
 namespace {
-
-constexpr double turn = 2 * std::numbers::pi;
 
 double normalCdf(double x)
 {

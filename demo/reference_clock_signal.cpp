@@ -2,11 +2,11 @@
 
 #include "gaussian.h"
 #include "stepped_line.h"
+#include "turn.h"
 
 namespace fulvex::demo {
 
 namespace {
-constexpr double turn = 2 * std::numbers::pi;
 }
 
 double ReferenceClock::levelAt(double offset) const

@@ -13,7 +13,7 @@ namespace fulvex {
 namespace {
 
 using Curve = FunctionPlot::Curve;
-constexpr int points = 160;
+constexpr int pointsOfCurve = 160;
 constexpr int inkOfData = 0, inkOfRandom = -1, inkOfOpening = 1, inkOfLine = 1;
 
 double lowestRatio(double ratio)
@@ -61,8 +61,8 @@ Curve modelled(const BudgetDrawing::From &from, double random, bool late, Curve:
     const double unitInterval = from.found->edges.unitInterval;
     const auto [latest, earliest] = from.bounded->limits(lowestRatio(from.ratio), random);
     const double reach = std::min(0.5 * unitInterval, late ? latest : -earliest);
-    for (int i = 0; i < points && reach > 0; ++i) {
-        const double at = reach * double(i) / (points - 1);
+    for (int i = 0; i < pointsOfCurve && reach > 0; ++i) {
+        const double at = reach * double(i) / (pointsOfCurve - 1);
         const double ratio = late ? from.bounded->laterThan(at, random) : from.bounded->earlierThan(-at, random);
         if (!(ratio > 0)) break;
         curve.x.push_back(at / unitInterval);
@@ -125,8 +125,8 @@ FunctionPlot histogram(const BudgetDrawing::From &from)
     joined.ink = inkOfData;
     random.ink = inkOfRandom;
     joined.as = Curve::As::dashes;
-    for (int i = 0; i < points && from.random > 0; ++i) {
-        const double at = reach * (2.0 * i / (points - 1) - 1), q = at / from.random;
+    for (int i = 0; i < pointsOfCurve && from.random > 0; ++i) {
+        const double at = reach * (2.0 * i / (pointsOfCurve - 1) - 1), q = at / from.random;
         joined.x.push_back(at);
         joined.y.push_back(all * from.bounded->density(at, from.random));
         random.x.push_back(at);
@@ -168,8 +168,8 @@ FunctionPlot tails(const BudgetDrawing::From &from)
     count(true, late);
     std::reverse(late.x.begin(), late.x.end());
     std::reverse(late.y.begin(), late.y.end());
-    for (int i = 0; i < points && from.random > 0; ++i) {
-        const double at = 1.15 * reach * double(i) / (points - 1);
+    for (int i = 0; i < pointsOfCurve && from.random > 0; ++i) {
+        const double at = 1.15 * reach * double(i) / (pointsOfCurve - 1);
         const double beyond =
             (normalTail((at - from.apart / 2) / from.random) + normalTail((at + from.apart / 2) / from.random)) / 2;
         const double q = -normalQuantile(beyond);

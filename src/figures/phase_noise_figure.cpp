@@ -12,7 +12,7 @@ namespace fulvex {
 namespace {
 
 using Curve = FunctionPlot::Curve;
-constexpr int points = 300; ///< of a curve
+constexpr int mostPoints = 300; ///< of a curve
 constexpr const char *levelUnit = "dBc/Hz";
 
 QString hertz(double value)
@@ -129,7 +129,7 @@ FunctionPlot PhaseNoiseFigure::levels() const
     double low = floor.value_or(INFINITY), high = -INFINITY;
     std::vector<Curve> curves;
     for (std::size_t i = 0; i < shown.size(); ++i) {
-        curves.push_back(curveOf(shown[i].found->curve(plot.x.low, plot.x.high, points), int(i)));
+        curves.push_back(curveOf(shown[i].found->curve(plot.x.low, plot.x.high, mostPoints), int(i)));
         for (const double level : curves.back().y) low = std::min(low, level), high = std::max(high, level);
     }
     const PhaseNoise &first = *shown.front().found;
@@ -181,7 +181,7 @@ FunctionPlot PhaseNoiseFigure::gathered() const
 {
     FunctionPlot plot;
     plot.x = view().scale();
-    Curve curve = curveOf(shown.front().found->cumulated(span, points), 0);
+    Curve curve = curveOf(shown.front().found->cumulated(span, mostPoints), 0);
     const double most = curve.y.empty() ? 0 : curve.y.back();
     plot.y = {0, most > 0 ? 1.15 * most : 1, "s"};
     plot.curves.push_back(std::move(curve));
@@ -203,7 +203,7 @@ FunctionPlot PhaseNoiseFigure::differences() const
     for (std::size_t i = 1; i < shown.size(); ++i) {
         Curve curve;
         curve.ink = int(i);
-        for (const PhaseNoise::Point &point : shown[i].found->curve(plot.x.low, plot.x.high, points / 2)) {
+        for (const PhaseNoise::Point &point : shown[i].found->curve(plot.x.low, plot.x.high, mostPoints / 2)) {
             const auto reference = shown.front().found->at(point.offset);
             const auto its = shown[i].found->at(point.offset);
             curve.x.push_back(point.offset);

@@ -12,7 +12,7 @@ namespace {
 
 using Curve = FunctionPlot::Curve;
 
-QString seconds(double value)
+QString timeText(double value)
 {
     return text(quantityText(value, "s", {}, 3));
 }
@@ -139,11 +139,11 @@ QString StabilityFigure::wordsAt() const
     if (what == StabilityPlot::accumulated) {
         const auto one = nearest(stability->accumulated, [](const auto &of) { return of.periods; });
         return QString("over %1: %2 rms, %3 pp")
-            .arg(one.periods < 1 ? QString("half a period") : QString::number(one.periods), seconds(one.rms),
-                 seconds(one.peakToPeak));
+            .arg(one.periods < 1 ? QString("half a period") : QString::number(one.periods), timeText(one.rms),
+                 timeText(one.peakToPeak));
     }
     const auto one = nearest(stability->deviations, [](const auto &of) { return of.time; });
-    return QString("over %1: %2, Allan %3").arg(seconds(one.time), seconds(one.timeDeviation), ratioText(one.allan));
+    return QString("over %1: %2, Allan %3").arg(timeText(one.time), timeText(one.timeDeviation), ratioText(one.allan));
 }
 
 void paintStability(QPainter &painter, const QRectF &area, const StabilityFigure &figure, const Look &look)

@@ -155,13 +155,13 @@ std::optional<TraceStack::From> TraceFigure::othersFrom(const QRectF &area, int 
     const Line &of = lines[std::size_t(line)];
     const auto own = drawingFrom(area, line, look);
     if (of.behind.empty() || !own) return {};
-    TraceStack::From from;
+    TraceStack::From others;
     for (const Line::Other &other : of.behind) {
-        from.traces.push_back({*own, other.strength});
-        from.traces.back().trace.source = other.source;
-        from.traces.back().trace.pyramid = other.pyramid;
+        others.traces.push_back({*own, other.strength});
+        others.traces.back().trace.source = other.source;
+        others.traces.back().trace.pyramid = other.pyramid;
     }
-    return from;
+    return others;
 }
 
 void TraceFigure::draw(const QRectF &area, const Look &look)

@@ -1,17 +1,15 @@
 #include "transfer_figure.h"
 
 #include "number_text.h"
+#include "turn.h"
 #include "unit.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace fulvex {
 
 namespace {
-
-constexpr double turn = 2 * std::numbers::pi;
 
 double decibelsOf(double magnitude)
 {

@@ -28,12 +28,7 @@ namespace {
 using Figure = ReportContent::Figure;
 using Making = ReportContent::Making;
 
-constexpr QSizeF flat(456, 150), tall(456, 200);
-
-const Look &look()
-{
-    return Look::onPaper();
-}
+constexpr QSizeF tall(456, 200);
 
 Making makingOf(const std::vector<std::pair<std::string, std::string>> &provenance)
 {
@@ -85,7 +80,7 @@ ReportFigures histogramOf(const Results &results, HistogramFigure figure, Progre
     figure.statistics.clear(); // what is told stands beside the bars, not on them
     FunctionPlot plot = figure.plot();
     plot.words.clear();
-    Figure made = plotted(figure.title + " of " + figure.facts, flat, plot, progress);
+    Figure made = plotted(figure.title + " of " + figure.facts, flatFigure, plot, progress);
     made.see = text(wordsOfValues(*findEntry(results.rows, figure.measurement),
                                   findEntry(results.document->measurements, figure.measurement),
                                   figure.drawing ? figure.drawing->rows.front().peaks : std::vector<ValuePeak>()));
@@ -96,10 +91,10 @@ ReportFigures histogramOf(const Results &results, HistogramFigure figure, Progre
 ReportFigures trendOf(const Results &results, const TileEntry &tile, std::pair<double, double> span, Progress &progress)
 {
     TrendFigure figure = trendFigure(results, tile, span.first, span.second);
-    const auto from = figure.drawingFrom(QRectF(QPointF(0, 0), 2 * flat));
+    const auto from = figure.drawingFrom(QRectF(QPointF(0, 0), 2 * flatFigure));
     if (!figure.empty.isEmpty() || !from) return {};
     figure.drawing = std::make_shared<const TrendDrawing>(TrendDrawing::of(*from));
-    Figure made = plotted(figure.title + " along the record, of " + figure.facts, flat, figure.plot(), progress);
+    Figure made = plotted(figure.title + " along the record, of " + figure.facts, flatFigure, figure.plot(), progress);
     made.see = text(wordsOfTrend(*findEntry(results.rows, figure.measurement)));
     made.making = makingOfRow(results, figure.measurement);
     return {made};
@@ -113,7 +108,7 @@ ReportFigures trendSpectrumOf(const Results &results, const TileEntry &tile, Pro
     if (!figure.drawing || figure.drawing->spectrum.amplitudes.empty()) return {};
     FunctionPlot plot = figure.plot();
     const QStringList lines = std::exchange(plot.words, {}); // beside it, not on it
-    Figure made = plotted("Spectrum of the trend: " + figure.title + " of " + figure.facts, flat, plot, progress);
+    Figure made = plotted("Spectrum of the trend: " + figure.title + " of " + figure.facts, flatFigure, plot, progress);
     made.see = figure.drawing->spectrum.peaks.empty() ? QString("No line stands out.")
                                                       : "Strongest lines: " + lines.mid(tile.linear ? 0 : 1).join("; ");
     made.making = makingOfRow(results, figure.measurement);
@@ -123,7 +118,7 @@ ReportFigures trendSpectrumOf(const Results &results, const TileEntry &tile, Pro
 ReportFigures scatterOf(const Results &results, const TileEntry &tile, Progress &progress)
 {
     ScatterFigure figure = scatterFigure(results, tile.of);
-    if (const auto from = figure.drawingFrom(QRectF(QPointF(0, 0), 2 * tall), look()))
+    if (const auto from = figure.drawingFrom(QRectF(QPointF(0, 0), 2 * tall), Look::onPaper()))
         figure.take(std::make_shared<const ScatterDrawing>(ScatterDrawing::of(*from)));
     if (!figure.drawing || figure.drawing->count == 0) return {};
     Figure made =
@@ -152,13 +147,15 @@ ReportFigures spectrogramOf(const Results &results, const SheetEntry &sheet, con
     if (!whole) return {};
     const auto [from, to] = shownSpan(sheet, tile, *whole);
     SpectrogramFigure figure = spectrogramFigure(results, tile, from, to);
-    const auto drawn = figure.drawingFrom(QRectF(QPointF(0, 0), 2 * tall), look());
+    const auto drawn = figure.drawingFrom(QRectF(QPointF(0, 0), 2 * tall), Look::onPaper());
     if (!drawn) return {};
     figure.take(std::make_shared<const SpectrogramDrawing>(SpectrogramDrawing::of(*drawn)));
     return {{"Spectrogram: " + figure.title + ", " + figure.facts,
              {},
              tall,
-             [figure](QPainter &painter, const QRectF &place) { paintSpectrogram(painter, place, figure, look()); }}};
+             [figure](QPainter &painter, const QRectF &place) {
+                 paintSpectrogram(painter, place, figure, Look::onPaper());
+             }}};
 }
 
 /// Channels over frequency and lag.
@@ -202,7 +199,7 @@ ReportFigures tracesOf(const Results &results, const SheetEntry &sheet, const Ti
     if (tile.of.empty() || !whole) return {};
     const auto [from, to] = shownSpan(sheet, tile, *whole);
     TraceFigure figure = traceFigure(results, *results.document, tile, from, to);
-    figure.draw(drawnFor, look());
+    figure.draw(drawnFor, Look::onPaper());
     const auto isDrawn = [](const TraceFigure::Line &line) { return line.drawing && !line.drawing->empty(); };
     if (std::none_of(figure.lines.begin(), figure.lines.end(), isDrawn)) return {}; // evaluated without pictures
     QStringList names;
@@ -212,8 +209,9 @@ ReportFigures tracesOf(const Results &results, const SheetEntry &sheet, const Ti
         for (auto &one : makingOf(results, channel)) making.push_back(std::move(one));
     return {{"Traces: " + names.join(", "),
              text(quantityText(from, "s", (to - from) / 1000) + " … " + quantityText(to, "s", (to - from) / 1000)),
-             QSizeF(flat.width(), tile.lanes ? 90.0 + 60.0 * figure.lanes : flat.height()),
-             [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, look()); }, making}};
+             QSizeF(flatFigure.width(), tile.lanes ? 90.0 + 60.0 * figure.lanes : flatFigure.height()),
+             [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, Look::onPaper()); },
+             making}};
 }
 
 } // namespace
@@ -226,14 +224,14 @@ ReportFigures figuresOfMoment(const Results &results, const std::string &channel
     TileEntry tile;
     tile.of = {channel};
     TraceFigure figure = traceFigure(results, *results.document, tile, at - 6 * lasts, at + 6 * lasts);
-    figure.draw(drawnFor, look());
-    QColor wash = look().fail;
+    figure.draw(drawnFor, Look::onPaper());
+    QColor wash = Look::onPaper().fail;
     wash.setAlpha(40);
     figure.marks.push_back({at - lasts / 2, at + lasts / 2, -1, wash});
     return {{title,
              {},
-             flat,
-             [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, look()); },
+             flatFigure,
+             [figure](QPainter &painter, const QRectF &area) { paintTraces(painter, area, figure, Look::onPaper()); },
              makingOf(results, channel)}};
 }
 
@@ -243,13 +241,13 @@ ReportFigures figuresOfEye(const Results &results, const std::string &eyeId)
     if (!eye) return {};
     EyeFigure figure = eyeFigure(results, eyeId);
     if (!figure.empty.isEmpty()) return {};
-    if (const auto from = figure.pictureFrom(look()))
+    if (const auto from = figure.pictureFrom(Look::onPaper()))
         figure.picture = std::make_shared<const EyePicture>(EyePicture::of(*from));
     if (const auto from = figure.pathsFrom()) figure.paths = std::make_shared<const EyePaths>(EyePaths::of(*from));
     const QString see = figure.verdict.isEmpty() ? QString() : "Mask: " + figure.verdict;
     return {{(eye->rule.overlay() ? "Overlay " : "Eye ") + text(eye->id) + ": " + figure.title + ", " + figure.facts,
-             see, QSizeF(flat.width(), 250),
-             [figure](QPainter &painter, const QRectF &area) { paintEye(painter, area, figure, look()); },
+             see, QSizeF(flatFigure.width(), 250),
+             [figure](QPainter &painter, const QRectF &area) { paintEye(painter, area, figure, Look::onPaper()); },
              makingOfEye(results, *eye)}};
 }
 
@@ -265,11 +263,12 @@ static ReportFigures wordsOf(const TileEntry &tile)
 {
     const WordsFigure figure{text(tile.words)};
     if (figure.words.trimmed().isEmpty()) return {};
-    const double width = flat.width();
-    return {{figure.title(),
-             {},
-             QSizeF(width, figure.heightAt(width, look())),
-             [figure](QPainter &painter, const QRectF &place) { paintWords(painter, place, figure, look()); }}};
+    const double width = flatFigure.width();
+    return {
+        {figure.title(),
+         {},
+         QSizeF(width, figure.heightAt(width, Look::onPaper())),
+         [figure](QPainter &painter, const QRectF &place) { paintWords(painter, place, figure, Look::onPaper()); }}};
 }
 
 ReportFigures figuresOfTile(const Results &results, const SheetEntry &sheet, const TileEntry &tile, Progress &progress)
@@ -284,7 +283,7 @@ ReportFigures figuresOfTile(const Results &results, const SheetEntry &sheet, con
     if (tile.kind == "level_bathtub") {
         const LevelBathtubFigure figure = levelBathtubFigure(results, of);
         if (!figure.empty.isEmpty()) return {};
-        return {plotted("Bathtub over level: " + figure.title, flat, figure.plot(), progress)};
+        return {plotted("Bathtub over level: " + figure.title, flatFigure, figure.plot(), progress)};
     }
     if (tile.kind == "histogram" || tile.kind == "trend") {
         const auto whole = wholeSpan(results, {});

@@ -9,8 +9,6 @@ namespace fulvex {
 
 namespace {
 
-constexpr QSizeF flat(456, 150);
-
 QString sentences(const std::vector<std::string> &remarks)
 {
     QString all;
@@ -47,7 +45,7 @@ ReportFigures figuresOfPlot(const Results &results, const std::string &budget, B
     if (const auto from = plot.drawingFrom())
         plot.take(std::make_shared<const BudgetDrawing>(BudgetDrawing::of(*from)));
     if (!plot.drawing) return {};
-    ReportContent::Figure made = plotted(titleOf(what) + ", budget " + text(budget), flat, plot.plot(), progress);
+    ReportContent::Figure made = plotted(titleOf(what) + ", budget " + text(budget), flatFigure, plot.plot(), progress);
     made.see = plot.aside;
     made.making = makingOfBudget(results, budget);
     return {made};
@@ -61,7 +59,7 @@ ReportFigures budgetAlone(const Results &results, const std::string &id)
     if (!result || !figure.empty.isEmpty()) return {};
     return {{"Jitter budget " + text(id) + ": " + figure.title + ", " + figure.facts,
              figure.verdict + (result->remarks.empty() ? QString() : ". " + sentences(result->remarks)),
-             QSizeF(flat.width(), 130),
+             QSizeF(flatFigure.width(), 130),
              [figure, &look](QPainter &painter, const QRectF &area) { paintBudget(painter, area, figure, look); },
              makingOfBudget(results, id)}};
 }
@@ -72,7 +70,7 @@ ReportFigures phaseNoiseAs(const Results &results, const TileEntry &tile, Progre
     const PhaseNoiseFigure figure = phaseNoiseFigure(results, tile);
     if (!result || !figure.empty.isEmpty()) return {};
     ReportContent::Figure made = plottedTogether(
-        "Phase noise " + text(result->id) + ": " + figure.title + ", " + figure.facts, QSizeF(flat.width(), 260),
+        "Phase noise " + text(result->id) + ": " + figure.title + ", " + figure.facts, QSizeF(flatFigure.width(), 260),
         figure.plots(), [figure](const QRectF &area) { return figure.areas(area); }, progress);
     made.see = figure.jitterText() + (result->worst ? ", " + figure.aside : QString()) +
                (result->remarks.empty() ? QString() : ". " + sentences(result->remarks));
@@ -86,7 +84,7 @@ ReportFigures stabilityOf(const Results &results, const std::string &id, Stabili
     if (!stability.empty.isEmpty() || !stability.stability) return {};
     const QString words = what == StabilityPlot::accumulated ? "Accumulated jitter" : "Time and Allan deviation";
     ReportContent::Figure made = plottedTogether(
-        words + ", phase noise " + text(id), QSizeF(flat.width(), 180), stability.plots(),
+        words + ", phase noise " + text(id), QSizeF(flatFigure.width(), 180), stability.plots(),
         [stability](const QRectF &area) { return stability.areas(area); }, progress);
     made.see = stability.wordsAt();
     return {made};

@@ -139,11 +139,11 @@ public:
         std::vector<PageWords> notes = makingBeside(figure.making);
         double noted = 0;
         for (std::size_t i = 0; i < notes.size(); ++i) noted += notes[i].height() + (i % 2 ? 4 : 0);
-        const double top = m_y, bottom = top + std::max(tall, noted + 4);
-        put([=](QPainter &painter) { title.paint(painter, {left, top}, look().ink); });
+        const double upper = m_y, lower = upper + std::max(tall, noted + 4);
+        put([=](QPainter &painter) { title.paint(painter, {left, upper}, look().ink); });
         if (!figure.see.isEmpty())
-            put([=](QPainter &painter) { see.paint(painter, {left, top + title.height() + 1}, look().ink); });
-        put([paint = figure.paint, size = figure.size, at = QPointF(left, top + above), scale](QPainter &painter) {
+            put([=](QPainter &painter) { see.paint(painter, {left, upper + title.height() + 1}, look().ink); });
+        put([paint = figure.paint, size = figure.size, at = QPointF(left, upper + above), scale](QPainter &painter) {
             painter.save();
             painter.translate(at);
             painter.scale(scale, scale);
@@ -153,15 +153,15 @@ public:
         });
         ++m_pages.pages.back().figures;
         const double x = left + wide + gap;
-        double y = top;
+        double y = upper;
         for (std::size_t i = 0; i < notes.size(); ++i) {
             put([note = notes[i], x, y, colour = i % 2 ? look().quiet : look().ink](QPainter &painter) {
                 note.paint(painter, {x, y}, colour);
             });
             y += notes[i].height() + (i % 2 ? 4 : 0);
         }
-        if (!notes.empty()) line({x - gap / 2, top}, {x - gap / 2, bottom});
-        m_y = bottom + 14;
+        if (!notes.empty()) line({x - gap / 2, upper}, {x - gap / 2, lower});
+        m_y = lower + 14;
     }
 
 private:

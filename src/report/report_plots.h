@@ -5,6 +5,8 @@
 
 namespace fulvex {
 
+constexpr QSizeF flatFigure(456, 150); ///< across a page, as low as most curves are
+
 /// A function plot is recorded now, on the interface's thread, and laid on whatever paper afterwards. Throws Cancelled.
 ReportContent::Figure plotted(const QString &title, QSizeF size, const FunctionPlot &plot, Progress &progress);
 

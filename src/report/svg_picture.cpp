@@ -59,10 +59,10 @@ public:
         return true;
     }
     Type type() const override { return User; }
-    void updateState(const QPaintEngineState &state) override
+    void updateState(const QPaintEngineState &now) override
     {
         constexpr DirtyFlags clipping = DirtyClipPath | DirtyClipRegion | DirtyClipEnabled | DirtyTransform;
-        if (state.state() & clipping) m_clipKnown = false;
+        if (now.state() & clipping) m_clipKnown = false;
     }
     void drawPath(const QPainterPath &path) override
     {

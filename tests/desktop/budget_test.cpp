@@ -20,11 +20,6 @@ namespace {
 
 using Kind = JitterBudget::Part::Kind;
 
-QRectF bodyOf(const QWidget *tile)
-{
-    return QRectF(tile->rect()).adjusted(4, TileFrame::headHeight, -4, -4);
-}
-
 struct BudgetDesk : Desk {
     BudgetDesk()
     {
@@ -46,7 +41,7 @@ struct BudgetDesk : Desk {
     {
         const auto *tile = find<QWidget>("budgetTile");
         const BudgetFigure figure = budgetFigure(*bench().results(), result().id, bench().look());
-        return figure.places(bodyOf(tile))[part].center().toPoint();
+        return figure.places(test::bodyOf(tile))[part].center().toPoint();
     }
 };
 

@@ -1,5 +1,8 @@
 #include "desktop_support.h"
 
+#include "program_folders.h"
+#include "tile_frame.h"
+
 #include <QDialog>
 #include <QElapsedTimer>
 #include <QFileDialog>
@@ -17,7 +20,13 @@ Desk::ShippedSettings::ShippedSettings()
     QSettings().remove("settings");
 }
 
-Desk::Desk(QSize size)
+static std::shared_ptr<Engine> sharedEngine()
+{
+    static const auto engine = std::make_shared<Engine>(shareFolder() / "masks");
+    return engine;
+}
+
+Desk::Desk(QSize size) : m_window(sharedEngine())
 {
     m_window.resize(size);
     m_window.show();
@@ -197,6 +206,21 @@ void Desk::answer(const QString &words)
         edit->setText(words);
         QTest::keyClick(edit, Qt::Key_Return);
     });
+}
+
+void typeInto(QWidget *field, const QString &words)
+{
+    auto *edit = qobject_cast<QLineEdit *>(field);
+    ASSERT_NE(edit, nullptr);
+    edit->setFocus();
+    edit->selectAll();
+    QTest::keyClicks(edit, words);
+    QTest::keyClick(edit, Qt::Key_Return);
+}
+
+QRectF bodyOf(const QWidget *tile)
+{
+    return QRectF(tile->rect()).adjusted(4, TileFrame::headHeight, -4, -4);
 }
 
 void dragAcross(QWidget *widget, QPoint from, QPoint to)

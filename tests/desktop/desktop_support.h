@@ -58,8 +58,14 @@ private:
     struct ShippedSettings {
         ShippedSettings();
     } m_settings;
-    MainWindow m_window;
+    MainWindow m_window; ///< with an engine that knows what the desks before it computed
 };
+
+/// Types words into a line edit in place of what it holds, and Return.
+void typeInto(QWidget *field, const QString &words);
+
+/// What a tile shows lies in, below its head.
+QRectF bodyOf(const QWidget *tile);
 
 /// Presses, moves there in two steps, and lets go.
 void dragAcross(QWidget *widget, QPoint from, QPoint to);

@@ -12,15 +12,15 @@ using namespace fulvex;
 
 namespace {
 
-const QRectF area(0, 0, 486, 226); // the plot is 400 by 200
+const QRectF plotArea(0, 0, 486, 226); // the plot is 400 by 200
 constexpr int left = 72, top = 6;
 
 QImage painted(const FunctionPlot &plot)
 {
-    QImage image(area.size().toSize(), QImage::Format_RGB32);
+    QImage image(plotArea.size().toSize(), QImage::Format_RGB32);
     image.fill(Look::light().tile);
     QPainter painter(&image);
-    paintPlot(painter, area, plot, Look::light());
+    paintPlot(painter, plotArea, plot, Look::light());
     return image;
 }
 
@@ -140,15 +140,15 @@ TEST(FunctionPlot, OnPaperItIsWhatItIsOnScreen)
     plot.curves.push_back({{1e3, 1e7}, {-10, -90}, 0});
     plot.words = {"a word"};
     Progress progress;
-    const QPicture picture = recordedPlot(plot, area.size(), Look::light(), progress);
+    const QPicture picture = recordedPlot(plot, plotArea.size(), Look::light(), progress);
     const QImage direct = painted(plot);
     const auto playedOn = [&](int dotsPerInch) {
-        QImage paper(area.size().toSize(), QImage::Format_RGB32);
+        QImage paper(plotArea.size().toSize(), QImage::Format_RGB32);
         paper.setDotsPerMeterX(int(dotsPerInch / 0.0254));
         paper.setDotsPerMeterY(int(dotsPerInch / 0.0254));
         paper.fill(Look::light().tile);
         QPainter painter(&paper);
-        paintRecorded(painter, area, picture, area.size());
+        paintRecorded(painter, plotArea, picture, plotArea.size());
         return paper;
     };
     std::vector<QImage> atOnce(16); // as two reports are made
@@ -174,7 +174,7 @@ TEST(FunctionPlot, AnotherThreadHasItRecordedOnTheInterfacesOrGivesUp)
     plot.curves.push_back({{1e3, 1e7}, {-10, -90}, 0});
     std::atomic<int> outcome = 0;
     Progress progress, cancelled;
-    std::thread other([&] { outcome = recordedPlot(plot, area.size(), Look::light(), progress).isNull() ? 1 : 2; });
+    std::thread other([&] { outcome = recordedPlot(plot, plotArea.size(), Look::light(), progress).isNull() ? 1 : 2; });
     ASSERT_TRUE(test::waitFor([&] { return outcome != 0; }));
     other.join();
     EXPECT_EQ(outcome, 2);
@@ -182,7 +182,7 @@ TEST(FunctionPlot, AnotherThreadHasItRecordedOnTheInterfacesOrGivesUp)
     outcome = 0;
     std::thread given([&] {
         try {
-            recordedPlot(plot, area.size(), Look::light(), cancelled);
+            recordedPlot(plot, plotArea.size(), Look::light(), cancelled);
             outcome = 1;
         } catch (const Cancelled &) {
             outcome = 2;

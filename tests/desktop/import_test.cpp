@@ -43,16 +43,6 @@ QString strangeTable(double skew)
     return table;
 }
 
-void type(QWidget *field, const QString &words)
-{
-    auto *edit = qobject_cast<QLineEdit *>(field);
-    ASSERT_NE(edit, nullptr);
-    edit->setFocus();
-    edit->selectAll();
-    QTest::keyClicks(edit, words);
-    QTest::keyClick(edit, Qt::Key_Return);
-}
-
 void forgetCorrections()
 {
     QSettings().remove("corrections");
@@ -72,11 +62,11 @@ TEST(Import, AStrangeTableIsUnderstoodCorrectedTakenAndDeskewed)
     EXPECT_EQ(desk.find<QLineEdit>("columnName0")->text(), "CAM P");
     EXPECT_EQ(desk.find<QLineEdit>("columnUnit1")->text(), "V");
     EXPECT_TRUE(desk.find<QCheckBox>("difference")->isChecked());
-    type(desk.find<QLineEdit>("columnName0"), "leg a");
+    test::typeInto(desk.find<QLineEdit>("columnName0"), "leg a");
     ASSERT_TRUE(desk.importShown());
-    type(desk.find<QLineEdit>("columnFactor0"), "10:1");
+    test::typeInto(desk.find<QLineEdit>("columnFactor0"), "10:1");
     ASSERT_TRUE(desk.importShown());
-    type(desk.find<QLineEdit>("columnFactor1"), "20 dB");
+    test::typeInto(desk.find<QLineEdit>("columnFactor1"), "20 dB");
     ASSERT_TRUE(desk.importShown());
     desk.takeImport();
     ASSERT_TRUE(desk.settled());
@@ -113,9 +103,9 @@ TEST(Import, CorrectionsAreRememberedForFilesOfTheSameShape)
         Desk desk;
         desk.drop({QString::fromStdString(folder.write("one.csv", table))});
         ASSERT_TRUE(desk.importShown());
-        type(desk.find<QLineEdit>("importInterval"), "4 ns");
+        test::typeInto(desk.find<QLineEdit>("importInterval"), "4 ns");
         ASSERT_TRUE(desk.importShown());
-        type(desk.find<QLineEdit>("columnUnit1"), "A");
+        test::typeInto(desk.find<QLineEdit>("columnUnit1"), "A");
         ASSERT_TRUE(desk.importShown());
         QTest::mouseClick(desk.find<QCheckBox>("columnUsed0"), Qt::LeftButton, {}, QPoint(8, 8));
         desk.takeImport();
@@ -164,9 +154,9 @@ TEST(Import, RawSamplesAreReadAsTheUserSaysWhileTheySayIt)
     };
     choose("importType", "i16");
     choose("importOrder", "big-endian");
-    type(desk.find<QLineEdit>("importInterleave"), "2");
+    test::typeInto(desk.find<QLineEdit>("importInterleave"), "2");
     ASSERT_TRUE(desk.importShown());
-    type(desk.find<QLineEdit>("importInterval"), "1 us");
+    test::typeInto(desk.find<QLineEdit>("importInterval"), "1 us");
     desk.takeImport();
     ASSERT_TRUE(desk.settled());
     const Results &results = *desk.bench().results();
@@ -288,13 +278,13 @@ TEST(Import, FromADroppedFileThroughACrashToTheSameWork)
         Desk desk;
         desk.drop({QString::fromStdString(folder.write("strange.txt", strangeTable(1.5).toStdString()))});
         ASSERT_TRUE(desk.importShown());
-        type(desk.find<QLineEdit>("columnFactor1"), "10:1");
+        test::typeInto(desk.find<QLineEdit>("columnFactor1"), "10:1");
         ASSERT_TRUE(desk.importShown());
         desk.takeImport();
         ASSERT_TRUE(desk.settled());
         desk.bench().select({Selection::Kind::channel, "cam_n"});
-        type(desk.find<QLineEdit>("label"), "Camera, leg n");
-        type(desk.find<QLineEdit>("scale"), "1");
+        test::typeInto(desk.find<QLineEdit>("label"), "Camera, leg n");
+        test::typeInto(desk.find<QLineEdit>("scale"), "1");
         ASSERT_TRUE(desk.settled());
         desk.bench().select({Selection::Kind::capture, desk.bench().document().captures[0].id});
         ASSERT_TRUE(test::waitFor([&] { return desk.find<QPushButton>("remedy") != nullptr; }));

@@ -11,15 +11,6 @@ using fulvex::test::Desk;
 
 namespace {
 
-void type(QLineEdit *field, const QString &words)
-{
-    ASSERT_NE(field, nullptr);
-    field->setFocus();
-    field->selectAll();
-    QTest::keyClicks(field, words);
-    QTest::keyClick(field, Qt::Key_Return);
-}
-
 void choose(QComboBox *box, const QString &value)
 {
     ASSERT_NE(box, nullptr);
@@ -40,7 +31,7 @@ TEST(Inspector, AWrongClockIsMadeALoopAndTheEyeOpens)
     EXPECT_GT(failed(), 1000);
     desk.bench().select({Selection::Kind::clock, "ideal"});
     choose(desk.find<QComboBox>("method"), "pll");
-    type(desk.find<QLineEdit>("bandwidth"), "2M");
+    test::typeInto(desk.find<QLineEdit>("bandwidth"), "2M");
     ASSERT_TRUE(desk.settled());
     EXPECT_EQ(findEntry(desk.bench().document().clocks, "ideal")->bandwidth, 2e6);
     EXPECT_EQ(failed(), 1);
@@ -57,7 +48,7 @@ TEST(Inspector, LimitsJudgeAtOnce)
     desk.bench().select({Selection::Kind::measurement, "tr"});
     const int row = desk.ledgerRow("rise time, 20–80 %", "link");
     EXPECT_EQ(desk.ledgerCell(row, "verdict"), "✓ pass");
-    type(desk.find<QLineEdit>("limit_max"), "300 ps");
+    test::typeInto(desk.find<QLineEdit>("limit_max"), "300 ps");
     ASSERT_TRUE(desk.settled());
     EXPECT_EQ(desk.ledgerCell(row, "limit"), "< 300 ps");
     EXPECT_EQ(desk.ledgerCell(row, "verdict"), "✕ fail");
@@ -74,7 +65,7 @@ TEST(Inspector, ARenamedClockIsFollowedAndAnUndoneNameLeavesNoDeadFields)
     Desk desk;
     desk.openDemo();
     desk.bench().select({Selection::Kind::clock, "loop2"});
-    type(desk.find<QLineEdit>("id"), "Camera loop");
+    test::typeInto(desk.find<QLineEdit>("id"), "Camera loop");
     QTest::qWait(10);
     EXPECT_EQ(desk.bench().selection().id, "camera_loop");
     EXPECT_EQ(findEntry(desk.bench().document().eyes, "eye2")->clock, "camera_loop");
@@ -105,7 +96,7 @@ TEST(Inspector, AMaskIsExchangedGrownAndRemoved)
     ASSERT_TRUE(desk.settled());
     EXPECT_NEAR(findEntry(desk.bench().document().masks, "mask2")->margin, margin, 1e-3);
     EXPECT_EQ(findEntry(desk.bench().results()->masks, "mask2")->verdict, Verdict::pass);
-    type(desk.find<QLineEdit>("margin"), "100 %");
+    test::typeInto(desk.find<QLineEdit>("margin"), "100 %");
     ASSERT_TRUE(desk.settled());
     EXPECT_EQ(findEntry(desk.bench().results()->masks, "mask2")->verdict, Verdict::fail);
     QTest::mouseClick(desk.find<QPushButton>("removeMask"), Qt::LeftButton);
@@ -127,12 +118,12 @@ TEST(Inspector, AChannelsScaleAndDelayReachTheNumbers)
     const double before = *findEntry(desk.bench().results()->rows, "swing")->statistics.mean;
     for (const char *leg : {"p", "n"}) {
         desk.bench().select({Selection::Kind::channel, leg});
-        type(desk.find<QLineEdit>("scale"), "24.4140625u"); // twice what the demo has
+        test::typeInto(desk.find<QLineEdit>("scale"), "24.4140625u"); // twice what the demo has
     }
     ASSERT_TRUE(desk.settled());
     EXPECT_NEAR(*findEntry(desk.bench().results()->rows, "swing")->statistics.mean / before, 2, 1e-3);
     desk.bench().select({Selection::Kind::channel, "n"});
-    type(desk.find<QLineEdit>("delay"), "0");
+    test::typeInto(desk.find<QLineEdit>("delay"), "0");
     EXPECT_EQ(findEntry(desk.bench().document().channels, "n")->delay, 0);
 }
 
@@ -243,16 +234,16 @@ TEST(Inspector, ARowGetsLevelsOfItsOwn)
     QTest::mouseClick(desk.find<QPushButton>("ownLevels"), Qt::LeftButton);
     const std::string own = findEntry(desk.bench().document().measurements, "tf")->levels;
     EXPECT_NE(own, "default");
-    type(desk.find<QLineEdit>("low"), "10 %");
-    type(desk.find<QLineEdit>("high"), "90 %");
+    test::typeInto(desk.find<QLineEdit>("low"), "10 %");
+    test::typeInto(desk.find<QLineEdit>("high"), "90 %");
     ASSERT_TRUE(desk.settled());
     EXPECT_GT(row("tf"), 1.2 * fall); // 10 to 90 % takes longer than 20 to 80 %
     EXPECT_EQ(row("tr"), rise);
     EXPECT_EQ(desk.find<QComboBox>("levels")->currentData().toString().toStdString(), own);
     choose(desk.find<QComboBox>("states"), "fixed");
     ASSERT_NE(desk.find<QLineEdit>("state_low"), nullptr); // with the extremes to begin with
-    type(desk.find<QLineEdit>("state_low"), "-0.4");
-    type(desk.find<QLineEdit>("state_high"), "0.4");
+    test::typeInto(desk.find<QLineEdit>("state_low"), "-0.4");
+    test::typeInto(desk.find<QLineEdit>("state_high"), "0.4");
     ASSERT_TRUE(desk.settled());
     EXPECT_GT(row("tf"), 1.2 * fall);
     QTest::mouseClick(desk.find<QPushButton>("removeLevels"), Qt::LeftButton);

@@ -14,11 +14,6 @@ using fulvex::test::Desk;
 
 namespace {
 
-QRectF bodyOf(const QWidget *tile)
-{
-    return QRectF(tile->rect()).adjusted(4, TileFrame::headHeight, -4, -4);
-}
-
 struct OverlayDesk : Desk {
     OverlayDesk()
     {
@@ -35,7 +30,7 @@ struct OverlayDesk : Desk {
     QPoint at(const std::string &id, double x, double value)
     {
         const EyeFigure of = figure(id);
-        return of.pointOf(of.plotRect(bodyOf(tile())), x, value).toPoint();
+        return of.pointOf(of.plotRect(test::bodyOf(tile())), x, value).toPoint();
     }
 };
 
@@ -105,7 +100,7 @@ TEST(OverlayTiles, ATemplateIsDrawnOnThem)
     test::dragAcross(desk.tile(), desk.at(id, corner.x, volts(corner.y)), desk.at(id, to, volts(corner.y)));
     ASSERT_TRUE(desk.settled());
     const EyeFigure figure = desk.figure(id);
-    const double pixel = (figure.right - figure.left) / figure.plotRect(bodyOf(desk.tile())).width();
+    const double pixel = (figure.right - figure.left) / figure.plotRect(test::bodyOf(desk.tile())).width();
     EXPECT_NEAR(entry().areas[0].points[0].x, to, 1.5 * pixel);
     EXPECT_NEAR(entry().areas[0].points[0].y, 0.5, 1e-9);
     EXPECT_EQ(figure.mask, mask);
@@ -159,7 +154,7 @@ TEST(HistogramMarkers, RestOnPeaks)
     figure.take(std::make_shared<const HistogramDrawing>(HistogramDrawing::of(*figure.drawingFrom())));
     const auto &peaks = figure.drawing->rows.front().peaks;
     ASSERT_EQ(peaks.size(), 2u) << "a sinusoid's wander stays longest at its ends";
-    const QRectF plot = figure.plotRect(bodyOf(tile));
+    const QRectF plot = figure.plotRect(test::bodyOf(tile));
     const auto xOf = [&](double value) {
         return plot.left() +
                (value - figure.histogram.low) / (figure.histogram.high - figure.histogram.low) * plot.width();

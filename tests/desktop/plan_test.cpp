@@ -111,7 +111,11 @@ TEST(PlanDesk, NothingIsDoneThatNobodyLooksAtOrWrites)
             words.id = "words";
             words.kind = "words";
             words.words = "As it was.";
-            document.sheets.insert(document.sheets.begin(), {.id = "page", .title = "Page", .tiles = {words}});
+            SheetEntry page;
+            page.id = "page";
+            page.title = "Page";
+            page.tiles = {words};
+            document.sheets.insert(document.sheets.begin(), page);
             document.comparisons.push_back({"beside", station.file("other.fulvex").toStdString()});
         });
         first.bench().save(project);

@@ -147,7 +147,8 @@ TEST(ReportContents, AStepShowsItsPictureWhereItCanBeRead)
         EXPECT_EQ(made.content.figures(), figures) << name;
         if (figures == 0) continue;
         for (const ReportContent::Block &block : made.content.chapters[0].blocks)
-            if (const auto *figure = std::get_if<ReportContent::Figure>(&block))
+            if (const auto *figure = std::get_if<ReportContent::Figure>(&block)) {
                 EXPECT_EQ(figure->size, QSizeF(456, 114)); // scaled into the column
+            }
     }
 }

@@ -32,7 +32,7 @@ void wheel(QWidget *widget, QPoint at, int steps)
 }
 
 /// The share of a picture's pixels that differ from its most common colour: whether something is drawn.
-double inked(const QImage &image)
+double inkShare(const QImage &image)
 {
     QMap<QRgb, int> counts;
     for (int y = 0; y < image.height(); ++y)
@@ -55,7 +55,7 @@ std::string table(const std::string &header, int rows)
 TEST(Window, AnEmptyOneSaysTheNextStep)
 {
     Desk desk;
-    EXPECT_GT(inked(desk.window().grab().toImage()), 0.02);
+    EXPECT_GT(inkShare(desk.window().grab().toImage()), 0.02);
     bool told = false;
     for (QLabel *label : desk.window().findChildren<QLabel *>())
         told |= label->isVisible() && label->text().contains("Drop captures or a project anywhere here");
@@ -76,7 +76,7 @@ TEST(Window, TheDemoTellsItsStory)
     ASSERT_TRUE(desk.drawn());
     EXPECT_EQ(desk.window().findChildren<QWidget *>("traceTile").size(), 1);
     EXPECT_EQ(desk.window().findChildren<QWidget *>("eyeTile").size(), 1);
-    EXPECT_GT(inked(desk.find<QWidget>("eyeTile")->grab().toImage()), 0.1);
+    EXPECT_GT(inkShare(desk.find<QWidget>("eyeTile")->grab().toImage()), 0.1);
 }
 
 TEST(Window, AMaskFailureLeadsToItsBitAndTakesANote)
@@ -490,6 +490,6 @@ TEST(Window, DarkAndLargeAndDoubleDrawEverything)
     const QImage dark = desk.window().grab().toImage();
     EXPECT_GT(qGray(light.pixel(1300, 1100)), 200);
     EXPECT_LT(qGray(dark.pixel(1300, 1100)), 80);
-    EXPECT_GT(inked(dark), 0.05);
+    EXPECT_GT(inkShare(dark), 0.05);
     desk.key(Qt::Key_D, Qt::ControlModifier);
 }

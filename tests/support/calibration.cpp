@@ -32,12 +32,12 @@ private:
     double m_hangs, m_state;
 };
 
-using Channels = std::vector<std::vector<double>>; ///< one or two, as long as each other
+using Waveforms = std::vector<std::vector<double>>; ///< one or two, as long as each other
 
 /// A way to make a signal, and what is true of it.
 struct Signal {
     std::string words;
-    std::function<Channels(std::uint64_t seed)> make;
+    std::function<Waveforms(std::uint64_t seed)> make;
     std::map<std::string, double> truth; ///< by quantity; of the first channel, or from it to the second
     bool clocked = false;
 };
@@ -156,7 +156,7 @@ void add(std::map<std::string, double> &truth, const std::map<std::string, doubl
 Signal noiseSignal(double hangs)
 {
     return {"noise about 0.5 V",
-            [=](auto seed) { return Channels{slowNoise(seed, hangs)}; },
+            [=](auto seed) { return Waveforms{slowNoise(seed, hangs)}; },
             {{"mean", 0.5}, {"ac_rms", 0.1}, {"rms", std::hypot(0.5, 0.1)}}};
 }
 
@@ -174,7 +174,7 @@ Signal pulseSignal(double hangs)
                                         {"counted_frequency", 1 / (period * interval)},
                                         {"duty_cycle", 100 * pulses.width / period}};
     add(truth, pulses.truth());
-    return {"pulses", [=](auto seed) { return Channels{pulses.made(seed)}; }, truth};
+    return {"pulses", [=](auto seed) { return Waveforms{pulses.made(seed)}; }, truth};
 }
 
 /// So few that noise says what their scatter cannot.
@@ -185,7 +185,7 @@ Signal singlePulses()
     pulses.jitter = 0;
     std::map<std::string, double> truth = pulses.truth();
     add(truth, {{"period", period * interval}, {"duty_cycle", 100 * pulses.width / period}});
-    return {"two pulses", [=](auto seed) { return Channels{pulses.made(seed)}; }, truth};
+    return {"two pulses", [=](auto seed) { return Waveforms{pulses.made(seed)}; }, truth};
 }
 
 Signal burstSignal()
@@ -193,7 +193,7 @@ Signal burstSignal()
     Pulses pulses;
     pulses.leftOut = 5;
     return {"bursts of four pulses",
-            [=](auto seed) { return Channels{pulses.made(seed)}; },
+            [=](auto seed) { return Waveforms{pulses.made(seed)}; },
             {{"burst_width", (3 * period + pulses.width) * interval}}};
 }
 
@@ -213,7 +213,7 @@ Signal twoPulses(int count)
     if (count >= 4) truth["phase"] = 360 * 40 / period;
     return {count < 4 ? "two pulses and their answer" : "pulses and their answer",
             [=](auto seed) {
-                return Channels{first.made(seed), second.made(seed + 500009)};
+                return Waveforms{first.made(seed), second.made(seed + 500009)};
             },
             truth};
 }
@@ -224,7 +224,7 @@ Signal twoSines()
     const double gain = expectedAcRms(to, late) / expectedAcRms(from, 0);
     return {"sines",
             [=](auto seed) {
-                return Channels{sine(seed, from, 0), sine(seed + 500009, to, late)};
+                return Waveforms{sine(seed, from, 0), sine(seed + 500009, to, late)};
             },
             {{"ac_rms", expectedAcRms(from, 0)},
              {"mean", meanOf(sine(0, from, 0, 0))},
@@ -239,7 +239,7 @@ Signal dataSignal(double hangs)
 {
     constexpr double noise = 0.02, levels = 0.8;
     return {"data",
-            [=](auto seed) { return Channels{data(seed, hangs, 0.01)}; },
+            [=](auto seed) { return Waveforms{data(seed, hangs, 0.01)}; },
             {{"one_level", 0.4},
              {"zero_level", -0.4},
              {"eye_amplitude", levels},
@@ -265,7 +265,7 @@ Signal jitteredData()
             [=](auto seed) {
                 DataSpec one = spec;
                 one.seed = seed;
-                return Channels{makeData(one).volts};
+                return Waveforms{makeData(one).volts};
             },
             {{"eye_jitter_rms", jitter},
              {"eye_width", unit - 6 * jitter},
@@ -321,7 +321,7 @@ std::vector<Calibration> calibrations(int runs)
         const Document document = documentOf(signal);
         for (int run = 1; run <= runs; ++run) {
             const TemporaryFolder folder;
-            const Channels channels = signal.make(std::uint64_t(run));
+            const Waveforms channels = signal.make(std::uint64_t(run));
             std::vector<double> rows; // one after the other; of one channel twice
             for (std::size_t i = 0; i < channels.front().size(); ++i)
                 rows.insert(rows.end(), {channels.front()[i], channels.back()[i]});

@@ -22,7 +22,7 @@ TEST(RecoveryOfTheWorkbench, TheCopyOfOneDocumentDoesNotLetGoOfAnother)
         Document document;
         document.title = title;
         for (int i = 0; i < many; ++i) {
-            document.sheets.push_back({.id = "s" + std::to_string(i)});
+            document.sheets.emplace_back().id = "s" + std::to_string(i);
             for (int k = 0; k < tiles; ++k) {
                 TileEntry tile;
                 tile.id = "t" + std::to_string(i * tiles + k);

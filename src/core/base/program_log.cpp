@@ -12,7 +12,7 @@ namespace fulvex {
 
 namespace {
 
-std::atomic<LogLevel> wanted = LogLevel::off;
+std::atomic<LogLevel> wantedLevel = LogLevel::off;
 
 std::shared_ptr<spdlog::logger> &logger()
 {
@@ -51,7 +51,7 @@ std::optional<LogLevel> logLevelOf(std::string_view name)
 
 void startLog(const std::string &program, LogLevel level)
 {
-    wanted = LogLevel::off;
+    wantedLevel = LogLevel::off;
     if (level == LogLevel::off) return;
     try {
         constexpr std::size_t size = 1 << 20, files = 2; // beside the one that is written
@@ -62,7 +62,7 @@ void startLog(const std::string &program, LogLevel level)
         logger()->set_pattern("%Y-%m-%dT%H:%M:%S.%e%z %l %t %v");
         logger()->flush_on(spdlog::level::trace); // the last line before a fault is the one that is wanted
         logger()->set_error_handler([](const std::string &) {}); // a full disk is told by what matters
-        wanted = level;
+        wantedLevel = level;
     } catch (const std::exception &) {
         logger().reset();
     }
@@ -70,7 +70,7 @@ void startLog(const std::string &program, LogLevel level)
 
 bool isLogged(LogLevel level)
 {
-    return level != LogLevel::off && level <= wanted.load(std::memory_order_acquire);
+    return level != LogLevel::off && level <= wantedLevel.load(std::memory_order_acquire);
 }
 
 void logLine(LogLevel level, const std::string &text)

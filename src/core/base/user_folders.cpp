@@ -16,7 +16,7 @@ static struct {
     std::mutex mutex;
     fs::path folder;
     std::uintmax_t most = std::uintmax_t(20) << 30;
-} wanted;
+} choice;
 
 static fs::path made(const fs::path &folder, const std::string &remedy)
 {
@@ -40,24 +40,24 @@ static fs::path ownFolder(const char *variable, const char *inHome, const std::s
 fs::path cacheFolder(const std::string &name)
 {
     {
-        const std::lock_guard lock(wanted.mutex);
-        if (!wanted.folder.empty())
-            return made(wanted.folder / "fulvex" / name, "choose another folder in the settings");
+        const std::lock_guard lock(choice.mutex);
+        if (!choice.folder.empty())
+            return made(choice.folder / "fulvex" / name, "choose another folder in the settings");
     }
     return ownFolder("XDG_CACHE_HOME", ".cache", name);
 }
 
 void setCache(const fs::path &folder, std::uintmax_t most)
 {
-    const std::lock_guard lock(wanted.mutex);
-    wanted.folder = folder;
-    wanted.most = most;
+    const std::lock_guard lock(choice.mutex);
+    choice.folder = folder;
+    choice.most = most;
 }
 
 std::uintmax_t cacheShare(double share)
 {
-    const std::lock_guard lock(wanted.mutex);
-    return std::uintmax_t(share * double(wanted.most));
+    const std::lock_guard lock(choice.mutex);
+    return std::uintmax_t(share * double(choice.most));
 }
 
 fs::path configFolder(const std::string &name)

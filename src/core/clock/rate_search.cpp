@@ -51,15 +51,15 @@ std::optional<double> halfPeriodOfClock(const std::vector<double> &intervals)
 }
 
 constexpr std::size_t lanes = 16; ///< arrows that turn side by side
-using Lanes = std::array<double, lanes>;
+using PhaseLanes = std::array<double, lanes>;
 
 /// So many arrows, each the sine and the cosine of an angle.
 struct Arrows {
-    Lanes along{}, across{};
+    PhaseLanes along{}, across{};
 };
 
 /// Those of so many angles, in half turns; beyond the last: no arrow.
-Arrows arrowsOf(const Lanes &halfTurns, std::size_t count)
+Arrows arrowsOf(const PhaseLanes &halfTurns, std::size_t count)
 {
     Arrows arrows;
     sinCosPi(std::span(halfTurns).first(count), arrows.across.data(), arrows.along.data());
@@ -75,12 +75,12 @@ struct ArrowSum {
 FULVEX_WIDEST_VECTORS void addTurning(const Arrows &arrows, const Arrows &step, std::span<ArrowSum> sums)
 {
     typedef double Eight __attribute__((vector_size(64))); // what the compiler makes of plain loops is slower
-    constexpr std::size_t parts = sizeof(Lanes) / sizeof(Eight);
+    constexpr std::size_t parts = sizeof(PhaseLanes) / sizeof(Eight);
     Eight along[parts], across[parts], alongStep[parts], acrossStep[parts];
-    std::memcpy(along, arrows.along.data(), sizeof(Lanes));
-    std::memcpy(across, arrows.across.data(), sizeof(Lanes));
-    std::memcpy(alongStep, step.along.data(), sizeof(Lanes));
-    std::memcpy(acrossStep, step.across.data(), sizeof(Lanes));
+    std::memcpy(along, arrows.along.data(), sizeof(PhaseLanes));
+    std::memcpy(across, arrows.across.data(), sizeof(PhaseLanes));
+    std::memcpy(alongStep, step.along.data(), sizeof(PhaseLanes));
+    std::memcpy(acrossStep, step.across.data(), sizeof(PhaseLanes));
     for (ArrowSum &sum : sums) {
         Eight sumAlong, sumAcross;
         std::memcpy(&sumAlong, sum.along.data(), sizeof(Eight));
@@ -102,12 +102,12 @@ FULVEX_WIDEST_VECTORS void addTurning(const Arrows &arrows, const Arrows &step, 
 FULVEX_WIDEST_VECTORS void addAlong(const Arrows &arrows, const Arrows &step, std::span<std::array<double, 8>> sums)
 {
     typedef double Eight __attribute__((vector_size(64)));
-    constexpr std::size_t parts = sizeof(Lanes) / sizeof(Eight);
+    constexpr std::size_t parts = sizeof(PhaseLanes) / sizeof(Eight);
     Eight now[parts], next[parts], twice[parts], across[parts], acrossStep[parts];
-    std::memcpy(now, arrows.along.data(), sizeof(Lanes));
-    std::memcpy(across, arrows.across.data(), sizeof(Lanes));
-    std::memcpy(twice, step.along.data(), sizeof(Lanes));
-    std::memcpy(acrossStep, step.across.data(), sizeof(Lanes));
+    std::memcpy(now, arrows.along.data(), sizeof(PhaseLanes));
+    std::memcpy(across, arrows.across.data(), sizeof(PhaseLanes));
+    std::memcpy(twice, step.along.data(), sizeof(PhaseLanes));
+    std::memcpy(acrossStep, step.across.data(), sizeof(PhaseLanes));
     for (std::size_t part = 0; part < parts; ++part) {
         next[part] = now[part] * twice[part] - across[part] * acrossStep[part];
         twice[part] += twice[part];
@@ -147,7 +147,7 @@ double commonDivisor(const std::vector<double> &intervals)
         if (i / together % every == 0 && intervals[i] < 12 * shortest) used.push_back(intervals[i]);
     }
     for (std::size_t first = 0; first < used.size(); first += lanes) {
-        Lanes at{}, step{};
+        PhaseLanes at{}, step{};
         const std::size_t some = std::min(lanes, used.size() - first);
         for (std::size_t lane = 0; lane < some; ++lane) {
             const double halfTurns = 2 * used[first + lane];
@@ -193,7 +193,7 @@ std::array<double, 2 * mostSteps + 1> resonances(const EdgeList &edges, std::siz
     std::array<ArrowSum, 2 * mostSteps + 1> sums;
     const std::size_t rates = 2 * std::size_t(steps) + 1;
     for (std::size_t first = 0; first < count; first += lanes) {
-        Lanes at{}, step{};
+        PhaseLanes at{}, step{};
         const std::size_t some = std::min(lanes, count - first);
         for (std::size_t lane = 0; lane < some; ++lane) {
             const double halfTurns = 2 * (edges.positions[first + lane] - edges.positions[0]) / period;

@@ -14,8 +14,6 @@ namespace fulvex {
 
 namespace {
 
-constexpr double nan = std::numeric_limits<double>::quiet_NaN();
-
 /// Values by their amplitude, ascending: so many with that mean.
 struct Group {
     double count, mean;

@@ -6,13 +6,11 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
 namespace fulvex {
 
 namespace {
 
-constexpr double nan = std::numeric_limits<double>::quiet_NaN();
 constexpr std::uint8_t undecided = 254;
 constexpr std::size_t together = 16; ///< places that are decided at a time
 
@@ -82,7 +80,7 @@ double SymbolMiddles::onLine(const Window &window, double place) const
 {
     const auto at = [&](std::int64_t sample) {
         const bool there = sample >= window.range.first && sample < window.range.last;
-        return there ? m_samples[std::size_t(sample - window.range.first)] : nan;
+        return there ? m_samples[std::size_t(sample - window.range.first)] : NAN;
     };
     const double left = std::floor(place), fraction = place - left, before = at(std::int64_t(left));
     return fraction > 0 ? before + (at(std::int64_t(left) + 1) - before) * fraction : before;
@@ -97,7 +95,7 @@ void SymbolMiddles::interpolate(const Window &window, std::span<double> places)
     SincKernel::valuesAt(m_samples.data(), m_some, m_some.data());
     const std::size_t begin = roomy.empty() ? places.size() : std::size_t(roomy.data() - places.data());
     for (std::size_t i = 0; i < places.size(); ++i) {
-        const double value = i >= begin && i - begin < m_some.size() ? m_some[i - begin] : nan;
+        const double value = i >= begin && i - begin < m_some.size() ? m_some[i - begin] : NAN;
         places[i] = value == value ? value : onLine(window, places[i]); // also near a gap
     }
 }

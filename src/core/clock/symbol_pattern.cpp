@@ -133,15 +133,15 @@ bool repeatsAfter(std::span<const std::uint8_t> symbols, std::int64_t shift)
     return double(alike) >= agree * double(later.size());
 }
 
-struct Found {
+struct FoundPattern {
     const Register *by = nullptr;
     bool inverted = false;
 };
 
-Found registerOf(std::span<const std::uint8_t> bits)
+FoundPattern registerOf(std::span<const std::uint8_t> bits)
 {
     constexpr double enough = 0.75;
-    Found best;
+    FoundPattern best;
     double most = enough;
     for (const Register &by : registers) {
         const auto [known, right] = foretold(bits, by);
@@ -164,7 +164,7 @@ SymbolPattern patternOf(std::span<const std::uint8_t> all, Progress &progress)
     const std::vector<std::uint8_t> kinds = kindsOf(symbols);
     if (symbols.size() < 16 || kinds.empty()) return {};
     if (kinds.size() == 1) return {Kind::constant, 0, false, 1};
-    const Found found = kinds.back() <= 1 && isBalanced(symbols) ? registerOf(symbols) : Found();
+    const FoundPattern found = kinds.back() <= 1 && isBalanced(symbols) ? registerOf(symbols) : FoundPattern();
     const std::int64_t its = found.by ? (std::int64_t(1) << found.by->order) - 1 : 0;
     const SymbolPattern prbs{Kind::prbs, found.by ? found.by->order : 0, found.inverted, its};
     // What a register makes is not like itself at any shorter shift, and needs no look at them all.

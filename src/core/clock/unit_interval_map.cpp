@@ -166,12 +166,12 @@ std::size_t UnitIntervalMap::knotOf(std::int64_t number) const
 
 namespace {
 
-constexpr std::size_t together = 256; ///< knots, whose pieces stay in the nearest cache
+constexpr std::size_t knotsTogether = 256; ///< knots, whose pieces stay in the nearest cache
 
 /// Straight pieces behind knots: boundary j of one lies at `from` + (j + what it begins behind its knot) * `step`.
 struct Pieces {
-    alignas(64) std::array<double, together> from, step;
-    std::array<std::int32_t, together + 1> numbers;
+    alignas(64) std::array<double, knotsTogether> from, step;
+    std::array<std::int32_t, knotsTogether + 1> numbers;
 };
 
 FULVEX_WIDEST_VECTORS void layPieces(Pieces &pieces, const double *late, std::size_t count, double offset,
@@ -241,8 +241,9 @@ void walkAlong(const BoundaryNumbers &numbers, const RawVector<double> &late, do
     const auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), range.first) - numbers.begin());
     if (after == 0) straight(range.first, std::min<std::int64_t>(range.last, numbers[0]), late.front());
     Pieces pieces;
-    for (std::size_t knot = after == 0 ? 0 : after - 1; knot < last && numbers[knot] < range.last; knot += together) {
-        const std::size_t count = std::min(together, last - knot);
+    for (std::size_t knot = after == 0 ? 0 : after - 1; knot < last && numbers[knot] < range.last;
+         knot += knotsTogether) {
+        const std::size_t count = std::min(knotsTogether, last - knot);
         std::copy_n(numbers.data() + knot, count + 1, pieces.numbers.data());
         layPieces(pieces, late.data() + knot, count, offset, period);
         lay(pieces, count);

@@ -19,7 +19,7 @@ struct Scan {
     EdgeList edges;
 };
 
-struct Part {
+struct ScannedPart {
     std::vector<Scan> scans; ///< level by level
     std::int64_t end = 0;    ///< sample
 };
@@ -60,7 +60,7 @@ std::vector<EdgeList> findLinearEdges(const SampleSource &source, SampleRange ra
 {
     const auto scale = source.codeScale();
     std::vector<Joined> joined(levels.size());
-    const auto scan = [&](SampleRange mine, Part &part) {
+    const auto scan = [&](SampleRange mine, ScannedPart &part) {
         double before = std::numeric_limits<double>::quiet_NaN();
         if (mine.first > range.first) source.read(mine.first - 1, std::span(&before, 1));
         part.end = mine.last;
@@ -81,11 +81,11 @@ std::vector<EdgeList> findLinearEdges(const SampleSource &source, SampleRange ra
                                  : forBlocks(source, mine, progress, feed);
         for (Scan &own : part.scans) own.scanner->finish();
     };
-    const auto append = [&](const Part &part, std::size_t) {
+    const auto append = [&](const ScannedPart &part, std::size_t) {
         const double share = double(part.end - range.first) / double(range.size());
         for (std::size_t i = 0; i < joined.size(); ++i) joined[i].append(part.scans[i], share);
     };
-    inChunksTaken<Part>(chunksOf(range, defaultChunk), progress, scan, append);
+    inChunksTaken<ScannedPart>(chunksOf(range, defaultChunk), progress, scan, append);
     std::vector<EdgeList> lists;
     for (Joined &one : joined) lists.push_back(std::move(one.all));
     return lists;

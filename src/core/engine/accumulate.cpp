@@ -74,20 +74,20 @@ ClockResult mergedClock(const std::vector<Results> &runs, std::size_t index)
     return all;
 }
 
-using Crossings = std::vector<std::shared_ptr<const EyeCrossings>>;
+using CrossingLists = std::vector<std::shared_ptr<const EyeCrossings>>;
 
 /// Of each opening, those of all captures.
-Crossings mergedCrossings(const std::vector<Results> &runs, std::size_t index, Crossings EyeResult::*member)
+CrossingLists mergedCrossings(const std::vector<Results> &runs, std::size_t index, CrossingLists EyeResult::*member)
 {
     std::vector<std::vector<const EyeCrossings *>> some;
     for (const Results &run : runs) {
-        const Crossings &own = run.eyes[index].*member;
+        const CrossingLists &own = run.eyes[index].*member;
         if (!run.eyes[index].reason.empty()) continue;
         some.resize(std::max(some.size(), own.size()));
         for (std::size_t opening = 0; opening < own.size(); ++opening)
             if (own[opening]) some[opening].push_back(own[opening].get());
     }
-    Crossings merged;
+    CrossingLists merged;
     for (const auto &of : some) merged.push_back(std::make_shared<const EyeCrossings>(EyeCrossings::merged(of)));
     return merged;
 }

@@ -15,7 +15,7 @@ namespace fulvex {
 namespace {
 
 constexpr double seenEnough = 10; ///< times that tell a ratio
-constexpr int columns = EyeErrorRatio::columns;
+constexpr int ratioColumns = EyeErrorRatio::columns;
 
 /// The part of a normal distribution beyond q standard deviations.
 double beyond(double q)
@@ -132,7 +132,7 @@ struct ColumnTails {
 
 std::optional<EyeErrorRatio::Ratio> EyeErrorRatio::at(int column, double level, std::size_t opening) const
 {
-    if (column < 0 || column >= columns || opening + 1 >= symbols.size()) return {};
+    if (column < 0 || column >= ratioColumns || opening + 1 >= symbols.size()) return {};
     return ColumnTails(*this, column, opening).at(level);
 }
 
@@ -140,7 +140,7 @@ std::vector<std::pair<double, EyeErrorRatio::Ratio>> EyeErrorRatio::along(int co
                                                                           int steps) const
 {
     std::vector<std::pair<double, Ratio>> found;
-    if (column < 0 || column >= columns || opening + 1 >= symbols.size()) return found;
+    if (column < 0 || column >= ratioColumns || opening + 1 >= symbols.size()) return found;
     const ColumnTails tails(*this, column, opening);
     const double from = tails.below.median(), to = tails.above.median();
     for (int step = 0; to > from && step <= steps; ++step) {
@@ -181,7 +181,7 @@ EyeErrorRatio::Contour EyeErrorRatio::contour(double ratio, std::size_t opening)
         return std::pair(low > 0 ? crossing(low - 1, low) : levelAt(0),
                          high < steps ? crossing(high + 1, high) : levelAt(steps));
     };
-    const auto phaseOf = [](int column) { return (column + 0.5) / columns; };
+    const auto phaseOf = [](int column) { return (column + 0.5) / ratioColumns; };
     std::vector<std::pair<double, double>> bottom;
     const auto add = [&](int column) {
         const auto levels = within(column);
@@ -191,9 +191,9 @@ EyeErrorRatio::Contour EyeErrorRatio::contour(double ratio, std::size_t opening)
         return true;
     };
     // From the middle outwards, as far as it is open.
-    int left = columns / 2;
+    int left = ratioColumns / 2;
     while (left >= 0 && within(left)) --left;
-    for (int column = left + 1; column < columns && add(column);) ++column;
+    for (int column = left + 1; column < ratioColumns && add(column);) ++column;
     found.points.insert(found.points.end(), bottom.rbegin(), bottom.rend());
     return found;
 }
@@ -204,7 +204,8 @@ namespace {
 class Counter {
 public:
     Counter(const NestedBins &rows, std::size_t symbols)
-        : m_rows(rows), m_counts(symbols, std::vector<std::uint32_t>(std::size_t(columns) * std::size_t(rows.count)))
+        : m_rows(rows),
+          m_counts(symbols, std::vector<std::uint32_t>(std::size_t(ratioColumns) * std::size_t(rows.count)))
     {
     }
     std::int64_t count(const SampleSource &source, const UnitIntervalMap &map, double perSample, SampleRange run,
@@ -242,12 +243,12 @@ private:
         const double middle = valueAt((from + to) / 2);
         if (!(middle == middle)) return false;
         std::vector<std::uint32_t> &counts = m_counts[symbolOf(middle, thresholds)];
-        const double step = (to - from) / columns, perUnit = 1 / m_rows.width();
-        for (int column = 0; column < columns; ++column) {
+        const double step = (to - from) / ratioColumns, perUnit = 1 / m_rows.width();
+        for (int column = 0; column < ratioColumns; ++column) {
             const double value = valueAt(from + (column + 0.5) * step);
             if (!(value == value)) continue;
             const auto row = std::int64_t(std::floor(value * perUnit)) - m_rows.first;
-            ++counts[std::size_t(std::clamp<std::int64_t>(row, 0, m_rows.count - 1)) * std::size_t(columns) +
+            ++counts[std::size_t(std::clamp<std::int64_t>(row, 0, m_rows.count - 1)) * std::size_t(ratioColumns) +
                      std::size_t(column)];
         }
         return true;
@@ -265,12 +266,12 @@ EyeErrorRatio errorRatios(const SourcePtr &original, const UnitIntervalMap &map,
     EyeErrorRatio ratios;
     constexpr int rowsBetween = 1024;
     EyeCounts grid;
-    grid.columns = columns;
+    grid.columns = ratioColumns;
     grid.least = rule.least;
     grid.most = rule.most;
     const double beside = 0.1 * (rule.most - rule.least);
     grid.rows = NestedBins::over(rule.least, rule.most, rowsBetween).covering(rule.least - beside, rule.most + beside);
-    grid.counts.resize(std::size_t(columns) * std::size_t(grid.rows.count));
+    grid.counts.resize(std::size_t(ratioColumns) * std::size_t(grid.rows.count));
     ratios.symbols.assign(rule.thresholds.size() + 1, grid);
     // Twice as fine as curves are drawn: straight lines between points take off noise, which tails are made of.
     const int perSample = std::max(rule.interpolation, int(std::ceil(2 * smoothCurve / map.period())));

@@ -10,7 +10,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::int64_t looked = 1 << 14; ///< samples a channel
+constexpr std::int64_t samplesLooked = 1 << 14; ///< samples a channel
 
 /// Letters and line ends from the first byte on, and zeros behind them; 0 where that is shorter than a word.
 std::size_t headerOf(std::span<const std::byte> bytes)
@@ -42,7 +42,7 @@ std::optional<double> roughnessOf(const std::vector<Waveform> &columns)
     std::vector<double> values;
     for (const Waveform &column : columns) {
         // From the middle, where a signal is under way.
-        const std::int64_t count = std::min(column.count, looked), first = (column.count - count) / 2;
+        const std::int64_t count = std::min(column.count, samplesLooked), first = (column.count - count) / 2;
         values.resize(std::size_t(count));
         column.read(first, values);
         double sum = 0, differences = 0, squares = 0;

@@ -17,7 +17,7 @@ namespace fulvex {
 
 namespace {
 
-using Json = nlohmann::json;
+using Json = nlohmann::ordered_json;
 
 constexpr std::size_t mostSaid = 64 << 20; ///< places of arrays in words, and signs of life
 

@@ -15,7 +15,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::size_t looked = 64; ///< lines looked at before the first row of numbers must have come
+constexpr std::size_t linesLooked = 64; ///< lines looked at before the first row of numbers must have come
 
 struct Rows {
     std::size_t columns = 0, cells = 0, offset = 0, line = 0, consistent = 0;
@@ -44,7 +44,7 @@ Rows rowsUnder(std::string_view text, char separator, char decimal)
     std::string_view line;
     Rows rows;
     std::size_t tooWide = 0;
-    for (std::size_t number = 1; number <= looked || rows.columns; ++number) {
+    for (std::size_t number = 1; number <= linesLooked || rows.columns; ++number) {
         const auto offset = std::size_t(text.data() - begin);
         if (!takeLine(text, line)) break;
         if (bareCell(line).empty()) continue;
@@ -251,7 +251,7 @@ TextDialect findDialect(std::string_view text, const ImportOptions &options, con
                     "has more than " + std::to_string(mostColumns) + " columns, which is more than are read",
                     "save fewer of them in one file, or set \"separator\"");
     if (!best)
-        throw Error(file + ": line 1", "no row of numbers in the first " + std::to_string(looked) + " lines",
+        throw Error(file + ": line 1", "no row of numbers in the first " + std::to_string(linesLooked) + " lines",
                     "set \"separator\" and \"decimal\", or save the table as numbers in columns");
     TextDialect dialect;
     dialect.separator = best->separator;

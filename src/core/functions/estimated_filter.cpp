@@ -11,8 +11,6 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::int64_t piece = FilterPieces::length;
-
 class EstimatedFilter final : public OverTime {
 public:
     EstimatedFilter(const SourcePtr &argument, FilterPieces pieces)
@@ -42,6 +40,7 @@ public:
     }
 
 private:
+    static constexpr std::int64_t piece = FilterPieces::length;
     static constexpr std::int64_t most = 256; ///< pieces ahead
     /// A piece at or before that one whose state is known or estimated, and this.
     std::pair<std::int64_t, FilterPieces::State> knownBefore(std::int64_t number) const

@@ -53,14 +53,14 @@ constexpr double greater(double a, double b)
 
 constexpr const char *shapes[] = {"butterworth", "bessel", "fir"}, *ways[] = {"forward", "zerophase"},
                      *sides[] = {"upper", "lower"}, *trends[] = {"line", "mean"};
-constexpr FormulaArgument order{"order", "", 2}, shape{"shape", nullptr, nan, shapes}, way{"way", nullptr, nan, ways};
+constexpr FormulaArgument orderOf{"order", "", 2}, shape{"shape", nullptr, nan, shapes}, way{"way", nullptr, nan, ways};
 constexpr FormulaArgument one[] = {{"a"}}, two[] = {{"a"}, {"b"}}, pair[] = {{"p"}, {"n"}},
                           limits[] = {{"a"}, {"low"}, {"high"}}, choice[] = {{"condition"}, {"a"}, {"b"}},
                           point[] = {{"y"}, {"x"}}, gated[] = {{"a"}, {"condition"}}, late[] = {{"a"}, {"time", "s"}},
                           edge[] = {{"a"}, {"time", "s"}, {"side", nullptr, nan, sides}},
                           line[] = {{"a"}, {"trend", nullptr, nan, trends}},
-                          filter[] = {{"a"}, {"corner", "Hz"}, order, shape, way},
-                          band[] = {{"a"}, {"low", "Hz"}, {"high", "Hz"}, order, shape, way},
+                          filter[] = {{"a"}, {"corner", "Hz"}, orderOf, shape, way},
+                          band[] = {{"a"}, {"low", "Hz"}, {"high", "Hz"}, orderOf, shape, way},
                           taps[] = {{"a"},          {"spacing", "s"}, {"c0", ""},     {"c1", "", 0},  {"c2", "", 0},
                                     {"c3", "", 0},  {"c4", "", 0},    {"c5", "", 0},  {"c6", "", 0},  {"c7", "", 0},
                                     {"c8", "", 0},  {"c9", "", 0},    {"c10", "", 0}, {"c11", "", 0}, {"c12", "", 0},

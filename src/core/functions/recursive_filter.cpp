@@ -14,7 +14,6 @@ namespace {
 
 using State = FilterPieces::State;
 
-constexpr std::int64_t piece = FilterPieces::length;
 constexpr std::int64_t fewPieces = 4; ///< are run through before each rather than scanning the record
 
 /// Each piece of the record goes on from a state that is known of its first sample, so that a block is the same however
@@ -61,6 +60,7 @@ public:
     }
 
 private:
+    static constexpr std::int64_t piece = FilterPieces::length;
     std::size_t numbers() const { return m_pieces.numbers(); }
     void scan(Progress &progress)
     {

@@ -3,19 +3,18 @@
 #include "parallel.h"
 #include "sample_source.h"
 #include "spectral_lines.h"
+#include "turn.h"
 #include "widest_vectors.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <complex>
-#include <numbers>
 
 namespace fulvex {
 
 namespace {
 
-constexpr double turn = 2 * std::numbers::pi;
 constexpr std::size_t mostLines = 64;
 constexpr std::size_t longest = std::size_t(1) << 20; ///< unit intervals that are transformed at a time
 constexpr std::int64_t fewEdges = 1 << 14;            ///< of a chunk

@@ -2,17 +2,16 @@
 
 #include "edge_grid.h"
 #include "line_strength.h"
+#include "turn.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace fulvex {
 
 namespace {
 
 constexpr Window window = Window::hann;
-constexpr double turn = 2 * std::numbers::pi;
 constexpr double cyclesOfLowest = 4;   ///< in a record
 constexpr std::size_t finest = 128;    ///< lines below the lowest offset of a decade's spectrum
 constexpr std::size_t tellsLines = 24; ///< from that one on: before, noise that falls steeply looks like lines

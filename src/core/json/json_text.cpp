@@ -45,6 +45,14 @@ std::string textMember(const Json &object, const char *key)
     return member != object.end() && member->is_string() ? member->get<std::string>() : std::string();
 }
 
+std::string requiredText(const Json &object, const char *key, const std::string &where)
+{
+    if (!object.contains(key) || !object[key].is_string())
+        throw Error(where, std::string("\"") + key + "\" is missing or no text",
+                    std::string("add \"") + key + "\": \"…\"");
+    return object[key];
+}
+
 Json numberOrNull(const std::optional<double> &value)
 {
     return value && std::isfinite(*value) ? Json(*value) : Json();

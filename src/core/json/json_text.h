@@ -19,6 +19,9 @@ std::string jsonText(const nlohmann::ordered_json &json, int indent = 2);
 /// A text among an object's members; nothing where it is missing or of another type, as in files that this program did
 /// not write.
 std::string textMember(const nlohmann::ordered_json &object, const char *key);
+/// A text that has to be among an object's members; throws Error with `where` for one that is missing or of another
+/// type.
+std::string requiredText(const nlohmann::ordered_json &object, const char *key, const std::string &where);
 /// A number, or null where there is none, or none that JSON can hold.
 nlohmann::ordered_json numberOrNull(const std::optional<double> &value);
 

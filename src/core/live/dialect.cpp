@@ -14,7 +14,7 @@ namespace fulvex {
 namespace {
 
 using Json = nlohmann::ordered_json;
-constexpr const char *ending = ".dialect.json";
+constexpr const char *dialectEnding = ".dialect.json";
 constexpr std::array fieldNames{"samples", "sample_interval", "start", "scale", "offset", "skip"};
 constexpr std::size_t mostLines = 100, mostChannels = 64, longestLine = 1000;
 
@@ -99,7 +99,7 @@ Dialect findDialect(const std::string &idOrFile, const std::filesystem::path &sh
                     const std::filesystem::path &base)
 {
     const bool file = idOrFile.find('/') != std::string::npos || idOrFile.ends_with(".json");
-    const std::filesystem::path path = file ? base / idOrFile : shipped / (idOrFile + ending);
+    const std::filesystem::path path = file ? base / idOrFile : shipped / (idOrFile + dialectEnding);
     std::error_code failure;
     if (!file && !std::filesystem::exists(path, failure)) {
         std::string known;
@@ -117,7 +117,8 @@ std::vector<std::string> shippedDialects(const std::filesystem::path &shipped)
     for (std::filesystem::directory_iterator one(shipped, failure), end; !failure && one != end;
          one.increment(failure)) {
         const std::string name = one->path().filename();
-        if (name.ends_with(ending)) ids.push_back(name.substr(0, name.size() - std::string(ending).size()));
+        if (name.ends_with(dialectEnding))
+            ids.push_back(name.substr(0, name.size() - std::string(dialectEnding).size()));
     }
     std::sort(ids.begin(), ids.end());
     return ids;

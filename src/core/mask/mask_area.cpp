@@ -1,6 +1,7 @@
 #include "mask_area.h"
 
 #include "error.h"
+#include "json_text.h"
 #include "mask_geometry.h"
 
 #include <cmath>
@@ -19,20 +20,12 @@ constexpr double longest = 1e3; // s
 constexpr std::pair<const char *, MaskArea::Kind> kinds[] = {
     {"closed", MaskArea::Kind::closed}, {"above", MaskArea::Kind::above}, {"below", MaskArea::Kind::below}};
 
-std::string text(const Json &object, const char *key, const std::string &where)
-{
-    if (!object.contains(key) || !object[key].is_string())
-        throw Error(where, std::string("\"") + key + "\" is missing or no text",
-                    std::string("add \"") + key + "\": \"…\"");
-    return object[key];
-}
-
 MaskArea readArea(const Json &object, const std::string &where)
 {
     MaskArea area;
     if (!object.is_object()) throw Error(where, "is not an object", "write {\"name\": …, \"kind\": …, \"points\": …}");
-    area.name = text(object, "name", where);
-    const std::string kind = text(object, "kind", where);
+    area.name = requiredText(object, "name", where);
+    const std::string kind = requiredText(object, "kind", where);
     bool known = false;
     for (const auto &[word, meant] : kinds) {
         if (kind == word) area.kind = meant, known = true;

@@ -12,28 +12,16 @@ namespace fulvex {
 
 using json = nlohmann::ordered_json;
 
-namespace {
-
-std::string text(const json &object, const char *key, const std::string &where)
-{
-    if (!object.contains(key) || !object[key].is_string())
-        throw Error(where, std::string("\"") + key + "\" is missing or no text",
-                    std::string("add \"") + key + "\": \"…\"");
-    return object[key];
-}
-
-} // namespace
-
 MaskDefinition parseMask(const std::string &source, const std::string &file)
 {
     const json document = parseJson(source, file);
     if (!document.is_object() || document.value("fulvex_mask", json()) != 1)
         throw Error(file, "is no mask of version 1", "start it with {\"fulvex_mask\": 1, …}");
     MaskDefinition mask;
-    mask.id = text(document, "id", file);
-    mask.title = document.contains("title") ? text(document, "title", file) : mask.id;
-    mask.source = document.contains("source") ? text(document, "source", file) : "";
-    const std::string x = text(document, "x", file), y = text(document, "y", file);
+    mask.id = requiredText(document, "id", file);
+    mask.title = document.contains("title") ? requiredText(document, "title", file) : mask.id;
+    mask.source = document.contains("source") ? requiredText(document, "source", file) : "";
+    const std::string x = requiredText(document, "x", file), y = requiredText(document, "y", file);
     if (x != "ui" && x != "s")
         throw Error(file + ": x", "\"" + x + "\" is no scale", "use \"ui\" for unit intervals, \"s\" for seconds");
     mask.seconds = x == "s";

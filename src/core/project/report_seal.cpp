@@ -10,7 +10,7 @@ namespace fulvex {
 namespace {
 
 constexpr std::size_t letters = 64;
-constexpr const char *element = "<script type=\"application/json\" id=\"fulvex-results\">", *end = "</script>";
+constexpr const char *sealBegin = "<script type=\"application/json\" id=\"fulvex-results\">", *sealEnd = "</script>";
 
 /// Where the last seal begins; npos: there is none.
 std::size_t sealIn(const std::string &text)
@@ -69,10 +69,10 @@ std::string resultsInReport(const std::string &text, const std::string &name)
         if (size == 0 || size > text.size() || from + size > text.size()) throw none;
         return text.substr(from, size);
     }
-    const std::size_t from = text.find(element);
-    const std::size_t to = from == std::string::npos ? from : text.find(end, from);
+    const std::size_t from = text.find(sealBegin);
+    const std::size_t to = from == std::string::npos ? from : text.find(sealEnd, from);
     if (to == std::string::npos) throw none;
-    return text.substr(from + std::string(element).size(), to - from - std::string(element).size());
+    return text.substr(from + std::string(sealBegin).size(), to - from - std::string(sealBegin).size());
 }
 
 std::string resultsForHtml(const std::string &json)
@@ -84,7 +84,7 @@ std::string resultsForHtml(const std::string &json)
         else
             safe += c;
     }
-    return element + safe + end;
+    return sealBegin + safe + sealEnd;
 }
 
 } // namespace fulvex

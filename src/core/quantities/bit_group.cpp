@@ -65,7 +65,7 @@ Measured bitErrorRatio(In in)
     return Measured::scattered(errors / all, std::sqrt(std::max(1.0, errors)) / all);
 }
 
-constexpr Quantity table[] = {
+constexpr Quantity bitTable[] = {
     {"bit_errors", "bit errors", "", Needs::clock, bitErrors, "region expected"},
     {"bit_error_ratio", "bit error ratio", "", Needs::clock, bitErrorRatio, "region expected"},
 };
@@ -74,7 +74,7 @@ constexpr Quantity table[] = {
 
 QuantityGroup bitQuantities()
 {
-    return {"bits", table};
+    return {"bits", bitTable};
 }
 
 } // namespace fulvex

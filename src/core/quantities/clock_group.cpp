@@ -48,7 +48,7 @@ Measured cycleToCycle(In in)
                     "cycle-to-cycle jitter needs two periods that follow on each other");
 }
 
-constexpr Quantity table[] = {
+constexpr Quantity clockTable[] = {
     {"symbol_rate", "symbol rate", "Bd", Needs::clock, symbolRate},
     {"time_interval_error", "time interval error", "s", Needs::clock, timeIntervalError, "region edge"},
     {"period_jitter", "period jitter", "s", Needs::source, periodJitter, "clock region levels interpolate edge"},
@@ -60,7 +60,7 @@ constexpr Quantity table[] = {
 
 QuantityGroup clockQuantities()
 {
-    return {"against a clock", table};
+    return {"against a clock", clockTable};
 }
 
 } // namespace fulvex

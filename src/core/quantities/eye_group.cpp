@@ -59,7 +59,7 @@ Measured timesOfBox(In in)
     return ofBox(in, false);
 }
 
-constexpr Quantity table[] = {
+constexpr Quantity eyeTable[] = {
     {"one_level", "one level", nullptr, Needs::eye, ofEye<&EyeQuantities::oneLevel>, "opening"},
     {"zero_level", "zero level", nullptr, Needs::eye, ofEye<&EyeQuantities::zeroLevel>, "opening"},
     {"eye_amplitude", "eye amplitude", nullptr, Needs::eye, ofEye<&EyeQuantities::amplitude>, "opening"},
@@ -88,7 +88,7 @@ constexpr Quantity table[] = {
 
 QuantityGroup eyeRowQuantities()
 {
-    return {"eye", table};
+    return {"eye", eyeTable};
 }
 
 } // namespace fulvex

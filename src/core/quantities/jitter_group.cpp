@@ -155,7 +155,7 @@ Measured extent(In in)
     return Measured::one(parts.bounded->extent(), parts.uncertain);
 }
 
-constexpr Quantity table[] = {
+constexpr Quantity jitterTable[] = {
     {"random_jitter", "random jitter", "s", Needs::clock, randomJitter, settings},
     {"deterministic_jitter", "deterministic jitter", "s", Needs::clock, dualDirac, settings},
     {"deterministic_jitter_pp", "deterministic jitter, pp", "s", Needs::clock, extent, settings},
@@ -171,13 +171,13 @@ constexpr Quantity table[] = {
 
 bool isOfJitter(const Quantity &quantity)
 {
-    return std::any_of(std::begin(table), std::end(table),
+    return std::any_of(std::begin(jitterTable), std::end(jitterTable),
                        [&](const Quantity &one) { return one.measure == quantity.measure; });
 }
 
 QuantityGroup jitterQuantities()
 {
-    return {"jitter make-up", table};
+    return {"jitter make-up", jitterTable};
 }
 
 } // namespace fulvex

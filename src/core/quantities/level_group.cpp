@@ -146,7 +146,7 @@ Measured sampleValues(In in)
     return measured;
 }
 
-constexpr Quantity table[] = {
+constexpr Quantity levelTable[] = {
     {"maximum", "maximum", nullptr, Needs::source, maximum, "region"},
     {"minimum", "minimum", nullptr, Needs::source, minimum, "region"},
     {"peak_to_peak", "peak to peak", nullptr, Needs::source, peakToPeak, "region"},
@@ -168,7 +168,7 @@ constexpr Quantity table[] = {
 
 QuantityGroup levelQuantities()
 {
-    return {"levels", table};
+    return {"levels", levelTable};
 }
 
 } // namespace fulvex

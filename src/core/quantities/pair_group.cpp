@@ -207,7 +207,7 @@ Measured deviceRiseTime(In in)
     return found;
 }
 
-constexpr Quantity table[] = {
+constexpr Quantity pairTable[] = {
     {"delay", "delay", "s", Needs::source, delay, "to region levels interpolate edge to_edge"},
     {"phase", "phase", "deg", Needs::source, phase, "to region levels interpolate edge to_edge"},
     {"gain", "gain", "V/V", Needs::source, gain, "to region of"},
@@ -223,7 +223,7 @@ constexpr Quantity table[] = {
 
 QuantityGroup pairQuantities()
 {
-    return {"two channels", table};
+    return {"two channels", pairTable};
 }
 
 } // namespace fulvex

@@ -61,7 +61,7 @@ Measured integratedJitter(In in)
     return Measured::one(jitter.value, {{"scatter", jitter.uncertainty}});
 }
 
-constexpr Quantity table[] = {
+constexpr Quantity phaseNoiseTable[] = {
     {"phase_noise_at", "phase noise", "dBc/Hz", Needs::source, phaseNoiseAt, "clock region levels interpolate offset"},
     {"integrated_jitter", "integrated jitter", "s", Needs::source, integratedJitter,
      "clock region levels interpolate from to_frequency lines"},
@@ -71,7 +71,7 @@ constexpr Quantity table[] = {
 
 QuantityGroup phaseNoiseQuantities()
 {
-    return {"phase noise", table};
+    return {"phase noise", phaseNoiseTable};
 }
 
 } // namespace fulvex

@@ -102,7 +102,7 @@ Measured countedFrequency(In in)
     return Measured::scattered(1 / period, fit->uncertainty / fit->period / period);
 }
 
-constexpr Quantity table[] = {
+constexpr Quantity pulseTable[] = {
     {"peak_time", "time to the peak", "s", Needs::source, peakTime, "region levels interpolate edge"},
     {"pulse_area", "area under a pulse", nullptr, Needs::source, pulseArea, "region levels interpolate edge", "·s"},
     {"slope_at_mid", "slope at the mid level", nullptr, Needs::source, slopeAtMid, "region levels interpolate edge",
@@ -117,7 +117,7 @@ constexpr Quantity table[] = {
 
 QuantityGroup pulseQuantities()
 {
-    return {"pulses", table};
+    return {"pulses", pulseTable};
 }
 
 } // namespace fulvex

@@ -49,7 +49,7 @@ Measured totalHarmonicDistortion(QuantityInputs &in)
     return ofSine(in, &SineQuality::totalHarmonicDistortion);
 }
 
-constexpr Quantity table[] = {
+constexpr Quantity sineTable[] = {
     {"sine_signal_to_noise", "signal to noise of a sine", "dB", Needs::source, signalToNoise, "region"},
     {"sine_signal_to_noise_and_distortion", "signal to noise and distortion", "dB", Needs::source,
      signalToNoiseAndDistortion, "region"},
@@ -60,7 +60,7 @@ constexpr Quantity table[] = {
 
 QuantityGroup sineQuantities()
 {
-    return {"sine", table};
+    return {"sine", sineTable};
 }
 
 } // namespace fulvex

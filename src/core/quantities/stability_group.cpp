@@ -179,7 +179,7 @@ constexpr const char *ofEdges = "region levels interpolate";
 constexpr const char *overPeriods = "region levels interpolate edge cycles";
 constexpr const char *overTime = "clock region levels interpolate averaging";
 
-constexpr Quantity table[] = {
+constexpr Quantity stabilityTable[] = {
     {"half_period_jitter", "half-period jitter", "s", Needs::source, halfPeriodJitter, ofEdges},
     {"accumulated_jitter", "accumulated jitter over N periods", "s", Needs::source, accumulatedJitter, overPeriods},
     {"n_cycle_jitter", "N-cycle jitter", "s", Needs::source, nCycleJitter, overPeriods},
@@ -195,7 +195,7 @@ constexpr Quantity table[] = {
 
 QuantityGroup stabilityQuantities()
 {
-    return {"clock stability", table};
+    return {"clock stability", stabilityTable};
 }
 
 } // namespace fulvex

@@ -219,7 +219,7 @@ Measured settlingTime(In in)
     return measured;
 }
 
-constexpr Quantity table[] = {
+constexpr Quantity timingTable[] = {
     {"rise_time", "rise time", "s", Needs::source, riseTime, "region levels interpolate"},
     {"fall_time", "fall time", "s", Needs::source, fallTime, "region levels interpolate"},
     {"positive_width", "positive width", "s", Needs::source, positiveWidth, "region levels interpolate at"},
@@ -241,7 +241,7 @@ constexpr Quantity table[] = {
 
 QuantityGroup timingQuantities()
 {
-    return {"timing", table};
+    return {"timing", timingTable};
 }
 
 } // namespace fulvex

@@ -26,8 +26,8 @@ struct CodeMoments {
 /// Of codes as often as they are counted, from the middle one on: whole numbers, and rounded only beyond 2^53.
 FULVEX_WIDEST_VECTORS CodeMoments momentsOf(const std::uint32_t *counts, std::size_t size)
 {
-    constexpr std::size_t lanes = 8; // added up in their order: the same bits in vectors of any width
-    double count[lanes] = {}, sum[lanes] = {}, squares[lanes] = {};
+    constexpr std::size_t places = 8; // added up in their order: the same bits in vectors of any width
+    double count[places] = {}, sum[places] = {}, squares[places] = {};
     const auto add = [&](std::size_t i, std::size_t lane) {
         const double n = counts[i], off = double(std::int32_t(i) - std::int32_t(size / 2));
         count[lane] += n;
@@ -35,11 +35,11 @@ FULVEX_WIDEST_VECTORS CodeMoments momentsOf(const std::uint32_t *counts, std::si
         squares[lane] += n * (off * off);
     };
     std::size_t i = 0;
-    for (; i + lanes <= size; i += lanes)
-        for (std::size_t lane = 0; lane < lanes; ++lane) add(i + lane, lane);
-    for (; i < size; ++i) add(i, i % lanes);
+    for (; i + places <= size; i += places)
+        for (std::size_t lane = 0; lane < places; ++lane) add(i + lane, lane);
+    for (; i < size; ++i) add(i, i % places);
     CodeMoments all;
-    for (std::size_t lane = 0; lane < lanes; ++lane) {
+    for (std::size_t lane = 0; lane < places; ++lane) {
         all.count += count[lane];
         all.sum += sum[lane];
         all.squares += squares[lane];

@@ -1,16 +1,16 @@
 #include "transfer_function.h"
 
 #include "parallel.h"
+#include "turn.h"
 
 #include <cmath>
 #include <limits>
-#include <numbers>
 
 namespace fulvex {
 
 namespace {
 
-struct Sums {
+struct CrossSums {
     std::int64_t segments = 0, leftOut = 0;
     std::vector<double> input, output;
     std::vector<std::complex<double>> cross;
@@ -36,26 +36,27 @@ TransferFunction transferFunction(const SampleSource &input, const SampleSource 
     if (segments.count() == 0) return transfer;
     const auto parts = std::int64_t(std::clamp<std::size_t>((std::size_t(1) << 22) / rule.length, 1, 16));
     const std::int64_t each = (segments.count() + parts - 1) / parts;
-    const auto sums = inChunks<Sums>({0, segments.count()}, each, progress, [&](SampleRange mine, Sums &part) {
-        FourierBuffer in({}, segments.length()), out({}, segments.length());
-        for (std::int64_t k = mine.first; k < mine.last; ++k) {
-            progress.advance(0);
-            if (!segments.transform(input, k, in) || !segments.transform(output, k, out)) {
-                ++part.leftOut;
-                continue;
+    const auto sums =
+        inChunks<CrossSums>({0, segments.count()}, each, progress, [&](SampleRange mine, CrossSums &part) {
+            FourierBuffer in({}, segments.length()), out({}, segments.length());
+            for (std::int64_t k = mine.first; k < mine.last; ++k) {
+                progress.advance(0);
+                if (!segments.transform(input, k, in) || !segments.transform(output, k, out)) {
+                    ++part.leftOut;
+                    continue;
+                }
+                part.reach(segments.lines());
+                for (std::size_t line = 0; line < segments.lines(); ++line) {
+                    part.input[line] += std::norm(in.lines()[line]);
+                    part.output[line] += std::norm(out.lines()[line]);
+                    part.cross[line] += std::conj(in.lines()[line]) * out.lines()[line];
+                }
+                ++part.segments;
             }
-            part.reach(segments.lines());
-            for (std::size_t line = 0; line < segments.lines(); ++line) {
-                part.input[line] += std::norm(in.lines()[line]);
-                part.output[line] += std::norm(out.lines()[line]);
-                part.cross[line] += std::conj(in.lines()[line]) * out.lines()[line];
-            }
-            ++part.segments;
-        }
-        input.release(segments.samples(mine));
-        output.release(segments.samples(mine));
-    });
-    for (const Sums &part : sums) {
+            input.release(segments.samples(mine));
+            output.release(segments.samples(mine));
+        });
+    for (const CrossSums &part : sums) {
         transfer.segments += part.segments;
         transfer.leftOut += part.leftOut;
     }
@@ -65,7 +66,7 @@ TransferFunction transferFunction(const SampleSource &input, const SampleSource 
     transfer.crossPower.resize(segments.lines());
     for (std::size_t line = 0; line < segments.lines(); ++line) {
         const double scale = segments.densityScale(line, input.axis().interval) / double(transfer.segments);
-        for (const Sums &part : sums) {
+        for (const CrossSums &part : sums) {
             if (part.segments == 0) continue;
             transfer.inputPower[line] += scale * part.input[line];
             transfer.outputPower[line] += scale * part.output[line];
@@ -102,7 +103,6 @@ double TransferFunction::relativeUncertainty(std::size_t line) const
 
 TransferFunction::Delay TransferFunction::delay() const
 {
-    constexpr double turn = 2 * std::numbers::pi;
     const double least = coherenceByChance();
     std::vector<std::size_t> lines; // that cohere
     double power = 0, squares = 0;

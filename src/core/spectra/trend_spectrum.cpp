@@ -1,19 +1,18 @@
 #include "trend_spectrum.h"
 
 #include "fourier.h"
+#include "turn.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <complex>
-#include <numbers>
 
 namespace fulvex {
 
 namespace {
 
 constexpr std::size_t most = std::size_t(1) << 20;
-constexpr double turn = 2 * std::numbers::pi;
 
 /// Values less their mean, on an even grid over the population's time.
 std::vector<double> evenly(const Population &population, std::size_t mostPoints, double &interval)

@@ -2,18 +2,13 @@
 
 #include "axis_painter.h"
 #include "quantity_table.h"
+#include "translated.h"
 
-#include <QCoreApplication>
 #include <algorithm>
 
 namespace fulvex {
 
 using Kind = Selection::Kind;
-
-static QString tr(const char *words)
-{
-    return QCoreApplication::translate("Action", words);
-}
 
 std::vector<std::string> idsOf(const Document &document, Kind kind)
 {

@@ -13,7 +13,7 @@ namespace fulvex {
 
 namespace {
 
-using Kind = JitterBudget::Part::Kind;
+using PartKind = JitterBudget::Part::Kind;
 
 QString seconds(double value, double uncertainty)
 {
@@ -25,16 +25,16 @@ QString wordsOf(const BudgetResult &result, const JitterBudget::Part &part)
     const JitterMakeUp &found = *result.found;
     QStringList lines;
     switch (part.kind) {
-    case Kind::dutyCycle:
+    case PartKind::dutyCycle:
         lines << QObject::tr("duty-cycle distortion") << QObject::tr("rising less falling edges, in the mean");
         break;
-    case Kind::pattern:
+    case PartKind::pattern:
         lines << (found.data.pattern > 0 ? QObject::tr("the pattern of %1, %2 repeats")
                                                .arg(found.data.pattern)
                                                .arg(std::int64_t(found.data.repeats))
                                          : QObject::tr("%1 histories of symbols").arg(found.data.groups.size()));
         break;
-    case Kind::line: {
+    case PartKind::line: {
         const PeriodicLine &line = found.lines[part.line];
         lines << QObject::tr("the line at %1").arg(text(quantityText(line.frequency, "Hz", line.frequencyUncertainty)))
               << QObject::tr("peak to peak %1").arg(seconds(line.peakToPeak(), 2 * line.uncertainty));
@@ -47,10 +47,10 @@ QString wordsOf(const BudgetResult &result, const JitterBudget::Part &part)
         if (!harmonics.isEmpty()) lines << QObject::tr("harmonics: %1").arg(harmonics.join(", "));
         break;
     }
-    case Kind::bounded:
+    case PartKind::bounded:
         lines << QObject::tr("bounded, of no line and no pattern, as two values");
         break;
-    case Kind::random:
+    case PartKind::random:
         lines << QObject::tr("random, %1 rms").arg(text(quantityText(result.budget.random, "s", {}, 4)));
         break;
     }
@@ -97,7 +97,7 @@ void InspectorView::fillBudget(InspectorForm &form, const std::string &id)
     });
     form.fact({}, [this, id, result, chosen] {
         const JitterBudget::Part *part = chosen();
-        if (!part || part->kind != Kind::line) return QString();
+        if (!part || part->kind != PartKind::line) return QString();
         return text(seenElsewhere(*m_bench.results(), id, result()->found->lines[part->line].frequency));
     });
     form.button(
@@ -106,7 +106,7 @@ void InspectorView::fillBudget(InspectorForm &form, const std::string &id)
             const Question &question = m_bench.question();
             if (question.id == id && question.part) switchLine(m_bench, id, *question.part);
         },
-        [chosen] { return chosen() && chosen()->kind == Kind::line; });
+        [chosen] { return chosen() && chosen()->kind == PartKind::line; });
     form.heading(tr("Side by side"));
     form.fact({}, [this, id, result] {
         const BudgetResult *made = result();

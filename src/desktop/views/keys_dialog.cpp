@@ -1,5 +1,7 @@
 #include "keys_dialog.h"
 
+#include "translated.h"
+
 #include <QDialog>
 #include <QHeaderView>
 #include <QTableWidget>
@@ -8,11 +10,6 @@
 namespace fulvex {
 
 namespace {
-
-QString tr(const char *words)
-{
-    return QCoreApplication::translate("KeysDialog", words);
-}
 
 /// What the mouse does where no action stands for it.
 std::vector<ActionMenus::Line> byHand()

@@ -30,8 +30,9 @@ namespace fulvex {
 
 static constexpr int workPage = 0, firstPage = 1; ///< in m_pages
 
-MainWindow::MainWindow(QWidget *parent)
-    : QMainWindow(parent), m_above(new QWidget), m_topBar(new QWidget), m_menus(new QMenuBar),
+MainWindow::MainWindow(std::shared_ptr<Engine> engine, QWidget *parent)
+    : QMainWindow(parent), m_bench(std::move(engine)), m_above(new QWidget), m_topBar(new QWidget),
+      m_menus(new QMenuBar),
       m_ask(new AskBox([this] { return offers(); }, [this](const QString &typed) { return answers(typed); })),
       m_title(new QLabel), m_message(new MessageBar), m_chain(new ChainView(m_bench)), m_sheet(new SheetView(m_bench)),
       m_ledger(new LedgerView(m_bench)), m_evidence(new EvidenceView(m_bench)), m_pages(new QStackedWidget),
@@ -185,10 +186,12 @@ void MainWindow::buildLayout()
 
 void MainWindow::applyLook()
 {
-    qApp->setFont(m_bench.look().font(12));
-    qApp->setPalette(paletteOf(m_bench.look()));
-    qApp->setStyleSheet(styleSheetOf(m_bench.look())); // also for Ask's list and the dialogs
-    if (m_manual) m_manual->setLook(m_bench.look());
+    // Of the application, so also for Ask's list and the dialogs; each widget is dressed anew, even if nothing changed.
+    const Look &look = m_bench.look();
+    if (const QFont font = look.font(12); qApp->font() != font) qApp->setFont(font);
+    if (const QPalette palette = paletteOf(look); qApp->palette() != palette) qApp->setPalette(palette);
+    if (const QString sheet = styleSheetOf(look); qApp->styleSheet() != sheet) qApp->setStyleSheet(sheet);
+    if (m_manual) m_manual->setLook(look);
 }
 
 void MainWindow::openManual(const QString &place)

@@ -34,7 +34,8 @@ class TileFrame;
 class MainWindow final : public QMainWindow {
     Q_OBJECT
 public:
-    explicit MainWindow(QWidget *parent = nullptr);
+    /// `engine`: see Evaluator.
+    explicit MainWindow(std::shared_ptr<Engine> engine = nullptr, QWidget *parent = nullptr);
     ~MainWindow() override;
     Workbench &bench() { return m_bench; }
     /// A project is opened, anything else is shown before it is taken as a capture.

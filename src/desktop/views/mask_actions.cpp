@@ -4,18 +4,12 @@
 #include "document_edits.h"
 #include "mask_choices.h"
 #include "mask_edits.h"
-
-#include <QCoreApplication>
+#include "translated.h"
 
 namespace fulvex {
 
 using Kind = Selection::Kind;
 using Of = Action::Of;
-
-static QString tr(const char *words)
-{
-    return QCoreApplication::translate("MaskActions", words);
-}
 
 void addMasks(Workbench &bench, std::vector<Action> &actions)
 {

@@ -5,18 +5,13 @@
 #include "document_edits.h"
 #include "error.h"
 #include "own_mask.h"
+#include "translated.h"
 
-#include <QCoreApplication>
 #include <QFileInfo>
 
 namespace fulvex {
 
 namespace {
-
-QString tr(const char *words)
-{
-    return QCoreApplication::translate("MaskEdits", words);
-}
 
 const MaskRun *runOf(const Workbench &bench, const std::string &id)
 {

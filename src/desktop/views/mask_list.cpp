@@ -12,7 +12,7 @@
 
 namespace fulvex {
 
-static constexpr QSize drawn(64, 40);
+static constexpr QSize pictureSize(64, 40);
 
 MaskList::MaskList(const Workbench &bench, const std::string &chosen, QWidget *parent)
     : QWidget(parent), m_search(new QLineEdit), m_list(new QListWidget), m_chosen(chosen)
@@ -25,18 +25,18 @@ MaskList::MaskList(const Workbench &bench, const std::string &chosen, QWidget *p
     layout->addWidget(m_search);
     m_list->setObjectName("maskList");
     m_list->setAccessibleName(tr("Masks"));
-    m_list->setIconSize(drawn);
+    m_list->setIconSize(pictureSize);
     m_list->setWordWrap(true);
     m_list->setTextElideMode(Qt::ElideNone);
     m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    m_list->setFixedHeight(3 * (drawn.height() + 10) + 4);
+    m_list->setFixedHeight(3 * (pictureSize.height() + 10) + 4);
     layout->addWidget(m_list);
     auto *file = new QPushButton(tr("From a file…"));
     file->setObjectName("maskFile");
     layout->addWidget(file);
 
     for (const MaskChoice &mask : maskChoices())
-        add(mask.id, mask.title, text(mask.definition.source), maskDrawing(mask.definition, drawn, bench.look()));
+        add(mask.id, mask.title, text(mask.definition.source), maskDrawing(mask.definition, pictureSize, bench.look()));
     const auto shipped = [&](const MaskChoice &mask) { return mask.id == chosen; };
     if (!chosen.empty() && std::none_of(maskChoices().begin(), maskChoices().end(), shipped)) {
         MaskDefinition own;
@@ -44,7 +44,8 @@ MaskList::MaskList(const Workbench &bench, const std::string &chosen, QWidget *p
             own = loadMask(chosen, bench.base(), {});
         } catch (const Error &) { // told where it is used
         }
-        add(chosen, text(own.title.empty() ? chosen : own.title), text(chosen), maskDrawing(own, drawn, bench.look()));
+        add(chosen, text(own.title.empty() ? chosen : own.title), text(chosen),
+            maskDrawing(own, pictureSize, bench.look()));
     }
     connect(m_search, &QLineEdit::textChanged, this, &MaskList::search);
     connect(m_search, &QLineEdit::returnPressed, this, [this] {

@@ -1,14 +1,10 @@
 #include "mask_pen.h"
 
-#include <QCoreApplication>
+#include "translated.h"
+
 #include <cmath>
 
 namespace fulvex {
-
-static QString tr(const char *words)
-{
-    return QCoreApplication::translate("MaskPen", words);
-}
 
 QPointF MaskPen::Ground::on(const EyeWindow &window, MaskPoint point) const
 {

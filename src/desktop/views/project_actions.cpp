@@ -10,6 +10,7 @@
 #include "quantity_table.h"
 #include "references.h"
 #include "sheet_actions.h"
+#include "translated.h"
 
 #include <QCoreApplication>
 
@@ -19,11 +20,6 @@ namespace {
 
 using Kind = Selection::Kind;
 using Of = Action::Of;
-
-QString tr(const char *words)
-{
-    return QCoreApplication::translate("ProjectActions", words);
-}
 
 /// Of which an eye's quantities can be measured.
 bool isEyeOfUnitIntervals(const Workbench &bench, const std::string &id)

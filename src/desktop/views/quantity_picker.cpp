@@ -16,7 +16,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr QSize drawn(60, 30);
+constexpr QSize sketchSize(60, 30);
 constexpr int nameRole = Qt::UserRole, titleRole = Qt::UserRole + 1;
 
 } // namespace
@@ -42,7 +42,7 @@ QuantityPicker::QuantityPicker(Workbench &bench, QWidget *parent)
     m_search->setPlaceholderText(tr("search quantities"));
     layout->addWidget(m_search);
     m_list->setObjectName("pickerList");
-    m_list->setIconSize(drawn);
+    m_list->setIconSize(sketchSize);
     m_list->setWordWrap(true);
     m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(m_list, 1);
@@ -180,9 +180,9 @@ void QuantityPicker::fill()
             const QString missing = quantity.needs == Needs::source  ? tr("needs another channel")
                                     : quantity.needs == Needs::clock ? tr("needs a clock")
                                                                      : tr("needs an eye");
-            auto *item =
-                new QListWidgetItem(QIcon(QPixmap::fromImage(quantityDrawing(quantity.name, drawn, m_bench.look()))),
-                                    given ? title : title + " · " + missing, m_list);
+            auto *item = new QListWidgetItem(
+                QIcon(QPixmap::fromImage(quantityDrawing(quantity.name, sketchSize, m_bench.look()))),
+                given ? title : title + " · " + missing, m_list);
             item->setData(nameRole, QString(quantity.name));
             item->setData(titleRole, title);
             item->setToolTip(explained(quantity.name));

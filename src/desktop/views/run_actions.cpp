@@ -2,8 +2,8 @@
 
 #include "axis_painter.h"
 #include "sheet_maker.h"
+#include "translated.h"
 
-#include <QCoreApplication>
 #include <QFileDialog>
 #include <QInputDialog>
 #include <QSettings>
@@ -15,11 +15,6 @@ namespace {
 
 using Kind = Selection::Kind;
 using Of = Action::Of;
-
-QString tr(const char *words)
-{
-    return QCoreApplication::translate("RunActions", words);
-}
 
 QString folderOf(const Workbench &bench, const std::string &capture)
 {

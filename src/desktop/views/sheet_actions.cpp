@@ -5,6 +5,7 @@
 #include "document_edits.h"
 #include "run_entries.h"
 #include "tile_kinds.h"
+#include "translated.h"
 #include "user_settings.h"
 
 #include <QCoreApplication>
@@ -15,11 +16,6 @@ using Kind = Selection::Kind;
 using Of = Action::Of;
 
 namespace {
-
-QString tr(const char *words)
-{
-    return QCoreApplication::translate("ProjectActions", words);
-}
 
 /// What a tile shows: its own view, or its sheet's.
 Workbench::View viewOfTile(const Workbench &bench, const Of &of)

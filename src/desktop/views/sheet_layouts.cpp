@@ -4,6 +4,7 @@
 #include "error.h"
 #include "kept_files.h"
 #include "sheet_layout.h"
+#include "translated.h"
 
 #include <QInputDialog>
 #include <algorithm>
@@ -13,11 +14,6 @@ namespace fulvex {
 namespace {
 
 using Kind = Selection::Kind;
-
-QString tr(const char *words)
-{
-    return QCoreApplication::translate("SheetLayouts", words);
-}
 
 std::vector<SheetLayout> keptLayouts()
 {

@@ -11,9 +11,9 @@
 
 namespace fulvex {
 
-Evaluator::Evaluator(QObject *parent)
-    : QObject(parent), m_engine(shareFolder() / "masks"), m_thread([this](std::stop_token stop) { work(stop); }),
-      m_teller([this](std::stop_token stop) { tell(stop); })
+Evaluator::Evaluator(std::shared_ptr<Engine> engine, QObject *parent)
+    : QObject(parent), m_engine(engine ? std::move(engine) : std::make_shared<Engine>(shareFolder() / "masks")),
+      m_thread([this](std::stop_token stop) { work(stop); }), m_teller([this](std::stop_token stop) { tell(stop); })
 {
 }
 
@@ -102,7 +102,7 @@ void Evaluator::logRun(const Document &document, const Run &run) const
                                 counted(document.channels.size(), "channels") +
                                 counted(document.clocks.size(), "clocks") + counted(document.eyes.size(), "eyes") +
                                 counted(document.measurements.size(), "rows") + "in " + fixedText(seconds, 3) + " s");
-    if (isLogged(LogLevel::debug)) logLine(LogLevel::debug, costText(m_engine.cache()));
+    if (isLogged(LogLevel::debug)) logLine(LogLevel::debug, costText(m_engine->cache()));
 }
 
 void Evaluator::evaluate(const Request &request, Run &run)
@@ -127,7 +127,7 @@ void Evaluator::evaluate(const Request &request, Run &run)
     };
     try {
         auto results = std::make_shared<const Results>(
-            m_engine.evaluate(request.document, request.base, options, run.progress, &run.board));
+            m_engine->evaluate(request.document, request.base, options, run.progress, &run.board));
         end();
         logRun(request.document, run);
         post(std::move(results), run.ticket, true);
@@ -147,6 +147,7 @@ void Evaluator::work(std::stop_token stop)
     giveWay();
     constexpr std::chrono::milliseconds rest(500);
     std::uint64_t session = 0;
+    bool files = false; ///< were asked for in that session
     while (!stop.stop_requested()) {
         Request request;
         std::shared_ptr<Run> run;
@@ -167,8 +168,9 @@ void Evaluator::work(std::stop_token stop)
             m_wake.notify_all();
         }
         m_mail.post([this] { emit busyChanged(true); });
-        if (request.ticket.session != session) m_engine.clear(); // another project, with files of its own
+        if (request.ticket.session != session && files) m_engine->clear(); // another project, with files of its own
         session = request.ticket.session;
+        files = !request.document.captures.empty();
         evaluate(request, *run);
         {
             const std::lock_guard lock(m_mutex);

@@ -25,7 +25,8 @@ struct EvaluationTicket {
 class Evaluator final : public QObject {
     Q_OBJECT
 public:
-    explicit Evaluator(QObject *parent = nullptr);
+    /// `engine`: what was computed before may be known to it; none given: one of its own.
+    explicit Evaluator(std::shared_ptr<Engine> engine = nullptr, QObject *parent = nullptr);
     ~Evaluator() override;
     /// `inView`: ids of what is wanted first, most wanted at the front.
     void request(const Document &document, const std::filesystem::path &base, std::vector<std::string> inView,
@@ -72,7 +73,7 @@ private:
     void post(std::shared_ptr<const Results> results, EvaluationTicket ticket, bool complete);
     void postEnded(EvaluationTicket ticket);
 
-    Engine m_engine;
+    std::shared_ptr<Engine> m_engine;
     mutable std::mutex m_mutex;
     std::condition_variable_any m_wake;
     std::optional<Request> m_waiting;

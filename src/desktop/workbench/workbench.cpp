@@ -14,7 +14,7 @@
 
 namespace fulvex {
 
-Workbench::Workbench(QObject *parent) : QObject(parent)
+Workbench::Workbench(std::shared_ptr<Engine> engine, QObject *parent) : QObject(parent), m_evaluator(std::move(engine))
 {
     connect(&m_store, &DocumentStore::changed, this, &Workbench::followDocument);
     connect(&m_store, &DocumentStore::refused, this, &Workbench::failed);

@@ -67,7 +67,8 @@ struct Selection {
 class Workbench final : public QObject {
     Q_OBJECT
 public:
-    explicit Workbench(QObject *parent = nullptr);
+    /// `engine`: see Evaluator.
+    explicit Workbench(std::shared_ptr<Engine> engine = nullptr, QObject *parent = nullptr);
 
     const Document &document() const { return m_store.document(); }
     const Results *results() const { return m_shelf.results().get(); }

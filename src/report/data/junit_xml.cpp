@@ -9,7 +9,7 @@ namespace fulvex {
 namespace {
 
 /// Text as it may stand in an attribute; what XML 1.0 cannot hold is a question mark.
-std::string quoted(const std::string &text)
+std::string xmlQuoted(const std::string &text)
 {
     std::string escaped = "\"";
     for (const char letter : text) {
@@ -75,15 +75,15 @@ std::string junitXml(const std::vector<JunitSuite> &suites)
     };
     std::string xml = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites" + countsOf(suites) + ">\n";
     for (const JunitSuite &suite : suites) {
-        xml += "<testsuite name=" + quoted(suite.name) + countsOf({suite}) + ">\n";
+        xml += "<testsuite name=" + xmlQuoted(suite.name) + countsOf({suite}) + ">\n";
         for (const JunitCase &one : suite.cases) {
-            xml += "<testcase classname=" + quoted(one.of) + " name=" + quoted(one.name);
+            xml += "<testcase classname=" + xmlQuoted(one.of) + " name=" + xmlQuoted(one.name);
             if (!one.error.empty())
-                xml += "><error message=" + quoted(one.error) + "/></testcase>\n";
+                xml += "><error message=" + xmlQuoted(one.error) + "/></testcase>\n";
             else if (!one.failure.empty())
-                xml += "><failure message=" + quoted(one.failure) + "/></testcase>\n";
+                xml += "><failure message=" + xmlQuoted(one.failure) + "/></testcase>\n";
             else if (!one.skipped.empty())
-                xml += "><skipped message=" + quoted(one.skipped) + "/></testcase>\n";
+                xml += "><skipped message=" + xmlQuoted(one.skipped) + "/></testcase>\n";
             else
                 xml += "/>\n";
         }

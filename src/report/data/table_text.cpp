@@ -11,7 +11,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr const char *dash = "\u2014";
+constexpr const char *unknown = "\u2014";
 
 /// Nothing is known of it yet.
 LedgerLine lineToCome(const MeasurementEntry &entry)
@@ -22,7 +22,7 @@ LedgerLine lineToCome(const MeasurementEntry &entry)
     line.quantity = quantity ? quantity->title : entry.quantity;
     line.of = !entry.source.empty() ? entry.source : !entry.clock.empty() ? entry.clock : entry.eye;
     line.mean = "…";
-    line.spread = line.min = line.max = line.count = line.limit = line.verdict = line.uncertainty = line.last = dash;
+    line.spread = line.min = line.max = line.count = line.limit = line.verdict = line.uncertainty = line.last = unknown;
     line.pending = true;
     return line;
 }
@@ -45,23 +45,23 @@ LedgerLine lineOf(const Row &row, const MeasurementEntry &entry)
     if (quantity && quantity->takes("to")) line.of += " → " + entry.to;
     line.limit = limitText(entry.limit, row.unit);
     line.state = row.verdict;
-    line.verdict = row.verdict == Verdict::none ? dash : verdictName(row.verdict);
+    line.verdict = row.verdict == Verdict::none ? unknown : verdictName(row.verdict);
     line.reason = row.reason;
     const Statistics &s = row.statistics;
     const auto shown = [&](const std::optional<double> &value, std::optional<double> step) {
-        return value ? quantityText(*value, row.unit, step) : dash;
+        return value ? quantityText(*value, row.unit, step) : unknown;
     };
-    line.count = row.measurable() ? std::to_string(s.count) : dash;
+    line.count = row.measurable() ? std::to_string(s.count) : unknown;
     line.mean = s.mean             ? quantityWithUncertainty(*s.mean, row.unit, s.uncertainty)
-                : row.measurable() ? dash
+                : row.measurable() ? unknown
                                    : "unmeasurable";
     line.spread = shown(s.std, {});
     const std::optional<double> step = s.std && *s.std > 0 ? std::optional(*s.std / 10) : std::nullopt;
-    line.uncertainty = s.uncertainty ? quantityText(*s.uncertainty, row.unit, {}, 2) : dash;
-    line.last = s.count > 1 ? shown(s.last, step) : dash;
+    line.uncertainty = s.uncertainty ? quantityText(*s.uncertainty, row.unit, {}, 2) : unknown;
+    line.last = s.count > 1 ? shown(s.last, step) : unknown;
     line.keptOut = row.keptOutCount;
-    line.min = s.count > 1 ? shown(s.min, step) : dash;
-    line.max = s.count > 1 ? shown(s.max, step) : dash;
+    line.min = s.count > 1 ? shown(s.min, step) : unknown;
+    line.max = s.count > 1 ? shown(s.max, step) : unknown;
     if (row.pending) markPending(line);
     return line;
 }
@@ -73,7 +73,7 @@ LedgerLine lineOf(const MaskRun &mask)
     line.id = mask.id;
     line.quantity = "mask " + (mask.definition.title.empty() ? mask.id : mask.definition.title);
     line.of = mask.eye.empty() ? mask.source : mask.eye;
-    line.spread = line.min = line.max = line.count = line.uncertainty = line.last = dash;
+    line.spread = line.min = line.max = line.count = line.uncertainty = line.last = unknown;
     line.reason = mask.reason;
     line.mean = "unmeasurable";
     line.limit = "0 failed";
@@ -100,7 +100,7 @@ std::string word(const std::string &text)
     return (formula ? "'" : "") + asUtf8(text);
 }
 
-std::string quoted(const std::string &text)
+std::string csvQuoted(const std::string &text)
 {
     if (text.find_first_of(",\"\n\r") == std::string::npos) return text;
     std::string out = "\"";
@@ -111,7 +111,7 @@ std::string quoted(const std::string &text)
 std::string joined(const std::vector<std::string> &cells)
 {
     std::string line;
-    for (std::size_t i = 0; i < cells.size(); ++i) line += (i ? "," : "") + quoted(cells[i]);
+    for (std::size_t i = 0; i < cells.size(); ++i) line += (i ? "," : "") + csvQuoted(cells[i]);
     return line + "\r\n";
 }
 

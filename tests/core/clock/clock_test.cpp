@@ -10,7 +10,7 @@ using namespace fulvex;
 namespace {
 
 /// Edges as a perfect edge finder would give them.
-std::shared_ptr<const EdgeList> edgesOf(const test::Data &data)
+std::shared_ptr<const EdgeList> trueEdges(const test::Data &data)
 {
     auto edges = std::make_shared<EdgeList>();
     edges->positions.assign(data.edges.begin(), data.edges.end());
@@ -51,7 +51,7 @@ TEST(SymbolTiming, RateIsAsGoodAsTheFitAllows)
             spec.unitIntervals = 20000;
             spec.seed = 3;
             const test::Data data = instants(spec);
-            const auto timing = timingOf(*edgesOf(data));
+            const auto timing = timingOf(*trueEdges(data));
             ASSERT_TRUE(timing->found()) << timing->reason;
             expectNumbers(data, *timing);
             double mean = 0, nn = 0;
@@ -78,7 +78,7 @@ TEST(SymbolTiming, LongRunsWithoutEdgesDoNotSlip)
         return n / 500 % 2 ? (n * 2654435761u >> 7 & 1) != 0 : false;
     }; // bursts of 500, silence of 500
     const test::Data data = instants(spec);
-    const auto timing = timingOf(*edgesOf(data));
+    const auto timing = timingOf(*trueEdges(data));
     ASSERT_TRUE(timing->found());
     expectNumbers(data, *timing);
 }
@@ -90,7 +90,7 @@ TEST(SymbolTiming, ARateOnePercentOffIsStillFound)
     spec.randomJitter = 0.04;
     const test::Data data = instants(spec);
     for (const double given : {12.5 * 0.99, 12.5 * 1.01, 12.5}) {
-        const auto timing = timingOf(*edgesOf(data), given);
+        const auto timing = timingOf(*trueEdges(data), given);
         expectNumbers(data, *timing);
         EXPECT_NEAR(timing->period, 12.5, 1e-4);
     }
@@ -102,7 +102,7 @@ TEST(SymbolTiming, WanderOfManyUnitIntervalsIsFollowed)
     spec.unitIntervals = 40000;
     spec.wander = [](double ui) { return 6 * std::sin(2 * std::numbers::pi * ui / 20000); };
     const test::Data data = instants(spec);
-    expectNumbers(data, *timingOf(*edgesOf(data)));
+    expectNumbers(data, *timingOf(*trueEdges(data)));
 }
 
 TEST(SymbolTiming, OfAClockWaveformIsHalfItsPeriodWhateverTheDuty)
@@ -160,7 +160,7 @@ TEST(LoopClock, LeavesSinusoidalJitterByItsErrorTransfer)
                 const double cycles = std::round(frequency / rate * 50000) / 50000; // whole cycles in what is looked at
                 spec.wander = [=](double ui) { return 0.05 * std::sin(2 * std::numbers::pi * cycles * ui); };
                 const test::Data data = instants(spec);
-                const auto edges = edgesOf(data);
+                const auto edges = trueEdges(data);
                 const LoopRule rule{order, bandwidth, 0.7071, false};
                 const Clock clock = loopClock(edges, timingOf(*edges), {0, interval, 600010}, {}, rule, progress);
                 const auto late = clock.edges.lateness(clock.map);
@@ -188,7 +188,7 @@ TEST(LoopClock, OfOrderTwoEndsAtTheTrueRate)
     test::DataSpec spec;
     spec.unitIntervals = 20000;
     const test::Data data = instants(spec);
-    const auto edges = edgesOf(data);
+    const auto edges = trueEdges(data);
     const Clock clock = loopClock(edges, timingOf(*edges), {0, 1e-10, 250000}, spec.samplesPerUi * 1.0005,
                                   {2, 1e6, 0.7071, false}, progress);
     const auto late = clock.edges.lateness(clock.map);
@@ -201,7 +201,7 @@ TEST(FixedClock, WithARateKeepsItExactly)
     spec.unitIntervals = 10000;
     spec.samplesPerUi = 10;
     const test::Data data = instants(spec);
-    const auto edges = edgesOf(data);
+    const auto edges = trueEdges(data);
     const double given = 10 * (1 + 20e-6);
     const Clock clock = fixedClock(edges, timingOf(*edges, given), {0, 1e-10, 100010}, given);
     const auto late = clock.edges.lateness(clock.map);
@@ -218,7 +218,7 @@ TEST(Clock, MapsBothWaysAndCountsWholeUnitIntervals)
     spec.unitIntervals = 3000;
     spec.randomJitter = 0.05;
     const test::Data data = instants(spec);
-    const auto edges = edgesOf(data);
+    const auto edges = trueEdges(data);
     const TimeAxis axis{0, 1e-10, std::int64_t(data.volts.size())};
     for (const Clock &clock : {fixedClock(edges, timingOf(*edges), axis, {}),
                                loopClock(edges, timingOf(*edges), axis, {}, {2, 5e6, 0.7071, false}, progress)}) {
@@ -257,7 +257,7 @@ TEST(NumberedEdges, OnItsOwnMapAreWhatTimingFoundAndOfAnotherChannelAsLateAsItsD
             spec.randomJitter = 0.02;
             spec.seed = 9;
             const test::Data data = instants(spec);
-            const auto edges = edgesOf(data);
+            const auto edges = trueEdges(data);
             const TimeAxis axis{0, 1e-10, std::int64_t(data.volts.size())};
             auto other = std::make_shared<EdgeList>(*edges);
             for (double &position : other->positions) position += delay * samplesPerUi;
@@ -285,7 +285,7 @@ TEST(LoopClock, OneThatNeverSettlesLeavesNothing)
     test::DataSpec spec;
     spec.unitIntervals = 3000;
     const test::Data data = instants(spec);
-    const auto edges = edgesOf(data);
+    const auto edges = trueEdges(data);
     const TimeAxis axis{0, 1e-10, std::int64_t(data.volts.size())};
     for (const double bandwidth : {1.0, 1e-12, 1e-300}) {
         const Clock clock = loopClock(edges, timingOf(*edges), axis, {}, {2, bandwidth, 0.7071, false}, progress);
@@ -355,7 +355,7 @@ TEST(LoopClock, ResidualIsTheoryWithinATenthOfADecibel)
             spec.unitIntervals = std::int64_t(looked) + 60000;
             spec.wander = [=](double ui) { return 0.2 * std::sin(2 * std::numbers::pi * cycles * ui); };
             const test::Data data = instants(spec);
-            const auto edges = edgesOf(data);
+            const auto edges = trueEdges(data);
             const LoopRule rule{order, bandwidth, damping, ofError};
             const Clock clock =
                 loopClock(edges, timingOf(*edges), {0, interval, spec.unitIntervals * 10 + 10}, {}, rule, progress);

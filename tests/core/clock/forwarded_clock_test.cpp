@@ -14,7 +14,7 @@ using namespace fulvex;
 
 namespace {
 
-EdgeList edgesOf(const test::Data &data)
+EdgeList foundEdges(const test::Data &data)
 {
     Progress progress;
     const SourcePtr source = data.source();
@@ -39,7 +39,7 @@ test::DataSpec clockBeside(const test::DataSpec &data, int ratio = 1)
 
 double worstOf(const test::Data &data, const UnitIntervalMap &map)
 {
-    const auto edges = std::make_shared<const EdgeList>(edgesWhereItRuns(edgesOf(data), map));
+    const auto edges = std::make_shared<const EdgeList>(edgesWhereItRuns(foundEdges(data), map));
     double worst = 0;
     for (const double late : NumberedEdges(edges, map).lateness(map)) worst = std::max(worst, std::abs(late));
     return worst;
@@ -64,7 +64,7 @@ TEST(ForwardedClock, SharedWanderLeavesNone)
             };
             const test::Data data = test::makeData(spec), clock = test::makeData(clockBeside(spec, ratio));
             const TimeAxis axis = data.source()->axis();
-            const ForwardedClock found = forwardedClock(edgesOf(clock), axis, axis, {EdgeChoice::both, ratio, 1, 0});
+            const ForwardedClock found = forwardedClock(foundEdges(clock), axis, axis, {EdgeChoice::both, ratio, 1, 0});
             ASSERT_TRUE(found.map) << found.reason;
             EXPECT_EQ(found.stops, 0);
             EXPECT_LT(worstOf(data, *found.map), 0.008 * ratio / samplesPerUi + 0.002);
@@ -80,7 +80,7 @@ TEST(ForwardedClock, OneDirectionDividedMultipliedAndDelayed)
     spec.unitIntervals = 2000;
     const test::Data data = test::makeData(spec), clock = test::makeData(clockBeside(spec));
     const TimeAxis axis = data.source()->axis();
-    const EdgeList ticks = edgesOf(clock);
+    const EdgeList ticks = foundEdges(clock);
     // Rising edges: every second boundary, the first one boundary 1.
     for (const EdgeChoice edges : {EdgeChoice::rising, EdgeChoice::falling}) {
         const ForwardedClock found = forwardedClock(ticks, axis, axis, {edges, 2, 1, 0});
@@ -92,7 +92,7 @@ TEST(ForwardedClock, OneDirectionDividedMultipliedAndDelayed)
     EXPECT_LT(worstOf(data, *each.map), 0.002);
     // A quarter of a unit interval later the data are early by that.
     const ForwardedClock later = forwardedClock(ticks, axis, axis, {EdgeChoice::both, 1, 1, 3 * axis.interval});
-    const auto edges = std::make_shared<const EdgeList>(edgesOf(data));
+    const auto edges = std::make_shared<const EdgeList>(foundEdges(data));
     for (const double late : NumberedEdges(edges, *later.map).lateness(*later.map)) EXPECT_NEAR(late, -0.25, 0.002);
     // Nothing is fitted: the mean stays.
     EXPECT_LT(each.rateUncertainty, 1e-6);
@@ -111,7 +111,7 @@ TEST(ForwardedClock, OfAnotherGridIsLaidOnTheData)
     const TimeAxis axis = data.source()->axis();
     TimeAxis own = clock.source(axis.interval / 1.5)->axis();
     own.start -= 30 * own.interval;
-    const ForwardedClock found = forwardedClock(edgesOf(clock), own, axis, {EdgeChoice::both, 1, 1, 0});
+    const ForwardedClock found = forwardedClock(foundEdges(clock), own, axis, {EdgeChoice::both, 1, 1, 0});
     EXPECT_LT(worstOf(data, *found.map), 0.002);
 }
 
@@ -131,7 +131,7 @@ TEST(ForwardedClock, PausesWhereItStops)
         const TimeAxis axis = data.source()->axis();
         const int multiply = edges == EdgeChoice::both ? 1 : 2;
         const ForwardedClock found =
-            forwardedClock(edgesOf(test::makeData(clockSpec)), axis, axis, {edges, multiply, 1, 0});
+            forwardedClock(foundEdges(test::makeData(clockSpec)), axis, axis, {edges, multiply, 1, 0});
         ASSERT_TRUE(found.map) << found.reason;
         EXPECT_EQ(found.stops, 1);
         EXPECT_NEAR(found.longestStop, 400 * 10 * axis.interval, 25 * axis.interval);
@@ -139,7 +139,7 @@ TEST(ForwardedClock, PausesWhereItStops)
         std::int64_t runs = 0;
         for (const SampleRange &run : found.map->running({0, found.map->unitIntervals()})) runs += run.size();
         EXPECT_NEAR(double(runs), 2800 - 400, 6);
-        const EdgeList kept = edgesWhereItRuns(edgesOf(data), *found.map);
+        const EdgeList kept = edgesWhereItRuns(foundEdges(data), *found.map);
         std::size_t gaps = 0;
         for (std::size_t i = 0; i < kept.size(); ++i) {
             const double n = (kept.positions[i] - spec.offset) / 10;
@@ -162,7 +162,7 @@ TEST(ForwardedClock, MayHaveAnUnevenDutyCycle)
     uneven.edgeSigma = 0.06;
     const TimeAxis axis = test::makeData(spec).source()->axis();
     const ForwardedClock found =
-        forwardedClock(edgesOf(test::makeData(uneven)), axis, axis, {EdgeChoice::both, 1, 1, 0});
+        forwardedClock(foundEdges(test::makeData(uneven)), axis, axis, {EdgeChoice::both, 1, 1, 0});
     ASSERT_TRUE(found.map) << found.reason;
     EXPECT_EQ(found.stops, 0);
     EXPECT_NEAR(found.map->period(), 20, 0.02);

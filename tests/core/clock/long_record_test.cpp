@@ -37,7 +37,7 @@ struct Record {
     TimeAxis axis() const { return {0, 1e-10, std::int64_t(edges->positions.back()) + 100}; }
 };
 
-std::shared_ptr<const SymbolTiming> timingOf(const EdgeList &edges)
+std::shared_ptr<const SymbolTiming> timingNearTruth(const EdgeList &edges)
 {
     Progress progress;
     return std::make_shared<const SymbolTiming>(findSymbolTiming(edges, samplesPerUi, progress));
@@ -58,7 +58,7 @@ TEST(SymbolTimingOfALongRecord, NumbersGoOnAcrossSeams)
     for (const double jitter : {0.0, 0.05, 0.08}) {
         const Record record(3 * seam + 1000, jitter,
                             [](double n) { return 40 * std::sin(2 * std::numbers::pi * n / 150000); });
-        expectNumbers(record, *timingOf(*record.edges));
+        expectNumbers(record, *timingNearTruth(*record.edges));
     }
 }
 
@@ -66,7 +66,7 @@ TEST(SymbolTimingOfALongRecord, NumbersGoOnAcrossSeams)
 TEST(SymbolTimingOfALongRecord, NumbersGoOnWhereManyChunksAreFollowedTogether)
 {
     const Record record(8 * seam + 77, 0.06, [](double n) { return 3 * std::sin(n / 40000) + 2e-4 * n; });
-    expectNumbers(record, *timingOf(*record.edges));
+    expectNumbers(record, *timingNearTruth(*record.edges));
 }
 
 /// Thousands of crossings within one unit interval tell the tracker nothing, so a chunk that warms up on them starts
@@ -84,7 +84,7 @@ TEST(SymbolTimingOfALongRecord, ASeamThatDoesNotMeetIsFollowedAgain)
         const std::int64_t number = plain.numbers[i] + 3;
         record.add(number, plain.edges->positions[i] / samplesPerUi - double(plain.numbers[i]) - 0.1);
     }
-    expectNumbers(record, *timingOf(*record.edges));
+    expectNumbers(record, *timingNearTruth(*record.edges));
 }
 
 /// A loop forgets where it began: 60000 edges later its errors are those of a loop that ran from the start. The two
@@ -100,8 +100,8 @@ TEST(LoopOfALongRecord, SeamsDoNotShow)
         late.add(whole.numbers[i], whole.edges->positions[i] / samplesPerUi - double(whole.numbers[i]));
     const double rate = 1 / (samplesPerUi * 1e-10);
     const LoopRule rule{2, rate / 1667, 0.7071, false};
-    const Clock one = loopClock(whole.edges, timingOf(*whole.edges), whole.axis(), {}, rule, progress);
-    const Clock two = loopClock(late.edges, timingOf(*late.edges), whole.axis(), {}, rule, progress);
+    const Clock one = loopClock(whole.edges, timingNearTruth(*whole.edges), whole.axis(), {}, rule, progress);
+    const Clock two = loopClock(late.edges, timingNearTruth(*late.edges), whole.axis(), {}, rule, progress);
     const auto lateOfOne = one.edges.lateness(one.map), lateOfTwo = two.edges.lateness(two.map);
     for (std::size_t i = seam - 5000; i < whole.numbers.size(); ++i)
         ASSERT_NEAR(lateOfOne[i], lateOfTwo[i - left], 1e-7) << i;
@@ -117,7 +117,7 @@ TEST(LoopOfALongRecord, ASlowLoopLeavesItsErrorTransfer)
     const Record record(2 * seam, 0, wander);
     const double rate = 1 / (samplesPerUi * 1e-10);
     const LoopRule rule{2, rate / period, 0.7071, false};
-    const Clock clock = loopClock(record.edges, timingOf(*record.edges), record.axis(), {}, rule, progress);
+    const Clock clock = loopClock(record.edges, timingNearTruth(*record.edges), record.axis(), {}, rule, progress);
     const auto late = clock.edges.lateness(clock.map);
     double sine = 0, cosine = 0;
     std::size_t used = 0;

@@ -13,7 +13,7 @@ using namespace fulvex;
 
 namespace {
 
-SymbolEdges edgesOf(const test::Data &data, std::size_t symbols, std::optional<double> expected = {})
+SymbolEdges symbolEdgesOf(const test::Data &data, std::size_t symbols, std::optional<double> expected = {})
 {
     Progress progress;
     const SourcePtr source = data.source();
@@ -42,7 +42,7 @@ void expectTransitions(const SymbolEdges &found, const test::Data &data, double 
     EXPECT_LT(worst, error);
 }
 
-const std::vector<std::vector<double>> sets{
+const std::vector<std::vector<double>> unevenLevels{
     {-0.6, 0.05, 0.55}, {0, 0.9, 2.1, 3.3}, {-3, -1, 1, 3}, {0, 1, 2, 3, 4}, {0, 1, 2, 3, 4, 5, 6, 7}};
 
 double narrowestOf(const std::vector<double> &levels)
@@ -58,7 +58,7 @@ double narrowestOf(const std::vector<double> &levels)
 /// / h; of some thousand the worst is 4.5 times that. Neighbouring edges, a unit interval away, reach it by 1e-16.
 TEST(SymbolEdges, AreTimedAtTheMiddleOfTheLevelsTheyJoin)
 {
-    for (const auto &levels : sets) {
+    for (const auto &levels : unevenLevels) {
         for (const double samplesPerUi : {9.0, 11.7, 41.3}) {
             for (const double relativeNoise : {0.0, 0.02}) {
                 SCOPED_TRACE(std::to_string(levels.size()) + " levels, " + std::to_string(samplesPerUi));
@@ -73,7 +73,7 @@ TEST(SymbolEdges, AreTimedAtTheMiddleOfTheLevelsTheyJoin)
                 const test::Data data = test::makeData(spec);
                 const double rise = spec.edgeSigma * samplesPerUi * std::sqrt(2 * std::numbers::pi);
                 // Found levels are off by what noise leaves of a mean; the interpolation by some 1e-3 samples.
-                expectTransitions(edgesOf(data, levels.size()), data, (0.003 + 5 * relativeNoise) * rise + 0.004);
+                expectTransitions(symbolEdgesOf(data, levels.size()), data, (0.003 + 5 * relativeNoise) * rise + 0.004);
             }
         }
     }
@@ -97,7 +97,7 @@ TEST(SymbolEdges, OfACodeThatNeverPassesTwoLevelsAtOnce)
     }
     spec.bit = [&](std::int64_t n) { return symbols[std::size_t(n)]; };
     const test::Data data = test::makeData(spec);
-    const SymbolEdges found = edgesOf(data, 3);
+    const SymbolEdges found = symbolEdgesOf(data, 3);
     expectTransitions(found, data, 0.1 * 0.12 * 8 * std::sqrt(2 * std::numbers::pi) + 0.01);
     for (std::size_t i = 0; i < found.edges.size(); ++i)
         EXPECT_EQ(std::abs(int(found.edges.symbolBefore(i)) - int(found.edges.symbolBehind(i))), 1);
@@ -121,8 +121,8 @@ TEST(SymbolEdges, FollowWanderAndLongRuns)
         }
         spec.bit = [&](std::int64_t n) { return symbols[std::size_t(n)]; };
         const test::Data data = test::makeData(spec);
-        expectTransitions(edgesOf(data, 4), data, 0.01);
-        expectTransitions(edgesOf(data, 4, 9.3 * 1.003), data, 0.01);
+        expectTransitions(symbolEdgesOf(data, 4), data, 0.01);
+        expectTransitions(symbolEdgesOf(data, 4, 9.3 * 1.003), data, 0.01);
     }
 }
 
@@ -137,7 +137,7 @@ TEST(SymbolEdges, SayThatAGapLiesBeforeThem)
     const auto gapsWithout = [&](double first, double last) { // unit intervals
         test::Data data = whole;
         for (auto k = std::size_t(9 * first); k < std::size_t(9 * last); ++k) data.volts[k] = std::nan("");
-        const SymbolEdges found = edgesOf(data, 3);
+        const SymbolEdges found = symbolEdgesOf(data, 3);
         std::vector<double> behind;
         for (std::size_t i = 0; i < found.edges.size(); ++i)
             if (found.edges.isAfterGap(i)) behind.push_back(found.edges.positions[i] / 9);
@@ -165,7 +165,7 @@ TEST(SymbolEdges, KnowNothingAcrossAGap)
     spec.unitIntervals = 500;
     test::Data data = test::makeData(spec);
     for (std::size_t k = 2000; k < 2200; ++k) data.volts[k] = std::nan("");
-    const SymbolEdges found = edgesOf(data, 3);
+    const SymbolEdges found = symbolEdgesOf(data, 3);
     std::vector<double> expected; // of which the middles before and behind are there
     for (std::size_t i = 0; i < data.edges.size(); ++i) {
         const double before = data.edges[i] - 4.5, behind = data.edges[i] + 4.5;
@@ -186,23 +186,23 @@ TEST(SymbolEdges, OfSignalsWithoutAnySayWhy)
 {
     test::Data flat;
     flat.volts.assign(1000, 1.0);
-    EXPECT_THAT(edgesOf(flat, 3).reason, testing::HasSubstr("a clock needs at least 4"));
+    EXPECT_THAT(symbolEdgesOf(flat, 3).reason, testing::HasSubstr("a clock needs at least 4"));
     test::Data ramp;
     for (int i = 0; i < 1000; ++i) ramp.volts.push_back(0.001 * i);
-    EXPECT_THAT(edgesOf(ramp, 4).reason, testing::HasSubstr("a clock needs at least 4"));
+    EXPECT_THAT(symbolEdgesOf(ramp, 4).reason, testing::HasSubstr("a clock needs at least 4"));
     test::Data one;
     one.volts = {1};
-    EXPECT_THAT(edgesOf(one, 4).reason, testing::HasSubstr("a clock needs at least 4"));
+    EXPECT_THAT(symbolEdgesOf(one, 4).reason, testing::HasSubstr("a clock needs at least 4"));
     test::Data two; // levels, of three that were asked for: a clock, and no level of its own for the third
     test::DataSpec spec;
     two = test::makeData(spec);
-    EXPECT_EQ(edgesOf(two, 3).levels.levels.size(), 3u);
+    EXPECT_EQ(symbolEdgesOf(two, 3).levels.levels.size(), 3u);
 }
 
 /// The groups of least squares of a histogram with clear groups are these, whatever their sizes.
 TEST(SymbolLevels, AreFoundWhateverHowOftenEachOccurs)
 {
-    for (const auto &levels : sets) {
+    for (const auto &levels : unevenLevels) {
         test::Gaussian random(levels.size());
         std::vector<double> values;
         std::vector<double> sums(levels.size()), counts(levels.size());

@@ -30,13 +30,14 @@ std::vector<std::uint8_t> decided(const SampleSource &source, const UnitInterval
     return symbols;
 }
 
-const std::vector<std::vector<double>> sets{{-0.4, 0.4}, {-0.6, 0.05, 0.55}, {-3, -1, 1, 3}, {0, 1, 2, 3, 4, 5, 6, 7}};
+const std::vector<std::vector<double>> levelSets{
+    {-0.4, 0.4}, {-0.6, 0.05, 0.55}, {-3, -1, 1, 3}, {0, 1, 2, 3, 4, 5, 6, 7}};
 
 } // namespace
 
 TEST(SymbolMiddles, AreDecidedAsInterpolationTells)
 {
-    for (const auto &levels : sets) {
+    for (const auto &levels : levelSets) {
         std::vector<double> thresholds;
         for (std::size_t i = 1; i < levels.size(); ++i) thresholds.push_back((levels[i - 1] + levels[i]) / 2);
         const double step = thresholds[0] - levels[0];
@@ -64,7 +65,7 @@ TEST(SymbolMiddles, AreDecidedAsInterpolationTells)
 
 TEST(SymbolMiddles, AreThoseOfTheDataWhereTheEyeIsOpen)
 {
-    for (const auto &levels : sets) {
+    for (const auto &levels : levelSets) {
         std::vector<double> thresholds;
         for (std::size_t i = 1; i < levels.size(); ++i) thresholds.push_back((levels[i - 1] + levels[i]) / 2);
         test::DataSpec spec;

@@ -10,14 +10,14 @@ using namespace fulvex;
 
 namespace {
 
-constexpr Window all[] = {Window::hann, Window::rectangular, Window::flatTop, Window::blackmanHarris,
-                          Window::sevenTerms};
+constexpr Window windows[] = {Window::hann, Window::rectangular, Window::flatTop, Window::blackmanHarris,
+                              Window::sevenTerms};
 
 } // namespace
 
 TEST(Window, WeightsOfManySamplesAreThoseOfEach)
 {
-    for (const Window window : all) {
+    for (const Window window : windows) {
         for (const std::size_t length : {1, 2, 7, 64, 4095, 4096, 4097, 10'001}) {
             const std::vector<double> weights = windowWeights(window, length);
             ASSERT_EQ(weights.size(), length);
@@ -39,9 +39,9 @@ TEST(Window, IsMadeOfTheTermsThatItsSourceGives)
                                                  {0.27105140069342, -0.43329793923448, 0.21812299954311,
                                                   -0.06592544638803, 0.01081174209837, -0.00077658482522,
                                                   0.00001388721735}};
-    for (std::size_t which = 0; which < std::size(all); ++which) {
+    for (std::size_t which = 0; which < std::size(windows); ++which) {
         constexpr std::size_t length = 64;
-        const std::vector<double> weights = windowWeights(all[which], length);
+        const std::vector<double> weights = windowWeights(windows[which], length);
         for (std::size_t k = 0; k < 10; ++k) {
             double sum = 0;
             for (std::size_t i = 0; i < length; ++i)

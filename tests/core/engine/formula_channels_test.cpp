@@ -4,6 +4,7 @@
 #include "signals.h"
 #include "temporary_folder.h"
 #include "two_columns.h"
+#include "units.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -60,12 +61,12 @@ TEST(FormulaChannels, OfUnitsThatDoNotFitSayWhere)
 
 namespace {
 
-constexpr double interval = 1e-9;
+using test::ns;
 
 /// Column 0 a clock of 20.3 samples whose phase swings, column 1 a constant of 3.
 class ClockChannels : public testing::Test {
 protected:
-    ClockChannels() : document(test::twoColumns(interval))
+    ClockChannels() : document(test::twoColumns(ns))
     {
         std::vector<double> values;
         for (int i = 0; i < count; ++i) {

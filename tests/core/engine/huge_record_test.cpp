@@ -18,20 +18,20 @@ using namespace fulvex;
 
 namespace {
 
-constexpr std::int64_t count = (std::int64_t(1) << 32) + 20'000'000;
+constexpr std::int64_t hugeCount = (std::int64_t(1) << 32) + 20'000'000;
 constexpr std::int64_t burst = 200'000, symbol = 100; ///< samples
 
 /// -1, 1, -1, … of a hundred samples each in the bursts, and the low state in between.
 class LongRest final : public SampleSource {
 public:
-    LongRest() { m_axis = {0, 1e-9, count}; }
+    LongRest() { m_axis = {0, 1e-9, hugeCount}; }
     const TimeAxis &axis() const override { return m_axis; }
     bool mayHaveGaps() const override { return false; }
     void read(std::int64_t first, std::span<double> out) const override
     {
         for (std::size_t i = 0; i < out.size(); ++i) {
             const std::int64_t at = first + std::int64_t(i);
-            const bool inBurst = at < burst || at >= count - burst;
+            const bool inBurst = at < burst || at >= hugeCount - burst;
             out[i] = inBurst && at / symbol % 2 ? 1 : -1;
         }
     }
@@ -95,15 +95,15 @@ TEST(HugeRecord, EdgesClockEyeAndMaskCountBeyond32Bits)
     const long before = peakMegabytes();
     const ReferenceLevels levels{{-1, 1}, -0.8, 0, 0.8, 0.2};
     auto edges =
-        std::make_shared<EdgeList>(findEdges(*source, {0, count}, levels, EdgeInterpolation::linear, progress));
+        std::make_shared<EdgeList>(findEdges(*source, {0, hugeCount}, levels, EdgeInterpolation::linear, progress));
     // The first burst has 2000 symbols, low first, of which the last one ends in the rest: 2000 edges. The second
     // begins within an even symbol, number 43 147 672, and ends within another even one, 43 149 672: 2000 edges.
     ASSERT_EQ(edges->size(), std::size_t(2 * (burst / symbol)));
-    EXPECT_NEAR(edges->positions.back(), double(count), 2.0 * symbol);
+    EXPECT_NEAR(edges->positions.back(), double(hugeCount), 2.0 * symbol);
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, double(symbol), progress));
     ASSERT_TRUE(timing->found()) << timing->reason;
     const Clock clock = fixedClock(edges, timing, source->axis(), double(symbol));
-    EXPECT_NEAR(double(clock.map.unitIntervals()), double(count) / symbol, 2);
+    EXPECT_NEAR(double(clock.map.unitIntervals()), double(hugeCount) / symbol, 2);
     // Eye and mask of the end alone, beyond what 32 bits count: all of it takes minutes.
     const std::int64_t last = clock.map.unitIntervals(), first = last - 200'000;
     const EyeFold eye = foldEye(source, clock.map, {{0}, -1, 1, first, last, 1}, progress);

@@ -6,6 +6,7 @@
 #include "evidence.h"
 #include "signals.h"
 #include "temporary_folder.h"
+#include "units.h"
 
 #include <cmath>
 #include <gmock/gmock.h>
@@ -16,7 +17,7 @@ using namespace fulvex;
 
 namespace {
 
-constexpr double interval = 1e-9;
+using test::ns;
 
 /// Pulses of one shape and their noise in a file of plain doubles, a (the pulses) and t (a trigger that comes 40
 /// samples before each) among its columns.
@@ -135,7 +136,7 @@ TEST(Overlays, ShowTheTemplateThatIsLaidAtTheirEdges)
         ASSERT_EQ(failed.items.size(), dented.size());
         for (const Evidence::Item &item : failed.items)
             EXPECT_TRUE(std::any_of(dented.begin(), dented.end(), [&](int i) {
-                return std::abs(item.time - (project.moments[std::size_t(i)] + 28) * interval) < 6 * interval;
+                return std::abs(item.time - (project.moments[std::size_t(i)] + 28) * ns) < 6 * ns;
             })) << item.time;
         // A box where they are: the same, and in seconds from the edge.
         Question box{.id = "o"};
@@ -196,7 +197,7 @@ TEST(Overlays, SayWhatTheyCannotBe)
 TEST(Overlays, AreOfARegionAndOfOneKindOfEdge)
 {
     PulseProject project(200, 0.005, 9);
-    const double half = project.moments[100] * interval;
+    const double half = project.moments[100] * ns;
     project.evaluate(R"("regions": [{"id": "r", "start": 0, "stop": )" + std::to_string(half * 1e6) + R"(e-6}],
         "eyes": [{"id": "o", "source": "a", "each": "falling", "region": "r", "before": 20e-9, "after": 50e-9},
                  {"id": "all", "source": "a", "each": "both", "before": 20e-9, "after": 100e-9}])");

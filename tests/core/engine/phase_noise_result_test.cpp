@@ -4,6 +4,7 @@
 #include "signals.h"
 #include "suspects.h"
 #include "table_project.h"
+#include "turn.h"
 
 #include <algorithm>
 #include <gmock/gmock.h>
@@ -14,10 +15,8 @@
 namespace fulvex {
 namespace {
 
-constexpr double turn = 2 * std::numbers::pi;
-
 /// A clock of 20 ps a sample and 12.3 samples a unit interval, with jitter and a line, in the capture's noise.
-std::vector<double> clockOf(double jitterUi, double noise, std::uint64_t seed, double lineUi = 0)
+std::vector<double> clockSamples(double jitterUi, double noise, std::uint64_t seed, double lineUi = 0)
 {
     test::DataSpec spec;
     spec.unitIntervals = 16000;
@@ -42,7 +41,7 @@ PhaseNoiseEntry entryOf(const std::string &channel)
 
 TEST(PhaseNoiseResult, OfAChannelAloneIsThatByAFixedClockAndRowsAgree)
 {
-    test::TableProject project(clockOf(0.002, 0.001, 3, 0.01), interval);
+    test::TableProject project(clockSamples(0.002, 0.001, 3, 0.01), interval);
     Document &document = project.document;
     document.phaseNoise.push_back(entryOf("a"));
     ClockEntry clock;
@@ -81,7 +80,7 @@ TEST(PhaseNoiseResult, ItsFloorIsWhatTheCapturesNoiseMakesOfIt)
 {
     for (const double noise : {0.002, 0.008}) {
         for (const std::uint64_t seed : {1, 2}) {
-            test::TableProject project(clockOf(0, noise, seed), interval);
+            test::TableProject project(clockSamples(0, noise, seed), interval);
             project.document.phaseNoise.push_back(entryOf("a"));
             const Results results = project.evaluate();
             const PhaseNoiseResult &found = results.phaseNoise.at(0);
@@ -92,7 +91,7 @@ TEST(PhaseNoiseResult, ItsFloorIsWhatTheCapturesNoiseMakesOfIt)
             EXPECT_THAT(found.remarks, testing::Contains(testing::HasSubstr("the capture's own noise")));
         }
     }
-    test::TableProject noisy(clockOf(0.01, 0.002, 5), interval);
+    test::TableProject noisy(clockSamples(0.01, 0.002, 5), interval);
     noisy.document.phaseNoise.push_back(entryOf("a"));
     EXPECT_THAT(noisy.evaluate().phaseNoise.at(0).remarks,
                 testing::Not(testing::Contains(testing::HasSubstr("the capture's own noise"))));
@@ -100,7 +99,7 @@ TEST(PhaseNoiseResult, ItsFloorIsWhatTheCapturesNoiseMakesOfIt)
 
 TEST(PhaseNoiseResult, LimitsAreJudgedWhereTheyCanBeTestedAndWhatIsWantedIsSaid)
 {
-    test::TableProject project(clockOf(0.005, 0.001, 7), interval);
+    test::TableProject project(clockSamples(0.005, 0.001, 7), interval);
     PhaseNoiseEntry entry = entryOf("a");
     const double level = 10 * std::log10(std::pow(turn * 0.5 * 0.005, 2) * unit); // white
     entry.limitOffsets = {1e6, 1e9};
@@ -135,7 +134,7 @@ TEST(PhaseNoiseResult, LimitsAreJudgedWhereTheyCanBeTestedAndWhatIsWantedIsSaid)
 
 TEST(PhaseNoiseResult, AnIntegralOfWhatCannotBeToldIsSaidAndNotPassed)
 {
-    test::TableProject project(clockOf(0.005, 0.001, 7), interval);
+    test::TableProject project(clockSamples(0.005, 0.001, 7), interval);
     project.document.phaseNoise.push_back(entryOf("a"));
     PhaseNoiseEntry &set = project.document.phaseNoise[0];
     set.limitJitter = 1; // s: far more than there is
@@ -158,8 +157,8 @@ TEST(PhaseNoiseResult, AnIntegralOfWhatCannotBeToldIsSaidAndNotPassed)
 
 TEST(PhaseNoiseResult, OfCapturesThatAreUnlikeHasNoVerdictOfTheFirst)
 {
-    test::TableProject one(clockOf(0.005, 0.001, 7), interval), other(clockOf(0.005, 0.001, 8), 3 * interval),
-        alike(clockOf(0.005, 0.001, 9), interval);
+    test::TableProject one(clockSamples(0.005, 0.001, 7), interval), other(clockSamples(0.005, 0.001, 8), 3 * interval),
+        alike(clockSamples(0.005, 0.001, 9), interval);
     for (test::TableProject *project : {&one, &other, &alike}) {
         project->document.phaseNoise.push_back(entryOf("a"));
         project->document.phaseNoise[0].limitJitter = 1e-15;
@@ -179,7 +178,7 @@ TEST(PhaseNoiseResult, OfCapturesThatAreUnlikeHasNoVerdictOfTheFirst)
 
 TEST(PhaseNoiseResult, WhatCannotBeToldSaysWhyAndWhatHelps)
 {
-    std::vector<double> begin = clockOf(0, 0.001, 9);
+    std::vector<double> begin = clockSamples(0, 0.001, 9);
     begin.resize(1200);
     test::TableProject few(begin, interval);
     few.document.phaseNoise.push_back(entryOf("a"));
@@ -193,7 +192,7 @@ TEST(PhaseNoiseResult, WhatCannotBeToldSaysWhyAndWhatHelps)
 TEST(CrestNoise, OfAClockThatIsAllEdgesIsThatOfItsSamples)
 {
     for (const double noise : {0.0005, 0.005, 0.02}) {
-        const SourcePtr source = makeMemorySource(clockOf(0.002, noise, 11), interval);
+        const SourcePtr source = makeMemorySource(clockSamples(0.002, noise, 11), interval);
         Progress progress;
         const EdgeList edges = findLinearEdges(*source, {0, source->axis().count}, crossingLevel(0, 0.1), progress);
         const auto found = crestNoise(source, edges);
@@ -236,7 +235,7 @@ TEST(Suspects, AreLinesThatResultsOfTwoChannelsShare)
 
 TEST(PhaseNoiseResult, IsWrittenWithItsCurveLinesAndSuspects)
 {
-    test::TableProject project(clockOf(0.002, 0.001, 3, 0.01), interval);
+    test::TableProject project(clockSamples(0.002, 0.001, 3, 0.01), interval);
     project.document.phaseNoise.push_back(entryOf("a"));
     const nlohmann::json json = nlohmann::json::parse(resultsJson(project.evaluate(), {}));
     const nlohmann::json &noise = json.at("phase_noise").at(0);

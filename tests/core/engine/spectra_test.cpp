@@ -9,25 +9,25 @@
 #include "signals.h"
 #include "spectrum_file.h"
 #include "temporary_folder.h"
+#include "turn.h"
 #include "two_columns.h"
+#include "units.h"
 
 #include <cmath>
 #include <gmock/gmock.h>
-#include <numbers>
 
 using namespace fulvex;
 using testing::HasSubstr;
 
 namespace {
 
-constexpr double turn = 2 * std::numbers::pi;
-constexpr double interval = 1e-9;
+using test::ns;
 
 /// Channels a (a tone of 100.03 MHz of 1 V, from the middle on one of 211 MHz and 0.2 V, noise) and b (half of a, 4 ns
 /// late).
 class SpectraOf : public testing::Test {
 protected:
-    explicit SpectraOf(std::size_t count = 1 << 17) : document(test::twoColumns(interval))
+    explicit SpectraOf(std::size_t count = 1 << 17) : document(test::twoColumns(ns))
     {
         folder.write("a.npy", columns(count, 3));
     }
@@ -36,7 +36,7 @@ protected:
         test::Gaussian random(seed);
         std::vector<double> a, both;
         for (std::size_t i = 0; i < count; ++i) {
-            const double t = double(i) * interval;
+            const double t = double(i) * ns;
             a.push_back(std::sin(turn * frequency * t) + (2 * i >= count ? 0.2 * std::sin(turn * 211e6 * t) : 0) +
                         0.01 * random());
         }
@@ -230,7 +230,7 @@ TEST_F(SpectraOf, RowsHaveSpectraOfTheirValues)
 {
     std::vector<double> both;
     for (int i = 0; i < 1 << 17; ++i) {
-        const double t = i * interval;
+        const double t = i * ns;
         both.push_back(std::sin(turn * 20e6 * t + 0.2 * std::sin(turn * 400e3 * t)));
         both.push_back(0);
     }

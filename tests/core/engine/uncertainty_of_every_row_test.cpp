@@ -4,6 +4,7 @@
 #include "signals.h"
 #include "temporary_folder.h"
 #include "two_columns.h"
+#include "units.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -13,7 +14,7 @@ using namespace fulvex;
 
 namespace {
 
-constexpr double interval = 1e-9;
+using test::ns;
 
 /// Trapezoids, two by two with quiet behind them, in steps of 1/128 V; the second channel's are 11 samples later and
 /// slower.
@@ -41,11 +42,11 @@ std::string twoChannels(int bursts)
 /// Rows of all quantities of channels, by name.
 std::map<std::string, Row> rowsOf(int bursts)
 {
-    Document document = test::twoColumns(interval, 1.0 / 128);
+    Document document = test::twoColumns(ns, 1.0 / 128);
     for (const auto group : {levelQuantities(), timingQuantities(), pulseQuantities(), pairQuantities()}) {
         for (const Quantity &quantity : group.quantities) {
             MeasurementEntry row = test::rowOf(quantity, {"a", "b", "", ""});
-            if (row.gap) row.gap = 200 * interval;
+            if (row.gap) row.gap = 200 * ns;
             if (quantity.takes("band")) row.band = 10;
             document.measurements.push_back(row);
         }

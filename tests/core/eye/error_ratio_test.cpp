@@ -15,7 +15,7 @@ double beyond(double q)
     return 0.5 * std::erfc(q / std::numbers::sqrt2);
 }
 
-struct Measured {
+struct MeasuredRatio {
     EyeErrorRatio ratios;
     std::vector<double> levels;
     double noise;
@@ -30,7 +30,7 @@ struct Measured {
     }
 };
 
-Measured measure(std::vector<double> levels, double noise, std::int64_t unitIntervals, std::uint64_t seed)
+MeasuredRatio measure(std::vector<double> levels, double noise, std::int64_t unitIntervals, std::uint64_t seed)
 {
     test::DataSpec spec;
     spec.samplesPerUi = 8.1;
@@ -62,7 +62,7 @@ TEST(EyeErrorRatios, AreCountedWhereTheyAreSeen)
 {
     for (const std::vector<double> &levels : {std::vector{-0.4, 0.4}, {0.0, 0.5, 1.0}, {-0.6, -0.2, 0.2, 0.6}}) {
         const double apart = levels[1] - levels[0], noise = apart / 20;
-        const Measured all = measure(levels, noise, 60000, levels.size());
+        const MeasuredRatio all = measure(levels, noise, 60000, levels.size());
         EXPECT_GT(all.ratios.unitIntervals, 59900);
         for (std::size_t opening = 0; opening + 1 < levels.size(); ++opening) {
             for (const double sigmas : {1.0, 2.0, 2.8}) {
@@ -96,7 +96,7 @@ TEST(EyeErrorRatios, AreExtrapolatedWhereTheyAreNot)
         return sum;
     };
     for (const std::uint64_t seed : {1u, 2u, 3u, 4u, 5u}) {
-        const Measured all = measure({-0.4, 0.4}, 0.04, 60000, seed);
+        const MeasuredRatio all = measure({-0.4, 0.4}, 0.04, 60000, seed);
         for (const double sigmas : {5.0, 6.0, 7.0}) {
             const double level = -0.4 + sigmas * 0.04;
             const auto found = all.ratios.at(EyeErrorRatio::columns / 2, level, 0);
@@ -111,7 +111,7 @@ TEST(EyeErrorRatios, AreExtrapolatedWhereTheyAreNot)
 
 TEST(EyeErrorRatios, ContoursLieInEachOtherAndSayWhichWereMeasured)
 {
-    const Measured all = measure({-0.4, 0.4}, 0.04, 60000, 7);
+    const MeasuredRatio all = measure({-0.4, 0.4}, 0.04, 60000, 7);
     const auto height = [&](double ratio) {
         const EyeErrorRatio::Contour contour = all.ratios.contour(ratio, 0);
         double high = 0, low = 0;

@@ -13,7 +13,7 @@ using namespace fulvex;
 namespace {
 
 /// A pulse about its own moment, s in samples: a bell that a later, smaller one follows.
-double pulse(double since)
+double twoBells(double since)
 {
     const auto bell = [](double x) { return std::exp(-x * x / 2); };
     return bell(since / 9) + 0.3 * bell((since - 40) / 12);
@@ -31,7 +31,7 @@ struct Pulses {
         volts.resize(std::size_t(at + 100));
         for (const double moment : moments)
             for (auto k = std::int64_t(moment) - 90; k < std::int64_t(moment) + 130; ++k)
-                if (k >= 0 && k < std::int64_t(volts.size())) volts[std::size_t(k)] += pulse(double(k) - moment);
+                if (k >= 0 && k < std::int64_t(volts.size())) volts[std::size_t(k)] += twoBells(double(k) - moment);
     }
 };
 
@@ -101,7 +101,7 @@ TEST(FoldLaps, LaysPulsesOverEachOther)
             constexpr double steepest = 0.61 / 9; // of the bell, a sample
             for (std::size_t i = 0; i < mean.size(); ++i) {
                 const double since = (double(i) + 0.5) * column - before;
-                EXPECT_NEAR(mean[i], pulse(since), row / 2 + steepest * column / 2 + 1e-3) << since;
+                EXPECT_NEAR(mean[i], twoBells(since), row / 2 + steepest * column / 2 + 1e-3) << since;
             }
         }
     }

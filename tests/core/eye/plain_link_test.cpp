@@ -170,12 +170,12 @@ TEST(LinkPipeline, GivesWhatThePlainOneGives)
 
 namespace {
 
-struct Folded {
+struct FoldedByLoop {
     EdgeList edges;
     EyeFold fold;
 };
 
-Folded folded(const SourcePtr &source, double period)
+FoldedByLoop foldedByLoop(const SourcePtr &source, double period)
 {
     Progress progress;
     const ReferenceLevels levels{{-0.4, 0.4}, -0.3, 0.003, 0.3, 0.08};
@@ -203,16 +203,16 @@ TEST(LinkPipeline, GivesTheSameBitsByEveryInstructionSetAndOnOneCore)
         std::vector<double> values(codes.size());
         coded->read(0, values);
         for (const SourcePtr &source : {coded, makeMemorySource(values, 1e-10)}) {
-            const Folded usual = folded(source, samplesPerUi);
-            const auto expectTheSame = [&](const Folded &other) {
+            const FoldedByLoop usual = foldedByLoop(source, samplesPerUi);
+            const auto expectTheSame = [&](const FoldedByLoop &other) {
                 EXPECT_EQ(other.edges.positions, usual.edges.positions);
                 EXPECT_EQ(other.fold.picture.counts, usual.fold.picture.counts);
                 EXPECT_TRUE((other.fold.sum <=> usual.fold.sum) == 0);
                 EXPECT_EQ(other.fold.stretches.size(), usual.fold.stretches.size());
             };
-            test::byEachTarget([&] { expectTheSame(folded(source, samplesPerUi)); });
+            test::byEachTarget([&] { expectTheSame(foldedByLoop(source, samplesPerUi)); });
             const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
-            expectTheSame(folded(source, samplesPerUi));
+            expectTheSame(foldedByLoop(source, samplesPerUi));
         }
     }
 }

@@ -1,9 +1,7 @@
 // What is wrong with a file is said with the file, the place and what would mend it.
 
-#include "capture_reader.h"
-#include "error.h"
 #include "npy_header.h"
-#include "temporary_folder.h"
+#include "read_file.h"
 
 #include <cmath>
 #include <cstring>
@@ -11,29 +9,6 @@
 using namespace fulvex;
 
 namespace {
-
-const test::TemporaryFolder &folder()
-{
-    static const test::TemporaryFolder kept;
-    return kept;
-}
-
-Capture read(const std::string &name, const std::string &bytes, const ImportOptions &options = {})
-{
-    Progress progress;
-    return readCapture(folder().write(name, bytes), options, progress);
-}
-
-std::string errorOf(const std::string &name, const std::string &bytes, const ImportOptions &options = {})
-{
-    try {
-        read(name, bytes, options);
-    } catch (const Error &error) {
-        EXPECT_FALSE(error.remedy().empty()) << error.what();
-        return error.what();
-    }
-    return "no error";
-}
 
 std::string fixture(const char *name)
 {
@@ -71,8 +46,8 @@ TEST(Audio, ChunksThatAreNotSamplesArePassedOver)
 {
     const std::string list = "LIST" + number(5, 4) + "abcde" + std::string(1, '\0'); // odd length, padded
     const Capture capture =
-        read("a.wav", riff(list + formatChunk(1, 2, 1000, 16) + list + "data" + number(8, 4) + number(0x4000, 2) +
-                           number(0xC000, 2) + number(0, 2) + number(0x2000, 2)));
+        test::readBytes("a.wav", riff(list + formatChunk(1, 2, 1000, 16) + list + "data" + number(8, 4) +
+                                      number(0x4000, 2) + number(0xC000, 2) + number(0, 2) + number(0x2000, 2)));
     ASSERT_EQ(capture.columns.size(), 2u);
     double values[2];
     capture.columns[0].read(0, values);
@@ -86,7 +61,7 @@ TEST(Audio, ChunksThatAreNotSamplesArePassedOver)
 TEST(Audio, AnUnfinishedRecordingIsReadToItsEndWithARemark)
 {
     const Capture capture =
-        read("a.wav", riff(formatChunk(1, 1, 1000, 16) + "data" + number(0, 4) + std::string(20, '\1')));
+        test::readBytes("a.wav", riff(formatChunk(1, 1, 1000, 16) + "data" + number(0, 4) + std::string(20, '\1')));
     EXPECT_EQ(capture.axis.count, 10);
     EXPECT_THAT(capture.remarks, testing::Contains(testing::HasSubstr("unfinished")));
 }
@@ -94,42 +69,43 @@ TEST(Audio, AnUnfinishedRecordingIsReadToItsEndWithARemark)
 TEST(Audio, TruncatedAndOddFilesAreRefused)
 {
     const std::string good = fixture("16-bit.wav");
-    EXPECT_THAT(errorOf("a.wav", good.substr(0, good.size() - 3)), testing::HasSubstr("truncated"));
-    EXPECT_THAT(errorOf("a.wav", riff(formatChunk(1, 0, 1000, 16) + "data" + number(2, 4) + "ab")),
+    EXPECT_THAT(test::errorReading("a.wav", good.substr(0, good.size() - 3)), testing::HasSubstr("truncated"));
+    EXPECT_THAT(test::errorReading("a.wav", riff(formatChunk(1, 0, 1000, 16) + "data" + number(2, 4) + "ab")),
                 testing::HasSubstr("a.wav"));
-    EXPECT_THAT(errorOf("a.wav", riff("")), testing::HasSubstr("cannot be decoded"));
-    EXPECT_THAT(errorOf("a.flac", "fLaC" + std::string(100, 'x')), testing::HasSubstr("cannot be decoded"));
+    EXPECT_THAT(test::errorReading("a.wav", riff("")), testing::HasSubstr("cannot be decoded"));
+    EXPECT_THAT(test::errorReading("a.flac", "fLaC" + std::string(100, 'x')), testing::HasSubstr("cannot be decoded"));
 }
 
 TEST(Raw, AsksForWhatItNeeds)
 {
     ImportOptions options;
     options.format = "raw";
-    EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("give \"sample_type\""));
+    EXPECT_THAT(test::errorReading("a.bin", "abcdef", options), testing::HasSubstr("give \"sample_type\""));
     options.sampleType = SampleType::f64;
-    EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("no sample of 1 channels in f64"));
+    EXPECT_THAT(test::errorReading("a.bin", "abcdef", options), testing::HasSubstr("no sample of 1 channels in f64"));
     options.sampleType = SampleType::i16;
     options.headerBytes = 1;
-    const Capture capture = read("a.bin", "abcdef", options);
+    const Capture capture = test::readBytes("a.bin", "abcdef", options);
     EXPECT_EQ(capture.axis.count, 2);
     EXPECT_THAT(capture.remarks, testing::Contains(testing::HasSubstr("1 bytes at the end")));
     options.sampleType = SampleType::i24;
     options.bigEndian = true;
-    EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("little-endian only"));
+    EXPECT_THAT(test::errorReading("a.bin", "abcdef", options), testing::HasSubstr("little-endian only"));
     options = {};
     options.format = "raw";
     options.sampleType = SampleType::i8;
     for (const int channels : {0, -1, 5000}) {
         options.interleave = channels;
-        EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("give \"interleave\" within 1"));
+        EXPECT_THAT(test::errorReading("a.bin", "abcdef", options), testing::HasSubstr("give \"interleave\" within 1"));
     }
     options.interleave = 2;
     for (const std::int64_t header : {std::int64_t(-1), INT64_MIN}) {
         options.headerBytes = header;
-        EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("\"header_bytes\" of 0 or more"));
+        EXPECT_THAT(test::errorReading("a.bin", "abcdef", options),
+                    testing::HasSubstr("\"header_bytes\" of 0 or more"));
     }
     options.headerBytes = INT64_MAX;
-    EXPECT_THAT(errorOf("a.bin", "abcdef", options), testing::HasSubstr("no sample of 2 channels"));
+    EXPECT_THAT(test::errorReading("a.bin", "abcdef", options), testing::HasSubstr("no sample of 2 channels"));
 }
 
 TEST(Raw, ThreeByteSamplesHaveTheirSign)
@@ -137,8 +113,8 @@ TEST(Raw, ThreeByteSamplesHaveTheirSign)
     ImportOptions options;
     options.format = "raw";
     options.sampleType = SampleType::i24;
-    const Capture capture =
-        read("a.bin", number(0x7FFFFF, 3) + number(0x800000, 3) + number(0xFFFFFF, 3) + number(5, 3), options);
+    const Capture capture = test::readBytes(
+        "a.bin", number(0x7FFFFF, 3) + number(0x800000, 3) + number(0xFFFFFF, 3) + number(5, 3), options);
     double values[4];
     capture.columns[0].read(0, values);
     EXPECT_THAT(values, testing::ElementsAre(8388607, -8388608, -1, 5));
@@ -149,22 +125,23 @@ TEST(Raw, ABlockSaysWhereItsDataAre)
 {
     ImportOptions options;
     options.sampleType = SampleType::u8;
-    const Capture capture = read("a.bin", "#15abcde\n", options);
+    const Capture capture = test::readBytes("a.bin", "#15abcde\n", options);
     EXPECT_EQ(capture.format, "raw");
     EXPECT_EQ(capture.axis.count, 5);
     double first = 0;
     capture.columns[0].read(0, std::span(&first, 1));
     EXPECT_EQ(first, 'a');
     options.format = "raw";
-    EXPECT_THAT(errorOf("a.bin", "#210abcde", options), testing::HasSubstr("should hold 10 bytes, but only 5 follow"));
+    EXPECT_THAT(test::errorReading("a.bin", "#210abcde", options),
+                testing::HasSubstr("should hold 10 bytes, but only 5 follow"));
     // A comment that begins alike is none.
-    EXPECT_EQ(read("a.csv", "#12 samples\nt,v\n0,1\n1,2\n2,1\n").format, "csv");
+    EXPECT_EQ(test::readBytes("a.csv", "#12 samples\nt,v\n0,1\n1,2\n2,1\n").format, "csv");
 }
 
 TEST(Sigmf, MetadataAreHeldToTheirWord)
 {
-    folder().write("m.sigmf-data", std::string(84, 'x'));
-    const auto refused = [](const std::string &text) { return errorOf("m.sigmf-meta", text); };
+    test::readFolder().write("m.sigmf-data", std::string(84, 'x'));
+    const auto refused = [](const std::string &text) { return test::errorReading("m.sigmf-meta", text); };
     EXPECT_THAT(refused(meta(R"("core:datatype": "cx32_le")")), testing::HasSubstr("is not a type of samples"));
     EXPECT_THAT(refused(meta(R"("core:datatype": "rx12_le")")), testing::HasSubstr("is not a type of samples"));
     EXPECT_THAT(refused(meta(R"("core:datatype": "ri16")")), testing::HasSubstr("ri16_le"));
@@ -177,11 +154,11 @@ TEST(Sigmf, MetadataAreHeldToTheirWord)
     EXPECT_THAT(refused(meta(R"("core:datatype": "ri16_le")", R"([{}, {"core:header_bytes": 4}])")),
                 testing::HasSubstr("amid the samples"));
     EXPECT_THAT(refused(R"({"global": {"core:datatype": "ri16_le"})"), testing::HasSubstr("m.sigmf-meta"));
-    EXPECT_THAT(errorOf("lone.sigmf-meta", meta(R"("core:datatype": "ri16_le")")),
+    EXPECT_THAT(test::errorReading("lone.sigmf-meta", meta(R"("core:datatype": "ri16_le")")),
                 testing::HasSubstr("lone.sigmf-data"));
-    const Capture capture =
-        read("m.sigmf-meta", meta(R"("core:datatype": "ri16_be", "core:sample_rate": 1e6, "core:trailing_bytes": 40)",
-                                  R"([{"core:header_bytes": 4}, {"core:sample_start": 10}])"));
+    const Capture capture = test::readBytes(
+        "m.sigmf-meta", meta(R"("core:datatype": "ri16_be", "core:sample_rate": 1e6, "core:trailing_bytes": 40)",
+                             R"([{"core:header_bytes": 4}, {"core:sample_start": 10}])"));
     EXPECT_EQ(capture.axis.count, 20);
     EXPECT_EQ(capture.sources.size(), 2u);
     EXPECT_THAT(capture.remarks, testing::Contains(testing::HasSubstr("segment 2")));
@@ -190,12 +167,12 @@ TEST(Sigmf, MetadataAreHeldToTheirWord)
 TEST(Npz, DamagedArchivesAreSaid)
 {
     const std::string good = fixture("packed.npz");
-    EXPECT_THAT(errorOf("a.npz", good.substr(0, good.size() / 2)), testing::HasSubstr("ZIP"));
+    EXPECT_THAT(test::errorReading("a.npz", good.substr(0, good.size() / 2)), testing::HasSubstr("ZIP"));
     std::string flipped = good;
     flipped[60] = char(flipped[60] ^ 0x5A); // within the first array's packed bytes
     ImportOptions options;
     options.datasets = {"time"};
-    EXPECT_THAT(errorOf("a.npz", flipped, options), testing::HasSubstr("\"time\""));
+    EXPECT_THAT(test::errorReading("a.npz", flipped, options), testing::HasSubstr("\"time\""));
 }
 
 TEST(Unpacked, DamagedFilesOfLibrariesAreSaid)
@@ -203,15 +180,16 @@ TEST(Unpacked, DamagedFilesOfLibrariesAreSaid)
     for (const char *name : {"level4.mat", "level5.mat", "level5-packed.mat", "chunked.h5"}) {
         const std::string good = fixture(name);
         for (const std::size_t share : {3, 5, 9}) // tenths of the file
-            EXPECT_THAT(errorOf(std::string("a-") + name, good.substr(0, good.size() * share / 10)),
+            EXPECT_THAT(test::errorReading(std::string("a-") + name, good.substr(0, good.size() * share / 10)),
                         testing::HasSubstr(name))
                 << share;
     }
     ImportOptions options;
     options.format = "hdf5";
-    EXPECT_THAT(errorOf("a.h5", "nothing of the kind", options), testing::HasSubstr("cannot be opened as HDF5"));
+    EXPECT_THAT(test::errorReading("a.h5", "nothing of the kind", options),
+                testing::HasSubstr("cannot be opened as HDF5"));
     options.format = "mat";
-    EXPECT_THAT(errorOf("a.mat", "nothing of the kind", options), testing::HasSubstr("a.mat"));
+    EXPECT_THAT(test::errorReading("a.mat", "nothing of the kind", options), testing::HasSubstr("a.mat"));
 }
 
 TEST(NpyHeader, IsAMultipleOf64BytesAndReadsBack)
@@ -221,7 +199,8 @@ TEST(NpyHeader, IsAMultipleOf64BytesAndReadsBack)
             const std::string header = npyHeader("<i2", samples, channels);
             EXPECT_EQ(header.size() % 64, 0u);
             if (samples < 100) {
-                const Capture capture = read("a.npy", header + std::string(std::size_t(2 * samples * channels), '\1'));
+                const Capture capture =
+                    test::readBytes("a.npy", header + std::string(std::size_t(2 * samples * channels), '\1'));
                 EXPECT_EQ(std::int64_t(capture.columns.size()) * capture.axis.count, samples * channels);
             }
         }

@@ -1,10 +1,8 @@
 // Files of other writers (tests/fixtures/make_fixtures.py), and round trips through ours.
 
-#include "capture_reader.h"
 #include "capture_writer.h"
 #include "channel_source.h"
-#include "error.h"
-#include "temporary_folder.h"
+#include "read_file.h"
 
 #include <cmath>
 #include <cstring>
@@ -20,19 +18,6 @@ constexpr int count = 40;
 double ramp(int i)
 {
     return i * 37 % 101 - 50.0;
-}
-
-Capture read(const std::string &path, const ImportOptions &options = {})
-{
-    Progress progress;
-    return readCapture(path, options, progress);
-}
-
-std::vector<double> values(const Capture &capture, std::size_t column)
-{
-    std::vector<double> samples(std::size_t(capture.axis.count));
-    capture.columns.at(column).read(0, samples);
-    return samples;
 }
 
 struct Fixture {
@@ -108,7 +93,7 @@ class ForeignFiles : public testing::TestWithParam<Fixture> {};
 TEST_P(ForeignFiles, AreReadSampleBySample)
 {
     const Fixture &fixture = GetParam();
-    const Capture capture = read(std::string(FULVEX_FIXTURES) + "/" + fixture.file, fixture.options);
+    const Capture capture = test::readFile(std::string(FULVEX_FIXTURES) + "/" + fixture.file, fixture.options);
     EXPECT_EQ(capture.format, fixture.format);
     EXPECT_EQ(capture.intervalKnown, fixture.interval > 0);
     const double interval = fixture.interval > 0 ? fixture.interval : 1;
@@ -119,7 +104,7 @@ TEST_P(ForeignFiles, AreReadSampleBySample)
     ASSERT_EQ(capture.columns.size(), names.size());
     for (std::size_t column = 0; column < names.size(); ++column) {
         EXPECT_EQ(capture.columns[column].name, names[column]);
-        const std::vector<double> samples = values(capture, column);
+        const std::vector<double> samples = test::samplesOf(capture, column);
         for (int i = 0; i < count; ++i) {
             const double truth = (column == 0 ? ramp(i) : -ramp(i) / 2) * fixture.scale;
             ASSERT_NEAR(samples[std::size_t(i)], truth, fixture.rounding + 1e-15) << column << " " << i;
@@ -137,37 +122,37 @@ INSTANTIATE_TEST_SUITE_P(All, ForeignFiles, testing::ValuesIn(fixtures), [](cons
 TEST(ForeignFiles, PackedArraysOfManyDimensionsAndOfComplexNumbersAreTheSame)
 {
     const std::string folder = std::string(FULVEX_FIXTURES) + "/";
-    const Capture complex = read(folder + "complex.h5", only({"packed"}));
+    const Capture complex = test::readFile(folder + "complex.h5", only({"packed"}));
     ASSERT_EQ(complex.columns.size(), 4u);
     EXPECT_EQ(complex.columns[3].name, "packed[1] imaginary");
     for (std::size_t column = 0; column < 4; ++column) {
         for (int i = 0; i < count; ++i)
-            ASSERT_EQ(values(complex, column)[std::size_t(i)], column % 2 ? -ramp(i) / 2 : ramp(i)) << column;
+            ASSERT_EQ(test::samplesOf(complex, column)[std::size_t(i)], column % 2 ? -ramp(i) / 2 : ramp(i)) << column;
     }
-    const Capture cube = read(folder + "cube.h5", only({"packed"}));
+    const Capture cube = test::readFile(folder + "cube.h5", only({"packed"}));
     ASSERT_EQ(cube.columns.size(), 2u);
     EXPECT_EQ(cube.columns[1].name, "packed[1,0]");
-    for (int i = 0; i < count; ++i) ASSERT_EQ(values(cube, 1)[std::size_t(i)], -ramp(i) / 2);
+    for (int i = 0; i < count; ++i) ASSERT_EQ(test::samplesOf(cube, 1)[std::size_t(i)], -ramp(i) / 2);
 }
 
 TEST(ForeignFiles, UnitsComeWithTheirAttributes)
 {
-    const Capture plain = read(std::string(FULVEX_FIXTURES) + "/plain.h5", only({"p"}));
+    const Capture plain = test::readFile(std::string(FULVEX_FIXTURES) + "/plain.h5", only({"p"}));
     EXPECT_EQ(plain.columns[0].unit, "V");
-    const Capture prefixed = read(std::string(FULVEX_FIXTURES) + "/chunked.h5");
+    const Capture prefixed = test::readFile(std::string(FULVEX_FIXTURES) + "/chunked.h5");
     EXPECT_EQ(prefixed.columns[0].unit, "V"); // mV in the file
 }
 
 TEST(ForeignFiles, AnArrayThatIsNotThereIsNamedWithThoseThatAre)
 {
     try {
-        read(std::string(FULVEX_FIXTURES) + "/packed.npz", only({"q"}));
+        test::readFile(std::string(FULVEX_FIXTURES) + "/packed.npz", only({"q"}));
         FAIL();
     } catch (const Error &error) {
         EXPECT_STREQ(error.remedy().c_str(), "it has \"time\", \"p\", \"n\", \"short\"");
     }
     try {
-        read(std::string(FULVEX_FIXTURES) + "/time.h5", only({"ch2"}));
+        test::readFile(std::string(FULVEX_FIXTURES) + "/time.h5", only({"ch2"}));
         FAIL();
     } catch (const Error &error) {
         EXPECT_THAT(error.what(), testing::HasSubstr("\"/ch1\""));
@@ -213,7 +198,7 @@ TEST_P(RoundTrip, GivesTheSameBits)
             const std::string path = folder / ("file" + ending);
             writeCapture(path, std::span(written).first(channels), range, progress);
             EXPECT_EQ(progress.fraction(), 1);
-            const Capture capture = read(path);
+            const Capture capture = test::readFile(path);
             ASSERT_EQ(capture.columns.size(), channels);
             ASSERT_EQ(capture.axis.count, range.size());
             const bool timed = ending != ".npy", started = timed && ending != ".wav";
@@ -224,7 +209,7 @@ TEST_P(RoundTrip, GivesTheSameBits)
                 written[channel].source->read(range.first, truth);
                 const std::size_t column =
                     ending == ".h5" && channels == 2 ? 1 - channel : channel; // HDF5 orders by name
-                const std::vector<double> samples = values(capture, column);
+                const std::vector<double> samples = test::samplesOf(capture, column);
                 for (std::size_t i = 0; i < truth.size(); ++i)
                     ASSERT_TRUE(samples[i] == truth[i] || (std::isnan(samples[i]) && std::isnan(truth[i])))
                         << i << ": " << samples[i] << " " << truth[i];

@@ -1,6 +1,5 @@
-#include "error.h"
 #include "npy_reader.h"
-#include "temporary_folder.h"
+#include "read_file.h"
 
 #include <cmath>
 #include <cstring>
@@ -8,12 +7,6 @@
 using namespace fulvex;
 
 namespace {
-
-const test::TemporaryFolder &folder()
-{
-    static const test::TemporaryFolder kept;
-    return kept;
-}
 
 std::string npy(const std::string &descr, const std::string &shape, bool fortran, const std::string &data,
                 char version = 1)
@@ -40,29 +33,6 @@ std::string packed(std::vector<double> values, bool swap)
         bytes += one;
     }
     return bytes;
-}
-
-Capture read(const std::string &bytes)
-{
-    Progress progress;
-    return readCapture(folder().write("a.npy", bytes), {}, progress);
-}
-
-std::vector<double> column(const Capture &capture, std::size_t index)
-{
-    std::vector<double> values(std::size_t(capture.axis.count));
-    capture.columns[index].read(0, values);
-    return values;
-}
-
-std::string errorOf(const std::string &bytes)
-{
-    try {
-        read(bytes);
-    } catch (const Error &error) {
-        return std::string(error.what()).substr(std::string(error.what()).find("a.npy"));
-    }
-    return "no error";
 }
 
 template <typename T>
@@ -121,14 +91,18 @@ TYPED_TEST(NpyOf, BothByteOrdersAndLayouts)
 {
     for (const bool big : {false, true}) {
         const std::string descr = std::string(1, big ? '>' : '<') + Code<TypeParam>::text;
-        const Capture flat = read(npy(descr, "(6,)", false, packed<TypeParam>({1, 2, 3, 4, 5, 100}, big)));
-        EXPECT_THAT(column(flat, 0), testing::ElementsAre(1, 2, 3, 4, 5, 100));
-        const Capture rows = read(npy(descr, "(3, 2)", false, packed<TypeParam>({1, 2, 3, 4, 5, 6}, big)));
-        EXPECT_THAT(column(rows, 1), testing::ElementsAre(2, 4, 6));
-        const Capture columns = read(npy(descr, "(3, 2)", true, packed<TypeParam>({1, 2, 3, 4, 5, 6}, big)));
-        EXPECT_THAT(column(columns, 1), testing::ElementsAre(4, 5, 6));
-        const Capture wide = read(npy(descr, "(2, 3)", false, packed<TypeParam>({1, 2, 3, 4, 5, 6}, big)));
-        EXPECT_THAT(column(wide, 1), testing::ElementsAre(4, 5, 6));
+        const Capture flat =
+            test::readBytes("a.npy", npy(descr, "(6,)", false, packed<TypeParam>({1, 2, 3, 4, 5, 100}, big)));
+        EXPECT_THAT(test::samplesOf(flat, 0), testing::ElementsAre(1, 2, 3, 4, 5, 100));
+        const Capture rows =
+            test::readBytes("a.npy", npy(descr, "(3, 2)", false, packed<TypeParam>({1, 2, 3, 4, 5, 6}, big)));
+        EXPECT_THAT(test::samplesOf(rows, 1), testing::ElementsAre(2, 4, 6));
+        const Capture columns =
+            test::readBytes("a.npy", npy(descr, "(3, 2)", true, packed<TypeParam>({1, 2, 3, 4, 5, 6}, big)));
+        EXPECT_THAT(test::samplesOf(columns, 1), testing::ElementsAre(4, 5, 6));
+        const Capture wide =
+            test::readBytes("a.npy", npy(descr, "(2, 3)", false, packed<TypeParam>({1, 2, 3, 4, 5, 6}, big)));
+        EXPECT_THAT(test::samplesOf(wide, 1), testing::ElementsAre(4, 5, 6));
         EXPECT_EQ(wide.columns.size(), 2u);
     }
 }
@@ -136,8 +110,8 @@ TYPED_TEST(NpyOf, BothByteOrdersAndLayouts)
 TEST(Npy, HalfPrecisionAndVersionTwo)
 {
     const std::string data("\x00\x3c\x00\xc0\x01\x00\x00\x7c", 8); // 1, -2, the smallest, infinity
-    const Capture capture = read(npy("<f2", "(4,)", false, data, 2));
-    const std::vector<double> values = column(capture, 0);
+    const Capture capture = test::readBytes("a.npy", npy("<f2", "(4,)", false, data, 2));
+    const std::vector<double> values = test::samplesOf(capture, 0);
     EXPECT_EQ(values[0], 1);
     EXPECT_EQ(values[1], -2);
     EXPECT_EQ(values[2], std::ldexp(1, -24));
@@ -146,7 +120,7 @@ TEST(Npy, HalfPrecisionAndVersionTwo)
 
 TEST(Npy, StaysMapped)
 {
-    const Capture capture = read(npy("<i2", "(3,)", false, packed<std::int16_t>({7, 8, 9}, false)));
+    const Capture capture = test::readBytes("a.npy", npy("<i2", "(3,)", false, packed<std::int16_t>({7, 8, 9}, false)));
     EXPECT_NE(capture.columns[0].mapping, nullptr);
     EXPECT_FALSE(capture.intervalKnown);
 }
@@ -154,21 +128,25 @@ TEST(Npy, StaysMapped)
 TEST(Npy, BrokenFilesSayWhatAndHow)
 {
     const std::string good = npy("<i2", "(1000, 2)", false, std::string(4000, 'x'));
-    EXPECT_EQ(errorOf(good.substr(0, good.size() - 7)),
+    EXPECT_EQ(test::errorReading("a.npy", good.substr(0, good.size() - 7)),
               "a.npy: should hold 1000 x 2 samples of 2 bytes, but only 3993 bytes follow the header; the file is "
               "truncated: copy or export it again");
-    EXPECT_EQ(errorOf(good.substr(0, 40)), "a.npy: byte 8: the header should be 63 bytes long, the file has 30 left; "
-                                           "the file is truncated: copy or export it again");
-    EXPECT_EQ(errorOf(npy("<c2", "(2,)", false, std::string(16, 'x'))),
+    EXPECT_EQ(test::errorReading("a.npy", good.substr(0, 40)),
+              "a.npy: byte 8: the header should be 63 bytes long, the file has 30 left; "
+              "the file is truncated: copy or export it again");
+    EXPECT_EQ(test::errorReading("a.npy", npy("<c2", "(2,)", false, std::string(16, 'x'))),
               "a.npy: byte 10: holds elements of type '<c2'; save it as integers or floats of up to 8 bytes, or "
               "complex numbers of them");
-    EXPECT_THAT(errorOf(npy("<i2", "(1, 1, 1, 1, 1, 1, 1, 1, 2)", false, std::string(4, 'x'))),
+    EXPECT_THAT(test::errorReading("a.npy", npy("<i2", "(1, 1, 1, 1, 1, 1, 1, 1, 2)", false, std::string(4, 'x'))),
                 testing::HasSubstr("has 9 dimensions"));
-    EXPECT_THAT(errorOf(npy("<i2", "(0,)", false, "")), testing::HasSubstr("holds no samples"));
-    EXPECT_THAT(errorOf(npy("<i2", "(99999999999999999999,)", false, "")), testing::HasSubstr("shape cannot be read"));
-    EXPECT_THAT(errorOf(npy("<i2", "(9223372036854775807, 2)", false, "xx")), testing::HasSubstr("truncated"));
-    EXPECT_THAT(errorOf(std::string("\x93NUMPY\x01", 7)), testing::HasSubstr("ends within the array's header"));
-    EXPECT_THAT(errorOf(""), testing::HasSubstr("is empty (0 bytes)"));
-    EXPECT_THAT(errorOf(std::string("\x01\x02\x03", 3)),
+    EXPECT_THAT(test::errorReading("a.npy", npy("<i2", "(0,)", false, "")), testing::HasSubstr("holds no samples"));
+    EXPECT_THAT(test::errorReading("a.npy", npy("<i2", "(99999999999999999999,)", false, "")),
+                testing::HasSubstr("shape cannot be read"));
+    EXPECT_THAT(test::errorReading("a.npy", npy("<i2", "(9223372036854775807, 2)", false, "xx")),
+                testing::HasSubstr("truncated"));
+    EXPECT_THAT(test::errorReading("a.npy", std::string("\x93NUMPY\x01", 7)),
+                testing::HasSubstr("ends within the array's header"));
+    EXPECT_THAT(test::errorReading("a.npy", ""), testing::HasSubstr("is empty (0 bytes)"));
+    EXPECT_THAT(test::errorReading("a.npy", std::string("\x01\x02\x03", 3)),
                 testing::HasSubstr("not of a format that is read (npy, npz, wav"));
 }

@@ -1,18 +1,11 @@
-#include "capture_reader.h"
+#include "read_file.h"
 #include "stated_facts.h"
-#include "temporary_folder.h"
 
 #include <gmock/gmock.h>
 
 using namespace fulvex;
 
 namespace {
-
-Capture read(const std::string &path)
-{
-    Progress progress;
-    return readCapture(path, {}, progress);
-}
 
 std::string statedIn(const Capture &capture, const std::string &what)
 {
@@ -26,9 +19,9 @@ std::string statedIn(const Capture &capture, const std::string &what)
 TEST(StatedFacts, LinesBeforeATableAreKept)
 {
     test::TemporaryFolder folder;
-    const Capture capture =
-        read(folder.write("a.csv", "Instrument,Scope 7\n# Serial: BW-07\nProbe Attenuation,10\n"
-                                   "Sample Interval,1e-9\nunits,V\n\"Note\",\"tide, high\"\nch1,ch2\n0,3\n1,1\n7,2\n"));
+    const Capture capture = test::readFile(
+        folder.write("a.csv", "Instrument,Scope 7\n# Serial: BW-07\nProbe Attenuation,10\n"
+                              "Sample Interval,1e-9\nunits,V\n\"Note\",\"tide, high\"\nch1,ch2\n0,3\n1,1\n7,2\n"));
     EXPECT_EQ(statedIn(capture, "Instrument"), "Scope 7");
     EXPECT_EQ(statedIn(capture, "Serial"), "BW-07");
     EXPECT_EQ(statedIn(capture, "Note"), "tide, high");
@@ -40,18 +33,18 @@ TEST(StatedFacts, LinesBeforeATableAreKept)
 TEST(StatedFacts, AUnitEachForTheColumns)
 {
     test::TemporaryFolder folder;
-    const Capture two = read(folder.write("two.csv", "units;V;A\na;b\n1;2\n9;4\n5;6\n"));
+    const Capture two = test::readFile(folder.write("two.csv", "units;V;A\na;b\n1;2\n9;4\n5;6\n"));
     ASSERT_EQ(two.columns.size(), 2u);
     EXPECT_EQ(two.columns[0].unit, "V");
     EXPECT_EQ(two.columns[1].unit, "A");
-    const Capture timed = read(folder.write("timed.csv", "units;V;mA\ntime;a;b\n0;1;2\n1;3;4\n2;5;6\n"));
+    const Capture timed = test::readFile(folder.write("timed.csv", "units;V;mA\ntime;a;b\n0;1;2\n1;3;4\n2;5;6\n"));
     ASSERT_EQ(timed.columns.size(), 2u);
     EXPECT_EQ(timed.columns[0].unit, "V");
     EXPECT_EQ(timed.columns[1].unit, "A");
     double value = 0;
     timed.columns[1].read(0, std::span(&value, 1));
     EXPECT_DOUBLE_EQ(value, 2e-3);
-    const Capture one = read(folder.write("one.csv", "units;A\na;b\n1;2\n9;4\n5;6\n"));
+    const Capture one = test::readFile(folder.write("one.csv", "units;A\na;b\n1;2\n9;4\n5;6\n"));
     EXPECT_EQ(one.columns[0].unit, "A");
     EXPECT_EQ(one.columns[1].unit, "A");
 }
@@ -59,9 +52,9 @@ TEST(StatedFacts, AUnitEachForTheColumns)
 TEST(StatedFacts, TextsBesideArraysAndInAudioAreKept)
 {
     const std::string fixtures = std::string(FULVEX_FIXTURES) + "/";
-    EXPECT_EQ(statedIn(read(fixtures + "level5.mat"), "title"), "made up");
-    EXPECT_EQ(statedIn(read(fixtures + "plain.h5"), "sample_interval"), "2e-09");
-    EXPECT_EQ(statedIn(read(fixtures + "chunked.h5"), "start_time"), "1e-06");
+    EXPECT_EQ(statedIn(test::readFile(fixtures + "level5.mat"), "title"), "made up");
+    EXPECT_EQ(statedIn(test::readFile(fixtures + "plain.h5"), "sample_interval"), "2e-09");
+    EXPECT_EQ(statedIn(test::readFile(fixtures + "chunked.h5"), "start_time"), "1e-06");
     test::TemporaryFolder folder;
     const auto chunk = [](const std::string &id, const std::string &body) {
         std::string size(4, '\0');
@@ -71,7 +64,7 @@ TEST(StatedFacts, TextsBesideArraysAndInAudioAreKept)
     const std::string format("\x01\x00\x01\x00\x80\xBB\x00\x00\x00\x77\x01\x00\x02\x00\x10\x00", 16);
     const std::string info = "INFO" + chunk("INAM", "tide") + chunk("ISFT", std::string("recorder 2\0", 11));
     const std::string body = "WAVE" + chunk("fmt ", format) + chunk("LIST", info) + chunk("data", "abcdefgh");
-    const Capture sound = read(folder.write("a.wav", chunk("RIFF", body)));
+    const Capture sound = test::readFile(folder.write("a.wav", chunk("RIFF", body)));
     EXPECT_EQ(statedIn(sound, "title"), "tide");
     EXPECT_EQ(statedIn(sound, "software"), "recorder 2");
 }

@@ -1,8 +1,6 @@
 // Tables as instruments write them: encodings, quotes, numbers beyond doubles, and lines that no table has.
 
-#include "capture_reader.h"
-#include "error.h"
-#include "temporary_folder.h"
+#include "read_file.h"
 #include "text_cells.h"
 
 #include <algorithm>
@@ -13,23 +11,6 @@ using namespace fulvex;
 using testing::HasSubstr;
 
 namespace {
-
-Capture read(const std::string &text)
-{
-    const test::TemporaryFolder folder;
-    Progress progress;
-    return readCapture(folder.write("a.csv", text), {}, progress);
-}
-
-std::string said(const std::string &text)
-{
-    try {
-        read(text);
-        return "read";
-    } catch (const Error &error) {
-        return error.what();
-    }
-}
 
 double valueOf(const Capture &capture, std::size_t column, std::int64_t sample)
 {
@@ -44,7 +25,7 @@ TEST(TextEncoding, Latin1UnitsMeanWhatTheySayAsUtf8OnesDo)
 {
     const std::string rows = "0,1\n1,2\n2,1\n3,2\n";
     for (const std::string &header : {std::string("t (\xB5s),CH1 (\xB5V)\n"), std::string("t (µs),CH1 (µV)\n")}) {
-        const Capture capture = read(header + rows);
+        const Capture capture = test::readBytes("a.csv", header + rows);
         EXPECT_NEAR(capture.axis.interval, 1e-6, 1e-18);
         EXPECT_NEAR(valueOf(capture, 0, 1), 2e-6, 1e-18);
         EXPECT_EQ(capture.columns[0].unit, "V");
@@ -52,7 +33,7 @@ TEST(TextEncoding, Latin1UnitsMeanWhatTheySayAsUtf8OnesDo)
     }
     // Places of what was understood are places in the file, whatever its signs take as UTF-8.
     const std::string latin = "Messger\xE4t \xB5\xB5\xB5\nsample interval: 2e-9\nSpannung (mV)\n1\n2\n3\n";
-    const Capture capture = read(latin);
+    const Capture capture = test::readBytes("a.csv", latin);
     EXPECT_EQ(capture.axis.interval, 2e-9);
     const auto fact = std::find_if(capture.facts.begin(), capture.facts.end(),
                                    [](const ReadFact &one) { return one.what == "sample interval"; });
@@ -62,11 +43,12 @@ TEST(TextEncoding, Latin1UnitsMeanWhatTheySayAsUtf8OnesDo)
 
 TEST(TextEncoding, ASeparatorWithinQuotesSeparatesNothing)
 {
-    const Capture capture = read("time (s),\"left, upper\",\"right \"\"b\"\", lower\"\n0,1,4\n1,2,5\n2,3,6\n");
+    const Capture capture =
+        test::readBytes("a.csv", "time (s),\"left, upper\",\"right \"\"b\"\", lower\"\n0,1,4\n1,2,5\n2,3,6\n");
     ASSERT_EQ(capture.columns.size(), 2u);
     EXPECT_EQ(capture.columns[0].name, "left, upper");
     EXPECT_EQ(valueOf(capture, 1, 2), 6);
-    const Capture decimals = read("\"0,0\",\"1,5\"\n\"0,1\",\"2,5\"\n\"0,2\",\"3,5\"\n");
+    const Capture decimals = test::readBytes("a.csv", "\"0,0\",\"1,5\"\n\"0,1\",\"2,5\"\n\"0,2\",\"3,5\"\n");
     EXPECT_EQ(valueOf(decimals, decimals.columns.size() - 1, 2), 3.5);
     std::vector<std::string_view> cells;
     splitCells("1,\"2,3", ',', cells); // a quote that never closes is a sign like others
@@ -77,7 +59,10 @@ TEST(TextEncoding, ASeparatorWithinQuotesSeparatesNothing)
 
 TEST(TextEncoding, ANumberBeyondDoublesIsAGapThatIsToldAndOneBelowThemZero)
 {
-    for (const char *huge : {"1e400", "-1E+309", "123e999999999999", "0.001e320", "1" "000000000" "e300"}) {
+    for (const char *huge : {"1e400", "-1E+309", "123e999999999999", "0.001e320",
+                             "1"
+                             "000000000"
+                             "e300"}) {
         const Cell cell = parseCell(huge, '.');
         EXPECT_EQ(cell.kind, CellKind::beyond) << huge;
         EXPECT_TRUE(std::isnan(cell.value)) << huge;
@@ -86,7 +71,7 @@ TEST(TextEncoding, ANumberBeyondDoublesIsAGapThatIsToldAndOneBelowThemZero)
         EXPECT_EQ(parseCell(tiny, '.').kind, CellKind::number) << tiny;
         EXPECT_EQ(parseCell(tiny, '.').value, 0) << tiny;
     }
-    const Capture capture = read("v\n1\n1e400\n3\n-1e400\n");
+    const Capture capture = test::readBytes("a.csv", "v\n1\n1e400\n3\n-1e400\n");
     EXPECT_TRUE(std::isnan(valueOf(capture, 0, 1)));
     EXPECT_EQ(valueOf(capture, 0, 2), 3);
     EXPECT_THAT(capture.doubts, testing::Contains(HasSubstr("2 cells hold numbers too large")));
@@ -99,10 +84,11 @@ TEST(TextEncoding, WideTablesAndEndlessLinesAreRefusedInTimeThatGrowsWithThemAlo
         for (std::size_t i = 1; i < columns; ++i) row += ",1";
         return row + "\n" + row + "\n" + row + "\n";
     };
-    EXPECT_EQ(read(table(4096)).columns.size(), 4096u);
+    EXPECT_EQ(test::readBytes("a.csv", table(4096)).columns.size(), 4096u);
     for (const std::size_t columns : {4097u, 5000u, 100'000u, 2'000'000u})
-        EXPECT_THAT(said(table(columns)), HasSubstr("columns")) << columns;
-    EXPECT_THAT(said(table(100'000)), HasSubstr("line 1: has more than 4096 columns"));
-    EXPECT_THAT(said("1,2\n3,4\n5,6\n" + table(3'000'000)), HasSubstr("line 4: "));
-    EXPECT_THAT(read(std::string(20'000'000, '7')).doubts, testing::Contains(HasSubstr("too large"))); // one endless number
+        EXPECT_THAT(test::errorReading("a.csv", table(columns)), HasSubstr("columns")) << columns;
+    EXPECT_THAT(test::errorReading("a.csv", table(100'000)), HasSubstr("line 1: has more than 4096 columns"));
+    EXPECT_THAT(test::errorReading("a.csv", "1,2\n3,4\n5,6\n" + table(3'000'000)), HasSubstr("line 4: "));
+    EXPECT_THAT(test::readBytes("a.csv", std::string(20'000'000, '7')).doubts,
+                testing::Contains(HasSubstr("too large"))); // one endless number
 }

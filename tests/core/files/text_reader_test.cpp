@@ -1,6 +1,5 @@
-#include "error.h"
+#include "read_file.h"
 #include "signals.h"
-#include "temporary_folder.h"
 #include "text_cells.h"
 #include "text_reader.h"
 
@@ -14,35 +13,6 @@
 using namespace fulvex;
 
 namespace {
-
-const test::TemporaryFolder &folder()
-{
-    static const test::TemporaryFolder kept;
-    return kept;
-}
-
-Capture read(const std::string &table, ImportOptions options = {})
-{
-    Progress progress;
-    return readCapture(folder().write("t.csv", table), options, progress);
-}
-
-std::vector<double> column(const Capture &capture, std::size_t index)
-{
-    std::vector<double> values(std::size_t(capture.axis.count));
-    capture.columns.at(index).read(0, values);
-    return values;
-}
-
-std::string errorOf(const std::string &table, ImportOptions options = {})
-{
-    try {
-        read(table, options);
-    } catch (const Error &error) {
-        return std::string(error.what()).substr(std::string(error.what()).find("t.csv"));
-    }
-    return "no error";
-}
 
 struct Dialect {
     const char *name, *table;
@@ -104,14 +74,14 @@ class TextDialects : public testing::TestWithParam<Dialect> {};
 TEST_P(TextDialects, AreReadRight)
 {
     const Dialect &dialect = GetParam();
-    const Capture capture = read(dialect.table);
+    const Capture capture = test::readBytes("t.csv", dialect.table);
     EXPECT_EQ(capture.columns.size(), dialect.channels);
     EXPECT_EQ(capture.intervalKnown, dialect.timed);
     if (dialect.timed) {
         EXPECT_NEAR(capture.axis.interval, dialect.interval, 1e-12 * dialect.interval);
         EXPECT_NEAR(capture.axis.start, dialect.start, 1e-20);
     }
-    EXPECT_DOUBLE_EQ(column(capture, 0)[1], dialect.second);
+    EXPECT_DOUBLE_EQ(test::samplesOf(capture, 0)[1], dialect.second);
 }
 
 INSTANTIATE_TEST_SUITE_P(All, TextDialects, testing::ValuesIn(dialects), [](const auto &given) {
@@ -125,14 +95,15 @@ TEST(TextReader, QuotedTitlesAreNamesWhateverStandsInThem)
     for (const char *table :
          {"\"t (ms)\";\"left; \"\"upper\"\" (mV)\"\n\"0,0\";\"1500\"\n\"0,5\";\"2500,0\"\n\"1,0\";\"3500\"\n",
           "\"t (ms)\",\"left; \"\"upper\"\" (mV)\"\n0.0,1500\n0.5,2500\n1.0,3500\n"}) {
-        const Capture capture = read(table);
+        const Capture capture = test::readBytes("t.csv", table);
         ASSERT_EQ(capture.columns.size(), 1u);
         EXPECT_EQ(capture.columns[0].name, "left; \"upper\"");
         EXPECT_EQ(capture.columns[0].unit, "V");
         EXPECT_NEAR(capture.axis.interval, 0.5e-3, 1e-15);
-        EXPECT_EQ(column(capture, 0)[1], 2.5);
+        EXPECT_EQ(test::samplesOf(capture, 0)[1], 2.5);
     }
-    const Capture stated = read("\"Sample Interval\",\"2e-9\"\n\"CH1\",\"CH2\"\n1.5,9\n2.5,8\n3.0,9\n");
+    const Capture stated =
+        test::readBytes("t.csv", "\"Sample Interval\",\"2e-9\"\n\"CH1\",\"CH2\"\n1.5,9\n2.5,8\n3.0,9\n");
     EXPECT_EQ(stated.axis.interval, 2e-9);
     EXPECT_EQ(stated.columns[0].name, "CH1");
 }
@@ -148,12 +119,12 @@ TEST(TextReader, Utf16IsReadInBothByteOrders)
                 code = static_cast<unsigned char>(table[++i]); // the micro sign, the only one beyond ASCII
             wide += big ? std::string{'\0', char(code)} : std::string{char(code), '\0'};
         }
-        const Capture capture = read(wide);
+        const Capture capture = test::readBytes("t.csv", wide);
         ASSERT_EQ(capture.columns.size(), 1u);
         EXPECT_NEAR(capture.axis.interval, 0.5e-6, 1e-15);
         EXPECT_EQ(capture.columns[0].name, "U");
-        EXPECT_EQ(column(capture, 0)[1], 2.5);
-        EXPECT_TRUE(std::isnan(column(capture, 0)[2]));
+        EXPECT_EQ(test::samplesOf(capture, 0)[1], 2.5);
+        EXPECT_TRUE(std::isnan(test::samplesOf(capture, 0)[2]));
     }
 }
 
@@ -161,7 +132,7 @@ TEST(TextReader, FactsTellWhereTheyStand)
 {
     const std::string table = "\xEF\xBB\xBF# Recorder: by hand\n# Sample rate: 2 MHz\n# Start time: 5 "
                               "us\nCH1,CH2\nV,A\n1.5,9\n2.5,8\n3.0,9\n";
-    const Capture capture = read(table);
+    const Capture capture = test::readBytes("t.csv", table);
     std::vector<std::pair<std::string, std::string>> found;
     for (const ReadFact &fact : capture.facts) found.emplace_back(fact.what, table.substr(fact.offset, fact.length));
     const std::vector<std::pair<std::string, std::string>> expected{{"sample interval", "# Sample rate: 2 MHz"},
@@ -176,29 +147,30 @@ TEST(TextReader, FactsTellWhereTheyStand)
 TEST(TextReader, WhatIsNotPlainIsNotTaken)
 {
     // A rate of the display, an interval of zero, a word for a number, a unit that does not fit.
-    const Capture capture =
-        read("Refresh rate: 60 Hz\nSample interval: 0\nSample rate: fast\nStart: 5 V\nv\n1.5\n2.5\n3.5\n");
+    const Capture capture = test::readBytes(
+        "t.csv", "Refresh rate: 60 Hz\nSample interval: 0\nSample rate: fast\nStart: 5 V\nv\n1.5\n2.5\n3.5\n");
     EXPECT_FALSE(capture.intervalKnown);
     EXPECT_EQ(capture.axis.start, 0);
-    const Capture torn = read("Sample interval: 1\nTime,CH1\n0,1.5\n2,2.5\n4,3.5\n");
+    const Capture torn = test::readBytes("t.csv", "Sample interval: 1\nTime,CH1\n0,1.5\n2,2.5\n4,3.5\n");
     EXPECT_EQ(torn.axis.interval, 2); // the times count
     EXPECT_THAT(torn.remarks, testing::Contains(testing::HasSubstr("the times are used")));
 }
 
 TEST(TextReader, NamesAndUnitsComeAlong)
 {
-    const Capture capture = read("Time (us),Pod A [mV],B/V\n0,1,2\n1,2,3\n2,3,4\n");
+    const Capture capture = test::readBytes("t.csv", "Time (us),Pod A [mV],B/V\n0,1,2\n1,2,3\n2,3,4\n");
     EXPECT_EQ(capture.columns[0].name, "Pod A");
     EXPECT_EQ(capture.columns[0].unit, "V");
     EXPECT_EQ(capture.columns[1].name, "B");
     EXPECT_EQ(capture.columns[1].unit, "V");
-    EXPECT_DOUBLE_EQ(column(capture, 0)[1], 0.002);
+    EXPECT_DOUBLE_EQ(test::samplesOf(capture, 0)[1], 0.002);
     EXPECT_EQ(capture.remarks, std::vector<std::string>{"column 1 is in mV: its values are taken in V"});
 }
 
 TEST(TextReader, EmptyAndNanCellsAreGaps)
 {
-    const std::vector<double> values = column(read("t,a,b\n0,1,1\n1,,1\n2,nan,1\n3,4,1\n4,-inf,1\n"), 0);
+    const std::vector<double> values =
+        test::samplesOf(test::readBytes("t.csv", "t,a,b\n0,1,1\n1,,1\n2,nan,1\n3,4,1\n4,-inf,1\n"), 0);
     EXPECT_EQ(values[0], 1);
     EXPECT_TRUE(std::isnan(values[1]));
     EXPECT_TRUE(std::isnan(values[2]));
@@ -212,18 +184,18 @@ TEST(TextReader, OptionsOverruleTheFile)
     options.timeColumn = std::optional<ImportOptions::Column>();
     options.sampleInterval = 2e-9;
     options.start = 5;
-    const Capture none = read("Time,CH1\n0,1.5\n1,2.5\n2,3.5\n", options);
+    const Capture none = test::readBytes("t.csv", "Time,CH1\n0,1.5\n1,2.5\n2,3.5\n", options);
     EXPECT_EQ(none.columns.size(), 2u);
     EXPECT_EQ(none.axis.interval, 2e-9);
     EXPECT_EQ(none.axis.start, 5);
     options = {};
     options.timeColumn = ImportOptions::Column(std::string("when"));
-    const Capture named = read("a,when\n1,0\n2,0.5\n3,1\n", options);
+    const Capture named = test::readBytes("t.csv", "a,when\n1,0\n2,0.5\n3,1\n", options);
     EXPECT_EQ(named.axis.interval, 0.5);
     options = {};
     options.separator = '|';
     options.decimal = '.';
-    EXPECT_EQ(read("1|2\n9|4\n5|6\n", options).columns.size(), 2u);
+    EXPECT_EQ(test::readBytes("t.csv", "1|2\n9|4\n5|6\n", options).columns.size(), 2u);
 }
 
 TEST(TextReader, DoublesAreTheNearestToTheText)
@@ -242,22 +214,22 @@ TEST(TextReader, DoublesAreTheNearestToTheText)
         table += text;
         truth.push_back(value);
     }
-    EXPECT_EQ(column(read(table), 0), truth);
+    EXPECT_EQ(test::samplesOf(test::readBytes("t.csv", table), 0), truth);
 }
 
 TEST(TextReader, ALongTableIsCutIntoPartsWithoutLoss)
 {
     std::string table = "t;v\n";
     for (int i = 0; i < 300000; ++i) table += std::to_string(i) + ";" + std::to_string(i % 1000) + "\n"; // several MiB
-    const Capture capture = read(table);
-    const std::vector<double> values = column(capture, 0);
+    const Capture capture = test::readBytes("t.csv", table);
+    const std::vector<double> values = test::samplesOf(capture, 0);
     ASSERT_EQ(values.size(), 300000u);
     for (std::size_t i = 0; i < values.size(); ++i) ASSERT_EQ(values[i], double(i % 1000));
 }
 
 TEST(TextReader, RowsThatAreMissingAreGaps)
 {
-    const Capture capture = read("Time,a\n0,1\n1,2\n2,3\n5,4\n6,5\n7,6\n");
+    const Capture capture = test::readBytes("t.csv", "Time,a\n0,1\n1,2\n2,3\n5,4\n6,5\n7,6\n");
     EXPECT_EQ(capture.axis.count, 8);
     EXPECT_EQ(capture.axis.interval, 1);
     std::vector<double> values(8);
@@ -271,25 +243,26 @@ TEST(TextReader, RowsThatAreMissingAreGaps)
 
 TEST(TextReader, BrokenTablesSayWhereAndHow)
 {
-    EXPECT_EQ(errorOf("t,a\n0,1\n1,2\n2,x3\n3,4\n"),
+    EXPECT_EQ(test::errorReading("t.csv", "t,a\n0,1\n1,2\n2,x3\n3,4\n"),
               "t.csv: line 4: column 1: \"x3\" is not a number; mend the cell, or leave it empty for a gap");
-    EXPECT_EQ(errorOf("t,a\n0,1\n1,2\n2,3\n3,4\n4\n5,6\n"),
+    EXPECT_EQ(test::errorReading("t.csv", "t,a\n0,1\n1,2\n2,3\n3,4\n4\n5,6\n"),
               "t.csv: line 6: 1 columns where the rows above have 2; mend the row or set \"separator\"");
     EXPECT_THAT(
-        errorOf("t,a\n0,1\n1,2\n2,3\n3"),
+        test::errorReading("t.csv", "t,a\n0,1\n1,2\n2,3\n3"),
         testing::HasSubstr("line 5: 1 columns where the rows above have 2; the file seems to end within a row"));
-    EXPECT_THAT(errorOf("Time,a\n0,1\n1,2\n5.5,3\n6.5,4\n7.5,5\n"), testing::HasSubstr("off a uniform grid"));
-    EXPECT_THAT(errorOf("Time,a\n0,1\n1,2\n0.5,3\n2,4\n"),
+    EXPECT_THAT(test::errorReading("t.csv", "Time,a\n0,1\n1,2\n5.5,3\n6.5,4\n7.5,5\n"),
+                testing::HasSubstr("off a uniform grid"));
+    EXPECT_THAT(test::errorReading("t.csv", "Time,a\n0,1\n1,2\n0.5,3\n2,4\n"),
                 testing::HasSubstr("line 4: the time runs backwards or stands still"));
-    EXPECT_THAT(errorOf("no numbers\nat all 5x\n"),
+    EXPECT_THAT(test::errorReading("t.csv", "no numbers\nat all 5x\n"),
                 testing::HasSubstr("line 1: no row of numbers in the first 64 lines"));
     ImportOptions options;
     options.timeColumn = ImportOptions::Column(7);
-    EXPECT_THAT(errorOf("0,1\n1,2\n", options),
+    EXPECT_THAT(test::errorReading("t.csv", "0,1\n1,2\n", options),
                 testing::HasSubstr("has no column 7 for \"time_column\": it has 2; count columns from 0"));
     options = {};
     options.format = "xyz";
-    EXPECT_THAT(errorOf("0,1\n1,2\n", options),
+    EXPECT_THAT(test::errorReading("t.csv", "0,1\n1,2\n", options),
                 testing::HasSubstr("the format \"xyz\" cannot be read by this version; it reads: npy, npz"));
 }
 

@@ -34,7 +34,7 @@ NamedArray array(const char *name, std::vector<double> values, const char *unit 
     return {name, {column(std::move(values), unit)}, {}, {}};
 }
 
-std::string errorOf(std::vector<NamedArray> arrays, const ImportOptions &options = {})
+std::string errorJoining(std::vector<NamedArray> arrays, const ImportOptions &options = {})
 {
     try {
         captureOf("f", std::move(arrays), options);
@@ -173,15 +173,15 @@ TEST(NamedArrays, TheUsersChoiceCounts)
     EXPECT_EQ(capture.columns[0].name, "b");
     EXPECT_EQ(capture.axis.interval, 3);
     options.datasets = {"c"};
-    EXPECT_THAT(errorOf(arrays, options), testing::HasSubstr("it has \"a\", \"g/b\", \"time\""));
+    EXPECT_THAT(errorJoining(arrays, options), testing::HasSubstr("it has \"a\", \"g/b\", \"time\""));
     options.datasets = {"a", "long"};
-    EXPECT_THAT(errorOf({array("a", {1, 2, 3}), array("long", {1, 2, 3, 4})}, options),
+    EXPECT_THAT(errorJoining({array("a", {1, 2, 3}), array("long", {1, 2, 3, 4})}, options),
                 testing::HasSubstr("arrays of one length"));
     options.datasets.clear();
     options.timeColumn = ImportOptions::Column("g/b");
     EXPECT_EQ(captureOf("f", arrays, options).axis.start, 4);
     options.timeColumn = ImportOptions::Column("nowhere");
-    EXPECT_THAT(errorOf(arrays, options), testing::HasSubstr("time_column"));
+    EXPECT_THAT(errorJoining(arrays, options), testing::HasSubstr("time_column"));
     options.timeColumn = std::optional<ImportOptions::Column>(); // none: the times are a channel
     EXPECT_EQ(captureOf("f", arrays, options).columns.size(), 3u);
 }
@@ -195,7 +195,7 @@ TEST(NamedArrays, WhatIsStatedBesideAnArrayCountsMost)
     EXPECT_EQ(capture.axis.interval, 1e-9);
     EXPECT_EQ(capture.axis.start, 5e-9);
     EXPECT_FALSE(captureOf("f", {array("v", {1, 2, 3})}, {}).intervalKnown);
-    EXPECT_THAT(errorOf({}), testing::HasSubstr("holds no array of numbers"));
+    EXPECT_THAT(errorJoining({}), testing::HasSubstr("holds no array of numbers"));
 }
 
 TEST(MemoryBudget, AllowsALotAndNotEverything)

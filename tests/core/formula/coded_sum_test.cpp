@@ -106,7 +106,9 @@ TEST(Codes, OfTwoLegsAreAddedBeforeAnythingIsRounded)
             const double expected = one.ofP * (a[i] * step + 0.25) + one.ofN * (b[i] * step - 0.125) + one.constant;
             EXPECT_NEAR(values[i], expected, 8 * 2.3e-16 * 2) << one.text; // some roundings of numbers up to 2
         }
-        if (alike) EXPECT_EQ(fitting(*made), a.size()) << one.text;
+        if (alike) {
+            EXPECT_EQ(fitting(*made), a.size()) << one.text;
+        }
     }
 }
 

@@ -2,16 +2,14 @@
 
 #include "formulas.h"
 #include "signals.h"
+#include "turn.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
-#include <numbers>
 
 using namespace fulvex;
 
 namespace {
-
-constexpr double turn = 2 * std::numbers::pi;
 
 /// Repeats every `period` samples, its harmonics below 0.3 of the sample rate.
 double waveAt(double position, double period)

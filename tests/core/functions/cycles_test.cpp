@@ -3,17 +3,15 @@
 #include "filter_cascade.h"
 #include "formulas.h"
 #include "signals.h"
+#include "turn.h"
 
 #include <cmath>
 #include <functional>
 #include <gtest/gtest.h>
-#include <numbers>
 
 using namespace fulvex;
 
 namespace {
-
-constexpr double turn = 2 * std::numbers::pi;
 
 /// A sine of `cycles` so far at each sample.
 std::vector<double> clock(int count, const std::function<double(double)> &cycles, double amplitude = 1)

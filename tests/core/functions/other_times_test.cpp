@@ -2,17 +2,16 @@
 
 #include "formulas.h"
 #include "signals.h"
+#include "turn.h"
 
 #include <cmath>
 #include <functional>
 #include <gtest/gtest.h>
-#include <numbers>
 
 using namespace fulvex;
 
 namespace {
 
-constexpr double turn = 2 * std::numbers::pi;
 constexpr double interval = 1e-10;
 
 /// Of three sines up to 0.3 of the sample rate, which the interpolation has to 1e-4 of each.
@@ -21,7 +20,7 @@ double signalAt(double position)
     return std::sin(turn * 0.0123 * position + 1) + 0.7 * std::sin(turn * 0.11 * position) +
            0.4 * std::cos(turn * 0.3 * position);
 }
-constexpr double tolerance = 1e-4 * 2.1;
+constexpr double sineTolerance = 1e-4 * 2.1;
 
 std::vector<double> samples(int count)
 {
@@ -48,7 +47,7 @@ TEST(Delay, GivesWhatWasSoLongBefore)
             const bool there = from >= -1e-6 && from <= 5999 + 1e-6;
             ASSERT_EQ(std::isnan(value), !there) << by << " " << i;
             if (from < 24 || from > 5999 - 24) continue; // where the kernel lacks what lies beyond
-            ASSERT_NEAR(value, signalAt(from), by == std::round(by) ? 1e-9 : tolerance) << by << " " << i;
+            ASSERT_NEAR(value, signalAt(from), by == std::round(by) ? 1e-9 : sineTolerance) << by << " " << i;
         }
     }
 }
@@ -58,7 +57,7 @@ TEST(Taps, AreASumOfDelayedSignals)
     const std::vector<double> found = test::allOf(made("taps(x, 250 ps, 1.2, -0.25, 0, 0.1)"));
     for (int i = 100; i < 5900; ++i)
         ASSERT_NEAR(found[std::size_t(i)], 1.2 * signalAt(i) - 0.25 * signalAt(i - 2.5) + 0.1 * signalAt(i - 7.5),
-                    1.6 * tolerance)
+                    1.6 * sineTolerance)
             << i;
     EXPECT_TRUE(std::isnan(found[7]));
     EXPECT_FALSE(std::isnan(found[8]));
@@ -93,7 +92,7 @@ TEST(Resample, GivesTheSameSignalAtAnotherRate)
         for (std::int64_t k = 0; k < axis.count; ++k) {
             const double from = double(k) / rate / interval;
             if (from < 60 || from > 5940) continue;
-            ASSERT_NEAR(found[std::size_t(k)], signalAt(from), tolerance + (rate < 10e9 ? 2.1e-3 : 0))
+            ASSERT_NEAR(found[std::size_t(k)], signalAt(from), sineTolerance + (rate < 10e9 ? 2.1e-3 : 0))
                 << rate << " " << k; // 60 dB
         }
     }
@@ -114,7 +113,7 @@ TEST(Interpolate, KeepsTheSamplesAndAddsBetween)
     const std::vector<double> found = test::allOf(source);
     for (std::int64_t k = 0; k < source->axis().count; ++k) {
         if (k % 5 != 0 && (k < 150 || k > 29800)) continue; // where the kernel lacks what lies beyond
-        ASSERT_NEAR(found[std::size_t(k)], signalAt(double(k) / 5), k % 5 == 0 ? 0 : tolerance) << k;
+        ASSERT_NEAR(found[std::size_t(k)], signalAt(double(k) / 5), k % 5 == 0 ? 0 : sineTolerance) << k;
     }
 }
 

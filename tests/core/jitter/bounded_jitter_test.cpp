@@ -1,4 +1,5 @@
 #include "bounded_jitter.h"
+#include "units.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -7,7 +8,7 @@
 namespace fulvex {
 namespace {
 
-constexpr double ps = 1e-12;
+using test::ps;
 
 TEST(NormalTail, KnowsItsTableValues)
 {

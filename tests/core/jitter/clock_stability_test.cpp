@@ -1,17 +1,18 @@
 #include "clock_stability.h"
 #include "jitter_signal.h"
 #include "line_strength.h"
+#include "turn.h"
+#include "units.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
-#include <numbers>
 
 namespace fulvex {
 namespace {
 
 using test::JitterSpec;
 
-constexpr double ps = 1e-12, turn = 2 * std::numbers::pi;
+using test::ps;
 
 /// A clock of 1 ns a unit interval whose edges err each by itself, and walk.
 JitterSpec clockOf(double white, double walk, std::uint64_t seed, std::int64_t length = 1 << 18)

@@ -1,5 +1,6 @@
 #include "jitter_budget.h"
 #include "jitter_signal.h"
+#include "units.h"
 
 #include <algorithm>
 #include <gtest/gtest.h>
@@ -9,7 +10,7 @@ namespace {
 
 using Kind = JitterBudget::Part::Kind;
 
-constexpr double ps = 1e-12;
+using test::ps;
 
 /// A pattern, a duty cycle, two lines and noise.
 JitterMakeUp made()

@@ -2,6 +2,7 @@
 
 #include "jitter_signal.h"
 #include "jitter_sums.h"
+#include "units.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,7 +13,7 @@ namespace fulvex {
 namespace {
 
 using test::JitterSpec;
-constexpr double ps = 1e-12;
+using test::ps;
 
 /// A record of its own: other noise, and another place of the pattern to begin at.
 JitterSums record(JitterSpec spec, std::uint64_t seed, int from = 0)

@@ -1,5 +1,6 @@
 #include "jitter_make_up.h"
 #include "jitter_signal.h"
+#include "units.h"
 
 #include <algorithm>
 #include <cmath>
@@ -17,7 +18,7 @@ JitterMakeUp makeUp(const JitterSpec &spec, const JitterRule &rule = {})
     return makeUpOf(test::makeJitter(spec), rule, progress);
 }
 
-constexpr double ps = 1e-12;
+using test::ps;
 
 TEST(JitterMakeUp, RandomAloneIsRandom)
 {

@@ -1,11 +1,12 @@
 #include "jitter_signal.h"
 #include "phase_noise.h"
 #include "phase_noise_limit.h"
+#include "turn.h"
+#include "units.h"
 
 #include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
-#include <numbers>
 #include <numeric>
 
 namespace fulvex {
@@ -13,7 +14,7 @@ namespace {
 
 using test::JitterSpec;
 
-constexpr double ps = 1e-12, turn = 2 * std::numbers::pi;
+using test::ps;
 
 PhaseNoise noiseOf(const JitterSpec &spec)
 {

@@ -1,5 +1,6 @@
 #include "signals.h"
 #include "tail_fit.h"
+#include "units.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -8,7 +9,7 @@
 namespace fulvex {
 namespace {
 
-constexpr double ps = 1e-12;
+using test::ps;
 
 AmplitudeHistogram valuesOf(std::size_t count, double random, std::uint64_t seed,
                             const std::function<double(test::Gaussian &)> &bounded)

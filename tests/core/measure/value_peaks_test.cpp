@@ -10,7 +10,7 @@ using namespace fulvex;
 
 namespace {
 
-Population populationOf(const std::vector<double> &values, double step = 10)
+Population populationInTime(const std::vector<double> &values, double step = 10)
 {
     TimeAxis axis;
     axis.interval = 1e-9;
@@ -41,7 +41,7 @@ TEST(ValuePeaks, OneIsOneHoweverFewValuesThereAre)
 {
     for (const std::size_t count : {20u, 100u, 1000u, 30000u}) {
         for (std::uint64_t seed = 1; seed <= 20; ++seed) {
-            const auto peaks = valuePeaks(histogramOf(populationOf(gathered({5}, {1}, 0.3, count, seed))));
+            const auto peaks = valuePeaks(histogramOf(populationInTime(gathered({5}, {1}, 0.3, count, seed))));
             ASSERT_EQ(peaks.size(), 1u) << count << " values, seed " << seed;
             EXPECT_NEAR(peaks[0].at, 5, 4 * 0.3 / std::sqrt(double(count)) + 0.05);
             EXPECT_EQ(peaks[0].share, 1);
@@ -54,7 +54,7 @@ TEST(ValuePeaks, SeveralAreToldApartWithTheirShares)
     const std::vector<double> centres{1, 2, 4}, shares{0.5, 0.3, 0.2};
     for (const std::size_t count : {2000u, 50000u}) {
         for (std::uint64_t seed = 1; seed <= 10; ++seed) {
-            const auto peaks = valuePeaks(histogramOf(populationOf(gathered(centres, shares, 0.12, count, seed))));
+            const auto peaks = valuePeaks(histogramOf(populationInTime(gathered(centres, shares, 0.12, count, seed))));
             ASSERT_EQ(peaks.size(), 3u) << count << " values, seed " << seed;
             for (std::size_t i = 0; i < 3; ++i) {
                 EXPECT_NEAR(peaks[i].at, centres[i], 0.04);
@@ -67,16 +67,16 @@ TEST(ValuePeaks, SeveralAreToldApartWithTheirShares)
 
 TEST(ValuePeaks, TheMedianIsTheMiddleOne)
 {
-    EXPECT_EQ(medianOf(populationOf({3, 1, 2})), 2);
-    EXPECT_EQ(medianOf(populationOf({4, 1, 2, 9})), 3);
-    EXPECT_EQ(medianOf(populationOf({7})), 7);
+    EXPECT_EQ(medianOf(populationInTime({3, 1, 2})), 2);
+    EXPECT_EQ(medianOf(populationInTime({4, 1, 2, 9})), 3);
+    EXPECT_EQ(medianOf(populationInTime({7})), 7);
 }
 
 TEST(Median, OfManyValuesIsThatOfThemSorted)
 {
     test::Gaussian random(8);
     const auto expectMedian = [](std::vector<double> values, const char *what) {
-        const double found = medianOf(populationOf(values));
+        const double found = medianOf(populationInTime(values));
         std::ranges::sort(values);
         const std::size_t half = values.size() / 2;
         EXPECT_EQ(found, values.size() % 2 ? values[half] : (values[half - 1] + values[half]) / 2) << what;
@@ -99,7 +99,7 @@ TEST(Median, OfManyValuesIsThatOfThemSorted)
 
 TEST(PairedValues, EachGoesWithTheNearestInTime)
 {
-    const Population first = populationOf({1, 2, 3, 4, 5, 6});
+    const Population first = populationInTime({1, 2, 3, 4, 5, 6});
     PopulationBuilder other(first.axis);
     for (const double at : {1.0, 12.0, 31.0, 33.0, 49.0}) other.add(at, 0, 100 + at);
     const PairedValues pairs = pairedValues(first, other.take());
@@ -118,9 +118,9 @@ TEST(PairedValues, CorrelationIsThatOfTheNumbers)
         x.push_back(1e-9 * shared);
         y.push_back(3 + truth * shared + std::sqrt(1 - truth * truth) * random());
     }
-    const PairedValues pairs = pairedValues(populationOf(x), populationOf(y));
+    const PairedValues pairs = pairedValues(populationInTime(x), populationInTime(y));
     EXPECT_EQ(pairs.x.size(), x.size());
     EXPECT_NEAR(pairs.correlation, truth, 4 * (1 - truth * truth) / std::sqrt(20000.0));
-    const PairedValues flat = pairedValues(populationOf(x), populationOf(std::vector<double>(x.size(), 2.0)));
+    const PairedValues flat = pairedValues(populationInTime(x), populationInTime(std::vector<double>(x.size(), 2.0)));
     EXPECT_TRUE(std::isnan(flat.correlation));
 }

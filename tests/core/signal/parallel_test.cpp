@@ -58,7 +58,9 @@ TEST(Chunks, AreTakenInOrderWhateverTheyLast)
             });
         ASSERT_EQ(firsts.size(), 100u);
         EXPECT_TRUE(std::is_sorted(firsts.begin(), firsts.end()));
-        if (cores == 1) EXPECT_EQ(mostHeld, 1);
+        if (cores == 1) {
+            EXPECT_EQ(mostHeld, 1);
+        }
     }
 }
 

@@ -3,17 +3,15 @@
 #include "power_spectrum.h"
 #include "signals.h"
 #include "sine_quality.h"
+#include "turn.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
-#include <numbers>
 #include <oneapi/tbb/global_control.h>
 
 using namespace fulvex;
 
 namespace {
-
-constexpr double turn = 2 * std::numbers::pi;
 
 PowerSpectrum spectrumOf(std::vector<double> values, double interval, Window window, std::size_t length = 0)
 {

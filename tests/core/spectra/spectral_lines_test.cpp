@@ -3,18 +3,17 @@
 
 #include "signals.h"
 #include "spectral_lines.h"
+#include "turn.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
-#include <numbers>
 
 using namespace fulvex;
 
 namespace {
 
-constexpr double turn = 2 * std::numbers::pi;
-constexpr Window windows[] = {Window::hann, Window::rectangular, Window::flatTop, Window::blackmanHarris,
-                              Window::sevenTerms};
+constexpr Window lineWindows[] = {Window::hann, Window::rectangular, Window::flatTop, Window::blackmanHarris,
+                                  Window::sevenTerms};
 
 PowerSpectrum spectrumOf(std::vector<double> values, double interval, const SpectrumRule &rule)
 {
@@ -45,7 +44,7 @@ std::vector<double> sinesInNoise(const std::vector<Sine> &sines, double sigma, i
 TEST(Window, RespondsAsItsTransformDoes)
 {
     constexpr int count = 4096;
-    for (const Window window : windows) {
+    for (const Window window : lineWindows) {
         double all = 0, squares = 0;
         for (int i = 0; i < count; ++i) {
             const double weight = windowAt(window, (i + 0.5) / count);
@@ -73,7 +72,7 @@ TEST(Window, TellsHowMuchOverlappingSegmentsCount)
 
 TEST(Segments, AreAsLongAsAResolutionNeeds)
 {
-    for (const Window window : windows) {
+    for (const Window window : lineWindows) {
         for (const double resolution : {1e3, 12345.0, 1e6}) {
             const std::size_t length = segmentFor(resolution, window, 1e-9);
             const double got = windowNoiseBandwidth(window) / (double(length) * 1e-9);
@@ -108,7 +107,7 @@ TEST(NoiseFloor, IsTheNoisesDensityWhateverStandsInIt)
 /// A line's place is told to the scatter of its lobe, its power to that and what the window's response is off by.
 TEST(SpectralLines, LieWhereTheSinesAreAndHoldTheirPower)
 {
-    for (const Window window : windows) {
+    for (const Window window : lineWindows) {
         for (std::uint64_t seed = 1; seed <= 6; ++seed) {
             test::Gaussian random(seed);
             const double frequency = 0.05 + 0.01 * std::abs(random()), other = 0.31 + 0.02 * std::abs(random());

@@ -3,17 +3,15 @@
 #include "band_moments.h"
 #include "signals.h"
 #include "spectrogram.h"
+#include "turn.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
-#include <numbers>
 #include <oneapi/tbb/global_control.h>
 
 using namespace fulvex;
 
 namespace {
-
-constexpr double turn = 2 * std::numbers::pi;
 
 SourcePtr sweep(int count, double from, double to) ///< cycles a sample
 {

@@ -3,17 +3,15 @@
 #include "autocorrelation.h"
 #include "signals.h"
 #include "transfer_function.h"
+#include "turn.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
-#include <numbers>
 #include <oneapi/tbb/global_control.h>
 
 using namespace fulvex;
 
 namespace {
-
-constexpr double turn = 2 * std::numbers::pi;
 
 /// y[n] = pole y[n - 1] + (1 - pole) x[n], and its response.
 struct OnePole {

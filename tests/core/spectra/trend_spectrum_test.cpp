@@ -1,6 +1,7 @@
 #include "running_means.h"
 #include "signals.h"
 #include "trend_spectrum.h"
+#include "turn.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -9,8 +10,6 @@
 using namespace fulvex;
 
 namespace {
-
-constexpr double turn = 2 * std::numbers::pi;
 
 /// Values at places `step` samples (1 ns) apart, each moved by up to `uneven` of it.
 Population valuesOf(std::size_t count, double step, double uneven, const std::function<double(double time)> &value,

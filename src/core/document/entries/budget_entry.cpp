@@ -6,7 +6,7 @@
 namespace fulvex {
 
 namespace {
-constexpr Choice methods[] = {{"spectral", "its spectrum"}, {"tail", "its tails"}};
+constexpr Choice splitMethods[] = {{"spectral", "its spectrum"}, {"tail", "its tails"}};
 }
 
 std::vector<Field> fieldsOf(BudgetEntry &entry)
@@ -23,7 +23,7 @@ std::vector<Field> fieldsOf(BudgetEntry &entry)
          .slideFrom = 1e-18,
          .slideTo = 1e-3,
          .value = &entry.ber},
-        {.key = "method", .words = "random part by", .choices = methods, .value = &entry.method},
+        {.key = "method", .words = "random part by", .choices = splitMethods, .value = &entry.method},
         {.key = "pattern", .value = &entry.pattern},
         {.key = "data", .value = &entry.data},
         {.key = "opening", .words = "opening", .least = 0, .most = 14, .none = "all", .value = &entry.opening},

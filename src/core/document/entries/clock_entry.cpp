@@ -6,7 +6,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr Choice methods[] = {{"fixed", "fixed line"}, {"pll", "loop (PLL)"}, {"forwarded", "beside the data"}};
+constexpr Choice clockMethods[] = {{"fixed", "fixed line"}, {"pll", "loop (PLL)"}, {"forwarded", "beside the data"}};
 constexpr Choice curves[] = {{"transfer", "of its transfer"}, {"error", "of its error"}};
 
 /// What was called "explicit" before is still read.
@@ -34,7 +34,11 @@ std::vector<Field> fieldsOf(ClockEntry &entry)
          .refers = EntryKind::channel,
          .needed = true,
          .value = &entry.source},
-        {.key = "method", .words = "method", .always = true, .choices = methods, .value = methodWord(entry.method)},
+        {.key = "method",
+         .words = "method",
+         .always = true,
+         .choices = clockMethods,
+         .value = methodWord(entry.method)},
         {.key = "rate",
          .words = "rate",
          .unit = "Bd",

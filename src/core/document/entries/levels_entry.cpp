@@ -8,7 +8,7 @@
 namespace fulvex {
 
 namespace {
-constexpr Choice kinds[] = {{"percent", "% of the amplitude"}, {"absolute", "the channel's unit"}};
+constexpr Choice levelKinds[] = {{"percent", "% of the amplitude"}, {"absolute", "the channel's unit"}};
 constexpr Choice stateRules[] = {
     {"histogram", "where it rests most"}, {"extremes", "its extremes"}, {"fixed", "given values"}};
 } // namespace
@@ -19,7 +19,7 @@ std::vector<Field> fieldsOf(LevelsEntry &entry)
     const bool fixed = entry.states == "fixed";
     return {
         idField(entry.id),
-        {.key = "kind", .words = "levels in", .always = true, .choices = kinds, .value = &entry.kind},
+        {.key = "kind", .words = "levels in", .always = true, .choices = levelKinds, .value = &entry.kind},
         {.key = "low", .words = "low", .unit = unit, .always = true, .value = &entry.low},
         {.key = "mid", .words = "mid", .unit = unit, .always = true, .value = &entry.mid},
         {.key = "high", .words = "high", .unit = unit, .always = true, .value = &entry.high},

@@ -8,7 +8,7 @@ namespace fulvex {
 
 namespace {
 constexpr Choice gains[] = {{"ac_rms", "ac rms"}, {"amplitude", "state levels"}};
-constexpr Choice methods[] = {{"spectral", "by its spectrum"}, {"tail", "by its tails"}};
+constexpr Choice budgetMethods[] = {{"spectral", "by its spectrum"}, {"tail", "by its tails"}};
 } // namespace
 
 std::vector<Field> fieldsOf(MeasurementEntry &entry)
@@ -86,7 +86,7 @@ std::vector<Field> fieldsOf(MeasurementEntry &entry)
         {.key = "of", .words = "by", .choices = gains, .none = "as usual for it", .value = &entry.of},
         {.key = "method",
          .words = "random part",
-         .choices = methods,
+         .choices = budgetMethods,
          .none = "by its spectrum",
          .value = &entry.method},
         {.key = "expected",

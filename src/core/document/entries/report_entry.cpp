@@ -2,26 +2,26 @@
 
 namespace fulvex {
 
-static constexpr Choice parts[] = {{"plans", "plan steps and their tests"},
-                                   {"measurements", "measurements"},
-                                   {"failures", "worst failures"},
-                                   {"sheets", "sheets"},
-                                   {"rest", "what no sheet shows"},
-                                   {"comparisons", "comparisons"},
-                                   {"notes", "notes"},
-                                   {"making", "how the numbers were made"},
-                                   {"captures", "captures and their checks"}};
+static constexpr Choice partWords[] = {{"plans", "plan steps and their tests"},
+                                       {"measurements", "measurements"},
+                                       {"failures", "worst failures"},
+                                       {"sheets", "sheets"},
+                                       {"rest", "what no sheet shows"},
+                                       {"comparisons", "comparisons"},
+                                       {"notes", "notes"},
+                                       {"making", "how the numbers were made"},
+                                       {"captures", "captures and their checks"}};
 
 std::span<const Choice> reportParts()
 {
-    return parts;
+    return partWords;
 }
 
 std::vector<std::string> partsOf(const ReportEntry &entry)
 {
     if (!entry.parts.empty()) return entry.parts;
     std::vector<std::string> all;
-    for (const Choice &part : parts) all.push_back(part.word);
+    for (const Choice &part : partWords) all.push_back(part.word);
     return all;
 }
 
@@ -37,8 +37,8 @@ std::vector<Field> fieldsOf(ReportEntry &entry)
     };
     Field paper = words("paper", "paper", 20, &entry.paper);
     paper.choices = paperWords;
-    Field parts = words("parts", "", std::size(fulvex::parts), &entry.parts);
-    parts.choices = fulvex::parts;
+    Field parts = words("parts", "", std::size(partWords), &entry.parts);
+    parts.choices = partWords;
     Field without = words("without", "", 10000, &entry.without);
     without.refers = EntryKind::any;
     without.lost = Lost::fieldIsCleared;

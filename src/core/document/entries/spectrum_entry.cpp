@@ -6,10 +6,10 @@
 namespace fulvex {
 
 namespace {
-constexpr Choice kinds[] = {{"spectrum", "spectrum"},
-                            {"spectrogram", "spectrogram"},
-                            {"transfer", "transfer function"},
-                            {"autocorrelation", "autocorrelation"}};
+constexpr Choice spectrumKinds[] = {{"spectrum", "spectrum"},
+                                    {"spectrogram", "spectrogram"},
+                                    {"transfer", "transfer function"},
+                                    {"autocorrelation", "autocorrelation"}};
 }
 
 std::vector<Field> fieldsOf(SpectrumEntry &entry)
@@ -27,7 +27,7 @@ std::vector<Field> fieldsOf(SpectrumEntry &entry)
                   .value = &entry.longest};
     return {
         idField(entry.id),
-        {.key = "kind", .always = true, .choices = kinds, .value = &entry.kind},
+        {.key = "kind", .always = true, .choices = spectrumKinds, .value = &entry.kind},
         {.key = "source",
          .words = transfer            ? "from"
                   : entry.row.empty() ? "of"
