@@ -12,11 +12,21 @@ namespace fs = std::filesystem;
 
 namespace {
 
-/// The demo's link project in a folder of its own within another, so that its files can be moved.
+/// The first lines of the demo's link.
+const std::string &linkTable()
+{
+    static const std::string lines = [] {
+        const std::string all = test::readAll(FULVEX_DEMO "/captures/camera-link.csv");
+        return all.substr(0, all.rfind('\n', 2'000'000) + 1);
+    }();
+    return lines;
+}
+
+/// A project of them in a folder of its own within another, so that its files can be moved.
 std::string linkProject(const test::TemporaryFolder &folder)
 {
     fs::create_directories(folder.path() / "work/captures");
-    fs::copy_file(FULVEX_DEMO "/captures/camera-link.csv", folder.path() / "work/captures/camera-link.csv");
+    folder.write("work/captures/camera-link.csv", linkTable());
     return folder.write("work/link.fulvex", R"({"fulvex": 1, "title": "link",
         "captures": [{"id": "run1", "file": "captures/camera-link.csv"}],
         "channels": [{"id": "p", "capture": "run1", "column": 0}],
@@ -59,8 +69,7 @@ TEST(ProjectFiles, PackedOpenedElsewhereAndSavedAsAPlainOne)
     saveAs(desk, elsewhere / "plain.fulvex");
     const Document plain = loadDocument(elsewhere / "plain.fulvex");
     EXPECT_EQ(plain.captures[0].file, "plain-captures/run1/camera-link.csv");
-    EXPECT_EQ(test::readAll(elsewhere.path() / plain.captures[0].file),
-              test::readAll(FULVEX_DEMO "/captures/camera-link.csv"));
+    EXPECT_EQ(test::readAll(elsewhere.path() / plain.captures[0].file), linkTable());
 }
 
 TEST(ProjectFiles, AMovedCaptureIsOfferedWhereItIsNowAndTakenByOneClick)

@@ -10,6 +10,8 @@
 #include <QCommandLineParser>
 #include <QIcon>
 #include <QPainter>
+#include <QScreen>
+#include <QStyle>
 #include <QStyleFactory>
 #include <QSvgRenderer>
 #include <chrono>
@@ -71,6 +73,8 @@ int main(int argc, char **argv)
     fulvex::logLine(fulvex::LogLevel::info, std::string("version ") + fulvex::fulvexVersion + ", Qt " + qVersion() +
                                                 ", " + std::to_string(std::thread::hardware_concurrency()) + " cores");
     fulvex::MainWindow window;
+    const QSize frame(2, window.style()->pixelMetric(QStyle::PM_TitleBarHeight));
+    window.resize(window.size().boundedTo(window.screen()->availableSize() - frame)); // its foot stays in sight
     window.show();
     if (!parser.positionalArguments().isEmpty()) window.openFiles(parser.positionalArguments());
     window.offerRecovery();

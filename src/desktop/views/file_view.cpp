@@ -1,6 +1,9 @@
 #include "file_view.h"
 
+#include "plain_text.h"
+
 #include <QFontDatabase>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QScrollBar>
 #include <QStringDecoder>
@@ -9,7 +12,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr int rowHeight = 18, margin = 12, bytesPerRow = 16;
+constexpr int rowHeight = 18, margin = 12, bytesPerRow = 16, numbersWidth = 52, badgesWidth = 30;
 
 bool isWide(const QByteArray &head)
 {
@@ -55,7 +58,7 @@ void FileView::layOut()
     m_lines.clear();
     m_bytes = !isText(m_head);
     if (m_bytes) {
-        for (qsizetype at = 0; at < std::min<qsizetype>(m_head.size(), 1024); at += bytesPerRow) {
+        for (qsizetype at = 0; at < m_head.size(); at += bytesPerRow) {
             const QByteArray row = m_head.mid(at, bytesPerRow);
             QString letters;
             for (const char c : row) letters += c >= 32 && c < 127 ? QChar(c) : QChar(0xB7);
@@ -64,16 +67,50 @@ void FileView::layOut()
         }
         return;
     }
-    QStringDecoder decode(isWide(m_head) ? QStringDecoder::Utf16 : QStringDecoder::Utf8);
-    const int unit = isWide(m_head) ? 2 : 1;
-    const QString words = decode(m_head);
     qsizetype offset = 0;
-    int number = 0;
-    for (const QString &line : words.split('\n')) {
-        const qsizetype bytes = unit == 2 ? 2 * (line.size() + 1) : line.toUtf8().size() + 1;
+    const auto add = [&](QString words, qsizetype bytes) {
         m_lines.push_back(
-            {QString::number(++number), QString(line).remove('\r').replace('\t', "  →  "), offset, bytes});
+            {QString::number(m_lines.size() + 1), words.remove('\r').replace('\t', "  →  "), offset, bytes});
         offset += bytes;
+    };
+    if (isWide(m_head)) {
+        QStringDecoder decode(QStringDecoder::Utf16);
+        for (const QString &line : QString(decode(m_head)).split('\n')) add(line, 2 * (line.size() + 1));
+        return;
+    }
+    const bool latin1 = !isUtf8(m_head.toStdString(), true); // as the reader takes it
+    for (const QByteArray &line : m_head.split('\n'))
+        add(latin1 ? QString::fromStdString(fromLatin1(line.toStdString())) : QString::fromUtf8(line), line.size() + 1);
+}
+
+QRectF FileView::rowRect(std::size_t line) const
+{
+    return {double(numbersWidth), margin + double(line) * rowHeight - verticalScrollBar()->value(),
+            double(viewport()->width() - badgesWidth - numbersWidth), double(rowHeight)};
+}
+
+QRectF FileView::bytesRect(const QRectF &row, double first, double last) const
+{
+    const double letter = QFontMetricsF(m_fixed).horizontalAdvance('0');
+    return {row.left() + 3 * first * letter - 2, row.top() + 1, (3 * (last - first) - 1) * letter + 4, rowHeight - 2};
+}
+
+void FileView::letBeginBeChosen(bool on)
+{
+    m_choosesBegin = on;
+    viewport()->setCursor(on ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    viewport()->setToolTip(on ? tr("Click the first byte of the samples: what is before it is a header") : QString());
+}
+
+void FileView::mousePressEvent(QMouseEvent *event)
+{
+    if (!m_choosesBegin || !m_bytes || event->button() != Qt::LeftButton) return;
+    for (std::size_t i = 0; i < m_lines.size(); ++i) {
+        const QRectF row = rowRect(i);
+        if (event->position().y() < row.top() || event->position().y() >= row.bottom()) continue;
+        for (qsizetype at = 0; at < m_lines[i].length; ++at)
+            if (bytesRect(row, double(at), double(at) + 1).contains(event->position()))
+                emit beginChosen(m_lines[i].offset + at);
     }
 }
 
@@ -109,14 +146,14 @@ void FileView::paintEvent(QPaintEvent *)
 {
     QPainter painter(viewport());
     painter.fillRect(viewport()->rect(), m_look->tile);
-    const double left = 52, right = viewport()->width() - 30;
     for (std::size_t i = 0; i < m_lines.size(); ++i) {
         const Line &line = m_lines[i];
-        const QRectF row(left, margin + double(i) * rowHeight - verticalScrollBar()->value(), right - left, rowHeight);
+        const QRectF row = rowRect(i);
         if (row.bottom() < 0 || row.top() > viewport()->height()) continue;
         painter.setFont(m_fixed);
         painter.setPen(m_look->quiet);
-        painter.drawText(QRectF(0, row.top(), left - 12, rowHeight), Qt::AlignRight | Qt::AlignVCenter, line.number);
+        painter.drawText(QRectF(0, row.top(), row.left() - 12, rowHeight), Qt::AlignRight | Qt::AlignVCenter,
+                         line.number);
         for (std::size_t f = 0; f < m_facts.size(); ++f) {
             const ReadFact &fact = m_facts[f];
             const auto from = qsizetype(fact.offset), to = qsizetype(fact.offset + fact.length);
@@ -127,17 +164,15 @@ void FileView::paintEvent(QPaintEvent *)
             if (int(f) == m_pointed) tint = tint.darker(112);
             QRectF place = row.adjusted(-6, 1, 0, -1);
             if (m_bytes) { // the very bytes
-                const double letter = QFontMetricsF(m_fixed).horizontalAdvance('0');
                 const auto first = double(std::max(from, line.offset) - line.offset),
                            last = double(std::min(to, line.offset + line.length) - line.offset);
-                place = QRectF(row.left() + 3 * first * letter - 2, row.top() + 1,
-                               (3 * (last - first) - 1) * letter + 4, rowHeight - 2);
+                place = bytesRect(row, first, last);
             }
             painter.fillRect(place, tint);
             if (!begins) continue;
             painter.setFont(m_look->font(14));
             painter.setPen(m_look->accent);
-            painter.drawText(QRectF(right + 4, row.top(), 22, rowHeight), Qt::AlignCenter, badge(int(f)));
+            painter.drawText(QRectF(row.right() + 4, row.top(), 22, rowHeight), Qt::AlignCenter, badge(int(f)));
         }
         painter.setFont(m_fixed);
         painter.setPen(m_look->ink);

@@ -17,12 +17,18 @@ public:
     void show(const QByteArray &head, std::vector<ReadFact> facts, const Look &look);
     /// Brings a fact's place into view and tints it stronger; -1: none.
     void point(int fact);
+    /// Whether a click on a byte says that samples begin there.
+    void letBeginBeChosen(bool on);
     /// The number that stands for a fact beside its place.
     static QString badge(int fact);
+
+signals:
+    void beginChosen(qsizetype offset); ///< bytes in the file
 
 protected:
     void paintEvent(QPaintEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
 
 private:
     struct Line {
@@ -31,12 +37,15 @@ private:
     };
     void layOut();
     void fitBars();
+    QRectF bytesRect(const QRectF &row, double first, double last) const; ///< of those of a row
+    QRectF rowRect(std::size_t line) const;
     QByteArray m_head;
     std::vector<ReadFact> m_facts;
     std::vector<Line> m_lines;
     const Look *m_look = &Look::light();
     QFont m_fixed;
     bool m_bytes = false; ///< shown as bytes, not as lines
+    bool m_choosesBegin = false;
     int m_pointed = -1;
 };
 

@@ -35,6 +35,7 @@ void ImportPage::fillFacts(QGridLayout *grid)
     const bool guessed =
         std::any_of(one.offers.begin(), one.offers.end(), [&](const RawOffer &offer) { return isReadAs(one, offer); });
     const bool raw = one.options.format == "raw" || (capture && capture->format == "raw");
+    m_file->letBeginBeChosen(raw);
     const QStringList formats{tr("as recognised"), tr("raw samples")};
     addFact(grid, tr("format"),
             choice("importFormat", formats, one.options.format == "raw" ? 1 : 0,

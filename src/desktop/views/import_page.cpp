@@ -64,7 +64,7 @@ ImportPage::ImportPage(Workbench &bench, QWidget *parent)
     m_understood->setWidgetResizable(true);
     m_understood->setFrameShape(QFrame::NoFrame);
     halves->addWidget(m_understood);
-    halves->setSizes({560, 720});
+    halves->setSizes({600, 680});
     halves->setHandleWidth(1);
     halves->setChildrenCollapsible(false);
     layout->addWidget(halves, 1);
@@ -85,6 +85,10 @@ ImportPage::ImportPage(Workbench &bench, QWidget *parent)
         if (index >= 0) rebuild();
     });
     connect(m_difference, &QCheckBox::clicked, this, [this](bool on) { draft().difference = on; });
+    connect(m_file, &FileView::beginChosen, this, [this](qsizetype offset) {
+        draft().options.headerBytes = offset;
+        reread();
+    });
     connect(leave, &QPushButton::clicked, this, [this] { emit finished(false); });
     connect(m_add, &QPushButton::clicked, this, &ImportPage::add);
 }

@@ -76,6 +76,7 @@ void SheetView::rebuild()
                 m_tabs->addTab(title);
         }
         m_tabs->setCurrentIndex(m_bench.sheet());
+        m_tabs->updateGeometry(); // it does not tell of tabs that come while another page is shown
     }
     const std::vector<TileEntry> wanted = std::size_t(m_bench.sheet()) < sheets.size()
                                               ? sheets[std::size_t(m_bench.sheet())].tiles

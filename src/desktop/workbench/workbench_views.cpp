@@ -12,13 +12,16 @@ namespace fulvex {
 void Workbench::showSheet(int index)
 {
     if (index < 0 || index >= int(document().sheets.size()) || index == m_sheet) return;
+    const auto before = record();
+    const bool all = before && viewFrom() <= before->first && viewTo() >= before->second;
     m_sheet = index;
     const SheetEntry &sheet = document().sheets[std::size_t(index)];
     m_views.setSheet(sheet.id);
     if (sheet.from && sheet.to) {
         show({sheet.id, {}, {*sheet.from, *sheet.to}});
-    } else if (const auto whole = record(); whole && (viewTo() <= whole->first || viewFrom() >= whole->second)) {
-        show({sheet.id, {}, {whole->first, whole->second}}); // of another record there is nothing to be seen here
+    } else if (const auto whole = record();
+               whole && (all ? whole != before : viewTo() <= whole->first || viewFrom() >= whole->second)) {
+        show({sheet.id, {}, {whole->first, whole->second}}); // all of another record, or there is nothing to be seen
     }
     if (m_evaluator.attends(m_asked) && !upToDate()) request(); // this first
     emit sheetChanged();
