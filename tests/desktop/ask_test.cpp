@@ -41,6 +41,34 @@ struct Asking : testing::Test {
 
 } // namespace
 
+/// A newcomer asks for an eye, and has no clock yet.
+TEST(AskingAnew, AnEyeOfAChannelBringsItsClockAlong)
+{
+    Desk desk;
+    desk.openDemo();
+    desk.bench().change("without clocks", [](Document &document) {
+        document.eyes.clear(), document.masks.clear(), document.clocks.clear(), document.measurements.clear();
+        document.budgets.clear(), document.phaseNoise.clear(), document.spectra.clear(), document.sheets.resize(1);
+        document.sheets[0].tiles.clear();
+    });
+    const int steps = desk.bench().undoStack().count();
+    desk.ask("eye link");
+    EXPECT_EQ(desk.bench().undoStack().count(), steps + 1) << "one step";
+    ASSERT_EQ(desk.bench().document().clocks.size(), 1u);
+    EXPECT_EQ(desk.bench().document().clocks[0].method, "pll");
+    ASSERT_EQ(desk.bench().document().eyes.size(), 1u);
+    EXPECT_EQ(desk.bench().document().eyes[0].clock, desk.bench().document().clocks[0].id);
+    EXPECT_EQ(desk.bench().document().eyes[0].source, "link");
+    ASSERT_TRUE(desk.settled());
+    ASSERT_TRUE(desk.bench().results()->eyes[0].fold);
+    EXPECT_GT(desk.bench().results()->eyes[0].fold->samples, 0);
+    // With a clock there, that is the one: no second is offered.
+    desk.ask("add an eye of link by loop");
+    EXPECT_EQ(desk.bench().document().clocks.size(), 1u);
+    EXPECT_EQ(desk.bench().document().eyes.size(), 2u);
+    desk.bench().undoStack().clear();
+}
+
 TEST_F(Asking, FindsAnActionAndWhatItActsOnInAnyOrder)
 {
     EXPECT_EQ(offers("loop link").front(), "Add a loop clock on link");

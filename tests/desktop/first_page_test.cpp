@@ -27,6 +27,8 @@ TEST_F(FirstPageTest, LeadsToTheDemoAndComesBackWithItsPicture)
     EXPECT_TRUE(isFirst(desk));
     EXPECT_FALSE(desk.find<QWidget>("ledgerTable")->isVisible());
     EXPECT_FALSE(desk.find<QListWidget>("firstRecent")->isVisible());
+    EXPECT_LT(desk.find<QWidget>("firstTitle")->height(), 60) << "what there is stands together at the top";
+    EXPECT_LT(desk.find<QWidget>("firstDrop")->height(), 160);
     QTest::mouseClick(desk.find<QPushButton>("firstDemo"), Qt::LeftButton);
     EXPECT_FALSE(isFirst(desk));
     ASSERT_TRUE(desk.settled());

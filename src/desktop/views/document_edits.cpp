@@ -270,37 +270,49 @@ static std::string channelBeside(const Document &document, const std::string &ch
     return first;
 }
 
+/// Puts a clock into a document as the settings want it, its bandwidth by the rate that is known of the channel, or of
+/// another; gives its id.
+static std::string putClock(const Workbench &bench, Document &document, const std::string &channel,
+                            const std::string &method)
+{
+    ClockEntry entry;
+    entry.id = freeId(document, method == "pll" ? "loop" : method == "forwarded" ? "beside" : "ideal");
+    entry.source = channel;
+    entry.method = method;
+    if (method == "forwarded") entry.from = channelBeside(document, channel);
+    const UserSettings settings = userSettings();
+    entry.order = settings.loopOrder;
+    entry.damping = settings.loopDamping;
+    const Results *results = bench.results();
+    bool own = false; // of this channel
+    for (const ClockResult &other : results ? results->clocks : std::vector<ClockResult>()) {
+        const ClockEntry *known = findEntry(document.clocks, other.id);
+        const bool here = known && known->source == channel;
+        if (!other.clock || (own && !here)) continue;
+        own |= here;
+        entry.bandwidth = other.rate / settings.loopDivider;
+    }
+    document.clocks.push_back(entry);
+    return entry.id;
+}
+
 std::string addClock(Workbench &bench, const std::string &channel, const std::string &method)
 {
     std::string id;
-    const bool taken = bench.change(QObject::tr("add clock"), [&](Document &document) {
-        ClockEntry entry;
-        entry.id = id = freeId(document, method == "pll" ? "loop" : method == "forwarded" ? "beside" : "ideal");
-        entry.source = channel;
-        entry.method = method;
-        if (method == "forwarded") entry.from = channelBeside(document, channel);
-        const UserSettings settings = userSettings();
-        entry.order = settings.loopOrder;
-        entry.damping = settings.loopDamping;
-        const Results *results = bench.results();
-        bool own = false; // of this channel
-        for (const ClockResult &other : results ? results->clocks : std::vector<ClockResult>()) {
-            const ClockEntry *known = findEntry(document.clocks, other.id);
-            const bool here = known && known->source == channel;
-            if (!other.clock || (own && !here)) continue;
-            own |= here;
-            entry.bandwidth = other.rate / settings.loopDivider;
-        }
-        document.clocks.push_back(entry);
-    });
+    const bool taken = bench.change(QObject::tr("add clock"),
+                                    [&](Document &document) { id = putClock(bench, document, channel, method); });
     if (!taken) return {};
     bench.select({Selection::Kind::clock, id});
     return id;
 }
 
-static std::string addFold(Workbench &bench, const QString &what, EyeEntry entry, const char *name)
+/// `before`: what else is put into the document, first.
+static std::string addFold(
+    Workbench &bench, const QString &what, EyeEntry entry, const char *name,
+    const std::function<void(Document &, EyeEntry &)> &before = [](Document &, EyeEntry &) {})
 {
     const bool taken = bench.change(what, [&](Document &document) {
+        before(document, entry);
         entry.id = freeId(document, name);
         document.eyes.push_back(entry);
         TileEntry tile;
@@ -319,6 +331,16 @@ std::string addEye(Workbench &bench, const std::string &clock)
     entry.clock = clock;
     entry.source = findEntry(bench.document().clocks, clock)->source;
     return addFold(bench, QObject::tr("add eye"), entry, "eye");
+}
+
+std::string addEyeOf(Workbench &bench, const std::string &channel)
+{
+    for (const ClockEntry &clock : bench.document().clocks)
+        if (clock.source == channel) return addEye(bench, clock.id);
+    EyeEntry entry;
+    entry.source = channel;
+    return addFold(bench, QObject::tr("add eye"), entry, "eye",
+                   [&](Document &document, EyeEntry &eye) { eye.clock = putClock(bench, document, channel, "pll"); });
 }
 
 std::string addEdgeOverlay(Workbench &bench, const std::string &channel)

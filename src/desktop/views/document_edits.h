@@ -25,6 +25,8 @@ void windowEye(Workbench &bench, const std::string &id);
 /// Asks Evidence where symbols follow on each other in an eye; tells what is wrong with words that are none.
 void findSymbols(Workbench &bench, const std::string &eye, const std::string &words);
 std::string addEye(Workbench &bench, const std::string &clock);
+/// By the first clock of a channel, or a loop that is made with it where there is none.
+std::string addEyeOf(Workbench &bench, const std::string &channel);
 /// Overlays, each with a tile: of what lies about a channel's rising edges; of the pattern that a clock's channel
 /// repeats; at the edges that a template is laid at, so that it is seen there.
 std::string addEdgeOverlay(Workbench &bench, const std::string &channel);

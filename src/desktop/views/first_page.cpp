@@ -100,7 +100,8 @@ FirstPage::FirstPage(Workbench &bench, QWidget *parent)
     m_recent->setGridSize(pictured + QSize(18, 46));
     m_recent->setWordWrap(true);
     m_recent->setFrameShape(QFrame::NoFrame);
-    layout->addWidget(m_recent, 1);
+    layout->addWidget(m_recent, 1000);
+    layout->addStretch(1); // in its place where there is nothing lately
     const auto take = [this](const QListWidgetItem *item) {
         emit projectRequested(item->data(Qt::UserRole).toString());
     };

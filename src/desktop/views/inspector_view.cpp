@@ -238,6 +238,7 @@ void InspectorView::fillChannel(InspectorForm &form, const std::string &id)
         return result ? text(result->error) : QString();
     });
     form.button(tr("Keep a copy of the trace"), "keepCopy", [this, id] { m_bench.keepCopy(id); });
+    form.button(tr("Add an eye"), "addEyeOf", [this, id] { addEyeOf(m_bench, id); });
     form.button(tr("Add a loop clock"), "addLoop", [this, id] { addClock(m_bench, id, "pll"); });
     form.button(tr("Add a fixed clock"), "addFixed", [this, id] { addClock(m_bench, id, "fixed"); });
 }

@@ -140,6 +140,16 @@ void addClocksAndEyes(Workbench &bench, std::vector<Action> &actions)
                        .key = QKeySequence("Ctrl+E"),
                        .on = Kind::clock,
                        .act = [&bench](const Of &of) { addEye(bench, of); }});
+    Action withClock{.id = "add_channel_eye",
+                     .words = tr("Add an eye of %1, with a loop clock"),
+                     .menu = "Channel",
+                     .on = Kind::channel,
+                     .act = [&bench](const Of &of) { addEyeOf(bench, of); }};
+    withClock.enabled = [&bench](const Of &of) { // else the eye by that clock is the one
+        const auto &clocks = bench.document().clocks;
+        return std::none_of(clocks.begin(), clocks.end(), [&](const ClockEntry &one) { return one.source == of; });
+    };
+    actions.push_back(std::move(withClock));
     for (const auto &[id, quantity, words] :
          {std::tuple{"eye_box_levels", "eye_box_levels", tr("Histogram of the levels in the box of %1")},
           {"eye_box_times", "eye_box_times", tr("Histogram of the crossing times in the box of %1")}}) {

@@ -53,8 +53,10 @@ std::vector<std::string> Workbench::shownChannels() const
 std::optional<std::pair<double, double>> Workbench::record() const
 {
     if (!results()) return std::nullopt;
-    const auto span = wholeSpan(*results(), shownChannels()); // other captures may last a thousand times as long
-    return span ? span : wholeSpan(*results(), {});
+    const std::vector<std::string> channels = shownChannels();
+    const auto span = wholeSpan(*results(), channels);
+    // Other captures may last a thousand times as long: they stand in where nothing of the shown ones will be known.
+    return span || (!complete() && !channels.empty()) ? span : wholeSpan(*results(), {});
 }
 
 const TileEntry *Workbench::tileAt(int index) const
