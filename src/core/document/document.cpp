@@ -12,7 +12,10 @@ Document::Document() = default;
 Document::~Document() = default;
 Document::Document(const Document &) = default;
 Document::Document(Document &&) noexcept = default;
-Document &Document::operator=(const Document &) = default;
+Document &Document::operator=(const Document &other)
+{
+    return *this = Document(other); // half as much code as assigning every list within its room
+}
 Document &Document::operator=(Document &&) noexcept = default;
 bool Document::operator==(const Document &) const = default;
 
