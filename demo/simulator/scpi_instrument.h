@@ -22,7 +22,7 @@ enum class LineFault {
     zero,       ///< its description says that samples lie no time apart
     count,      ///< its description speaks of other samples than come
     garbage,    ///< bytes that are no answer
-    slow,       ///< a byte now and then
+    slow,       ///< a hundredth of the block every 10 ms: a second in all
     offended    ///< an entry in its list of errors
 };
 /// By its name; none for another one.

@@ -87,13 +87,13 @@ bool ScpiServer::send(int connection, std::string_view bytes, LineFault fault)
 {
     if (fault == LineFault::silent) return true;
     if (fault == LineFault::cut) bytes = bytes.substr(0, bytes.size() / 2);
-    const std::size_t most = fault == LineFault::slow ? 1000 : bytes.size();
+    const std::size_t most = fault == LineFault::slow ? bytes.size() / 100 + 1 : bytes.size();
     while (!bytes.empty()) {
         if (!waits(connection, POLLOUT)) return false;
         const ssize_t sent = ::send(connection, bytes.data(), std::min(most, bytes.size()), MSG_NOSIGNAL);
         if (sent <= 0) return false;
         bytes.remove_prefix(std::size_t(sent));
-        if (fault == LineFault::slow) std::this_thread::sleep_for(1ms);
+        if (fault == LineFault::slow) std::this_thread::sleep_for(10ms);
     }
     return fault != LineFault::cut;
 }
