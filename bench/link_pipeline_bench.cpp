@@ -3,6 +3,7 @@
 // instruction-set"; see compare.sh. `document`: instants, and the eye interpolated as a document's is.
 // fulvex-bench-link FILE plain: beside the plain version, by turns, nine times each: "seconds plain-seconds read
 // increments" (medians; what the machine can do, samples/s), and fails where the two do not give the same.
+// fulvex-bench-link FILE kinds: beside the plain version for each kind of samples: "name seconds plain-seconds".
 // fulvex-bench-link FILE levels: FILE-3, as long and of three levels, by turns with it: "seconds of two, of three".
 
 #include "amplitude_survey.h"
@@ -53,8 +54,9 @@ Outcome eyeOf(const SourcePtr &link, EdgeList found, const std::vector<double> &
     auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, 4.0, progress));
     const Clock clock = loopClock(edges, timing, link->axis(), {}, {2, 1.5e6, 0.7071, false}, progress);
     const int points = fine ? automaticInterpolation(clock.map.period()) : 1;
-    const EyeFold fold = foldEye(
-        link, clock.map, {thresholds, -0.36, 0.36, clock.map.firstSettled(), clock.map.unitIntervals(), points}, progress);
+    const EyeFold fold =
+        foldEye(link, clock.map, {thresholds, -0.36, 0.36, clock.map.firstSettled(), clock.map.unitIntervals(), points},
+                progress);
     double squares = 0;
     std::size_t settled = 0;
     while (settled < edges->size() && clock.edges.numberOf(settled) < clock.map.firstSettled()) ++settled;
@@ -115,8 +117,12 @@ int besideThreeLevels(const SourcePtr &link, const SourcePtr &three)
     return 0;
 }
 
-/// By turns in one process, so that a machine that changes its speed changes both.
-int besidePlain(const SourcePtr &link, const std::string &file)
+struct Beside {
+    double ours, plain; ///< s, medians
+};
+
+/// By turns in one process, so that a machine that changes its speed changes both. Ends it where answers differ.
+Beside besidePlain(const SourcePtr &link)
 {
     std::vector<double> ours, plains;
     for (int run = 0; run < turns; ++run) {
@@ -134,9 +140,7 @@ int besidePlain(const SourcePtr &link, const std::string &file)
             }
         }));
     }
-    const bench::MachineBounds bounds = bench::machineBounds(file);
-    std::printf("%.4f %.4f %.3e %.3e\n", median(ours), median(plains), bounds.read, bounds.increment);
-    return 0;
+    return {median(ours), median(plains)};
 }
 
 } // namespace
@@ -147,7 +151,19 @@ int main(int argc, char **argv)
     const std::string kind = argc > 2 ? argv[2] : "linear";
     bench::makeLinkRecord(file, 50000000);
     const SourcePtr link = bench::openLinkRecord(file);
-    if (kind == "plain") return besidePlain(link, file);
+    if (kind == "plain") {
+        const Beside beside = besidePlain(link);
+        const bench::MachineBounds bounds = bench::machineBounds(file);
+        std::printf("%.4f %.4f %.3e %.3e\n", beside.ours, beside.plain, bounds.read, bounds.increment);
+        return 0;
+    }
+    if (kind == "kinds") {
+        for (const bench::LinkKind &one : bench::linkKinds) {
+            const Beside beside = besidePlain(bench::openLinkKind(file, one));
+            std::printf("%s %.4f %.4f\n", one.name, beside.ours, beside.plain);
+        }
+        return 0;
+    }
     if (kind == "levels") {
         bench::makeLinkRecord(file + "-3", 50000000, 3);
         return besideThreeLevels(link, bench::openLinkRecord(file + "-3"));

@@ -17,12 +17,35 @@ namespace fulvex::bench {
 
 namespace {
 
-std::string npy(const std::vector<std::int16_t> &codes)
+template <typename Sample>
+std::string npy(const std::vector<Sample> &samples)
 {
-    std::string bytes = npyHeader("<i2", std::int64_t(codes.size()));
-    bytes.append(reinterpret_cast<const char *>(codes.data()), codes.size() * 2);
+    std::string bytes = npyHeader(std::is_same_v<Sample, float> ? "<f4"
+                                  : sizeof(Sample) == 1         ? "|i1"
+                                                                : "<i2",
+                                  std::int64_t(samples.size()));
+    bytes.append(reinterpret_cast<const char *>(samples.data()), samples.size() * sizeof(Sample));
     return bytes;
 }
+
+/// A file's only column, in V.
+SourcePtr openLeg(const std::string &file, double scale)
+{
+    ImportOptions options;
+    options.sampleInterval = 1e-10;
+    Progress progress;
+    const Capture capture = readCapture(file, options, progress);
+    return std::make_shared<ChannelSource>(capture.columns[0], capture.axis, scale, 0, 0);
+}
+
+SourcePtr difference(const SourcePtr &p, const SourcePtr &n)
+{
+    Progress progress;
+    return Formula::parse("p - n").evaluate({[&](const std::string &id) { return id == "p" ? p : n; }, {}, {}},
+                                            progress);
+}
+
+constexpr double volts = 2e-5; ///< a code's
 
 } // namespace
 
@@ -62,17 +85,34 @@ void makeLinkRecord(const std::string &file, std::int64_t samples, int symbols)
 
 SourcePtr openLinkRecord(const std::string &file)
 {
-    const auto leg = [&](const char *name) -> SourcePtr {
-        ImportOptions options;
-        options.sampleInterval = 1e-10;
-        Progress progress;
-        const Capture capture = readCapture(file + name, options, progress);
-        return std::make_shared<ChannelSource>(capture.columns[0], capture.axis, 2e-5, 0, 0);
+    return difference(openLeg(file + "-p.npy", volts), openLeg(file + "-n.npy", volts));
+}
+
+SourcePtr openLinkKind(const std::string &file, const LinkKind &kind)
+{
+    const std::string name = file + "-" + kind.name;
+    const double scale = volts / kind.gain;
+    const auto leg = [&](const char *which, const SourcePtr &source) -> SourcePtr {
+        const std::string path = name + which + ".npy";
+        if (!std::filesystem::exists(path)) {
+            std::vector<double> values(std::size_t(source->axis().count));
+            source->read(0, values);
+            withSampleType(kind.type, [&](auto sample) {
+                using Sample = decltype(sample);
+                if constexpr (std::is_same_v<Sample, float> || std::is_same_v<Sample, std::int16_t> ||
+                              std::is_same_v<Sample, std::int8_t>) {
+                    std::vector<Sample> samples(values.size());
+                    std::ranges::transform(values, samples.begin(), [&](double v) {
+                        return std::is_same_v<Sample, float> ? Sample(v / scale) : Sample(std::round(v / scale));
+                    });
+                    writeFileAtomically(path, npy(samples));
+                }
+            });
+        }
+        return openLeg(path, scale);
     };
-    const SourcePtr p = leg("-p.npy"), n = leg("-n.npy");
-    Progress progress;
-    return Formula::parse("p - n").evaluate({[&](const std::string &id) { return id == "p" ? p : n; }, {}, {}},
-                                            progress);
+    if (!kind.legs) return leg("", openLinkRecord(file));
+    return difference(leg("-p", openLeg(file + "-p.npy", volts)), leg("-n", openLeg(file + "-n.npy", volts)));
 }
 
 } // namespace fulvex::bench
