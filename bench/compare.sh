@@ -21,6 +21,8 @@ awk -v a="${beside[*]}" 'BEGIN {
   printf "link pipeline, linear instants: %.1f times the plain version in double, sample by sample (limit 6 with AVX-512, 4 with AVX2); the machine reads %.0f M samples/s, increments %.0f M/s, the pipeline takes %.0f M/s\n",
          o[2] / o[1], o[3] / 1e6, o[4] / 1e6, 50 / o[1]
 }'
+"$folder/fulvex-bench-link" "$data" kinds | # as "plain" does
+  awk '{ printf "%s%s %.1f", NR == 1 ? "the same of other samples, times the plain version: " : ", ", $1, $3 / $2 } END { print "" }'
 levels=($("$folder/fulvex-bench-link" "$data" levels)) # which fails where edges or errors are not the record's
 awk -v a="${levels[*]}" 'BEGIN { split(a, o, " "); printf "link pipeline of three levels: %.1f times the time of two (2 is wanted)\n", o[2] / o[1] }'
 frames=($("$folder/fulvex-bench-draw" "$data"))

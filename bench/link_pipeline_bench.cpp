@@ -3,7 +3,7 @@
 // instruction-set"; see compare.sh. `document`: instants, and the eye interpolated as a document's is.
 // fulvex-bench-link FILE plain: beside the plain version, by turns, nine times each: "seconds plain-seconds read
 // increments" (medians; what the machine can do, samples/s), and fails where the two do not give the same.
-// fulvex-bench-link FILE kinds: beside the plain version for each kind of samples: "name seconds plain-seconds".
+// fulvex-bench-link FILE kinds [NAME]: beside the plain version for each kind of samples: "name seconds plain-seconds".
 // fulvex-bench-link FILE levels: FILE-3, as long and of three levels, by turns with it: "seconds of two, of three".
 
 #include "amplitude_survey.h"
@@ -159,6 +159,7 @@ int main(int argc, char **argv)
     }
     if (kind == "kinds") {
         for (const bench::LinkKind &one : bench::linkKinds) {
+            if (argc > 3 && argv[3] != std::string(one.name)) continue;
             const Beside beside = besidePlain(bench::openLinkKind(file, one));
             std::printf("%s %.4f %.4f\n", one.name, beside.ours, beside.plain);
         }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "channel_source.h"
+#include "formula.h"
 
 #include <memory>
 #include <type_traits>
@@ -29,6 +30,19 @@ SourcePtr codedChannel(const std::vector<T> &samples, double scale, double offse
     TimeAxis axis{0, interval, waveform.count};
     axis.shift = late;
     return std::make_shared<ChannelSource>(std::move(waveform), axis, scale, offset, 0);
+}
+
+/// What codedChannel() gives of these codes, to the last bit, as the difference of two legs; it needs 17 bits where a
+/// code has more than 15. None is -32768.
+inline SourcePtr fullRangeLegs(const std::vector<std::int16_t> &codes, double scale, double interval)
+{
+    std::vector<std::int16_t> others;
+    for (const std::int16_t code : codes) others.push_back(std::int16_t(-code));
+    const SourcePtr p = codedChannel(codes, scale / 2, 0, 1, interval),
+                    n = codedChannel(others, scale / 2, 0, 1, interval);
+    Progress progress;
+    return Formula::parse("p - n").evaluate({[&](const std::string &id) { return id == "p" ? p : n; }, {}, {}},
+                                            progress);
 }
 
 } // namespace fulvex::test

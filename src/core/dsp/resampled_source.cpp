@@ -65,6 +65,10 @@ public:
     {
         return m_source->readCodes(first + m_by, out);
     }
+    void readWideCodes(std::int64_t first, std::span<std::int32_t> out) const override
+    {
+        m_source->readWideCodes(first + m_by, out);
+    }
     const std::int16_t *codesInPlace(std::int64_t first) const override { return m_source->codesInPlace(first + m_by); }
     void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const override
     {

@@ -3,9 +3,12 @@
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "crossing_masks.cpp"
 #include <algorithm>
-#include <cstring>
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
+#include <limits>
+// clang-format off
+#include "put_bits-inl.h" // behind what compiles this once a target
+// clang-format on
 
 HWY_BEFORE_NAMESPACE();
 namespace fulvex::HWY_NAMESPACE {
@@ -17,53 +20,53 @@ void masks(const double *samples, std::size_t words, CrossingLevel level, Crossi
     const hn::ScalableTag<double> d;
     const std::size_t lanes = hn::Lanes(d);
     const auto mid = hn::Set(d, level.mid), bottom = hn::Set(d, level.bottom), top = hn::Set(d, level.top);
-    const auto bits = [&](auto mask) {
-        std::uint8_t bytes[HWY_MAX_BYTES / 8 + 8] = {};
-        hn::StoreMaskBits(d, mask, bytes);
-        return std::uint64_t(bytes[0]);
-    };
     for (std::size_t word = 0; word < words; ++word) {
         CrossingMasks m{};
         for (std::size_t i = 0; i < 64; i += lanes) {
             const auto v = hn::LoadU(d, samples + word * 64 + i);
-            m.above |= bits(hn::Ge(v, mid)) << i;
-            m.atBottom |= bits(hn::And(hn::Le(v, bottom), hn::Lt(v, mid))) << i;
-            m.atTop |= bits(hn::Ge(v, top)) << i;
-            m.finite |= bits(hn::Eq(v, v)) << i;
+            putBits(d, hn::Ge(v, mid), i, &m.above);
+            putBits(d, hn::And(hn::Le(v, bottom), hn::Lt(v, mid)), i, &m.atBottom);
+            putBits(d, hn::Ge(v, top), i, &m.atTop);
+            putBits(d, hn::Eq(v, v), i, &m.finite);
         }
         out[word] = m;
     }
 }
 
-void codeMasks(const std::int16_t *codes, std::size_t words, CodeLevels level, CrossingMasks *out)
+template <typename Code>
+void codeMasks(const Code *codes, std::size_t words, CodeLevels level, CrossingMasks *out)
 {
-    const hn::CappedTag<std::int16_t, 64> d;
+    const hn::CappedTag<Code, 64> d;
     const std::size_t lanes = hn::Lanes(d);
     // A level beyond all codes is one that none reaches, or that all do.
-    const auto within = [](std::int32_t code) {
-        return std::int16_t(std::clamp<std::int32_t>(code, CodeScale::least, CodeScale::most));
-    };
+    constexpr std::int32_t least = std::numeric_limits<Code>::min(), most = std::numeric_limits<Code>::max();
+    const auto within = [&](std::int32_t code) { return Code(std::clamp(code, least, most)); };
     const auto belowMid = hn::Set(d, within(level.mid - 1)), bottom = hn::Set(d, within(level.bottom)),
                belowTop = hn::Set(d, within(level.top - 1));
-    const bool allAbove = level.mid <= CodeScale::least, noneAtBottom = level.bottom < CodeScale::least,
-               allAtTop = level.top <= CodeScale::least;
+    const bool allAbove = level.mid <= least, noneAtBottom = level.bottom < least, allAtTop = level.top <= least;
     for (std::size_t word = 0; word < words; ++word) {
         CrossingMasks m{0, 0, 0, ~std::uint64_t(0)};
-        std::uint8_t above[8], atBottom[8], atTop[8];
         for (std::size_t i = 0; i < 64; i += lanes) {
             const auto v = hn::LoadU(d, codes + word * 64 + i);
-            hn::StoreMaskBits(d, hn::Gt(v, belowMid), above + i / 8);
-            hn::StoreMaskBits(d, hn::Not(hn::Gt(v, bottom)), atBottom + i / 8);
-            hn::StoreMaskBits(d, hn::Gt(v, belowTop), atTop + i / 8);
+            putBits(d, hn::Gt(v, belowMid), i, &m.above);
+            putBits(d, hn::Not(hn::Gt(v, bottom)), i, &m.atBottom);
+            putBits(d, hn::Gt(v, belowTop), i, &m.atTop);
         }
-        std::memcpy(&m.above, above, sizeof above);
-        std::memcpy(&m.atBottom, atBottom, sizeof atBottom);
-        std::memcpy(&m.atTop, atTop, sizeof atTop);
         if (allAbove) m.above = ~std::uint64_t(0);
         if (noneAtBottom) m.atBottom = 0;
         if (allAtTop) m.atTop = ~std::uint64_t(0);
         out[word] = m;
     }
+}
+
+void shortCodeMasks(const std::int16_t *codes, std::size_t words, CodeLevels level, CrossingMasks *out)
+{
+    codeMasks(codes, words, level, out);
+}
+
+void wideCodeMasks(const std::int32_t *codes, std::size_t words, CodeLevels level, CrossingMasks *out)
+{
+    codeMasks(codes, words, level, out);
 }
 
 const char *target()
@@ -78,7 +81,8 @@ HWY_AFTER_NAMESPACE();
 namespace fulvex {
 
 HWY_EXPORT(masks);
-HWY_EXPORT(codeMasks);
+HWY_EXPORT(shortCodeMasks);
+HWY_EXPORT(wideCodeMasks);
 HWY_EXPORT(target);
 
 void crossingMasks(const double *samples, std::size_t words, CrossingLevel level, CrossingMasks *out)
@@ -88,7 +92,12 @@ void crossingMasks(const double *samples, std::size_t words, CrossingLevel level
 
 void crossingMasks(const std::int16_t *codes, std::size_t words, CodeLevels level, CrossingMasks *out)
 {
-    HWY_DYNAMIC_DISPATCH(codeMasks)(codes, words, level, out);
+    HWY_DYNAMIC_DISPATCH(shortCodeMasks)(codes, words, level, out);
+}
+
+void crossingMasks(const std::int32_t *codes, std::size_t words, CodeLevels level, CrossingMasks *out)
+{
+    HWY_DYNAMIC_DISPATCH(wideCodeMasks)(codes, words, level, out);
 }
 
 const char *crossingMasksTarget()

@@ -37,6 +37,7 @@ struct CodeLevels {
 
 /// The same of codes.
 void crossingMasks(const std::int16_t *codes, std::size_t words, CodeLevels level, CrossingMasks *masks);
+void crossingMasks(const std::int32_t *codes, std::size_t words, CodeLevels level, CrossingMasks *masks);
 
 /// The instruction set that crossingMasks runs on, for the benchmark to print.
 const char *crossingMasksTarget();

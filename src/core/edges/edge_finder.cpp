@@ -71,14 +71,13 @@ std::vector<EdgeList> findLinearEdges(const SampleSource &source, SampleRange ra
             own.edges.positions.clear();
             own.edges.flags.clear();
         }
-        const auto feed = [&](std::int64_t, auto values) {
-            for (Scan &own : part.scans) own.scanner->feed(values, own.edges);
+        const auto feed = [&](auto... samples) {
+            for (Scan &own : part.scans) own.scanner->feed(samples..., own.edges);
         };
-        const auto feedCodes = [&](std::int64_t, std::span<const std::int16_t> codes) {
-            for (Scan &own : part.scans) own.scanner->feed(codes, *scale, own.edges);
-        };
-        scale && scale->step > 0 ? forCodeBlocks(source, mine, progress, feedCodes, feed)
-                                 : forBlocks(source, mine, progress, feed);
+        if (scale && scale->step > 0)
+            forCodeBlocks(source, mine, progress, [&](std::int64_t, auto codes) { feed(codes, *scale); });
+        else
+            forBlocks(source, mine, progress, [&](std::int64_t, auto values) { feed(values); });
         for (Scan &own : part.scans) own.scanner->finish();
     };
     const auto append = [&](const ScannedPart &part, std::size_t) {

@@ -89,8 +89,9 @@ FULVEX_WIDEST_VECTORS void layPassages(const double *left, const double *right, 
 }
 
 /// The same of codes.
-FULVEX_WIDEST_VECTORS void layPassages(const std::int16_t *left, const std::int16_t *right, const std::int32_t *at,
-                                       std::size_t count, double base, double mid, CodeScale scale, double *out)
+template <typename Code>
+FULVEX_WIDEST_VECTORS void layPassages(const Code *left, const Code *right, const std::int32_t *at, std::size_t count,
+                                       double base, double mid, CodeScale scale, double *out)
 {
     for (std::size_t i = 0; i < count; ++i) {
         const double before = double(left[i]) * scale.step + scale.offset,
@@ -264,12 +265,14 @@ void EdgeScanner::feed(std::span<const double> values, EdgeList &edges)
     feedPlainly(values.subspan(words * 64), edges);
 }
 
-void EdgeScanner::feed(std::span<const std::int16_t> codes, const CodeScale &scale, EdgeList &edges)
+template <typename Code>
+void EdgeScanner::feedCodes(std::span<const Code> codes, const CodeScale &scale, Crossings<Code> &found,
+                            EdgeList &edges)
 {
     assert(scale.step > 0);
     if (!m_codes || !(m_codes->first == scale)) m_codes = {scale, CodeLevels(m_level, scale)};
-    const auto plainly = [&](std::span<const std::int16_t> some) {
-        for (const std::int16_t code : some) step(scale.valueOf(code), edges);
+    const auto plainly = [&](std::span<const Code> some) {
+        for (const Code code : some) step(scale.valueOf(code), edges);
     };
     if (!(m_before == m_before)) { // none before them
         const std::size_t first = std::min<std::size_t>(codes.size(), 1);
@@ -280,7 +283,6 @@ void EdgeScanner::feed(std::span<const std::int16_t> codes, const CodeScale &sca
     m_room.masks.resize(words);
     crossingMasks(codes.data(), words, m_codes->second, m_room.masks.data());
     const auto own = codes.first(words * 64);
-    Crossings<std::int16_t> &found = m_room.codes;
     if (words > 0)
         scanWords(
             own, std::span(m_room.masks), found, edges, [&](std::size_t i) { return scale.valueOf(own[i]); },
@@ -289,6 +291,16 @@ void EdgeScanner::feed(std::span<const std::int16_t> codes, const CodeScale &sca
                             out);
             });
     plainly(codes.subspan(words * 64));
+}
+
+void EdgeScanner::feed(std::span<const std::int16_t> codes, const CodeScale &scale, EdgeList &edges)
+{
+    feedCodes(codes, scale, m_room.codes, edges);
+}
+
+void EdgeScanner::feed(std::span<const std::int32_t> codes, const CodeScale &scale, EdgeList &edges)
+{
+    feedCodes(codes, scale, m_room.wideCodes, edges);
 }
 
 } // namespace fulvex

@@ -28,6 +28,7 @@ public:
     void feed(std::span<const double> values, EdgeList &edges);
     /// The same of codes of a scale of positive step.
     void feed(std::span<const std::int16_t> codes, const CodeScale &scale, EdgeList &edges);
+    void feed(std::span<const std::int32_t> codes, const CodeScale &scale, EdgeList &edges);
     /// The same, sample by sample throughout: the plain version that feed() must agree with to the last bit.
     void feedPlainly(std::span<const double> values, EdgeList &edges);
     /// Gives back the room that feeding took; where it stands stays.
@@ -61,6 +62,8 @@ private:
     template <typename Sample, typename Value, typename Lay>
     void scanWords(std::span<const Sample> samples, std::span<const CrossingMasks> masks, Crossings<Sample> &found,
                    EdgeList &edges, Value &&value, Lay &&lay);
+    template <typename Code>
+    void feedCodes(std::span<const Code> codes, const CodeScale &scale, Crossings<Code> &found, EdgeList &edges);
     void emit(double position, bool rising, EdgeList &edges);
     std::uint8_t flagsOf(bool rising);
 
@@ -77,6 +80,7 @@ private:
         std::vector<CrossingMasks> masks;
         Crossings<double> values;
         Crossings<std::int16_t> codes;
+        Crossings<std::int32_t> wideCodes;
     } m_room;
     std::optional<std::pair<CodeScale, CodeLevels>> m_codes; ///< what the levels are as codes of a scale
 };

@@ -139,23 +139,59 @@ void cellsOfValues(const double *values, const std::uint32_t *phases, std::size_
     cellsOf<true>([&](std::size_t i) { return hn::LoadU(d, values + i); }, phases, samples, grid, cells);
 }
 
-void cellsOfCodes(const std::int16_t *codes, const CodeScale &scale, const std::uint32_t *phases, std::size_t samples,
+template <typename Code>
+void cellsOfCodes(const Code *codes, const CodeScale &scale, const std::uint32_t *phases, std::size_t samples,
                   const FoldGrid &grid, std::int32_t *cells)
 {
     const Lanes d;
     const hn::Rebind<std::int32_t, Lanes> di;
-    const hn::Rebind<std::int16_t, Lanes> small;
+    const hn::Rebind<Code, Lanes> stored;
     const auto step = hn::Set(d, scale.step), offset = hn::Set(d, scale.offset);
     const auto valuesAt = [&](std::size_t i) {
-        const auto code = hn::PromoteTo(d, hn::PromoteTo(di, hn::LoadU(small, codes + i)));
-        return hn::Add(hn::Mul(code, step), offset);
+        const auto read = hn::LoadU(stored, codes + i);
+        if constexpr (sizeof(Code) < sizeof(std::int32_t))
+            return hn::Add(hn::Mul(hn::PromoteTo(d, hn::PromoteTo(di, read)), step), offset);
+        else
+            return hn::Add(hn::Mul(hn::PromoteTo(d, read), step), offset);
     };
     cellsOf<false>(valuesAt, phases, samples, grid, cells);
 }
 
+void cellsOfShortCodes(const std::int16_t *codes, const CodeScale &scale, const std::uint32_t *phases,
+                       std::size_t samples, const FoldGrid &grid, std::int32_t *cells)
+{
+    cellsOfCodes(codes, scale, phases, samples, grid, cells);
+}
+
+void cellsOfWideCodes(const std::int32_t *codes, const CodeScale &scale, const std::uint32_t *phases,
+                      std::size_t samples, const FoldGrid &grid, std::int32_t *cells)
+{
+    cellsOfCodes(codes, scale, phases, samples, grid, cells);
+}
+
+/// The bits from one on.
+template <typename D>
+hn::Mask<D> maskOf(D d, std::uint64_t bits, std::size_t from)
+{
+    const std::uint64_t part = bits >> from;
+    std::uint8_t bytes[8];
+    std::memcpy(bytes, &part, sizeof part);
+    return hn::LoadMaskBits(d, bytes);
+}
+
+template <typename D, typename V>
+std::int64_t sumOfLanes(D d, V v)
+{
+    HWY_ALIGN hn::TFromD<D> lanes[HWY_MAX_BYTES / sizeof(hn::TFromD<D>)];
+    hn::Store(v, d, lanes);
+    std::int64_t sum = 0;
+    for (std::size_t i = 0; i < hn::Lanes(d); ++i) sum += std::int64_t(lanes[i]);
+    return sum;
+}
+
 /// All codes of a word, those that are not chosen as 0: how many are cannot be foreseen. Pairs of squares have 32 bits
 /// and are widened at once; sums of pairs wait for the end of some words.
-CodeSums sumCodes(const std::int16_t *codes, std::span<const std::uint64_t> chosen)
+CodeSums sumShortCodes(const std::int16_t *codes, std::span<const std::uint64_t> chosen)
 {
     const hn::CappedTag<std::int16_t, 32> d;
     const hn::Repartition<std::int32_t, decltype(d)> wide;
@@ -171,10 +207,7 @@ CodeSums sumCodes(const std::int16_t *codes, std::span<const std::uint64_t> chos
             const std::uint64_t bits = chosen[w];
             all.count += std::popcount(bits);
             for (std::size_t i = 0; i < 64; i += hn::Lanes(d)) {
-                const std::uint64_t part = bits >> i;
-                std::uint8_t bytes[8];
-                std::memcpy(bytes, &part, sizeof part);
-                const auto code = hn::IfThenElseZero(hn::LoadMaskBits(d, bytes), hn::LoadU(d, codes + w * 64 + i));
+                const auto code = hn::IfThenElseZero(maskOf(d, bits, i), hn::LoadU(d, codes + w * 64 + i));
                 auto none = hn::Zero(wide);
                 sums = hn::ReorderWidenMulAccumulate(wide, code, ones, sums, none);
                 const auto pairs =
@@ -182,13 +215,63 @@ CodeSums sumCodes(const std::int16_t *codes, std::span<const std::uint64_t> chos
                 squares = hn::Add(squares, hn::Add(hn::And(pairs, low), hn::ShiftRight<32>(pairs)));
             }
         }
-        HWY_ALIGN std::int32_t lanes[HWY_MAX_BYTES / sizeof(std::int32_t)];
-        hn::Store(sums, wide, lanes);
-        for (std::size_t i = 0; i < hn::Lanes(wide); ++i) all.sum += lanes[i];
+        all.sum += sumOfLanes(wide, sums);
     }
-    HWY_ALIGN std::uint64_t lanes[HWY_MAX_BYTES / sizeof(std::uint64_t)];
-    hn::Store(squares, widest, lanes);
-    for (std::size_t i = 0; i < hn::Lanes(widest); ++i) all.squares += std::int64_t(lanes[i]);
+    all.squares = sumOfLanes(widest, squares);
+    return all;
+}
+
+/// Squares have 64 bits; sums of 32 wait for the end of some words.
+CodeSums sumWideCodes(const std::int32_t *codes, std::span<const std::uint64_t> chosen)
+{
+    const hn::CappedTag<std::int32_t, 16> d;
+    const hn::Repartition<std::int64_t, decltype(d)> wide;
+    CodeSums all;
+    auto squares = hn::Zero(wide);
+    constexpr std::size_t some = 1024; // of which sums stay below 2^31, in four lanes as well
+    for (std::size_t first = 0; first < chosen.size(); first += some) {
+        auto sums = hn::Zero(d);
+        for (std::size_t w = first; w < std::min(first + some, chosen.size()); ++w) {
+            all.count += std::popcount(chosen[w]);
+            for (std::size_t i = 0; i < 64; i += hn::Lanes(d)) {
+                const auto even = hn::IfThenElseZero(maskOf(d, chosen[w], i), hn::LoadU(d, codes + w * 64 + i)),
+                           odd = hn::BitCast(d, hn::ShiftRight<32>(hn::BitCast(wide, even)));
+                sums = hn::Add(sums, even);
+                squares = hn::Add(squares, hn::Add(hn::MulEven(even, even), hn::MulEven(odd, odd)));
+            }
+        }
+        all.sum += sumOfLanes(d, sums);
+    }
+    all.squares = sumOfLanes(wide, squares);
+    return all;
+}
+
+/// Eight sums side by side, in as many vectors as that takes.
+ValueSums sumValues(const double *values, double origin, std::span<const std::uint64_t> chosen)
+{
+    const Lanes d;
+    constexpr std::size_t eight = 8;
+    HWY_ALIGN double sums[eight] = {}, squares[eight] = {};
+    const auto middle = hn::Set(d, origin);
+    ValueSums all;
+    for (std::size_t lane = 0; lane < eight; lane += hn::Lanes(d)) {
+        auto sum = hn::Zero(d), square = sum;
+        for (std::size_t w = 0; w < chosen.size(); ++w) {
+            for (std::size_t i = lane; i < 64; i += eight) {
+                const auto off =
+                    hn::IfThenElseZero(maskOf(d, chosen[w], i), hn::Sub(hn::LoadU(d, values + w * 64 + i), middle));
+                sum = hn::Add(sum, off);
+                square = hn::Add(square, hn::Mul(off, off));
+            }
+        }
+        hn::Store(sum, d, sums + lane);
+        hn::Store(square, d, squares + lane);
+    }
+    for (const std::uint64_t bits : chosen) all.count += std::popcount(bits);
+    for (std::size_t lane = 0; lane < eight; ++lane) {
+        all.sum += sums[lane];
+        all.squares += squares[lane];
+    }
     return all;
 }
 
@@ -201,8 +284,11 @@ namespace fulvex {
 HWY_EXPORT(layPhases);
 HWY_EXPORT(phaseWords);
 HWY_EXPORT(cellsOfValues);
-HWY_EXPORT(cellsOfCodes);
-HWY_EXPORT(sumCodes);
+HWY_EXPORT(cellsOfShortCodes);
+HWY_EXPORT(cellsOfWideCodes);
+HWY_EXPORT(sumShortCodes);
+HWY_EXPORT(sumWideCodes);
+HWY_EXPORT(sumValues);
 
 void layPhases(const ClockLines &lines, std::size_t samples, std::uint32_t *phases)
 {
@@ -223,12 +309,28 @@ void foldCells(const double *values, const std::uint32_t *phases, std::size_t sa
 void foldCells(const std::int16_t *codes, const CodeScale &scale, const std::uint32_t *phases, std::size_t samples,
                const FoldGrid &grid, std::int32_t *cells)
 {
-    HWY_DYNAMIC_DISPATCH(cellsOfCodes)(codes, scale, phases, samples, grid, cells);
+    HWY_DYNAMIC_DISPATCH(cellsOfShortCodes)(codes, scale, phases, samples, grid, cells);
+}
+
+void foldCells(const std::int32_t *codes, const CodeScale &scale, const std::uint32_t *phases, std::size_t samples,
+               const FoldGrid &grid, std::int32_t *cells)
+{
+    HWY_DYNAMIC_DISPATCH(cellsOfWideCodes)(codes, scale, phases, samples, grid, cells);
 }
 
 CodeSums sumCodes(const std::int16_t *codes, std::span<const std::uint64_t> chosen)
 {
-    return HWY_DYNAMIC_DISPATCH(sumCodes)(codes, chosen);
+    return HWY_DYNAMIC_DISPATCH(sumShortCodes)(codes, chosen);
+}
+
+CodeSums sumCodes(const std::int32_t *codes, std::span<const std::uint64_t> chosen)
+{
+    return HWY_DYNAMIC_DISPATCH(sumWideCodes)(codes, chosen);
+}
+
+ValueSums sumValues(const double *values, double origin, std::span<const std::uint64_t> chosen)
+{
+    return HWY_DYNAMIC_DISPATCH(sumValues)(values, origin, chosen);
 }
 
 } // namespace fulvex

@@ -3,12 +3,16 @@
 #include <algorithm>
 #include <array>
 #include <bit>
+#include <type_traits>
 
 namespace fulvex {
 
 namespace {
 
 constexpr std::int64_t margin = 2; ///< unit intervals to either side, of whose symbols the first is needed
+
+template <typename Samples>
+constexpr bool areValues = std::is_same_v<Samples, const double *>;
 
 /// Bits of places first <= i < last alone.
 void keepPlaces(std::vector<std::uint64_t> &words, std::size_t first, std::size_t last)
@@ -57,10 +61,12 @@ void Stretch::compareAll(std::span<const double> thresholds)
     m_some.resize(m_at.words + 1);
     for (std::size_t t = 0; t < thresholds.size(); ++t) {
         const CrossingLevel level{thresholds[t], thresholds[t], thresholds[t]};
-        if (m_at.scale)
-            crossingMasks(m_at.codes.data(), m_at.words, CodeLevels(level, *m_at.scale), m_masks.data());
-        else
-            crossingMasks(m_at.values.data(), m_at.words, level, m_masks.data());
+        m_at.visit([&](const auto *samples) {
+            if constexpr (areValues<decltype(samples)>)
+                crossingMasks(samples, m_at.words, level, m_masks.data());
+            else
+                crossingMasks(samples, m_at.words, CodeLevels(level, *m_at.scale), m_masks.data());
+        });
         for (std::size_t w = 0; w < m_at.words; ++w) m_some[w] = m_masks[w].above;
         if (t == 0 && !m_at.scale) {
             std::uint64_t all = ~std::uint64_t(0);
@@ -162,66 +168,64 @@ void Stretch::fold(const FoldGrid &grid, double origin, std::uint32_t *counts, E
     }
     m_cells.resize(m_ownSamples + foldPadding);
     const std::uint32_t *phases = m_at.phases.data() + m_ownFirst;
-    if (m_at.scale)
-        foldCells(m_at.codes.data() + m_ownFirst, *m_at.scale, phases, m_ownSamples, grid, m_cells.data());
-    else
-        foldCells(m_at.values.data() + m_ownFirst, phases, m_ownSamples, grid, m_cells.data());
+    m_at.visit([&](const auto *samples) {
+        if constexpr (areValues<decltype(samples)>)
+            foldCells(samples + m_ownFirst, phases, m_ownSamples, grid, m_cells.data());
+        else
+            foldCells(samples + m_ownFirst, *m_at.scale, phases, m_ownSamples, grid, m_cells.data());
+    });
     for (const std::int32_t cell : std::span(m_cells).first(m_ownSamples)) ++counts[cell];
 }
 
 /// Of the samples whose bits stand in m_some.
 Moments Stretch::levelOf(double origin)
 {
-    if (m_at.scale) {
-        const CodeSums sums = sumCodes(m_at.codes.data(), std::span(m_some).first(m_at.words));
-        if (sums.count == 0) return {};
-        const double count = double(sums.count), mean = double(sums.sum) / count, step = m_at.scale->step;
-        return {count, mean * step + m_at.scale->offset,
-                std::max(0.0, (double(sums.squares) - double(sums.sum) * mean) * (step * step)), 0, 0};
-    }
-    const std::span<const std::int32_t> places = listed();
-    if (places.empty()) return {};
-    constexpr std::size_t turns = 4; // so that no addition waits for the one before
-    std::array<double, turns> sum{}, squares{};
-    for (std::size_t i = 0; i < places.size(); ++i) {
-        const double v = m_at.values[std::size_t(places[i])] - origin;
-        sum[i % turns] += v;
-        squares[i % turns] += v * v;
-    }
-    const double count = double(places.size()), mean = (sum[0] + sum[1] + sum[2] + sum[3]) / count;
-    return {count, origin + mean,
-            std::max(0.0, squares[0] + squares[1] + squares[2] + squares[3] - count * mean * mean), 0, 0};
+    const auto chosen = std::span(m_some).first(m_at.words);
+    // Of sums of what samples exceed some value by, in units of `step`.
+    const auto moments = [](double count, double sum, double squares, double from, double step) -> Moments {
+        if (count == 0) return {};
+        const double mean = sum / count;
+        return {count, mean * step + from, std::max(0.0, (squares - sum * mean) * (step * step)), 0, 0};
+    };
+    return m_at.visit([&](const auto *samples) {
+        if constexpr (areValues<decltype(samples)>) {
+            const ValueSums sums = sumValues(samples, origin, chosen);
+            return moments(sums.count, sums.sum, sums.squares, origin, 1);
+        } else {
+            const CodeSums sums = sumCodes(samples, chosen);
+            return moments(double(sums.count), double(sums.sum), double(sums.squares), m_at.scale->offset,
+                           m_at.scale->step);
+        }
+    });
 }
 
 void Stretch::addTransitions(std::span<const std::int32_t> places, EyeFold::Trace &trace) const
 {
     static_assert(EyeFold::Trace::reach == 0.25 && EyeFold::Trace::size == 64);
-    constexpr int binBits = ClockPhase::bits - 7; // half a unit interval in 64
-    struct Bin {
-        std::uint64_t count = 0, phase = 0; ///< phases from the first bin's begin on
-        std::int64_t codes = 0;
-        double values = 0;
-    };
-    std::array<Bin, EyeFold::Trace::size> bins;
-    const auto binOf = [&](std::size_t place) -> Bin & {
-        const std::uint32_t phase = (m_at.phases[place] + ClockPhase::quarter) & ClockPhase::within;
-        Bin &bin = bins[phase >> binBits];
-        ++bin.count;
-        bin.phase += phase;
-        return bin;
-    };
-    if (m_at.scale)
-        for (const std::int32_t place : places) binOf(std::size_t(place)).codes += m_at.codes[std::size_t(place)];
-    else
-        for (const std::int32_t place : places) binOf(std::size_t(place)).values += m_at.values[std::size_t(place)];
-    for (std::size_t i = 0; i < bins.size(); ++i) {
-        const auto count = double(bins[i].count);
-        constexpr double unit = ClockPhase::unitInterval;
-        trace.bins[i].count += count;
-        trace.bins[i].phase += double(bins[i].phase) / unit - count * EyeFold::Trace::reach;
-        trace.bins[i].value +=
-            m_at.scale ? double(bins[i].codes) * m_at.scale->step + count * m_at.scale->offset : bins[i].values;
-    }
+    constexpr int binBits = ClockPhase::bits - 7;                 // half a unit interval in 64
+    const CodeScale scale = m_at.scale.value_or(CodeScale{1, 0}); // values are their own
+    m_at.visit([&](const auto *samples) {
+        struct Bin {
+            std::uint64_t count = 0, phase = 0; ///< phases from the first bin's begin on
+            std::conditional_t<areValues<decltype(samples)>, double, std::int64_t> sum = 0;
+        };
+        std::array<Bin, EyeFold::Trace::size> bins;
+        for (const std::int32_t place : places) {
+            const auto i = std::size_t(place);
+            const std::uint32_t phase = (m_at.phases[i] + ClockPhase::quarter) & ClockPhase::within;
+            Bin &bin = bins[phase >> binBits];
+            ++bin.count;
+            bin.phase += phase;
+            bin.sum += samples[i];
+        }
+        for (std::size_t i = 0; i < bins.size(); ++i) {
+            const auto count = double(bins[i].count);
+            constexpr double unit = ClockPhase::unitInterval;
+            trace.bins[i].count += count;
+            trace.bins[i].phase += double(bins[i].phase) / unit - count * EyeFold::Trace::reach;
+            trace.bins[i].value += double(bins[i].sum) * scale.step + count * scale.offset;
+        }
+    });
 }
 
 } // namespace fulvex

@@ -39,28 +39,30 @@ bool PhasedSamples::layClock(const UnitIntervalMap &map, int interpolation, Samp
     return true;
 }
 
+/// For those that the record has; about them are others that are of none.
+template <typename Sample>
+std::span<Sample> PhasedSamples::room(RawVector<Sample> &samples, Sample nowhere)
+{
+    samples.resize(words * 64 + foldPadding);
+    std::fill_n(samples.begin(), thereFirst, nowhere);
+    std::fill(samples.begin() + std::ptrdiff_t(thereFirst + there), samples.end(), nowhere);
+    return std::span(samples).subspan(thereFirst, there);
+}
+
 void PhasedSamples::read(const SampleSource &source)
 {
     const std::int64_t count = source.axis().count, last = first + std::int64_t(samples);
     const std::int64_t from = std::clamp<std::int64_t>(first, 0, count), to = std::clamp<std::int64_t>(last, 0, count);
-    const std::size_t room = words * 64 + foldPadding;
     thereFirst = std::size_t(from - first);
     there = std::size_t(to - from);
     scale = source.codeScale();
-    if (scale && scale->step > 0) {
-        codes.resize(room);
-        if (source.readCodes(from, std::span(codes).subspan(thereFirst, there))) {
-            std::fill_n(codes.begin(), thereFirst, std::int16_t(0));
-            std::fill(codes.begin() + std::ptrdiff_t(thereFirst + there), codes.end(), std::int16_t(0));
-            return;
-        }
+    if (!scale || !(scale->step > 0)) {
+        scale.reset();
+        source.read(from, room(values, std::numeric_limits<double>::quiet_NaN()));
+        return;
     }
-    scale.reset();
-    constexpr double gap = std::numeric_limits<double>::quiet_NaN();
-    values.resize(room);
-    source.read(from, std::span(values).subspan(thereFirst, there));
-    std::fill_n(values.begin(), thereFirst, gap);
-    std::fill(values.begin() + std::ptrdiff_t(thereFirst + there), values.end(), gap);
+    inWide = !source.readCodes(from, room(codes, std::int16_t(0)));
+    if (inWide) source.readWideCodes(from, room(wideCodes, 0));
 }
 
 } // namespace fulvex

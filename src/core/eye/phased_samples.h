@@ -19,7 +19,16 @@ struct PhasedSamples {
     /// without a sample. `interpolation`: points of the source to a sample that the map is of.
     bool load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals,
               std::int64_t margin);
-    double valueAt(std::size_t i) const { return scale ? scale->valueOf(codes[i]) : values[i]; }
+    /// Calls `use` with where they lie: doubles, or codes of 16 or 32 bits where there is a scale.
+    template <typename Use>
+    decltype(auto) visit(Use &&use) const
+    {
+        return !scale ? use(values.data()) : inWide ? use(wideCodes.data()) : use(codes.data());
+    }
+    double valueAt(std::size_t i) const
+    {
+        return !scale ? values[i] : scale->valueOf(inWide ? wideCodes[i] : codes[i]);
+    }
     /// The samples that the record has.
     SampleRange ofSource() const
     {
@@ -32,14 +41,18 @@ struct PhasedSamples {
     std::int64_t first = 0;                ///< sample of the source
     std::size_t samples = 0, words = 0;    ///< words of 64 enough for them and one more
     std::size_t thereFirst = 0, there = 0; ///< those that the record has: it may end within
-    RawVector<std::uint32_t> phases;     ///< see ClockPhase; with what kernels need behind them, as the next two
+    RawVector<std::uint32_t> phases;       ///< see ClockPhase; with what kernels need behind them, as the next two
     std::optional<CodeScale> scale;        ///< of codes; else there are values
-    RawVector<std::int16_t> codes;       ///< 0 where the record has none
-    RawVector<double> values;            ///< NaN there
+    bool inWide = false;                   ///< they are in wideCodes
+    RawVector<std::int16_t> codes;         ///< 0 where the record has none
+    RawVector<std::int32_t> wideCodes;
+    RawVector<double> values; ///< NaN there
 
 private:
     bool layClock(const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals, std::int64_t margin);
     void read(const SampleSource &source);
+    template <typename Sample>
+    std::span<Sample> room(RawVector<Sample> &samples, Sample nowhere);
 };
 
 } // namespace fulvex

@@ -132,6 +132,10 @@ public:
     {
         return m_codes->readCodes(first, out);
     }
+    void readWideCodes(std::int64_t first, std::span<std::int32_t> out) const override
+    {
+        m_codes->readWideCodes(first, out);
+    }
 
 private:
     std::size_t valuesOf(const SourcePtr &channel)

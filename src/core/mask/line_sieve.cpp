@@ -187,11 +187,11 @@ std::span<const std::uint64_t> LineSieve::suspects(const PhasedSamples &at, Foun
     std::fill(found.rows.begin() + std::ptrdiff_t(at.there), found.rows.end(), 0); // vectors look up those as well
     found.suspects.resize(words + 1);
     const double offset = 1 - m_low * m_perValue;
-    if (at.scale)
-        rowsOf(at.codes.data() + at.thereFirst, at.there, at.scale->step * m_perValue,
-               at.scale->offset * m_perValue + offset, found.rows.data());
-    else
-        rowsOf(at.values.data() + at.thereFirst, at.there, m_perValue, offset, found.rows.data());
+    const CodeScale scale = at.scale.value_or(CodeScale{1, 0}); // values are their own
+    at.visit([&](const auto *samples) {
+        rowsOf(samples + at.thereFirst, at.there, scale.step * m_perValue, scale.offset * m_perValue + offset,
+               found.rows.data());
+    });
     const auto phase = [](double ui) { return std::uint32_t(ui * ClockPhase::unitInterval); };
     suspectLines({m_clear.data(), phase(m_shortest), phase(m_longest)}, at.phases.data() + at.thereFirst,
                  found.rows.data(), lines, found.suspects.data());

@@ -94,25 +94,19 @@ AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, 
         const auto there = std::span(before).first(std::size_t(std::min<std::int64_t>(3, mine.first - range.first)));
         source.read(mine.first - std::int64_t(there.size()), there);
         ExtremeRunFinder runs(there);
-        const auto addValues = [&](std::int64_t first, std::span<const double> values) {
-            const auto [low, high] = part.stats.add(first, values);
-            part.histogram.add(values, low, high);
-            runs.add(first, values, low, high);
-        };
-        const auto scale = source.codeScale();
-        if (!scale || !(scale->step > 0)) {
-            forBlocks(source, mine, progress, addValues);
-        } else {
+        if (const auto scale = source.codeScale(); scale && scale->step > 0) {
             CodeCounts counts(*scale);
-            const auto addCodes = [&](std::int64_t first, std::span<const std::int16_t> codes) {
+            forCodeBlocks(source, mine, progress, [&](std::int64_t first, auto codes) {
                 const auto [low, high] = counts.add(first, codes);
-                runs.add(first, codes, *scale, low, high);
-            };
-            forCodeBlocks(source, mine, progress, addCodes, [&](std::int64_t first, std::span<const double> values) {
-                counts.moveTo(part.stats, part.histogram);
-                addValues(first, values);
+                runs.addCodes(first, codes, *scale, low, high);
             });
             counts.moveTo(part.stats, part.histogram);
+        } else {
+            forBlocks(source, mine, progress, [&](std::int64_t first, std::span<const double> values) {
+                const auto [low, high] = part.stats.add(first, values);
+                part.histogram.add(values, low, high);
+                runs.add(first, values, low, high);
+            });
         }
         part.runs = runs.found();
     });

@@ -29,8 +29,9 @@ void ChannelSource::read(std::int64_t first, std::span<double> out) const
 std::optional<CodeScale> ChannelSource::codeScale() const
 {
     // As readScaled() puts both scales together.
-    const CodeScale scale{m_waveform.scale * m_scale, m_waveform.offset * m_scale + m_offset};
-    if (!m_waveform.hasCodes() || m_overflows || scale.step == 0) return std::nullopt;
+    const bool wide = m_waveform.hasWideCodes();
+    const CodeScale scale{m_waveform.scale * m_scale, m_waveform.offset * m_scale + m_offset, wide};
+    if (!(m_waveform.hasCodes() || wide) || m_overflows || scale.step == 0) return std::nullopt;
     return scale;
 }
 

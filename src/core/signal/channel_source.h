@@ -16,6 +16,10 @@ public:
     {
         return m_waveform.readCodes(first, out);
     }
+    void readWideCodes(std::int64_t first, std::span<std::int32_t> out) const override
+    {
+        m_waveform.readWideCodes(first, out);
+    }
     const std::int16_t *codesInPlace(std::int64_t first) const override { return m_waveform.codesInPlace(first); }
     void extents(SampleRange range, std::int64_t block, std::span<Extent> out) const override;
     void announce(SampleRange range) const override { m_waveform.announce(range); }

@@ -9,9 +9,10 @@ namespace fulvex {
 
 namespace {
 
-FULVEX_WIDEST_VECTORS std::pair<std::int16_t, std::int16_t> extremesOf(const std::int16_t *codes, std::size_t size)
+template <typename Code>
+FULVEX_WIDEST_VECTORS std::pair<Code, Code> extremesOf(const Code *codes, std::size_t size)
 {
-    std::int16_t low = codes[0], high = codes[0];
+    Code low = codes[0], high = codes[0];
     for (std::size_t i = 0; i < size; ++i) {
         low = std::min(low, codes[i]);
         high = std::max(high, codes[i]);
@@ -78,20 +79,19 @@ void CodeCounts::cover(std::int32_t low, std::int32_t high)
     m_base = first;
 }
 
-std::pair<std::int16_t, std::int16_t> CodeCounts::add(std::int64_t first, std::span<const std::int16_t> codes)
+template <typename Code>
+std::pair<std::int32_t, std::int32_t> CodeCounts::add(std::int64_t first, std::span<const Code> codes)
 {
     const auto [low, high] = extremesOf(codes.data(), codes.size());
     cover(low, high);
-    const auto placeOf = [&](std::int16_t code) {
+    const auto placeOf = [&](Code code) {
         return first + (std::find(codes.begin(), codes.end(), code) - codes.begin());
     };
     const bool any = m_low <= m_high;
     if (!any || low < m_low) m_low = low, m_lowAt = placeOf(low);
     if (!any || high > m_high) m_high = high, m_highAt = placeOf(high);
     const std::int32_t base = m_base;
-    const auto count = [&](std::vector<std::uint32_t> &counts, std::int16_t code) {
-        ++counts[std::size_t(code - base)];
-    };
+    const auto count = [&](std::vector<std::uint32_t> &counts, Code code) { ++counts[std::size_t(code - base)]; };
     std::vector<std::uint32_t> &even = m_counts[0], &odd = m_counts[1].empty() ? even : m_counts[1];
     std::size_t i = 0;
     for (; i + 1 < codes.size(); i += 2) {
@@ -101,6 +101,9 @@ std::pair<std::int16_t, std::int16_t> CodeCounts::add(std::int64_t first, std::s
     if (i < codes.size()) count(even, codes[i]);
     return {low, high};
 }
+
+template std::pair<std::int32_t, std::int32_t> CodeCounts::add(std::int64_t, std::span<const std::int16_t>);
+template std::pair<std::int32_t, std::int32_t> CodeCounts::add(std::int64_t, std::span<const std::int32_t>);
 
 void CodeCounts::moveTo(AmplitudeStats &stats, AmplitudeHistogram &histogram)
 {

@@ -14,7 +14,8 @@ public:
     explicit CodeCounts(const CodeScale &scale) : m_scale(scale) {}
     /// The first code is sample `first`'s; there are 2^32 samples at most. The least and the greatest of them; there is
     /// one at least.
-    std::pair<std::int16_t, std::int16_t> add(std::int64_t first, std::span<const std::int16_t> codes);
+    template <typename Code>
+    std::pair<std::int32_t, std::int32_t> add(std::int64_t first, std::span<const Code> codes);
     /// Adds what was counted to statistics and histogram of the samples before it, and begins anew.
     void moveTo(AmplitudeStats &stats, AmplitudeHistogram &histogram);
 

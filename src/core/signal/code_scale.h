@@ -5,10 +5,12 @@
 
 namespace fulvex {
 
-/// How whole numbers of 16 bits stand for values: value = code * step + offset, rounded as two operations of doubles.
+/// How whole numbers stand for values: value = code * step + offset, rounded as two operations of doubles. They have 16
+/// bits, or where the scale is wide 17, as the sum of two of 16 has.
 struct CodeScale {
     double step = 1, offset = 0; ///< the step may be negative, and is not 0
-    static constexpr std::int32_t least = -32768, most = 32767;
+    bool wide = false;
+    static constexpr std::int32_t least = -65536, most = 65535; ///< of wide ones
     double valueOf(std::int32_t code) const { return double(code) * step + offset; }
     /// The first code whose value is at least, or (`above`) beyond a level; one behind `most` where there is none. Of a
     /// positive step: values rise with the codes, since rounding keeps their order.

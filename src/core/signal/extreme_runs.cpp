@@ -80,17 +80,10 @@ void ExtremeRunFinder::addAt(RunsAtExtreme &end, int &length, std::int64_t first
     }
 }
 
-/// Most stretches come to none of the extremes so far: of those the last samples are enough.
-void ExtremeRunFinder::add(std::int64_t first, std::span<const std::int16_t> codes, const CodeScale &scale,
-                           std::int16_t low, std::int16_t high)
+bool ExtremeRunFinder::reaches(double low, double high) const
 {
-    const double least = scale.valueOf(low), most = scale.valueOf(high);
-    const bool reaches = m_found.minimum.samples == 0 || least <= m_found.minimum.value ||
-                         m_found.maximum.samples == 0 || most >= m_found.maximum.value;
-    const auto some = reaches ? codes : codes.last(std::min<std::size_t>(3, codes.size()));
-    m_values.resize(some.size());
-    std::transform(some.begin(), some.end(), m_values.begin(), [&](std::int16_t code) { return scale.valueOf(code); });
-    add(first, m_values, least, most);
+    return m_found.minimum.samples == 0 || low <= m_found.minimum.value || m_found.maximum.samples == 0 ||
+           high >= m_found.maximum.value;
 }
 
 void ExtremeRunFinder::add(std::int64_t first, std::span<const double> values, double low, double high)

@@ -2,6 +2,7 @@
 
 #include "code_scale.h"
 
+#include <algorithm>
 #include <array>
 #include <cstdint>
 #include <span>
@@ -35,11 +36,21 @@ public:
     /// above `high`.
     void add(std::int64_t first, std::span<const double> values, double low, double high);
     /// The same of samples that are codes; there is one at least.
-    void add(std::int64_t first, std::span<const std::int16_t> codes, const CodeScale &scale, std::int16_t low,
-             std::int16_t high);
+    template <typename Code>
+    void addCodes(std::int64_t first, std::span<const Code> codes, const CodeScale &scale, std::int32_t low,
+                  std::int32_t high)
+    {
+        const double least = scale.valueOf(low), most = scale.valueOf(high);
+        // Most stretches come to none of the extremes so far: of those the last samples are enough.
+        const auto some = reaches(least, most) ? codes : codes.last(std::min<std::size_t>(3, codes.size()));
+        m_values.resize(some.size());
+        for (std::size_t i = 0; i < some.size(); ++i) m_values[i] = scale.valueOf(some[i]);
+        add(first, m_values, least, most);
+    }
     const ExtremeRuns &found() const { return m_found; }
 
 private:
+    bool reaches(double low, double high) const; ///< one of the extremes so far, or beyond
     void addAt(RunsAtExtreme &end, int &length, std::int64_t first, std::span<const double> values);
     double stepBefore(std::size_t third, std::span<const double> values) const;
     int lengthBefore(double value) const;

@@ -129,23 +129,25 @@ void forBlocks(const Source &source, SampleRange range, Progress &progress, Use 
     source.release(range);
 }
 
-/// The same of a source that has a scale, as codes: `use(first, std::span<const std::int16_t>)`; a block of which one
-/// does not fit goes to `useValues(first, std::span<const double>)`.
-template <typename Source, typename Use, typename UseValues>
-void forCodeBlocks(const Source &source, SampleRange range, Progress &progress, Use &&use, UseValues &&useValues)
+/// The same of a source that has a scale, as codes: `use(first, std::span<const std::int16_t>)`, and from the first
+/// block on of which one does not fit `use(first, std::span<const std::int32_t>)`.
+template <typename Source, typename Use>
+void forCodeBlocks(const Source &source, SampleRange range, Progress &progress, Use &&use)
 {
     constexpr std::int64_t blockSize = 8192;
     RawVector<std::int16_t> codes(std::size_t(std::min(blockSize, range.size())));
-    RawVector<double> values;
+    RawVector<std::int32_t> wideCodes;
+    bool fits = true;
     for (std::int64_t first = range.first; first < range.last; first += blockSize) {
         progress.advance(0);
         const auto length = std::size_t(std::min(blockSize, range.last - first));
-        if (source.readCodes(first, std::span(codes.data(), length))) {
+        fits = fits && source.readCodes(first, std::span(codes.data(), length));
+        if (fits) {
             use(first, std::span<const std::int16_t>(codes.data(), length));
         } else {
-            values.resize(length);
-            source.read(first, values);
-            useValues(first, std::span<const double>(values));
+            wideCodes.resize(length);
+            source.readWideCodes(first, wideCodes);
+            use(first, std::span<const std::int32_t>(wideCodes));
         }
     }
     source.release(range);

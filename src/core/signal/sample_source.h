@@ -26,8 +26,10 @@ public:
     /// what read() gives.
     virtual std::optional<CodeScale> codeScale() const { return std::nullopt; }
     /// The codes of samples first .. first + out.size(), of a source that has a scale. False, and anything written,
-    /// where one of them does not fit.
+    /// where the scale is wide and one of them does not fit.
     virtual bool readCodes(std::int64_t, std::span<std::int16_t>) const { return false; }
+    /// The same of a source whose scale is wide: they fit.
+    virtual void readWideCodes(std::int64_t, std::span<std::int32_t>) const {}
     /// The same from one on, where they lie in memory as they are; null where they have to be made.
     virtual const std::int16_t *codesInPlace(std::int64_t) const { return nullptr; }
     /// Smallest and largest sample of each `block` samples of a range, the last block being what is left of it; `out`

@@ -63,14 +63,14 @@ FULVEX_WIDEST_VECTORS void convertInOrder(const T *samples, std::size_t count, d
     for (std::size_t i = 0; i < count; ++i) out[i] = asDouble(samples[i * every]) * scale + offset;
 }
 
-template <typename T, std::size_t every, bool swapped>
-FULVEX_WIDEST_VECTORS void widenInOrder(const T *samples, std::size_t count, std::int16_t *out)
+template <typename T, std::size_t every, bool swapped, typename Code>
+FULVEX_WIDEST_VECTORS void widenInOrder(const T *samples, std::size_t count, Code *out)
 {
     for (std::size_t i = 0; i < count; ++i) out[i] = swapped ? byteSwapped(samples[i * every]) : samples[i * every];
 }
 
-template <typename T, bool swapped>
-void takeCodes(const std::byte *from, std::ptrdiff_t stride, std::span<std::int16_t> out)
+template <typename T, bool swapped, typename Code>
+void takeCodes(const std::byte *from, std::ptrdiff_t stride, std::span<Code> out)
 {
     const auto *samples = reinterpret_cast<const T *>(from);
     if (std::uintptr_t(from) % alignof(T) == 0) {
@@ -83,7 +83,7 @@ void takeCodes(const std::byte *from, std::ptrdiff_t stride, std::span<std::int1
             return widenInOrder<T, 4, swapped>(samples, out.size(), out.data());
         }
     }
-    for (std::int16_t &code : out) {
+    for (Code &code : out) {
         T sample;
         std::memcpy(&sample, from, sizeof(T));
         code = swapped ? byteSwapped(sample) : sample;
@@ -228,6 +228,13 @@ bool Waveform::readCodes(std::int64_t first, std::span<std::int16_t> out) const
     default:
         return false;
     }
+}
+
+void Waveform::readWideCodes(std::int64_t first, std::span<std::int32_t> out) const
+{
+    assert(hasWideCodes() && first >= 0 && first + std::int64_t(out.size()) <= count);
+    const std::byte *from = data + first * stride;
+    swapped ? takeCodes<std::uint16_t, true>(from, stride, out) : takeCodes<std::uint16_t, false>(from, stride, out);
 }
 
 const std::int16_t *Waveform::codesInPlace(std::int64_t first) const

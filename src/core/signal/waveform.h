@@ -38,6 +38,9 @@ struct Waveform {
     /// Codes as they lie there, or null.
     const std::int16_t *codesInPlace(std::int64_t first) const;
     bool hasCodes() const { return type == SampleType::i8 || type == SampleType::u8 || type == SampleType::i16; }
+    /// Of 16 bits without a sign, which codes of 17 bits hold.
+    bool hasWideCodes() const { return type == SampleType::u16; }
+    void readWideCodes(std::int64_t first, std::span<std::int32_t> out) const;
     /// Smallest and largest of each `block` samples of a range as value * factor + shift, without making doubles of
     /// them first. False, and nothing done, for samples that do not lie in order in this machine's types.
     bool extents(SampleRange range, std::int64_t block, std::span<Extent> out, double factor, double shift) const;

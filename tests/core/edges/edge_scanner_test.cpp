@@ -99,6 +99,27 @@ TEST(EdgeScanner, CodesChangeNoBit)
                 ASSERT_EQ(found.flags, plain.flags) << level.mid << " " << block;
             }
         }
+        // Those of 17 bits, twice as far, and some behind each other of either kind.
+        const CodeScale half{scale.step / 2, scale.offset, true};
+        std::vector<std::int32_t> wide;
+        for (const std::int16_t code : codes) wide.push_back(2 * code);
+        for (const CrossingLevel level : {levels(0, 0, 0), levels(0.5, -4.5, 4.25), levels(0, -30000, 30000),
+                                          levels(-32768, -32768, -32768), levels(40000, 40000, 40000)}) {
+            const EdgeList plain = scanned(volts, level, 3001, true);
+            for (const std::size_t block : {1, 63, 64, 65, 1000, 3001}) {
+                EdgeScanner scanner(level, 0);
+                EdgeList found;
+                for (std::size_t i = 0; i < codes.size(); i += block) {
+                    const std::size_t size = std::min(block, codes.size() - i);
+                    if (i / block % 3 == 1)
+                        scanner.feed(std::span(std::as_const(codes)).subspan(i, size), scale, found);
+                    else
+                        scanner.feed(std::span(std::as_const(wide)).subspan(i, size), half, found);
+                }
+                ASSERT_EQ(found.positions, plain.positions) << level.mid << " " << block;
+                ASSERT_EQ(found.flags, plain.flags) << level.mid << " " << block;
+            }
+        }
     }
 }
 

@@ -164,7 +164,9 @@ TEST(LinkPipeline, GivesWhatThePlainOneGives)
         const PlainLink plain(volts, rule);
         ASSERT_GT(plain.edges.size(), 1000u);
         expectAlike(makeMemorySource(volts, rule.interval), plain, rule);
-        if (kind.coded) expectAlike(test::codedChannel(codes, step, 0, 1, rule.interval), plain, rule);
+        if (!kind.coded) continue;
+        expectAlike(test::codedChannel(codes, step, 0, 1, rule.interval), plain, rule);
+        expectAlike(test::fullRangeLegs(codes, step, rule.interval), plain, rule);
     }
 }
 
@@ -202,7 +204,8 @@ TEST(LinkPipeline, GivesTheSameBitsByEveryInstructionSetAndOnOneCore)
         const SourcePtr coded = test::codedChannel(codes, 1 / 40000.0, 0, 1, 1e-10);
         std::vector<double> values(codes.size());
         coded->read(0, values);
-        for (const SourcePtr &source : {coded, makeMemorySource(values, 1e-10)}) {
+        for (const SourcePtr &source :
+             {coded, test::fullRangeLegs(codes, 1 / 40000.0, 1e-10), makeMemorySource(values, 1e-10)}) {
             const FoldedByLoop usual = foldedByLoop(source, samplesPerUi);
             const auto expectTheSame = [&](const FoldedByLoop &other) {
                 EXPECT_EQ(other.edges.positions, usual.edges.positions);

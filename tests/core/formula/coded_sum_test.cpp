@@ -32,6 +32,12 @@ std::size_t fitting(const SampleSource &source)
             std::vector<double> alone(some);
             source.read(std::int64_t(first), alone);
             EXPECT_TRUE(std::equal(alone.begin(), alone.end(), values.begin() + std::ptrdiff_t(first))) << block;
+            if (scale->wide) {
+                std::vector<std::int32_t> wide(some);
+                source.readWideCodes(std::int64_t(first), wide);
+                for (std::size_t i = 0; i < some; ++i)
+                    EXPECT_EQ(scale->valueOf(wide[i]), values[first + i]) << block << " " << first + i;
+            }
             if (!source.readCodes(std::int64_t(first), codes)) continue;
             fits += some;
             for (std::size_t i = 0; i < some; ++i)
@@ -78,7 +84,11 @@ TEST(Codes, AreWhatChannelsOfFewBitsHold)
         waveform.count = 6001;
         EXPECT_EQ(fitting(ChannelSource(waveform, TimeAxis{0, 1, 6001}, 1e-3, 0, 0)), 6001u);
     }
-    EXPECT_FALSE(codedChannel(some<std::uint16_t>(10, 0, 65535, 6), 1, 0)->codeScale());
+    for (const std::size_t every : {1, 3}) { // of 16 bits without a sign: wide ones alone
+        const SourcePtr raised = codedChannel(some<std::uint16_t>(6001, 0, 65535, 6), 1e-4, -3.3, every);
+        EXPECT_EQ(fitting(*raised), 0u);
+        EXPECT_TRUE(raised->codeScale()->wide);
+    }
     EXPECT_FALSE(codedChannel(std::vector<float>(10), 1, 0)->codeScale());
     EXPECT_FALSE(codedChannel(std::vector<std::int16_t>(10), 0, 1)->codeScale()); // all alike
     EXPECT_FALSE(codedChannel(std::vector<std::int16_t>(10), 1e305, 0)->codeScale());
@@ -112,7 +122,7 @@ TEST(Codes, OfTwoLegsAreAddedBeforeAnythingIsRounded)
     }
 }
 
-TEST(Codes, ThatDoNotFitAreReadAsValues)
+TEST(Codes, ThatDoNotFit16BitsHaveOneMore)
 {
     const auto all = some<std::int16_t>(5000, -32768, 32767, 9), others = some<std::int16_t>(5000, -32768, 32767, 10);
     std::vector<std::int16_t> a = all, b = others;
@@ -121,6 +131,7 @@ TEST(Codes, ThatDoNotFitAreReadAsValues)
     const SourcePtr p = codedChannel(a, 0.5, 0), n = codedChannel(b, 0.5, 0);
     const SourcePtr sum = formula("p + n", p, n), difference = formula("p - n", p, n);
     EXPECT_EQ(fitting(*sum), 0u); // all at once
+    EXPECT_EQ(fitting(*difference), 0u);
     std::vector<std::int16_t> whole(4500);
     EXPECT_TRUE(sum->readCodes(0, whole));
     std::vector<double> values(5000);
@@ -129,6 +140,22 @@ TEST(Codes, ThatDoNotFitAreReadAsValues)
     std::vector<std::int16_t> codes(1);
     EXPECT_FALSE(difference->readCodes(0, codes)); // 32768
     EXPECT_EQ(values[0], 16384);
+}
+
+/// Off by a whole sample, so that each sum is a term by itself; both leave 16 bits.
+TEST(Codes, OfSumsOfSumsAreNone)
+{
+    const auto a = some<std::int16_t>(5000, -32768, 32767, 13), b = some<std::int16_t>(5000, -32768, 32767, 14);
+    const auto leg = [](const std::vector<std::int16_t> &codes, double late) {
+        return codedChannel(codes, 0.5, 0, 1, 1e-9, late);
+    };
+    const SourcePtr link = formula("p - n", leg(a, 0), leg(b, 0)), late = formula("p - n", leg(b, 3e-9), leg(a, 3e-9));
+    const SourcePtr both = formula("p + n", link, late);
+    EXPECT_FALSE(both->codeScale());
+    std::vector<double> values(std::size_t(both->axis().count));
+    ASSERT_EQ(values.size(), 4997u);
+    both->read(0, values);
+    for (std::size_t i = 0; i < values.size(); ++i) EXPECT_EQ(values[i], 0.5 * (a[i + 3] - b[i + 3] + b[i] - a[i]));
 }
 
 TEST(Codes, AreOfNothingElse)

@@ -120,6 +120,7 @@ TEST(MaskByLine, IsWhatEachLineByItselfGives)
             const SourcePtr coded = test::codedChannel(codes, 1.0 / 3000, 0, 1, 1e-10);
             ASSERT_TRUE(coded->codeScale().has_value());
             expectSame(coded, map, rule);
+            expectSame(test::fullRangeLegs(codes, 1.0 / 3000, 1e-10), map, rule);
             std::vector<double> gaps = volts;
             for (std::size_t i = 0; i < gaps.size(); ++i)
                 if (random() % 50 == 0) gaps[i] = NAN;

@@ -300,9 +300,9 @@ TEST(AmplitudeSurvey, CodesAreCountedAsTheirValuesAre)
     expectSameOfCodes(std::vector<std::int16_t>(20'000, -77), 0.01, 1000, {0, 20'000}); // constant
 }
 
-TEST(AmplitudeSurvey, BlocksThatDoNotFitCodesAreCountedByTheirValues)
+TEST(AmplitudeSurvey, SumsThatLeave16BitsAreCountedAsTheirValuesAre)
 {
-    // Sums of two channels leave 16 bits now and then: blocks of them are read as values.
+    // Now and then alone: some blocks do, and those behind them.
     std::vector<std::int16_t> a, b;
     std::mt19937_64 random(12);
     for (int i = 0; i < 100'000; ++i) {
