@@ -23,6 +23,8 @@ awk -v a="${beside[*]}" 'BEGIN {
 }'
 "$folder/fulvex-bench-link" "$data" kinds | # as "plain" does
   awk '{ printf "%s%s %.1f", NR == 1 ? "the same of other samples, times the plain version: " : ", ", $1, $3 / $2 } END { print "" }'
+"$folder/fulvex-bench-link" "$data" rates |
+  awk '{ printf "%s%d: %.0f M samples/s, %.1f", NR == 1 ? "the same by samples a unit interval, and times the plain version: " : "; ", $1, $2 / 1e6, $4 / $3 } END { print "" }'
 levels=($("$folder/fulvex-bench-link" "$data" levels)) # which fails where edges or errors are not the record's
 awk -v a="${levels[*]}" 'BEGIN { split(a, o, " "); printf "link pipeline of three levels: %.1f times the time of two (2 is wanted)\n", o[2] / o[1] }'
 frames=($("$folder/fulvex-bench-draw" "$data"))

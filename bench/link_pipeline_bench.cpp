@@ -4,6 +4,7 @@
 // fulvex-bench-link FILE plain: beside the plain version, by turns, nine times each: "seconds plain-seconds read
 // increments" (medians; what the machine can do, samples/s), and fails where the two do not give the same.
 // fulvex-bench-link FILE kinds [NAME]: beside the plain version for each kind of samples: "name seconds plain-seconds".
+// fulvex-bench-link FILE rates: the same for each number of samples a unit interval, 5 million unit intervals at most.
 // fulvex-bench-link FILE levels: FILE-3, as long and of three levels, by turns with it: "seconds of two, of three".
 
 #include "amplitude_survey.h"
@@ -47,11 +48,12 @@ struct Outcome {
 };
 
 /// From edges on, with symbols told apart at the thresholds.
-Outcome eyeOf(const SourcePtr &link, EdgeList found, const std::vector<double> &thresholds, bool fine)
+Outcome eyeOf(const SourcePtr &link, EdgeList found, const std::vector<double> &thresholds, bool fine,
+              double samplesPerUi = 4)
 {
     Progress progress;
     auto edges = std::make_shared<EdgeList>(std::move(found));
-    auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, 4.0, progress));
+    auto timing = std::make_shared<SymbolTiming>(findSymbolTiming(*edges, samplesPerUi, progress));
     const Clock clock = loopClock(edges, timing, link->axis(), {}, {2, 1.5e6, 0.7071, false}, progress);
     const int points = fine ? automaticInterpolation(clock.map.period()) : 1;
     const EyeFold fold =
@@ -72,11 +74,12 @@ Outcome eyeOf(const SourcePtr &link, EdgeList found, const std::vector<double> &
     return {edges->size(), std::sqrt(squares / double(used.size())), counted};
 }
 
-Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation, bool fine)
+Outcome pipeline(const SourcePtr &link, EdgeInterpolation interpolation, bool fine, double samplesPerUi = 4)
 {
     Progress progress;
     ReferenceLevels levels{{-0.24, 0.24}, -0.192, 0, 0.192, 0.048};
-    return eyeOf(link, findEdges(*link, {0, link->axis().count}, levels, interpolation, progress), {0}, fine);
+    return eyeOf(link, findEdges(*link, {0, link->axis().count}, levels, interpolation, progress), {0}, fine,
+                 samplesPerUi);
 }
 
 double seconds(const auto &work)
@@ -122,16 +125,16 @@ struct Beside {
 };
 
 /// By turns in one process, so that a machine that changes its speed changes both. Ends it where answers differ.
-Beside besidePlain(const SourcePtr &link)
+Beside besidePlain(const SourcePtr &link, double samplesPerUi = 4)
 {
     std::vector<double> ours, plains;
     for (int run = 0; run < turns; ++run) {
         Outcome outcome{};
-        ours.push_back(seconds([&] { outcome = pipeline(link, EdgeInterpolation::linear, false); }));
+        ours.push_back(seconds([&] { outcome = pipeline(link, EdgeInterpolation::linear, false, samplesPerUi); }));
         plains.push_back(seconds([&] {
             std::vector<double> values(std::size_t(link->axis().count));
             link->read(0, values);
-            const test::PlainLink plain(values, {.bottom = -0.024, .top = 0.024});
+            const test::PlainLink plain(values, {.bottom = -0.024, .top = 0.024, .period = samplesPerUi});
             if (plain.edges.size() != outcome.edges || std::abs(plain.settledRms - outcome.rms) > 1e-6 ||
                 std::abs(double(plain.fold.samples) - double(outcome.counted)) > 10) {
                 std::fprintf(stderr, "the plain version gives something else: %zu edges, %.7f UI, %lld samples\n",
@@ -162,6 +165,16 @@ int main(int argc, char **argv)
             if (argc > 3 && argv[3] != std::string(one.name)) continue;
             const Beside beside = besidePlain(bench::openLinkKind(file, one));
             std::printf("%s %.4f %.4f\n", one.name, beside.ours, beside.plain);
+        }
+        return 0;
+    }
+    if (kind == "rates") {
+        for (const int samplesPerUi : {4, 8, 16, 40}) {
+            const std::string name = file + "-" + std::to_string(samplesPerUi);
+            bench::makeLinkRecord(name, std::min(50'000'000, 5'000'000 * samplesPerUi), 2, samplesPerUi);
+            const SourcePtr some = bench::openLinkRecord(name);
+            const auto [ours, plain] = besidePlain(some, samplesPerUi);
+            std::printf("%d %.3g %.4f %.4f\n", samplesPerUi, double(some->axis().count) / ours, ours, plain);
         }
         return 0;
     }

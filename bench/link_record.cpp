@@ -49,7 +49,7 @@ constexpr double volts = 2e-5; ///< a code's
 
 } // namespace
 
-void makeLinkRecord(const std::string &file, std::int64_t samples, int symbols)
+void makeLinkRecord(const std::string &file, std::int64_t samples, int symbols, int samplesPerUi)
 {
     if (std::filesystem::path(file).filename().string().starts_with('-')) {
         std::fprintf(stderr, "%s: an option is no name for a record: give FILE, as in build/link\n", file.c_str());
@@ -69,12 +69,12 @@ void makeLinkRecord(const std::string &file, std::int64_t samples, int symbols)
     std::vector<std::int16_t> p(static_cast<std::size_t>(samples)), n(static_cast<std::size_t>(samples));
     double level = -1, target = -1, edge = -10;
     for (std::int64_t k = 0; k < samples; ++k) {
-        if (k % 4 == 0) { // a boundary: the next symbol
+        if (k % samplesPerUi == 0) { // a boundary: the next symbol
             level = target;
             target = 2 * std::floor(uniform() * symbols) / (symbols - 1) - 1;
-            edge = double(k) + 1.9 + 0.14 * nearlyGaussian();
+            edge = double(k) + samplesPerUi / 4.0 * (1.9 + 0.14 * nearlyGaussian());
         }
-        const double share = std::clamp((double(k) - edge) / 2.4 + 0.5, 0.0, 1.0);
+        const double share = std::clamp((double(k) - edge) / (0.6 * samplesPerUi) + 0.5, 0.0, 1.0);
         const double v = 6000 * (level + (target - level) * (share * share * (3 - 2 * share)));
         p[std::size_t(k)] = std::int16_t(v + 150 * nearlyGaussian());
         n[std::size_t(k)] = std::int16_t(-v + 150 * nearlyGaussian());
