@@ -45,6 +45,11 @@ FULVEX_WIDEST_VECTORS void decideClear(const double *samples, const double *plac
     }
 }
 
+std::uint8_t symbolAt(double value, std::span<const double> thresholds)
+{
+    return value == value ? std::uint8_t(symbolOf(value, thresholds)) : unknownSymbol;
+}
+
 } // namespace
 
 /// The samples about some places.
@@ -143,12 +148,17 @@ void SymbolMiddles::symbols(std::int64_t first, std::span<const double> threshol
         for (std::size_t i = 0; i < own.size(); ++i)
             if (own[i] == undecided) m_open.push_back(m_places[i]);
         interpolate(window, m_open);
-        for (std::size_t i = 0, open = 0; i < own.size(); ++i) {
-            if (own[i] != undecided) continue;
-            const double value = m_open[open++];
-            own[i] = value == value ? std::uint8_t(symbolOf(value, thresholds)) : unknownSymbol;
-        }
+        for (std::size_t i = 0, open = 0; i < own.size(); ++i)
+            if (own[i] == undecided) own[i] = symbolAt(m_open[open++], thresholds);
     });
+}
+
+void SymbolMiddles::symbolsAt(std::span<double> places, std::span<const double> thresholds,
+                              std::span<std::uint8_t> symbols)
+{
+    if (places.empty()) return;
+    interpolate(readAround(places), places);
+    for (std::size_t i = 0; i < places.size(); ++i) symbols[i] = symbolAt(places[i], thresholds);
 }
 
 } // namespace fulvex

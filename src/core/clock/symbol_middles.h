@@ -27,9 +27,12 @@ public:
     /// those farther away by 4 % at most, falling off.
     void symbols(std::int64_t first, std::span<const double> thresholds, std::span<std::uint8_t> symbols);
 
+    /// The same at given positions, ascending, by interpolation throughout; these become the values there.
+    void symbolsAt(std::span<double> places, std::span<const double> thresholds, std::span<std::uint8_t> symbols);
+    bool isBandLimited() const { return m_map.period() < 8; }
+
 private:
     struct Window;
-    bool isBandLimited() const { return m_map.period() < 8; }
     /// Sets the places of as many as fit, and calls `use(i)`: they are those from the i-th on.
     template <typename Use>
     void inPieces(std::int64_t first, std::size_t count, const Use &use);

@@ -1,5 +1,6 @@
 #include "edge_scanner.h"
 
+#include "passage_walk.h"
 #include "widest_vectors.h"
 
 #include <algorithm>
@@ -100,45 +101,15 @@ FULVEX_WIDEST_VECTORS void layPassages(const Code *left, const Code *right, cons
     }
 }
 
-/// Where a walk along words of samples stands behind one of them.
-struct Walk {
-    bool isAbove;     ///< the level itself
-    bool wasAbove;    ///< the band, last
-    bool isConfirmed; ///< the last passage of the level
-};
-
-/// A sum of two words and what was carried into it; what is carried out of it.
-inline std::uint64_t sumOf(std::uint64_t a, std::uint64_t b, bool &carry)
-{
-    std::uint64_t sum;
-    bool over = __builtin_add_overflow(a, b, &sum);
-    over |= __builtin_add_overflow(sum, std::uint64_t(carry), &sum);
-    carry = over;
-    return sum;
-}
-
 /// Lists the passages of the level that confirmed ones are, and behind them the last one where it is not confirmed yet.
-/// An addition is a walk along the bits: what is carried from one to the next is set by a pair of ones, cleared by a
-/// pair of zeros, and goes on as it is through unlike ones. So one addition tells on which side of the band each sample
-/// was last, and where that changes a passage is confirmed; a second one, whether a passage came before the one before
-/// was confirmed, which then was none.
 FULVEX_WIDEST_VECTORS std::size_t listPassages(const CrossingMasks *masks, std::size_t words, std::int32_t first,
-                                               Walk &walk, std::int32_t *at)
+                                               PassageWalk &walk, std::int32_t *at)
 {
     std::int32_t *out = at;
     for (std::size_t word = 0; word < words; ++word) {
-        const CrossingMasks &own = masks[word];
-        const std::uint64_t passages = own.above ^ (own.above << 1 | std::uint64_t(walk.isAbove));
-        walk.isAbove = own.above >> 63;
-        bool carry = walk.wasAbove;
-        const std::uint64_t stays = ~own.atBottom, before = stays ^ own.atTop ^ sumOf(stays, own.atTop, carry),
-                            behind = before >> 1 | std::uint64_t(carry) << 63, confirms = before ^ behind;
-        walk.wasAbove = carry;
-        carry = walk.isConfirmed;
-        const std::uint64_t open = ~passages | confirms, confirmed = open ^ confirms ^ sumOf(open, confirms, carry);
-        walk.isConfirmed = carry;
+        const auto [passages, again] = walk.next(masks[word]);
         const auto base = std::int32_t(first + std::int32_t(word) * 64);
-        if (const std::uint64_t again = passages & ~confirmed; again) [[unlikely]] {
+        if (again) [[unlikely]] {
             for (std::uint64_t left = passages; left; left &= left - 1) {
                 out -= (again & left & -left) != 0; // the one before was none
                 *out++ = base + std::countr_zero(left);
@@ -198,7 +169,7 @@ void EdgeScanner::scanWords(std::span<const Sample> samples, std::span<const Cro
     }
     if (word < masks.size()) {
         const bool wasAbove = m_armed == Armed::above;
-        Walk walk{isAbove, wasAbove, isAbove == wasAbove};
+        PassageWalk walk{isAbove, wasAbove, isAbove == wasAbove};
         if (!walk.isConfirmed) found.at[count++] = wasAbove ? down : up;
         count += listPassages(masks.data() + word, masks.size() - word, std::int32_t(word) * 64, walk,
                               found.at.data() + count);

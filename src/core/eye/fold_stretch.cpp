@@ -1,5 +1,7 @@
 #include "fold_stretch.h"
 
+#include "word_bits.h"
+
 #include <algorithm>
 #include <array>
 #include <bit>
@@ -14,21 +16,6 @@ constexpr std::int64_t margin = 2; ///< unit intervals to either side, of whose 
 template <typename Samples>
 constexpr bool areValues = std::is_same_v<Samples, const double *>;
 
-/// Bits of places first <= i < last alone.
-void keepPlaces(std::vector<std::uint64_t> &words, std::size_t first, std::size_t last)
-{
-    const auto below = [](std::size_t place, std::size_t word) { // ones below a place
-        if (place <= word * 64) return std::uint64_t(0);
-        return place - word * 64 >= 64 ? ~std::uint64_t(0) : (std::uint64_t(1) << (place - word * 64)) - 1;
-    };
-    const auto cut = [&](std::size_t word) { words[word] &= below(last, word) & ~below(first, word); };
-    const std::size_t begin = std::min(first / 64, words.size()), end = std::min(last / 64, words.size());
-    std::fill(words.begin(), words.begin() + std::ptrdiff_t(begin), 0);
-    if (begin < words.size()) cut(begin);
-    if (end < words.size()) cut(end);
-    if (end + 1 < words.size()) std::fill(words.begin() + std::ptrdiff_t(end) + 1, words.end(), 0);
-}
-
 } // namespace
 
 bool Stretch::load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals,
@@ -38,11 +25,11 @@ bool Stretch::load(const SampleSource &source, const UnitIntervalMap &map, int i
     m_unitIntervals = std::size_t(unitIntervals.size());
     for (Words *words : {&m_middles, &m_behind, &m_centre, &m_edge}) words->resize(m_at.words);
     phaseWords(m_at.phases.data(), m_at.words, {m_middles.data(), m_behind.data(), m_centre.data(), m_edge.data()});
-    keepPlaces(m_middles, 0, m_at.samples - 1);
+    keepBits(m_middles, 0, m_at.samples - 1);
     m_middle = (m_at.phases[0] + ClockPhase::half) >> ClockPhase::bits;
     m_allThere = m_at.there == m_at.samples;
     m_there.assign(m_at.words, ~std::uint64_t(0));
-    if (!m_allThere) keepPlaces(m_there, m_at.thereFirst, m_at.thereFirst + m_at.there);
+    if (!m_allThere) keepBits(m_there, m_at.thereFirst, m_at.thereFirst + m_at.there);
     compareAll(thresholds);
     if (bitsOf(m_middles) + m_middle < m_unitIntervals + margin) return false; // a clock that is no clock there
     keepOwn(own);
@@ -123,9 +110,9 @@ void Stretch::keepOwn(SampleRange own)
 {
     m_ownFirst = std::size_t(own.first - m_at.first);
     m_ownSamples = std::size_t(own.size());
-    keepPlaces(m_centre, m_ownFirst, m_ownFirst + m_ownSamples);
+    keepBits(m_centre, m_ownFirst, m_ownFirst + m_ownSamples);
     const std::size_t before = margin - 1 - m_middle;
-    keepPlaces(m_edge, placeOfBit(m_middles, before) + 1, placeOfBit(m_middles, before + m_unitIntervals) + 1);
+    keepBits(m_edge, placeOfBit(m_middles, before) + 1, placeOfBit(m_middles, before + m_unitIntervals) + 1);
     if (m_allThere) return;
     for (std::size_t w = 0; w < m_at.words; ++w) {
         m_centre[w] &= m_there[w];
@@ -144,7 +131,7 @@ std::uint64_t Stretch::symbolsOf(const std::vector<Words> &reached, const Words 
 
 std::span<const std::int32_t> Stretch::listed()
 {
-    m_places.resize(m_at.words * 64 + foldPadding);
+    m_places.resize(m_at.words * 64 + lanePadding);
     return std::span(m_places).first(listBits(std::span(m_some).first(m_at.words), m_places.data()));
 }
 
@@ -166,7 +153,7 @@ void Stretch::fold(const FoldGrid &grid, double origin, std::uint32_t *counts, E
             addTransitions(listed(), part.from(from, to));
         }
     }
-    m_cells.resize(m_ownSamples + foldPadding);
+    m_cells.resize(m_ownSamples + lanePadding);
     const std::uint32_t *phases = m_at.phases.data() + m_ownFirst;
     m_at.visit([&](const auto *samples) {
         if constexpr (areValues<decltype(samples)>)

@@ -2,6 +2,7 @@
 
 #include "crossing_masks.h"
 #include "eye_fold.h"
+#include "fold_kernels.h"
 #include "phased_samples.h"
 #include "raw_vector.h"
 #include "symbol_words.h"

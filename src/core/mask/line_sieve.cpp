@@ -183,7 +183,7 @@ std::span<const std::uint64_t> LineSieve::suspects(const PhasedSamples &at, Foun
 {
     if (at.there < 2) return {};
     const std::size_t lines = at.there - 1, words = (lines + 63) / 64;
-    found.rows.resize(at.there + foldPadding);
+    found.rows.resize(at.there + lanePadding);
     std::fill(found.rows.begin() + std::ptrdiff_t(at.there), found.rows.end(), 0); // vectors look up those as well
     found.suspects.resize(words + 1);
     const double offset = 1 - m_low * m_perValue;

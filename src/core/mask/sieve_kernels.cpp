@@ -1,6 +1,6 @@
 #include "sieve_kernels.h"
 
-#include "fold_kernels.h"
+#include "phase_kernels.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "sieve_kernels.cpp"

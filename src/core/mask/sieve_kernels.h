@@ -17,7 +17,7 @@ struct SieveLines {
 
 /// Whether the lines from each sample to the next have to be looked at: a bit a line, 64 a word, of as many words as
 /// hold them; the last one's other bits are anything. `phases` (see ClockPhase) and `rows` have one more than there are
-/// lines, and foldPadding behind them.
+/// lines, and lanePadding behind them.
 void suspectLines(const SieveLines &table, const std::uint32_t *phases, const std::int32_t *rows, std::size_t lines,
                   std::uint64_t *suspects);
 

@@ -1,3 +1,4 @@
+#include "difficult_signal.h"
 #include "edge_finder.h"
 #include "edge_scanner.h"
 #include "signals.h"
@@ -22,20 +23,6 @@ EdgeList scanned(const std::vector<double> &volts, CrossingLevel level, std::siz
     return edges;
 }
 
-/// Noise that wanders in and out of the band, some of it exactly on the levels, with gaps where asked.
-std::vector<double> difficult(std::size_t count, std::uint64_t seed, bool gaps)
-{
-    test::Gaussian random(seed);
-    std::vector<double> volts;
-    double v = 0;
-    for (std::size_t i = 0; i < count; ++i) {
-        v = 0.8 * v + 0.5 * random();
-        volts.push_back(std::round(v * 10) / 10); // lands on the levels often
-        if (gaps && random.uniform() < 0.01) volts.back() = NAN;
-    }
-    return volts;
-}
-
 } // namespace
 
 TEST(EdgeScanner, SineIsFoundWithinTheChordError)
@@ -54,7 +41,7 @@ TEST(EdgeScanner, SineIsFoundWithinTheChordError)
 TEST(EdgeScanner, BlocksAndMasksChangeNoBit)
 {
     for (std::uint64_t seed = 1; seed <= 20; ++seed) {
-        const std::vector<double> volts = difficult(3001, seed, seed % 2 == 0);
+        const std::vector<double> volts = test::difficult(3001, seed, seed % 2 == 0);
         for (const CrossingLevel level :
              {CrossingLevel{0, 0, 0}, CrossingLevel{0.1, -0.3, 0.5}, CrossingLevel{0, -2, 2}}) {
             const EdgeList plain = scanned(volts, level, 3001, true);
@@ -125,7 +112,7 @@ TEST(EdgeScanner, CodesChangeNoBit)
 
 TEST(EdgeScanner, UnalignedSamplesToo)
 {
-    std::vector<double> volts = difficult(1025, 5, false);
+    std::vector<double> volts = test::difficult(1025, 5, false);
     const EdgeList whole = scanned(volts, {0, -0.3, 0.3}, 2000);
     volts.insert(volts.begin(), 0);
     EdgeScanner scanner({0, -0.3, 0.3}, 0);
@@ -169,7 +156,7 @@ TEST(EdgeScanner, NothingFromNothing)
 TEST(EdgeFinder, ChunksOnAllCoresChangeNoBit)
 {
     for (const bool gaps : {false, true}) {
-        std::vector<double> volts = difficult(700000, 8, gaps);
+        std::vector<double> volts = test::difficult(700000, 8, gaps);
         for (std::size_t i = 120000; i < 290000; ++i) volts[i] = 0; // inside the band across a whole chunk
         const CrossingLevel level{0.05, -0.6, 0.7};
         Progress progress;

@@ -28,7 +28,7 @@ PhasedSamples phased(const std::vector<double> &ui, const std::vector<double> &v
     at.there = ui.size();
     at.samples = before + ui.size();
     at.words = at.samples / 64 + 1;
-    at.phases.assign(at.words * 64 + foldPadding, 12345);
+    at.phases.assign(at.words * 64 + lanePadding, 12345);
     at.values.assign(at.phases.size(), NAN);
     for (std::size_t i = 0; i < ui.size(); ++i) {
         at.phases[before + i] = std::uint32_t(std::int64_t(std::llround(ui[i] * ClockPhase::unitInterval)));

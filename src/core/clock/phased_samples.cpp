@@ -33,7 +33,7 @@ bool PhasedSamples::layClock(const UnitIntervalMap &map, int interpolation, Samp
     words = samples / 64 + 1;
     lines.from.resize(lines.from.size() + ClockLines::padding, end);
     lines.step.resize(lines.step.size() + ClockLines::padding, 1);
-    phases.resize(words * 64 + foldPadding);
+    phases.resize(words * 64 + lanePadding);
     layPhases({lines.number, lines.from.data(), lines.step.data(), double(first)}, samples, phases.data());
     std::fill(phases.begin() + std::ptrdiff_t(samples), phases.end(), 0);
     return true;
@@ -41,12 +41,12 @@ bool PhasedSamples::layClock(const UnitIntervalMap &map, int interpolation, Samp
 
 /// For those that the record has; about them are others that are of none.
 template <typename Sample>
-std::span<Sample> PhasedSamples::room(RawVector<Sample> &samples, Sample nowhere)
+std::span<Sample> PhasedSamples::room(RawVector<Sample> &all, Sample nowhere)
 {
-    samples.resize(words * 64 + foldPadding);
-    std::fill_n(samples.begin(), thereFirst, nowhere);
-    std::fill(samples.begin() + std::ptrdiff_t(thereFirst + there), samples.end(), nowhere);
-    return std::span(samples).subspan(thereFirst, there);
+    all.resize(words * 64 + lanePadding);
+    std::fill_n(all.begin(), thereFirst, nowhere);
+    std::fill(all.begin() + std::ptrdiff_t(thereFirst + there), all.end(), nowhere);
+    return std::span(all).subspan(thereFirst, there);
 }
 
 void PhasedSamples::read(const SampleSource &source)

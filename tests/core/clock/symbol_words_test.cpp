@@ -91,3 +91,25 @@ TEST(BitRow, GivesSixtyFourFromAnyPlace)
     for (const std::size_t first : {0, 1, 31, 63, 64, 65, 127, 128, 200})
         for (std::size_t i = 0; i < 64; ++i) EXPECT_EQ(row.from(first) >> i & 1, row[first + i]) << first << " " << i;
 }
+
+TEST(SymbolWords, BytesAreComparedAndBitsAddedToThem)
+{
+    test::byEachTarget([] {
+        std::mt19937_64 random(5);
+        for (const std::size_t count : {64, 128, 640}) {
+            std::vector<std::uint8_t> bytes(count);
+            for (std::uint8_t &byte : bytes) byte = std::uint8_t(random() % 3 ? random() % 4 : 255);
+            for (const int value : {0, 3, 255, 7}) {
+                BitRow row;
+                bitsEqual(bytes.data(), count, std::uint8_t(value), row);
+                std::vector<std::uint8_t> sums = bytes;
+                addBits(row, count, sums.data());
+                for (std::size_t i = 0; i < count; ++i) {
+                    ASSERT_EQ(row[i], bytes[i] == value) << i;
+                    ASSERT_EQ(sums[i], std::uint8_t(bytes[i] + (bytes[i] == value))) << i;
+                }
+                for (std::size_t i = count; i < count + 64; ++i) ASSERT_FALSE(row[i]); // behind them
+            }
+        }
+    });
+}

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "code_scale.h"
-#include "fold_kernels.h"
+#include "phase_kernels.h"
 #include "raw_vector.h"
 #include "sample_source.h"
 #include "unit_interval_map.h"
@@ -52,7 +52,7 @@ private:
     bool layClock(const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals, std::int64_t margin);
     void read(const SampleSource &source);
     template <typename Sample>
-    std::span<Sample> room(RawVector<Sample> &samples, Sample nowhere);
+    std::span<Sample> room(RawVector<Sample> &all, Sample nowhere);
 };
 
 } // namespace fulvex

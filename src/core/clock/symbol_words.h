@@ -14,6 +14,7 @@ public:
     void resize(std::size_t count);
     std::size_t size() const { return m_size; }
     std::uint64_t *words() { return m_words.data(); }
+    const std::uint64_t *words() const { return m_words.data(); }
     bool operator[](std::size_t i) const { return m_words[i / 64] >> (i % 64) & 1; }
     /// 64 of them from one on.
     std::uint64_t from(std::size_t i) const
@@ -25,6 +26,12 @@ private:
     std::vector<std::uint64_t> m_words;
     std::size_t m_size = 0;
 };
+
+/// A row of whether bytes, a multiple of 64 of them, are some value.
+void bitsEqual(const std::uint8_t *bytes, std::size_t count, std::uint8_t value, BitRow &row);
+
+/// Adds each bit of a row, 0 or 1, to a byte; `count` is a multiple of 64.
+void addBits(const BitRow &row, std::size_t count, std::uint8_t *bytes);
 
 /// How many bits are set.
 std::size_t bitsOf(std::span<const std::uint64_t> words);

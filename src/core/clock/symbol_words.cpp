@@ -84,6 +84,27 @@ void spreadBits(const BitRow &row, std::size_t first, std::span<const std::uint6
     }
 }
 
+void bitsEqual(const std::uint8_t *bytes, std::size_t count, std::uint8_t value, std::uint64_t *row)
+{
+    namespace hn = hwy::HWY_NAMESPACE;
+    const hn::CappedTag<std::uint8_t, 64> d;
+    const auto wanted = hn::Set(d, value);
+    auto *const out = reinterpret_cast<std::uint8_t *>(row);
+    for (std::size_t i = 0; i < count; i += hn::Lanes(d))
+        hn::StoreMaskBits(d, hn::Eq(hn::LoadU(d, bytes + i), wanted), out + i / 8);
+}
+
+void addBits(const std::uint64_t *row, std::size_t count, std::uint8_t *bytes)
+{
+    namespace hn = hwy::HWY_NAMESPACE;
+    const hn::CappedTag<std::uint8_t, 64> d;
+    const auto one = hn::Set(d, std::uint8_t(1));
+    const auto *const in = reinterpret_cast<const std::uint8_t *>(row);
+    for (std::size_t i = 0; i < count; i += hn::Lanes(d))
+        hn::StoreU(hn::Add(hn::LoadU(d, bytes + i), hn::IfThenElseZero(hn::LoadMaskBits(d, in + i / 8), one)), d,
+                   bytes + i);
+}
+
 /// Eight at a time, wanted or not: how many there are in a word cannot be foreseen.
 std::size_t listBits(std::span<const std::uint64_t> words, std::int32_t *places)
 {
@@ -111,11 +132,25 @@ HWY_EXPORT(placeOfBit);
 HWY_EXPORT(gatherBits);
 HWY_EXPORT(spreadBits);
 HWY_EXPORT(listBits);
+HWY_EXPORT(bitsEqual);
+HWY_EXPORT(addBits);
 
 void BitRow::resize(std::size_t count)
 {
     m_size = count;
     m_words.resize(count / 64 + 3);
+}
+
+void bitsEqual(const std::uint8_t *bytes, std::size_t count, std::uint8_t value, BitRow &row)
+{
+    row.resize(count);
+    HWY_DYNAMIC_DISPATCH(bitsEqual)(bytes, count, value, row.words());
+    std::fill(row.words() + count / 64, row.words() + count / 64 + 2, 0);
+}
+
+void addBits(const BitRow &row, std::size_t count, std::uint8_t *bytes)
+{
+    HWY_DYNAMIC_DISPATCH(addBits)(row.words(), count, bytes);
 }
 
 std::size_t bitsOf(std::span<const std::uint64_t> words)
