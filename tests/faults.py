@@ -2,7 +2,7 @@
 
 Usage: faults.py TREE COUNT SEED [FOLDER …]
 
-TREE is a copy of the sources with a release build of core-tests in build/release; it is changed and put right again. A
+TREE is a copy of the sources with core-tests built source by source in build/single; it is changed and put right again. A
 fault is an operator, a constant or a bound that is another one. One that does not compile is no fault; one whose test
 program ends too late is noticed. Tests of the fault's own folder come first, then all others. Faults that nobody
 notices are printed with their place; the exit status is 1 where these are more than one in ten.
@@ -129,7 +129,7 @@ def build(tree, place):
     lines[number] = lines[number][:begin] + text + lines[number][end:]
     file.write_text("\n".join(lines))
     try:
-        made = subprocess.run(["cmake", "--build", "build/release", "--target", "core-tests"], cwd=tree,
+        made = subprocess.run(["cmake", "--build", "build/single", "--target", "core-tests"], cwd=tree,
                               capture_output=True)
     finally:
         file.write_text(right)
@@ -140,7 +140,7 @@ def main():
     tree, count, seed = pathlib.Path(sys.argv[1]).resolve(), int(sys.argv[2]), int(sys.argv[3])
     wanted = places(tree, sys.argv[4:])
     random.Random(seed).shuffle(wanted)
-    program = tree / "build/release/tests/core-tests"
+    program = tree / "build/single/tests/core-tests"
     sound = program.with_name("core-tests-sound")
     shutil.copy(program, sound)
     tests, cores, running, made, unnoticed = Tests(tree, sound), os.cpu_count() or 1, [], 0, []
