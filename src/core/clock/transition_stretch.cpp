@@ -43,7 +43,7 @@ bool TransitionStretch::load(SampleRange boundaries)
     m_there = {std::int64_t(m_at.thereFirst), std::int64_t(m_at.thereFirst + m_at.there)};
     m_middles.resize(m_at.words);
     phaseWords(m_at.phases.data(), m_at.words, {m_middles.data(), nullptr, nullptr, nullptr});
-    m_middles.back() &= bitsBetween(0, std::int64_t(m_at.samples) - 1 - placeOf(m_at.words - 1));
+    keepBits(m_middles, 0, std::int64_t(m_at.samples) - 1);
     m_firstMiddle = (m_at.phases[0] + ClockPhase::half) >> ClockPhase::bits;
     return bitsOf(m_middles) + m_firstMiddle >= std::size_t(boundaries.size() + margin);
 }
@@ -70,17 +70,18 @@ void TransitionStretch::decideSymbols(SampleRange boundaries)
     });
     const std::size_t middles = m_firstMiddle + bitsOf(m_middles), room = middles / 64 * 64 + 64;
     m_symbols.assign(room, 0);
-    std::vector<std::uint64_t> &open = m_about;
-    open.assign(m_at.words, 0);
+    std::vector<std::uint64_t> &open =
+        m_about; // those that are looked at, what lies about the record's ends among them
+    open.assign(m_at.words, ~std::uint64_t(0));
+    keepBits(open, m_there.first + 2, m_there.last - 3);
+    for (std::uint64_t &word : open) word = ~word;
     const auto gather = [&](const std::vector<std::uint64_t> &from, BitRow &row) {
         row.resize(room);
         std::fill_n(row.words(), room / 64, 0);
         gatherBits(from, m_middles, m_firstMiddle, row);
     };
     for (std::size_t t = 0; t < count; ++t) {
-        for (std::size_t w = 0; w < m_at.words; ++w) // what lies about the record's ends is looked at
-            open[w] |= ~(m_atLeast[t][w] | m_below[t][w]) |
-                       ~bitsBetween(m_there.first + 2 - placeOf(w), m_there.last - 3 - placeOf(w));
+        for (std::size_t w = 0; w < m_at.words; ++w) open[w] |= ~(m_atLeast[t][w] | m_below[t][w]);
         gather(m_atLeast[t], m_row);
         addBits(m_row, room, m_symbols.data());
     }
