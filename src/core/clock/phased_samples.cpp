@@ -65,4 +65,15 @@ void PhasedSamples::read(const SampleSource &source)
     if (inWide) source.readWideCodes(from, room(wideCodes, 0));
 }
 
+void PhasedSamples::compare(CrossingLevel level, std::vector<CrossingMasks> &masks) const
+{
+    masks.resize(words);
+    visit([&](const auto *own) {
+        if constexpr (areValues<decltype(own)>)
+            crossingMasks(own, words, level, masks.data());
+        else
+            crossingMasks(own, words, CodeLevels(level, *scale), masks.data());
+    });
+}
+
 } // namespace fulvex

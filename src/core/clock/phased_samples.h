@@ -1,6 +1,7 @@
 #pragma once
 
 #include "code_scale.h"
+#include "crossing_masks.h"
 #include "phase_kernels.h"
 #include "raw_vector.h"
 #include "sample_source.h"
@@ -8,6 +9,7 @@
 
 #include <optional>
 #include <span>
+#include <type_traits>
 #include <vector>
 
 namespace fulvex {
@@ -25,6 +27,11 @@ struct PhasedSamples {
     {
         return !scale ? use(values.data()) : inWide ? use(wideCodes.data()) : use(codes.data());
     }
+    /// What `use` is given.
+    template <typename Samples>
+    static constexpr bool areValues = std::is_same_v<Samples, const double *>;
+    /// All of them compared with a level.
+    void compare(CrossingLevel level, std::vector<CrossingMasks> &masks) const;
     double valueAt(std::size_t i) const
     {
         return !scale ? values[i] : scale->valueOf(inWide ? wideCodes[i] : codes[i]);

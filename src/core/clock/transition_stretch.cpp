@@ -7,7 +7,6 @@
 #include <bit>
 #include <cmath>
 #include <limits>
-#include <type_traits>
 
 namespace fulvex {
 
@@ -62,7 +61,7 @@ void TransitionStretch::decideSymbols(SampleRange boundaries)
     }
     const ClearWords clear{std::span(atLeast).first(count), std::span(below).first(count)};
     m_at.visit([&](const auto *samples) {
-        if constexpr (std::is_same_v<decltype(samples), const double *>)
+        if constexpr (PhasedSamples::areValues<decltype(samples)>)
             findClear(samples, m_at.words, m_levels.thresholds, m_reader.isBandLimited(), clear);
         else
             findClear(samples, m_at.words, std::span(std::as_const(codes)).first(count), m_reader.isBandLimited(),
@@ -168,17 +167,10 @@ void TransitionStretch::findPassages(std::size_t band, SampleRange asked)
 {
     const CrossingLevel level = m_bands.levels()[band];
     ConfirmedPassages &passages = m_passages[band];
-    m_masks.resize(m_at.words);
+    m_at.compare(level, m_masks);
     std::uint64_t gaps = 0;
-    m_at.visit([&](const auto *samples) {
-        if constexpr (std::is_same_v<decltype(samples), const double *>) {
-            crossingMasks(samples, m_at.words, level, m_masks.data());
-            for (std::size_t w = 0; w < m_at.words; ++w)
-                gaps |= ~m_masks[w].finite & bitsBetween(m_there.first - placeOf(w), m_there.last - placeOf(w));
-        } else {
-            crossingMasks(samples, m_at.words, CodeLevels(level, *m_at.scale), m_masks.data());
-        }
-    });
+    for (std::size_t w = 0; w < m_at.words && !m_at.scale; ++w) // codes have none
+        gaps |= ~m_masks[w].finite & bitsBetween(m_there.first - placeOf(w), m_there.last - placeOf(w));
     if (gaps == 0)
         passages.find(m_masks, m_there);
     else

@@ -3,9 +3,7 @@
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "fold_kernels.cpp"
 #include <algorithm>
-#include <array>
 #include <bit>
-#include <cmath>
 #include <cstring>
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>

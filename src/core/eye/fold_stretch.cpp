@@ -13,9 +13,6 @@ namespace {
 
 constexpr std::int64_t margin = 2; ///< unit intervals to either side, of whose symbols the first is needed
 
-template <typename Samples>
-constexpr bool areValues = std::is_same_v<Samples, const double *>;
-
 } // namespace
 
 bool Stretch::load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals,
@@ -38,7 +35,6 @@ bool Stretch::load(const SampleSource &source, const UnitIntervalMap &map, int i
 
 void Stretch::compareAll(std::span<const double> thresholds)
 {
-    m_masks.resize(m_at.words + 1);
     for (std::vector<Words> *planes : {&m_before, &m_after}) {
         planes->resize(thresholds.size());
         for (Words &words : *planes) words.resize(m_at.words);
@@ -48,12 +44,7 @@ void Stretch::compareAll(std::span<const double> thresholds)
     m_some.resize(m_at.words + 1);
     for (std::size_t t = 0; t < thresholds.size(); ++t) {
         const CrossingLevel level{thresholds[t], thresholds[t], thresholds[t]};
-        m_at.visit([&](const auto *samples) {
-            if constexpr (areValues<decltype(samples)>)
-                crossingMasks(samples, m_at.words, level, m_masks.data());
-            else
-                crossingMasks(samples, m_at.words, CodeLevels(level, *m_at.scale), m_masks.data());
-        });
+        m_at.compare(level, m_masks);
         for (std::size_t w = 0; w < m_at.words; ++w) m_some[w] = m_masks[w].above;
         if (t == 0 && !m_at.scale) {
             std::uint64_t all = ~std::uint64_t(0);
@@ -156,7 +147,7 @@ void Stretch::fold(const FoldGrid &grid, double origin, std::uint32_t *counts, E
     m_cells.resize(m_ownSamples + lanePadding);
     const std::uint32_t *phases = m_at.phases.data() + m_ownFirst;
     m_at.visit([&](const auto *samples) {
-        if constexpr (areValues<decltype(samples)>)
+        if constexpr (PhasedSamples::areValues<decltype(samples)>)
             foldCells(samples + m_ownFirst, phases, m_ownSamples, grid, m_cells.data());
         else
             foldCells(samples + m_ownFirst, *m_at.scale, phases, m_ownSamples, grid, m_cells.data());
@@ -175,7 +166,7 @@ Moments Stretch::levelOf(double origin)
         return {count, mean * step + from, std::max(0.0, (squares - sum * mean) * (step * step)), 0, 0};
     };
     return m_at.visit([&](const auto *samples) {
-        if constexpr (areValues<decltype(samples)>) {
+        if constexpr (PhasedSamples::areValues<decltype(samples)>) {
             const ValueSums sums = sumValues(samples, origin, chosen);
             return moments(sums.count, sums.sum, sums.squares, origin, 1);
         } else {
@@ -194,7 +185,7 @@ void Stretch::addTransitions(std::span<const std::int32_t> places, EyeFold::Trac
     m_at.visit([&](const auto *samples) {
         struct Bin {
             std::uint64_t count = 0, phase = 0; ///< phases from the first bin's begin on
-            std::conditional_t<areValues<decltype(samples)>, double, std::int64_t> sum = 0;
+            std::conditional_t<PhasedSamples::areValues<decltype(samples)>, double, std::int64_t> sum = 0;
         };
         std::array<Bin, EyeFold::Trace::size> bins;
         for (const std::int32_t place : places) {

@@ -100,7 +100,7 @@ AmplitudeSurvey surveyAmplitudes(const SampleSource &source, SampleRange range, 
                 const auto [low, high] = counts.add(first, codes);
                 runs.addCodes(first, codes, *scale, low, high);
             });
-            counts.moveTo(part.stats, part.histogram);
+            counts.addTo(part.stats, part.histogram);
         } else {
             forBlocks(source, mine, progress, [&](std::int64_t first, std::span<const double> values) {
                 const auto [low, high] = part.stats.add(first, values);

@@ -105,14 +105,14 @@ std::pair<std::int32_t, std::int32_t> CodeCounts::add(std::int64_t first, std::s
 template std::pair<std::int32_t, std::int32_t> CodeCounts::add(std::int64_t, std::span<const std::int16_t>);
 template std::pair<std::int32_t, std::int32_t> CodeCounts::add(std::int64_t, std::span<const std::int32_t>);
 
-void CodeCounts::moveTo(AmplitudeStats &stats, AmplitudeHistogram &histogram)
+void CodeCounts::addTo(AmplitudeStats &stats, AmplitudeHistogram &histogram)
 {
     if (m_low > m_high) return;
     std::uint32_t *const counts = m_counts[0].data() + (m_low - m_base);
     const auto size = std::size_t(m_high - m_low + 1);
     if (!m_counts[1].empty()) {
-        std::uint32_t *const others = m_counts[1].data() + (m_low - m_base);
-        for (std::size_t i = 0; i < size; ++i) counts[i] += std::exchange(others[i], 0);
+        const std::uint32_t *const others = m_counts[1].data() + (m_low - m_base);
+        for (std::size_t i = 0; i < size; ++i) counts[i] += others[i];
     }
     const auto [all, sum, squares] = momentsOf(counts, size);
     AmplitudeStats own;
@@ -125,9 +125,6 @@ void CodeCounts::moveTo(AmplitudeStats &stats, AmplitudeHistogram &histogram)
     own.squares = std::max(0.0, squares - sum * sum / all) * (m_scale.step * m_scale.step);
     stats.merge(own);
     histogram.addCodes(m_scale, m_low, std::span(counts, size));
-    std::fill_n(counts, size, 0);
-    m_low = 0;
-    m_high = -1;
 }
 
 } // namespace fulvex

@@ -16,8 +16,8 @@ public:
     /// one at least.
     template <typename Code>
     std::pair<std::int32_t, std::int32_t> add(std::int64_t first, std::span<const Code> codes);
-    /// Adds what was counted to statistics and histogram of the samples before it, and begins anew.
-    void moveTo(AmplitudeStats &stats, AmplitudeHistogram &histogram);
+    /// Adds what was counted, once, to statistics and histogram of the samples before it.
+    void addTo(AmplitudeStats &stats, AmplitudeHistogram &histogram);
 
 private:
     void cover(std::int32_t low, std::int32_t high);
