@@ -58,7 +58,7 @@ TEST(Recovery, WhatWasNotSavedIsOfferedAfterACrashAndGoneOnWith)
 {
     const QByteArray kept = keptOfDemo("half done");
     EXPECT_TRUE(unsaved().entryList(QDir::Files).isEmpty()); // closed as it should be: nothing is left
-    leaveCopy(kept, "999999999-1-1");                        // a process that runs no more
+    leaveCopy(kept, "before-999999999-1-1");                        // a process that runs no more
     Desk desk;
     desk.window().offerRecovery();
     EXPECT_EQ(desk.message(), "\"half done\" was not saved when the program ended (tests-brackwater.fulvex).");
@@ -81,9 +81,9 @@ TEST(Recovery, CopiesOfProgramsThatRunAndTornOnesAreLeftAlone)
     desk.bench().change("rename", [](Document &document) { document.title = "running"; });
     const QByteArray kept = keptCopy();
     EXPECT_TRUE(Recovery::left().empty()); // this program's own
-    leaveCopy(kept.left(kept.size() / 2), "999999999-1-1");
+    leaveCopy(kept.left(kept.size() / 2), "before-999999999-1-1");
     EXPECT_TRUE(Recovery::left().empty());
-    leaveCopy(kept, "999999998-1-1");
+    leaveCopy(kept, "before-999999998-1-1");
     ASSERT_EQ(Recovery::left().size(), 1u);
     desk.window().offerRecovery();
     QTest::mouseClick(desk.find<QPushButton>("discard"), Qt::LeftButton);
@@ -120,7 +120,7 @@ TEST(Recovery, ACopyThatCannotBeKeptIsSaidOnceAndTriedAgain)
 TEST(Recovery, TheOnlyCopyStaysUntilTheNextIsWrittenAndAnEvaluationHasEnded)
 {
     const QByteArray kept = keptOfDemo("fragile");
-    const QString left = "999999999-1-1";
+    const QString left = "before-999999999-1-1";
     leaveCopy(kept, left);
     const auto there = [&] { return unsaved().exists(left) && unsaved().exists(left + ".tried"); };
     Desk desk;
@@ -146,8 +146,8 @@ TEST(Recovery, TheOnlyCopyStaysUntilTheNextIsWrittenAndAnEvaluationHasEnded)
 TEST(Recovery, WhatEndedTheProgramTwiceIsOpenedWithoutComputing)
 {
     const QByteArray kept = keptOfDemo("fatal");
-    leaveCopy(kept, "999999999-1-1");
-    leaveCopy("\n", "999999999-1-1.tried");
+    leaveCopy(kept, "before-999999999-1-1");
+    leaveCopy("\n", "before-999999999-1-1.tried");
     Desk desk;
     desk.window().offerRecovery();
     EXPECT_EQ(desk.message(),
@@ -162,14 +162,14 @@ TEST(Recovery, WhatEndedTheProgramTwiceIsOpenedWithoutComputing)
     QTest::qWait(900); // long enough for a copy to be kept, and for numbers
     EXPECT_FALSE(desk.bench().evaluator().busy());
     EXPECT_EQ(desk.bench().results(), nullptr);
-    EXPECT_TRUE(unsaved().exists("999999999-1-1"));
+    EXPECT_TRUE(unsaved().exists("before-999999999-1-1"));
     desk.window().exportTable(unsaved().filePath("t.csv"));
     EXPECT_EQ(desk.message(), "t.csv: nothing is computed yet; compute first (F9).");
     desk.key(Qt::Key_F9, Qt::NoModifier);
     ASSERT_TRUE(desk.settled());
     EXPECT_FALSE(desk.bench().held());
     EXPECT_EQ(desk.bench().results()->document->channels[0].scale, desk.bench().document().channels[0].scale);
-    EXPECT_FALSE(unsaved().exists("999999999-1-1"));
+    EXPECT_FALSE(unsaved().exists("before-999999999-1-1"));
     desk.bench().undoStack().clear();
     clear();
 }

@@ -29,20 +29,18 @@ TEST(RecoveryOfTheWorkbench, TheCopyOfOneDocumentDoesNotLetGoOfAnother)
         for (int i = 0; i < many; ++i) {
             document.sheets.emplace_back().id = "s" + std::to_string(i);
             for (int k = 0; k < tiles; ++k) {
-                TileEntry tile;
-                tile.id = "t" + std::to_string(i * tiles + k);
-                tile.kind = "words";
-                tile.row = k;
-                tile.words = std::string(letters, 'x');
-                document.sheets.back().tiles.push_back(tile);
+                document.sheets.back().tiles.push_back({.id = "t" + std::to_string(i * tiles + k),
+                                                        .kind = "words",
+                                                        .row = k,
+                                                        .words = std::string(letters, 'x')});
             }
         }
         QFile file(unsaved.filePath(name)); // of a process that runs no more
         ASSERT_TRUE(file.open(QIODevice::WriteOnly));
         file.write(QByteArray::fromStdString("\n" + documentText(document)));
     };
-    leave("999999999-1-1", "small", 0);
-    leave("999999999-1-2", "large", sheets);
+    leave("before-999999999-1-1", "small", 0);
+    leave("before-999999999-1-2", "large", sheets);
     {
         Workbench bench;
         Recovery recovery(bench);

@@ -8,6 +8,7 @@
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
+#include <set>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -34,6 +35,15 @@ fs::path targetOf(fs::path path)
 fs::path folderOf(const fs::path &path)
 {
     return path.has_parent_path() ? path.parent_path() : fs::path(".");
+}
+
+/// So that names in it outlive the power, where the file system can promise that.
+void syncFolder(const fs::path &folder)
+{
+    if (const int handle = ::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC); handle >= 0) {
+        ::fsync(handle);
+        ::close(handle);
+    }
 }
 
 /// A name that no other process and no other file of this one has.
@@ -154,11 +164,7 @@ void AtomicFile::commit()
 {
     seal();
     place();
-    if (m_kept == Kept::cached) return;
-    if (const int folder = ::open(folderOf(m_target).c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC); folder >= 0) {
-        ::fsync(folder); // so that the name outlives the power, where the file system can promise that
-        ::close(folder);
-    }
+    if (m_kept == Kept::durably) syncFolder(folderOf(m_target));
 }
 
 AtomicFile &FileSet::add(const fs::path &path)
@@ -175,6 +181,9 @@ void FileSet::commit()
         for (const auto &file : m_files) file->revert();
         throw;
     }
+    std::set<fs::path> folders;
+    for (const auto &file : m_files) folders.insert(folderOf(file->m_target));
+    for (const fs::path &folder : folders) syncFolder(folder);
 }
 
 void writeFileAtomically(const fs::path &path, std::string_view bytes)

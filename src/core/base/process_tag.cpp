@@ -36,12 +36,11 @@ struct Tag {
 
 std::optional<Tag> parse(std::string_view text)
 {
-    const std::size_t second = text.rfind('-'),
-                      first = second == text.npos || second == 0 ? text.npos : text.rfind('-', second - 1);
-    if (second == text.npos) return {};
-    const std::size_t begin = first == text.npos ? 0 : first + 1; // as it was: without the boot
-    const Tag tag{first == text.npos ? std::string_view() : text.substr(0, first), text.substr(begin, second - begin),
-                  text.substr(second + 1)};
+    const std::size_t second = text.rfind('-');
+    if (second == text.npos || second == 0) return {};
+    const std::size_t first = text.rfind('-', second - 1);
+    if (first == text.npos || first == 0) return {};
+    const Tag tag{text.substr(0, first), text.substr(first + 1, second - first - 1), text.substr(second + 1)};
     const auto digits = [](std::string_view part) {
         return !part.empty() && part.find_first_not_of("0123456789") == part.npos;
     };
@@ -63,7 +62,7 @@ std::string processTag()
 bool isOverHere(std::string_view text)
 {
     const auto tag = parse(text);
-    return tag && ((!tag->boot.empty() && tag->boot != thisBoot()) || beginOf(tag->process) != tag->begin);
+    return tag && (tag->boot != thisBoot() || beginOf(tag->process) != tag->begin);
 }
 
 bool isOver(std::string_view text)
