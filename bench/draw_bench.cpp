@@ -26,9 +26,7 @@ int main(int argc, char **argv)
     TileEntry tile;
     const auto pyramid = std::make_shared<const Pyramid>(Pyramid::build(*link, progress));
     for (const char *id : {"a", "b"}) {
-        ChannelEntry entry;
-        entry.id = id;
-        document->channels.push_back(entry);
+        document->channels.push_back({.id = id});
         ChannelResult &result = results.channels.emplace_back();
         result.id = id;
         result.unit = "V";

@@ -176,10 +176,7 @@ int main(int argc, char **argv)
         bench.change("filter", [](Document &document) {
             document.parameters.push_back({"corner", 1e9, 1e5, 4e9, "Hz"});
             findEntry(document.channels, "link")->formula = "lowpass(p - n, corner, 4)";
-            SpectrumEntry spectrum;
-            spectrum.id = "lines";
-            spectrum.source = "link";
-            document.spectra.push_back(spectrum);
+            document.spectra.push_back({.id = "lines", .source = "link"});
             TileEntry &tile = document.sheets[0].tiles.back(); // in the histogram's place
             tile.kind = "channel_spectrum";
             tile.of = {"lines"};

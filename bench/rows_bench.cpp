@@ -84,10 +84,7 @@ Document documentWithRows(const std::string &file)
                                  "slew_rate_falling",
                                  "edge_count",
                                  "overshoot_rising"}) {
-        MeasurementEntry row;
-        row.id = row.quantity = quantity;
-        row.source = "a";
-        document.measurements.push_back(row);
+        document.measurements.push_back({.id = quantity, .quantity = quantity, .source = "a"});
     }
     return document;
 }
@@ -114,10 +111,8 @@ int main(int argc, char **argv)
     const double all = seconds(results), memory = bench::peakMemory() - double(std::filesystem::file_size(file)) / 1e6;
     const auto mean = [&](const char *row) { return findEntry(results.rows, row)->statistics.mean.value_or(NAN); };
     std::printf("%.3f %.0f %.0f %.9g %.6g", all, memory, mean("edge_count"), mean("period"), mean("rise_time"));
-    MeasurementEntry another;
-    another.id = another.quantity = "cycle_to_cycle_jitter";
-    another.source = "a";
-    document.measurements.push_back(another);
+    document.measurements.push_back(
+        {.id = "cycle_to_cycle_jitter", .quantity = "cycle_to_cycle_jitter", .source = "a"});
     std::printf(" %.3f", seconds(results));
     document.measurements[9].limit.max = 2e-9;
     std::printf(" %.4f\n", seconds(results));

@@ -68,9 +68,7 @@ int main(int argc, char **argv)
     qputenv("QT_QPA_PLATFORM", "offscreen");
     QApplication app(argc, argv);
     auto document = std::make_shared<Document>();
-    ChannelEntry channel;
-    channel.id = "a";
-    document->channels.push_back(channel);
+    document->channels.push_back({.id = "a"});
     Results results;
     results.document = document;
     results.rows = {rowOf("x", 1), rowOf("y", 2)};

@@ -25,11 +25,7 @@ Document projectOf(const Capture &capture, const std::string &file)
     entry.file = std::filesystem::absolute(file, failure).string();
     document.captures.push_back(entry);
     for (std::size_t i = 0; i < capture.columns.size(); ++i) {
-        ChannelEntry channel;
-        channel.id = "column_" + std::to_string(i);
-        channel.capture = entry.id;
-        channel.column = int(i);
-        document.channels.push_back(channel);
+        document.channels.push_back({.id = "column_" + std::to_string(i), .capture = entry.id, .column = int(i)});
     }
     if (capture.columns.size() == 2) {
         ChannelEntry difference;

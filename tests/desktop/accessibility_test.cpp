@@ -74,7 +74,7 @@ TEST(Accessibility, WhatTakesTheFocusSaysWhatItIs)
         EXPECT_THAT(silent(desk.window()).join(", ").toStdString(), "") << what.id;
     }
     desk.window().layOutReport(true);
-    ASSERT_TRUE(test::waitFor([&] { return !desk.bench().pages().busy(); }, 60000));
+    ASSERT_TRUE(test::waitFor([&] { return !desk.bench().pages().busy(); }));
     EXPECT_THAT(silent(desk.window()).join(", ").toStdString(), "") << "the report's page";
     desk.window().layOutReport(false);
     desk.key(Qt::Key_Comma, Qt::ControlModifier);
@@ -248,8 +248,7 @@ TEST(Accessibility, TheWholeJobIsDoneByKeyboardAlone)
     // Out.
     desk.answer(QString::fromStdString(folder / "report.html"));
     key(Qt::Key_R, Qt::ControlModifier);
-    ASSERT_TRUE(
-        test::waitFor([&] { return QFileInfo(QString::fromStdString(folder / "report.html")).size() > 0; }, 60000));
+    ASSERT_TRUE(test::waitFor([&] { return QFileInfo(QString::fromStdString(folder / "report.html")).size() > 0; }));
     desk.answer(QString::fromStdString(folder / "link.fulvex"));
     key(Qt::Key_S, Qt::ControlModifier);
     ASSERT_TRUE(test::waitFor(

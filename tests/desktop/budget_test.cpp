@@ -206,12 +206,8 @@ TEST(Budgets, SlowJitterByAFixedClockIsSaidAndFollowedByOneButton)
     Desk desk;
     desk.openDemo();
     ASSERT_TRUE(desk.settled());
-    desk.bench().change("budget", [](Document &document) {
-        BudgetEntry budget;
-        budget.id = "all_of_it";
-        budget.clock = "ideal";
-        document.budgets.push_back(budget);
-    });
+    desk.bench().change("budget",
+                        [](Document &document) { document.budgets.push_back({.id = "all_of_it", .clock = "ideal"}); });
     ASSERT_TRUE(desk.settled());
     const auto result = [&]() -> const BudgetResult & { return desk.bench().results()->budgets.back(); };
     const double wide = result().budget.total;
@@ -275,11 +271,7 @@ TEST(Budgets, WhatCannotBeToldSaysWhy)
     ASSERT_TRUE(desk.settled());
     desk.bench().change("budget", [](Document &document) {
         document.regions.push_back({"short_one", 1e-6, 1.02e-6});
-        BudgetEntry budget;
-        budget.id = "few";
-        budget.clock = document.clocks.front().id;
-        budget.region = "short_one";
-        document.budgets.push_back(budget);
+        document.budgets.push_back({.id = "few", .clock = document.clocks.front().id, .region = "short_one"});
     });
     ASSERT_TRUE(desk.settled());
     const BudgetResult &result = desk.bench().results()->budgets.back();

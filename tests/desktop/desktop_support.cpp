@@ -87,11 +87,9 @@ void Desk::takeImport()
 
 bool Desk::settled()
 {
-    const bool came = waitFor(
-        [this] {
-            return bench().upToDate() && !bench().waiting() && !bench().evaluator().busy() && !bench().errands().busy();
-        },
-        30000);
+    const bool came = waitFor([this] {
+        return bench().upToDate() && !bench().waiting() && !bench().evaluator().busy() && !bench().errands().busy();
+    });
     return came && drawn();
 }
 

@@ -25,10 +25,7 @@ QImage canvas()
 Results resultsOf(const std::vector<double> &volts, double interval)
 {
     auto document = std::make_shared<Document>();
-    ChannelEntry entry;
-    entry.id = "a";
-    entry.label = "Pod";
-    document->channels.push_back(entry);
+    document->channels.push_back({.id = "a", .label = "Pod"});
     Results results;
     results.document = document;
     Progress progress;

@@ -305,7 +305,7 @@ TEST(Import, FromADroppedFileThroughACrashToTheSameWork)
         ASSERT_TRUE(test::waitFor([&] { return !unsaved.entryList(QDir::Files).isEmpty(); }));
         const QString copy = unsaved.filePath(unsaved.entryList(QDir::Files).first());
         ASSERT_TRUE(
-            test::waitFor([&] { return QFile::copy(copy, unsaved.filePath("999999999-1-1")); })); // as if killed
+            test::waitFor([&] { return QFile::copy(copy, unsaved.filePath("before-999999999-1-1")); })); // as if killed
         desk.bench().undoStack().clear();
     }
     Desk desk;

@@ -1,7 +1,7 @@
 // The Inspector and the menus: what is set often is set in place, and each change is one undo step.
 
 #include "desktop_support.h"
-#include "document_edits.h"
+#include "tile_edits.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>

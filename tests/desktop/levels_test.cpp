@@ -17,10 +17,7 @@ TEST(LevelsOf, AKeyedCarrierAreRowsThatMarkersRestOn)
              {std::pair("keyed", "sin(6.2831853 * 3 GHz * integral(1 + 0 * link / 1 V)) * "
                                  "choose(sin(6.2831853 * 1 MHz * integral(1 + 0 * link / 1 V)) > 0, 0.4 V, 0.1 V)"),
               {"carried", "am(keyed, 3 GHz, 400 MHz)"}}) {
-            ChannelEntry channel;
-            channel.id = id;
-            channel.formula = formula;
-            document.channels.push_back(channel);
+            document.channels.push_back({.id = id, .formula = formula});
         }
         TileEntry tile;
         tile.id = "carrier";

@@ -46,22 +46,9 @@ struct LiveDesk : test::Simulator, Desk {
             link.id = "link";
             link.formula = document.channels[0].id + " - " + document.channels[1].id;
             document.channels.push_back(link);
-            ClockEntry clock;
-            clock.id = "loop";
-            clock.source = "link";
-            clock.method = "pll";
-            clock.bandwidth = 8e6;
-            document.clocks.push_back(clock);
-            EyeEntry eye;
-            eye.id = "eye1";
-            eye.source = "link";
-            eye.clock = "loop";
-            document.eyes.push_back(eye);
-            MaskEntry mask;
-            mask.id = "mask1";
-            mask.eye = "eye1";
-            mask.mask = "ieee-802.3-1000base-x";
-            document.masks.push_back(mask);
+            document.clocks.push_back({.id = "loop", .source = "link", .method = "pll", .bandwidth = 8e6});
+            document.eyes.push_back({.id = "eye1", .source = "link", .clock = "loop"});
+            document.masks.push_back({.id = "mask1", .eye = "eye1", .mask = "ieee-802.3-1000base-x"});
         });
         EXPECT_TRUE(settled());
     }
@@ -131,7 +118,7 @@ TEST(Live, ASweepClosesTheEyeUntilTheMaskFailsAndTheRunStops)
     desk.bench().change("stop", [](Document &document) { document.captures[0].run.stopAt = 1; });
     desk.bench().select({Selection::Kind::capture, desk.bench().document().captures[0].id});
     desk.key(Qt::Key_F6, Qt::NoModifier);
-    ASSERT_TRUE(test::waitFor([&] { return desk.bench().run() && desk.bench().run()->ended; }, 60000))
+    ASSERT_TRUE(test::waitFor([&] { return desk.bench().run() && desk.bench().run()->ended; }))
         << desk.counted() << desk.message().toStdString();
     EXPECT_FALSE(desk.bench().live().running());
     EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("The run ended"));
@@ -152,7 +139,12 @@ TEST(Live, OnlyTheLastAreKeptAndAllCount)
     ASSERT_TRUE(test::waitFor([&] { return desk.counted() == 13 && !desk.bench().live().running(); }, 20000));
     EXPECT_LE(desk.files(), 5u); // those, and what was being looked at
     // One that went says so.
-    desk.bench().showMember(desk.bench().run()->members[1].name);
+    const auto &members = desk.bench().run()->members;
+    const auto gone = std::ranges::find_if(members, [&](const RunMember &member) {
+        return !std::filesystem::exists(desk.bench().base() / member.files.front());
+    });
+    ASSERT_NE(gone, members.end());
+    desk.bench().showMember(gone->name);
     EXPECT_THAT(desk.message().toStdString(), testing::HasSubstr("is not there any more"));
 }
 

@@ -44,11 +44,7 @@ sys.stdout.buffer.write(made.tobytes())
             document.channels.push_back({});
             document.channels.back().id = "cut";
             document.channels.back().formula = "limited(link, top)";
-            MeasurementEntry row;
-            row.id = "highest";
-            row.quantity = "maximum";
-            row.source = "cut";
-            document.measurements.push_back(row);
+            document.measurements.push_back({.id = "highest", .quantity = "maximum", .source = "cut"});
         });
         EXPECT_TRUE(desk.settled());
     }

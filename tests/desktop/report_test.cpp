@@ -160,21 +160,9 @@ TEST(ReportDesk, TellsPlansAndComparisonsOnceTheyAreKnown)
         "channels": [{"id": "a", "capture": "r", "unit": "V"}],
         "measurements": [{"id": "tr", "quantity": "rise_time", "source": "a"}]})json");
     desk.bench().change("a capture of its own", [](Document &document) {
-        CaptureEntry capture;
-        capture.id = "r";
-        capture.file = "cold.npy";
-        capture.import.sampleInterval = 1e-10;
-        document.captures.push_back(capture);
-        ChannelEntry channel;
-        channel.id = "a";
-        channel.capture = "r";
-        channel.unit = "V";
-        document.channels.push_back(channel);
-        MeasurementEntry row;
-        row.id = "tr";
-        row.quantity = "rise_time";
-        row.source = "a";
-        document.measurements.push_back(row);
+        document.captures.push_back({.id = "r", .file = "cold.npy", .import = {.sampleInterval = 1e-10}});
+        document.channels.push_back({.id = "a", .capture = "r", .unit = "V"});
+        document.measurements.push_back({.id = "tr", .quantity = "rise_time", .source = "a"});
     });
     desk.bench().save(desk.file("own.fulvex"));
     desk.bench().errands().finish();

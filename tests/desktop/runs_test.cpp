@@ -409,10 +409,7 @@ TEST(Runs, JitterOfAllCapturesIsTakenApartTogether)
 {
     NightDesk desk;
     desk.bench().change("budget", [](Document &document) {
-        BudgetEntry budget;
-        budget.id = "jitter";
-        budget.clock = "loop";
-        document.budgets.push_back(budget);
+        document.budgets.push_back({.id = "jitter", .clock = "loop"});
         TileEntry tile;
         tile.id = "b";
         tile.kind = "budget";

@@ -130,13 +130,16 @@ TEST_F(Settings, TheCacheLiesWhereTheyWantItAndIsEmptied)
 {
     const test::TemporaryFolder folder;
     SettingsDesk desk;
+    const auto shows = [&](const char *bytes) {
+        return test::waitFor([&] { return desk.find<QLabel>("settingsCached")->text() == bytes; });
+    };
+    folder.write("fulvex/pyramids/old", std::string(3'000'000, 'x'));
     desk.answer(QString::fromStdString(folder.path().string()));
     QTest::mouseClick(desk.find<QPushButton>("settingsCachePlace"), Qt::LeftButton);
     EXPECT_EQ(cacheFolder("pyramids"), folder.path() / "fulvex/pyramids");
-    folder.write("fulvex/pyramids/old", std::string(3'000'000, 'x'));
+    EXPECT_TRUE(shows("3.00 MB")) << desk.find<QLabel>("settingsCached")->text().toStdString();
     QTest::mouseClick(desk.find<QPushButton>("settingsCacheEmpty"), Qt::LeftButton);
-    EXPECT_TRUE(test::waitFor([&] { return desk.find<QLabel>("settingsCached")->text() == "0 B"; }))
-        << desk.find<QLabel>("settingsCached")->text().toStdString();
+    EXPECT_TRUE(shows("0 B")) << desk.find<QLabel>("settingsCached")->text().toStdString();
     EXPECT_FALSE(std::filesystem::exists(folder.path() / "fulvex/pyramids/old"));
     desk.type("settingsCacheSize", "2");
     EXPECT_EQ(cacheShare(1), 2'000'000'000U);
@@ -185,8 +188,7 @@ TEST_F(Settings, NumbersHaveTheUsersMarkOnTheScreenAndAPointInFiles)
         for (const char *file : {".html", ".csv"}) {
             const QString path = QString::fromStdString(folder / (name + file));
             std::string(file) == ".csv" ? desk.window().exportTable(path) : desk.window().exportReport(path);
-            EXPECT_TRUE(
-                test::waitFor([&] { return QFileInfo(path).size() > 0 && !desk.bench().errands().busy(); }, 60000));
+            EXPECT_TRUE(test::waitFor([&] { return QFileInfo(path).size() > 0 && !desk.bench().errands().busy(); }));
         }
         return copied;
     };

@@ -1,7 +1,7 @@
 // Sheets composed by hand: tiles moved, sized, enlarged and sent; sheets ordered and duplicated.
 
 #include "desktop_support.h"
-#include "document_edits.h"
+#include "tile_edits.h"
 #include "tile_frame.h"
 
 #include <gmock/gmock.h>

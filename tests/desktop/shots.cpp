@@ -157,20 +157,13 @@ int main(int argc, char **argv)
         SheetEntry sheet{"spectra_sheet", "Spectra", {}, {}, {}};
         const auto add = [&](const char *id, const char *kind, const char *source, const char *to, int row,
                              int column) {
-            SpectrumEntry entry;
-            entry.id = id;
-            entry.kind = kind;
-            entry.source = source;
-            entry.to = to;
-            document.spectra.push_back(entry);
-            TileEntry tile;
-            tile.id = std::string(id) + "_tile";
-            tile.kind = kind == std::string("spectrum") ? "channel_spectrum" : kind;
-            tile.of = {id};
-            tile.row = row;
-            tile.column = column;
-            tile.logFrequency = kind == std::string("transfer");
-            sheet.tiles.push_back(tile);
+            document.spectra.push_back({.id = id, .kind = kind, .source = source, .to = to});
+            sheet.tiles.push_back({.id = std::string(id) + "_tile",
+                                   .kind = kind == std::string("spectrum") ? "channel_spectrum" : kind,
+                                   .of = {id},
+                                   .row = row,
+                                   .column = column,
+                                   .logFrequency = kind == std::string("transfer")});
         };
         add("heard_lines", "spectrum", "heard", "", 0, 0);
         add("pattern", "autocorrelation", "link", "", 0, 1);
@@ -225,7 +218,7 @@ int main(int argc, char **argv)
     night.window().openFiles({makeNight(scratch.path())});
     if (!night.settled()) return 1;
     night.ask("add a sheet of the run of night");
-    if (!test::waitFor([&] { return night.bench().run() && !night.bench().run()->working; }, 60000)) return 1;
+    if (!test::waitFor([&] { return night.bench().run() && !night.bench().run()->working; })) return 1;
     night.bench().select({Selection::Kind::mask, "mask"}, {.id = {}, .ofRun = true});
     QTest::qWait(700);
     auto *moments = night.find<QTableView>("evidenceTable");
@@ -250,7 +243,7 @@ int main(int argc, char **argv)
     if (!test::waitFor(isDone)) return 1;
     fillSlot(bench.bench(), plan, "idle_pattern", "idle", capture("idle.npy"));
     fillSlot(bench.bench(), plan, "picture_cold", "cold", capture("cold-dented.npy"));
-    if (!test::waitFor(isDone, 60000)) return 1;
+    if (!test::waitFor(isDone)) return 1;
     lookAtStep(bench.bench(), plan, "picture_cold");
     if (!bench.settled()) return 1;
     bench.bench().select({Selection::Kind::mask, "mask"});
@@ -261,10 +254,10 @@ int main(int argc, char **argv)
         document.report.place = "bench 2, Brackwater harbour";
     });
     fillSlot(bench.bench(), plan, "picture_warm", "warm", capture("warm.npy"));
-    if (!test::waitFor(isDone, 60000) || !bench.settled()) return 1;
+    if (!test::waitFor(isDone) || !bench.settled()) return 1;
     bench.window().layOutReport(true);
     auto *pages = bench.find<PageArea>("pageArea");
-    if (!test::waitFor([&] { return pages->isDrawn() && !bench.bench().pages().busy(); }, 60000)) return 1;
+    if (!test::waitFor([&] { return pages->isDrawn() && !bench.bench().pages().busy(); })) return 1;
     shoot(bench, folder, "report");
     bench.window().layOutReport(false);
     const QString before = scratch.path() + "/board before.fulvex";
@@ -272,7 +265,7 @@ int main(int argc, char **argv)
     bench.bench().errands().finish();
     repeatStep(bench.bench(), plan, "picture_cold");
     fillSlot(bench.bench(), plan, "picture_cold", "cold", capture("cold.npy"));
-    if (!test::waitFor(isDone, 60000)) return 1;
+    if (!test::waitFor(isDone)) return 1;
     lookAtStep(bench.bench(), plan, "picture_cold");
     bench.bench().change("", [](Document &document) {
         findEntry(document.levels, "default")->low = 10;

@@ -179,12 +179,7 @@ TEST_F(Traces, ARegionIsDraggedNamedEditedAndUsed)
     auto *name = desk.find<QLineEdit>("id"); // selected, so the Inspector has it
     ASSERT_TRUE(name);
     desk.bench().change("measure", [](Document &d) {
-        MeasurementEntry entry;
-        entry.id = "count";
-        entry.quantity = "edge_count";
-        entry.source = "p";
-        entry.region = d.regions[0].id;
-        d.measurements.push_back(entry);
+        d.measurements.push_back({.id = "count", .quantity = "edge_count", .source = "p", .region = d.regions[0].id});
     });
     name->setText("Start up");
     QTest::keyClick(name, Qt::Key_Return);
@@ -376,11 +371,7 @@ TEST_F(Traces, ArePaintedAnewWhenTheyChangeAndNotWithEveryResult)
         return paints.count;
     };
     const auto addRow = [](Document &d) {
-        MeasurementEntry row;
-        row.id = "rate";
-        row.quantity = "frequency";
-        row.source = "p";
-        d.measurements.push_back(row);
+        d.measurements.push_back({.id = "rate", .quantity = "frequency", .source = "p"});
     };
     EXPECT_EQ(paintedBy(addRow), 0);
     EXPECT_EQ(paintedBy([](Document &d) { d.measurements[0].limit.max = 1; }), 0);

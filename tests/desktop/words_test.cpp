@@ -53,7 +53,7 @@ TEST(Words, AreWrittenOnASheetUndoneSavedAndReported)
     EXPECT_THAT(words(), HasSubstr("Mind the dent"));
     const QString report = QString::fromStdString(folder / "report.html");
     desk.window().exportReport(report);
-    ASSERT_TRUE(test::waitFor([&] { return QFileInfo(report).size() > 0; }, 60000));
+    ASSERT_TRUE(test::waitFor([&] { return QFileInfo(report).size() > 0; }));
     QFile file(report);
     ASSERT_TRUE(file.open(QIODevice::ReadOnly));
     EXPECT_THAT(file.readAll().toStdString(), HasSubstr("Mind the dent"));

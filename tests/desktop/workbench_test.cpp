@@ -1,10 +1,10 @@
 // The workbench without a window: undo, refusal, evaluation in the background, evidence.
 
 #include "desktop_support.h"
-#include "document_edits.h"
 #include "evidence_model.h"
 #include "references.h"
 #include "temporary_folder.h"
+#include "tile_edits.h"
 #include "workbench.h"
 
 #include <QSignalSpy>
@@ -107,7 +107,7 @@ TEST(Workbench, TheViewStaysWithinTheRecord)
 {
     Workbench bench;
     bench.openProject(demo);
-    ASSERT_TRUE(test::waitFor([&] { return bench.results() != nullptr; }));
+    ASSERT_TRUE(test::waitFor([&] { return bench.complete(); }));
     bench.setView(-1, 1);
     EXPECT_NEAR(bench.viewTo() - bench.viewFrom(), 125e-6, 1e-9);
     bench.setView(124e-6, 130e-6);

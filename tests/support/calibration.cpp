@@ -291,11 +291,7 @@ Document documentOf(const Signal &signal)
 {
     Document document = twoColumns(interval);
     if (signal.clocked) {
-        ClockEntry clock;
-        clock.id = "k";
-        clock.source = "a";
-        clock.method = "fixed";
-        document.clocks.push_back(clock);
+        document.clocks.push_back({.id = "k", .source = "a", .method = "fixed"});
         document.eyes.push_back({"e", "a", "k", "", "auto"});
     }
     for (const auto &[quantity, truth] : signal.truth) {

@@ -19,21 +19,13 @@ public:
         m_folder.write("a.csv", table);
         document.captures.push_back({"r", "a.csv", {}, {}});
         document.captures[0].import.sampleInterval = interval;
-        ChannelEntry channel;
-        channel.id = "a";
-        channel.capture = "r";
-        document.channels.push_back(channel);
+        document.channels.push_back({.id = "a", .capture = "r"});
     }
     void measure(const std::string &quantity, const std::string &source, const std::string &clock = {},
                  const std::string &eye = {})
     {
-        MeasurementEntry entry;
-        entry.id = quantity;
-        entry.quantity = quantity;
-        entry.source = source;
-        entry.clock = clock;
-        entry.eye = eye;
-        document.measurements.push_back(entry);
+        document.measurements.push_back(
+            {.id = quantity, .quantity = quantity, .source = source, .clock = clock, .eye = eye});
     }
     Results evaluate(Engine::Options options = {})
     {

@@ -3,6 +3,7 @@
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
+#include <stdexcept>
 #include <string>
 
 namespace fulvex::test {
@@ -22,8 +23,12 @@ public:
     std::string operator/(const std::string &name) const { return (m_path / name).string(); }
     std::string write(const std::string &name, const std::string &bytes) const
     {
-        std::ofstream(m_path / name, std::ios::binary) << bytes;
-        return (m_path / name).string();
+        const std::filesystem::path path = m_path / name;
+        std::filesystem::create_directories(path.parent_path());
+        std::ofstream out(path, std::ios::binary);
+        out << bytes;
+        if (!out.flush()) throw std::runtime_error("cannot write " + path.string());
+        return path.string();
     }
 
 private:

@@ -11,12 +11,7 @@ inline Document twoColumns(double interval, double scale = 1)
     document.captures.push_back({"r", "a.npy", {}, {}});
     document.captures[0].import.sampleInterval = interval;
     for (const int column : {0, 1}) {
-        ChannelEntry channel;
-        channel.id = column == 0 ? "a" : "b";
-        channel.capture = "r";
-        channel.column = column;
-        channel.scale = scale;
-        document.channels.push_back(channel);
+        document.channels.push_back({.id = column == 0 ? "a" : "b", .capture = "r", .column = column, .scale = scale});
     }
     return document;
 }

@@ -88,8 +88,7 @@ TEST(RunsOfTheWorkbench, AreOfTheProjectThatIsOpen)
     }
     open = "b";
     bench.openProject(nights.project("b"));
-    ASSERT_TRUE(
-        test::waitFor([&] { return bench.run() && bench.run()->counted == 6 && !bench.run()->working; }, 60000));
+    ASSERT_TRUE(test::waitFor([&] { return bench.run() && bench.run()->counted == 6 && !bench.run()->working; }));
     // What was counted through all that is what is counted in peace.
     RunGathering alone(FULVEX_SHIPPED_MASKS);
     alone.follow(bench.document(), bench.base());

@@ -228,10 +228,10 @@ private:
         const auto quiet = [&] {
             return !m_bench->errands().busy() && !m_bench->evaluator().busy() && !m_bench->waiting();
         };
-        ASSERT_TRUE(test::waitFor(quiet, 60000)) << "errands " << m_bench->errands().busy() << ", evaluator "
-                                                 << m_bench->evaluator().busy() << ", waiting " << m_bench->waiting();
+        ASSERT_TRUE(test::waitFor(quiet)) << "errands " << m_bench->errands().busy() << ", evaluator "
+                                          << m_bench->evaluator().busy() << ", waiting " << m_bench->waiting();
         m_bench->evaluate();
-        ASSERT_TRUE(test::waitFor([&] { return m_bench->upToDate() && quiet(); }, 60000));
+        ASSERT_TRUE(test::waitFor([&] { return m_bench->upToDate() && quiet(); }));
         m_oracle.expectTrue(*m_bench->results());
         {
             const std::lock_guard lock(m_mutex);

@@ -56,11 +56,8 @@ Document trimmed(const Document &document, const CaptureWants &wants)
         return !(wants.symbolRate && clock.id == wants.rateOf) && !(wants.patternLength && clock.id == wants.patternOf);
     });
     if (wants.levelLeast || wants.levelMost) {
-        MeasurementEntry row;
-        row.id = freeId(document, "asked_level");
-        row.quantity = "amplitude";
-        row.source = wants.levelOf;
-        asked.measurements.push_back(row);
+        asked.measurements.push_back(
+            {.id = freeId(document, "asked_level"), .quantity = "amplitude", .source = wants.levelOf});
     }
     return asked;
 }

@@ -76,10 +76,7 @@ Document projectOf(const Plan &plan, const std::string &file)
     SheetEntry sheet;
     sheet.id = plan.id == "plan_sheet" ? "sheet_of_plan" : "plan_sheet";
     sheet.title = "Plan";
-    TileEntry tile;
-    tile.kind = "plan";
-    tile.of = {plan.id};
-    sheet.tiles.push_back(tile);
+    sheet.tiles.push_back({.kind = "plan", .of = {plan.id}});
     document.sheets.push_back(sheet);
     document.plans.push_back({plan.id, file, {}, {}});
     nameTiles(document);

@@ -225,10 +225,7 @@ TEST(Comparison, OfErrorsTheSpreadIsCompared)
         spec.randomJitter = jitter;
         spec.seed = seed;
         test::TableProject project(test::makeData(spec).volts);
-        ClockEntry clock;
-        clock.id = "ck";
-        clock.source = "a";
-        project.document.clocks.push_back(clock);
+        project.document.clocks.push_back({.id = "ck", .source = "a"});
         project.measure("time_interval_error", "a", "ck");
         return sideOf(project, "x");
     };

@@ -127,10 +127,7 @@ TEST(SettingDifferences, NamesAreNone)
 TEST(SettingDifferences, TheLevelsThatAreAlwaysThereCount)
 {
     Document other = linkDocument();
-    LevelsEntry own;
-    own.low = 30;
-    own.high = 70;
-    other.levels.push_back(own);
+    other.levels.push_back({.low = 30, .high = 70});
     const auto found = differences(linkDocument(), other); // all but one row go by it
     Words keys;
     for (const SettingDifference &one : found) keys.push_back(one.of + "." + one.key);

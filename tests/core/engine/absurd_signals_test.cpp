@@ -21,17 +21,9 @@ Document everything()
     Document document;
     document.captures.push_back({"r", "a.npy", {}, {}});
     document.captures[0].import.sampleInterval = 1e-9;
-    ChannelEntry channel;
-    channel.id = "a";
-    channel.capture = "r";
-    document.channels.push_back(channel);
+    document.channels.push_back({.id = "a", .capture = "r"});
     for (const char *method : {"fixed", "pll"}) {
-        ClockEntry clock;
-        clock.id = method;
-        clock.source = "a";
-        clock.method = method;
-        clock.bandwidth = 1e7;
-        document.clocks.push_back(clock);
+        document.clocks.push_back({.id = method, .source = "a", .method = method, .bandwidth = 1e7});
         document.eyes.push_back({std::string("eye_") + method, "a", method, "", "auto"});
         document.masks.push_back(
             {std::string("mask_") + method, std::string("eye_") + method, "ieee-802.3-10gbase-s", 0});

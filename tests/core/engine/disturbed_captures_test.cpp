@@ -249,24 +249,16 @@ TEST_F(DisturbedCaptures, PicosecondsAreNotLostBesideSecondsSince1970)
         late.capture = "c";
         late.delay = 40e-12; // deskewed by 40 ps
         document.channels[1] = late;
-        ChannelEntry difference;
-        difference.id = "d";
-        difference.formula = "a - late";
-        document.channels.push_back(difference);
+        document.channels.push_back({.id = "d", .formula = "a - late"});
         document.clocks = {clockOf("a")};
         document.measurements.clear();
         for (const char *quantity : {"cycle_to_cycle_jitter", "period", "time_interval_error", "rise_time"}) {
-            MeasurementEntry entry;
-            entry.id = entry.quantity = quantity;
-            entry.source = "a";
-            entry.clock = quantity == std::string("time_interval_error") ? "k" : "";
-            document.measurements.push_back(entry);
+            document.measurements.push_back({.id = quantity,
+                                             .quantity = quantity,
+                                             .source = "a",
+                                             .clock = quantity == std::string("time_interval_error") ? "k" : ""});
         }
-        MeasurementEntry entry;
-        entry.id = "left";
-        entry.quantity = "ac_rms";
-        entry.source = "d";
-        document.measurements.push_back(entry);
+        document.measurements.push_back({.id = "left", .quantity = "ac_rms", .source = "d"});
         return document;
     };
     const Results zero = evaluate(documentAt(0, 0)), far = evaluate(documentAt(1764057600.0, 0)),

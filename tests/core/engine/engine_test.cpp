@@ -358,10 +358,7 @@ TEST(Engine, LongRecordsAreSketchedThenReadAndThenKept)
     document.captures[0].import.format = "raw";
     document.captures[0].import.sampleType = SampleType::i8;
     document.captures[0].import.sampleInterval = 1e-9;
-    ChannelEntry channel;
-    channel.id = "a";
-    channel.capture = "r";
-    document.channels.push_back(channel);
+    document.channels.push_back({.id = "a", .capture = "r"});
     Progress progress;
     struct Seen {
         std::shared_ptr<const Pyramid> first, last;
@@ -413,10 +410,7 @@ TEST(Engine, ChannelsOfTheSameFormulaShareWhatIsComputed)
     spec.unitIntervals = 300;
     test::TableProject project(test::makeData(spec).volts);
     const auto addFormula = [&](const char *id, const char *formula) {
-        ChannelEntry entry;
-        entry.id = id;
-        entry.formula = formula;
-        project.document.channels.push_back(entry);
+        project.document.channels.push_back({.id = id, .formula = formula});
     };
     addFormula("twice", "a + a");
     addFormula("again", " (a)+a ");
@@ -439,10 +433,7 @@ TEST(Engine, AParametersUnitCounts)
     project.document.parameters.push_back({"load", 50, {}, {}, "Ω"});
     project.document.parameters.push_back({"k", 3, {}, {}, ""});
     for (const auto &[id, formula] : {std::pair("current", "a / load"), std::pair("thrice", "k * a")}) {
-        ChannelEntry entry;
-        entry.id = id;
-        entry.formula = formula;
-        project.document.channels.push_back(entry);
+        project.document.channels.push_back({.id = id, .formula = formula});
         project.measure("maximum", id);
         project.document.measurements.back().id = std::string("max_") + id;
     }
@@ -471,6 +462,7 @@ TEST(Engine, AColumnIsNamedOrCounted)
         channel.source->read(0, values);
         EXPECT_THAT(values, testing::Each(volts)) << id;
     }
-    EXPECT_THAT(findEntry(results.channels, "none")->error,
-                testing::AllOf(testing::HasSubstr("no column named \"middle\""), testing::HasSubstr("\"low\", \"high\"")));
+    EXPECT_THAT(
+        findEntry(results.channels, "none")->error,
+        testing::AllOf(testing::HasSubstr("no column named \"middle\""), testing::HasSubstr("\"low\", \"high\"")));
 }

@@ -17,35 +17,19 @@ struct LongProject {
     explicit LongProject(const test::DataSpec &spec, double interval = 1e-10) : engine(FULVEX_SHIPPED_MASKS)
     {
         folder.write("a.raw", test::bytesOf(test::makeData(spec).volts));
-        CaptureEntry capture;
-        capture.id = "r";
-        capture.file = "a.raw";
-        capture.import.format = "raw";
-        capture.import.sampleType = SampleType::f64;
-        capture.import.sampleInterval = interval;
-        document.captures.push_back(capture);
-        ChannelEntry channel;
-        channel.id = "a";
-        channel.capture = "r";
-        document.channels.push_back(channel);
-        ClockEntry clock;
-        clock.id = "loop";
-        clock.source = "a";
-        clock.method = "pll";
-        clock.bandwidth = 5e6;
-        document.clocks.push_back(clock);
+        document.captures.push_back(
+            {.id = "r",
+             .file = "a.raw",
+             .import = {.format = "raw", .sampleInterval = interval, .sampleType = SampleType::f64}});
+        document.channels.push_back({.id = "a", .capture = "r"});
+        document.clocks.push_back({.id = "loop", .source = "a", .method = "pll", .bandwidth = 5e6});
         document.eyes.push_back({"eye", "a", "loop", {}, "auto"});
         measure("rise_time", "a");
         measure("time_interval_error", {}, "loop");
     }
     void measure(const std::string &quantity, const std::string &source, const std::string &clock = {})
     {
-        MeasurementEntry entry;
-        entry.id = quantity;
-        entry.quantity = quantity;
-        entry.source = source;
-        entry.clock = clock;
-        document.measurements.push_back(entry);
+        document.measurements.push_back({.id = quantity, .quantity = quantity, .source = source, .clock = clock});
     }
     /// What was on the board at the first answer, and what came of it in the end.
     struct Seen {

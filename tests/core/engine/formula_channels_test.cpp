@@ -20,16 +20,9 @@ std::string unitOf(const std::vector<std::pair<std::string, std::string>> &formu
     Document document = test::twoColumns(1e-9);
     if (stated) document.channels[1].unit = "A";
     for (const auto &[id, formula] : formulas) {
-        ChannelEntry channel;
-        channel.id = id;
-        channel.formula = formula;
-        document.channels.push_back(channel);
+        document.channels.push_back({.id = id, .formula = formula});
     }
-    MeasurementEntry row;
-    row.id = "m";
-    row.quantity = "mean";
-    row.source = formulas.back().first;
-    document.measurements.push_back(row);
+    document.measurements.push_back({.id = "m", .quantity = "mean", .source = formulas.back().first});
     const test::TemporaryFolder folder;
     folder.write("a.npy", npyHeader("<f8", 3, 2) + test::bytesOf({1, 2, 3, 4, 5, 6}));
     Engine engine(FULVEX_SHIPPED_MASKS);
@@ -81,18 +74,11 @@ protected:
     }
     void addRow(const std::string &id, const std::string &quantity, const std::string &source)
     {
-        MeasurementEntry row;
-        row.id = id;
-        row.quantity = quantity;
-        row.source = source;
-        document.measurements.push_back(row);
+        document.measurements.push_back({.id = id, .quantity = quantity, .source = source});
     }
     void addFormula(const std::string &id, const std::string &formula)
     {
-        ChannelEntry channel;
-        channel.id = id;
-        channel.formula = formula;
-        document.channels.push_back(channel);
+        document.channels.push_back({.id = id, .formula = formula});
     }
     Row rowOf(const std::string &id)
     {
@@ -150,13 +136,7 @@ TEST_F(ClockChannels, ATrendHasWhatIsKeptOutOfItsRow)
     addRow("mean", "mean", "course");
     const double before = *rowOf("mean").statistics.mean;
     const auto all = rowOf("each").statistics.count;
-    KeptOutEntry span;
-    span.id = "out";
-    span.of = {"each"};
-    span.start = 1e-6;
-    span.stop = 30e-6;
-    span.reason = "a relay";
-    document.keptOut.push_back(span);
+    document.keptOut.push_back({.id = "out", .of = {"each"}, .start = 1e-6, .stop = 30e-6, .reason = "a relay"});
     EXPECT_LT(rowOf("each").statistics.count, all);
     EXPECT_EQ(*rowOf("mean").statistics.mean, before);
     document.measurements[0].quantity = "frequency"; // anew, with the span there
@@ -168,10 +148,7 @@ TEST_F(ClockChannels, ATrendHasWhatIsKeptOutOfItsRow)
 /// The mean of repeats that a clock or a row begins is what repeats by it: the phase's swing is no part of it.
 TEST_F(ClockChannels, AnAverageGoesByAClockOrARow)
 {
-    ClockEntry clock;
-    clock.id = "loop";
-    clock.source = "a";
-    document.clocks.push_back(clock);
+    document.clocks.push_back({.id = "loop", .source = "a"});
     addRow("each", "period", "a");
     addFormula("by_clock", "average(a, loop, 2)"); // two unit intervals of a clock waveform are its period
     addFormula("by_row", "average(a, each)");

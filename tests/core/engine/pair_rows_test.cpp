@@ -25,10 +25,7 @@ protected:
         entry.import.sampleInterval = interval;
         entry.import.start = start;
         document.captures.push_back(entry);
-        ChannelEntry channel;
-        channel.id = id;
-        channel.capture = entry.id;
-        document.channels.push_back(channel);
+        document.channels.push_back({.id = id, .capture = entry.id});
     }
     MeasurementEntry &measure(const std::string &quantity)
     {

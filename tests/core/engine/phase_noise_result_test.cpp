@@ -44,14 +44,8 @@ TEST(PhaseNoiseResult, OfAChannelAloneIsThatByAFixedClockAndRowsAgree)
     test::TableProject project(clockSamples(0.002, 0.001, 3, 0.01), interval);
     Document &document = project.document;
     document.phaseNoise.push_back(entryOf("a"));
-    ClockEntry clock;
-    clock.id = "line";
-    clock.source = "a";
-    document.clocks.push_back(clock);
-    PhaseNoiseEntry by;
-    by.id = "by_clock";
-    by.clock = "line";
-    document.phaseNoise.push_back(by);
+    document.clocks.push_back({.id = "line", .source = "a"});
+    document.phaseNoise.push_back({.id = "by_clock", .clock = "line"});
     project.measure("integrated_jitter", "a");
     const Results results = project.evaluate();
     const PhaseNoiseResult &found = results.phaseNoise.at(0), &other = results.phaseNoise.at(1);

@@ -41,22 +41,10 @@ protected:
         }
         folder.write("a.npy", npyHeader("<f8", 4000, 2) + test::bytesOf(both));
         write(timesProgram(runsFile()));
-        ProgramEntry entry;
-        entry.id = "times";
-        entry.file = "times.py";
-        entry.arguments = {"signal"};
-        entry.parameters = {"by"};
-        document.programs.push_back(entry);
-        ChannelEntry channel;
-        channel.id = "more";
-        channel.formula = "times(a + b * 0, 2 * gain)";
-        document.channels.push_back(channel);
+        document.programs.push_back({.id = "times", .file = "times.py", .arguments = {"signal"}, .parameters = {"by"}});
+        document.channels.push_back({.id = "more", .formula = "times(a + b * 0, 2 * gain)"});
         document.parameters.push_back({"gain", 2});
-        MeasurementEntry row;
-        row.id = "m";
-        row.quantity = "maximum";
-        row.source = "more";
-        document.measurements.push_back(row);
+        document.measurements.push_back({.id = "m", .quantity = "maximum", .source = "more"});
     }
     std::filesystem::path runsFile() const { return folder.path() / "runs"; }
     void write(const std::string &text)
@@ -190,12 +178,7 @@ TEST_F(ProgramsOf, ShippedAsExamplesDoWhatTheySay)
     for (const auto &[id, file, constant] :
          {std::tuple<const char *, std::string, const char *>("despike", "despike.py", "limit"),
           {"slew_limit", slew, "rate"}}) {
-        ProgramEntry entry;
-        entry.id = id;
-        entry.file = file;
-        entry.arguments = {"signal"};
-        entry.parameters = {constant};
-        document.programs.push_back(entry);
+        document.programs.push_back({.id = id, .file = file, .arguments = {"signal"}, .parameters = {constant}});
         allowProgram(readProgram(folder.path() / file).sha256);
     }
     const auto values = [&](const std::string &formula) {

@@ -54,10 +54,7 @@ TEST(Reasons, EachSaysWhatIsAndWhatWouldHelp)
     for (const std::string &reason : reasonsOf(std::vector<double>(2000, 0.5)))
         EXPECT_THAT(reason, HasSubstr("is constant")) << "constant";
     const auto gaps = reasonsOf(made(2000, square), [](Document &document) {
-        ChannelEntry none;
-        none.id = "g";
-        none.formula = "sqrt(-1 - a * a)";
-        document.channels.push_back(none);
+        document.channels.push_back({.id = "g", .formula = "sqrt(-1 - a * a)"});
         for (MeasurementEntry &row : document.measurements) row.source = "g";
     });
     for (const std::string &reason : gaps) EXPECT_THAT(reason, HasSubstr("all samples are gaps"));
@@ -94,15 +91,9 @@ TEST(Reasons, ATriggerWithFewerEdgesLeavesTheOthersOut)
 {
     test::TableProject project(made(10000, [](double t) { return square(t) * (std::fmod(t, 200) < 100 ? 1 : 0.6); }),
                                1e-9);
-    ChannelEntry trigger;
-    trigger.id = "t";
-    trigger.formula = "max(a - 0.7, 0)"; // every second pulse
-    project.document.channels.push_back(trigger);
-    MeasurementEntry row;
-    row.id = row.quantity = "trigger_jitter";
-    row.source = "a";
-    row.to = "t";
-    project.document.measurements.push_back(row);
+    project.document.channels.push_back({.id = "t", .formula = "max(a - 0.7, 0)"}); // every second pulse
+    project.document.measurements.push_back(
+        {.id = "trigger_jitter", .quantity = "trigger_jitter", .source = "a", .to = "t"});
     const Results results = project.evaluate();
     ASSERT_TRUE(results.rows[0].measurable()) << results.rows[0].reason;
     const auto paired = std::find_if(results.rows[0].provenance.begin(), results.rows[0].provenance.end(),

@@ -22,10 +22,7 @@ protected:
         spec.seed = 11;
         m_project.emplace(test::makeData(spec).volts);
         Document &document = m_project->document;
-        ClockEntry clock;
-        clock.id = "fixed";
-        clock.source = "a";
-        document.clocks.push_back(clock);
+        document.clocks.push_back({.id = "fixed", .source = "a"});
         EyeEntry eye;
         eye.id = "eye";
         eye.source = "a";

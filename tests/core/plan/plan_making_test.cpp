@@ -40,11 +40,7 @@ Document looked()
     document.notes.push_back(note);
     SheetEntry sheet;
     sheet.id = "s";
-    TileEntry compared;
-    compared.id = "t1";
-    compared.kind = "compared_settings";
-    compared.of = {"beside"};
-    sheet.tiles.push_back(compared);
+    sheet.tiles.push_back({.id = "t1", .kind = "compared_settings", .of = {"beside"}});
     document.sheets.push_back(sheet);
     return document;
 }

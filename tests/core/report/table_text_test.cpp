@@ -28,11 +28,7 @@ Results someResults()
     auto document = std::make_shared<Document>();
     document->title = "T";
     for (const char *id : {"many", "one", "none"}) {
-        MeasurementEntry entry;
-        entry.id = id;
-        entry.quantity = "rise_time";
-        entry.source = "d";
-        document->measurements.push_back(entry);
+        document->measurements.push_back({.id = id, .quantity = "rise_time", .source = "d"});
     }
     document->measurements[0].limit = LimitEntry{1e-10, 4.5e-10};
     document->measurements[1].limit = LimitEntry{{}, 2.5e-10};

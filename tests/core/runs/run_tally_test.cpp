@@ -37,23 +37,12 @@ std::vector<double> voltsOf(std::uint64_t seed, std::int64_t unitIntervals)
 void fill(test::TableProject &project)
 {
     Document &document = project.document;
-    ClockEntry clock;
-    clock.id = "loop";
-    clock.source = "a";
-    clock.method = "pll";
-    clock.bandwidth = 5e6;
-    document.clocks.push_back(clock);
-    EyeEntry eye;
-    eye.id = "eye1";
-    eye.source = "a";
-    eye.clock = "loop";
-    document.eyes.push_back(eye);
-    MaskEntry mask;
-    mask.id = "mask1";
-    mask.eye = "eye1";
-    mask.mask = "ieee-802.3-1000base-x";
-    mask.margin = 0.85; // which some of the unit intervals fail
-    document.masks.push_back(mask);
+    document.clocks.push_back({.id = "loop", .source = "a", .method = "pll", .bandwidth = 5e6});
+    document.eyes.push_back({.id = "eye1", .source = "a", .clock = "loop"});
+    document.masks.push_back({.id = "mask1",
+                              .eye = "eye1",
+                              .mask = "ieee-802.3-1000base-x",
+                              .margin = 0.85}); // which some of the unit intervals fail
     SpectrumEntry spectrum;
     spectrum.id = "lines";
     spectrum.kind = "spectrum";
