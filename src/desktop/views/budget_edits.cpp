@@ -2,7 +2,6 @@
 
 #include "action.h"
 #include "axis_painter.h"
-#include "document_edits.h"
 #include "line_strength.h"
 #include "loop_presets.h"
 #include "measurement_edits.h"

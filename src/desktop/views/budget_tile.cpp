@@ -10,7 +10,7 @@
 namespace fulvex {
 
 BudgetTile::BudgetTile(Workbench &bench, int index, QWidget *parent)
-    : EntryTile(bench, index, parent, Selection::Kind::budget)
+    : TileFrame(bench, index, parent, Selection::Kind::budget)
 {
     setObjectName("budgetTile");
     setMouseTracking(true);
@@ -44,7 +44,7 @@ void BudgetTile::askOf(std::size_t part)
     Question question;
     question.part = part;
     question.ofRun = entry().captures != "one" && hasRun(bench().document());
-    ask(question);
+    askEvidence(question);
 }
 
 void BudgetTile::mousePressEvent(QMouseEvent *event)
@@ -81,11 +81,11 @@ void BudgetTile::keyPressEvent(QKeyEvent *event)
             emit bench().told(tr("Lines can be left out, and this piece is none."));
         return;
     }
-    EntryTile::keyPressEvent(event);
+    TileFrame::keyPressEvent(event);
 }
 
 BudgetPlotTile::BudgetPlotTile(Workbench &bench, int index, QWidget *parent)
-    : EntryTile(bench, index, parent, Selection::Kind::budget), m_drawn(bench.figures(), [this] { refresh(); })
+    : TileFrame(bench, index, parent, Selection::Kind::budget), m_drawn(bench.figures(), [this] { refresh(); })
 {
     m_figure.what = budgetPlotOf(entry().kind).value_or(BudgetPlot::bathtub);
     setObjectName(QString::fromStdString(entry().kind) + "Tile");

@@ -2,13 +2,13 @@
 
 #include "budget_figure.h"
 #include "budget_plot.h"
-#include "entry_tile.h"
 #include "figure_worker.h"
+#include "tile_frame.h"
 
 namespace fulvex {
 
 /// What eats the unit interval. A click on a piece chooses it; Space takes a line out of the budget, or back in.
-class BudgetTile final : public EntryTile {
+class BudgetTile final : public TileFrame {
     Q_OBJECT
 public:
     BudgetTile(Workbench &bench, int index, QWidget *parent);
@@ -35,7 +35,7 @@ private:
 
 /// One of the plots around a budget, by the tile's kind. Under the pointer of a bathtub: how far the eye is open at
 /// that error ratio.
-class BudgetPlotTile final : public EntryTile {
+class BudgetPlotTile final : public TileFrame {
     Q_OBJECT
 public:
     BudgetPlotTile(Workbench &bench, int index, QWidget *parent);

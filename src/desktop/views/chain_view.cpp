@@ -1,7 +1,7 @@
 #include "chain_view.h"
 
 #include "axis_painter.h"
-#include "document_edits.h"
+#include "formula_edits.h"
 #include "parameter_panel.h"
 #include "references.h"
 

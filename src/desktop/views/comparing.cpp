@@ -2,10 +2,10 @@
 
 #include "alignment.h"
 #include "axis_painter.h"
-#include "document_edits.h"
 #include "formula.h"
 #include "formula_check.h"
 #include "number_text.h"
+#include "tile_edits.h"
 
 #include <algorithm>
 
@@ -13,10 +13,7 @@ namespace fulvex {
 
 static void addTraces(Document &document, int sheet, std::vector<std::string> of)
 {
-    TileEntry tile;
-    tile.kind = "traces";
-    tile.of = std::move(of);
-    addTile(document, sheet, tile);
+    addTile(document, sheet, {.kind = "traces", .of = std::move(of)});
 }
 
 void overlay(Workbench &bench, const std::string &channel, const std::string &other)
@@ -29,16 +26,13 @@ void overlay(Workbench &bench, const std::string &channel, const std::string &ot
 static void addDifference(Workbench &bench, const std::string &channel, const std::string &other,
                           const std::string &formula)
 {
-    std::string id;
-    const bool taken =
-        bench.change(QObject::tr("subtract %1 from %2").arg(text(other), text(channel)), [&](Document &document) {
-            ChannelEntry entry;
-            entry.id = id = freeId(document, channel + "_less_" + other);
-            entry.formula = formula;
-            document.channels.push_back(entry);
-            addTraces(document, bench.sheet(), {channel, other, id});
-        });
-    if (taken) bench.select({Selection::Kind::channel, id});
+    bench.make(QObject::tr("subtract %1 from %2").arg(text(other), text(channel)), Selection::Kind::channel,
+               [&](Document &document) {
+                   const std::string id = freeId(document, channel + "_less_" + other);
+                   document.channels.push_back({.id = id, .formula = formula});
+                   addTraces(document, bench.sheet(), {channel, other, id});
+                   return id;
+               });
 }
 
 void subtract(Workbench &bench, const std::string &channel, const std::string &other)
@@ -80,19 +74,18 @@ void computeOfOthers(Workbench &bench, const std::string &channel, const std::ve
 {
     const std::string of = formulaIsOf(bench.document(), channel);
     if (of.empty() || others.empty()) return;
-    std::string last;
-    const bool taken =
-        bench.change(QObject::tr("the same as %1 of others").arg(text(channel)), [&](Document &document) {
-            const ChannelEntry pattern = *findEntry(document.channels, channel);
-            for (const std::string &other : others) {
-                ChannelEntry entry = pattern;
-                entry.id = last = freeId(document, channel + "_of_" + other);
-                entry.label.clear();
-                entry.formula = Formula::renamed(pattern.formula, of, other);
-                document.channels.push_back(entry);
-            }
-        });
-    if (taken) bench.select({Selection::Kind::channel, last});
+    bench.make(QObject::tr("the same as %1 of others").arg(text(channel)), Selection::Kind::channel,
+               [&](Document &document) {
+                   const ChannelEntry pattern = *findEntry(document.channels, channel);
+                   for (const std::string &other : others) {
+                       ChannelEntry entry = pattern;
+                       entry.id = freeId(document, channel + "_of_" + other);
+                       entry.label.clear();
+                       entry.formula = Formula::renamed(pattern.formula, of, other);
+                       document.channels.push_back(entry);
+                   }
+                   return document.channels.back().id;
+               });
 }
 
 } // namespace fulvex

@@ -1,8 +1,8 @@
 #include "comparison_edits.h"
 
 #include "axis_painter.h"
-#include "document_edits.h"
 #include "sheet_maker.h"
+#include "tile_edits.h"
 
 #include <QFileInfo>
 #include <algorithm>

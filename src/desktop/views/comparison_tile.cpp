@@ -1,8 +1,8 @@
 #include "comparison_tile.h"
 
 #include "difference_scale.h"
-#include "document_edits.h"
 #include "plain_table.h"
+#include "tile_edits.h"
 
 #include <QHeaderView>
 #include <QKeyEvent>
@@ -38,7 +38,7 @@ private:
 } // namespace
 
 ComparisonTile::ComparisonTile(Workbench &bench, int index, QWidget *parent)
-    : EntryTile(bench, index, parent, Selection::Kind::comparison)
+    : TileFrame(bench, index, parent, Selection::Kind::comparison)
 {
     for (auto changed : {&Workbench::documentChanged, &Workbench::comparisonsChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, [this] { refresh(); });

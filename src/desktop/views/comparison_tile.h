@@ -3,8 +3,8 @@
 #include "compared_curves_figure.h"
 #include "compared_eyes_figure.h"
 #include "comparison_model.h"
-#include "entry_tile.h"
 #include "figure_worker.h"
+#include "tile_frame.h"
 
 #include <QPushButton>
 #include <QSortFilterProxyModel>
@@ -13,7 +13,7 @@
 namespace fulvex {
 
 /// A tile of a comparison: of the entry that it names first.
-class ComparisonTile : public EntryTile {
+class ComparisonTile : public TileFrame {
     Q_OBJECT
 public:
     ComparisonTile(Workbench &bench, int index, QWidget *parent);

@@ -1,12 +1,12 @@
 #include "evidence_view.h"
 
-#include "document_edits.h"
 #include "failure_text.h"
 #include "give_way.h"
 #include "keep_out_dialog.h"
 #include "mailbox.h"
 #include "plain_table.h"
 #include "quiet_label.h"
+#include "region_edits.h"
 
 #include <QInputDialog>
 #include <QThreadPool>

@@ -6,8 +6,8 @@
 namespace fulvex {
 
 EyeTile::EyeTile(Workbench &bench, int index, QWidget *parent)
-    : TileFrame(bench, index, parent), m_pen(bench), m_levels(bench), m_drawn(bench.figures(), [this] { update(); }),
-      m_paths(bench.figures(), [this] { update(); })
+    : TileFrame(bench, index, parent, Selection::Kind::eye), m_pen(bench), m_levels(bench),
+      m_drawn(bench.figures(), [this] { update(); }), m_paths(bench.figures(), [this] { update(); })
 {
     setObjectName("eyeTile");
     setMouseTracking(true);
@@ -26,16 +26,16 @@ void EyeTile::refresh()
     const EyeFigure before = m_figure;
     const auto shown = results();
     if (shown)
-        m_figure = eyeFigure(*shown, eyeId());
+        m_figure = eyeFigure(*shown, entryId());
     else if (!m_figure.fold)
         m_figure.empty = bench().document().captures.empty() ? tr("Drop a capture here, or press Ctrl+O.")
                          : isOfRun()                         ? tr("No capture of the run is counted yet.")
                                                              : tr("Folding…");
     const Question &question = bench().question();
-    if (m_figure.fold && question.id == eyeId() && question.phases && question.values)
+    if (m_figure.fold && question.id == entryId() && question.phases && question.values)
         m_figure.asked = QRectF(QPointF(question.phases->first, question.values->first),
                                 QPointF(question.phases->second, question.values->second));
-    if (const EyeResult *eye = shown ? findEntry(shown->eyes, eyeId()) : nullptr)
+    if (const EyeResult *eye = shown ? findEntry(shown->eyes, entryId()) : nullptr)
         for (const std::string &row : {bench().pointedAt(), bench().selection().id})
             if (m_figure.marks.empty()) m_figure.marks = eyeMarks(*shown, *eye, row);
     const Selection &selection = bench().selection();
@@ -69,7 +69,7 @@ void EyeTile::single()
     const Selection &selection = bench().selection();
     const RegionEntry *stretch =
         selection.kind == Selection::Kind::region ? findEntry(bench().document().regions, selection.id) : nullptr;
-    if (bench().momentsOf() == eyeId() && bench().question().narrowed()) {
+    if (bench().momentsOf() == entryId() && bench().question().narrowed()) {
         m_figure.singled.clear();
         m_figure.singledFailed = false;
         for (const Workbench::Moment &moment : listed) take(moment.unitInterval);
@@ -88,7 +88,7 @@ void EyeTile::single()
     const double middle = (moment->from + moment->to) / 2;
     const auto known =
         std::find_if(listed.begin(), listed.end(), [&](const Workbench::Moment &one) { return one.time == middle; });
-    const bool its = known != listed.end() && bench().momentsOf() == eyeId() && !rule.across.seconds;
+    const bool its = known != listed.end() && bench().momentsOf() == entryId() && !rule.across.seconds;
     if (const auto there = its ? std::optional(known->unitInterval) : lapAt(map, rule, middle))
         m_figure.chosen = *there;
 }
@@ -97,7 +97,7 @@ void EyeTile::choose()
 {
     Question question;
     question.ofRun = isOfRun();
-    bench().select({Selection::Kind::eye, eyeId()}, question);
+    askEvidence(question);
 }
 
 QString EyeTile::facts() const
@@ -107,9 +107,7 @@ QString EyeTile::facts() const
 
 bool EyeTile::selected() const
 {
-    const Selection &selection = bench().selection();
-    return (selection.kind == Selection::Kind::eye && selection.id == eyeId()) ||
-           (selection.kind == Selection::Kind::mask && selection.id == m_figure.mask);
+    return TileFrame::selected() || bench().selection() == Selection{Selection::Kind::mask, m_figure.mask};
 }
 
 void EyeTile::paintBody(QPainter &painter, const QRectF &area)
@@ -127,9 +125,9 @@ void EyeTile::paintBody(QPainter &painter, const QRectF &area)
         painter.setPen(bench().look().quiet);
         painter.drawText(box, Qt::AlignCenter, m_words);
     }
-    if (m_levels.isOn(eyeId()))
-        m_levels.paint(painter, eyeId(), m_figure.window(m_figure.plotRect(area)), bench().look());
-    if (const std::string mask = m_pen.maskOn(eyeId()); m_figure.fold && !mask.empty())
+    if (m_levels.isOn(entryId()))
+        m_levels.paint(painter, entryId(), m_figure.window(m_figure.plotRect(area)), bench().look());
+    if (const std::string mask = m_pen.maskOn(entryId()); m_figure.fold && !mask.empty())
         m_pen.paint(painter, mask, m_figure.window(m_figure.plotRect(area)), bench().look());
 }
 
@@ -138,22 +136,22 @@ void EyeTile::mousePressEvent(QMouseEvent *event)
     m_pressed.reset();
     if (!m_figure.fold || event->button() != Qt::LeftButton) return;
     setFocus(Qt::MouseFocusReason);
-    if (const std::string mask = m_pen.maskOn(eyeId()); !mask.empty()) {
+    if (const std::string mask = m_pen.maskOn(entryId()); !mask.empty()) {
         update();
         if (m_pen.press(mask, window(), event->position())) return;
     }
-    if (m_levels.press(eyeId(), window(), event->position())) return;
+    if (m_levels.press(entryId(), window(), event->position())) return;
     m_pressed = event->position();
 }
 
 void EyeTile::mouseMoveEvent(QMouseEvent *event)
 {
     if (m_pen.holds()) {
-        m_pen.drag(m_pen.maskOn(eyeId()), window(), event->position());
+        m_pen.drag(m_pen.maskOn(entryId()), window(), event->position());
         return;
     }
     if (m_levels.holds()) {
-        m_levels.drag(eyeId(), window(), event->position());
+        m_levels.drag(entryId(), window(), event->position());
         return;
     }
     readOut(event->position());
@@ -189,7 +187,7 @@ void EyeTile::mouseReleaseEvent(QMouseEvent *)
     const auto pressed = std::exchange(m_pressed, {});
     const auto box = std::exchange(m_dragged, {});
     if (!pressed || !m_figure.fold) return;
-    const Selection eye{Selection::Kind::eye, eyeId()};
+    const Selection eye{Selection::Kind::eye, entryId()};
     if (box) {
         Question question;
         question.phases = {box->left(), box->right()};
@@ -197,7 +195,7 @@ void EyeTile::mouseReleaseEvent(QMouseEvent *)
         question.ofRun = isOfRun();
         return bench().select(eye, question);
     }
-    if (m_pen.maskOn(eyeId()).empty()) choose();
+    if (m_pen.maskOn(entryId()).empty()) choose();
     const QRectF plot = m_figure.plotRect(body());
     for (const EyeFigure::Failure &failure : m_figure.failures) {
         if ((m_figure.pointOf(plot, failure.x, failure.y) - *pressed).manhattanLength() > 9) continue;
@@ -210,13 +208,13 @@ void EyeTile::mouseReleaseEvent(QMouseEvent *)
 
 void EyeTile::mouseDoubleClickEvent(QMouseEvent *event)
 {
-    const std::string mask = m_pen.maskOn(eyeId());
+    const std::string mask = m_pen.maskOn(entryId());
     if (!mask.empty() && m_figure.fold) m_pen.doubleClick(mask, window(), event->position());
 }
 
 void EyeTile::keyPressEvent(QKeyEvent *event)
 {
-    const std::string mask = m_pen.maskOn(eyeId());
+    const std::string mask = m_pen.maskOn(entryId());
     if (!mask.empty() && m_pen.key(mask, event->key(), event->modifiers() & Qt::ShiftModifier)) return;
     TileFrame::keyPressEvent(event);
 }

@@ -33,7 +33,6 @@ protected:
     void leaveEvent(QEvent *event) override;
 
 private:
-    std::string eyeId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
     bool isOfRun() const { return entry().captures != "one" && hasRun(bench().document()); }
     void refresh();
     bool wantPicture(); ///< whether a new one will come

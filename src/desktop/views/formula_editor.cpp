@@ -1,8 +1,8 @@
 #include "formula_editor.h"
 
 #include "axis_painter.h"
-#include "document_edits.h"
 #include "formula_check.h"
+#include "formula_edits.h"
 #include "number_text.h"
 
 #include <QAbstractItemView>

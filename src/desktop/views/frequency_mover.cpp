@@ -1,6 +1,6 @@
 #include "frequency_mover.h"
 
-#include "document_edits.h"
+#include "tile_edits.h"
 
 #include <cmath>
 

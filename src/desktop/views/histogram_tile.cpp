@@ -33,7 +33,7 @@ void HistogramTile::refresh()
     m_figure.mark(bench().document().markers); // as a hand moves them, whatever the results are of
     const Question &question = bench().question();
     const ValueHistogram &histogram = m_figure.histogram;
-    if (question.id == rowId() && question.values && !histogram.counts.empty()) {
+    if (question.id == entryId() && question.values && !histogram.counts.empty()) {
         const auto barOf = [&](double value) {
             return histogram.binOf(std::clamp(value, histogram.low, histogram.high));
         };
@@ -60,7 +60,7 @@ void HistogramTile::ask(std::size_t one, std::size_t other)
     Question question;
     question.values = m_figure.histogram.valuesOf(std::min(one, other), std::max(one, other));
     question.times = m_figure.view;
-    bench().select({Selection::Kind::measurement, rowId()}, question);
+    askEvidence(question);
 }
 
 void HistogramTile::mousePressEvent(QMouseEvent *event)
@@ -103,7 +103,7 @@ void HistogramTile::putMarker(double x)
 {
     const QRectF plot = m_figure.plotRect(body());
     MarkerEntry marker;
-    marker.row = rowId();
+    marker.row = entryId();
     marker.level = m_figure.rested(plot, m_figure.valueAt(plot, x));
     bench().putMarker(bench().document().markers.size(), marker);
     bench().select({Selection::Kind::marker, bench().document().markers.back().id}); // which Delete is about
@@ -126,7 +126,7 @@ bool HistogramTile::removeMarker()
     const Selection &selection = bench().selection();
     const MarkerEntry *marker =
         selection.kind == Selection::Kind::marker ? findEntry(bench().document().markers, selection.id) : nullptr;
-    if (!marker || marker->row != rowId()) return false;
+    if (!marker || marker->row != entryId()) return false;
     return bench().change(tr("remove marker"),
                           [&, id = selection.id](Document &document) { removeWithDependents(document, id); });
 }

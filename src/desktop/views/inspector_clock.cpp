@@ -2,12 +2,13 @@
 
 #include "axis_painter.h"
 #include "described_fields.h"
-#include "document_edits.h"
+#include "eye_edits.h"
 #include "inspector_view.h"
 #include "loop_plot.h"
 #include "loop_presets.h"
 #include "measurement_edits.h"
 #include "number_text.h"
+#include "tile_edits.h"
 #include "transition_plot.h"
 
 namespace fulvex {

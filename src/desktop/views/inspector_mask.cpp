@@ -2,7 +2,6 @@
 
 #include "axis_painter.h"
 #include "described_fields.h"
-#include "document_edits.h"
 #include "inspector_view.h"
 #include "mask_edits.h"
 #include "mask_list.h"

@@ -1,8 +1,9 @@
 #include "inspector_view.h"
 
 #include "axis_painter.h"
+#include "clock_edits.h"
 #include "described_fields.h"
-#include "document_edits.h"
+#include "eye_edits.h"
 #include "jitter_fields.h"
 #include "loop_plot.h"
 #include "mask_edits.h"
@@ -11,7 +12,9 @@
 #include "number_text.h"
 #include "quantity_table.h"
 #include "references.h"
+#include "remedy_edit.h"
 #include "retire.h"
+#include "tile_edits.h"
 
 namespace fulvex {
 

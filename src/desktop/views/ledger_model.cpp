@@ -14,7 +14,7 @@ namespace fulvex {
 
 namespace {
 
-constexpr LedgerColumn columns[] = {
+constexpr LedgerColumn ledgerTable[] = {
     {"quantity", 138, true, true, true, "What is measured"},
     {"of", 84, true, true, true, "Of which channel, clock or eye"},
     {"mean", 148, true, true, false, "Mean of all values, or the one value, with its standard uncertainty"},
@@ -47,7 +47,7 @@ QString withMark(const LedgerLine &line)
 
 std::span<const LedgerColumn> ledgerColumns()
 {
-    return columns;
+    return ledgerTable;
 }
 
 LedgerModel::LedgerModel(Workbench &bench, QObject *parent)
@@ -182,7 +182,7 @@ int LedgerModel::rowCount(const QModelIndex &parent) const
 
 int LedgerModel::columnCount(const QModelIndex &parent) const
 {
-    return parent.isValid() ? 0 : int(std::size(columns));
+    return parent.isValid() ? 0 : int(std::size(ledgerTable));
 }
 
 QString LedgerModel::cell(const Shown &shown, int column) const
@@ -259,7 +259,7 @@ QVariant LedgerModel::data(const QModelIndex &index, int role) const
         return line.limit == "—" ? QString() : cell(shown, index.column());
     case Qt::TextAlignmentRole: {
         const bool sentence = shown.heading || (index.column() == LedgerColumn::mean && !line.reason.empty());
-        return int((columns[index.column()].left || sentence ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+        return int((ledgerTable[index.column()].left || sentence ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
     }
     case Qt::ToolTipRole:
         if (index.column() == LedgerColumn::count && line.keptOut)
@@ -327,17 +327,17 @@ QVariant LedgerModel::headerData(int section, Qt::Orientation orientation, int r
     if (orientation != Qt::Horizontal) return {};
     if (role == Qt::DisplayRole)
         return section == LedgerColumn::mean && hasRun(m_bench.document()) ? tr("this one")
-                                                                           : tr(columns[section].words);
+                                                                           : tr(ledgerTable[section].words);
     if (role == Qt::ToolTipRole) {
         const char *key = section == LedgerColumn::uncertainty ? "ledger.uncertainty"
                           : section == LedgerColumn::count     ? "ledger.count"
                           : section == LedgerColumn::limit     ? "ledger.limit"
                           : section == LedgerColumn::verdict   ? "ledger.verdict"
                                                                : "";
-        return explained(key, tr(columns[section].tip));
+        return explained(key, tr(ledgerTable[section].tip));
     }
     if (role == Qt::TextAlignmentRole)
-        return int((columns[section].left ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+        return int((ledgerTable[section].left ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
     return {};
 }
 

@@ -2,7 +2,6 @@
 
 #include "action.h"
 #include "axis_painter.h"
-#include "document_edits.h"
 #include "number_text.h"
 #include "plain_table.h"
 #include "quantity_picker.h"

@@ -5,7 +5,7 @@
 namespace fulvex {
 
 LevelBathtubTile::LevelBathtubTile(Workbench &bench, int index, QWidget *parent)
-    : EntryTile(bench, index, parent, Selection::Kind::eye)
+    : TileFrame(bench, index, parent, Selection::Kind::eye)
 {
     setObjectName("levelBathtubTile");
     setMouseTracking(true);

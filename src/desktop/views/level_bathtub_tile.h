@@ -1,12 +1,12 @@
 #pragma once
 
-#include "entry_tile.h"
 #include "level_bathtub.h"
+#include "tile_frame.h"
 
 namespace fulvex {
 
 /// Error ratio over the level of an eye's threshold. Under the pointer: how far it is open at that ratio.
-class LevelBathtubTile final : public EntryTile {
+class LevelBathtubTile final : public TileFrame {
     Q_OBJECT
 public:
     LevelBathtubTile(Workbench &bench, int index, QWidget *parent);

@@ -1,7 +1,7 @@
 #include "mask_actions.h"
 
 #include "axis_painter.h"
-#include "document_edits.h"
+#include "eye_edits.h"
 #include "mask_choices.h"
 #include "mask_edits.h"
 #include "translated.h"

@@ -2,7 +2,6 @@
 
 #include "atomic_file.h"
 #include "axis_painter.h"
-#include "document_edits.h"
 #include "error.h"
 #include "own_mask.h"
 #include "translated.h"
@@ -56,12 +55,10 @@ std::string drawMask(Workbench &bench, const std::string &eye)
             tr("There is no overlay to draw on: wait until it is folded, or see its Inspector for why not."));
         return {};
     }
-    std::string id;
-    const bool taken = bench.change(tr("draw a mask"), [&](Document &document) {
+    return bench.make(tr("draw a mask"), Selection::Kind::mask, [&](Document &document) {
         std::erase_if(document.masks, [&](const MaskEntry &entry) { return entry.eye == eye; });
-        id = freeId(document, "mask");
         MaskEntry entry;
-        entry.id = id;
+        entry.id = freeId(document, "mask");
         entry.eye = eye;
         entry.areas = {{MaskArea::Kind::closed,
                         "centre",
@@ -75,10 +72,8 @@ std::string drawMask(Workbench &bench, const std::string &eye)
                 for (MaskPoint &point : area.points) point.x = on->rule.across.at(point.x);
         }
         document.masks.push_back(entry);
+        return entry.id;
     });
-    if (!taken) return {};
-    bench.select({Selection::Kind::mask, id});
-    return id;
 }
 
 void exchangeMask(Workbench &bench, const std::string &id, const std::string &mask)
@@ -208,6 +203,16 @@ void saveMask(Workbench &bench, const std::string &id, const QString &path)
     mask.title = mask.id;
     bench.errands().run(
         [to = path.toStdString(), text = maskText(mask)](Progress &) { writeFileAtomically(to, text); });
+}
+
+std::string addMask(Workbench &bench, const std::string &eye, const std::string &mask)
+{
+    return bench.make(QObject::tr("add mask"), Selection::Kind::mask, [&](Document &document) {
+        std::erase_if(document.masks, [&](const MaskEntry &entry) { return entry.eye == eye; }); // one mask an eye
+        const std::string id = freeId(document, "mask");
+        document.masks.push_back({.id = id, .eye = eye, .mask = mask});
+        return id;
+    });
 }
 
 } // namespace fulvex

@@ -10,6 +10,8 @@ namespace fulvex {
 
 /// Selects a mask and makes it the project's own, where it is not yet, so that it can be edited.
 void editMask(Workbench &bench, const std::string &id);
+/// One that is shipped or lies in a file, on an eye in place of what lies there; selects it and gives its id.
+std::string addMask(Workbench &bench, const std::string &eye, const std::string &mask);
 /// A new one of the project's own on an eye, in place of what lies there; selects it and gives its id.
 std::string drawMask(Workbench &bench, const std::string &eye);
 /// Another one, that is shipped or lies in a file, in place of what an entry tests against.

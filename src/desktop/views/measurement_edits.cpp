@@ -2,7 +2,7 @@
 
 #include "action.h"
 #include "axis_painter.h"
-#include "document_edits.h"
+#include "tile_edits.h"
 
 #include <algorithm>
 
@@ -32,12 +32,8 @@ std::string appendRow(Document &document, const std::string &quantity, const std
 
 std::string addMeasurement(Workbench &bench, const std::string &quantity, const std::string &of)
 {
-    std::string id;
-    const bool taken = bench.change(QObject::tr("measure %1").arg(text(quantity)),
-                                    [&](Document &document) { id = appendRow(document, quantity, of); });
-    if (!taken) return {};
-    bench.select({Selection::Kind::measurement, id});
-    return id;
+    return bench.make(QObject::tr("measure %1").arg(text(quantity)), Selection::Kind::measurement,
+                      [&](Document &document) { return appendRow(document, quantity, of); });
 }
 
 /// The clock or eye on a channel that is selected, or that the selection stands on; else the last; empty: there is
@@ -89,11 +85,11 @@ bool canMeasureAgain(const Workbench &bench, const std::string &row, const std::
 /// A row like another one, with an id of its own.
 static void appendCopy(Workbench &bench, MeasurementEntry entry, const QString &what)
 {
-    const bool taken = bench.change(what, [&](Document &document) {
+    bench.make(what, Selection::Kind::measurement, [&](Document &document) {
         entry.id = freeId(document, entry.quantity);
         document.measurements.push_back(entry);
+        return entry.id;
     });
-    if (taken) bench.select({Selection::Kind::measurement, entry.id});
 }
 
 void measureAgain(Workbench &bench, const std::string &row, const std::string &channel)
@@ -146,39 +142,36 @@ void addMeasurements(Workbench &bench, const std::vector<std::string> &quantitie
 void addSuggested(Workbench &bench, const std::vector<Suggestion::Row> &rows, const std::string &channel,
                   const std::string &to)
 {
-    std::string last;
-    bench.change(QObject::tr("measure what fits %1").arg(text(channel)), [&](Document &document) {
-        for (const Suggestion::Row &row : rows) {
-            const std::string &on = row.turned ? to : channel;
-            const std::string of = subjectOf(bench, *findQuantity(row.quantity), on);
-            if (of.empty()) continue;
-            last = appendRow(document, row.quantity, of);
-            MeasurementEntry &entry = document.measurements.back();
-            entry.edge = row.edge;
-            entry.toEdge = row.toEdge;
-            if (!to.empty() && !entry.to.empty()) entry.to = row.turned ? channel : to;
-        }
-    });
-    if (!last.empty()) bench.select({Selection::Kind::measurement, last});
+    bench.make(QObject::tr("measure what fits %1").arg(text(channel)), Selection::Kind::measurement,
+               [&](Document &document) {
+                   std::string last;
+                   for (const Suggestion::Row &row : rows) {
+                       const std::string &on = row.turned ? to : channel;
+                       const std::string of = subjectOf(bench, *findQuantity(row.quantity), on);
+                       if (of.empty()) continue;
+                       last = appendRow(document, row.quantity, of);
+                       MeasurementEntry &entry = document.measurements.back();
+                       entry.edge = row.edge;
+                       entry.toEdge = row.toEdge;
+                       if (!to.empty() && !entry.to.empty()) entry.to = row.turned ? channel : to;
+                   }
+                   return last;
+               });
 }
 
 /// A row that is measured in a box, with its histogram on the sheet, as one step; selects it. `set` says which box.
 static void addBoxRow(Workbench &bench, const QString &what, const std::string &quantity, const std::string &of,
                       std::pair<double, double> values, const std::function<void(Document &, MeasurementEntry &)> &set)
 {
-    std::string id;
-    bench.change(what, [&](Document &document) {
-        id = appendRow(document, quantity, of);
+    bench.make(what, Selection::Kind::measurement, [&](Document &document) {
+        const std::string id = appendRow(document, quantity, of);
         MeasurementEntry &row = document.measurements.back();
         row.above = std::min(values.first, values.second);
         row.below = std::max(values.first, values.second);
         set(document, row);
-        TileEntry tile;
-        tile.kind = "histogram";
-        tile.of = {id};
-        addTile(document, bench.sheet(), tile);
+        addTile(document, bench.sheet(), {.kind = "histogram", .of = {id}});
+        return id;
     });
-    if (!id.empty()) bench.select({Selection::Kind::measurement, id});
 }
 
 void measureBox(Workbench &bench, const std::string &quantity, const std::string &channel,

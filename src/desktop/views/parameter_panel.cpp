@@ -1,7 +1,7 @@
 #include "parameter_panel.h"
 
 #include "axis_painter.h"
-#include "document_edits.h"
+#include "formula_edits.h"
 #include "number_text.h"
 #include "parameter_scale.h"
 #include "retire.h"

@@ -1,11 +1,11 @@
 #include "phase_noise_edits.h"
 
 #include "axis_painter.h"
-#include "document_edits.h"
 #include "line_strength.h"
 #include "measurement_edits.h"
 #include "number_text.h"
 #include "sheet_maker.h"
+#include "tile_edits.h"
 
 #include <QRegularExpression>
 #include <algorithm>

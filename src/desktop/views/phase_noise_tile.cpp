@@ -9,7 +9,7 @@
 namespace fulvex {
 
 PhaseNoiseTile::PhaseNoiseTile(Workbench &bench, int index, QWidget *parent)
-    : EntryTile(bench, index, parent, Selection::Kind::phaseNoise), m_mover(bench, id())
+    : TileFrame(bench, index, parent, Selection::Kind::phaseNoise), m_mover(bench, id())
 {
     setObjectName("phaseNoiseTile");
     setMouseTracking(true);
@@ -46,7 +46,7 @@ void PhaseNoiseTile::askOf(std::size_t line)
 {
     Question question;
     question.part = line;
-    ask(question);
+    askEvidence(question);
 }
 
 void PhaseNoiseTile::mousePressEvent(QMouseEvent *event)
@@ -121,11 +121,11 @@ void PhaseNoiseTile::keyPressEvent(QKeyEvent *event)
         countLine(bench(), entryId(), *m_figure.chosen);
         return;
     }
-    if (!m_mover.key(*event)) EntryTile::keyPressEvent(event);
+    if (!m_mover.key(*event)) TileFrame::keyPressEvent(event);
 }
 
 StabilityTile::StabilityTile(Workbench &bench, int index, QWidget *parent)
-    : EntryTile(bench, index, parent, Selection::Kind::phaseNoise)
+    : TileFrame(bench, index, parent, Selection::Kind::phaseNoise)
 {
     setObjectName(QString::fromStdString(entry().kind) + "Tile");
     setMouseTracking(true);

@@ -1,15 +1,15 @@
 #pragma once
 
-#include "entry_tile.h"
 #include "frequency_mover.h"
 #include "phase_noise_figure.h"
 #include "stability_figure.h"
+#include "tile_frame.h"
 
 namespace fulvex {
 
 /// The curve over offset. The limits of integration are dragged; a click chooses a line, and Space takes it into the
 /// integral or out of it.
-class PhaseNoiseTile final : public EntryTile {
+class PhaseNoiseTile final : public TileFrame {
     Q_OBJECT
 public:
     PhaseNoiseTile(Workbench &bench, int index, QWidget *parent);
@@ -41,7 +41,7 @@ private:
 };
 
 /// Jitter over numbers of periods, or deviations over averaging times.
-class StabilityTile final : public EntryTile {
+class StabilityTile final : public TileFrame {
     Q_OBJECT
 public:
     StabilityTile(Workbench &bench, int index, QWidget *parent);

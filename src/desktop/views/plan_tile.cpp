@@ -10,7 +10,7 @@
 namespace fulvex {
 
 PlanTile::PlanTile(Workbench &bench, int index, QWidget *parent)
-    : EntryTile(bench, index, parent, Selection::Kind::plan), m_scroll(new QScrollArea(this)), m_page(new QWidget)
+    : TileFrame(bench, index, parent, Selection::Kind::plan), m_scroll(new QScrollArea(this)), m_page(new QWidget)
 {
     setObjectName("planTile");
     m_scroll->setObjectName("planSteps");
@@ -101,7 +101,7 @@ void PlanTile::paintBody(QPainter &painter, const QRectF &area)
 
 void PlanTile::resizeEvent(QResizeEvent *event)
 {
-    EntryTile::resizeEvent(event);
+    TileFrame::resizeEvent(event);
     m_scroll->setGeometry(body().toRect().adjusted(0, 0, 0, -6));
 }
 

@@ -1,14 +1,14 @@
 #pragma once
 
-#include "entry_tile.h"
 #include "step_card.h"
+#include "tile_frame.h"
 
 #include <QScrollArea>
 
 namespace fulvex {
 
 /// A plan as a list one works down.
-class PlanTile final : public EntryTile {
+class PlanTile final : public TileFrame {
     Q_OBJECT
 public:
     PlanTile(Workbench &bench, int index, QWidget *parent);

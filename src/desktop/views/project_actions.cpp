@@ -2,14 +2,18 @@
 
 #include "axis_painter.h"
 #include "budget_edits.h"
+#include "clock_edits.h"
 #include "comparing.h"
-#include "document_edits.h"
+#include "eye_edits.h"
+#include "formula_edits.h"
 #include "mask_actions.h"
 #include "measurement_edits.h"
 #include "phase_noise_edits.h"
 #include "quantity_table.h"
 #include "references.h"
+#include "region_edits.h"
 #include "sheet_actions.h"
+#include "spectrum_edits.h"
 #include "translated.h"
 
 #include <QCoreApplication>

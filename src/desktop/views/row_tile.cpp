@@ -18,7 +18,7 @@ RecordSpan occurrenceOf(const Row &row, std::size_t index)
 
 void RowTile::goToOccurrence(std::size_t index)
 {
-    const Row *row = bench().results() ? findEntry(bench().results()->rows, rowId()) : nullptr;
+    const Row *row = bench().results() ? findEntry(bench().results()->rows, entryId()) : nullptr;
     if (row && index < row->measured->population.size()) bench().goTo(occurrenceOf(*row, index));
 }
 

@@ -11,15 +11,12 @@ RecordSpan occurrenceOf(const Row &row, std::size_t index);
 class RowTile : public TileFrame {
     Q_OBJECT
 public:
-    RowTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench, index, parent) {}
-    void choose() override
+    RowTile(Workbench &bench, int index, QWidget *parent)
+        : TileFrame(bench, index, parent, Selection::Kind::measurement)
     {
-        if (!rowId().empty()) bench().select({Selection::Kind::measurement, rowId()});
     }
 
 protected:
-    std::string rowId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
-    bool selected() const override { return bench().selection() == Selection{Selection::Kind::measurement, rowId()}; }
     /// Shows the moment of one of the row's occurrences.
     void goToOccurrence(std::size_t index);
 };

@@ -1,7 +1,6 @@
 #include "run_tile.h"
 
 #include "axis_painter.h"
-#include "document_edits.h"
 #include "plain_table.h"
 #include "run_actions.h"
 
@@ -41,7 +40,7 @@ bool isUnlike(const RunSnapshot &run)
 } // namespace
 
 RunTile::RunTile(Workbench &bench, int index, QWidget *parent)
-    : EntryTile(bench, index, parent, Selection::Kind::capture), m_model(new RunModel(bench, this)),
+    : TileFrame(bench, index, parent, Selection::Kind::capture), m_model(new RunModel(bench, this)),
       m_proxy(new QSortFilterProxyModel(this))
 {
     setObjectName("runTile");
@@ -142,7 +141,7 @@ void RunTile::paintBody(QPainter &painter, const QRectF &area)
 
 void RunTile::resizeEvent(QResizeEvent *event)
 {
-    EntryTile::resizeEvent(event);
+    TileFrame::resizeEvent(event);
     m_table->setGeometry(body().toRect().adjusted(2, 0, -2, -8));
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "entry_tile.h"
 #include "run_model.h"
+#include "tile_frame.h"
 
 #include <QSortFilterProxyModel>
 #include <QTableView>
@@ -10,7 +10,7 @@ namespace fulvex {
 
 /// A run at a glance: a line for each capture, the worst first, sorted by any column on wish. The chosen one is shown
 /// in all other tiles.
-class RunTile final : public EntryTile {
+class RunTile final : public TileFrame {
     Q_OBJECT
 public:
     RunTile(Workbench &bench, int index, QWidget *parent);

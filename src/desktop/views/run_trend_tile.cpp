@@ -26,7 +26,7 @@ void RunTrendTile::refresh()
     if (run && run->all) {
         std::vector<std::string> names;
         for (const RunMember &member : run->members) names.push_back(member.name);
-        made = runTrendFigure(*run->all, rowId(), names, bench().shownMember());
+        made = runTrendFigure(*run->all, entryId(), names, bench().shownMember());
     } else {
         made.empty = hasRun(bench().document()) ? tr("Counting…") : tr("Several captures make a trend: take a run.");
     }

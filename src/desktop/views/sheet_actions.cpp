@@ -2,8 +2,9 @@
 
 #include "axis_painter.h"
 #include "comparison_edits.h"
-#include "document_edits.h"
+#include "region_edits.h"
 #include "run_entries.h"
+#include "tile_edits.h"
 #include "tile_kinds.h"
 #include "translated.h"
 #include "user_settings.h"
@@ -43,19 +44,18 @@ void addSheets(Workbench &bench, std::vector<Action> &actions)
         const SheetEntry *sheet = findEntry(bench.document().sheets, of);
         return sheet ? int(sheet - bench.document().sheets.data()) : -1;
     };
-    actions.push_back({.id = "add_sheet",
-                       .words = tr("Add a sheet"),
-                       .menu = "Sheet",
-                       .key = QKeySequence("Ctrl+Shift+N"),
-                       .act = [&bench](const Of &) {
-                           bench.change(tr("add sheet"), [](Document &document) {
-                               SheetEntry fresh;
-                               fresh.id = freeId(document, "sheet");
-                               fresh.title = "Sheet " + std::to_string(document.sheets.size() + 1);
-                               document.sheets.push_back(fresh);
-                           });
-                           bench.showSheet(int(bench.document().sheets.size()) - 1);
-                       }});
+    actions.push_back(
+        {.id = "add_sheet",
+         .words = tr("Add a sheet"),
+         .menu = "Sheet",
+         .key = QKeySequence("Ctrl+Shift+N"),
+         .act = [&bench](const Of &) {
+             bench.change(tr("add sheet"), [](Document &document) {
+                 document.sheets.push_back(
+                     {.id = freeId(document, "sheet"), .title = "Sheet " + std::to_string(document.sheets.size() + 1)});
+             });
+             bench.showSheet(int(bench.document().sheets.size()) - 1);
+         }});
     actions.push_back({.id = "duplicate_sheet",
                        .words = tr("Duplicate the sheet %1"),
                        .menu = "Sheet",

@@ -12,13 +12,7 @@ SheetMaker::SheetMaker(const Workbench &bench, const std::string &title)
 
 TileEntry &SheetMaker::add(const std::string &kind, const std::string &of, int row, int column, int columns)
 {
-    TileEntry tile;
-    tile.kind = kind;
-    tile.of = {of};
-    tile.row = row;
-    tile.column = column;
-    tile.columnSpan = columns;
-    m_sheet.tiles.push_back(tile);
+    m_sheet.tiles.push_back({.kind = kind, .of = {of}, .row = row, .column = column, .columnSpan = columns});
     return m_sheet.tiles.back();
 }
 

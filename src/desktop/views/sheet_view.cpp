@@ -1,8 +1,8 @@
 #include "sheet_view.h"
 
 #include "axis_painter.h"
-#include "document_edits.h"
 #include "retire.h"
+#include "tile_edits.h"
 #include "tile_kinds.h"
 
 #include <algorithm>

@@ -1,6 +1,6 @@
 #include "spectral_tile.h"
 
-#include "document_edits.h"
+#include "tile_edits.h"
 
 #include <QApplication>
 #include <cmath>
@@ -8,7 +8,7 @@
 namespace fulvex {
 
 SpectralTile::SpectralTile(Workbench &bench, int index, QWidget *parent)
-    : EntryTile(bench, index, parent, Selection::Kind::spectrum), m_mover(bench, id())
+    : TileFrame(bench, index, parent, Selection::Kind::spectrum), m_mover(bench, id())
 {
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
                          &Workbench::lookChanged})
@@ -44,7 +44,7 @@ void SpectralTile::wheelEvent(QWheelEvent *event)
 
 void SpectralTile::keyPressEvent(QKeyEvent *event)
 {
-    if (!m_mover.key(*event)) EntryTile::keyPressEvent(event);
+    if (!m_mover.key(*event)) TileFrame::keyPressEvent(event);
 }
 
 ChannelSpectrumTile::ChannelSpectrumTile(Workbench &bench, int index, QWidget *parent)
@@ -71,7 +71,7 @@ void ChannelSpectrumTile::askOf(double low, double high)
 {
     Question question;
     question.frequencies = {low, high};
-    ask(question);
+    askEvidence(question);
 }
 
 void ChannelSpectrumTile::mark(std::optional<double> frequency)

@@ -2,16 +2,16 @@
 
 #include "autocorrelation_figure.h"
 #include "channel_spectrum_figure.h"
-#include "entry_tile.h"
 #include "figure_worker.h"
 #include "frequency_mover.h"
+#include "tile_frame.h"
 #include "transfer_figure.h"
 
 namespace fulvex {
 
 /// A tile of a spectrum entry with frequency, or lag, across. Wheel: closer, about the pointer; Shift+drag: along; F:
 /// all.
-class SpectralTile : public EntryTile {
+class SpectralTile : public TileFrame {
     Q_OBJECT
 public:
     SpectralTile(Workbench &bench, int index, QWidget *parent);

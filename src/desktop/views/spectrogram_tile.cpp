@@ -1,6 +1,6 @@
 #include "spectrogram_tile.h"
 
-#include "document_edits.h"
+#include "tile_edits.h"
 
 #include <QApplication>
 #include <algorithm>
@@ -8,7 +8,8 @@
 namespace fulvex {
 
 SpectrogramTile::SpectrogramTile(Workbench &bench, int index, QWidget *parent)
-    : TimeTile(bench, index, parent), m_drawn(bench.figures(), [this] { refresh(); }), m_mover(bench, id())
+    : TimeTile(bench, index, parent, Selection::Kind::spectrum), m_drawn(bench.figures(), [this] { refresh(); }),
+      m_mover(bench, id())
 {
     setObjectName("spectrogramTile");
     setToolTip(tr("Click: that frequency over time, and that moment's spectrum · drag a box: where in it the band is "
@@ -30,7 +31,7 @@ void SpectrogramTile::refresh()
         m_figure.empty = tr("Transforming…");
     m_figure.take(m_drawn.newest());
     const Question &question = bench().question();
-    if (question.id == spectrumId() && question.frequencies && question.times)
+    if (question.id == entryId() && question.frequencies && question.times)
         m_figure.asked = {question.times->first, question.times->second, question.frequencies->first,
                           question.frequencies->second};
     if (m_figure == before) return;
@@ -113,7 +114,7 @@ void SpectrogramTile::mouseReleaseEvent(QMouseEvent *event)
     Question question;
     question.times = {box.from, box.to};
     question.frequencies = {box.low, box.high};
-    bench().select({Selection::Kind::spectrum, spectrumId()}, question);
+    askEvidence(question);
 }
 
 void SpectrogramTile::wheelEvent(QWheelEvent *event)

@@ -13,15 +13,10 @@ class SpectrogramTile final : public TimeTile {
     Q_OBJECT
 public:
     SpectrogramTile(Workbench &bench, int index, QWidget *parent);
-    void choose() override
-    {
-        if (!spectrumId().empty()) bench().select({Selection::Kind::spectrum, spectrumId()});
-    }
 
 protected:
     QString title() const override { return tr("Spectrogram"); }
     QString facts() const override;
-    bool selected() const override { return bench().selection() == Selection{Selection::Kind::spectrum, spectrumId()}; }
     QRectF plot() const override { return m_figure.placesIn(body()).picture; }
     void paintBody(QPainter &painter, const QRectF &area) override;
     void mousePressEvent(QMouseEvent *event) override;
@@ -31,7 +26,6 @@ protected:
     void keyPressEvent(QKeyEvent *event) override;
 
 private:
-    std::string spectrumId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
     void refresh();
     void wantDrawing(const QRectF &area);
     double frequencyAt(double y) const;

@@ -24,7 +24,7 @@ void SpectrumTile::refresh()
     else if (!m_figure.values)
         m_figure.empty = tr("Measuring…");
     m_figure.take(m_drawn.newest());
-    m_figure.asked = bench().question().id == rowId() ? bench().question().frequency : std::nullopt;
+    m_figure.asked = bench().question().id == entryId() ? bench().question().frequency : std::nullopt;
     if (m_figure.asked)
         m_aside =
             text(quantityText(*m_figure.asked, "Hz", m_figure.drawing ? m_figure.drawing->spectrum.step / 10 : 0));
@@ -47,7 +47,7 @@ void SpectrumTile::mousePressEvent(QMouseEvent *event)
     if (!line || event->position().y() < headHeight) return choose();
     Question question;
     question.frequency = line;
-    bench().select({Selection::Kind::measurement, rowId()}, question);
+    askEvidence(question);
 }
 
 void SpectrumTile::mouseMoveEvent(QMouseEvent *event)

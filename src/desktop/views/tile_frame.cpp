@@ -1,14 +1,15 @@
 #include "tile_frame.h"
 
-#include "document_edits.h"
 #include "terms.h"
+#include "tile_edits.h"
 
 #include <QHelpEvent>
 #include <QToolTip>
 
 namespace fulvex {
 
-TileFrame::TileFrame(Workbench &bench, int index, QWidget *parent) : QWidget(parent), m_bench(bench)
+TileFrame::TileFrame(Workbench &bench, int index, QWidget *parent, Selection::Kind kind)
+    : QWidget(parent), m_bench(bench), m_kind(kind)
 {
     const TileEntry &tile = bench.document().sheets[std::size_t(bench.sheet())].tiles[std::size_t(index)];
     m_id = tile.id;
@@ -33,6 +34,27 @@ const TileEntry &TileFrame::entry() const
     static const TileEntry none;
     const int at = index();
     return at < 0 ? none : m_bench.document().sheets[std::size_t(m_bench.sheet())].tiles[std::size_t(at)];
+}
+
+std::string TileFrame::entryId() const
+{
+    const TileEntry &tile = entry();
+    return tile.of.empty() ? std::string() : tile.of.front();
+}
+
+void TileFrame::choose()
+{
+    if (m_kind != Selection::Kind::nothing && !entryId().empty()) m_bench.select({m_kind, entryId()});
+}
+
+bool TileFrame::selected() const
+{
+    return m_kind != Selection::Kind::nothing && m_bench.selection() == Selection{m_kind, entryId()};
+}
+
+void TileFrame::askEvidence(const Question &question)
+{
+    m_bench.select({m_kind, entryId()}, question);
 }
 
 QString TileFrame::ofWhich() const

@@ -7,7 +7,8 @@
 
 namespace fulvex {
 
-TimeTile::TimeTile(Workbench &bench, int index, QWidget *parent) : TileFrame(bench, index, parent)
+TimeTile::TimeTile(Workbench &bench, int index, QWidget *parent, Selection::Kind kind)
+    : TileFrame(bench, index, parent, kind)
 {
     grabGesture(Qt::PinchGesture);
 }

@@ -9,7 +9,7 @@ namespace fulvex {
 class TimeTile : public TileFrame {
     Q_OBJECT
 public:
-    TimeTile(Workbench &bench, int index, QWidget *parent);
+    TimeTile(Workbench &bench, int index, QWidget *parent, Selection::Kind kind = Selection::Kind::nothing);
 
 protected:
     virtual QRectF plot() const = 0; ///< across which time goes

@@ -1,9 +1,10 @@
 #include "trace_tile.h"
 
-#include "document_edits.h"
 #include "measurement_edits.h"
 #include "number_text.h"
 #include "references.h"
+#include "region_edits.h"
+#include "tile_edits.h"
 
 #include <QInputDialog>
 #include <QMenu>

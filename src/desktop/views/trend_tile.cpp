@@ -7,7 +7,7 @@
 namespace fulvex {
 
 TrendTile::TrendTile(Workbench &bench, int index, QWidget *parent)
-    : TimeTile(bench, index, parent), m_drawn(bench.figures(), [this] { refresh(); })
+    : TimeTile(bench, index, parent, Selection::Kind::measurement), m_drawn(bench.figures(), [this] { refresh(); })
 {
     setObjectName("trendTile");
     setToolTip(tr("Click: the moment of the nearest value · drag: the moments between · Esc: all of them\n"
@@ -26,7 +26,7 @@ void TrendTile::refresh()
     else if (!m_figure.values)
         m_figure.empty = tr("Measuring…");
     const Question &question = bench().question();
-    m_figure.asked = question.id == rowId() ? question.times : Question::Span();
+    m_figure.asked = question.id == entryId() ? question.times : Question::Span();
     if (bench().moment()) m_figure.shown = {bench().moment()->from, bench().moment()->to};
     m_figure.drawing = m_drawn.newest();
     if (m_figure == before) return;
@@ -39,27 +39,17 @@ void TrendTile::wantDrawing(const QRectF &area)
     if (const auto from = m_figure.drawingFrom(area)) m_drawn.want(*from);
 }
 
-bool TrendTile::selected() const
-{
-    return bench().selection() == Selection{Selection::Kind::measurement, rowId()};
-}
-
 void TrendTile::paintBody(QPainter &painter, const QRectF &area)
 {
     wantDrawing(area);
     paintTrend(painter, area, m_figure, bench().look());
 }
 
-void TrendTile::choose()
-{
-    if (!rowId().empty()) bench().select({Selection::Kind::measurement, rowId()});
-}
-
 void TrendTile::ask(double from, double to)
 {
     Question question;
     question.times = {std::min(from, to), std::max(from, to)};
-    bench().select({Selection::Kind::measurement, rowId()}, question);
+    askEvidence(question);
 }
 
 void TrendTile::goToNearest(double time)
@@ -69,7 +59,7 @@ void TrendTile::goToNearest(double time)
     const double place = all.axis.positionOf(time);
     std::size_t at = all.position.firstNotBelow(place);
     if (at == all.size() || (at > 0 && place - all.position[at - 1] < all.position[at] - place)) --at;
-    const Row *row = bench().results() ? findEntry(bench().results()->rows, rowId()) : nullptr;
+    const Row *row = bench().results() ? findEntry(bench().results()->rows, entryId()) : nullptr;
     if (row && row->measured == m_figure.values) bench().goTo(occurrenceOf(*row, at));
 }
 

@@ -13,8 +13,6 @@ class TrendTile final : public TimeTile {
 public:
     TrendTile(Workbench &bench, int index, QWidget *parent);
 
-    void choose() override;
-
 protected:
     QString title() const override
     {
@@ -22,7 +20,6 @@ protected:
     }
     QString facts() const override { return m_figure.facts; }
     QString aside() const override { return m_figure.statistics.join(" · "); }
-    bool selected() const override;
     QRectF plot() const override { return FunctionPlot().plotRect(body()); }
     void paintBody(QPainter &painter, const QRectF &area) override;
     void mousePressEvent(QMouseEvent *event) override;
@@ -33,7 +30,6 @@ protected:
 
 private:
     enum class Drag { none, span, pan };
-    std::string rowId() const { return entry().of.empty() ? std::string() : entry().of.front(); }
     void refresh();
     void wantDrawing(const QRectF &area);
     void ask(double from, double to);

@@ -1,6 +1,5 @@
 // What the window opens, saves and writes.
 
-#include "document_edits.h"
 #include "error.h"
 #include "import_page.h"
 #include "main_window.h"

@@ -1,8 +1,8 @@
 #include "words_tile.h"
 
 #include "axis_painter.h"
-#include "document_edits.h"
 #include "quiet_label.h"
+#include "tile_edits.h"
 
 #include <QDialog>
 #include <QDialogButtonBox>

@@ -156,6 +156,15 @@ bool Workbench::change(const QString &what, const std::function<void(Document &)
     return m_store.change(what, edit, mergeKey);
 }
 
+std::string Workbench::make(const QString &what, Selection::Kind kind,
+                            const std::function<std::string(Document &)> &edit)
+{
+    std::string id;
+    if (!change(what, [&](Document &document) { id = edit(document); }) || id.empty()) return {};
+    select({kind, id});
+    return id;
+}
+
 void Workbench::begin(Document document, ProjectSession::FilePtr file, const std::filesystem::path &base, bool held)
 {
     m_project.begin(std::move(file), base);

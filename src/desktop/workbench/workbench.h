@@ -134,6 +134,9 @@ public:
     /// Applies `edit` to the document as one undoable step; steps with the same non-empty `mergeKey` in a row become
     /// one. An edit that leaves the document invalid is not taken: `failed` tells why and false comes back.
     bool change(const QString &what, const std::function<void(Document &)> &edit, const QString &mergeKey = {});
+    /// The same for what makes an entry, whose id `edit` gives: it is selected. That id; empty
+    /// where nothing was made.
+    std::string make(const QString &what, Selection::Kind kind, const std::function<std::string(Document &)> &edit);
 
     /// Files. Opening throws Error and changes nothing when it cannot be done; a packed project, or one that a report
     /// holds, is read beside the interface, and `failed` tells when it cannot be. What was changed meanwhile is not

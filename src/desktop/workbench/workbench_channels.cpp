@@ -156,19 +156,16 @@ void Workbench::measureLevels(const std::string &channel)
                     emit failed(tr("The amplitudes of %1 gather nowhere: it has too few samples.").arg(text(channel)));
                     return;
                 }
-                std::string last;
                 constexpr std::size_t most = 16;
-                const bool taken = change(tr("measure the levels of %1").arg(text(channel)), [&](Document &document) {
-                    for (std::size_t level = 1; level <= std::min(most, found->size()); ++level) {
-                        MeasurementEntry entry;
-                        entry.id = last = freeId(document, "level_" + std::to_string(level));
-                        entry.quantity = "amplitude_level";
-                        entry.source = channel;
-                        entry.level = int(level);
-                        document.measurements.push_back(entry);
-                    }
-                });
-                if (taken) select({Selection::Kind::measurement, last});
+                make(tr("measure the levels of %1").arg(text(channel)), Selection::Kind::measurement,
+                     [&](Document &document) {
+                         for (std::size_t level = 1; level <= std::min(most, found->size()); ++level)
+                             document.measurements.push_back({.id = freeId(document, "level_" + std::to_string(level)),
+                                                              .quantity = "amplitude_level",
+                                                              .source = channel,
+                                                              .level = int(level)});
+                         return document.measurements.back().id;
+                     });
             }));
     };
     whenUpToDate(tr("the levels of %1").arg(text(channel)), begin, true);
@@ -176,16 +173,12 @@ void Workbench::measureLevels(const std::string &channel)
 
 void Workbench::addProgram(const QString &path)
 {
-    std::string id;
-    const bool taken = change(tr("add program"), [&](Document &document) {
-        ProgramEntry entry;
+    make(tr("add program"), Selection::Kind::program, [&](Document &document) {
         const std::filesystem::path file = path.toStdString();
-        entry.id = id = freeId(document, file.stem().string());
-        entry.file = keptPath(file, base());
-        entry.arguments = {"signal"};
-        document.programs.push_back(entry);
+        const std::string id = freeId(document, file.stem().string());
+        document.programs.push_back({.id = id, .file = keptPath(file, base()), .arguments = {"signal"}});
+        return id;
     });
-    if (taken) select({Selection::Kind::program, id});
 }
 
 void Workbench::allowProgram(const std::string &id, const std::string &sha256)
