@@ -249,8 +249,11 @@ void paintBudget(QPainter &painter, const QRectF &area, const BudgetFigure &figu
     }
     painter.setPen(look.quiet);
     painter.setFont(look.font(10));
-    painter.drawText(QRectF(all.left(), area.bottom() - 30, all.width(), 28),
-                     Qt::AlignLeft | Qt::AlignBottom | Qt::TextWordWrap, figure.sum);
+    constexpr double words = 32; // below the pieces
+    const QRectF below(QPointF(all.left(), all.bottom() + words), QPointF(all.right(), area.bottom() - 2));
+    const int flags = Qt::AlignLeft | Qt::AlignBottom | Qt::TextWordWrap;
+    if (painter.boundingRect(below, flags, figure.sum).height() <= below.height())
+        painter.drawText(below, flags, figure.sum); // else the tile's head tells what is eaten
     painter.restore();
 }
 

@@ -127,3 +127,18 @@ TEST_F(Asking, CutsNothingOffAndChoosesItsTextWhenAskedForAgain)
     QTest::keyClicks(box, "rise p");
     EXPECT_EQ(box->text(), "rise p");
 }
+
+TEST_F(Asking, OffersWhatIsThereByNowAndDoesNothingToWhatIsGone)
+{
+    QTest::keyClicks(box, "rise time fres");
+    EXPECT_THAT(box->list()->item(0)->text().toStdString(), testing::HasSubstr("Nothing does that"));
+    desk.bench().change("another channel", [](Document &document) {
+        document.channels.push_back({.id = "fresh", .formula = "link * 2"});
+    });
+    QTest::keyClicks(box, "h");
+    EXPECT_EQ(box->list()->item(0)->text().toStdString(), "Measure rise time of fresh");
+    const std::size_t rows = desk.bench().document().measurements.size();
+    desk.bench().undoStack().undo();
+    QTest::keyClick(box, Qt::Key_Return); // before another letter
+    EXPECT_EQ(desk.bench().document().measurements.size(), rows);
+}

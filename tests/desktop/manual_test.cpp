@@ -111,7 +111,7 @@ TEST(Manual, NamesMenusAndKeysAsTheyAre)
         QFile file(manualFolder() + "/" + name);
         ASSERT_TRUE(file.open(QIODevice::ReadOnly));
         QString words = QString::fromUtf8(file.readAll());
-        const QString table = words.section("\n## Keys\n", 1);
+        const QString table = words.section("\n## Keys\n", 1).section("\n## ", 0, 0);
         for (auto each = inMenu.globalMatch(words.replace('\n', ' ')); each.hasNext(); ++menus) {
             const QStringList parts = each.next().captured(1).split("…", Qt::SkipEmptyParts);
             const bool found = std::ranges::any_of(all, [&](const QString &one) {

@@ -1,4 +1,5 @@
-// fulvex-shots PROJECT FOLDER: one picture of each main view, from the demo, for the README.
+// fulvex-shots PROJECT FOLDER [WIDTHxHEIGHT [dark]]: one picture of each main view, from the demo, for the README; at
+// another size or in the dark look for who goes over all of them.
 
 #include "comparison_edits.h"
 #include "desktop_support.h"
@@ -23,17 +24,31 @@ using namespace fulvex;
 
 namespace {
 
-/// `above`: what lies above the window.
-void shoot(test::Desk &desk, const QString &folder, const char *name, QWidget *above = nullptr)
+/// What every picture is taken with.
+struct Camera {
+    QString folder;
+    QSize size{1280, 800};
+    bool dark = false;
+
+    /// As the window is when nothing has the focus.
+    void shoot(test::Desk &desk, const char *name) const
+    {
+        desk.window().clearFocus();
+        if (QWidget *focused = QApplication::focusWidget()) focused->clearFocus();
+        QTest::qWait(700);
+        const QString path = folder + "/" + name + ".png";
+        if (!desk.window().grab().save(path)) throw std::runtime_error((path + " cannot be written").toStdString());
+    }
+};
+
+struct Desk : test::Desk {
+    explicit Desk(const Camera &camera) : test::Desk(camera.size) { bench().setDark(camera.dark); }
+};
+
+/// Shows no picture of what did not come.
+void need(bool came, const char *what)
 {
-    desk.window().clearFocus();
-    if (QWidget *focused = QApplication::focusWidget()) focused->clearFocus();
-    QTest::qWait(400);
-    const QString path = folder + "/" + name + ".png";
-    QPixmap picture = desk.window().grab();
-    if (above)
-        QPainter(&picture).drawPixmap(desk.window().mapFromGlobal(above->mapToGlobal(QPoint(0, 0))), above->grab());
-    if (!picture.save(path)) std::fprintf(stderr, "%s cannot be written\n", qPrintable(path));
+    if (!came) throw std::runtime_error(std::string("did not come: ") + what);
 }
 
 /// A night at the station: captures of the simulated link, whose jitter grows, one with a dented bit.
@@ -66,58 +81,46 @@ QString makeNight(const QString &folder)
     return project.fileName();
 }
 
-} // namespace
-
-int main(int argc, char **argv)
+/// The sheets of the demo, as one goes through them.
+void tellTheStory(const Camera &camera, Desk &desk)
 {
-    QApplication app(argc, argv);
-    if (argc != 3) {
-        std::fprintf(stderr, "usage: fulvex-shots PROJECT FOLDER\n");
-        return 2;
-    }
-    QStandardPaths::setTestModeEnabled(true);
-    QSettings().remove("recent");
-    QSettings().remove("ledger"); // as somebody sees it for the first time
-    app.setStyle(QStyleFactory::create("Fusion"));
-    const QString folder = argv[2];
-    QDir().mkpath(folder);
-    test::Desk desk;
-    desk.window().openFiles({argv[1]});
-    if (!desk.settled()) return 1;
-    shoot(desk, folder, "story");
     desk.showSheet("Bring-up");
     desk.bench().select({Selection::Kind::measurement, "tr"});
-    test::waitFor([&] { // what the Inspector tells of the board before
-        const auto &all = desk.bench().document().comparisons;
-        const Compared *known = all.empty() ? nullptr : desk.bench().comparedWith(all.front().id);
-        return known && known->found;
-    });
-    shoot(desk, folder, "bring-up");
+    need(test::waitFor([&] { // what the Inspector tells of the board before
+             const auto &all = desk.bench().document().comparisons;
+             const Compared *known = all.empty() ? nullptr : desk.bench().comparedWith(all.front().id);
+             return known && known->found;
+         }),
+         "the comparison");
+    camera.shoot(desk, "bring-up");
     desk.showSheet("Link eye");
     desk.bench().select({Selection::Kind::eye, "eye"});
     QTest::qWait(500);
     auto *evidence = desk.find<QTableView>("evidenceTable");
     evidence->setCurrentIndex(evidence->model()->index(0, 0));
-    shoot(desk, folder, "link-eye");
+    camera.shoot(desk, "link-eye");
     auto *eye = desk.find<QWidget>("eyeTile");
     const QPoint middle = eye->rect().center();
     test::dragAcross(eye, middle + QPoint(8, -70), middle + QPoint(50, -40));
-    QTest::qWait(500);
-    shoot(desk, folder, "question");
+    camera.shoot(desk, "question");
     // A window along the record, and which bit of the pattern it is that the mask finds.
     desk.showSheet("Where it breaks");
     desk.bench().select({Selection::Kind::eye, "window_eye"});
     QTest::qWait(500);
     evidence->setCurrentIndex(evidence->model()->index(0, 0));
-    shoot(desk, folder, "where-it-breaks");
-    // What eats the unit interval: the converter's line, its moments, what remains without it.
+    camera.shoot(desk, "where-it-breaks");
+}
+
+/// What eats the unit interval: the converter's line, its moments, what remains without it; the reference clock has
+/// that line too.
+void findWhatEatsTheInterval(const Camera &camera, Desk &desk)
+{
     desk.bench().select({Selection::Kind::channel, "link"});
     desk.ask("take the jitter of link apart");
     desk.settled();
     desk.find<QPushButton>("dismissMessage")->click();
     for (int piece = 0; piece < 3; ++piece) QTest::keyClick(desk.find<QWidget>("budgetTile"), Qt::Key_Right);
-    QTest::qWait(500);
-    shoot(desk, folder, "jitter");
+    camera.shoot(desk, "jitter");
     desk.bench().undoStack().undo();
     // The reference clock has that line too.
     desk.showSheet("Reference clock");
@@ -125,10 +128,13 @@ int main(int argc, char **argv)
     line.part = 0;
     desk.bench().select({Selection::Kind::phaseNoise, "clock_noise"}, line);
     desk.settled();
-    QTest::qWait(500);
-    shoot(desk, folder, "phase-noise");
+    camera.shoot(desk, "phase-noise");
     desk.bench().select({Selection::Kind::clock, "loop"});
-    // A filter is being typed; its corner is a parameter already.
+}
+
+/// A filter is being typed; its corner is a parameter already.
+void typeAFilter(const Camera &camera, Desk &desk)
+{
     desk.showSheet("Bring-up");
     desk.bench().change("", [](Document &document) {
         document.parameters.push_back({"corner", 3e8, 3e7, 3e9, "Hz"});
@@ -137,19 +143,22 @@ int main(int argc, char **argv)
         document.channels.back().formula = "lowpass(link, corner, 4, bessel)";
     });
     desk.bench().select({Selection::Kind::channel, "limited"});
-    if (!desk.settled()) return 1;
+    need(desk.settled(), "numbers");
     QTest::keyClick(desk.find<QWidget>("chainRails"), Qt::Key_F2);
     auto *typed = desk.find<QPlainTextEdit>("formulaText");
     typed->setPlainText("equalise(lowpass(link, corner, 4, bessel), 100 MHz, 1 GHz, 2 GHz)");
     QTextCursor cursor = typed->textCursor();
     cursor.setPosition(int(typed->toPlainText().indexOf("100 MHz")) + 2);
     typed->setTextCursor(cursor);
-    QTest::qWait(700);
-    shoot(desk, folder, "formula");
+    camera.shoot(desk, "formula");
     QTest::keyClick(typed, Qt::Key_Escape);
     desk.bench().undoStack().undo();
-    if (!desk.settled()) return 1;
-    // A sheet of spectra, of which the demo has none.
+    need(desk.settled(), "numbers");
+}
+
+/// A sheet of spectra, of which the demo has none.
+void laySpectraOut(const Camera &camera, Desk &desk)
+{
     desk.bench().change("", [](Document &document) {
         document.channels.push_back({});
         document.channels.back().id = "limited";
@@ -174,62 +183,77 @@ int main(int argc, char **argv)
         document.sheets.push_back(sheet);
     });
     desk.bench().showSheet(int(desk.bench().document().sheets.size()) - 1);
-    if (!desk.settled()) return 1;
+    need(desk.settled(), "numbers");
     desk.bench().select({Selection::Kind::spectrum, "heard_lines"}, {.id = {}, .frequencies = {{37.5e3, 39.3e3}}});
-    QTest::qWait(700);
-    shoot(desk, folder, "spectra");
+    camera.shoot(desk, "spectra");
     desk.bench().undoStack().undo();
-    if (!desk.settled()) return 1;
+    need(desk.settled(), "numbers");
+}
+
+/// Four levels; a mask edited by hand, and how often a decision within would be wrong; the legs before they were
+/// deskewed; the dark look.
+void lookAtLevelsAndMasks(const Camera &camera, Desk &desk)
+{
     desk.showSheet("Level bus");
     desk.bench().select({Selection::Kind::clock, "beside_three"});
-    QTest::qWait(500);
-    shoot(desk, folder, "level-bus");
+    camera.shoot(desk, "level-bus");
     // A mask edited by hand, and how often a decision within would be wrong.
     desk.showSheet("Link eye");
     desk.bench().change("", [](Document &document) { findEntry(document.eyes, "eye")->shown = "error_ratio"; });
-    if (!desk.settled()) return 1;
+    need(desk.settled(), "numbers");
     editMask(desk.bench(), "mask");
-    if (!desk.settled()) return 1;
-    QTest::qWait(500);
-    shoot(desk, folder, "mask-by-hand");
+    need(desk.settled(), "numbers");
+    camera.shoot(desk, "mask-by-hand");
     for (int step = 0; step < 2; ++step) desk.bench().undoStack().undo();
-    if (!desk.settled()) return 1;
+    need(desk.settled(), "numbers");
     // As it was before somebody deskewed the legs.
     desk.showSheet("Bring-up");
     desk.bench().change("", [](Document &document) { findEntry(document.channels, "n")->delay = 0; });
     desk.bench().select({Selection::Kind::capture, "before"});
-    if (!desk.settled()) return 1;
-    shoot(desk, folder, "capture-check");
+    need(desk.settled(), "numbers");
+    camera.shoot(desk, "capture-check");
     desk.bench().undoStack().undo();
-    if (!desk.settled()) return 1;
+    need(desk.settled(), "numbers");
     desk.bench().setDark(true);
     desk.showSheet("Link eye");
-    shoot(desk, folder, "dark");
-    desk.bench().setDark(false);
-    test::Desk empty;
-    rememberProject(argv[1]);
+    camera.shoot(desk, "dark");
+    desk.bench().setDark(camera.dark);
+}
+
+/// An empty window, and a file that is brought in.
+void beginAnew(const Camera &camera, const QString &project)
+{
+    Desk empty(camera);
+    rememberProject(project);
     empty.find<FirstPage>("firstPage")->refresh();
-    shoot(empty, folder, "first-page");
-    empty.window().openFiles({QFileInfo(argv[1]).path() + "/captures/camera-link.csv"});
-    if (!empty.importShown()) return 1;
-    shoot(empty, folder, "bring-in");
-    QTemporaryDir scratch;
-    test::Desk night;
-    night.window().openFiles({makeNight(scratch.path())});
-    if (!night.settled()) return 1;
+    camera.shoot(empty, "first-page");
+    empty.window().openFiles({QFileInfo(project).path() + "/captures/camera-link.csv"});
+    need(empty.importShown(), "the file");
+    camera.shoot(empty, "bring-in");
+}
+
+void watchANight(const Camera &camera, const QString &scratch)
+{
+    Desk night(camera);
+    night.window().openFiles({makeNight(scratch)});
+    need(night.settled(), "numbers");
     night.ask("add a sheet of the run of night");
-    if (!test::waitFor([&] { return night.bench().run() && !night.bench().run()->working; })) return 1;
+    need(test::waitFor([&] { return night.bench().run() && !night.bench().run()->working; }), "the run");
     night.bench().select({Selection::Kind::mask, "mask"}, {.id = {}, .ofRun = true});
     QTest::qWait(700);
     auto *moments = night.find<QTableView>("evidenceTable");
     moments->setCurrentIndex(moments->model()->index(0, 0));
-    if (!night.settled()) return 1;
-    shoot(night, folder, "run");
-    // The acceptance plan, with the board that has a dent; then the good one beside it.
-    const std::string captures = QFileInfo(argv[1]).path().toStdString() + "/captures/acceptance/";
+    need(night.settled(), "numbers");
+    camera.shoot(night, "run");
+}
+
+/// The acceptance plan, with the board that has a dent, then the good one beside it; its report; what was changed.
+void acceptABoard(const Camera &camera, const QString &project, const QString &scratch)
+{
+    const std::string captures = QFileInfo(project).path().toStdString() + "/captures/acceptance/";
     const auto capture = [&](const char *name) { return QStringList{QString::fromStdString(captures + name)}; };
     const std::string plan = "brackwater_acceptance";
-    test::Desk bench;
+    Desk bench(camera);
     bench.window().openFiles(
         {QString::fromStdString((shareFolder() / "plans" / "brackwater-acceptance.fulvexplan").string())});
     const auto isDone = [&] {
@@ -240,47 +264,84 @@ int main(int argc, char **argv)
                           known->second.outcome->state == StepOutcome::State::done;
                });
     };
-    if (!test::waitFor(isDone)) return 1;
+    need(test::waitFor(isDone), "the step");
     fillSlot(bench.bench(), plan, "idle_pattern", "idle", capture("idle.npy"));
     fillSlot(bench.bench(), plan, "picture_cold", "cold", capture("cold-dented.npy"));
-    if (!test::waitFor(isDone)) return 1;
+    need(test::waitFor(isDone), "the step");
     lookAtStep(bench.bench(), plan, "picture_cold");
-    if (!bench.settled()) return 1;
+    need(bench.settled(), "numbers");
     bench.bench().select({Selection::Kind::mask, "mask"});
-    shoot(bench, folder, "acceptance");
+    camera.shoot(bench, "acceptance");
     bench.bench().change("", [](Document &document) {
         document.device = {"tide station camera link", "BW-07", "after the board was changed"};
         document.report.author = "the night shift";
         document.report.place = "bench 2, Brackwater harbour";
     });
     fillSlot(bench.bench(), plan, "picture_warm", "warm", capture("warm.npy"));
-    if (!test::waitFor(isDone) || !bench.settled()) return 1;
+    need(test::waitFor(isDone) && bench.settled(), "the step");
     bench.window().layOutReport(true);
     auto *pages = bench.find<PageArea>("pageArea");
-    if (!test::waitFor([&] { return pages->isDrawn() && !bench.bench().pages().busy(); })) return 1;
-    shoot(bench, folder, "report");
+    need(test::waitFor([&] { return pages->isDrawn() && !bench.bench().pages().busy(); }), "pages");
+    camera.shoot(bench, "report");
     bench.window().layOutReport(false);
-    const QString before = scratch.path() + "/board before.fulvex";
+    const QString before = scratch + "/board before.fulvex";
     bench.bench().save(before);
     bench.bench().errands().finish();
     repeatStep(bench.bench(), plan, "picture_cold");
     fillSlot(bench.bench(), plan, "picture_cold", "cold", capture("cold.npy"));
-    if (!test::waitFor(isDone)) return 1;
+    need(test::waitFor(isDone), "the step");
     lookAtStep(bench.bench(), plan, "picture_cold");
     bench.bench().change("", [](Document &document) {
         findEntry(document.levels, "default")->low = 10;
         findEntry(document.levels, "default")->high = 90;
     });
     layBeside(bench.bench(), before);
-    if (!bench.settled()) return 1;
+    need(bench.settled(), "numbers");
     const std::string comparison = bench.bench().document().comparisons.front().id;
-    if (!test::waitFor([&] {
-            const Compared *known = bench.bench().comparedWith(comparison);
-            return known && known->found;
-        }))
-        return 1;
+    need(test::waitFor([&] {
+             const Compared *known = bench.bench().comparedWith(comparison);
+             return known && known->found;
+         }),
+         "the comparison");
     bench.bench().select({Selection::Kind::measurement, "tr"});
-    QTest::qWait(700);
-    shoot(bench, folder, "comparison");
+    camera.shoot(bench, "comparison");
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    QApplication app(argc, argv);
+    const QStringList words = app.arguments().mid(1);
+    const QStringList size = words.value(2, "1280x800").split('x');
+    if (words.size() < 2 || words.size() > 4 || size.size() != 2) {
+        std::fprintf(stderr, "usage: fulvex-shots PROJECT FOLDER [WIDTHxHEIGHT [dark]]\n");
+        return 2;
+    }
+    const QString project = words[0];
+    const Camera camera{words[1], {size[0].toInt(), size[1].toInt()}, words.value(3) == "dark"};
+    QStandardPaths::setTestModeEnabled(true);
+    QSettings().remove("recent");
+    QSettings().remove("ledger"); // as somebody sees it for the first time
+    app.setStyle(QStyleFactory::create("Fusion"));
+    QDir().mkpath(camera.folder);
+    const QTemporaryDir scratch;
+    try {
+        Desk desk(camera);
+        desk.window().openFiles({project});
+        need(desk.settled(), "numbers");
+        camera.shoot(desk, "story");
+        tellTheStory(camera, desk);
+        findWhatEatsTheInterval(camera, desk);
+        typeAFilter(camera, desk);
+        laySpectraOut(camera, desk);
+        lookAtLevelsAndMasks(camera, desk);
+        beginAnew(camera, project);
+        watchANight(camera, scratch.path());
+        acceptABoard(camera, project, scratch.path());
+    } catch (const std::exception &failure) {
+        std::fprintf(stderr, "%s\n", failure.what());
+        return 1;
+    }
     return 0;
 }

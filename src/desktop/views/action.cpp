@@ -107,18 +107,16 @@ std::vector<std::string> foundationsOf(const Document &document, const std::stri
 /// What it measures, and of what; its id besides where another row measures the same.
 static QString rowName(const Document &document, const MeasurementEntry &row)
 {
-    const auto wordsFor = [](const MeasurementEntry &entry) {
-        const Quantity *quantity = findQuantity(entry.quantity);
-        QStringList of;
-        for (const std::string &id : {entry.eye, entry.source, entry.clock})
-            if (!id.empty()) of << text(id);
-        const QString what = quantity ? text(quantity->title) : text(entry.quantity);
-        return of.empty() ? what : tr("%1 of %2").arg(what, of.join(" · "));
+    const Quantity *quantity = findQuantity(row.quantity);
+    QStringList of;
+    for (const std::string &id : {row.eye, row.source, row.clock})
+        if (!id.empty()) of << text(id);
+    const QString what = quantity ? text(quantity->title) : text(row.quantity);
+    const QString words = of.empty() ? what : tr("%1 of %2").arg(what, of.join(" · "));
+    const auto measured = [](const MeasurementEntry &one) {
+        return std::tie(one.quantity, one.eye, one.source, one.clock);
     };
-    const QString words = wordsFor(row);
-    const auto &rows = document.measurements;
-    const auto alike = std::count_if(rows.begin(), rows.end(),
-                                     [&](const MeasurementEntry &other) { return wordsFor(other) == words; });
+    const auto alike = std::ranges::count(document.measurements, measured(row), measured);
     return alike < 2 ? words : words + " (" + text(row.id) + ")";
 }
 
@@ -149,13 +147,16 @@ QString kindWords(Kind kind)
     return tr(words[std::size_t(kind)]);
 }
 
-QString wordsOn(const Action &action, const Document &document, const std::string &id)
+NamedEntry namedEntry(const Document &document, Kind kind, const std::string &id)
 {
-    QString words = action.words;
-    words.replace("%1", nameOf(document, action.on, id));
-    if (!words.contains("%2")) return words;
-    const auto on = foundationsOf(document, id);
-    return words.replace("%2", on.empty() ? QString() : text(on.front()));
+    return {nameOf(document, kind, id), foundationsOf(document, id)};
+}
+
+QString wordsOn(const Action &action, const NamedEntry &entry)
+{
+    return QString(action.words)
+        .replace("%1", entry.name)
+        .replace("%2", entry.on.empty() ? QString() : text(entry.on.front()));
 }
 
 std::vector<EyeEntry> wholeEyesLast(std::vector<EyeEntry> eyes)

@@ -38,8 +38,14 @@ QString nameOf(const Document &document, Selection::Kind kind, const std::string
 /// A kind in words: "clock".
 QString kindWords(Selection::Kind kind);
 
+/// An entry as actions on it tell of it.
+struct NamedEntry {
+    QString name;                ///< nameOf()
+    std::vector<std::string> on; ///< foundationsOf()
+};
+NamedEntry namedEntry(const Document &document, Selection::Kind kind, const std::string &id);
 /// What an action on an entry says: its words with the entry's names in them.
-QString wordsOn(const Action &action, const Document &document, const std::string &id);
+QString wordsOn(const Action &action, const NamedEntry &entry);
 
 /// In the order in which they are more and more likely meant where none is named: overlays, eyes of a part of the
 /// record, eyes of the whole.

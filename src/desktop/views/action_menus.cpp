@@ -20,7 +20,7 @@ QMenu *submenuOf(QMenu *menu, const QString &title)
 /// What an action says of an entry, or of the kind that it would act on where there is none.
 QString wordsFor(const Action &action, const Document &document, const std::string &of)
 {
-    if (!of.empty()) return wordsOn(action, document, of);
+    if (!of.empty()) return wordsOn(action, namedEntry(document, action.on, of));
     return QString(action.words)
         .replace("%1", kindWords(action.on))
         .replace("%2", QCoreApplication::translate("ActionMenus", "its channel"));
@@ -135,56 +135,81 @@ void ActionMenus::showContext(const Selection &entry, QPoint at)
 {
     QMenu menu(m_window);
     menu.setObjectName("contextMenu");
-    const Document &document = m_bench.document();
+    const NamedEntry named = namedEntry(m_bench.document(), entry.kind, entry.id);
     for (const Action &action : m_actions()) {
         if (action.askOnly || action.on != entry.kind || (action.enabled && !action.enabled(entry.id))) continue;
         QString within = action.menu.section('/', 1);
         if (within == "%1") within = action.menu.section('/', 0, 0); // whose entry is clear here
         if (within.isEmpty() || action.brief == "%1")
-            add(&menu, action, entry.id, wordsOn(action, document, entry.id));
+            add(&menu, action, entry.id, wordsOn(action, named));
         else
-            add(submenuOf(&menu, within.replace("%1", nameOf(document, entry.kind, entry.id))), action, entry.id,
-                action.brief);
+            add(submenuOf(&menu, within.replace("%1", named.name)), action, entry.id, action.brief);
     }
     if (!menu.isEmpty()) menu.exec(at);
 }
 
-std::vector<AskBox::Offer> ActionMenus::offers() const
+/// What Ask tells of an entry, whatever is done with it.
+struct ActionMenus::Offered {
+    std::string id;
+    NamedEntry named;
+    QString also;
+    int distance;
+};
+
+std::vector<ActionMenus::Offered> ActionMenus::offered(Selection::Kind kind) const
 {
     const Document &document = m_bench.document();
     const auto inView = m_bench.inView();
+    const auto ids = idsOf(document, kind);
+    std::vector<Offered> all;
+    for (auto id = ids.rbegin(); id != ids.rend(); ++id) { // what was made last first
+        Offered one{*id, namedEntry(document, kind, *id), " " + text(*id), 6};
+        const auto alsoShown = [&](const std::string &name) {
+            if (const ChannelEntry *channel = findEntry(document.channels, name))
+                one.also += " " + text(channel->shownName());
+        };
+        alsoShown(*id);
+        for (const std::string &name : one.named.on) {
+            one.also += " " + text(name);
+            alsoShown(name);
+        }
+        const bool selected = m_bench.selection().id == *id;
+        if (selected || std::ranges::find(inView, *id) != inView.end()) one.distance = selected ? 0 : 3;
+        // What is computed is what the work is about: the link before its legs.
+        const ChannelEntry *channel = findEntry(document.channels, *id);
+        if (channel && !channel->formula.empty() && !selected) --one.distance;
+        all.push_back(std::move(one));
+    }
+    return all;
+}
+
+std::vector<AskBox::Offer> ActionMenus::offers() const
+{
     std::vector<AskBox::Offer> all;
+    std::map<Selection::Kind, std::vector<Offered>> entries; // made once for all actions
+    const auto offer = [&](const Action &action, const std::string &of, AskBox::Offer made) {
+        if (action.enabled && !action.enabled(of)) return;
+        made.act = [this, kind = action.on, act = action.act, enabled = action.enabled, of] { // by then it may be gone
+            const auto there = idsOf(m_bench.document(), kind);
+            if (!of.empty() && std::ranges::find(there, of) == there.end()) return;
+            if (!enabled || enabled(of)) act(of);
+        };
+        made.also = action.also + made.also;
+        made.distance += action.isPlace ? 3 : 0;
+        all.push_back(std::move(made));
+    };
     for (const Action &action : m_actions()) {
-        const int place = action.isPlace ? 3 : 0;
+        const QString key = action.key.toString(QKeySequence::NativeText);
         if (action.on == Selection::Kind::nothing) {
-            if (!action.enabled || action.enabled({}))
-                all.push_back({action.words, action.key.toString(QKeySequence::NativeText),
-                               [act = action.act] { act({}); }, action.also, 3 + place});
+            offer(action, {}, {action.words, key, {}});
             continue;
         }
-        const auto ids = idsOf(document, action.on);
+        const auto [known, isNew] = entries.try_emplace(action.on);
+        if (isNew) known->second = offered(action.on);
         const std::string chosen = m_chosen(action.on);
-        for (auto id = ids.rbegin(); id != ids.rend(); ++id) { // what was made last first
-            if (action.enabled && !action.enabled(*id)) continue;
-            AskBox::Offer offer{wordsOn(action, document, *id),
-                                *id == chosen ? action.key.toString(QKeySequence::NativeText) : QString(),
-                                [act = action.act, of = *id] { act(of); }};
-            offer.also = action.also;
-            std::vector<std::string> on = foundationsOf(document, *id);
-            on.insert(on.begin(), *id);
-            for (const std::string &name : on) {
-                offer.also += " " + text(name);
-                if (const ChannelEntry *channel = findEntry(document.channels, name))
-                    offer.also += " " + text(channel->shownName());
-            }
-            const bool seen = std::find(inView.begin(), inView.end(), *id) != inView.end();
-            const bool selected = m_bench.selection().id == *id;
-            offer.distance = place + (selected ? 0 : seen ? 3 : 6);
-            // What is computed is what the work is about: the link before its legs.
-            const ChannelEntry *channel = findEntry(document.channels, *id);
-            if (channel && !channel->formula.empty() && !selected) --offer.distance;
-            all.push_back(std::move(offer));
-        }
+        for (const Offered &one : known->second)
+            offer(action, one.id,
+                  {wordsOn(action, one.named), one.id == chosen ? key : QString(), {}, one.also, one.distance});
     }
     return all;
 }

@@ -38,6 +38,8 @@ signals:
     void refused(const QString &why);
 
 private:
+    struct Offered;
+    std::vector<Offered> offered(Selection::Kind kind) const; ///< what was made last first
     void performOn(const Action &action, const std::string &of);
     void fill(QMenu *menu, const QString &title);
     void add(QMenu *menu, const Action &action, const std::string &of, const QString &words);

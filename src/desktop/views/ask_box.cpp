@@ -25,6 +25,7 @@ AskBox::AskBox(std::function<std::vector<Offer>()> offers, std::function<std::ve
 void AskBox::focusInEvent(QFocusEvent *event)
 {
     QLineEdit::focusInEvent(event);
+    outdate();
     if (event->reason() == Qt::ShortcutFocusReason || event->reason() == Qt::MouseFocusReason) match();
 }
 
@@ -46,11 +47,9 @@ void AskBox::begin()
 std::vector<int> AskBox::found(const QStringList &typed) const
 {
     std::vector<std::pair<int, int>> hits; // rank, offer
-    for (int i = 0; i < int(m_offers.size()); ++i) {
-        const Offer &offer = m_offers[std::size_t(i)];
-        const QStringList words = offer.words.toLower().remove(QChar(0x2026)).split(' ', Qt::SkipEmptyParts), // "…"
-            also = offer.also.toLower().split(' ', Qt::SkipEmptyParts);
-        int rank = offer.distance;
+    for (int i = 0; i < int(m_found.size()); ++i) {
+        const auto &[words, also] = m_found[std::size_t(i)];
+        int rank = m_offers[std::size_t(i)].distance;
         auto before = words.begin();
         for (const QString &part : typed) {
             const auto begins = [&](const QString &word) { return word.startsWith(part); };
@@ -128,9 +127,27 @@ void AskBox::addAnswers(const QString &typed)
     }
 }
 
-void AskBox::match()
+void AskBox::outdate()
+{
+    m_outdated = true;
+}
+
+void AskBox::renew()
 {
     m_offers = m_source();
+    m_found.clear();
+    for (const Offer &offer : m_offers)
+        m_found.push_back({offer.words.toLower().remove(QChar(0x2026)).split(' ', Qt::SkipEmptyParts), // "…"
+                           offer.also.toLower().split(' ', Qt::SkipEmptyParts)});
+    m_outdated = false;
+}
+
+void AskBox::match()
+{
+    if (m_outdated)
+        renew();
+    else
+        m_offers.resize(m_found.size()); // without the answers to the last letter
     m_list->clear();
     const QString typed = text().toLower();
     if (typed.contains(',')) {

@@ -20,11 +20,13 @@ public:
     };
     /// Comes to the box, its words chosen so that others can be typed at once.
     void begin();
-    /// `offers` is asked anew with every letter, so that it never offers what is gone. `answers`: where the manual
-    /// tells of what was typed, for questions and for what no action does.
+    /// `offers` is asked anew with the first letter after somebody came here or outdate() was called: of a large
+    /// project they take longer than a letter. `answers`: where the manual tells of what was typed, for questions and
+    /// for what no action does.
     AskBox(std::function<std::vector<Offer>()> offers, std::function<std::vector<Offer>(const QString &typed)> answers,
            QWidget *parent = nullptr);
     QListWidget *list() { return m_list; }
+    void outdate(); ///< what can be done may be something else now
 
 protected:
     void focusInEvent(QFocusEvent *event) override;
@@ -39,13 +41,19 @@ private:
     std::vector<int> foundOfEach(const QString &typed) const;
     /// Of a question: actions that have its words, all but one of them where there are several and none has all.
     std::vector<int> foundOfQuestion(const QStringList &words) const;
+    void renew();
     void match();
     void addAnswers(const QString &typed);
     void show(const QString &words, const std::vector<int> &offers);
     void accept();
     std::function<std::vector<Offer>()> m_source;
     std::function<std::vector<Offer>(const QString &)> m_answers;
+    struct Found { // an offer's words in small letters
+        QStringList words, also;
+    };
     std::vector<Offer> m_offers;
+    std::vector<Found> m_found; ///< of the first of them; what answers is not searched
+    bool m_outdated = true;
     QListWidget *m_list;
 };
 

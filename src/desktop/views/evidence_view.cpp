@@ -1,5 +1,6 @@
 #include "evidence_view.h"
 
+#include "elided_label.h"
 #include "failure_text.h"
 #include "give_way.h"
 #include "keep_out_dialog.h"
@@ -15,7 +16,7 @@ namespace fulvex {
 
 EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_model(new EvidenceModel(this)),
-      m_table(makePlainTable("evidenceTable", m_model)), m_heading(new QLabel), m_empty(new QLabel),
+      m_table(makePlainTable("evidenceTable", m_model)), m_heading(new ElidedLabel), m_empty(new QLabel),
       m_order(new QPushButton), m_note(new QPushButton), m_region(new QPushButton), m_out(new QPushButton),
       m_which(new QPushButton), m_doing(new QWidget)
 {
@@ -29,7 +30,6 @@ EvidenceView::EvidenceView(Workbench &bench, QWidget *parent)
     title->setObjectName("heading");
     head->addWidget(title);
     m_heading->setObjectName("quiet");
-    m_heading->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     head->addWidget(m_heading, 1);
     m_which->setObjectName("evidenceWhich");
     m_which->setProperty("small", true);

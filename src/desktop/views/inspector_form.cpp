@@ -6,14 +6,19 @@
 #include "terms.h"
 
 #include <QCheckBox>
+#include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
 
 namespace fulvex {
 
 InspectorForm::InspectorForm(Workbench &bench, QWidget *parent)
-    : QWidget(parent), m_bench(bench), m_layout(new QFormLayout(this))
+    : QWidget(parent), m_bench(bench), m_layout(new QFormLayout)
 {
+    auto *all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->addLayout(m_layout);
+    all->addStretch(1); // not between the fields
     m_layout->setContentsMargins(14, 4, 14, 8);
     m_layout->setHorizontalSpacing(10);
     m_layout->setVerticalSpacing(5);

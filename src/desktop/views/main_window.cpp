@@ -84,6 +84,10 @@ MainWindow::MainWindow(std::shared_ptr<Engine> engine, QWidget *parent)
     connect(&m_bench, &Workbench::resultsChanged, this, &MainWindow::takePicture);
     connect(&m_bench, &Workbench::documentChanged, this, &MainWindow::showTitle);
     connect(&m_bench, &Workbench::lookChanged, this, &MainWindow::applyLook);
+    for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
+                         &Workbench::sheetChanged, &Workbench::viewChanged, &Workbench::runChanged,
+                         &Workbench::comparisonsChanged, &Workbench::plansChanged})
+        connect(&m_bench, changed, m_ask, &AskBox::outdate);
     connect(&m_bench.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::showTitle);
     connect(&m_bench.evaluator(), &Evaluator::busyChanged, this, &MainWindow::showBusy);
     connect(&m_bench.errands(), &Errands::busyChanged, this, &MainWindow::showBusy);
@@ -151,19 +155,24 @@ void MainWindow::buildLayout()
     auto *middle = new QSplitter(Qt::Horizontal);
     middle->addWidget(m_chain);
     middle->addWidget(m_sheet);
-    middle->addWidget(new InspectorView(m_bench));
-    middle->setSizes({232, 800, 248});
-    middle->setStretchFactor(1, 1);
+    auto *inspector = new InspectorView(m_bench);
+    inspector->setMinimumWidth(236); // what its fields need
+    middle->addWidget(inspector);
+    // Of a larger window most is the sheet's, and some everybody's: words take fewer lines then, tables show more.
+    const auto share = [](QSplitter *splitter, const QList<int> &sizes, const QList<int> &stretches) {
+        splitter->setSizes(sizes);
+        for (int i = 0; i < stretches.size(); ++i) splitter->setStretchFactor(i, stretches[i]);
+    };
+    share(middle, {232, 800, 248}, {1, 10, 2});
     auto *bottom = new QSplitter(Qt::Horizontal);
     bottom->addWidget(m_ledger);
+    m_evidence->setMinimumWidth(360);
     bottom->addWidget(m_evidence);
-    bottom->setSizes({912, 368});
-    bottom->setStretchFactor(0, 1);
+    share(bottom, {912, 368}, {2, 1});
     auto *whole = new QSplitter(Qt::Vertical);
     whole->addWidget(middle);
     whole->addWidget(bottom);
-    whole->setSizes({540, 200});
-    whole->setStretchFactor(0, 1);
+    share(whole, {540, 200}, {4, 1});
     for (QSplitter *splitter : {middle, bottom, whole}) {
         splitter->setHandleWidth(1);
         splitter->setChildrenCollapsible(false);

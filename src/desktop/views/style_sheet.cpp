@@ -1,9 +1,9 @@
 #include "style_sheet.h"
 
 /// Outside of any namespace, as the macro wants it: a library's resources are there only once they are asked for.
-static void initArrows()
+static void initMarks()
 {
-    Q_INIT_RESOURCE(arrows);
+    Q_INIT_RESOURCE(marks);
 }
 
 namespace fulvex {
@@ -49,6 +49,8 @@ QListView#formulaCompletion { background: @tile; border: 1px solid @line; select
 QPushButton, QToolButton#chainAdd { background: @tile; border: 1px solid @line; border-radius: 4px; padding: 5px 10px; } QToolButton#chainAdd { padding: 0px 6px; font-size: 15px; }
 QPushButton[small="true"] { padding: 1px 7px; border-radius: 3px; color: @quiet; } QPushButton[small="true"]:hover { color: @ink; }
 QPushButton:hover, QToolButton#chainAdd:hover { border-color: @quiet; } QPushButton:focus { border-color: @accent; } QToolButton::menu-indicator { image: none; }
+QCheckBox::indicator, QAbstractItemView::indicator { width: 12px; height: 12px; border: 1px solid @quiet; border-radius: 3px; background: @tile; } QCheckBox::indicator:focus, QAbstractItemView::indicator:focus { border-color: @accent; }
+QCheckBox::indicator:checked, QAbstractItemView::indicator:checked { image: url(@tick); background: @wash; } QCheckBox::indicator:indeterminate, QAbstractItemView::indicator:indeterminate { background: @line; } QCheckBox::indicator:disabled, QAbstractItemView::indicator:disabled { border-color: @line; }
 QTableView { background: @panel; selection-background-color: @wash; selection-color: @ink; outline: none; } QTableView::item { padding: 0px 6px; border: none; }
 QTableView#stepTests, QTableView#comparedSettings, QTableView#comparedNumbers { background: @tile; }
 QHeaderView { background: @panel; } QHeaderView::section { background: @panel; color: @quiet; border: none; border-bottom: 1px solid @line; padding: 2px 6px; font-weight: 400; }
@@ -75,9 +77,10 @@ QWidget#manual, QWidget#manualAside { background: @panel; } QTextBrowser#manualP
 QTreeWidget#manualContents, QTreeWidget#manualFound { background: @panel; } QTreeWidget#manualContents::item, QTreeWidget#manualFound::item { height: 22px; } QTreeWidget#manualContents::item:selected, QTreeWidget#manualFound::item:selected { background: @wash; color: @ink; }
 QFrame#messageBar { background: @wash; border-bottom: 1px solid @line; }
 )";
-    initArrows();
+    initMarks();
     QString filled = sheet;
-    filled.replace("@down", look.dark ? ":/arrows/down-dark.xpm" : ":/arrows/down-light.xpm");
+    for (const QString mark : {"down", "tick"})
+        filled.replace("@" + mark, ":/marks/" + mark + (look.dark ? "-dark.xpm" : "-light.xpm"));
     filled.replace("@family", look.font(12).family());
     const std::pair<const char *, QColor> roles[] = {
         {"@paper", look.paper},   {"@panel", look.panel},     {"@tile", look.tile},
