@@ -6,11 +6,42 @@
 #include "terms.h"
 
 #include <QCheckBox>
+#include <QComboBox>
+#include <QStyleOption>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
 
 namespace fulvex {
+
+/// As wide as six letters at least, whatever it holds: the panel is narrow. Its list is made when somebody opens it,
+/// not with a size policy or a change of style or font: the lists of all boxes take a third of the time of a form.
+class NarrowBox final : public QComboBox {
+public:
+    QSize sizeHint() const override
+    {
+        QStyleOptionComboBox option;
+        initStyleOption(&option);
+        const QSize letters(6 * fontMetrics().horizontalAdvance('X'), fontMetrics().height());
+        return style()->sizeFromContents(QStyle::CT_ComboBox, &option, letters, this);
+    }
+    QSize minimumSizeHint() const override { return sizeHint(); }
+    void showPopup() override
+    {
+        m_opened = true;
+        QComboBox::showPopup();
+    }
+
+protected:
+    void changeEvent(QEvent *event) override
+    {
+        const bool ofList = event->type() == QEvent::StyleChange || event->type() == QEvent::FontChange;
+        ofList && !m_opened ? QWidget::changeEvent(event) : QComboBox::changeEvent(event);
+    }
+
+private:
+    bool m_opened = false;
+};
 
 InspectorForm::InspectorForm(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_layout(new QFormLayout)
@@ -129,10 +160,8 @@ void InspectorForm::choiceField(const QString &label, const QString &name, const
                                 std::function<std::string(const Document &)> get,
                                 std::function<void(Document &, const std::string &)> set)
 {
-    auto *box = new QComboBox;
+    auto *box = new NarrowBox;
     box->setObjectName(name);
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon); // the panel is narrow
-    box->setMinimumContentsLength(6);
     for (const auto &[words, value] : choices) box->addItem(words, QString::fromStdString(value));
     addRow(label, box);
     m_refreshers.push_back([=, this] {

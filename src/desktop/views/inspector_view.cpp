@@ -16,10 +16,12 @@
 #include "retire.h"
 #include "tile_edits.h"
 
+#include <QScrollBar>
+
 namespace fulvex {
 
 InspectorView::InspectorView(Workbench &bench, QWidget *parent)
-    : QWidget(parent), m_bench(bench), m_scroll(new QScrollArea)
+    : QWidget(parent), m_bench(bench), m_scroll(new QScrollArea), m_page(new QWidget)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 0);
@@ -28,6 +30,9 @@ InspectorView::InspectorView(Workbench &bench, QWidget *parent)
     m_scroll->setFrameShape(QFrame::NoFrame);
     m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(m_scroll);
+    auto *page = new QVBoxLayout(m_page);
+    page->setContentsMargins(0, 0, 0, 0);
+    m_scroll->setWidget(m_page);
     for (auto changed : {&Workbench::documentChanged, &Workbench::resultsChanged, &Workbench::selectionChanged,
                          &Workbench::comparisonsChanged, &Workbench::lookChanged})
         connect(&bench, changed, this, &InspectorView::follow);
@@ -109,12 +114,14 @@ void InspectorView::follow()
 void InspectorView::rebuild()
 {
     m_shape = shape();
-    m_form = new InspectorForm(m_bench);
+    retire(m_form);
+    m_form = new InspectorForm(m_bench, m_page);
     m_form->setObjectName("inspectorForm");
     fill(*m_form, m_bench.selection());
     m_form->refresh();
-    retire(m_scroll->takeWidget());
-    m_scroll->setWidget(m_form);
+    m_page->layout()->addWidget(m_form);
+    m_form->show();
+    if (std::exchange(m_of, m_bench.selection()) != m_of) m_scroll->verticalScrollBar()->setValue(0);
 }
 
 void InspectorView::fill(InspectorForm &form, const Selection &selection)

@@ -46,7 +46,9 @@ private:
     void fillLevels(InspectorForm &form, const std::string &owner, const std::string &id);
     Workbench &m_bench;
     QScrollArea *m_scroll;
+    QWidget *m_page; ///< the form's: a widget that comes into a window or leaves it is dressed anew with all in it
     InspectorForm *m_form = nullptr;
+    Selection m_of;
     QString m_shape;
 };
 

@@ -6,6 +6,7 @@
 #include <QDesktopServices>
 #include <QFile>
 #include <QHeaderView>
+#include <QImageReader>
 #include <QKeyEvent>
 #include <QPushButton>
 #include <QScrollBar>
@@ -92,24 +93,30 @@ void ManualPage::load(const QString &name)
     m_file = name;
     QFile file(manualFolder() + "/" + name);
     const bool known = !name.contains('/') && file.open(QIODevice::ReadOnly);
-    document()->clear();
-    document()->setDefaultFont(m_look.font(13));
-    document()->setMarkdown(known ? QString::fromUtf8(file.readAll())
-                                  : tr("# Not here\n\n%1 is no part of the installed manual.").arg(name));
-    dress();
+    // Shown once it is dressed: what is shown is laid out after each change, which takes seconds.
+    auto *fresh = new QTextDocument(this);
+    fresh->setDefaultFont(m_look.font(13));
+    fresh->setMarkdown(known ? QString::fromUtf8(file.readAll())
+                             : tr("# Not here\n\n%1 is no part of the installed manual.").arg(name));
+    dress(*fresh);
+    const QPointer<QTextDocument> before = document();
+    setDocument(fresh);
+    delete before; // where the view has not done so itself
 }
 
-void ManualPage::dress()
+void ManualPage::dress(QTextDocument &whole)
 {
+    QTextCursor all(&whole);
+    all.beginEditBlock();
     const double side = std::max(28.0, (viewport()->width() - readableWidth) / 2);
-    QTextFrameFormat page = document()->rootFrame()->frameFormat();
+    QTextFrameFormat page = whole.rootFrame()->frameFormat();
     page.setLeftMargin(side);
     page.setRightMargin(side);
     page.setTopMargin(18);
     page.setBottomMargin(60);
-    document()->rootFrame()->setFrameFormat(page);
-    QTextCursor cursor(document());
-    for (QTextBlock block = document()->begin(); block.isValid(); block = block.next()) {
+    whole.rootFrame()->setFrameFormat(page);
+    QTextCursor cursor(&whole);
+    for (QTextBlock block = whole.begin(); block.isValid(); block = block.next()) {
         QTextBlockFormat format = block.blockFormat();
         const int level = format.headingLevel();
         const bool inTable = QTextCursor(block).currentTable() != nullptr;
@@ -134,10 +141,10 @@ void ManualPage::dress()
             QTextCharFormat own = fragment.charFormat();
             if (own.isImageFormat()) {
                 QTextImageFormat image = own.toImageFormat();
-                const QImage picture(manualFolder() + "/" + image.name());
+                const QSizeF picture = QImageReader(manualFolder() + "/" + image.name()).size(); // read when it is seen
                 const double room = std::min(readableWidth, viewport()->width() - 2 * side);
-                image.setWidth(std::min(room, double(picture.width())));
-                image.setHeight(picture.height() * image.width() / std::max(1, picture.width()));
+                image.setWidth(std::min(room, picture.width()));
+                image.setHeight(picture.height() * image.width() / std::max(1.0, picture.width()));
                 format.setLineHeight(0, QTextBlockFormat::SingleHeight); // no part of a picture's height more
                 cursor.setPosition(block.position());
                 cursor.setBlockFormat(format);
@@ -153,7 +160,7 @@ void ManualPage::dress()
             cursor.setCharFormat(own);
         }
     }
-    for (QTextFrame *frame : document()->rootFrame()->childFrames())
+    for (QTextFrame *frame : whole.rootFrame()->childFrames())
         if (auto *table = qobject_cast<QTextTable *>(frame)) {
             QTextTableFormat format = table->format();
             format.setBorderCollapse(true);
@@ -165,6 +172,7 @@ void ManualPage::dress()
             format.setBottomMargin(12);
             table->setFormat(format);
         }
+    all.endEditBlock();
 }
 
 QVariant ManualPage::loadResource(int type, const QUrl &name)
@@ -172,7 +180,9 @@ QVariant ManualPage::loadResource(int type, const QUrl &name)
     if (type != QTextDocument::ImageResource) return {}; // pages are loaded here, and nothing from elsewhere
     const QString path = name.toString();
     if (path.contains("..")) return {};
-    return QImage(manualFolder() + "/" + path);
+    const QImage picture(manualFolder() + "/" + path);
+    const int wide = int(readableWidth * devicePixelRatioF()); // a document draws larger ones without smoothing them
+    return picture.width() > wide ? picture.scaledToWidth(wide, Qt::SmoothTransformation) : picture;
 }
 
 void ManualPage::resizeEvent(QResizeEvent *event)
@@ -182,7 +192,7 @@ void ManualPage::resizeEvent(QResizeEvent *event)
     // What was at the top stays there, however wide lines are.
     const bool stayed = verticalScrollBar()->value() == m_leftAt;
     const QString at = stayed ? m_place.section('#', 1) : anchorOf(heading());
-    if (event->size().width() != event->oldSize().width()) dress();
+    if (event->size().width() != event->oldSize().width()) dress(*document());
     if (stayed || event->size().width() != event->oldSize().width()) scrollTo(at);
 }
 

@@ -33,7 +33,7 @@ private:
     void show(const QString &place);
     void scrollTo(const QString &anchor);
     void load(const QString &file);
-    void dress(); ///< headings, paragraphs, tables
+    void dress(QTextDocument &whole); ///< headings, paragraphs, tables
     Look m_look;
     QString m_file, m_place;
     QStringList m_before;

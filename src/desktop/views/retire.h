@@ -13,6 +13,7 @@ inline void retire(QWidget *widget)
     if (QWidget *parent = widget->parentWidget(); parent && parent->layout()) parent->layout()->removeWidget(widget);
     widget->hide();
     widget->setObjectName({});
+    for (QObject *within : widget->findChildren<QObject *>()) within->setObjectName({}); // nobody finds them any more
     widget->deleteLater();
 }
 

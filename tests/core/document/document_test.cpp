@@ -143,6 +143,14 @@ TEST(Document, ErrorsNameThePathAndTheRemedy)
               "x.fulvex: regions[0].id: \"a\" is taken by channels[0]; give each entry an id of its own");
     EXPECT_EQ(errorOf(with(R"("regions": [{"id": "q", "start": 1, "stop": 1}])")),
               "x.fulvex: regions[0]: does not stop after its start; give start < stop, in s");
+    const auto limit = [](const char *offsets) {
+        return errorOf(
+            with(R"("phase_noise": [{"id": "n", "source": "a", "limit": {"levels": [-90, -120], "offsets": )" +
+                 std::string(offsets) + "}}]"));
+    };
+    EXPECT_EQ(limit("[1e4, 1e6]"), "no error");
+    for (const char *offsets : {"[1e6, 1e4]", "[1e4, 1e4]", "[0, 1e4]"})
+        EXPECT_THAT(limit(offsets), testing::HasSubstr("do not rise")) << offsets;
     EXPECT_THAT(errorOf(with(R"("eyes": {})")), testing::HasSubstr("eyes: is object where a list belongs"));
 }
 

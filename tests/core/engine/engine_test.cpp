@@ -261,6 +261,32 @@ TEST(Engine, LimitsJudgeTheMean)
     EXPECT_EQ(verdictOf(row, LimitEntry{5.1, {}}), Verdict::fail);
 }
 
+/// What captures repeat is told of all of them as long as it is the same.
+TEST(Engine, APatternIsThatOfAllCapturesOrOfNone)
+{
+    const auto run = [](std::int64_t repeats, std::uint64_t seed) {
+        test::DataSpec spec;
+        spec.unitIntervals = 4000;
+        spec.noise = 0.01;
+        spec.seed = seed;
+        spec.bit = [repeats](std::int64_t ui) {
+            const std::uint64_t at = std::uint64_t(ui % repeats) + 1;
+            return int((at * 0x9E3779B97F4A7C15 >> 40) & 1);
+        };
+        test::TableProject project(test::makeData(spec).volts);
+        project.document.clocks.push_back({.id = "fixed", .source = "a"});
+        project.document.eyes.push_back({.id = "eye", .source = "a", .clock = "fixed"});
+        return project.evaluate();
+    };
+    const Results one = run(127, 1), same = run(127, 2), other = run(61, 3);
+    const auto length = [](const Results &of) { return of.clocks[0].pattern ? of.clocks[0].pattern->length : 0; };
+    ASSERT_EQ(length(one), 127);
+    ASSERT_EQ(length(other), 61);
+    EXPECT_EQ(length(accumulated({one, same})), 127);
+    EXPECT_EQ(length(accumulated({one, other})), 0);
+    EXPECT_EQ(length(accumulated({accumulated({one, same}), other})), 0);
+}
+
 TEST(Engine, AccumulatedRunsAddUp)
 {
     test::DataSpec spec;

@@ -23,11 +23,8 @@ protected:
         m_project.emplace(test::makeData(spec).volts);
         Document &document = m_project->document;
         document.clocks.push_back({.id = "fixed", .source = "a"});
-        EyeEntry eye;
-        eye.id = "eye";
-        eye.source = "a";
-        eye.clock = "fixed";
-        document.eyes.push_back(eye);
+        document.eyes.push_back({.id = "eye", .source = "a", .clock = "fixed"});
+        document.budgets.push_back({.id = "budget", .clock = "fixed"});
         document.masks.push_back({.id = "mask", .eye = "eye", .mask = "ieee-802.3-1000base-x", .margin = 0.75});
         m_project->measure("rise_time", "a");
         m_project->measure("time_interval_error", "", "fixed");
@@ -135,6 +132,31 @@ TEST_F(EvidenceOf, AMaskAndItsEyeLeadToTheSameFailuresDeepestFirst)
     const Evidence some = ask(late);
     EXPECT_EQ(some.count, std::count_if(byMask.items.begin(), byMask.items.end(),
                                         [](const auto &item) { return item.time >= 2e-6; }));
+}
+
+/// All edges of a piece, what it does to each, and their root mean square.
+TEST_F(EvidenceOf, APieceOfABudgetIsAnsweredByItsEdgesFarthestFirst)
+{
+    const BudgetResult &budget = results.budgets.at(0);
+    ASSERT_TRUE(budget.found) << budget.reason;
+    int answered = 0;
+    for (std::size_t part = 0; part < budget.budget.parts.size(); ++part) {
+        const Evidence evidence = ask({.id = "budget", .part = part}, 1'000'000);
+        ASSERT_EQ(std::int64_t(evidence.items.size()), evidence.all);
+        if (evidence.items.empty()) continue;
+        ++answered;
+        double squares = 0;
+        for (std::size_t i = 0; i < evidence.items.size(); ++i) {
+            squares += evidence.items[i].value * evidence.items[i].value;
+            if (i > 0) {
+                ASSERT_LE(std::abs(evidence.items[i].value), std::abs(evidence.items[i - 1].value));
+            }
+            EXPECT_NEAR(evidence.items[i].place.to - evidence.items[i].place.from, 2 * budget.found->edges.unitInterval,
+                        1e-15);
+        }
+        EXPECT_NEAR(evidence.std, std::sqrt(squares / double(evidence.items.size())), 1e-12 * evidence.std);
+    }
+    EXPECT_GT(answered, 0);
 }
 
 TEST_F(EvidenceOf, WhatHasNoMomentsSaysWhy)
