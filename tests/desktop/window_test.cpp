@@ -358,9 +358,18 @@ TEST(Window, FilterSortAndCopyTheLedger)
     desk.openDemo();
     auto *table = desk.find<QTableView>("ledgerTable");
     const int all = table->model()->rowCount();
-    QTest::keyClicks(desk.find<QLineEdit>("ledgerFilter"), "mask");
+    auto *filter = desk.find<QLineEdit>("ledgerFilter");
+    const auto says = [&](const QString &words) {
+        return std::ranges::any_of(filter->parentWidget()->findChildren<QLabel *>(),
+                                   [&](const QLabel *label) { return label->text().contains(words); });
+    };
+    QTest::keyClicks(filter, "mask");
     EXPECT_EQ(table->model()->rowCount(), 4);
-    desk.find<QLineEdit>("ledgerFilter")->clear();
+    EXPECT_TRUE(says(QString("4 of %1 quantities").arg(all)));
+    QTest::keyClicks(filter, " of nobody");
+    EXPECT_EQ(table->model()->rowCount(), 0);
+    EXPECT_TRUE(says(QString("none of %1 quantities has \"mask of nobody\"").arg(all)));
+    filter->clear();
     EXPECT_EQ(table->model()->rowCount(), all);
     desk.key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
     const QStringList lines = QApplication::clipboard()->text().split('\n', Qt::SkipEmptyParts);

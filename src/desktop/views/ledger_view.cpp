@@ -76,7 +76,11 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     connect(m_table->verticalScrollBar(), &QScrollBar::valueChanged, this, &LedgerView::fit);
     layout->addWidget(m_table, 1);
 
-    connect(filter, &QLineEdit::textChanged, m_proxy, &QSortFilterProxyModel::setFilterFixedString);
+    connect(filter, &QLineEdit::textChanged, this, [this](const QString &words) {
+        m_proxy->setFilterFixedString(words);
+        m_filter = words;
+        showFacts();
+    });
     connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
             [this](const QModelIndex &current) {
                 if (!current.isValid()) return;
@@ -170,11 +174,17 @@ void LedgerView::showFacts()
     const QString state = !m_bench.current() ? tr(" · of before the last change")
                           : pending          ? tr(" · %1 being measured").arg(pending)
                                              : QString();
-    if (rows == 0)
-        m_facts->setText(tr("  nothing measured yet: Ctrl+Space, then for example \"rise\""));
-    else
-        m_facts->setText(tr("  %n quantities", nullptr, rows).replace("%n", QString::number(rows)) + state +
-                         (failed ? failed == 1 ? tr(" · 1 fails") : tr(" · %1 fail").arg(failed) : QString()));
+    if (rows == 0) return m_facts->setText(tr("  nothing measured yet: Ctrl+Space, then for example \"rise\""));
+    const QString all = rows == 1 ? tr("1 quantity") : tr("%1 quantities").arg(rows);
+    int shown = 0; // without the headings of groups
+    for (int row = 0; row < m_proxy->rowCount(); ++row)
+        shown +=
+            m_model->selectionAt(m_proxy->mapToSource(m_proxy->index(row, 0)).row()).kind != Selection::Kind::nothing;
+    m_facts->setText("  " +
+                     (m_filter.isEmpty() ? all
+                      : shown == 0       ? tr("none of %1 has \"%2\"").arg(all, m_filter)
+                                         : tr("%1 of %2").arg(shown).arg(all)) +
+                     state + (failed ? failed == 1 ? tr(" · 1 fails") : tr(" · %1 fail").arg(failed) : QString()));
 }
 
 void LedgerView::fit()
