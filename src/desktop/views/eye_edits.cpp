@@ -1,5 +1,6 @@
 #include "eye_edits.h"
 
+#include "axis_painter.h"
 #include "clock_edits.h"
 #include "error.h"
 #include "tile_edits.h"

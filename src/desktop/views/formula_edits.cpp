@@ -1,5 +1,7 @@
 #include "formula_edits.h"
 
+#include "axis_painter.h"
+
 #include <algorithm>
 
 namespace fulvex {

@@ -1,5 +1,6 @@
 #include "spectrum_edits.h"
 
+#include "axis_painter.h"
 #include "formula_edits.h"
 #include "tile_edits.h"
 
