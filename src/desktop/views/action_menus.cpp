@@ -21,9 +21,8 @@ QMenu *submenuOf(QMenu *menu, const QString &title)
 QString wordsFor(const Action &action, const Document &document, const std::string &of)
 {
     if (!of.empty()) return wordsOn(action, namedEntry(document, action.on, of));
-    return QString(action.words)
-        .replace("%1", kindWords(action.on))
-        .replace("%2", QCoreApplication::translate("ActionMenus", "its channel"));
+    return wordsOn(action,
+                   {kindWords(action.on), {QCoreApplication::translate("ActionMenus", "its channel").toStdString()}});
 }
 
 } // namespace
@@ -41,8 +40,10 @@ ActionMenus::ActionMenus(Workbench &bench, Source actions, Chosen chosen, QWidge
     }
 }
 
-void ActionMenus::performOn(const Action &action, const std::string &of)
+void ActionMenus::performOn(const Action &action, const std::string &of) const
 {
+    const auto there = idsOf(m_bench.document(), action.on); // where it was offered before, it may be gone
+    if (!of.empty() && std::ranges::find(there, of) == there.end()) return;
     if (!action.enabled || action.enabled(of)) action.act(of);
 }
 
@@ -187,28 +188,26 @@ std::vector<AskBox::Offer> ActionMenus::offers() const
 {
     std::vector<AskBox::Offer> all;
     std::map<Selection::Kind, std::vector<Offered>> entries; // made once for all actions
-    const auto offer = [&](const Action &action, const std::string &of, AskBox::Offer made) {
-        if (action.enabled && !action.enabled(of)) return;
-        made.act = [this, kind = action.on, act = action.act, enabled = action.enabled, of] { // by then it may be gone
-            const auto there = idsOf(m_bench.document(), kind);
-            if (!of.empty() && std::ranges::find(there, of) == there.end()) return;
-            if (!enabled || enabled(of)) act(of);
-        };
-        made.also = action.also + made.also;
-        made.distance += action.isPlace ? 3 : 0;
+    const auto offer = [&](const std::shared_ptr<const Action> &action, const std::string &of, AskBox::Offer made) {
+        if (action->enabled && !action->enabled(of)) return;
+        made.act = [this, action, of] { performOn(*action, of); };
+        made.also = action->also + made.also;
+        made.distance += action->isPlace ? 3 : 0;
         all.push_back(std::move(made));
     };
-    for (const Action &action : m_actions()) {
+    for (Action &own : m_actions()) {
+        const auto shared = std::make_shared<const Action>(std::move(own));
+        const Action &action = *shared;
         const QString key = action.key.toString(QKeySequence::NativeText);
         if (action.on == Selection::Kind::nothing) {
-            offer(action, {}, {action.words, key, {}});
+            offer(shared, {}, {action.words, key, {}});
             continue;
         }
         const auto [known, isNew] = entries.try_emplace(action.on);
         if (isNew) known->second = offered(action.on);
         const std::string chosen = m_chosen(action.on);
         for (const Offered &one : known->second)
-            offer(action, one.id,
+            offer(shared, one.id,
                   {wordsOn(action, one.named), one.id == chosen ? key : QString(), {}, one.also, one.distance});
     }
     return all;

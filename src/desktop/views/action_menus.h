@@ -40,7 +40,7 @@ signals:
 private:
     struct Offered;
     std::vector<Offered> offered(Selection::Kind kind) const; ///< what was made last first
-    void performOn(const Action &action, const std::string &of);
+    void performOn(const Action &action, const std::string &of) const;
     void fill(QMenu *menu, const QString &title);
     void add(QMenu *menu, const Action &action, const std::string &of, const QString &words);
     Workbench &m_bench;

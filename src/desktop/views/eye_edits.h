@@ -6,7 +6,8 @@
 
 namespace fulvex {
 
-/// Edits of eyes and overlays, each one undoable step.
+/// Edits of eyes and overlays, each one undoable step. What adds selects what it made and gives its id, or an empty one
+/// where the document did not take it.
 
 std::string addEye(Workbench &bench, const std::string &clock);
 /// By the first clock of a channel, or a loop that is made with it where there is none.

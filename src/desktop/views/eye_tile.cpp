@@ -187,13 +187,12 @@ void EyeTile::mouseReleaseEvent(QMouseEvent *)
     const auto pressed = std::exchange(m_pressed, {});
     const auto box = std::exchange(m_dragged, {});
     if (!pressed || !m_figure.fold) return;
-    const Selection eye{Selection::Kind::eye, entryId()};
     if (box) {
         Question question;
         question.phases = {box->left(), box->right()};
         question.values = {box->top(), box->bottom()};
         question.ofRun = isOfRun();
-        return bench().select(eye, question);
+        return askEvidence(question);
     }
     if (m_pen.maskOn(entryId()).empty()) choose();
     const QRectF plot = m_figure.plotRect(body());

@@ -8,7 +8,7 @@ namespace fulvex {
 
 /// Formulas, and the parameters and functions that they stand on; each edit one undoable step.
 
-/// Adds; each selects what it made and gives its id, or an empty one when the document did not take it.
+/// A channel, which is selected. Its id, or an empty one where the document did not take it; so do the next two.
 std::string addFormula(Workbench &bench, const std::string &formula);
 /// Under a free id made of its own; gives that.
 std::string addParameter(Workbench &bench, ParameterEntry parameter);

@@ -14,6 +14,8 @@
 
 namespace fulvex {
 
+namespace {
+
 /// As wide as six letters at least, whatever it holds: the panel is narrow. Its list is made when somebody opens it,
 /// not with a size policy or a change of style or font: the lists of all boxes take a third of the time of a form.
 class NarrowBox final : public QComboBox {
@@ -42,6 +44,8 @@ protected:
 private:
     bool m_opened = false;
 };
+
+} // namespace
 
 InspectorForm::InspectorForm(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_layout(new QFormLayout)

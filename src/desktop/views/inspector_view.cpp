@@ -121,7 +121,9 @@ void InspectorView::rebuild()
     m_form->refresh();
     m_page->layout()->addWidget(m_form);
     m_form->show();
-    if (std::exchange(m_of, m_bench.selection()) != m_of) m_scroll->verticalScrollBar()->setValue(0);
+    if (m_of == m_bench.selection()) return;
+    m_of = m_bench.selection();
+    m_scroll->verticalScrollBar()->setValue(0);
 }
 
 void InspectorView::fill(InspectorForm &form, const Selection &selection)

@@ -48,7 +48,7 @@ private:
     QScrollArea *m_scroll;
     QWidget *m_page; ///< the form's: a widget that comes into a window or leaves it is dressed anew with all in it
     InspectorForm *m_form = nullptr;
-    Selection m_of;
+    Selection m_of; ///< that the form is for: of another one it is shown from its beginning
     QString m_shape;
 };
 

@@ -19,7 +19,8 @@ namespace fulvex {
 
 LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     : QWidget(parent), m_bench(bench), m_model(new LedgerModel(bench, this)), m_proxy(new LedgerProxy(this)),
-      m_table(makePlainTable("ledgerTable", m_proxy)), m_facts(new QLabel), m_more(new QPushButton)
+      m_table(makePlainTable("ledgerTable", m_proxy)), m_facts(new QLabel), m_filter(new QLineEdit),
+      m_more(new QPushButton)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 0);
@@ -33,12 +34,11 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     m_facts->setObjectName("quiet");
     head->addWidget(m_facts);
     head->addStretch();
-    auto *filter = new QLineEdit;
-    filter->setObjectName("ledgerFilter");
-    filter->setPlaceholderText(tr("filter"));
-    filter->setClearButtonEnabled(true);
-    filter->setFixedWidth(130);
-    head->addWidget(filter);
+    m_filter->setObjectName("ledgerFilter");
+    m_filter->setPlaceholderText(tr("filter"));
+    m_filter->setClearButtonEnabled(true);
+    m_filter->setFixedWidth(130);
+    head->addWidget(m_filter);
     auto *how = new QPushButton(tr("columns"));
     how->setObjectName("ledgerColumns");
     how->setProperty("small", true);
@@ -76,9 +76,8 @@ LedgerView::LedgerView(Workbench &bench, QWidget *parent)
     connect(m_table->verticalScrollBar(), &QScrollBar::valueChanged, this, &LedgerView::fit);
     layout->addWidget(m_table, 1);
 
-    connect(filter, &QLineEdit::textChanged, this, [this](const QString &words) {
+    connect(m_filter, &QLineEdit::textChanged, this, [this](const QString &words) {
         m_proxy->setFilterFixedString(words);
-        m_filter = words;
         showFacts();
     });
     connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
@@ -176,15 +175,16 @@ void LedgerView::showFacts()
                                              : QString();
     if (rows == 0) return m_facts->setText(tr("  nothing measured yet: Ctrl+Space, then for example \"rise\""));
     const QString all = rows == 1 ? tr("1 quantity") : tr("%1 quantities").arg(rows);
-    int shown = 0; // without the headings of groups
-    for (int row = 0; row < m_proxy->rowCount(); ++row)
-        shown +=
-            m_model->selectionAt(m_proxy->mapToSource(m_proxy->index(row, 0)).row()).kind != Selection::Kind::nothing;
-    m_facts->setText("  " +
-                     (m_filter.isEmpty() ? all
-                      : shown == 0       ? tr("none of %1 has \"%2\"").arg(all, m_filter)
-                                         : tr("%1 of %2").arg(shown).arg(all)) +
-                     state + (failed ? failed == 1 ? tr(" · 1 fails") : tr(" · %1 fail").arg(failed) : QString()));
+    const auto ofFilter = [&] {
+        int shown = 0; // without the headings of groups
+        for (int row = 0; row < m_proxy->rowCount(); ++row) {
+            const int line = m_proxy->mapToSource(m_proxy->index(row, 0)).row();
+            shown += m_model->selectionAt(line).kind != Selection::Kind::nothing;
+        }
+        return shown == 0 ? tr("none of %1 has \"%2\"").arg(all, m_filter->text()) : tr("%1 of %2").arg(shown).arg(all);
+    };
+    m_facts->setText("  " + (m_filter->text().isEmpty() ? all : ofFilter()) + state +
+                     (failed ? failed == 1 ? tr(" · 1 fails") : tr(" · %1 fail").arg(failed) : QString()));
 }
 
 void LedgerView::fit()

@@ -47,7 +47,7 @@ private:
     LedgerProxy *m_proxy;
     QTableView *m_table;
     QLabel *m_facts;
-    QString m_filter;
+    QLineEdit *m_filter;
     QPushButton *m_more;
     QuantityPicker *m_picker = nullptr;            ///< once it is asked for
     std::vector<std::pair<int, bool>> m_spans;     ///< rows that have cells across columns; of a heading
