@@ -12,6 +12,7 @@
 #include "crossing_masks.h"
 #include "edge_finder.h"
 #include "eye_fold.h"
+#include "freed_memory.h"
 #include "link_record.h"
 #include "machine_bounds.h"
 #include "parallel.h"
@@ -150,6 +151,7 @@ Beside besidePlain(const SourcePtr &link, double samplesPerUi = 4)
 
 int main(int argc, char **argv)
 {
+    keepFreedMemory(); // as the programs do
     const std::string file = argc > 1 ? argv[1] : "link";
     const std::string kind = argc > 2 ? argv[2] : "linear";
     bench::makeLinkRecord(file, 50000000);

@@ -1,5 +1,7 @@
 #include "raw_vector.h"
 
+#include "kept_columns.h"
+
 #include <cstdlib>
 #include <sys/mman.h>
 
@@ -9,12 +11,18 @@ namespace {
 
 constexpr std::size_t page = 2 << 20, large = 2 * page; // bytes
 
+std::size_t wholePages(std::size_t bytes)
+{
+    return (bytes + page - 1) / page * page;
+}
+
 } // namespace
 
 void *allocateColumn(std::size_t bytes)
 {
     if (bytes < large) return ::operator new(bytes);
-    const std::size_t whole = (bytes + page - 1) / page * page;
+    const std::size_t whole = wholePages(bytes);
+    if (void *const kept = keptColumns().take(whole)) return kept;
     void *column = std::aligned_alloc(page, whole);
     if (!column) throw std::bad_alloc();
     ::madvise(column, whole, MADV_HUGEPAGE); // where it fails, pages are as usual
@@ -23,7 +31,7 @@ void *allocateColumn(std::size_t bytes)
 
 void freeColumn(void *column, std::size_t bytes)
 {
-    bytes < large ? ::operator delete(column) : std::free(column);
+    bytes < large ? ::operator delete(column) : keptColumns().keep(column, wholePages(bytes));
 }
 
 } // namespace fulvex

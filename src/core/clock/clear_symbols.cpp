@@ -2,8 +2,10 @@
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "clear_symbols.cpp"
+#include <algorithm>
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
+#include <limits>
 #include <type_traits>
 // clang-format off
 #include "put_bits-inl.h" // behind what compiles this once a target
@@ -40,7 +42,17 @@ void reachOf(D d, const Load &load, hn::Vec<D> &low, hn::Vec<D> &high)
     }
 }
 
-/// Bits of places lie two farther on than the samples that they are of are loaded from.
+/// Bits were put at the first of the samples that are loaded for a place, which lies two before it.
+void moveToPlaces(std::size_t words, const ClearWords &out)
+{
+    for (const auto &rows : {out.atLeast, out.below}) {
+        for (std::uint64_t *row : rows) {
+            for (std::size_t w = words; w-- > 0;) row[w] = row[w] << before | (w > 0 ? row[w - 1] >> (64 - before) : 0);
+            if (words > 0) row[words - 1] &= ~std::uint64_t(0) >> 3;
+        }
+    }
+}
+
 template <bool bandLimited, typename D, typename Load, typename Threshold>
 void clearBits(D d, const Load &loadAt, std::size_t words, std::span<const Threshold> thresholds, const ClearWords &out)
 {
@@ -62,11 +74,46 @@ void clearBits(D d, const Load &loadAt, std::size_t words, std::span<const Thres
             }
         }
     }
-    for (const auto &rows : {out.atLeast, out.below}) {
-        for (std::uint64_t *row : rows) {
-            for (std::size_t w = words; w-- > 0;) row[w] = row[w] << before | (w > 0 ? row[w - 1] >> (64 - before) : 0);
-            if (words > 0) row[words - 1] &= ~std::uint64_t(0) >> 3;
+    moveToPlaces(words, out);
+}
+
+/// Codes of 16 bits as such, counted from the least that there is, twice as many at a time. An eighth of the sum of
+/// what the signal changes by is made of means of two, each rounded upwards: 9/8 more than it at most. What leaves the
+/// codes is clear of no threshold, and nothing is of one that does not lie between two codes.
+template <bool bandLimited>
+void clearBitsOfShort(const std::int16_t *codes, std::size_t words, std::span<const std::int32_t> thresholds,
+                      const ClearWords &out)
+{
+    const hn::CappedTag<std::uint16_t, 32> d;
+    const hn::RebindToSigned<decltype(d)> stored;
+    constexpr std::int32_t least = std::numeric_limits<std::int16_t>::min();
+    const auto zero = hn::Set(d, std::uint16_t(least));
+    const auto differ = [](auto a, auto b) { return hn::Sub(hn::Max(a, b), hn::Min(a, b)); };
+    for (std::size_t i = 0; i < words * 64; i += hn::Lanes(d)) {
+        const auto load = [&](std::size_t off) {
+            return hn::Xor(hn::BitCast(d, hn::LoadU(stored, codes + i + off)), zero);
+        };
+        const auto b = load(before), c = load(before + 1);
+        auto low = hn::Min(b, c), high = hn::Max(b, c);
+        if constexpr (bandLimited) {
+            const auto left = load(before - 1), right = load(before + 2);
+            const auto beyond = hn::AverageRound(differ(left, load(0)), differ(load(before + 3), right)),
+                       nearBy = hn::AverageRound(differ(b, left), differ(right, c)),
+                       off = hn::AverageRound(nearBy, hn::AverageRound(hn::Sub(high, low), beyond));
+            low = hn::SaturatedSub(low, off);
+            high = hn::SaturatedAdd(high, off);
         }
+        for (std::size_t t = 0; t < thresholds.size(); ++t) {
+            const auto first = std::uint16_t(thresholds[t] - least);
+            putBits(d, hn::Gt(low, hn::Set(d, std::uint16_t(first - 1))), i, out.atLeast[t]);
+            putBits(d, hn::Gt(hn::Set(d, first), high), i, out.below[t]);
+        }
+    }
+    moveToPlaces(words, out);
+    for (std::size_t t = 0; t < thresholds.size(); ++t) {
+        if (thresholds[t] > least && thresholds[t] < -least) continue;
+        std::fill_n(out.atLeast[t], words, 0);
+        std::fill_n(out.below[t], words, 0);
     }
 }
 
@@ -89,11 +136,8 @@ void clearOfValues(const double *values, std::size_t words, std::span<const doub
 void clearOfShortCodes(const std::int16_t *codes, std::size_t words, std::span<const std::int32_t> thresholds,
                        bool bandLimited, const ClearWords &out)
 {
-    const hn::CappedTag<std::int32_t, 16> d;
-    const hn::Rebind<std::int16_t, decltype(d)> stored;
-    clearOf(
-        d, [&](std::size_t i) { return hn::PromoteTo(d, hn::LoadU(stored, codes + i)); }, words, thresholds,
-        bandLimited, out);
+    bandLimited ? clearBitsOfShort<true>(codes, words, thresholds, out)
+                : clearBitsOfShort<false>(codes, words, thresholds, out);
 }
 
 void clearOfWideCodes(const std::int32_t *codes, std::size_t words, std::span<const std::int32_t> thresholds,

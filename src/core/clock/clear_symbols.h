@@ -17,7 +17,8 @@ struct ClearWords {
 /// `bandLimited`: else the signal is the straight line.
 void findClear(const double *values, std::size_t words, std::span<const double> thresholds, bool bandLimited,
                const ClearWords &out);
-/// The same of codes of 16 and 17 bits; of thresholds the first code that is at least theirs.
+/// The same of codes of 16 and 17 bits; of thresholds the first code that is at least theirs. Of those of 16 bits a bit
+/// may be missing where the signal might come to within two codes of a threshold, or to the first or last code.
 void findClear(const std::int16_t *codes, std::size_t words, std::span<const std::int32_t> thresholds, bool bandLimited,
                const ClearWords &out);
 void findClear(const std::int32_t *codes, std::size_t words, std::span<const std::int32_t> thresholds, bool bandLimited,

@@ -98,7 +98,7 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
     // Chunks run side by side, each warmed up until what it began with has died away; the states at the seams tell.
     // Loops slower than that allows, and seams that do not meet, run on from the chunk before.
     constexpr double decay = 25; // exp(-25): 1e-11
-    constexpr std::size_t perChunk = 1 << 17, together = PhaseLoop::together;
+    constexpr std::size_t perChunk = 64 * 2049, together = PhaseLoop::together;
     const double z = rule.damping, slowest = rule.order == 1 ? wn : z > 1 ? wn * (z - std::sqrt(z * z - 1)) : wn * z;
     const double forget = decay / slowest; // unit intervals
     struct Chunk {
@@ -107,7 +107,8 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
     std::vector<Chunk> chunks((edges->size() + perChunk - 1) / perChunk);
     const bool sideBySide = forget < perChunk / 2;
     const auto rangeOf = [&](std::size_t index) {
-        return SampleRange{std::int64_t(index * perChunk), std::int64_t(std::min(edges->size(), (index + 1) * perChunk))};
+        return SampleRange{std::int64_t(index * perChunk),
+                           std::int64_t(std::min(edges->size(), (index + 1) * perChunk))};
     };
     const auto run = [&](std::size_t index, PhaseLoop::State state) {
         chunks[index] = {state, loop.follow(rangeOf(index), state, followed.data())};

@@ -11,6 +11,7 @@
 #include <numbers>
 #include <optional>
 #include <span>
+#include <utility>
 #include <vector>
 
 namespace fulvex {
@@ -20,7 +21,7 @@ namespace fulvex {
 void numberEdges(const EdgeList &edges, double period, BoundaryNumbers &numbers, Progress &progress)
 {
     // What a tracker begins with is gone by exp(-0.06) an edge.
-    constexpr std::int64_t warmUp = 1024, longest = 1 << 16, shortest = 2048, together = trackersTogether;
+    constexpr std::int64_t warmUp = 1024, longest = 64 * 1025, shortest = 2048, together = trackersTogether;
     const auto count = std::int64_t(edges.size());
     // Those of a short list are followed side by side as well: two groups, and two chunks by themselves.
     const std::int64_t edgesPerChunk = std::clamp(count / (2 * together + 2) / 64 * 64 + 64, shortest, longest);
@@ -55,8 +56,11 @@ void numberEdges(const EdgeList &edges, double period, BoundaryNumbers &numbers,
             before[k] = startOf(chunk);
             own[k] = chunk.range.first;
         }
-        const auto at = [&](std::size_t k) { return trackerAt(before[k]); };
-        std::array<EdgeTracker, trackersTogether> trackers{at(0), at(1), at(2), at(3), at(4), at(5), at(6), at(7)};
+        const auto beginAt = [&]<std::size_t... k>(std::index_sequence<k...>)
+        {
+            return std::array<EdgeTracker, trackersTogether>{trackerAt(before[k])...};
+        };
+        auto trackers = beginAt(std::make_index_sequence<trackersTogether>());
         followTogether(trackers, edges.positions.data(), before, warmUp, nullptr);
         for (std::size_t k = 0; k < some.size(); ++k) some[k].begin = trackers[k];
         followTogether(trackers, edges.positions.data(), own, edgesPerChunk, numbers.data());

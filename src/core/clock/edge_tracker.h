@@ -53,8 +53,8 @@ struct EdgeTracker {
 
 constexpr std::size_t trackersTogether = 8;
 
-/// As many edges of each of eight trackers, from these places on: take() of each, to the last bit. Places are multiples
-/// of 64 and not 0; `numbers` may be null. Eight side by side, since each waits for its own last step.
+/// As many edges of each of some trackers, from these places on: take() of each, to the last bit. Places are multiples
+/// of 64 and not 0; `numbers` may be null. Side by side, since each waits for its own last step.
 void followTogether(std::array<EdgeTracker, trackersTogether> &all, const double *positions,
                     const std::array<std::int64_t, trackersTogether> &places, std::int64_t count,
                     std::int32_t *numbers);

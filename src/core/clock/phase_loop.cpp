@@ -33,17 +33,14 @@ PhaseLoop::Pair PhaseLoop::run(std::int64_t steps, Pair state, double from, doub
 }
 
 /// To the next edge, `steps` unit intervals on, at phase x. Of two edges in one interval the first counts.
-inline void PhaseLoop::advance(State &state, std::int32_t steps, double x) const
+inline PhaseLoop::State PhaseLoop::advanced(State state, std::int32_t steps, double x) const
 {
-    if (steps <= 0) return;
-    if (steps > longest) [[unlikely]] {
-        state.at = run(steps, state.at, state.x, x);
-    } else {
-        const Step &s = m_table[std::size_t(steps)];
-        const Pair drive = s.from * state.x + s.to * x;
-        state.at = s.phase * state.at[0] + s.change * state.at[1] + drive;
-    }
-    state.x = x;
+    if (steps <= 0) return state;
+    if (steps > longest) [[unlikely]]
+        return {run(steps, state.at, state.x, x), x};
+    const Step &s = m_table[std::size_t(steps)];
+    const Pair drive = s.from * state.x + s.to * x;
+    return {s.phase * state.at[0] + s.change * state.at[1] + drive, x};
 }
 
 PhaseLoop::State PhaseLoop::follow(SampleRange edges, State state, double *out) const
@@ -51,7 +48,7 @@ PhaseLoop::State PhaseLoop::follow(SampleRange edges, State state, double *out) 
     const LatenessOnLine late = m_late;
     for (auto i = std::size_t(edges.first); i < std::size_t(edges.last); ++i) {
         if (i % betweenLooks == 0) m_progress.advance(0);
-        advance(state, i == 0 ? 0 : late.stepsTo(i), late.at(i));
+        state = advanced(state, i == 0 ? 0 : late.stepsTo(i), late.at(i));
         if (out) out[i] = state.followed();
     }
     return state;
@@ -60,17 +57,18 @@ PhaseLoop::State PhaseLoop::follow(SampleRange edges, State state, double *out) 
 PhaseLoop::States PhaseLoop::followTogether(const std::array<std::size_t, together> &places, std::size_t count,
                                             States states, double *out) const
 {
-    const LatenessOnLine late = m_late;
-    // States by constant indices alone, so that they stay in registers.
-    const auto each = [&]<std::size_t... c>(std::index_sequence<c...>) {
-        States own = states;
-        const std::size_t begins[together] = {places[c]...};
+    // By constant indices and given back by value, so that states stay in registers.
+    const auto each = [ this, out, count, &places, &states ]<std::size_t... c>(std::index_sequence<c...>)
+    {
+        const LatenessOnLine late = m_late;
+        const std::array begins{places[c]...};
+        std::array own{states[c]...};
         for (std::size_t at = 0; at < count; ++at) {
             if (at % betweenLooks == 0) m_progress.advance(0);
-            (advance(own[c], late.stepsTo(begins[c] + at), late.at(begins[c] + at)), ...);
+            ((own[c] = advanced(own[c], late.stepsTo(begins[c] + at), late.at(begins[c] + at))), ...);
             if (out) ((out[begins[c] + at] = own[c].followed()), ...);
         }
-        return own;
+        return States{own[c]...};
     };
     return each(std::make_index_sequence<together>());
 }

@@ -42,8 +42,8 @@ public:
 
     /// `late` and `progress` are used as long as the loop is.
     PhaseLoop(double g, double k, LatenessOnLine late, Progress &progress);
-    /// Takes the edges of a range one by one; `out`, which may be null, becomes what the loop follows at each, as one of
-    /// `out[edge]`.
+    /// Takes the edges of a range one by one; `out`, which may be null, becomes what the loop follows at each, as one
+    /// of `out[edge]`.
     State follow(SampleRange edges, State state, double *out) const;
     /// As many edges from each of four places on, none of which is the first edge: follow() of each, to the last bit.
     /// By turns, since each waits for its own last step.
@@ -54,7 +54,7 @@ private:
     struct Step {
         Pair phase, change, from, to; ///< what each does to the state
     };
-    void advance(State &state, std::int32_t steps, double x) const;
+    State advanced(State state, std::int32_t steps, double x) const;
     Pair run(std::int64_t steps, Pair state, double from, double to) const;
 
     static constexpr std::int32_t longest = 64; ///< unit intervals that are one step

@@ -3,7 +3,9 @@
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "symbol_words.cpp"
 #include <algorithm>
+#include <array>
 #include <bit>
+#include <cmath>
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
 #if HWY_ARCH_X86
@@ -12,6 +14,8 @@
 
 HWY_BEFORE_NAMESPACE();
 namespace fulvex::HWY_NAMESPACE {
+
+namespace hn = hwy::HWY_NAMESPACE;
 
 #if HWY_TARGET == HWY_AVX2 || HWY_TARGET == HWY_AVX3 || HWY_TARGET == HWY_AVX3_DL // with its bit manipulation
 std::uint64_t gathered(std::uint64_t from, std::uint64_t at)
@@ -84,9 +88,44 @@ void spreadBits(const BitRow &row, std::size_t first, std::span<const std::uint6
     }
 }
 
+bool passedBits(std::span<const double> positions, double origin, std::span<std::uint64_t> words)
+{
+    const hn::CappedTag<double, 8> d;
+    const hn::Rebind<std::int32_t, decltype(d)> di;
+    const std::size_t lanes = hn::Lanes(d), size = positions.size();
+    const auto least = hn::Set(d, 1.001), base = hn::Set(d, origin);
+    constexpr std::size_t some = 64;
+    std::array<std::int32_t, some> places;
+    std::uint64_t word = 0;
+    std::size_t at = 0;
+    for (std::size_t first = 0; first < size; first += some) {
+        const std::size_t count = std::min(some, size - first);
+        const double *const own = positions.data() + first;
+        auto ascending = hn::Eq(base, base); // all
+        std::size_t k = 0;
+        for (; k + lanes < count || (k + lanes == count && first + count < size); k += lanes) {
+            const auto position = hn::LoadU(d, own + k);
+            ascending = hn::And(ascending, hn::Gt(hn::Sub(hn::LoadU(d, own + k + 1), position), least));
+            hn::StoreU(hn::DemoteTo(di, hn::Ceil(hn::Sub(position, base))), di, places.data() + k);
+        }
+        bool ascends = hn::AllTrue(d, ascending);
+        for (; k < count; ++k) {
+            ascends &= first + k + 1 == size || own[k + 1] - own[k] > 1.001;
+            places[k] = std::int32_t(std::ceil(own[k] - origin));
+        }
+        if (!ascends || places[0] < 1 || std::size_t(places[count - 1]) > words.size() * 64) return false;
+        for (k = 0; k < count; ++k) {
+            const auto place = std::size_t(places[k] - 1);
+            for (; at < place / 64; word = 0) words[at++] = word;
+            word |= std::uint64_t(1) << place % 64;
+        }
+    }
+    for (; at < words.size(); word = 0) words[at++] = word;
+    return true;
+}
+
 void bitsEqual(const std::uint8_t *bytes, std::size_t count, std::uint8_t value, std::uint64_t *row)
 {
-    namespace hn = hwy::HWY_NAMESPACE;
     const hn::CappedTag<std::uint8_t, 64> d;
     const auto wanted = hn::Set(d, value);
     auto *const out = reinterpret_cast<std::uint8_t *>(row);
@@ -96,7 +135,6 @@ void bitsEqual(const std::uint8_t *bytes, std::size_t count, std::uint8_t value,
 
 void addBits(const std::uint64_t *row, std::size_t count, std::uint8_t *bytes)
 {
-    namespace hn = hwy::HWY_NAMESPACE;
     const hn::CappedTag<std::uint8_t, 64> d;
     const auto one = hn::Set(d, std::uint8_t(1));
     const auto *const in = reinterpret_cast<const std::uint8_t *>(row);
@@ -132,6 +170,7 @@ HWY_EXPORT(placeOfBit);
 HWY_EXPORT(gatherBits);
 HWY_EXPORT(spreadBits);
 HWY_EXPORT(listBits);
+HWY_EXPORT(passedBits);
 HWY_EXPORT(bitsEqual);
 HWY_EXPORT(addBits);
 
@@ -139,6 +178,11 @@ void BitRow::resize(std::size_t count)
 {
     m_size = count;
     m_words.resize(count / 64 + 3);
+}
+
+bool passedBits(std::span<const double> positions, double origin, std::span<std::uint64_t> words)
+{
+    return HWY_DYNAMIC_DISPATCH(passedBits)(positions, origin, words);
 }
 
 void bitsEqual(const std::uint8_t *bytes, std::size_t count, std::uint8_t value, BitRow &row)

@@ -27,6 +27,11 @@ private:
     std::size_t m_size = 0;
 };
 
+/// Bit i of `words`, which are written all, where one of some positions lies behind origin + i and not behind the next
+/// place. False, and then words say nothing, where positions do not ascend by more than 1.001 each (1, rounding aside)
+/// from the origin on, or do not end within the words.
+bool passedBits(std::span<const double> positions, double origin, std::span<std::uint64_t> words);
+
 /// A row of whether bytes, a multiple of 64 of them, are some value.
 void bitsEqual(const std::uint8_t *bytes, std::size_t count, std::uint8_t value, BitRow &row);
 

@@ -1,6 +1,7 @@
 #include "transition_stretch.h"
 
 #include "clear_symbols.h"
+#include "phase_kernels.h"
 #include "word_bits.h"
 
 #include <algorithm>
@@ -36,15 +37,15 @@ void TransitionStretch::layKinds()
 /// False where the clock has unit intervals without a sample, so that it is none.
 bool TransitionStretch::load(SampleRange boundaries)
 {
-    if (!m_at.load(m_source, m_map, 1, boundaries, margin)) return false;
-    m_expected.resize(std::size_t(boundaries.size()) + 2); // the boundary before them and the one behind as well
-    m_map.positionsOf(double(boundaries.first - 1), m_expected);
+    m_centres.resize(std::size_t(boundaries.size() + 2 * margin));
+    m_map.positionsOf(double(boundaries.first - margin) + 0.5, m_centres);
+    const double first = m_centres.front(), last = m_centres.back(), most = 2 * longest * double(m_centres.size());
+    if (!(std::abs(first) < 0x1p52 && last - first > 0 && last - first < most)) return false;
+    const SampleRange range{std::int64_t(std::ceil(first)) - 1, std::int64_t(std::ceil(last)) + 1};
+    m_at.read(m_source, range);
     m_there = {std::int64_t(m_at.thereFirst), std::int64_t(m_at.thereFirst + m_at.there)};
     m_middles.resize(m_at.words);
-    phaseWords(m_at.phases.data(), m_at.words, {m_middles.data(), nullptr, nullptr, nullptr});
-    keepBits(m_middles, 0, std::int64_t(m_at.samples) - 1);
-    m_firstMiddle = (m_at.phases[0] + ClockPhase::half) >> ClockPhase::bits;
-    return bitsOf(m_middles) + m_firstMiddle >= std::size_t(boundaries.size() + margin);
+    return passedBits(m_centres, double(range.first), m_middles);
 }
 
 /// Those that samples beside the middles leave no doubt of as bits; the others one by one.
@@ -61,13 +62,13 @@ void TransitionStretch::decideSymbols(SampleRange boundaries)
     }
     const ClearWords clear{std::span(atLeast).first(count), std::span(below).first(count)};
     m_at.visit([&](const auto *samples) {
-        if constexpr (PhasedSamples::areValues<decltype(samples)>)
+        if constexpr (StretchSamples::areValues<decltype(samples)>)
             findClear(samples, m_at.words, m_levels.thresholds, m_reader.isBandLimited(), clear);
         else
             findClear(samples, m_at.words, std::span(std::as_const(codes)).first(count), m_reader.isBandLimited(),
                       clear);
     });
-    const std::size_t middles = m_firstMiddle + bitsOf(m_middles), room = middles / 64 * 64 + 64;
+    const std::size_t room = m_centres.size() / 64 * 64 + 64;
     m_symbols.assign(room, 0);
     std::vector<std::uint64_t> &open =
         m_about; // those that are looked at, what lies about the record's ends among them
@@ -77,7 +78,7 @@ void TransitionStretch::decideSymbols(SampleRange boundaries)
     const auto gather = [&](const std::vector<std::uint64_t> &from, BitRow &row) {
         row.resize(room);
         std::fill_n(row.words(), room / 64, 0);
-        gatherBits(from, m_middles, m_firstMiddle, row);
+        gatherBits(from, m_middles, 0, row);
     };
     for (std::size_t t = 0; t < count; ++t) {
         for (std::size_t w = 0; w < m_at.words; ++w) open[w] |= ~(m_atLeast[t][w] | m_below[t][w]);
@@ -93,7 +94,7 @@ void TransitionStretch::decideSymbols(SampleRange boundaries)
         const std::int64_t own = unitInterval - (margin - 1); // from the one before the first boundary on
         if (own < 0 || own > boundaries.size()) continue;
         m_openOnes.push_back(unitInterval);
-        m_openPlaces.push_back((m_expected[std::size_t(own)] + m_expected[std::size_t(own) + 1]) / 2);
+        m_openPlaces.push_back(m_centres[std::size_t(unitInterval)]);
     }
     m_openSymbols.resize(m_openOnes.size());
     m_reader.symbolsAt(m_openPlaces, m_levels.thresholds, m_openSymbols);
@@ -105,10 +106,8 @@ bool TransitionStretch::list(std::size_t count)
 {
     const std::uint8_t *const symbols = m_symbols.data() + margin - 1;
     m_wanted.assign((count + 2 * std::size_t(margin)) / 64 * 64 + 64, none);
-    m_boundaries.resize(count + 1);
     m_steps.resize(count + 1);
     m_gaps.clear();
-    std::int32_t *const boundaries = m_boundaries.data();
     std::uint8_t *const steps = m_steps.data(), *const wanted = m_wanted.data() + margin;
     std::size_t size = 0;
     if (symbols[0] == unknownSymbol) m_gaps.push_back(0);
@@ -119,12 +118,10 @@ bool TransitionStretch::list(std::size_t count)
             continue;
         }
         const auto step = std::uint8_t(from * mostSymbols + to);
-        boundaries[size] = std::int32_t(i);
         steps[size] = step;
         wanted[i] = m_kinds[step];
         size += from != to;
     }
-    m_boundaries.resize(size);
     m_steps.resize(size);
     return size > 0;
 }
@@ -147,17 +144,18 @@ void TransitionStretch::findPassages(SampleRange boundaries)
         const std::size_t band = kind / 2;
         if (band != known) findPassages(band, asked);
         known = band;
-        spreadBits(m_row, m_firstMiddle, m_middles, m_about.data());
+        spreadBits(m_row, 0, m_middles, m_about.data());
         const ConfirmedPassages::Words &own = m_passages[band].of(kind & 1);
-        // A crossing between the two samples about a middle is taken for the next boundary's: it may be this one's.
-        std::uint64_t doubts = 0;
+        // A crossing between the two samples about a middle is taken for the next boundary's: it may be the other's.
+        std::uint64_t doubts = 0, before = 1; // whether the sample before is the first one about a middle
         for (std::size_t w = 0; w < m_at.words; ++w) {
             const std::uint64_t ends = m_about[w] & m_middles[w],
                                 doubt = ends & (own[w] >> 1 | (w + 1 < m_at.words ? own[w + 1] << 63 : 0));
             m_crossings[w] |= m_about[w] & own[w];
             m_ends[w] |= ends;
             m_doubts[w] |= doubt;
-            doubts |= doubt;
+            doubts |= doubt | (m_about[w] & own[w] & (m_middles[w] << 1 | before));
+            before = m_middles[w] >> 63;
         }
         m_isDoubtful |= doubts != 0;
     }
@@ -178,26 +176,33 @@ void TransitionStretch::findPassages(std::size_t band, SampleRange asked)
     passages.settle(m_source, m_at.first, level, asked);
 }
 
-/// The place of the crossing about each boundary, where there is one alone; else -1.
-void TransitionStretch::matchPlaces()
+/// Whether there is one crossing about each boundary that one is wanted about, and no doubt whose it is. Adding ones to
+/// the places about a boundary, but for the last, carries into the last where any other of them has a crossing.
+bool TransitionStretch::areByTurns() const
 {
-    for (auto *places : {&m_places, &m_endPlaces}) places->resize(m_at.words * 64 + lanePadding);
-    const std::size_t found = listBits(m_crossings, m_places.data()), ends = listBits(m_ends, m_endPlaces.data());
-    std::int32_t *const places = m_places.data(), *const last = m_endPlaces.data();
-    bool byTurns = found == m_steps.size() && ends == found && !m_isDoubtful;
-    for (std::size_t k = 0; byTurns && k < found; ++k)
-        byTurns = places[k] <= last[k] && (k == 0 || places[k] > last[k - 1]);
-    if (byTurns) {
-        std::swap(m_places, m_endPlaces);
-        return;
+    std::uint64_t missing = 0, carry = 0;
+    for (std::size_t w = 0; w < m_at.words; ++w) {
+        const std::uint64_t last = m_middles[w], sum = (m_crossings[w] & ~last) + carry, all = sum + ~last;
+        carry = (sum < carry) | (all < sum);
+        missing |= m_ends[w] & ~(all | m_crossings[w]);
     }
+    return !missing && !m_isDoubtful && bitsOf(m_ends) == m_steps.size();
+}
+
+/// The place of the crossing about each boundary, where there is one alone; else -1.
+void TransitionStretch::matchPlaces(std::size_t crossings)
+{
+    m_endPlaces.resize(m_at.words * 64 + lanePadding);
+    const std::size_t ends = listBits(m_ends, m_endPlaces.data());
+    std::int32_t *const places = m_places.data(), *const last = m_endPlaces.data();
     for (std::size_t k = 0, at = 0; k < m_steps.size(); ++k) { // written over those that were looked at
         std::int32_t place = -1;
         std::size_t some = 0;
-        for (; k < ends && at < found && places[at] <= last[k]; ++at, ++some) place = places[at];
+        for (; k < ends && at < crossings && places[at] <= last[k]; ++at, ++some) place = places[at];
         const bool isDoubtful = k < ends && m_doubts[std::size_t(last[k] / 64)] >> last[k] % 64 & 1;
         last[k] = some == 1 && !isDoubtful ? place : -1;
     }
+    std::swap(m_places, m_endPlaces);
 }
 
 double TransitionStretch::positionAt(std::int64_t place, double mid) const
@@ -206,13 +211,12 @@ double TransitionStretch::positionAt(std::int64_t place, double mid) const
     return double(m_at.first - 1 + place) + (mid - left) / (right - left);
 }
 
-void TransitionStretch::layPositions()
+void TransitionStretch::layPositions(std::span<double> positions) const
 {
-    m_positions.resize(m_steps.size());
     const CodeScale scale = m_at.scale.value_or(CodeScale{1, 0}); // values are their own
-    m_at.visit([&, count = m_steps.size(), places = m_endPlaces.data(), steps = m_steps.data(),
-                out = m_positions.data(), base = double(m_at.first - 1)](const auto *samples) {
-        for (std::size_t k = 0; k < count; ++k) {
+    m_at.visit([&, places = m_places.data(), steps = m_steps.data(), out = positions.data(),
+                base = double(m_at.first - 1)](const auto *samples) {
+        for (std::size_t k = 0; k < positions.size(); ++k) {
             const std::int32_t place = std::max(places[k], 1);
             const double left = double(samples[place - 1]) * scale.step + scale.offset,
                          right = double(samples[place]) * scale.step + scale.offset;
@@ -222,11 +226,11 @@ void TransitionStretch::layPositions()
 }
 
 /// The crossing nearest to where one is expected, within reach; NaN where there is none.
-double TransitionStretch::nearest(std::size_t transition, double expected) const
+double TransitionStretch::nearest(std::uint8_t step, double expected) const
 {
     const double reach = transitionReach * m_map.period(), from = expected - reach, to = expected + reach,
-                 mid = m_mids[m_steps[transition]];
-    const ConfirmedPassages::Words &words = m_passages[bandOf(transition)].of(isRising(transition));
+                 mid = m_mids[step];
+    const ConfirmedPassages::Words &words = m_passages[bandOf(step)].of(isRising(step));
     const std::int64_t first = std::max<std::int64_t>(1, std::int64_t(std::floor(from)) - m_at.first),
                        last = std::min(std::int64_t(std::floor(to)) - m_at.first + 2, std::int64_t(m_at.samples));
     double best = nowhere;
@@ -241,34 +245,57 @@ double TransitionStretch::nearest(std::size_t transition, double expected) const
     return best;
 }
 
-void TransitionStretch::lookAtOthers()
+void TransitionStretch::lookAtOthers(SampleRange boundaries, std::span<double> positions)
 {
-    const double *const expected = m_expected.data() + 1;
-    for (std::size_t k = 0; k < m_steps.size(); ++k) {
-        const double *const own = expected + m_boundaries[k];
+    m_expected.resize(std::size_t(boundaries.size()) + 2); // the boundary before them and the one behind as well
+    m_map.positionsOf(double(boundaries.first - 1), m_expected);
+    const std::uint8_t *const wanted = m_wanted.data() + margin;
+    std::size_t k = 0;
+    for (std::size_t i = 0; i < std::size_t(boundaries.size()); ++i) {
+        if (wanted[i] == none) continue;
+        const double before = m_expected[i], own = m_expected[i + 1], behind = m_expected[i + 2];
         // As near as half of the way to either neighbour: then no crossing about those is nearer.
-        const double half = std::min(own[0] - own[-1], own[1] - own[0]) / 2;
-        if (m_endPlaces[k] < 0 || !(std::abs(m_positions[k] - *own) <= half)) [[unlikely]]
-            m_positions[k] = nearest(k, *own);
+        const double half = std::min(own - before, behind - own) / 2;
+        if (m_places[k] < 0 || !(std::abs(positions[k] - own) <= half)) positions[k] = nearest(m_steps[k], own);
+        ++k;
     }
 }
 
-void TransitionStretch::giveTo(FoundTransitions &found) const
+/// Leaves out those without a crossing, and says where gaps lie.
+void TransitionStretch::keepFound(FoundTransitions &found) const
 {
-    found.resize(m_steps.size());
+    EdgeList &edges = found.edges;
     std::size_t size = 0;
     auto unknown = m_gaps.begin();
-    for (std::size_t k = 0; k < m_steps.size(); ++k) {
+    for (std::size_t k = 0; k < edges.size(); ++k) {
         for (; unknown != m_gaps.end() && *unknown == k; ++unknown) found.gap = true;
-        found.edges.positions[size] = m_positions[k];
-        found.edges.flags[size] = std::uint8_t(isRising(k) * EdgeList::rising | found.gap * EdgeList::afterGap);
-        found.edges.steps[size] = m_steps[k];
-        const bool isFound = m_positions[k] == m_positions[k];
+        edges.positions[size] = edges.positions[k];
+        edges.flags[size] = std::uint8_t(edges.flags[k] | found.gap * EdgeList::afterGap);
+        edges.steps[size] = edges.steps[k];
+        const bool isFound = edges.positions[k] == edges.positions[k];
         found.gap &= !isFound;
         size += isFound;
     }
     found.gap |= unknown != m_gaps.end();
     found.resize(size);
+}
+
+void TransitionStretch::giveTo(SampleRange boundaries, FoundTransitions &found)
+{
+    findPassages(boundaries);
+    const std::size_t count = m_steps.size();
+    EdgeList &edges = found.edges;
+    edges.positions.resize(count);
+    edges.flags.resize(count);
+    m_places.resize(m_at.words * 64 + lanePadding);
+    const std::size_t crossings = listBits(m_crossings, m_places.data());
+    const bool byTurns = crossings == count && areByTurns();
+    if (!byTurns) matchPlaces(crossings);
+    layPositions(edges.positions);
+    if (!byTurns) lookAtOthers(boundaries, edges.positions);
+    for (std::size_t k = 0; k < count; ++k) edges.flags[k] = std::uint8_t(isRising(m_steps[k]) * EdgeList::rising);
+    std::swap(edges.steps, m_steps);
+    if (!byTurns || !m_gaps.empty()) keepFound(found);
 }
 
 void TransitionStretch::seek(SampleRange boundaries, FoundTransitions &found)
@@ -278,13 +305,10 @@ void TransitionStretch::seek(SampleRange boundaries, FoundTransitions &found)
     if (load(boundaries)) {
         decideSymbols(boundaries);
         found.gap = false;
-        if (list(std::size_t(boundaries.size()))) {
-            findPassages(boundaries);
-            matchPlaces();
-            layPositions();
-            lookAtOthers();
-        }
-        giveTo(found);
+        if (list(std::size_t(boundaries.size())))
+            giveTo(boundaries, found);
+        else
+            found.gap = !m_gaps.empty();
     }
     const auto sampleAt = [&](std::int64_t boundary) { return std::int64_t(m_map.positionOf(double(boundary))); };
     m_source.release({sampleAt(boundaries.first), sampleAt(boundaries.last)});

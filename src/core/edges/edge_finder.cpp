@@ -139,8 +139,8 @@ EdgeList findEdges(const SampleSource &source, SampleRange range, const Referenc
 {
     EdgeList edges = findLinearEdges(source, range, crossingLevel(levels.mid, levels.hysteresis), progress);
     if (isOpen(interpolation)) interpolation = settled(interpolation, medianTransitionSamples(source, edges, levels));
-    return interpolation == EdgeInterpolation::sinc ? refinedEdges(source, std::move(edges), levels.mid, progress)
-                                                    : edges;
+    if (interpolation == EdgeInterpolation::sinc) return refinedEdges(source, std::move(edges), levels.mid, progress);
+    return edges;
 }
 
 } // namespace fulvex
