@@ -5,7 +5,9 @@
 #include <algorithm>
 #include <array>
 #include <bit>
+#include <cassert>
 #include <type_traits>
+#include <utility>
 
 namespace fulvex {
 
@@ -177,31 +179,50 @@ Moments Stretch::levelOf(double origin)
     });
 }
 
+/// Of each bin's samples how many there are and their phases' sum in one number, so that a sample is two additions, of
+/// codes both at once.
 void Stretch::addTransitions(std::span<const std::int32_t> places, EyeFold::Trace &trace) const
 {
     static_assert(EyeFold::Trace::reach == 0.25 && EyeFold::Trace::size == 64);
-    constexpr int binBits = ClockPhase::bits - 7;                 // half a unit interval in 64
+    constexpr int binBits = ClockPhase::bits - 7;             // half a unit interval in 64
+    constexpr int countBits = 20, countFrom = 64 - countBits; // of the samples of a stretch
+    constexpr std::uint64_t one = std::uint64_t(1) << countFrom;
+    static_assert(binBits + countBits <= countFrom);
+    assert(places.size() < std::size_t(1) << countBits);
     const CodeScale scale = m_at.scale.value_or(CodeScale{1, 0}); // values are their own
     m_at.visit([&](const auto *samples) {
-        struct Bin {
-            std::uint64_t count = 0, phase = 0; ///< phases from the first bin's begin on
-            std::conditional_t<PhasedSamples::areValues<decltype(samples)>, double, std::int64_t> sum = 0;
+        constexpr bool areValues = PhasedSamples::areValues<decltype(samples)>;
+        typedef std::uint64_t Two __attribute__((vector_size(16)));
+        struct ValueBin {
+            std::uint64_t phases;
+            double sum;
         };
-        std::array<Bin, EyeFold::Trace::size> bins;
+        std::array<std::conditional_t<areValues, ValueBin, Two>, EyeFold::Trace::size> bins{};
         for (const std::int32_t place : places) {
             const auto i = std::size_t(place);
             const std::uint32_t phase = (m_at.phases[i] + ClockPhase::quarter) & ClockPhase::within;
-            Bin &bin = bins[phase >> binBits];
-            ++bin.count;
-            bin.phase += phase;
-            bin.sum += samples[i];
+            auto &bin = bins[phase >> binBits];
+            const std::uint64_t counted = one + (phase & ((1U << binBits) - 1));
+            if constexpr (areValues) {
+                bin.phases += counted;
+                bin.sum += samples[i];
+            } else {
+                bin += Two{counted, std::uint64_t(std::int64_t(samples[i]))};
+            }
         }
         for (std::size_t i = 0; i < bins.size(); ++i) {
-            const auto count = double(bins[i].count);
+            const auto [phases, sum] = [&]() -> std::pair<std::uint64_t, double> {
+                if constexpr (areValues)
+                    return {bins[i].phases, bins[i].sum};
+                else
+                    return {bins[i][0], double(std::int64_t(bins[i][1]))};
+            }();
+            const auto count = double(phases >> countFrom);
             constexpr double unit = ClockPhase::unitInterval;
             trace.bins[i].count += count;
-            trace.bins[i].phase += double(bins[i].phase) / unit - count * EyeFold::Trace::reach;
-            trace.bins[i].value += double(bins[i].sum) * scale.step + count * scale.offset;
+            trace.bins[i].phase +=
+                (double(phases & (one - 1)) + count * double(i << binBits)) / unit - count * EyeFold::Trace::reach;
+            trace.bins[i].value += sum * scale.step + count * scale.offset;
         }
     });
 }
