@@ -47,4 +47,23 @@ void StretchSamples::compare(CrossingLevel level, std::vector<CrossingMasks> &ma
     });
 }
 
+void StretchSamples::compare(double level, std::uint64_t *reached, std::uint64_t *finite) const
+{
+    visit([&](const auto *own) {
+        if constexpr (areValues<decltype(own)>)
+            reachedWords(own, words, level, reached, finite);
+        else
+            reachedWords(own, words, scale->firstAt(level), reached);
+    });
+}
+
+void StretchSamples::copyValues(std::int64_t from, std::span<double> out) const
+{
+    const CodeScale own = scale.value_or(CodeScale{1, 0}); // values are their own
+    visit([&, count = out.size(), to = out.data()](const auto *all) {
+        const auto *const some = all + (from - first);
+        for (std::size_t i = 0; i < count; ++i) to[i] = double(some[i]) * own.step + own.offset;
+    });
+}
+
 } // namespace fulvex

@@ -28,10 +28,15 @@ struct StretchSamples {
     static constexpr bool areValues = std::is_same_v<Samples, const double *>;
     /// All of them compared with a level.
     void compare(CrossingLevel level, std::vector<CrossingMasks> &masks) const;
+    /// Bits of those that have reached a level, of as many words; where there is no scale those of the ones that are no
+    /// gap as well.
+    void compare(double level, std::uint64_t *reached, std::uint64_t *finite) const;
     double valueAt(std::size_t i) const
     {
         return !scale ? values[i] : scale->valueOf(inWide ? wideCodes[i] : codes[i]);
     }
+    /// Some of those that the record has, as the source reads them.
+    void copyValues(std::int64_t from, std::span<double> values) const;
     /// The samples that the record has.
     SampleRange ofSource() const
     {

@@ -54,22 +54,25 @@ void keepAscending(FoundTransitions &found)
     found.resize(count);
 }
 
-/// Of the thresholds next to the middle the one that is crossed more often, as some windows of the range tell.
+/// Of the thresholds next to the middle the one that is crossed more often, as some windows of the range tell: short
+/// ones where they have crossings enough.
 double mostCrossed(const SampleSource &source, SampleRange range, const SymbolLevels &levels, Progress &progress)
 {
     const std::size_t lower = (levels.thresholds.size() - 1) / 2, upper = levels.thresholds.size() / 2;
-    constexpr std::int64_t windows = 32, length = 1 << 16;
-    const std::int64_t size = std::min(length, range.size());
-    const std::int64_t count = std::clamp<std::int64_t>(range.size() / length, 1, windows);
     if (lower == upper) return levels.thresholds[lower];
     const CrossingLevel bands[] = {crossingLevel(levels.thresholds[lower], levels.hysteresis),
                                    crossingLevel(levels.thresholds[upper], levels.hysteresis)};
+    constexpr std::int64_t windows = 32;
+    constexpr std::size_t enough = 4000;
     std::size_t crossed[2] = {};
-    for (std::int64_t k = 0; k < count; ++k) {
-        const std::int64_t first =
-            range.first + (count > 1 ? (range.size() - size) / (count - 1) * k : (range.size() - size) / 2);
-        const auto lists = findLinearEdges(source, {first, first + size}, bands, progress);
-        for (std::size_t i = 0; i < 2; ++i) crossed[i] += lists[i].size();
+    for (std::int64_t length = 1 << 13; length <= 1 << 16 && crossed[0] + crossed[1] < enough; length *= 8) {
+        const std::int64_t size = std::min(length, range.size()), room = range.size() - size;
+        const std::int64_t count = std::clamp<std::int64_t>(range.size() / length, 1, windows);
+        for (std::int64_t k = 0; k < count; ++k) {
+            const std::int64_t first = range.first + (count > 1 ? room / (count - 1) * k : room / 2);
+            const auto lists = findLinearEdges(source, {first, first + size}, bands, progress);
+            for (std::size_t i = 0; i < 2; ++i) crossed[i] += lists[i].size();
+        }
     }
     return bands[crossed[1] > crossed[0]].mid;
 }

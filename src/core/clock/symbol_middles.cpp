@@ -70,14 +70,18 @@ struct SymbolMiddles::Window {
     }
 };
 
-SymbolMiddles::Window SymbolMiddles::readAround(std::span<const double> places)
+SymbolMiddles::Window SymbolMiddles::readAround(std::span<const double> places, const StretchSamples *near)
 {
     const double count = double(m_source.axis().count);
     const auto within = [&](double at) { return std::int64_t(std::clamp(at, 0.0, count)); };
     Window window{{within(std::floor(places.front()) - SincKernel::before),
                    within(std::floor(places.back()) + SincKernel::taps - SincKernel::before)}};
     m_samples.resize(std::size_t(std::max<std::int64_t>(0, window.range.size())));
-    if (!m_samples.empty()) m_source.read(window.range.first, m_samples);
+    if (m_samples.empty()) return window;
+    if (near && near->ofSource().first <= window.range.first && near->ofSource().last >= window.range.last)
+        near->copyValues(window.range.first, m_samples);
+    else
+        m_source.read(window.range.first, m_samples);
     return window;
 }
 
@@ -153,11 +157,11 @@ void SymbolMiddles::symbols(std::int64_t first, std::span<const double> threshol
     });
 }
 
-void SymbolMiddles::symbolsAt(std::span<double> places, std::span<const double> thresholds,
+void SymbolMiddles::symbolsAt(std::span<double> places, std::span<const double> thresholds, const StretchSamples &near,
                               std::span<std::uint8_t> symbols)
 {
     if (places.empty()) return;
-    interpolate(readAround(places), places);
+    interpolate(readAround(places, &near), places);
     for (std::size_t i = 0; i < places.size(); ++i) symbols[i] = symbolAt(places[i], thresholds);
 }
 

@@ -2,6 +2,7 @@
 
 #include "raw_vector.h"
 #include "sample_source.h"
+#include "stretch_samples.h"
 #include "unit_interval_map.h"
 
 #include <cstdint>
@@ -27,8 +28,10 @@ public:
     /// those farther away by 4 % at most, falling off.
     void symbols(std::int64_t first, std::span<const double> thresholds, std::span<std::uint8_t> symbols);
 
-    /// The same at given positions, ascending, by interpolation throughout; these become the values there.
-    void symbolsAt(std::span<double> places, std::span<const double> thresholds, std::span<std::uint8_t> symbols);
+    /// The same at given positions, ascending, by interpolation throughout; these become the values there. `near`:
+    /// samples of the source, which need not be read again where places lie well within.
+    void symbolsAt(std::span<double> places, std::span<const double> thresholds, const StretchSamples &near,
+                   std::span<std::uint8_t> symbols);
     bool isBandLimited() const { return m_map.period() < 8; }
 
 private:
@@ -36,7 +39,7 @@ private:
     /// Sets the places of as many as fit, and calls `use(i)`: they are those from the i-th on.
     template <typename Use>
     void inPieces(std::int64_t first, std::size_t count, const Use &use);
-    Window readAround(std::span<const double> places);
+    Window readAround(std::span<const double> places, const StretchSamples *near = nullptr);
     double onLine(const Window &window, double place) const;
     void interpolate(const Window &window, std::span<double> places);
     const SampleSource &m_source;

@@ -13,7 +13,6 @@ namespace fulvex {
 
 namespace {
 
-constexpr std::int64_t margin = 2; ///< unit intervals to either side
 constexpr std::uint8_t none = 255; ///< no transition is wanted there
 constexpr double nowhere = std::numeric_limits<double>::quiet_NaN();
 
@@ -37,8 +36,8 @@ void TransitionStretch::layKinds()
 /// False where the clock has unit intervals without a sample, so that it is none.
 bool TransitionStretch::load(SampleRange boundaries)
 {
-    m_centres.resize(std::size_t(boundaries.size() + 2 * margin));
-    m_map.positionsOf(double(boundaries.first - margin) + 0.5, m_centres);
+    m_centres.resize(std::size_t(boundaries.size() + 2 * m_margin));
+    m_map.positionsOf(double(boundaries.first - m_margin) + 0.5, m_centres);
     const double first = m_centres.front(), last = m_centres.back(), most = 2 * longest * double(m_centres.size());
     if (!(std::abs(first) < 0x1p52 && last - first > 0 && last - first < most)) return false;
     const SampleRange range{std::int64_t(std::ceil(first)) - 1, std::int64_t(std::ceil(last)) + 1};
@@ -91,24 +90,24 @@ void TransitionStretch::decideSymbols(SampleRange boundaries)
     m_openOnes.clear();
     m_openPlaces.clear();
     for (const std::int32_t unitInterval : std::span(m_places).first(some)) {
-        const std::int64_t own = unitInterval - (margin - 1); // from the one before the first boundary on
+        const std::int64_t own = unitInterval - (m_margin - 1); // from the one before the first boundary on
         if (own < 0 || own > boundaries.size()) continue;
         m_openOnes.push_back(unitInterval);
         m_openPlaces.push_back(m_centres[std::size_t(unitInterval)]);
     }
     m_openSymbols.resize(m_openOnes.size());
-    m_reader.symbolsAt(m_openPlaces, m_levels.thresholds, m_openSymbols);
+    m_reader.symbolsAt(m_openPlaces, m_levels.thresholds, m_at, m_openSymbols);
     for (std::size_t i = 0; i < m_openOnes.size(); ++i) m_symbols[std::size_t(m_openOnes[i])] = m_openSymbols[i];
 }
 
 /// What transitions there are; false where there is none.
 bool TransitionStretch::list(std::size_t count)
 {
-    const std::uint8_t *const symbols = m_symbols.data() + margin - 1;
-    m_wanted.assign((count + 2 * std::size_t(margin)) / 64 * 64 + 64, none);
+    const std::uint8_t *const symbols = m_symbols.data() + m_margin - 1;
+    m_wanted.assign((count + 2 * std::size_t(m_margin)) / 64 * 64 + 64, none);
     m_steps.resize(count + 1);
     m_gaps.clear();
-    std::uint8_t *const steps = m_steps.data(), *const wanted = m_wanted.data() + margin;
+    std::uint8_t *const steps = m_steps.data(), *const wanted = m_wanted.data() + m_margin;
     std::size_t size = 0;
     if (symbols[0] == unknownSymbol) m_gaps.push_back(0);
     for (std::size_t i = 0; i < count; ++i) { // but for gaps without a way that depends on the data
@@ -249,7 +248,7 @@ void TransitionStretch::lookAtOthers(SampleRange boundaries, std::span<double> p
 {
     m_expected.resize(std::size_t(boundaries.size()) + 2); // the boundary before them and the one behind as well
     m_map.positionsOf(double(boundaries.first - 1), m_expected);
-    const std::uint8_t *const wanted = m_wanted.data() + margin;
+    const std::uint8_t *const wanted = m_wanted.data() + m_margin;
     std::size_t k = 0;
     for (std::size_t i = 0; i < std::size_t(boundaries.size()); ++i) {
         if (wanted[i] == none) continue;

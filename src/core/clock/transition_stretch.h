@@ -1,12 +1,15 @@
 #pragma once
 
 #include "confirmed_passages.h"
+#include "sinc_kernel.h"
 #include "stretch_samples.h"
 #include "symbol_middles.h"
 #include "symbol_words.h"
 #include "transition_bands.h"
 
+#include <algorithm>
 #include <array>
+#include <cmath>
 #include <span>
 #include <vector>
 
@@ -25,7 +28,8 @@ public:
     TransitionStretch(const SampleSource &source, const UnitIntervalMap &map, const TransitionBands &bands,
                       const SymbolLevels &levels)
         : m_source(source), m_map(map), m_bands(bands), m_levels(levels), m_reader(source, map),
-          m_passages(bands.levels().size())
+          m_passages(bands.levels().size()),
+          m_margin(2 + std::int64_t(std::ceil(SincKernel::taps / std::max(map.period(), shortest))))
     {
         layKinds();
     }
@@ -58,6 +62,7 @@ private:
     StretchSamples m_at;
     std::vector<double> m_centres;             ///< samples: middles of unit intervals, those of the margin as well
     std::vector<ConfirmedPassages> m_passages; ///< by band
+    std::int64_t m_margin;                     ///< unit intervals to either side, whose samples interpolation needs
     std::vector<CrossingMasks> m_masks;
     std::vector<std::uint8_t> m_symbols;   ///< of the unit intervals of the stretch and its margin
     std::array<std::uint8_t, 256> m_kinds; ///< of steps: twice the band, + 1 where it rises; or that it is none

@@ -69,6 +69,42 @@ void wideCodeMasks(const std::int32_t *codes, std::size_t words, CodeLevels leve
     codeMasks(codes, words, level, out);
 }
 
+void reachedOfValues(const double *samples, std::size_t words, double level, std::uint64_t *reached,
+                     std::uint64_t *finite)
+{
+    const hn::ScalableTag<double> d;
+    const auto least = hn::Set(d, level);
+    for (std::size_t i = 0; i < words * 64; i += hn::Lanes(d)) {
+        const auto v = hn::LoadU(d, samples + i);
+        putBits(d, hn::Ge(v, least), i, reached);
+        putBits(d, hn::Eq(v, v), i, finite);
+    }
+}
+
+template <typename Code>
+void reachedOf(const Code *codes, std::size_t words, std::int32_t first, std::uint64_t *reached)
+{
+    const hn::CappedTag<Code, 64> d;
+    constexpr std::int32_t least = std::numeric_limits<Code>::min(), most = std::numeric_limits<Code>::max();
+    if (first <= least) {
+        std::fill_n(reached, words, ~std::uint64_t(0));
+        return;
+    }
+    const auto below = hn::Set(d, Code(std::min(first - 1, most)));
+    for (std::size_t i = 0; i < words * 64; i += hn::Lanes(d))
+        putBits(d, hn::Gt(hn::LoadU(d, codes + i), below), i, reached);
+}
+
+void reachedOfShortCodes(const std::int16_t *codes, std::size_t words, std::int32_t first, std::uint64_t *reached)
+{
+    reachedOf(codes, words, first, reached);
+}
+
+void reachedOfWideCodes(const std::int32_t *codes, std::size_t words, std::int32_t first, std::uint64_t *reached)
+{
+    reachedOf(codes, words, first, reached);
+}
+
 const char *target()
 {
     return hwy::TargetName(HWY_TARGET);
@@ -83,6 +119,9 @@ namespace fulvex {
 HWY_EXPORT(masks);
 HWY_EXPORT(shortCodeMasks);
 HWY_EXPORT(wideCodeMasks);
+HWY_EXPORT(reachedOfValues);
+HWY_EXPORT(reachedOfShortCodes);
+HWY_EXPORT(reachedOfWideCodes);
 HWY_EXPORT(target);
 
 void crossingMasks(const double *samples, std::size_t words, CrossingLevel level, CrossingMasks *out)
@@ -98,6 +137,21 @@ void crossingMasks(const std::int16_t *codes, std::size_t words, CodeLevels leve
 void crossingMasks(const std::int32_t *codes, std::size_t words, CodeLevels level, CrossingMasks *out)
 {
     HWY_DYNAMIC_DISPATCH(wideCodeMasks)(codes, words, level, out);
+}
+
+void reachedWords(const double *samples, std::size_t words, double level, std::uint64_t *reached, std::uint64_t *finite)
+{
+    HWY_DYNAMIC_DISPATCH(reachedOfValues)(samples, words, level, reached, finite);
+}
+
+void reachedWords(const std::int16_t *codes, std::size_t words, std::int32_t first, std::uint64_t *reached)
+{
+    HWY_DYNAMIC_DISPATCH(reachedOfShortCodes)(codes, words, first, reached);
+}
+
+void reachedWords(const std::int32_t *codes, std::size_t words, std::int32_t first, std::uint64_t *reached)
+{
+    HWY_DYNAMIC_DISPATCH(reachedOfWideCodes)(codes, words, first, reached);
 }
 
 const char *crossingMasksTarget()

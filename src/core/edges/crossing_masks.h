@@ -39,6 +39,13 @@ struct CodeLevels {
 void crossingMasks(const std::int16_t *codes, std::size_t words, CodeLevels level, CrossingMasks *masks);
 void crossingMasks(const std::int32_t *codes, std::size_t words, CodeLevels level, CrossingMasks *masks);
 
+/// Bits of the samples that have reached a level, 64 a word; of values those of the samples that are no gap as well.
+void reachedWords(const double *samples, std::size_t words, double level, std::uint64_t *reached,
+                  std::uint64_t *finite);
+/// `first`: the first code that has.
+void reachedWords(const std::int16_t *codes, std::size_t words, std::int32_t first, std::uint64_t *reached);
+void reachedWords(const std::int32_t *codes, std::size_t words, std::int32_t first, std::uint64_t *reached);
+
 /// The instruction set that crossingMasks runs on, for the benchmark to print.
 const char *crossingMasksTarget();
 

@@ -45,12 +45,9 @@ void Stretch::compareAll(std::span<const double> thresholds)
     const std::size_t middles = bitsOf(m_middles) + 1; // the one before the first is not known
     m_some.resize(m_at.words + 1);
     for (std::size_t t = 0; t < thresholds.size(); ++t) {
-        const CrossingLevel level{thresholds[t], thresholds[t], thresholds[t]};
-        m_at.compare(level, m_masks);
-        for (std::size_t w = 0; w < m_at.words; ++w) m_some[w] = m_masks[w].above;
+        m_at.compare(thresholds[t], m_some.data(), m_there.data());
         if (t == 0 && !m_at.scale) {
             std::uint64_t all = ~std::uint64_t(0);
-            for (std::size_t w = 0; w < m_at.words; ++w) m_there[w] = m_masks[w].finite;
             for (std::size_t w = 0; w + 1 < m_at.words; ++w) all &= m_there[w];
             m_allThere &= all == ~std::uint64_t(0) && std::countr_one(m_there.back()) >= int(m_at.samples % 64);
         }

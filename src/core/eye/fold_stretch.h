@@ -1,6 +1,5 @@
 #pragma once
 
-#include "crossing_masks.h"
 #include "eye_fold.h"
 #include "fold_kernels.h"
 #include "phased_samples.h"
@@ -48,7 +47,6 @@ private:
     Words m_knownBefore, m_knownAfter;
     std::vector<BitRow> m_reached;
     BitRow m_known;
-    std::vector<CrossingMasks> m_masks;
     RawVector<std::int32_t> m_places, m_cells;
 };
 
