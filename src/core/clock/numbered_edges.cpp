@@ -26,11 +26,8 @@ NumberedEdges::NumberedEdges(std::shared_ptr<const EdgeList> edges, const UnitIn
 void NumberedEdges::lateness(const UnitIntervalMap &map, std::size_t first, std::span<double> late) const
 {
     if (late.empty()) return;
-    if (map.hasKnots(m_numbers)) {
-        for (std::size_t i = 0; i < late.size(); ++i)
-            late[i] = map.latenessAtKnot(m_edges->positions[first + i], first + i);
-        return;
-    }
+    if (map.hasKnots(m_numbers))
+        return map.latenessAtKnots(std::span(m_edges->positions).subspan(first, late.size()), first, late);
     std::size_t hint = map.knotOf(numberOf(first));
     for (std::size_t i = 0; i < late.size(); ++i)
         late[i] = map.latenessOf(m_edges->positions[first + i], numberOf(first + i), hint);

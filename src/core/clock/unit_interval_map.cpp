@@ -1,5 +1,6 @@
 #include "unit_interval_map.h"
 
+#include "eight_lanes.h"
 #include "widest_vectors.h"
 
 #include <algorithm>
@@ -113,6 +114,44 @@ UnitIntervalMap::Piece UnitIntervalMap::pieceAt(double position, std::size_t &hi
     if (following > last) return {from, forever, knotNumber(knot), 1 / m_period};
     const double to = knotPosition(following);
     return {from, to, knotNumber(knot), (knotNumber(following) - knotNumber(knot)) / (to - from)};
+}
+
+namespace {
+
+/// How late positions are by knots' own lines; whether two knots that follow on each other have the same number, of
+/// which the later one counts.
+FULVEX_WIDEST_VECTORS bool latenessOfOwn(const double *positions, const std::int32_t *numbers, const double *late,
+                                         std::size_t count, double offset, double period, double *out)
+{
+    bool share = false;
+    std::size_t i = 0;
+    for (; i + eight <= count; i += eight) {
+        const Eight own = (eightOf(positions + i) - offset) / period - eightOf(numbers + i) - eightOf(late + i);
+        std::memcpy(out + i, &own, sizeof own);
+        for (std::size_t k = i; k < i + eight; ++k) share |= numbers[k] == numbers[k + 1];
+    }
+    for (; i < count; ++i) {
+        out[i] = (positions[i] - offset) / period - double(numbers[i]) - late[i];
+        share |= numbers[i] == numbers[i + 1];
+    }
+    return share;
+}
+
+} // namespace
+
+void UnitIntervalMap::latenessAtKnots(std::span<const double> positions, std::size_t firstKnot,
+                                      std::span<double> late) const
+{
+    const std::size_t ofLast = firstKnot + late.size() == m_late.size() ? 1 : 0, count = late.size() - ofLast;
+    const auto lateAt = [&](std::size_t i) {
+        std::size_t knot = firstKnot + i;
+        const std::int64_t number = lineNumberOf(knot);
+        while (knot + 1 < m_late.size() && lineNumberOf(knot + 1) == number) ++knot;
+        return (positions[i] - m_offset) / m_period - double(number) - m_late[knot];
+    };
+    const bool share = latenessOfOwn(positions.data(), m_numbers->data() + firstKnot, m_late.data() + firstKnot, count,
+                                     m_offset, m_period, late.data());
+    for (std::size_t i = share ? 0 : count; i < late.size(); ++i) late[i] = lateAt(i);
 }
 
 void UnitIntervalMap::unitIntervalsAt(std::int64_t first, double step, std::span<double> unitIntervals) const

@@ -74,8 +74,8 @@ public:
     std::size_t knotOf(std::int64_t number) const;
     /// Whether its knots have these numbers: then the edges that are numbered so are its knots.
     bool hasKnots(const Numbers &numbers) const { return !m_late.empty() && m_numbers == numbers; }
-    /// latenessOf() for the number that a knot has.
-    double latenessAtKnot(double position, std::size_t knot) const;
+    /// latenessOf() of positions for the numbers that knots from one on have.
+    void latenessAtKnots(std::span<const double> positions, std::size_t firstKnot, std::span<double> late) const;
 
     /// A straight piece of the map: ui = number + (position - from) * slope, for from <= position < to.
     struct Piece {
@@ -102,13 +102,6 @@ private:
     std::int64_t m_shift = 0;
     std::int64_t m_unitIntervals = 0, m_firstSettled = 0;
 };
-
-inline double UnitIntervalMap::latenessAtKnot(double position, std::size_t knot) const
-{
-    const std::int64_t number = lineNumberOf(knot);
-    while (knot + 1 < m_late.size() && lineNumberOf(knot + 1) == number) ++knot;
-    return (position - m_offset) / m_period - double(number) - m_late[knot];
-}
 
 inline double UnitIntervalMap::latenessOf(double position, std::int64_t number, std::size_t &hint) const
 {
