@@ -143,22 +143,6 @@ void addBits(const std::uint64_t *row, std::size_t count, std::uint8_t *bytes)
                    bytes + i);
 }
 
-/// Eight at a time, wanted or not: how many there are in a word cannot be foreseen.
-std::size_t listBits(std::span<const std::uint64_t> words, std::int32_t *places)
-{
-    std::int32_t *out = places;
-    for (std::size_t w = 0; w < words.size(); ++w) {
-        std::uint64_t left = words[w];
-        const int count = std::popcount(left);
-        const auto base = std::int32_t(w * 64);
-        for (int done = 0; done < count; done += 8) {
-            for (int k = 0; k < 8; ++k, left &= left - 1) out[done + k] = base + std::countr_zero(left);
-        }
-        out += count;
-    }
-    return std::size_t(out - places);
-}
-
 } // namespace fulvex::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
@@ -169,7 +153,6 @@ HWY_EXPORT(bitsOf);
 HWY_EXPORT(placeOfBit);
 HWY_EXPORT(gatherBits);
 HWY_EXPORT(spreadBits);
-HWY_EXPORT(listBits);
 HWY_EXPORT(passedBits);
 HWY_EXPORT(bitsEqual);
 HWY_EXPORT(addBits);
@@ -215,11 +198,6 @@ void gatherBits(std::span<const std::uint64_t> from, std::span<const std::uint64
 void spreadBits(const BitRow &row, std::size_t first, std::span<const std::uint64_t> at, std::uint64_t *out)
 {
     HWY_DYNAMIC_DISPATCH(spreadBits)(row, first, at, out);
-}
-
-std::size_t listBits(std::span<const std::uint64_t> words, std::int32_t *places)
-{
-    return HWY_DYNAMIC_DISPATCH(listBits)(words, places);
 }
 
 } // namespace fulvex

@@ -52,7 +52,4 @@ void gatherBits(std::span<const std::uint64_t> from, std::span<const std::uint64
 /// bit `first`, those behind up to the next the bit after that, and so on.
 void spreadBits(const BitRow &row, std::size_t first, std::span<const std::uint64_t> at, std::uint64_t *out);
 
-/// The places of set bits, ascending, and how many they are. There is room for eight more behind them.
-std::size_t listBits(std::span<const std::uint64_t> words, std::int32_t *places);
-
 } // namespace fulvex

@@ -1,5 +1,6 @@
 #include "transition_stretch.h"
 
+#include "bit_list.h"
 #include "clear_symbols.h"
 #include "phase_kernels.h"
 #include "word_bits.h"

@@ -1,5 +1,6 @@
 #include "edge_scanner.h"
 
+#include "bit_list.h"
 #include "passage_walk.h"
 #include "widest_vectors.h"
 
@@ -101,29 +102,31 @@ FULVEX_WIDEST_VECTORS void layPassages(const Code *left, const Code *right, cons
     }
 }
 
-/// Lists the passages of the level that confirmed ones are, and behind them the last one where it is not confirmed yet.
-FULVEX_WIDEST_VECTORS std::size_t listPassages(const CrossingMasks *masks, std::size_t words, std::int32_t first,
-                                               PassageWalk &walk, std::int32_t *at)
+/// Lists the passages of the level that confirmed ones are, and behind them the last one where it is not confirmed yet,
+/// from `at` on: how many are. One that lies before the masks and is not confirmed yet stands at `at` - 1, and is
+/// written over where it was none: then it is one less. `first`: the place of the first bit. `passages`: room.
+std::int64_t listPassages(std::span<const CrossingMasks> masks, std::int32_t first, PassageWalk &walk,
+                          std::vector<std::uint64_t> &passages, std::int32_t *at)
 {
-    std::int32_t *out = at;
-    for (std::size_t word = 0; word < words; ++word) {
-        const auto [passages, again] = walk.next(masks[word]);
-        const auto base = std::int32_t(first + std::int32_t(word) * 64);
-        if (again) [[unlikely]] {
-            for (std::uint64_t left = passages; left; left &= left - 1) {
-                out -= (again & left & -left) != 0; // the one before was none
-                *out++ = base + std::countr_zero(left);
-            }
-            continue;
+    passages.resize(masks.size());
+    bool isBeforeNone = false;
+    for (std::size_t word = 0; word < masks.size(); ++word) {
+        const auto [all, again] = walk.next(masks[word]);
+        passages[word] = all;
+        for (std::uint64_t left = again; left; left &= left - 1) { // the one before is none
+            std::size_t of = word;
+            std::uint64_t before = passages[word] & ((left & -left) - 1);
+            while (!before && of > 0) before = passages[--of];
+            if (before)
+                passages[of] ^= std::uint64_t(1) << (63 - std::countl_zero(before));
+            else
+                isBeforeNone = true;
         }
-        // Eight at a time, wanted or not: how many there are cannot be foreseen.
-        const int count = std::popcount(passages);
-        std::uint64_t left = passages;
-        for (int done = 0; done < count; done += 8)
-            for (int k = 0; k < 8; ++k, left &= left - 1) out[done + k] = base + std::countr_zero(left);
-        out += count;
     }
-    return std::size_t(out - at);
+    std::int32_t *const out = at - isBeforeNone;
+    const std::size_t count = listBits(passages, out);
+    for (std::size_t i = 0; first != 0 && i < count; ++i) out[i] += first;
+    return std::int64_t(count) - isBeforeNone;
 }
 
 } // namespace
@@ -171,8 +174,8 @@ void EdgeScanner::scanWords(std::span<const Sample> samples, std::span<const Cro
         const bool wasAbove = m_armed == Armed::above;
         PassageWalk walk{isAbove, wasAbove, isAbove == wasAbove};
         if (!walk.isConfirmed) found.at[count++] = wasAbove ? down : up;
-        count += listPassages(masks.data() + word, masks.size() - word, std::int32_t(word) * 64, walk,
-                              found.at.data() + count);
+        count += std::size_t(
+            listPassages(masks.subspan(word), std::int32_t(word) * 64, walk, m_room.passages, found.at.data() + count));
         count -= !walk.isConfirmed;
         m_armed = walk.wasAbove ? Armed::above : Armed::below;
         for (std::size_t i = 0; i < count; ++i) // by turns

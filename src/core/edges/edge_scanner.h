@@ -78,6 +78,7 @@ private:
     std::optional<State> m_opening; ///< as it first came to a side of the band; `gap`: behind a gap
     struct Room {                   ///< kept from one feeding to the next
         std::vector<CrossingMasks> masks;
+        std::vector<std::uint64_t> passages; ///< bits of them
         Crossings<double> values;
         Crossings<std::int16_t> codes;
         Crossings<std::int32_t> wideCodes;

@@ -1,5 +1,6 @@
 #include "fold_stretch.h"
 
+#include "bit_list.h"
 #include "word_bits.h"
 
 #include <algorithm>

@@ -1,5 +1,6 @@
 // Bits of words, against the same bit by bit, by every instruction set.
 
+#include "bit_list.h"
 #include "by_target.h"
 #include "symbol_words.h"
 
@@ -46,7 +47,7 @@ void expectPlain(std::uint64_t seed)
             const Words at = someWords(random, count, sparse), from = someWords(random, count, 1);
             const std::vector<std::int32_t> places = placesOf(at);
             EXPECT_EQ(bitsOf(at), places.size());
-            std::vector<std::int32_t> listed(64 * count + 8);
+            std::vector<std::int32_t> listed(64 * count + 16);
             listed.resize(listBits(at, listed.data()));
             EXPECT_EQ(listed, places);
             for (std::size_t i = 0; i < places.size(); i += 1 + places.size() / 7)
