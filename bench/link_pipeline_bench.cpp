@@ -5,7 +5,8 @@
 // increments" (medians; what the machine can do, samples/s), and fails where the two do not give the same.
 // fulvex-bench-link FILE kinds [NAME]: beside the plain version for each kind of samples: "name seconds plain-seconds".
 // fulvex-bench-link FILE rates: the same for each number of samples a unit interval, 5 million unit intervals at most.
-// fulvex-bench-link FILE levels: FILE-3, as long and of three levels, by turns with it: "seconds of two, of three".
+// fulvex-bench-link FILE levels: FILE-3, as long and of three levels, by turns with it: "seconds of two, of three, of
+// the plain version of two".
 
 #include "amplitude_survey.h"
 #include "clock_recovery.h"
@@ -98,15 +99,46 @@ double median(std::vector<double> all)
     return all[turns / 2];
 }
 
-/// By turns, as below.
+/// The plain version. Ends the program where it does not give what the pipeline gave.
+void plainly(const SourcePtr &link, const Outcome &outcome, double samplesPerUi = 4)
+{
+    std::vector<double> values(std::size_t(link->axis().count));
+    link->read(0, values);
+    const test::PlainLink plain(values, {.bottom = -0.024, .top = 0.024, .period = samplesPerUi});
+    if (plain.edges.size() != outcome.edges || std::abs(plain.settledRms - outcome.rms) > 1e-6 ||
+        std::abs(double(plain.fold.samples) - double(outcome.counted)) > 10) {
+        std::fprintf(stderr, "the plain version gives something else: %zu edges, %.7f UI, %lld samples\n",
+                     plain.edges.size(), plain.settledRms, static_cast<long long>(plain.fold.samples));
+        std::exit(1);
+    }
+}
+
+struct Beside {
+    double ours, plain; ///< s, medians
+};
+
+/// By turns in one process, so that a machine that changes its speed changes both.
+Beside besidePlain(const SourcePtr &link, double samplesPerUi = 4)
+{
+    std::vector<double> ours, plains;
+    for (int run = 0; run < turns; ++run) {
+        Outcome outcome{};
+        ours.push_back(seconds([&] { outcome = pipeline(link, EdgeInterpolation::linear, false, samplesPerUi); }));
+        plains.push_back(seconds([&] { plainly(link, outcome, samplesPerUi); }));
+    }
+    return {median(ours), median(plains)};
+}
+
+/// By turns as well.
 int besideThreeLevels(const SourcePtr &link, const SourcePtr &three)
 {
     Progress progress;
     const SampleRange all{0, three->axis().count};
     const AmplitudeHistogram samples = surveyAmplitudes(*three, all, progress, false).histogram;
-    std::vector<double> ofTwo, ofThree;
+    std::vector<double> ofTwo, ofThree, plains;
     for (int turn = 0; turn < turns; ++turn) {
-        ofTwo.push_back(seconds([&] { pipeline(link, EdgeInterpolation::linear, false); }));
+        Outcome two{};
+        ofTwo.push_back(seconds([&] { two = pipeline(link, EdgeInterpolation::linear, false); }));
         ofThree.push_back(seconds([&] {
             SymbolEdges found = findSymbolEdges(three, all, samples, {}, 4.0, EdgeInterpolation::linear, progress);
             const Outcome outcome = eyeOf(three, std::move(found.edges), found.levels.thresholds, false);
@@ -116,35 +148,10 @@ int besideThreeLevels(const SourcePtr &link, const SourcePtr &three)
                 std::exit(1);
             }
         }));
+        plains.push_back(seconds([&] { plainly(link, two); }));
     }
-    std::printf("%.4f %.4f\n", median(ofTwo), median(ofThree));
+    std::printf("%.4f %.4f %.4f\n", median(ofTwo), median(ofThree), median(plains));
     return 0;
-}
-
-struct Beside {
-    double ours, plain; ///< s, medians
-};
-
-/// By turns in one process, so that a machine that changes its speed changes both. Ends it where answers differ.
-Beside besidePlain(const SourcePtr &link, double samplesPerUi = 4)
-{
-    std::vector<double> ours, plains;
-    for (int run = 0; run < turns; ++run) {
-        Outcome outcome{};
-        ours.push_back(seconds([&] { outcome = pipeline(link, EdgeInterpolation::linear, false, samplesPerUi); }));
-        plains.push_back(seconds([&] {
-            std::vector<double> values(std::size_t(link->axis().count));
-            link->read(0, values);
-            const test::PlainLink plain(values, {.bottom = -0.024, .top = 0.024, .period = samplesPerUi});
-            if (plain.edges.size() != outcome.edges || std::abs(plain.settledRms - outcome.rms) > 1e-6 ||
-                std::abs(double(plain.fold.samples) - double(outcome.counted)) > 10) {
-                std::fprintf(stderr, "the plain version gives something else: %zu edges, %.7f UI, %lld samples\n",
-                             plain.edges.size(), plain.settledRms, static_cast<long long>(plain.fold.samples));
-                std::exit(1);
-            }
-        }));
-    }
-    return {median(ours), median(plains)};
 }
 
 } // namespace

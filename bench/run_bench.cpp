@@ -86,6 +86,7 @@ void manyAgainstOne(const fs::path &folder, std::size_t captures, bool rows)
     constexpr int turns = 15;
     for (int turn = 0; turn < turns; ++turn) {
         for (const bool one : {false, true}) {
+            giveFreedMemoryBack(); // of what the other one needed
             RunGathering run(shareFolder() / "masks", sideBySide);
             const auto files = livePattern(one ? "one" : "many");
             seconds[one].push_back(
