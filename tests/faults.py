@@ -90,6 +90,16 @@ def start(program, wanted):
                             preexec_fn=lambda: resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY)))
 
 
+def copied(built, name):
+    """The program in a folder of its own, with the helpers that it starts: the next fault builds these anew."""
+    folder = built / f"core-tests-{name}"
+    shutil.rmtree(folder, ignore_errors=True)
+    folder.mkdir()
+    shutil.copytree(built / "libexec", folder / "libexec")
+    (folder / "share").symlink_to(built / "share")
+    return pathlib.Path(shutil.copy(built / "tests/core-tests", folder))
+
+
 class Run:
     """The tests of one fault, by a copy of its program."""
 
@@ -116,8 +126,7 @@ class Run:
         if status == 0 and self.left:
             self.next()
             return None
-        self.program.unlink()
-        shutil.rmtree(f"{self.program}-cache", ignore_errors=True)
+        shutil.rmtree(self.program.parent, ignore_errors=True)
         return status != 0
 
 
@@ -140,9 +149,8 @@ def main():
     tree, count, seed = pathlib.Path(sys.argv[1]).resolve(), int(sys.argv[2]), int(sys.argv[3])
     wanted = places(tree, sys.argv[4:])
     random.Random(seed).shuffle(wanted)
-    program = tree / "build/single/tests/core-tests"
-    sound = program.with_name("core-tests-sound")
-    shutil.copy(program, sound)
+    built = tree / "build/single"
+    sound = copied(built, "sound")
     tests, cores, running, made, unnoticed = Tests(tree, sound), os.cpu_count() or 1, [], 0, []
 
     def collect(most):
@@ -164,14 +172,12 @@ def main():
         line = build(tree, place)
         if line is None:
             continue
-        copy = program.parent / f"core-tests-{made}"
-        shutil.copy(program, copy)
+        copy = copied(built, made)
         made += 1
         collect(cores - 1)
         running.append(Run(tests, place, line, copy))
     collect(0)
-    sound.unlink()
-    shutil.rmtree(f"{sound}-cache", ignore_errors=True)
+    shutil.rmtree(sound.parent, ignore_errors=True)
     print(f"{made - len(unnoticed)} of {made} noticed")
     return len(unnoticed) * 10 > made
 

@@ -2,6 +2,7 @@
 
 #include "budget_figure.h"
 #include "line_strength.h"
+#include "normal_distribution.h"
 #include "number_text.h"
 
 #include <algorithm>

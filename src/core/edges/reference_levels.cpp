@@ -1,6 +1,7 @@
 #include "reference_levels.h"
 
 #include "jackknife.h"
+#include "normal_distribution.h"
 #include "raw_vector.h"
 #include "widest_vectors.h"
 
@@ -79,7 +80,7 @@ public:
     {
         for (int i = 0; i < places + 2; ++i) {
             const double off = most * (2.0 * i / places - 1);
-            m_at[std::size_t(i)] = 0.5 * std::erfc(-off * wide / std::numbers::sqrt2);
+            m_at[std::size_t(i)] = normalTail(-off * wide);
         }
     }
     const double *data() const { return m_at.data(); }

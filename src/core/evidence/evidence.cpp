@@ -4,6 +4,7 @@
 #include "budget_evidence.h"
 #include "evidence_support.h"
 #include "eye_evidence.h"
+#include "normal_distribution.h"
 #include "number_text.h"
 #include "occurrence_evidence.h"
 #include "phase_noise_evidence.h"
@@ -11,7 +12,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace fulvex {
 
@@ -131,11 +131,7 @@ std::vector<double> outliersOf(const Results &results, const std::string &row, s
     if (!findEntry(results.rows, row)) return times;
     const Evidence worst = evidenceFor(results, {.id = row}, wanted, progress);
     if (!(worst.std > 0)) return times;
-    double far = 0, beyond = 40; // sigma
-    for (int halvings = 0; halvings < 60; ++halvings) {
-        const double middle = (far + beyond) / 2;
-        (double(worst.all) * std::erfc(middle / std::numbers::sqrt2) > 0.5 ? far : beyond) = middle;
-    }
+    const double far = normalQuantile(0.25 / double(worst.all)); // sigma: farther on either side lies half of one
     for (const Evidence::Item &item : worst.items) {
         if (item.keptOutBy.empty() && std::abs(item.value - worst.mean) > far * worst.std) times.push_back(item.time);
     }

@@ -1,13 +1,13 @@
 #include "error_ratio.h"
 
 #include "eye_runs.h"
+#include "normal_distribution.h"
 #include "parallel.h"
 #include "resampled_source.h"
 #include "symbol_levels.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <tbb/enumerable_thread_specific.h>
 
 namespace fulvex {
@@ -16,23 +16,6 @@ namespace {
 
 constexpr double seenEnough = 10; ///< times that tell a ratio
 constexpr int ratioColumns = EyeErrorRatio::columns;
-
-/// The part of a normal distribution beyond q standard deviations.
-double beyond(double q)
-{
-    return 0.5 * std::erfc(q / std::numbers::sqrt2);
-}
-
-/// How many standard deviations a part of 0 to 0.5 lies beyond.
-double deviationsOf(double part)
-{
-    double low = 0, high = 40;
-    for (int halving = 0; halving < 60; ++halving) {
-        const double middle = (low + high) / 2;
-        (beyond(middle) > part ? low : high) = middle;
-    }
-    return low;
-}
 
 /// One side of an opening in one column: how much of a group of symbols lies at or beyond each row towards the other.
 class Tail {
@@ -67,7 +50,7 @@ public:
         const double part = place - double(border);
         const double counted = m_beyond[border] + part * (m_beyond[border + 1] - m_beyond[border]);
         if (counted >= seenEnough || !m_fitted) return {counted, counted >= seenEnough};
-        return {m_all * beyond(m_offset + m_slope * level), false};
+        return {m_all * normalTail(m_offset + m_slope * level), false};
     }
 
 private:
@@ -80,7 +63,7 @@ private:
         for (std::size_t border = 0; border < m_beyond.size(); ++border) {
             const double counted = m_beyond[border];
             if (counted < seenEnough / 2 || counted > outermost * m_all) continue;
-            const double level = m_low + double(border) * m_height, q = deviationsOf(counted / m_all);
+            const double level = m_low + double(border) * m_height, q = normalQuantile(counted / m_all);
             n += counted;
             x += counted * level;
             y += counted * q;

@@ -7,11 +7,6 @@
 
 namespace fulvex {
 
-/// The part of a normal distribution beyond `q` standard deviations.
-double normalTail(double q);
-/// Standard deviations beyond which that part lies, 0 < part < 1.
-double normalQuantile(double part);
-
 /// How edges lie about their boundaries by what is bounded: a distribution on a fine grid, made of independent parts by
 /// convolution. Joined with a normal distribution it tells the total. Of transition density 1: an error ratio is the
 /// part of edges that come too late, or too early, on one side.

@@ -1,8 +1,9 @@
 #include "extent_of_means.h"
 
+#include "normal_distribution.h"
+
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <vector>
 
 namespace fulvex {
@@ -42,7 +43,7 @@ Extreme highest(std::span<const UncertainMean> means, double sign)
         const double x = sure + (i + 0.5) * step;
         double below = 1;
         for (const UncertainMean &one : near) {
-            below *= std::erfc((one.mean - x) / one.uncertainty / std::numbers::sqrt2) / 2;
+            below *= normalTail((one.mean - x) / one.uncertainty);
             if (below < 1e-12) break;
         }
         first += below * step;

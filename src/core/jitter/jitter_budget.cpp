@@ -1,5 +1,7 @@
 #include "jitter_budget.h"
 
+#include "normal_distribution.h"
+
 #include <algorithm>
 #include <cmath>
 

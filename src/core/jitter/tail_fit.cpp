@@ -2,6 +2,7 @@
 
 #include "bounded_jitter.h"
 #include "core_loop.h"
+#include "normal_distribution.h"
 
 #include <algorithm>
 #include <array>

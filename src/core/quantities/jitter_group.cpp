@@ -1,3 +1,4 @@
+#include "normal_distribution.h"
 #include "number_text.h"
 #include "quantity_table.h"
 

@@ -1,6 +1,7 @@
 #include "spectral_lines.h"
 
 #include "middle.h"
+#include "normal_distribution.h"
 
 #include <algorithm>
 #include <cmath>
@@ -22,14 +23,9 @@ double medianOfNoise(const PowerSpectrum &spectrum)
 /// How much higher than the floor a line has to be so that chance makes one such in a thousand spectra.
 double highestByChance(const PowerSpectrum &spectrum)
 {
-    const double share = 1e-3 / double(spectrum.density.size());
-    double low = 0, high = 10; // of the normal distribution
-    for (int halvings = 0; halvings < 40; ++halvings) {
-        const double middle = (low + high) / 2;
-        (std::erfc(middle / std::sqrt(2.0)) / 2 > share ? low : high) = middle;
-    }
+    const double deviations = normalQuantile(1e-3 / double(spectrum.density.size()));
     const double spread = 2 / (9 * 2 * double(std::max<std::int64_t>(1, spectrum.segments)));
-    return std::max(2.0, std::pow(1 - spread + low * std::sqrt(spread), 3));
+    return std::max(2.0, std::pow(1 - spread + deviations * std::sqrt(spread), 3));
 }
 
 /// Reads the place and the power of the line that a top of the spectrum shows.

@@ -1,5 +1,6 @@
 #include "inspector_view.h"
 
+#include "action.h"
 #include "axis_painter.h"
 #include "clock_edits.h"
 #include "described_fields.h"
@@ -128,37 +129,27 @@ void InspectorView::rebuild()
 
 void InspectorView::fill(InspectorForm &form, const Selection &selection)
 {
-    const Document &document = m_bench.document();
-    if (selection.kind == Selection::Kind::capture && findEntry(document.captures, selection.id))
-        fillCapture(form, selection.id);
-    else if (selection.kind == Selection::Kind::channel && findEntry(document.channels, selection.id))
-        fillChannel(form, selection.id);
-    else if (selection.kind == Selection::Kind::clock && findEntry(document.clocks, selection.id))
-        fillClock(form, selection.id);
-    else if (selection.kind == Selection::Kind::eye && findEntry(document.eyes, selection.id))
-        fillEye(form, selection.id);
-    else if (selection.kind == Selection::Kind::mask && findEntry(document.masks, selection.id))
-        fillMask(form, selection.id);
-    else if (selection.kind == Selection::Kind::measurement && findEntry(document.measurements, selection.id))
-        fillMeasurement(form, selection.id);
-    else if (selection.kind == Selection::Kind::region && findEntry(document.regions, selection.id))
-        fillRegion(form, selection.id);
-    else if (selection.kind == Selection::Kind::parameter && findEntry(document.parameters, selection.id))
-        fillNamed(form, tr("Parameter"), selection.id);
-    else if (selection.kind == Selection::Kind::function && findEntry(document.functions, selection.id))
-        fillNamed(form, tr("Function"), selection.id);
-    else if (selection.kind == Selection::Kind::budget && findEntry(document.budgets, selection.id))
-        fillBudget(form, selection.id);
-    else if (selection.kind == Selection::Kind::phaseNoise && findEntry(document.phaseNoise, selection.id))
-        fillPhaseNoise(form, selection.id);
-    else if (selection.kind == Selection::Kind::spectrum && findEntry(document.spectra, selection.id))
-        fillSpectrum(form, selection.id);
-    else if (selection.kind == Selection::Kind::program && findEntry(document.programs, selection.id))
-        fillProgram(form, selection.id);
-    else if (selection.kind == Selection::Kind::marker && findEntry(document.markers, selection.id))
-        fillMarker(form, selection.id);
-    else if (selection.kind == Selection::Kind::note && findEntry(document.notes, selection.id))
-        fillNote(form, selection.id);
+    using Kind = Selection::Kind;
+    static constexpr std::pair<Kind, void (InspectorView::*)(InspectorForm &, const std::string &)> fillers[] = {
+        {Kind::capture, &InspectorView::fillCapture},
+        {Kind::channel, &InspectorView::fillChannel},
+        {Kind::clock, &InspectorView::fillClock},
+        {Kind::eye, &InspectorView::fillEye},
+        {Kind::mask, &InspectorView::fillMask},
+        {Kind::measurement, &InspectorView::fillMeasurement},
+        {Kind::region, &InspectorView::fillRegion},
+        {Kind::parameter, &InspectorView::fillParameter},
+        {Kind::function, &InspectorView::fillFunction},
+        {Kind::budget, &InspectorView::fillBudget},
+        {Kind::phaseNoise, &InspectorView::fillPhaseNoise},
+        {Kind::spectrum, &InspectorView::fillSpectrum},
+        {Kind::program, &InspectorView::fillProgram},
+        {Kind::marker, &InspectorView::fillMarker},
+        {Kind::note, &InspectorView::fillNote}};
+    const auto own = std::ranges::find(fillers, selection.kind, [](const auto &filler) { return filler.first; });
+    const std::vector<std::string> there = idsOf(m_bench.document(), selection.kind);
+    if (own != std::end(fillers) && std::ranges::find(there, selection.id) != there.end())
+        (this->*own->second)(form, selection.id);
     else
         fillNothing(form);
 }
@@ -255,10 +246,21 @@ void InspectorView::fillChannel(InspectorForm &form, const std::string &id)
     form.button(tr("Add a fixed clock"), "addFixed", [this, id] { addClock(m_bench, id, "fixed"); });
 }
 
-/// What formulas name: a parameter, a function.
-void InspectorView::fillNamed(InspectorForm &form, const QString &kind, const std::string &id)
+void InspectorView::fillParameter(InspectorForm &form, const std::string &id)
 {
-    form.heading(kind + " " + text(id));
+    form.heading(tr("Parameter %1").arg(text(id)));
+    fillNamed(form, id);
+}
+
+void InspectorView::fillFunction(InspectorForm &form, const std::string &id)
+{
+    form.heading(tr("Function %1").arg(text(id)));
+    fillNamed(form, id);
+}
+
+/// What formulas name.
+void InspectorView::fillNamed(InspectorForm &form, const std::string &id)
+{
     addDescribedFields(form, m_bench, id);
     form.fact(tr("used by"), [this, id] {
         QStringList users;

@@ -26,7 +26,9 @@ private:
     void fillCapture(InspectorForm &form, const std::string &id);
     void fillRun(InspectorForm &form, const std::string &id);
     void fillChannel(InspectorForm &form, const std::string &id);
-    void fillNamed(InspectorForm &form, const QString &kind, const std::string &id);
+    void fillParameter(InspectorForm &form, const std::string &id);
+    void fillFunction(InspectorForm &form, const std::string &id);
+    void fillNamed(InspectorForm &form, const std::string &id);
     void fillClock(InspectorForm &form, const std::string &id);
     void fillPresets(InspectorForm &form, const std::string &id);
     void fillEye(InspectorForm &form, const std::string &id);

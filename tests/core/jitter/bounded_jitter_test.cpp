@@ -1,4 +1,5 @@
 #include "bounded_jitter.h"
+#include "normal_distribution.h"
 #include "units.h"
 
 #include <cmath>

@@ -1,5 +1,6 @@
 #include "jitter_budget.h"
 #include "jitter_signal.h"
+#include "normal_distribution.h"
 #include "units.h"
 
 #include <algorithm>
