@@ -1,5 +1,7 @@
 #include "symbol_row.h"
 
+#include "clock_symbols.h"
+
 namespace fulvex {
 
 SymbolRow SymbolRow::of(const From &from)

@@ -1,6 +1,7 @@
 // Clocks: the instants they go by, and what they are made of them.
 
 #include "clock_recovery.h"
+#include "clock_symbols.h"
 #include "evaluation.h"
 #include "forwarded_clock.h"
 #include "level_keys.h"
@@ -8,6 +9,7 @@
 #include "number_text.h"
 #include "pulse_populations.h"
 #include "symbol_edges.h"
+#include "symbol_errors.h"
 #include "trend_spectrum.h"
 
 #include <algorithm>

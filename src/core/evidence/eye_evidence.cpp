@@ -1,5 +1,6 @@
 #include "eye_evidence.h"
 
+#include "clock_symbols.h"
 #include "evidence_support.h"
 #include "eye_box.h"
 #include "run_evidence.h"

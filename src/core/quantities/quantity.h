@@ -1,5 +1,6 @@
 #pragma once
 
+#include "clock_symbols.h"
 #include "document.h"
 #include "eye_box.h"
 #include "eye_quantities.h"
@@ -9,7 +10,7 @@
 #include "population.h"
 #include "power_spectrum.h"
 #include "pulse_shape.h"
-#include "symbol_pattern.h"
+#include "symbol_errors.h"
 
 #include <exception>
 #include <span>

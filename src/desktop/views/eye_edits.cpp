@@ -2,6 +2,7 @@
 
 #include "axis_painter.h"
 #include "clock_edits.h"
+#include "clock_symbols.h"
 #include "error.h"
 #include "tile_edits.h"
 

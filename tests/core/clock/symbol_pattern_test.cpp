@@ -1,6 +1,7 @@
+#include "clock_symbols.h"
 #include "error.h"
 #include "signals.h"
-#include "symbol_pattern.h"
+#include "symbol_errors.h"
 
 #include <algorithm>
 #include <gmock/gmock.h>
@@ -196,6 +197,23 @@ TEST(SymbolErrorPlaces, SlipsAndBurstsAreToldApart)
     EXPECT_EQ(bursts.slips, 0);
     EXPECT_EQ(bursts.at, burst);
     EXPECT_EQ(bursts.compared, 30000);
+
+    // Of a pattern that repeats the same.
+    const std::string word = "0110001011101";
+    for (const bool given : {false, true}) {
+        Symbols repeating;
+        for (std::size_t i = 0; i < 9000; ++i) repeating.push_back(std::uint8_t(word[i % word.size()] - '0'));
+        for (std::size_t i = 2000; i < 2100; ++i) repeating[i] ^= 1;
+        const SymbolErrors burstOf = errors(repeating, given ? word : "auto");
+        EXPECT_EQ(burstOf.slips, 0);
+        EXPECT_EQ(burstOf.at.size(), 100u);
+        EXPECT_EQ(burstOf.compared, 9000);
+        for (const std::ptrdiff_t lost : {6000, 7000}) repeating.erase(repeating.begin() + lost);
+        const SymbolErrors slippedTwice = errors(repeating, given ? word : "auto");
+        EXPECT_EQ(slippedTwice.slips, 2);
+        EXPECT_LT(slippedTwice.at.size(), 100u + 2 * 64);
+        EXPECT_GT(slippedTwice.compared, 9000 - 400);
+    }
 
     // A gap, in which nothing is known.
     symbols = prbs(15, {14, 15}, 30000);

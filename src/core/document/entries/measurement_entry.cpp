@@ -2,7 +2,7 @@
 
 #include "entry_words.h"
 #include "error.h"
-#include "symbol_pattern.h"
+#include "symbol_errors.h"
 
 namespace fulvex {
 
