@@ -29,6 +29,7 @@ void *KeptColumns::take(std::size_t bytes)
 void KeptColumns::keep(void *column, std::size_t bytes)
 {
     const std::scoped_lock lock(m_mutex);
+    if (bytes > m_most) return std::free(column); // and those that are kept stay
     m_kept.push_back({column, bytes});
     m_bytes += bytes;
     freeDownTo(m_most);

@@ -98,6 +98,7 @@ Clock loopClock(std::shared_ptr<const EdgeList> edges, std::shared_ptr<const Sym
     // Chunks run side by side, each warmed up until what it began with has died away; the states at the seams tell.
     // Loops slower than that allows, and seams that do not meet, run on from the chunk before.
     constexpr double decay = 25; // exp(-25): 1e-11
+    // No power of two: what is followed together does not fall on the same lines of a cache.
     constexpr std::size_t perChunk = 64 * 2049, together = PhaseLoop::together;
     const double z = rule.damping, slowest = rule.order == 1 ? wn : z > 1 ? wn * (z - std::sqrt(z * z - 1)) : wn * z;
     const double forget = decay / slowest; // unit intervals

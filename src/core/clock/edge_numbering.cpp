@@ -21,7 +21,8 @@ namespace fulvex {
 void numberEdges(const EdgeList &edges, double period, BoundaryNumbers &numbers, Progress &progress)
 {
     // What a tracker begins with is gone by exp(-0.06) an edge.
-    constexpr std::int64_t warmUp = 1024, longest = 64 * 1025, shortest = 2048, together = trackersTogether;
+    constexpr std::int64_t warmUp = 1024, shortest = 2048, together = trackersTogether;
+    constexpr std::int64_t longest = 64 * 1025; // no power of two: chunks together on different lines of a cache
     const auto count = std::int64_t(edges.size());
     // Those of a short list are followed side by side as well: two groups, and two chunks by themselves.
     const std::int64_t edgesPerChunk = std::clamp(count / (2 * together + 2) / 64 * 64 + 64, shortest, longest);

@@ -16,7 +16,6 @@ struct PhasedSamples : StretchSamples {
     /// without a sample. `interpolation`: points of the source to a sample that the map is of.
     bool load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals,
               std::int64_t margin);
-    static constexpr double longest = 1 << 16; ///< samples a unit interval, so that few of them fit a cache
 
     UnitIntervalMap::Straights lines; ///< counted from the first boundary of the margin; with some behind the last
     RawVector<std::uint32_t> phases;  ///< see ClockPhase; with what kernels need behind them

@@ -16,6 +16,7 @@ namespace fulvex {
 /// Samples of a stretch of the record that stays in a core's cache, as kernels take them: codes where the source has
 /// some. The stretch may reach beyond the record. Kept by a core from stretch to stretch for its buffers.
 struct StretchSamples {
+    static constexpr double longest = 1 << 16; ///< samples a unit interval, of which few would fit a cache
     void read(const SampleSource &source, SampleRange range);
     /// Calls `use` with where they lie: doubles, or codes of 16 or 32 bits where there is a scale.
     template <typename Use>

@@ -137,7 +137,7 @@ SymbolEdges findSymbolEdges(const SourcePtr &source, SampleRange range, const Am
             });
     };
     const double period = clock.map.period();
-    if (period >= TransitionStretch::shortest && period <= TransitionStretch::longest) {
+    if (period >= TransitionStretch::shortest && period <= StretchSamples::longest) {
         tbb::enumerable_thread_specific<TransitionStretch> seekers(std::cref(*source), std::cref(clock.map),
                                                                    std::cref(bands), std::cref(found.levels));
         seekBy(seekers, std::max<std::int64_t>(16, std::int64_t(16384 / period)));

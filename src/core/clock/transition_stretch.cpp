@@ -39,7 +39,8 @@ bool TransitionStretch::load(SampleRange boundaries)
 {
     m_centres.resize(std::size_t(boundaries.size() + 2 * m_margin));
     m_map.positionsOf(double(boundaries.first - m_margin) + 0.5, m_centres);
-    const double first = m_centres.front(), last = m_centres.back(), most = 2 * longest * double(m_centres.size());
+    const double first = m_centres.front(), last = m_centres.back(),
+                 most = 2 * StretchSamples::longest * double(m_centres.size());
     if (!(std::abs(first) < 0x1p52 && last - first > 0 && last - first < most)) return false;
     const SampleRange range{std::int64_t(std::ceil(first)) - 1, std::int64_t(std::ceil(last)) + 1};
     m_at.read(m_source, range);

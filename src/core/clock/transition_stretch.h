@@ -23,8 +23,8 @@ namespace fulvex {
 /// stretch for its room.
 class TransitionStretch {
 public:
-    /// A unit interval of the map has `shortest` samples at least, and `longest` at most, so that few fit a cache.
-    static constexpr double shortest = 2, longest = 1 << 16;
+    /// A unit interval of the map has `shortest` samples at least, and StretchSamples::longest at most.
+    static constexpr double shortest = 2;
     TransitionStretch(const SampleSource &source, const UnitIntervalMap &map, const TransitionBands &bands,
                       const SymbolLevels &levels)
         : m_source(source), m_map(map), m_bands(bands), m_levels(levels), m_reader(source, map),

@@ -39,6 +39,9 @@ TEST(KeptColumns, GoWhereTheyAreTooManyTheOldestFirst)
     EXPECT_EQ(kept.take(1015), nullptr); // the older one, now that the other was taken and given back
     EXPECT_EQ(kept.take(1000), second);
     kept.keep(second, 1010);
+    kept.keep(std::malloc(2000), 2000); // more than may be kept
+    EXPECT_EQ(kept.take(1000), second);
+    kept.keep(second, 1010);
     kept.freeAll();
     EXPECT_EQ(kept.take(1000), nullptr);
 }
