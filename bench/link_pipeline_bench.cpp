@@ -12,12 +12,14 @@
 #include "clock_recovery.h"
 #include "crossing_masks.h"
 #include "edge_finder.h"
+#include "eight_lanes.h"
 #include "eye_fold.h"
 #include "freed_memory.h"
 #include "link_record.h"
 #include "machine_bounds.h"
 #include "parallel.h"
 #include "plain_link.h"
+#include "raw_vector.h"
 #include "symbol_edges.h"
 
 #include <algorithm>
@@ -66,9 +68,16 @@ Outcome eyeOf(const SourcePtr &link, EdgeList found, const std::vector<double> &
     while (settled < edges->size() && clock.edges.numberOf(settled) < clock.map.firstSettled()) ++settled;
     const SampleRange used{std::int64_t(settled), std::int64_t(edges->size())};
     for (const double part : inChunks<double>(used, 1 << 16, progress, [&](SampleRange mine, double &sum) {
-             std::vector<double> late(std::size_t(mine.size()));
+             RawVector<double> late(std::size_t(mine.size()));
              clock.edges.lateness(clock.map, std::size_t(mine.first), late);
-             for (const double error : late) sum += error * error;
+             Eight squared{};
+             std::size_t i = 0;
+             for (; i + eight <= late.size(); i += eight) {
+                 const Eight some = eightOf(late.data() + i);
+                 squared += some * some;
+             }
+             sum = sumOf(squared);
+             for (; i < late.size(); ++i) sum += late[i] * late[i];
          }))
         squares += part;
     std::uint64_t counted = 0;

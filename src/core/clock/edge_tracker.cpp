@@ -60,9 +60,9 @@ void followTogether(std::array<EdgeTracker, trackersTogether> &all, const double
             const auto distance = hn::Mul(hn::Sub(position, t.clock), t.inverse);
             const auto steps = hn::Floor(hn::Max(hn::Add(distance, half), zero));
             t.number = hn::Add(t.number, steps);
+            const auto gain = hn::Div(periodGain, hn::Max(steps, one)); // while the error is computed
             const auto error = within(hn::Sub(distance, steps), hn::Neg(half), half);
-            const auto change =
-                within(hn::Div(hn::Mul(periodGain, error), hn::Max(steps, one)), hn::Neg(hundredth), hundredth);
+            const auto change = within(hn::Mul(gain, error), hn::Neg(hundredth), hundredth);
             const auto tracked = within(hn::Mul(t.tracked, hn::Add(one, change)), least, most);
             const auto inverse = i % 64 == 0 ? hn::Div(one, tracked)
                                              : hn::Mul(t.inverse, hn::Sub(one, hn::Mul(change, hn::Sub(one, change))));

@@ -31,7 +31,7 @@ struct EdgeTracker {
         const auto within = [](double v, double least, double most) { return std::min(std::max(v, least), most); };
         const double error = within(distance - steps, -0.5, 0.5);
         clock += (steps + phaseGain * error) * tracked;
-        const double change = within(periodGain * error / std::max(steps, 1.0), -0.01, 0.01);
+        const double change = within(periodGain / std::max(steps, 1.0) * error, -0.01, 0.01);
         tracked = within(tracked * (1 + change), 0.98 * period, 1.02 * period);
         // To third order, exact now and then.
         inverse = edge % 64 == 0 ? 1 / tracked : inverse * (1 - change * (1 - change));

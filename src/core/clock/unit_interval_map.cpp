@@ -280,9 +280,10 @@ void walkAlong(const BoundaryNumbers &numbers, const RawVector<double> &late, do
     const auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), range.first) - numbers.begin());
     if (after == 0) straight(range.first, std::min<std::int64_t>(range.last, numbers[0]), late.front());
     Pieces pieces;
-    for (std::size_t knot = after == 0 ? 0 : after - 1; knot < last && numbers[knot] < range.last;
-         knot += knotsTogether) {
-        const std::size_t count = std::min(knotsTogether, last - knot);
+    const std::size_t atOnce = std::min(knotsTogether, std::size_t(range.size()) + 1); // a boundary has one, or none
+    for (std::size_t knot = after == 0 ? 0 : after - 1, count = 0; knot < last && numbers[knot] < range.last;
+         knot += count) {
+        count = std::min(atOnce, last - knot);
         std::copy_n(numbers.data() + knot, count + 1, pieces.numbers.data());
         layPieces(pieces, late.data() + knot, count, offset, period);
         lay(pieces, count);

@@ -270,10 +270,9 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
         Own &own = owns.local();
         const SampleRange range =
             UnitIntervalWalk(*source, map, rule.interpolation, progress).between(double(mine.first), double(mine.last));
-        part.part = EyeFold::Part(symbols);
         std::uint32_t *counts = own.counts.expect(range.size());
         if (own.stretch.load(*source, map, rule.interpolation, mine, range, rule.thresholds)) {
-            part.samples = ownSamples(range, rule.interpolation);
+            part.samples += ownSamples(range, rule.interpolation);
             own.stretch.fold(grid, origin, counts, part.part);
         } else {
             SlowFold(*source, map, rule, picture, progress).fold(range, counts, part);
@@ -292,7 +291,7 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     const std::int64_t stretches =
         rule.withStretches ? std::clamp<std::int64_t>(all.unitIntervals / few, 1, jackknifeParts) : 1;
     // All stretches in one loop, so that no core waits at the end of each.
-    const auto perChunk = std::max<std::int64_t>(16, std::int64_t(16384 / samplesPerUi));
+    const auto perChunk = std::max<std::int64_t>(16, std::int64_t(32768 / samplesPerUi));
     std::vector<Folded> ofStretches(static_cast<std::size_t>(stretches));
     std::vector<SampleRange> chunks;
     std::vector<std::size_t> stretchOf;
@@ -311,9 +310,8 @@ EyeFold foldEye(const SourcePtr &original, const UnitIntervalMap &map, const Eye
     const auto foldChunk = [&](SampleRange mine, Folded &part) {
         part = Folded();
         for (const SampleRange &run : map.running(mine)) {
-            Folded one;
-            foldFew(run, one);
-            part.merge(one);
+            if (part.part.levels.empty()) part.part = EyeFold::Part(symbols);
+            foldFew(run, part);
         }
     };
     inChunksTaken<Folded>(chunks, progress, foldChunk,

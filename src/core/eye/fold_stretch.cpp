@@ -128,12 +128,12 @@ std::span<const std::int32_t> Stretch::listed()
 
 void Stretch::fold(const FoldGrid &grid, double origin, std::uint32_t *counts, EyeFold::Part &part)
 {
-    part = EyeFold::Part(levels());
+    assert(part.levels.size() == levels());
     for (std::size_t symbol = 0; symbol < levels(); ++symbol) {
         for (std::size_t w = 0; w < m_at.words; ++w) // the middle of its own unit interval lies before it or behind
             m_some[w] = m_centre[w] & ((symbolsOf(m_before, m_knownBefore, symbol, w) & m_behind[w]) |
                                        (symbolsOf(m_after, m_knownAfter, symbol, w) & ~m_behind[w]));
-        part.levels[symbol] = levelOf(origin);
+        part.levels[symbol].merge(levelOf(origin));
     }
     for (std::size_t from = 0; from < levels(); ++from) {
         for (std::size_t to = 0; to < levels(); ++to) {
@@ -144,15 +144,19 @@ void Stretch::fold(const FoldGrid &grid, double origin, std::uint32_t *counts, E
             addTransitions(listed(), part.from(from, to));
         }
     }
-    m_cells.resize(m_ownSamples + lanePadding);
-    const std::uint32_t *phases = m_at.phases.data() + m_ownFirst;
-    m_at.visit([&](const auto *samples) {
-        if constexpr (PhasedSamples::areValues<decltype(samples)>)
-            foldCells(samples + m_ownFirst, phases, m_ownSamples, grid, m_cells.data());
-        else
-            foldCells(samples + m_ownFirst, *m_at.scale, phases, m_ownSamples, grid, m_cells.data());
-    });
-    for (const std::int32_t cell : std::span(m_cells).first(m_ownSamples)) ++counts[cell];
+    constexpr std::size_t some = 2048; // cells that stay next to the core
+    m_cells.resize(some + lanePadding);
+    for (std::size_t done = 0; done < m_ownSamples; done += some) {
+        const std::size_t first = m_ownFirst + done, count = std::min(some, m_ownSamples - done);
+        const std::uint32_t *phases = m_at.phases.data() + first;
+        m_at.visit([&](const auto *samples) {
+            if constexpr (PhasedSamples::areValues<decltype(samples)>)
+                foldCells(samples + first, phases, count, grid, m_cells.data());
+            else
+                foldCells(samples + first, *m_at.scale, phases, count, grid, m_cells.data());
+        });
+        for (const std::int32_t cell : std::span(m_cells).first(count)) ++counts[cell];
+    }
 }
 
 /// Of the samples whose bits stand in m_some.

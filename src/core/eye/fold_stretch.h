@@ -22,8 +22,8 @@ public:
     /// where the clock has unit intervals without a sample.
     bool load(const SampleSource &source, const UnitIntervalMap &map, int interpolation, SampleRange unitIntervals,
               SampleRange own, std::span<const double> thresholds);
-    /// Puts every sample into its cell's count, of which there is one more for gaps, and makes a part's levels and mean
-    /// traces. `origin`: a value that sums are told from.
+    /// Puts every sample into its cell's count, of which there is one more for gaps, and adds to a part's levels and
+    /// mean traces. `origin`: a value that sums are told from.
     void fold(const FoldGrid &grid, double origin, std::uint32_t *counts, EyeFold::Part &part);
 
 private:
