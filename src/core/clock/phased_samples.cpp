@@ -1,9 +1,32 @@
 #include "phased_samples.h"
 
+#include "eight_lanes.h"
+#include "widest_vectors.h"
+
 #include <algorithm>
 #include <cmath>
+#include <span>
 
 namespace fulvex {
+
+namespace {
+
+/// None of them is NaN either.
+FULVEX_WIDEST_VECTORS bool allAbove(double least, std::span<const double> values)
+{
+    typedef std::int64_t Whether __attribute__((vector_size(sizeof(Eight))));
+    Whether all = ~Whether{};
+    std::size_t i = 0;
+    for (; i + eight <= values.size(); i += eight) all &= eightOf(values.data() + i) > least;
+    bool above = true;
+    for (std::size_t lane = 0; lane < eight; ++lane) above &= all[lane] != 0;
+    for (; i < values.size(); ++i) above &= values[i] > least;
+    return above;
+}
+
+constexpr double leastStep = 1.001; ///< samples a unit interval: one at least, rounding aside
+
+} // namespace
 
 bool PhasedSamples::load(const SampleSource &source, const UnitIntervalMap &map, int interpolation,
                          SampleRange unitIntervals, std::int64_t margin)
@@ -25,9 +48,7 @@ std::optional<SampleRange> PhasedSamples::layClock(const UnitIntervalMap &map, i
     }
     const std::size_t last = lines.size() - 1;
     const double end = lines.from[last] + double(boundaries - 1 - lines.number[last]) * lines.step[last];
-    bool ascends = std::abs(lines.from[0]) < 0x1p52 && end < 0x1p52;
-    for (const double step : lines.step) ascends &= step > 1.001; // a sample at least, rounding aside
-    if (!ascends) return {};
+    if (!(std::abs(lines.from[0]) < 0x1p52 && end < 0x1p52 && allAbove(leastStep, lines.step))) return {};
     const SampleRange range{std::int64_t(std::ceil(lines.from[0])), std::int64_t(std::ceil(end))};
     const auto count = std::size_t(range.size());
     lines.from.resize(lines.from.size() + ClockLines::padding, end);

@@ -205,21 +205,24 @@ std::size_t UnitIntervalMap::knotOf(std::int64_t number) const
 
 namespace {
 
-constexpr std::size_t knotsTogether = 256; ///< knots, whose pieces stay in the nearest cache
+constexpr std::size_t knotsTogether = 256; ///< whose pieces stay in the nearest cache
 
-/// Straight pieces behind knots: boundary j of one lies at `from` + (j + what it begins behind its knot) * `step`.
+/// Straight pieces behind knots, of which `numbers` has one more: boundary j of a piece lies at `from` + (j + what it
+/// begins behind its knot) * `step`.
 struct Pieces {
-    alignas(64) std::array<double, knotsTogether> from, step;
-    std::array<std::int32_t, knotsTogether + 1> numbers;
+    const std::int32_t *numbers;
+    double *from, *step;
 };
 
-FULVEX_WIDEST_VECTORS void layPieces(Pieces &pieces, const double *late, std::size_t count, double offset,
+FULVEX_WIDEST_VECTORS void layPieces(const Pieces &pieces, const double *late, std::size_t count, double offset,
                                      double period)
 {
+    const std::int32_t *const numbers = pieces.numbers;
+    double *const __restrict from = pieces.from, *const __restrict step = pieces.step;
     for (std::size_t i = 0; i < count; ++i) {
-        const double here = pieces.numbers[i], run = pieces.numbers[i + 1] - pieces.numbers[i];
-        pieces.from[i] = offset + (here + late[i]) * period;
-        pieces.step[i] = (1 + (late[i + 1] - late[i]) / run) * period; // of no length: of no use
+        const double here = numbers[i], run = numbers[i + 1] - numbers[i];
+        from[i] = offset + (here + late[i]) * period;
+        step[i] = (1 + (late[i + 1] - late[i]) / run) * period; // of no length: of no use
     }
 }
 
@@ -245,46 +248,41 @@ FULVEX_WIDEST_VECTORS void layPositions(const Pieces &pieces, std::size_t count,
     }
 }
 
-/// The pieces themselves, as far as boundaries of a range lie on them; how many do.
-FULVEX_WIDEST_VECTORS std::size_t layStraights(const Pieces &pieces, std::size_t count, SampleRange range,
-                                               std::int32_t *number, double *from, double *step)
+/// Leaves of pieces those that boundaries of a range lie on, beginning at the first of these; how many there are.
+FULVEX_WIDEST_VECTORS std::size_t keepStraights(const Pieces &pieces, std::size_t count, SampleRange range,
+                                                std::int32_t *__restrict number)
 {
     bool rises = pieces.numbers[0] >= range.first && pieces.numbers[count] <= range.last;
-    for (std::size_t k = 0; k < count; ++k) rises &= pieces.numbers[k] < pieces.numbers[k + 1];
-    if (rises) { // most do, all of them
-        for (std::size_t k = 0; k < count; ++k) {
-            number[k] = std::int32_t(pieces.numbers[k] - range.first);
-            from[k] = pieces.from[k];
-            step[k] = pieces.step[k];
-        }
-        return count;
+    for (std::size_t k = 0; k < count; ++k) {
+        rises &= pieces.numbers[k] < pieces.numbers[k + 1];
+        number[k] = std::int32_t(pieces.numbers[k] - range.first);
     }
+    if (rises) return count; // most do, all of them
     std::size_t laid = 0;
     for (std::size_t k = 0; k < count; ++k) { // what has no boundary, the next one overwrites
         const auto first = std::max<std::int64_t>(pieces.numbers[k], range.first);
         number[laid] = std::int32_t(first - range.first);
-        from[laid] = pieces.from[k] + double(first - pieces.numbers[k]) * pieces.step[k];
-        step[laid] = pieces.step[k];
+        pieces.from[laid] = pieces.from[k] + double(first - pieces.numbers[k]) * pieces.step[k];
+        pieces.step[laid] = pieces.step[k];
         laid += std::min<std::int64_t>(pieces.numbers[k + 1], range.last) > first;
     }
     return laid;
 }
 
 /// What boundaries of a range lie on: `straight(number, until, late)` before the first knot and behind the last, and
-/// `lay(pieces, count)` for the pieces between, some at a time.
-template <typename Straight, typename Lay>
+/// `lay(pieces, count)` for the pieces between, some at a time, for which `place(numbers, count)` has room.
+template <typename Straight, typename Place, typename Lay>
 void walkAlong(const BoundaryNumbers &numbers, const RawVector<double> &late, double offset, double period,
-               SampleRange range, Straight &&straight, Lay &&lay)
+               SampleRange range, Straight &&straight, Place &&place, Lay &&lay)
 {
     const std::size_t last = numbers.size() - 1;
     const auto after = std::size_t(std::upper_bound(numbers.begin(), numbers.end(), range.first) - numbers.begin());
     if (after == 0) straight(range.first, std::min<std::int64_t>(range.last, numbers[0]), late.front());
-    Pieces pieces;
     const std::size_t atOnce = std::min(knotsTogether, std::size_t(range.size()) + 1); // a boundary has one, or none
     for (std::size_t knot = after == 0 ? 0 : after - 1, count = 0; knot < last && numbers[knot] < range.last;
          knot += count) {
         count = std::min(atOnce, last - knot);
-        std::copy_n(numbers.data() + knot, count + 1, pieces.numbers.data());
+        const Pieces pieces = place(numbers.data() + knot, count);
         layPieces(pieces, late.data() + knot, count, offset, period);
         lay(pieces, count);
     }
@@ -302,10 +300,15 @@ void UnitIntervalMap::positionsOf(double first, std::span<double> positions) con
             positions[std::size_t(number - start)] = m_offset + (double(number) + share + late) * m_period;
     };
     if (m_late.empty()) return straight(start, stop, 0);
-    walkAlong(*m_numbers, m_late, m_offset, m_period, {start, stop}, straight,
-              [&](const Pieces &pieces, std::size_t count) {
-                  layPositions(pieces, count, {start, stop}, share, positions.data());
-              });
+    alignas(64) std::array<double, knotsTogether> from, step;
+    walkAlong(
+        *m_numbers, m_late, m_offset, m_period, {start, stop}, straight,
+        [&](const std::int32_t *numbers, std::size_t) {
+            return Pieces{numbers, from.data(), step.data()};
+        },
+        [&](const Pieces &pieces, std::size_t count) {
+            layPositions(pieces, count, {start, stop}, share, positions.data());
+        });
 }
 
 void UnitIntervalMap::straightsOf(SampleRange boundaries, Straights &lines) const
@@ -325,13 +328,16 @@ void UnitIntervalMap::straightsOf(SampleRange boundaries, Straights &lines) cons
         lines.step[laid++] = m_period;
     };
     if (m_late.empty()) return straight(start, stop, 0);
-    walkAlong(*m_numbers, m_late, m_offset, m_period, {start, stop}, straight,
-              [&](const Pieces &pieces, std::size_t count) {
-                  room(count + 1);
-                  laid += layStraights(pieces, count, {start, stop}, lines.number.data() + laid,
-                                       lines.from.data() + laid, lines.step.data() + laid);
-                  room(0);
-              });
+    walkAlong(
+        *m_numbers, m_late, m_offset, m_period, {start, stop}, straight,
+        [&](const std::int32_t *numbers, std::size_t count) {
+            room(count + 1);
+            return Pieces{numbers, lines.from.data() + laid, lines.step.data() + laid};
+        },
+        [&](const Pieces &pieces, std::size_t count) {
+            laid += keepStraights(pieces, count, {start, stop}, lines.number.data() + laid);
+            room(0);
+        });
 }
 
 } // namespace fulvex

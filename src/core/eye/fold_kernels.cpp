@@ -78,15 +78,15 @@ void cellsOfCodes(const Code *codes, const CodeScale &scale, const std::uint32_t
 }
 
 /// In single precision, twice as many at a time. What lies so near a row's border that this might put it into the other
-/// one, a few in a hundred vectors, is looked at in double.
+/// one, in one of a hundred vectors, is looked at in double.
 void cellsOfShortCodes(const std::int16_t *codes, const CodeScale &scale, const std::uint32_t *phases,
                        std::size_t samples, const FoldGrid &grid, std::int32_t *cells)
 {
     // row = code * step + offset with four roundings to 2^-24 of what is rounded: of both factors, product and sum.
     const double step = scale.step * grid.rowsPerUnit, offset = scale.offset * grid.rowsPerUnit - grid.firstRow;
-    constexpr double near = 0x1p-10, codesMost = 0x1p15;
-    const double error = (3 * codesMost * std::abs(step) + 2 * std::abs(offset)) * 0x1p-24;
-    if (!(error < near / 2) || double(grid.rows) * grid.columns > 0x1p24)
+    constexpr double codesMost = 0x1p15;
+    const double near = 2 * (3 * codesMost * std::abs(step) + 2 * std::abs(offset)) * 0x1p-24;
+    if (!(near < 0x1p-8) || double(grid.rows) * grid.columns > 0x1p24)
         return cellsOfCodes(codes, scale, phases, samples, grid, cells);
     const hn::CappedTag<float, 16> d;
     const hn::Rebind<std::int32_t, decltype(d)> di;
