@@ -1,6 +1,7 @@
 #include "plan_tile.h"
 
 #include "axis_painter.h"
+#include "count_words.h"
 #include "plan_edits.h"
 
 #include <QPainter>

@@ -14,8 +14,6 @@ namespace fulvex {
 
 /// "✓ pass", by word and shape.
 QString verdictWords(TestVerdict of);
-/// "1 step", "3 steps".
-QString countOf(std::size_t count, const QString &one, const QString &several);
 
 /// One step of a plan: what to do, its captures, its tests as they are judged.
 class StepCard final : public QWidget {

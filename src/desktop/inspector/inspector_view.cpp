@@ -3,6 +3,7 @@
 #include "action.h"
 #include "axis_painter.h"
 #include "clock_edits.h"
+#include "count_words.h"
 #include "described_fields.h"
 #include "eye_edits.h"
 #include "jitter_fields.h"
@@ -211,12 +212,9 @@ void InspectorView::fillCapture(InspectorForm &form, const std::string &id)
         if (!result || (result->pending && result->findings.empty())) return tr("is being made");
         const auto warnings = std::count_if(result->findings.begin(), result->findings.end(),
                                             [](const Finding &finding) { return finding.level == "warning"; });
-        const auto counted = [](qsizetype count, const QString &one, const QString &many) {
-            return QString::number(count) + " " + (count == 1 ? one : many);
-        };
         if (result->findings.empty()) return tr("nothing to remark");
-        return (warnings ? counted(warnings, tr("warning"), tr("warnings"))
-                         : counted(qsizetype(result->findings.size()), tr("remark"), tr("remarks"))) +
+        return (warnings ? countOf(std::size_t(warnings), tr("warning"), tr("warnings"))
+                         : countOf(result->findings.size(), tr("remark"), tr("remarks"))) +
                tr(", in Evidence below");
     });
     fillRemedies(form, id);

@@ -1,8 +1,8 @@
 #include "slot_box.h"
 
 #include "axis_painter.h"
+#include "count_words.h"
 #include "number_text.h"
-#include "step_card.h"
 
 #include <QDragEnterEvent>
 #include <QFileDialog>

@@ -35,11 +35,6 @@ QString verdictWords(TestVerdict of)
     return StepCard::tr("open");
 }
 
-QString countOf(std::size_t count, const QString &one, const QString &several)
-{
-    return QString("%1 %2").arg(count).arg(count == 1 ? one : several);
-}
-
 namespace {
 
 enum Column { test, measured, limit, ruler, margin, verdict, clause, columns };
