@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
 # compare.sh BUILD_FOLDER: runs each headline pipeline and its NumPy twin in turns on the same data; prints ratios.
 set -euo pipefail
+export QT_LOGGING_RULES=default.warning=false # what an offscreen platform cannot do
 here=$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)
 folder=$1
 data=$folder/link

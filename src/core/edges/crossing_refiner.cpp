@@ -20,8 +20,8 @@ const SincKernel::Row *quarterRows()
 /// starts there.
 std::int64_t sampleBefore(double position, bool rising)
 {
-    const auto left = std::int64_t(std::floor(position));
-    return rising && double(left) == position ? left - 1 : left;
+    const double left = std::floor(position);
+    return std::int64_t(left) - std::int64_t(rising & (left == position));
 }
 
 /// Four sums side by side, which the compiler keeps in vectors.
@@ -135,25 +135,41 @@ std::optional<double> refinedSlope(SampleWindow &window, double position)
 void refineCrossings(SampleWindow &window, double level, std::span<double> positions,
                      std::span<const std::uint8_t> flags)
 {
+    constexpr std::size_t size = CrossingLanes::size;
+    using Run = double[SincKernel::taps];
+    const Run nothing = {};
+    Run own[size];
     CrossingLanes lanes;
-    double scratch[SincKernel::taps];
-    for (std::size_t done = 0; done < positions.size(); done += CrossingLanes::size) {
-        const std::size_t count = std::min(CrossingLanes::size, positions.size() - done);
-        std::int64_t left[CrossingLanes::size];
-        bool usable[CrossingLanes::size] = {};
+    std::int64_t left[size];
+    for (std::size_t done = 0; done < positions.size(); done += size) {
+        const std::size_t count = std::min(size, positions.size() - done);
+        std::int64_t least = INT64_MAX, most = INT64_MIN;
         for (std::size_t i = 0; i < count; ++i) {
             left[i] = sampleBefore(positions[done + i], flags[done + i] & EdgeList::rising);
-            const std::int64_t first = left[i] - SincKernel::before;
-            usable[i] = first >= 0 && first + SincKernel::taps <= window.count();
-            if (!usable[i]) continue; // the lane keeps what it had; nobody looks at it
-            const double *run = window.run(first, SincKernel::taps, scratch);
-            for (int tap = 0; tap < SincKernel::taps; ++tap) lanes.samples[tap][i] = run[tap];
             lanes.at[i] = 4 * (positions[done + i] - double(left[i]));
+            least = std::min(least, left[i]);
+            most = std::max(most, left[i]);
+        }
+        std::fill_n(lanes.samples, size, nothing); // nobody looks at what such lanes give
+        const auto isThere = [&](std::int64_t from, std::int64_t to) {
+            return from >= SincKernel::before && to - SincKernel::before + SincKernel::taps <= window.count();
+        };
+        const std::int64_t first = least - SincKernel::before;
+        if (const double *const all =
+                isThere(least, most) ? window.within(first, most - least + SincKernel::taps) : nullptr) {
+            for (std::size_t i = 0; i < count; ++i) lanes.samples[i] = all + (left[i] - least);
+        } else {
+            for (std::size_t i = 0; i < count; ++i) {
+                if (!isThere(left[i], left[i])) continue;
+                const double *const run = window.run(left[i] - SincKernel::before, SincKernel::taps, own[i]);
+                if (run != own[i]) std::copy_n(run, SincKernel::taps, own[i]); // they may be far apart
+                lanes.samples[i] = own[i];
+            }
         }
         solveQuartics(lanes, quarterRows(), level);
         for (std::size_t i = 0; i < count; ++i) {
-            const bool settled =
-                usable[i] && lanes.at[i] >= 0 && lanes.at[i] <= 4 && std::abs(lanes.step[i]) < CrossingLanes::settled;
+            const bool settled = lanes.samples[i] != nothing && lanes.at[i] >= 0 && lanes.at[i] <= 4 &&
+                                 std::abs(lanes.step[i]) < CrossingLanes::settled;
             double &position = positions[done + i];
             position = settled ? double(left[i]) + lanes.at[i] / 4
                                : refinedCrossing(window, position, level, flags[done + i] & EdgeList::rising);

@@ -7,7 +7,7 @@ namespace fulvex {
 /// Sixteen crossings side by side, lane by lane.
 struct CrossingLanes {
     static constexpr std::size_t size = 16;
-    alignas(64) double samples[SincKernel::taps][size] = {}; ///< around each crossing, V
+    const double *samples[size];        ///< around each crossing, as many as the kernel has taps
     alignas(64) double at[size] = {};   ///< in: where to begin; out: the passage, in quarters of a sample interval
     alignas(64) double step[size] = {}; ///< out: the last step, below `settled` where the passage was found
     static constexpr double settled = 1e-6;

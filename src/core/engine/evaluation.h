@@ -182,7 +182,7 @@ private:
     template <typename Ask>
     auto overAll(const Ask &ask)
     {
-        if (!m_window && !m_first) return ask(*this);
+        if (ofAll()) return ask(*this);
         Evaluation all = *this;
         all.m_window.reset();
         all.m_first = all.m_estimates = false;
@@ -243,11 +243,11 @@ private:
     const ReadProgram &program(const ProgramEntry &entry);
     std::string programKey(const ProgramEntry &entry); ///< throws Error where it cannot be read
     SourcePtr run(const ProgramEntry &entry, ProgramTask task);
-    /// What fails is not tried again: it may take its time.
     /// What a formula or a part of it makes, kept under its key; for first answers perhaps an estimate, under another.
     /// `estimated` becomes true where it is one, and is what `make` sets.
     std::pair<std::string, SourcePtr> made(const std::string &key, bool &estimated,
                                            const std::function<SourcePtr()> &make);
+    /// What fails is not tried again: it may take its time.
     SourcePtr madeOnce(const std::string &key, const std::function<SourcePtr()> &make);
     std::map<std::string, ReadProgram> m_programs;
     std::map<std::string, bool> m_onProgram; ///< by id

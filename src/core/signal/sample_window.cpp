@@ -24,15 +24,4 @@ void SampleWindow::select(std::int64_t block)
     m_current = &oldest;
 }
 
-const double *SampleWindow::run(std::int64_t first, std::int64_t length, double *scratch)
-{
-    const std::int64_t block = first >> m_shift, offset = first - (block << m_shift);
-    if (offset + length <= std::int64_t(1) << m_shift) {
-        if (block != m_current->block) select(block);
-        return m_current->values.data() + offset;
-    }
-    for (std::int64_t i = 0; i < length; ++i) scratch[i] = at(first + i);
-    return scratch;
-}
-
 } // namespace fulvex

@@ -28,8 +28,22 @@ public:
         if (block != m_current->block) select(block);
         return m_current->values[std::size_t(index - (block << m_shift))];
     }
-    /// Samples first .. first + length, which must lie within the record: where they are kept, or copied to `scratch`.
-    const double *run(std::int64_t first, std::int64_t length, double *scratch);
+    /// Samples first .. first + length, which must lie within the record, where they are kept until others are asked
+    /// for; null where they lie in more than one block.
+    const double *within(std::int64_t first, std::int64_t length)
+    {
+        const std::int64_t block = first >> m_shift, offset = first - (block << m_shift);
+        if (offset + length > std::int64_t(1) << m_shift) return nullptr;
+        if (block != m_current->block) select(block);
+        return m_current->values.data() + offset;
+    }
+    /// The same, copied to `scratch` where they lie in more than one.
+    const double *run(std::int64_t first, std::int64_t length, double *scratch)
+    {
+        if (const double *const kept = within(first, length)) return kept;
+        for (std::int64_t i = 0; i < length; ++i) scratch[i] = at(first + i);
+        return scratch;
+    }
 
 private:
     struct Block {

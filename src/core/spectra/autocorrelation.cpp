@@ -14,12 +14,13 @@ namespace {
 /// Of pairs whose first sample lies in a block: sums of products, and how many.
 struct Sums {
     std::vector<double> products, pairs; ///< by lag
-    void add(const std::vector<double> &more, std::vector<double> &to, std::size_t lags) const
-    {
-        to.resize(lags);
-        for (std::size_t lag = 0; lag < lags; ++lag) to[lag] += more[lag];
-    }
 };
+
+void add(const std::vector<double> &more, std::vector<double> &to)
+{
+    to.resize(more.size());
+    for (std::size_t lag = 0; lag < more.size(); ++lag) to[lag] += more[lag];
+}
 
 struct Mean {
     double sum = 0;
@@ -104,9 +105,9 @@ Autocorrelation autocorrelation(const SampleSource &source, SampleRange range, s
                 there[i] = !gap;
                 gaps |= gap;
             }
-            part.add(correlator.correlated(values), part.products, wanted);
+            add(correlator.correlated(values), part.products);
             if (gaps) { // how many pairs there are takes as much again
-                part.add(correlator.correlated(there), part.pairs, wanted);
+                add(correlator.correlated(there), part.pairs);
                 continue;
             }
             part.pairs.resize(wanted);
@@ -116,13 +117,12 @@ Autocorrelation autocorrelation(const SampleSource &source, SampleRange range, s
         }
         source.release({blockAt(mine.first).first, blockAt(mine.last - 1).last});
     });
-    std::vector<double> products(wanted), pairs(wanted);
+    Sums whole;
     for (const Sums &part : sums) {
-        for (std::size_t lag = 0; lag < wanted; ++lag) {
-            products[lag] += part.products[lag];
-            pairs[lag] += part.pairs[lag];
-        }
+        add(part.products, whole.products);
+        add(part.pairs, whole.pairs);
     }
+    const auto &[products, pairs] = whole;
     found.pairs = std::llround(pairs[0]);
     found.variance = products[0] / pairs[0];
     if (!(found.variance > 1e-24 * found.mean * found.mean)) return found; // nothing but rounding

@@ -1,7 +1,9 @@
 #include "crossing_refiner.h"
+#include "edge_finder.h"
 #include "signals.h"
 #include "sinc_kernel.h"
 
+#include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
 
@@ -33,4 +35,50 @@ TEST(CrossingRefiner, FindsThePassageHoweverTheCurveBends)
         ASSERT_LT(std::abs(there), 0.009 * largest) << left << ": " << share;
     }
     EXPECT_GT(passages, 90000);
+}
+
+/// Sixteen side by side give what one at a time gives, whatever their number and whatever stands in the way.
+TEST(CrossingRefiner, ManyAgreeWithOne)
+{
+    test::Data data = test::makeBandLimitedData(4.3, 400, 3);
+    for (const std::size_t gap : {300u, 301u, 900u}) data.volts[gap] = NAN;
+    const SourcePtr source = data.source();
+    Progress progress;
+    const EdgeList linear = findLinearEdges(*source, {0, source->axis().count}, crossingLevel(0, 0.08), progress);
+    SampleWindow window(*source);
+    for (const std::size_t count : {0u, 1u, 15u, 16u, 17u, 100u}) {
+        std::vector<double> many(linear.positions.begin(), linear.positions.begin() + std::ptrdiff_t(count));
+        refineCrossings(window, 0, many, std::span(linear.flags).first(count));
+        for (std::size_t i = 0; i < count; ++i)
+            ASSERT_NEAR(many[i], refinedCrossing(window, linear.positions[i], 0, linear.isRising(i)), 1e-8) << i;
+    }
+}
+
+/// A window keeps few blocks of samples: those about sixteen crossings may lie in one, in two, or in sixteen.
+TEST(CrossingRefiner, CrossingsMayLieFarApartAndInAnyOrder)
+{
+    const test::Data data = test::makeBandLimitedData(4.3, 60000, 4);
+    const SourcePtr source = data.source();
+    Progress progress;
+    const EdgeList linear = findLinearEdges(*source, {0, source->axis().count}, crossingLevel(0, 0.08), progress);
+    for (const std::size_t apart : {1u, 130u, 1000u}) {
+        std::vector<double> many;
+        std::vector<std::uint8_t> flags;
+        for (std::size_t edge = 0; edge < linear.size() && many.size() < 100; edge += apart) {
+            many.push_back(linear.positions[edge]);
+            flags.push_back(linear.flags[edge]);
+        }
+        for (const bool backwards : {false, true}) {
+            if (backwards) {
+                std::reverse(many.begin(), many.end());
+                std::reverse(flags.begin(), flags.end());
+            }
+            std::vector<double> refined = many;
+            SampleWindow window(*source);
+            refineCrossings(window, 0, refined, flags);
+            for (std::size_t i = 0; i < many.size(); ++i)
+                ASSERT_NEAR(refined[i], refinedCrossing(window, many[i], 0, flags[i] & EdgeList::rising), 1e-8)
+                    << apart << " " << i;
+        }
+    }
 }

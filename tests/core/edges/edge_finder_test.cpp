@@ -1,4 +1,3 @@
-#include "crossing_refiner.h"
 #include "edge_finder.h"
 #include "signals.h"
 #include "transition_finder.h"
@@ -39,23 +38,6 @@ TEST(EdgeFinder, BandLimitedDataIsFoundToAThousandthOfASample)
         std::vector<double> errors;
         for (std::size_t i = 10; i + 10 < found.size(); ++i) errors.push_back(found.positions[i] - data.edges[i]);
         EXPECT_LT(test::rmsOf(errors), 1e-3) << samplesPerUi;
-    }
-}
-
-/// Sixteen side by side give what one at a time gives, whatever their number and whatever stands in the way.
-TEST(CrossingRefiner, ManyAgreeWithOne)
-{
-    test::Data data = test::makeBandLimitedData(4.3, 400, 3);
-    for (const std::size_t gap : {300u, 301u, 900u}) data.volts[gap] = NAN;
-    const SourcePtr source = data.source();
-    Progress progress;
-    const EdgeList linear = findLinearEdges(*source, {0, source->axis().count}, crossingLevel(0, 0.08), progress);
-    SampleWindow window(*source);
-    for (const std::size_t count : {0u, 1u, 15u, 16u, 17u, 100u}) {
-        std::vector<double> many(linear.positions.begin(), linear.positions.begin() + std::ptrdiff_t(count));
-        refineCrossings(window, 0, many, std::span(linear.flags).first(count));
-        for (std::size_t i = 0; i < count; ++i)
-            ASSERT_NEAR(many[i], refinedCrossing(window, linear.positions[i], 0, linear.isRising(i)), 1e-8) << i;
     }
 }
 
