@@ -1,10 +1,12 @@
 #include "node_bytes.h"
 
 #include "amplitude_survey.h"
+#include "clock_symbols.h"
 #include "jitter_make_up.h"
 #include "phase_noise.h"
 #include "power_spectrum.h"
 #include "results.h"
+#include "symbol_errors.h"
 #include "transition_finder.h"
 
 namespace fulvex {
