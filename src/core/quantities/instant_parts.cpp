@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace fulvex {
 
@@ -31,6 +32,21 @@ double lastPassage(double noise)
     return 0.125 * noise * std::log1p(3.5 * std::pow(noise, 3.5));
 }
 
+/// How much longer the windowed sinc makes a transition that takes so many samples by it, mean over all phases, in
+/// samples: what is steeper than half the sample rate can show looks as steep as that, an ideal step too. `share`: of
+/// the amplitude, from the one level to the other. Fitted to a simulation of Gaussian edges of 0 to 2 samples between
+/// levels of 30 and 70 % to 5 and 95 %, to a fifth of it.
+double longerBySinc(double samples, double share)
+{
+    const double ofStep = share * (0.85 + 0.12 * share * share), times = samples / ofStep;
+    return ofStep * std::exp(1.04 - 1.03 * times * times);
+}
+
+double meanOf(const std::vector<double> &places)
+{
+    return std::accumulate(places.begin(), places.end(), 0.0) / double(std::max<std::size_t>(1, places.size()));
+}
+
 } // namespace
 
 InstantParts partsAt(QuantityInputs &in, const std::vector<double> &places, bool bySinc, const StateShifts &level,
@@ -45,7 +61,7 @@ InstantParts partsAt(QuantityInputs &in, const std::vector<double> &places, bool
     parts.quantisation = stepUncertainty(in) * perUnit;
     parts.noise = instantNoise(noise, errors.slope, bySinc) * in.axis().interval;
     parts.late = lastPassage(noise / errors.slope) * in.axis().interval;
-    parts.straight = errors.straight * in.axis().interval;
+    parts.interpolation = errors.straight * in.axis().interval;
     return parts;
 }
 
@@ -59,15 +75,22 @@ InstantParts edgeParts(QuantityInputs &in, EdgeChoice choice)
     if (choice != EdgeChoice::both) return of(choice == EdgeChoice::rising);
     const InstantParts up = of(true), down = of(false);
     return {(up.levels + down.levels).times(0.5), std::max(up.quantisation, down.quantisation),
-            (up.straight + down.straight) / 2, std::max(up.noise, down.noise), (up.late + down.late) / 2};
+            (up.interpolation + down.interpolation) / 2, std::max(up.noise, down.noise), (up.late + down.late) / 2};
 }
 
 InstantParts transitionParts(QuantityInputs &in, const Population &transitions, bool rising, bool ends)
 {
     const ReferenceLevels levels = in.levels();
-    InstantParts parts = partsAt(in, somePlaces(transitions, ends), in.edges()->interpolatedBySinc,
-                                 levelShifts(in, rising == ends ? levels.high : levels.low), rising);
+    const bool bySinc = in.edges()->interpolatedBySinc;
+    const std::vector<double> places = somePlaces(transitions, ends);
+    InstantParts parts =
+        partsAt(in, places, bySinc, levelShifts(in, rising == ends ? levels.high : levels.low), rising);
     if (ends) parts.late = -parts.late; // the first passage counts
+    if (bySinc && levels.states.amplitude() > 0) {
+        const double share = (levels.high - levels.low) / levels.states.amplitude();
+        const double lasts = std::abs(meanOf(places) - meanOf(somePlaces(transitions, !ends)));
+        parts.interpolation = (ends ? 0.5 : -0.5) * longerBySinc(lasts, share) * in.axis().interval;
+    }
     return parts;
 }
 
@@ -85,11 +108,12 @@ void addInstants(Measured &measured, const InstantParts &from, const InstantPart
     measured.parts.push_back({"levels", levels * factor});
     measured.parts.push_back(
         {"quantisation", std::hypot(from.quantisation, to.quantisation) * factor / std::sqrt(count)});
-    // Without noise, and by the other way of interpolation, it would differ by so much: as of rectangular
+    // Without noise, and but for the way of interpolation, it would differ by so much: as of rectangular
     // distributions.
     addNoise(measured, std::hypot(from.noise, to.noise) * factor,
              std::abs(to.late - from.late) * factor / std::sqrt(3.0));
-    measured.parts.push_back({"interpolation", std::abs(to.straight - from.straight) * factor / std::sqrt(3.0)});
+    measured.parts.push_back(
+        {"interpolation", std::abs(to.interpolation - from.interpolation) * factor / std::sqrt(3.0)});
 }
 
 void addInstantsOfOne(Measured &measured, const InstantParts &from, const InstantParts &to, double factor)

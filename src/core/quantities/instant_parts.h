@@ -17,11 +17,11 @@ struct StateShifts {
 /// Of a level between (or beyond) the states; none where the row's levels are absolute.
 StateShifts levelShifts(QuantityInputs &in, double level);
 
-/// What may shift instants of one kind alike, s: where the states are higher, by one converter step each, and on
-/// straight lines against curves.
+/// What may shift instants of one kind alike, s: where the states are higher, by one converter step each, and by the
+/// way of interpolation: on straight lines against curves, by the sinc where transitions are steeper than it can be.
 struct InstantParts {
     StateShifts levels;
-    double quantisation = 0, straight = 0;
+    double quantisation = 0, interpolation = 0;
     double noise = 0; ///< rms of a single one
     double late = 0;  ///< mean, where noise takes the signal through the level several times and the last one counts;
                       ///< negative where the first does

@@ -4,6 +4,7 @@
 #include "number_text.h"
 #include "quiet_label.h"
 #include "terms.h"
+#include "wrapped_button.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -217,7 +218,7 @@ void InspectorForm::widget(QWidget *widget)
 void InspectorForm::button(const QString &words, const QString &name, std::function<void()> pressed,
                            std::function<bool()> possible)
 {
-    auto *button = new QPushButton(words);
+    auto *button = new WrappedButton(words);
     button->setObjectName(name);
     m_layout->addRow(button);
     connect(button, &QPushButton::clicked, this, [pressed] { pressed(); });

@@ -186,7 +186,9 @@ std::vector<Remedy> InspectorView::remediesOf(const std::string &id) const
 void InspectorView::fillRemedies(InspectorForm &form, const std::string &id)
 {
     for (const Remedy &remedy : remediesOf(id)) {
-        form.button(text(remedy.words), "remedy", [this, remedy] {
+        QString words = text(remedy.words);
+        words.front() = words.front().toUpper();
+        form.button(words, "remedy", [this, remedy] {
             m_bench.change(text(remedy.words), [&](Document &document) { applyRemedy(document, remedy); });
         });
     }

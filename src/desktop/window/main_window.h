@@ -85,6 +85,10 @@ private:
     bool save(bool ask);
     bool mayDiscard();
     void openDialog();
+    /// Where to write a file of that name: proposed where one of this project was written before, else beside it, or
+    /// beside its first capture as long as it has no place. Empty: nowhere.
+    QString askWhere(const QString &title, const QString &name, const QString &filter);
+    QString projectPlace() const;      ///< without an ending: the project's own, else its first capture's
     void layMask(const QString &file); ///< on the chosen eye
     void showImports(const std::vector<ImportDraft> &drafts);
     void renameSheet(const std::string &id);
@@ -115,6 +119,10 @@ private:
     ActionMenus *m_actions = nullptr;
     ManualWindow *m_manual = nullptr; ///< once it was opened
     QPointer<Tour> m_tour;
+    struct {
+        std::uint64_t session = 0;
+        QString folder;
+    } m_written;                  ///< where, last
     std::uint64_t m_pictured = 0; ///< session that the first page has a picture of
 };
 

@@ -38,9 +38,7 @@ using Of = Action::Of;
 
 std::vector<Action> MainWindow::fileActions()
 {
-    const auto saveName = [this](const QString &title, const QString &name, const QString &filter) {
-        return QFileDialog::getSaveFileName(this, title, name, filter);
-    };
+    const auto reportName = [this] { return QFileInfo(projectPlace()).fileName() + ".pdf"; };
     std::vector<Action> actions{
         {.id = "new",
          .words = tr("New project"),
@@ -72,7 +70,7 @@ std::vector<Action> MainWindow::fileActions()
          .act =
              [=, this](const Of &) {
                  const QString path =
-                     saveName(tr("Export report"), "report.pdf", tr("PDF (*.pdf);;One HTML file (*.html)"));
+                     askWhere(tr("Export report"), reportName(), tr("PDF (*.pdf);;One HTML file (*.html)"));
                  if (!path.isEmpty()) exportReport(path);
              },
          .apart = true},
@@ -90,7 +88,7 @@ std::vector<Action> MainWindow::fileActions()
          .key = QKeySequence("Ctrl+Shift+R"),
          .act =
              [=, this](const Of &) {
-                 const QString path = saveName(tr("Export report of all captures"), "report.pdf",
+                 const QString path = askWhere(tr("Export report of all captures"), reportName(),
                                                tr("PDF (*.pdf);;One HTML file (*.html)"));
                  if (!path.isEmpty()) exportReportOfAll(path);
              },
@@ -101,7 +99,7 @@ std::vector<Action> MainWindow::fileActions()
          .key = QKeySequence("Ctrl+T"),
          .act =
              [=, this](const Of &) {
-                 const QString path = saveName(tr("Export table"), "measurements.csv", tr("CSV (*.csv)"));
+                 const QString path = askWhere(tr("Export table"), "measurements.csv", tr("CSV (*.csv)"));
                  if (!path.isEmpty()) exportTable(path);
              }},
     };
@@ -110,7 +108,7 @@ std::vector<Action> MainWindow::fileActions()
                        .menu = "File",
                        .on = Kind::plan,
                        .act = [=, this](const Of &of) {
-                           const QString path = saveName(tr("Export plan results"), "plan.json", tr("JSON (*.json)"));
+                           const QString path = askWhere(tr("Export plan results"), "plan.json", tr("JSON (*.json)"));
                            if (!path.isEmpty()) exportPlan(m_bench, of, path);
                        }});
     actions.push_back({.id = "plan_edit",
@@ -162,8 +160,7 @@ std::vector<Action> MainWindow::channelActions()
     const auto write = [this](const std::string &id, bool shownOnly) {
         QStringList filters;
         for (const CaptureWriter &writer : captureWriters()) filters << tr("%1 (*%2)").arg(writer.title, writer.ending);
-        const QString path = QFileDialog::getSaveFileName(this, tr("Write channel %1").arg(text(id)), text(id + ".csv"),
-                                                          filters.join(";;"));
+        const QString path = askWhere(tr("Write channel %1").arg(text(id)), text(id + ".csv"), filters.join(";;"));
         if (path.isEmpty()) return;
         using Span = std::optional<std::pair<double, double>>;
         Span span;
@@ -266,8 +263,8 @@ std::vector<Action> MainWindow::windowActions()
          .on = Kind::measurement,
          .act =
              [this](const Of &of) {
-                 const QString path = QFileDialog::getSaveFileName(this, tr("Write the population of %1").arg(text(of)),
-                                                                   text(of + ".csv"), tr("CSV (*.csv);;NPY (*.npy)"));
+                 const QString path = askWhere(tr("Write the population of %1").arg(text(of)), text(of + ".csv"),
+                                               tr("CSV (*.csv);;NPY (*.npy)"));
                  if (!path.isEmpty()) m_bench.exportPopulation(path, of);
              }},
         {.id = "write_histogram",
@@ -276,9 +273,8 @@ std::vector<Action> MainWindow::windowActions()
          .on = Kind::measurement,
          .act =
              [this](const Of &of) {
-                 const QString path =
-                     QFileDialog::getSaveFileName(this, tr("Write the histogram of %1").arg(text(of)),
-                                                  text(of + "-histogram.csv"), tr("CSV (*.csv);;NPY (*.npy)"));
+                 const QString path = askWhere(tr("Write the histogram of %1").arg(text(of)),
+                                               text(of + "-histogram.csv"), tr("CSV (*.csv);;NPY (*.npy)"));
                  if (!path.isEmpty()) m_bench.exportHistogram(path, of);
              },
          .enabled =
@@ -305,9 +301,7 @@ std::vector<Action> MainWindow::windowActions()
          .on = Kind::mask,
          .act =
              [this](const Of &of) {
-                 const QString path = QFileDialog::getSaveFileName(this, tr("Save the mask"),
-                                                                   text((m_bench.base() / (of + maskEnding)).string()),
-                                                                   tr("Masks (*.mask.json)"));
+                 const QString path = askWhere(tr("Save the mask"), text(of + maskEnding), tr("Masks (*.mask.json)"));
                  if (!path.isEmpty()) saveMask(m_bench, of, path);
              }},
         {.id = "add_quantities",
@@ -372,8 +366,7 @@ std::vector<Action> MainWindow::windowActions()
          .act =
              [this](const Of &of) {
                  if (!m_sheet->tile(of)) return;
-                 const QString path =
-                     QFileDialog::getSaveFileName(this, tr("Export picture"), "tile.png", tr("Pictures (*.png)"));
+                 const QString path = askWhere(tr("Export picture"), "tile.png", tr("Pictures (*.png)"));
                  TileFrame *tile = m_sheet->tile(of); // there may be another by now
                  if (tile && !path.isEmpty()) exportPicture(tile, path);
              },

@@ -77,6 +77,24 @@ void MainWindow::openDialog()
                                                "*.hdf5 *.sigmf-meta *.raw *.bin);;All files (*)")));
 }
 
+QString MainWindow::projectPlace() const
+{
+    QString file = m_bench.path();
+    if (file.isEmpty() && !m_bench.document().captures.empty() && !m_bench.run()) // whose folder may be watched
+        file = text((m_bench.base() / m_bench.document().captures.front().file).string());
+    const QFileInfo place(file.isEmpty() ? QDir::home().filePath("project") : file);
+    return QDir(place.absolutePath()).filePath(place.completeBaseName());
+}
+
+QString MainWindow::askWhere(const QString &title, const QString &name, const QString &filter)
+{
+    if (m_written.session != m_bench.session()) m_written = {m_bench.session(), {}};
+    const QString folder = m_written.folder.isEmpty() ? QFileInfo(projectPlace()).absolutePath() : m_written.folder;
+    const QString path = QFileDialog::getSaveFileName(this, title, QDir(folder).filePath(name), filter);
+    if (!path.isEmpty() && m_written.session == m_bench.session()) m_written.folder = QFileInfo(path).absolutePath();
+    return path;
+}
+
 bool MainWindow::save(bool ask)
 {
     QString path = m_bench.path();
@@ -90,7 +108,7 @@ bool MainWindow::save(bool ask)
     }
     if (ask || path.isEmpty())
         path = QFileDialog::getSaveFileName(
-            this, title, path.isEmpty() ? "project.fulvex" : path,
+            this, title, path.isEmpty() ? projectPlace() + ".fulvex" : path,
             tr("Projects (*.fulvex);;Packed projects, with their captures (*%1)").arg(packedEnding));
     if (path.isEmpty()) return false;
     m_bench.save(path, [this, path] {
@@ -120,8 +138,8 @@ void MainWindow::exportReport(const QString &path)
 
 void MainWindow::writeReport()
 {
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("Write the report"), "report.pdf", tr("PDF, and HTML beside it (*.pdf)"));
+    const QString path = askWhere(tr("Write the report"), QFileInfo(projectPlace()).fileName() + ".pdf",
+                                  tr("PDF, and HTML beside it (*.pdf)"));
     if (path.isEmpty()) return;
     const QString name = path.endsWith(".pdf") ? path.chopped(4) : path;
     m_bench.exportReports({name + ".pdf", name + ".html"}, m_bench.run() && m_bench.run()->all);

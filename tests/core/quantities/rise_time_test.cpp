@@ -76,6 +76,34 @@ TEST(RiseTime, IsWithinAPercentAtFiveSamplesAnEdge)
     }
 }
 
+/// Steeper than the sample rate can show, a transition reads longer than it is, an ideal step 0.75 samples: what is
+/// told of it holds the truth, and says nothing of the kind where there are samples enough.
+TEST(RiseTime, SaysHowLittleIsKnownOfWhatIsTooSteep)
+{
+    for (const Shape &shape :
+         {Shape{"Gaussian", gaussian, 0}, Shape{"half sine", halfSine, 0}, Shape{"cascade", cascade, 0}}) {
+        for (const double samples : {0.05, 0.4, 0.7, 1.0, 1.3, 1.6, 2.5, 4.0}) {
+            LevelRule rule;
+            if (samples == 0.7) rule.low = 20, rule.high = 80;
+            const double scale = (passage(shape.step, rule.high / 100) - passage(shape.step, rule.low / 100)) / samples;
+            const double period = 40.37; // every phase between the samples
+            std::vector<double> values(std::size_t(800 * period));
+            for (std::size_t i = 0; i < values.size(); ++i) {
+                const double along = std::fmod(double(i), 2 * period), mid = period / 2;
+                values[i] = shape.step((along - mid) * scale) - shape.step((along - mid - period) * scale);
+            }
+            test::MemoryInputs inputs(values, 1e-9, rule);
+            const Statistics found = inputs.measure("rise_time").statistics();
+            ASSERT_GE(found.count, 390) << shape.name << " " << samples;
+            const double uncertainty = *found.uncertainty * 1e9;
+            EXPECT_NEAR(*found.mean * 1e9, samples, 2 * uncertainty + 0.02 * samples) << shape.name << " " << samples;
+            if (samples > 2) {
+                EXPECT_LT(uncertainty, 0.01 * samples) << shape.name << " " << samples;
+            }
+        }
+    }
+}
+
 /// A single pulse says how certain it is, by the noise of its samples: of 200 the truth lies within two of it in 95 %,
 /// give or take 1.5, times what is told of the noise itself.
 TEST(SinglePulse, SaysHowCertainItIs)
