@@ -129,3 +129,33 @@ TEST(EyeCurves, StopAtGapsAndAreNotDrawnOfDenseRecords)
     dense.rule.curves = 1 << 20;
     EXPECT_EQ(dense.fold().curves.unitIntervals, 0);
 }
+
+/// Of a unit interval that began before the record, or ends behind it, the part that is there, in its own columns.
+TEST(EyeCurves, BeginAndEndWithTheRecord)
+{
+    constexpr double period = 10;
+    std::vector<double> ramp;
+    for (int i = 0; i < 48; ++i) ramp.push_back(0.01 * i);
+    const SourcePtr source = makeMemorySource(ramp, 1e-9);
+    const UnitIntervalMap map(source->axis(), 5.3, period);
+    EyeRule rule;
+    rule.least = 0;
+    rule.most = ramp.back();
+    Progress progress;
+    for (const std::int64_t unitInterval : {-1, 1, 4}) {
+        rule.first = unitInterval;
+        rule.last = unitInterval + 1;
+        const EyeCurves curves = drawCurves(source, map, rule, 1, progress);
+        ASSERT_EQ(curves.unitIntervals, 1);
+        const EyeCounts &counts = curves.counts;
+        const std::vector<std::uint64_t> totals = columnTotals(counts);
+        for (int column = 0; column < counts.columns; ++column) {
+            const double at = 5.3 + period * (double(unitInterval) + (column + 0.5) / counts.columns);
+            const bool isThere = at >= 0 && at < double(ramp.size() - 1);
+            ASSERT_EQ(totals[std::size_t(column)] > 0, isThere) << unitInterval << ": " << column;
+            if (!isThere) continue;
+            const int row = int(std::floor(0.01 * at / counts.rows.width()) - double(counts.rows.first));
+            EXPECT_GT(counts.at(column, row) + counts.at(column, row + 1) + counts.at(column, row - 1), 0u) << column;
+        }
+    }
+}

@@ -15,13 +15,14 @@ using testing::ElementsAre;
 using testing::HasSubstr;
 using State = StepOutcome::State;
 
-/// Data of 0.8 V at 1 GBd in steps of 100 ps, repeating `pattern` symbols.
+/// Data of 0.8 V at 1 GBd in steps of 100 ps, repeating `pattern` symbols, if it is so long.
 struct Bench {
     Bench()
     {
         write("good.npy", 127, 1);
         write("again.npy", 127, 2);
         write("other.npy", 31, 3);
+        write("random.npy", 1 << 20, 4);
         test::DataSpec brief;
         brief.unitIntervals = 200;
         test::writeNpy(folder / "short.npy", test::makeData(brief).volts);
@@ -94,11 +95,12 @@ TEST(PlanRun, AWrongCaptureIsRefusedWithTheReason)
         EXPECT_FALSE(outcome.results);
         std::vector<std::string> refusals;
         for (const CaptureFit &check : outcome.captures[0].checks)
-            if (!check.holds) refusals.push_back(check.what);
+            if (!check.holds) refusals.push_back(check.what + (check.what == "pattern" ? ": " + check.found : ""));
         return refusals;
     };
     EXPECT_THAT(refusalOf("short.npy"), ElementsAre("length", "samples"));
-    EXPECT_THAT(refusalOf("other.npy"), ElementsAre("pattern"));
+    EXPECT_THAT(refusalOf("other.npy"), ElementsAre("pattern: 31 symbols"));
+    EXPECT_THAT(refusalOf("random.npy"), ElementsAre("pattern: none repeats"));
     EXPECT_THAT(refusalOf("no.npy"), ElementsAre("file"));
     EXPECT_THAT(refusalOf("nowhere.npy"), ElementsAre("file"));
 }
