@@ -1,14 +1,10 @@
 // The desktop application as its user meets it: real widgets, by what is done and seen.
 
-#include "chain_view.h"
 #include "desktop_support.h"
 #include "document_json.h"
-#include "ledger_model.h"
 #include "temporary_folder.h"
 
 #include <QCheckBox>
-#include <QClipboard>
-#include <QPlainTextEdit>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
@@ -289,43 +285,6 @@ TEST(Window, RemovingAChannelTakesWhatHangsOnItAndUndoBringsItBack)
     EXPECT_EQ(desk.bench().document(), before);
 }
 
-TEST(Window, TheChainIsWalkedAndEditedByKeyboard)
-{
-    Desk desk;
-    desk.openDemo();
-    auto *chain = desk.find<QWidget>("chainRails");
-    chain->setFocus();
-    for (int i = 0; i < 4; ++i) QTest::keyClick(chain, Qt::Key_Down);
-    EXPECT_EQ(desk.bench().selection(), (Selection{Selection::Kind::channel, "link"}));
-    QTest::keyClick(chain, Qt::Key_F2);
-    auto *editor = desk.find<QPlainTextEdit>("formulaText");
-    ASSERT_TRUE(editor->isVisible());
-    EXPECT_EQ(editor->toPlainText(), "p - n");
-    editor->setPlainText("n - p");
-    QTest::keyClick(editor, Qt::Key_Return);
-    EXPECT_EQ(findEntry(desk.bench().document().channels, "link")->formula, "n - p");
-}
-
-TEST(Window, TheChainShowsWhatIsSelectedElsewhere)
-{
-    Desk desk;
-    desk.openDemo();
-    auto *rails = static_cast<ChainRails *>(desk.find<QWidget>("chainRails"));
-    const auto isSeen = [&](const Selection &what) {
-        const auto row = std::ranges::find(rails->layoutShown().rows, what, &ChainLayout::Row::what);
-        return rails->visibleRegion().contains(row->place(rails->width()).toAlignedRect());
-    };
-    const Selection last = rails->layoutShown().rows.back().what, first = rails->layoutShown().rows.front().what;
-    ASSERT_FALSE(isSeen(last));
-    for (int again = 0; again < 2; ++again) { // also after something that the Chain does not show
-        desk.bench().select(last);
-        EXPECT_TRUE(test::waitFor([&] { return isSeen(last); }));
-        desk.bench().select({});
-        desk.bench().select(first);
-        EXPECT_TRUE(test::waitFor([&] { return isSeen(first); }));
-    }
-}
-
 TEST(Window, SavesAndOpensAgain)
 {
     const test::TemporaryFolder folder;
@@ -350,141 +309,6 @@ TEST(Window, SavesAndOpensAgain)
     ASSERT_TRUE(other.settled());
     EXPECT_EQ(other.bench().results()->firstError(), "");
     other.bench().undoStack().clear();
-}
-
-TEST(Window, FilterSortAndCopyTheLedger)
-{
-    Desk desk;
-    desk.openDemo();
-    auto *table = desk.find<QTableView>("ledgerTable");
-    const int all = table->model()->rowCount();
-    auto *filter = desk.find<QLineEdit>("ledgerFilter");
-    const auto says = [&](const QString &words) {
-        return std::ranges::any_of(filter->parentWidget()->findChildren<QLabel *>(),
-                                   [&](const QLabel *label) { return label->text().contains(words); });
-    };
-    QTest::keyClicks(filter, "mask");
-    EXPECT_EQ(table->model()->rowCount(), 4);
-    EXPECT_TRUE(says(QString("4 of %1 quantities").arg(all)));
-    QTest::keyClicks(filter, " of nobody");
-    EXPECT_EQ(table->model()->rowCount(), 0);
-    EXPECT_TRUE(says(QString("none of %1 quantities has \"mask of nobody\"").arg(all)));
-    filter->clear();
-    EXPECT_EQ(table->model()->rowCount(), all);
-    desk.key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
-    const QStringList lines = QApplication::clipboard()->text().split('\n', Qt::SkipEmptyParts);
-    EXPECT_EQ(lines.size(), all + 1);
-    EXPECT_EQ(lines[0].split('\t').size(), 9);
-    table->sortByColumn(0, Qt::AscendingOrder);
-    EXPECT_EQ(desk.ledgerCell(0, 0), "amplitude");
-}
-
-TEST(Window, OnlyRowsOfTheChainThatSaySomethingNewArePainted)
-{
-    struct Painted final : QObject {
-        QRegion region;
-        bool eventFilter(QObject *, QEvent *event) override
-        {
-            if (event->type() == QEvent::Paint) region += static_cast<QPaintEvent *>(event)->region();
-            return false;
-        }
-    } painted;
-    Desk desk;
-    desk.openDemo();
-    auto *chain = desk.find<QWidget>("chainRails");
-    chain->installEventFilter(&painted);
-    const auto paintedBy = [&](const std::function<void(Document &)> &edit) {
-        QTest::qWait(50);
-        painted.region = {};
-        EXPECT_TRUE(desk.bench().change("edit", edit));
-        EXPECT_TRUE(desk.settled());
-        QTest::qWait(50);
-        return painted.region.boundingRect().height();
-    };
-    constexpr int row = 34;
-    EXPECT_EQ(paintedBy([](Document &d) { d.measurements.front().limit.max = 1; }), 0);
-    const int one = paintedBy([](Document &d) { d.channels.front().label = "leg"; });
-    EXPECT_GE(one, row);
-    EXPECT_LT(one, 2 * row);
-    const auto addChannel = [](Document &d) { // its row comes behind the first capture's
-        d.channels.insert(d.channels.begin(), d.channels.front());
-        d.channels.front().id = "again";
-    };
-    EXPECT_GT(paintedBy(addChannel), 4 * row); // all behind it move down
-}
-
-/// Typed where it stands, with SI prefixes; judged at once, undone in one step; what is no limit says so and changes
-/// nothing.
-TEST(Window, ALimitIsTypedInTheLedger)
-{
-    test::Desk desk;
-    desk.openDemo();
-    auto *table = desk.find<QTableView>("ledgerTable");
-    const int row = desk.ledgerRow("rise time, 20–80 %", "link");
-    ASSERT_GE(row, 0);
-    const std::string id = "tr";
-    const LimitEntry before = findEntry(desk.bench().document().measurements, id)->limit;
-    const auto type = [&](const QString &words) {
-        table->setCurrentIndex(table->model()->index(row, 0));
-        table->setFocus();
-        QTest::keyClick(table, Qt::Key_F2);
-        auto *editor = qobject_cast<QLineEdit *>(QApplication::focusWidget());
-        ASSERT_TRUE(editor && table->isAncestorOf(editor));
-        editor->selectAll();
-        QTest::keyClicks(editor, words);
-        QTest::keyClick(editor, Qt::Key_Return);
-        EXPECT_TRUE(test::waitFor([&] { return table->hasFocus(); })); // it is taken then
-    };
-    type("< 300p");
-    ASSERT_TRUE(desk.settled());
-    EXPECT_EQ(desk.ledgerCell(row, "limit"), "< 300 ps");
-    EXPECT_EQ(desk.ledgerCell(row, "verdict"), "✕ fail");
-    type("0.3 .. 0.4 ns");
-    ASSERT_TRUE(desk.settled());
-    EXPECT_EQ(desk.ledgerCell(row, "limit"), "300 … 400 ps");
-    EXPECT_EQ(desk.ledgerCell(row, "verdict"), "✓ pass");
-    type("fast enough");
-    EXPECT_TRUE(desk.message().contains("is no limit")) << desk.message().toStdString();
-    EXPECT_EQ(desk.ledgerCell(row, "limit"), "300 … 400 ps");
-    desk.bench().undoStack().undo();
-    desk.bench().undoStack().undo();
-    EXPECT_EQ(findEntry(desk.bench().document().measurements, id)->limit, before);
-    type("none");
-    EXPECT_FALSE(findEntry(desk.bench().document().measurements, id)->limit.isSet());
-}
-
-TEST(Window, NoNumberOfTheLedgerIsCutAndWidthsSetByHandStay)
-{
-    Desk desk;
-    desk.openDemo();
-    auto *table = desk.find<QTableView>("ledgerTable");
-    QString where;
-    const auto cut = [&] { // as a column's width less its margins has no room for it
-        int cells = 0;
-        const int margins = 2 * (table->style()->pixelMetric(QStyle::PM_FocusFrameHMargin, nullptr, table) + 1);
-        for (int row = 0; row < table->model()->rowCount() && table->rowViewportPosition(row) < table->height(); ++row)
-            for (int column = LedgerColumn::mean; column < LedgerColumn::limit; ++column) {
-                if (table->isColumnHidden(column)) continue;
-                const QVariant font = table->model()->index(row, column).data(Qt::FontRole);
-                const QFontMetrics metrics(font.isValid() ? font.value<QFont>() : table->font());
-                const bool isCut =
-                    metrics.horizontalAdvance(desk.ledgerCell(row, column)) + margins > table->columnWidth(column);
-                cells += isCut;
-                if (isCut) where += " " + desk.ledgerCell(row, column);
-            }
-        return cells;
-    };
-    EXPECT_EQ(cut(), 0) << where.toStdString();
-    desk.bench().change("units", [](Document &document) {
-        for (ChannelEntry &channel : document.channels) channel.unit = "Pa·m³/(kg·s)";
-    });
-    ASSERT_TRUE(desk.settled());
-    EXPECT_EQ(cut(), 0) << where.toStdString();
-    table->horizontalHeader()->resizeSection(2, 60); // as a drag of its border does
-    desk.bench().change("bandwidth", [](Document &document) { document.clocks.front().bandwidth = 1.4e6; });
-    ASSERT_TRUE(desk.settled());
-    EXPECT_EQ(table->columnWidth(2), 60);
-    EXPECT_GT(cut(), 0);
 }
 
 TEST(Window, DarkAndLargeAndDoubleDrawEverything)

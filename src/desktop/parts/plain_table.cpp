@@ -20,6 +20,7 @@ QTableView *makePlainTable(const char *name, QAbstractItemModel *model)
     table->verticalHeader()->setMinimumSectionSize(16);
     table->verticalHeader()->setDefaultSectionSize(20);
     table->horizontalHeader()->setHighlightSections(false);
+    table->horizontalHeader()->setTextElideMode(Qt::ElideRight);
     table->horizontalHeader()->setResizeContentsPrecision(0); // rows in sight count
     return table;
 }

@@ -108,21 +108,20 @@ TEST(TextReader, QuotedTitlesAreNamesWhateverStandsInThem)
     EXPECT_EQ(stated.columns[0].name, "CH1");
 }
 
+/// Signs of one to four bytes in UTF-8, the last of two units in UTF-16.
 TEST(TextReader, Utf16IsReadInBothByteOrders)
 {
-    const std::string table = "Zeit (\u00B5s);U (mV)\r\n0,0;1500\r\n0,5;2500\r\n1,0;\r\n";
+    const std::u16string table = u"Zeit (\u00B5s);\u03A9 \u4E2D \U0001D11E (mV)\r\n0,0;1500\r\n0,5;2500\r\n1,0;\r\n";
     for (const bool big : {false, true}) {
         std::string wide = big ? "\xFE\xFF" : "\xFF\xFE";
-        for (std::size_t i = 0; i < table.size(); ++i) {
-            unsigned code = static_cast<unsigned char>(table[i]);
-            if (code == 0xC2)
-                code = static_cast<unsigned char>(table[++i]); // the micro sign, the only one beyond ASCII
-            wide += big ? std::string{'\0', char(code)} : std::string{char(code), '\0'};
+        for (const char16_t unit : table) {
+            const char high = char(unit >> 8), low = char(unit & 0xFF);
+            wide += {big ? high : low, big ? low : high};
         }
         const Capture capture = test::readBytes("t.csv", wide);
         ASSERT_EQ(capture.columns.size(), 1u);
         EXPECT_NEAR(capture.axis.interval, 0.5e-6, 1e-15);
-        EXPECT_EQ(capture.columns[0].name, "U");
+        EXPECT_EQ(capture.columns[0].name, "\u03A9 \u4E2D \U0001D11E");
         EXPECT_EQ(test::samplesOf(capture, 0)[1], 2.5);
         EXPECT_TRUE(std::isnan(test::samplesOf(capture, 0)[2]));
     }
