@@ -101,7 +101,7 @@ std::uint32_t *EyeCounter::expect(std::int64_t samples)
     if ((m_counted += samples) >= std::int64_t(1) << 32) {
         m_emptied.resize(m_counts.all().size() - 1);
         moveTo(m_emptied, 0);
-        m_counted = 0;
+        m_counted = samples;
     }
     return m_counts.all().data();
 }

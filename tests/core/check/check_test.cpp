@@ -159,7 +159,7 @@ TEST(CaptureCheck, FewSamplesAnEdgeAreTold)
     ASSERT_TRUE(fast[0].from && fast[0].to);
     EXPECT_NEAR(*fast[0].to - *fast[0].from, 3.08e-9, 0.3e-9);
     EXPECT_THAT(fast[0].text, testing::Not(testing::HasSubstr("jitter")));
-    const auto step = check(channelOf(data(3000, 20, 1, 0, 0, 0.8, 1), 1.0 / 32000, 1e-9));
+    const auto step = check(channelOf(data(3000, 20.3, 0.5, 0, 0, 0.8, 1), 1.0 / 32000, 1e-9));
     ASSERT_EQ(checksOf(step), std::vector<std::string>{"edge_samples"});
     EXPECT_THAT(step[0].text, testing::HasSubstr("instants stray")) << step[0].text;
 }

@@ -79,6 +79,18 @@ TEST(SymbolEdges, AreTimedAtTheMiddleOfTheLevelsTheyJoin)
     }
 }
 
+/// Of unit intervals too long for a core's cache transitions are sought one by one.
+TEST(SymbolEdges, OfVeryManySamplesAUnitInterval)
+{
+    test::DataSpec spec;
+    spec.levels = {-1, 0.1, 1};
+    spec.samplesPerUi = 70000.3;
+    spec.unitIntervals = 60;
+    spec.edgeSigma = 0.001;
+    const test::Data data = test::makeData(spec);
+    expectTransitions(symbolEdgesOf(data, 3, 70000.3), data, 0.1);
+}
+
 /// A ternary code that goes round -1, 0, 1, 0 and stays for a zero: as in IEEE Std 802.3, clause 25 (MLT-3). Half of
 /// all unit intervals rest on the middle level.
 TEST(SymbolEdges, OfACodeThatNeverPassesTwoLevelsAtOnce)

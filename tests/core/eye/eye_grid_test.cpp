@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
+#include <numeric>
 
 using namespace fulvex;
 
@@ -180,4 +181,18 @@ TEST(EyeGrid, OnesWithoutEmptyRowsAddUpToTheSame)
     EXPECT_EQ(EyeCounts::merged({&none}).rows, none.rows);
     const EyeCounts little = EyeCounts::merged({&none}, Room::none);
     EXPECT_EQ(EyeCounts::merged({&little}).counts, none.counts);
+}
+
+/// All samples may lie in one cell: its count of 32 bits is emptied before it can be full.
+TEST(EyeCounter, LosesNoneOfMoreThanItsCountsHold)
+{
+    EyeCounts picture = EyeCounts::laidOut(0, 1, 4, 4);
+    EyeCounter counter(picture);
+    constexpr std::int64_t some = std::int64_t(1) << 31;
+    constexpr std::size_t cell = 5;
+    for (int turn = 0; turn < 5; ++turn) counter.expect(some)[cell] += std::uint32_t(some);
+    picture.keep({0, picture.rows.count});
+    counter.addTo(picture, 0);
+    EXPECT_EQ(picture.counts[cell], std::uint64_t(5 * some));
+    EXPECT_EQ(std::accumulate(picture.counts.begin(), picture.counts.end(), std::uint64_t(0)), std::uint64_t(5 * some));
 }
