@@ -225,6 +225,27 @@ TEST(SymbolErrorPlaces, SlipsAndBurstsAreToldApart)
     EXPECT_THAT(gapped.at, testing::ElementsAre(20000));
 }
 
+/// What was sent before the sequence began is not compared with it, but for the few symbols that it takes to tell.
+TEST(SymbolErrorPlaces, WhatComesBeforeTheSequenceIsNotCompared)
+{
+    test::Gaussian random(8);
+    for (const std::size_t before : {300u, 5000u}) {
+        Symbols symbols = prbs(15, {14, 15}, 30000);
+        for (std::size_t i = 0; i < before; ++i) symbols[i] = random.uniform() < 0.5;
+        symbols[20000] ^= 1;
+        for (const char *expected : {"auto", "prbs15"}) {
+            const SymbolErrors found = errors(symbols, expected);
+            EXPECT_EQ(found.slips, 0) << before;
+            EXPECT_GE(found.compared, 30000 - std::int64_t(before) - 64);
+            EXPECT_LE(found.compared, 30000 - std::int64_t(before) + 64);
+            ASSERT_FALSE(found.at.empty());
+            EXPECT_EQ(found.at.back(), 20000);
+            EXPECT_LT(found.at.size(), 64u);
+            EXPECT_GE(found.at.front(), std::int64_t(before) - 64);
+        }
+    }
+}
+
 TEST(SymbolErrorPlaces, WhatCannotBeComparedSaysWhy)
 {
     Symbols random;
