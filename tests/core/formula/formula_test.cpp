@@ -49,6 +49,20 @@ TEST(Formula, FollowsTheRulesOfAlgebra)
     EXPECT_DOUBLE_EQ(valueOf("x * 3 µs"), 6e-6);
 }
 
+/// Sample by sample, as mathematics has them.
+TEST(Formula, FunctionsOfASampleAreWhatTheySay)
+{
+    EXPECT_DOUBLE_EQ(valueOf("exp(x / 4)"), std::exp(0.5));
+    EXPECT_DOUBLE_EQ(valueOf("ln(x) + log10(y)"), std::log(2) + std::log10(5));
+    EXPECT_DOUBLE_EQ(valueOf("sin(x) - cos(y)"), std::sin(2) - std::cos(5));
+    EXPECT_DOUBLE_EQ(valueOf("atan2(y, -x)"), std::atan2(5, -2));
+    EXPECT_EQ(valueOf("common(x, y)"), 3.5);
+    EXPECT_EQ(valueOf("clip(y, 1, 3) + clip(x, 3, 9) + clip(x, 1, 3)"), 8);
+    EXPECT_EQ(valueOf("choose(x < y, 7 * x, y)"), 14);
+    EXPECT_EQ(valueOf("(x <= 2) + (x >= 2) + (x < 2) + (x > 2)"), 2);
+    EXPECT_TRUE(std::isnan(valueOf("gate(x, y < x)")));
+}
+
 TEST(Formula, WhatIsNotFiniteIsAGap)
 {
     EXPECT_TRUE(std::isnan(valueOf("x / (y - 5)")));
