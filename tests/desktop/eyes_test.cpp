@@ -105,7 +105,7 @@ TEST(Eyes, AWrongClockIsRecognisedAndMendedByWhatIsOffered)
     ASSERT_TRUE(test::waitFor([&] { return inspectorWords(desk).contains("which smears the eye"); }));
     const auto offered = remedies(desk);
     ASSERT_EQ(offered.size(), 1u);
-    EXPECT_TRUE(offered[0]->text().startsWith("follow it with a loop of 384")) << offered[0]->text().toStdString();
+    EXPECT_TRUE(offered[0]->text().startsWith("Follow it with a loop of 384")) << offered[0]->text().toStdString();
     QTest::mouseClick(offered[0], Qt::LeftButton);
     ASSERT_TRUE(desk.settled());
     EXPECT_EQ(findEntry(desk.bench().document().clocks, std::string("ideal"))->method, "pll");

@@ -84,7 +84,7 @@ TEST(Import, AStrangeTableIsUnderstoodCorrectedTakenAndDeskewed)
     desk.bench().select({Selection::Kind::capture, document.captures[0].id});
     ASSERT_TRUE(test::waitFor([&] { return desk.find<QPushButton>("remedy") != nullptr; }));
     auto *remedy = desk.find<QPushButton>("remedy");
-    EXPECT_TRUE(remedy->text().startsWith("deskew cam_n by")) << remedy->text().toStdString();
+    EXPECT_TRUE(remedy->text().startsWith("Deskew cam_n by")) << remedy->text().toStdString();
     ASSERT_TRUE(test::waitFor([&] { return desk.find<QTableView>("evidenceTable")->model()->rowCount() > 0; }));
     QTest::mouseClick(remedy, Qt::LeftButton);
     EXPECT_NEAR(document.channels[1].delay, -3e-9, 0.1e-9);

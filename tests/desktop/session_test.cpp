@@ -475,7 +475,7 @@ TEST(Sessions, AFarStartIsTakenAsTheOriginAndPicosecondsCanBeLookedAt)
     bench.select({Selection::Kind::capture, bench.document().captures[0].id});
     auto *remedy = desk.find<QWidget>("inspectorScroll")->findChild<QPushButton *>("remedy");
     ASSERT_NE(remedy, nullptr);
-    EXPECT_EQ(remedy->text(), "count times from 1764057600 s");
+    EXPECT_EQ(remedy->text(), "Count times from 1764057600 s");
     QTest::mouseClick(remedy, Qt::LeftButton);
     EXPECT_EQ(bench.document().timeOrigin, 1764057600.0);
     bench.undoStack().clear();
