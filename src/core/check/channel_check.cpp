@@ -144,9 +144,6 @@ void checkEdgeSamples(const CheckedChannel &channel, std::vector<Finding> &findi
     const auto fast = lengths.begin() + std::ptrdiff_t(lengths.size() / 20);
     std::nth_element(lengths.begin(), fast, lengths.end());
     if (*fast >= 4) return;
-    // By straight lines an ideal step takes 0.8 samples. It is put half-way between two samples, wherever between them
-    // it was: off by the root of 1/12.
-    constexpr double steep = 1.5;
     const TimeAxis &axis = channel.source->axis();
     const auto which = std::size_t(std::find_if(transitions.durations.begin(), transitions.durations.end(),
                                                 [&](double duration) { return duration <= *fast; }) -
@@ -156,9 +153,10 @@ void checkEdgeSamples(const CheckedChannel &channel, std::vector<Finding> &findi
                         "the fastest edges take " + fixedText(*fast, 1) +
                             " samples from low to high level: below 4, rise and fall times measure the sampling more "
                             "than the signal" +
-                            (*fast < steep ? ", and so few let instants stray by up to 0.3 samples rms, which jitter "
-                                             "takes for its own"
-                                           : "") +
+                            (*fast < fewestSamplesOfAnInstant
+                                 ? ", and so few let instants stray by up to 0.3 samples rms, which jitter "
+                                   "takes for its own"
+                                 : "") +
                             "; a higher rate helps",
                         channel.id,
                         axis.timeOf(transitions.starts[which]),

@@ -110,6 +110,7 @@ EdgeList copyOf(const EdgeList &edges)
     copy.flags.resize(edges.size());
     copy.interpolatedBySinc = edges.interpolatedBySinc;
     copy.steps = edges.steps;
+    copy.transitionSamples = edges.transitionSamples;
     constexpr std::size_t some = 1 << 18;
     onAllCores(std::int64_t((edges.size() + some - 1) / some), [&](std::int64_t index) {
         const std::size_t first = std::size_t(index) * some, count = std::min(some, edges.size() - first);

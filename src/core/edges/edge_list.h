@@ -16,7 +16,8 @@ struct EdgeList {
     RawVector<std::uint8_t> flags;
     bool interpolatedBySinc = false; ///< otherwise by the straight line between the neighbouring samples
     RawVector<std::uint8_t> steps =
-        {}; ///< of several levels: 16 * the symbol that each leaves + the one that it reaches
+        {};                       ///< of several levels: 16 * the symbol that each leaves + the one that it reaches
+    double transitionSamples = 0; ///< of those by sinc, where it is known: as many as the median transition takes
     std::size_t size() const { return positions.size(); }
     bool isRising(std::size_t edge) const { return flags[edge] & rising; }
     bool alternate() const { return steps.empty(); }
@@ -41,7 +42,7 @@ struct EdgeList {
             if (!all.empty()) part.assign(all.begin() + some.first, all.begin() + some.last);
             return part;
         };
-        return {of(positions), of(flags), interpolatedBySinc, of(steps)};
+        return {of(positions), of(flags), interpolatedBySinc, of(steps), transitionSamples};
     }
     /// The samples from the first to the last edge of some.
     SampleRange samplesOf(SampleRange some) const

@@ -33,6 +33,10 @@ Transitions findTransitions(const SampleSource &source, SampleRange range, const
 TransitionLists findTransitionLists(const SampleSource &source, SampleRange range, const EdgeList &edges,
                                     const ReferenceLevels &levels, EdgeChoice choice, Progress &progress);
 
+/// By straight lines an ideal step takes 0.8 samples; of a transition of less than this, where the samples lie moves
+/// its instants: those of a step by the root of 1/12 of a sample, since it is put half-way between two wherever it was.
+constexpr double fewestSamplesOfAnInstant = 1.5;
+
 /// Median of how many samples the transitions take between the low and the high level, over 500 to 1000 spread evenly,
 /// those that take more than some thousand left out; judged by the slope at the crossing when none is complete,
 /// infinite when there are no edges.

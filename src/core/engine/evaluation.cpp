@@ -188,15 +188,18 @@ Evaluation::Node<EdgeList> Evaluation::edges(const std::string &channelId, const
                                    m_progress);
         });
     };
+    const auto transitionSamples = [&] {
+        return *m_cache.get<double>(steepnessKey(at.key),
+                                    [&] { return medianTransitionSamples(source, *linear(), *at.value); });
+    };
     EdgeInterpolation how = interpolationOf(interpolate);
-    if (isOpen(how)) {
-        how = settled(how, *m_cache.get<double>(steepnessKey(at.key),
-                                                [&] { return medianTransitionSamples(source, *linear(), *at.value); }));
-    }
+    if (isOpen(how)) how = settled(how, transitionSamples());
     if (how == EdgeInterpolation::linear) return {straight, linear()};
     const std::string key = edgesKey(at.key, how);
     Node<EdgeList> refined{key, m_cache.get<EdgeList>(key, [&] {
-                               return refinedEdges(source, copyOf(*linear()), at.value->mid, m_progress);
+                               EdgeList found = refinedEdges(source, copyOf(*linear()), at.value->mid, m_progress);
+                               found.transitionSamples = transitionSamples();
+                               return found;
                            })};
     m_cache.drop(straight); // as long again, and hardly wanted beside them
     return refined;

@@ -130,6 +130,30 @@ TEST(Interpolation, ARowTakesTheInstantsItAsksFor)
     EXPECT_NEAR(found["linear"], 4.11e-9, 0.05e-9); // 2.7 % more, see docs/architecture.md
 }
 
+/// Rows of instants say where edges are so steep that these stray with where the samples lie, a clock's as well.
+TEST(Interpolation, TooSteepEdgesAreSaid)
+{
+    for (const double edge : {0.3, 4.0}) {
+        test::TableProject project(made(20000,
+                                        [&](double t) {
+                                            const double at = std::fmod(t, 61.7);
+                                            return ramp((at - 15) / edge + 0.5) - ramp((at - 45) / edge + 0.5);
+                                        }),
+                                   1e-9);
+        project.document.clocks.push_back({.id = "ck", .source = "a", .method = "fixed"});
+        for (const char *quantity : {"period", "time_interval_error"}) project.measure(quantity, "a");
+        project.document.measurements[1].clock = "ck";
+        for (const Row &row : project.evaluate().rows) {
+            ASSERT_TRUE(row.measurable()) << row.reason;
+            const auto instants =
+                std::ranges::find(row.provenance, "instants", [](const auto &fact) { return fact.first; });
+            ASSERT_NE(instants, row.provenance.end());
+            EXPECT_EQ(instants->second.find("stray") != std::string::npos, edge < 1) << instants->second;
+            EXPECT_THAT(instants->second, HasSubstr("windowed sinc"));
+        }
+    }
+}
+
 TEST(Levels, ASettingThatMeansNothingToARowChangesNothing)
 {
     test::TableProject project(made(5000, square), 1e-9);
