@@ -1,5 +1,6 @@
 // What the window opens, saves and writes.
 
+#include "axis_painter.h"
 #include "error.h"
 #include "import_page.h"
 #include "main_window.h"
