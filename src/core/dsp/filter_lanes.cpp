@@ -4,6 +4,9 @@
 #define HWY_TARGET_INCLUDE "filter_lanes.cpp"
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
+// clang-format off
+#include "turn_square-inl.h" // behind what compiles this once a target
+// clang-format on
 
 HWY_BEFORE_NAMESPACE();
 namespace fulvex::HWY_NAMESPACE {
@@ -47,25 +50,6 @@ constexpr hn::CappedTag<double, 4> square;
 constexpr std::size_t side = hn::MaxLanes(square);
 using Row = hn::Vec<decltype(square)>;
 
-/// Turned over its diagonal.
-HWY_INLINE void turn(Row (&rows)[side])
-{
-    if constexpr (side == 4) {
-        const Row ab = hn::InterleaveLower(square, rows[0], rows[1]),
-                  cd = hn::InterleaveLower(square, rows[2], rows[3]);
-        const Row AB = hn::InterleaveUpper(square, rows[0], rows[1]),
-                  CD = hn::InterleaveUpper(square, rows[2], rows[3]);
-        rows[0] = hn::ConcatLowerLower(square, cd, ab);
-        rows[1] = hn::ConcatLowerLower(square, CD, AB);
-        rows[2] = hn::ConcatUpperUpper(square, cd, ab);
-        rows[3] = hn::ConcatUpperUpper(square, CD, AB);
-    } else if constexpr (side == 2) {
-        const Row low = hn::InterleaveLower(square, rows[0], rows[1]);
-        rows[1] = hn::InterleaveUpper(square, rows[0], rows[1]);
-        rows[0] = low;
-    }
-}
-
 void runTogether(const FilterCascade::Section *sections, std::size_t count, const double *const *pieces,
                  std::size_t length, FilterCascade::State *const *states, double *const *results)
 {
@@ -82,7 +66,7 @@ void runTogether(const FilterCascade::Section *sections, std::size_t count, cons
             for (std::size_t i = 0; i < some; i += side) {
                 Row numbers[side];
                 for (std::size_t k = 0; k < side; ++k) numbers[k] = hn::LoadU(square, pieces[lane + k] + from + i);
-                turn(numbers);
+                turnSquare(square, numbers);
                 for (std::size_t k = 0; k < side; ++k) hn::Store(numbers[k], square, &rows[i + k][lane]);
             }
         for (std::size_t k = 0; k < count; ++k) runSection(sections[k], rows, some, first[k], second[k]);
@@ -90,7 +74,7 @@ void runTogether(const FilterCascade::Section *sections, std::size_t count, cons
             for (std::size_t i = 0; i < some; i += side) {
                 Row numbers[side];
                 for (std::size_t k = 0; k < side; ++k) numbers[k] = hn::Load(square, &rows[i + k][lane]);
-                turn(numbers);
+                turnSquare(square, numbers);
                 for (std::size_t k = 0; k < side; ++k) hn::StoreU(numbers[k], square, results[lane + k] + from + i);
             }
     }

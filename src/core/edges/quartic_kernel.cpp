@@ -4,6 +4,9 @@
 #define HWY_TARGET_INCLUDE "quartic_kernel.cpp"
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
+// clang-format off
+#include "turn_square-inl.h" // behind what compiles this once a target
+// clang-format on
 
 HWY_BEFORE_NAMESPACE();
 namespace fulvex::HWY_NAMESPACE {
@@ -13,34 +16,6 @@ namespace hn = hwy::HWY_NAMESPACE;
 using Lanes = hn::CappedTag<double, CrossingLanes::size>;
 
 constexpr std::size_t each = hn::MaxLanes(Lanes());
-
-/// Rows become columns, of as many rows as there are lanes: pairs of numbers first, then pairs of pairs change places,
-/// then halves.
-HWY_INLINE void transpose(hn::Vec<Lanes> (&rows)[each])
-{
-    const Lanes d;
-    if constexpr (each >= 2) {
-        for (std::size_t i = 0; i < each; i += 2) {
-            const auto a = rows[i], b = rows[i + 1];
-            rows[i] = hn::InterleaveLower(d, a, b);
-            rows[i + 1] = hn::InterleaveUpper(d, a, b);
-        }
-    }
-    if constexpr (each >= 8) {
-        for (const std::size_t i : {0, 1, 4, 5}) {
-            const auto a = rows[i], b = rows[i + 2];
-            rows[i] = hn::OddEvenBlocks(hn::SwapAdjacentBlocks(b), a);
-            rows[i + 2] = hn::OddEvenBlocks(b, hn::SwapAdjacentBlocks(a));
-        }
-    }
-    if constexpr (each >= 4) {
-        for (std::size_t i = 0; i < each / 2; ++i) {
-            const auto a = rows[i], b = rows[i + each / 2];
-            rows[i] = hn::ConcatLowerLower(d, b, a);
-            rows[i + each / 2] = hn::ConcatUpperUpper(d, b, a);
-        }
-    }
-}
 
 /// Newton's divided differences, on the nodes 0, 1, 2, 3, 4.
 struct Quartics {
@@ -57,7 +32,7 @@ HWY_INLINE Quartics quarticsThrough(const CrossingLanes &lanes, std::size_t lane
     for (std::size_t tap = 0; tap < SincKernel::taps; tap += each) {
         V rows[each];
         for (std::size_t i = 0; i < each; ++i) rows[i] = hn::LoadU(d, lanes.samples[lane + i] + tap);
-        transpose(rows);
+        turnSquare(d, rows);
         for (std::size_t i = 0; i < each; ++i) samples[tap + i] = rows[i];
     }
     // A quarter and three quarters are each other's mirror image: of both the mean takes what samples that lie alike

@@ -228,8 +228,8 @@ private:
     {
         const bool steep = edges.transitionSamples > 0 && edges.transitionSamples < fewestSamplesOfAnInstant;
         note("instants", !edges.interpolatedBySinc ? "straight line between samples"
-                         : steep ? "windowed sinc, 24 taps (fewer than 1.5 samples a transition: they stray by up to "
-                                   "0.3 samples rms)"
+                         : steep ? "windowed sinc, 24 taps (fewer than " + fixedText(fewestSamplesOfAnInstant, 1) +
+                                       " samples a transition: they stray by up to 0.3 samples rms)"
                                  : "windowed sinc, 24 taps (few samples a transition)");
     }
     void noteCarrier()

@@ -54,6 +54,17 @@ QSize WrappedButton::minimumSizeHint() const
 void WrappedButton::resizeEvent(QResizeEvent *event)
 {
     QPushButton::resizeEvent(event);
+    wrap();
+}
+
+void WrappedButton::changeEvent(QEvent *event)
+{
+    QPushButton::changeEvent(event);
+    if (event->type() == QEvent::FontChange || event->type() == QEvent::StyleChange) wrap();
+}
+
+void WrappedButton::wrap()
+{
     if (const QString lines = linesIn(width()); lines != text()) setText(lines);
 }
 

@@ -16,8 +16,10 @@ public:
 
 protected:
     void resizeEvent(QResizeEvent *event) override;
+    void changeEvent(QEvent *event) override;
 
 private:
+    void wrap();
     QSize around() const; ///< what a button takes besides its text
     QString linesIn(int width) const;
     QString m_words;

@@ -89,6 +89,7 @@ private:
     /// beside its first capture as long as it has no place. Empty: nowhere.
     QString askWhere(const QString &title, const QString &name, const QString &filter);
     QString projectPlace() const;      ///< without an ending: the project's own, else its first capture's
+    QString reportName() const;        ///< proposed
     void layMask(const QString &file); ///< on the chosen eye
     void showImports(const std::vector<ImportDraft> &drafts);
     void renameSheet(const std::string &id);

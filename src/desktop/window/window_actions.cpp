@@ -38,7 +38,6 @@ using Of = Action::Of;
 
 std::vector<Action> MainWindow::fileActions()
 {
-    const auto reportName = [this] { return QFileInfo(projectPlace()).fileName() + ".pdf"; };
     std::vector<Action> actions{
         {.id = "new",
          .words = tr("New project"),

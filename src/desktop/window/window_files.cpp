@@ -87,6 +87,11 @@ QString MainWindow::projectPlace() const
     return QDir(place.absolutePath()).filePath(place.completeBaseName());
 }
 
+QString MainWindow::reportName() const
+{
+    return QFileInfo(projectPlace()).fileName() + ".pdf";
+}
+
 QString MainWindow::askWhere(const QString &title, const QString &name, const QString &filter)
 {
     if (m_written.session != m_bench.session()) m_written = {m_bench.session(), {}};
@@ -139,8 +144,7 @@ void MainWindow::exportReport(const QString &path)
 
 void MainWindow::writeReport()
 {
-    const QString path = askWhere(tr("Write the report"), QFileInfo(projectPlace()).fileName() + ".pdf",
-                                  tr("PDF, and HTML beside it (*.pdf)"));
+    const QString path = askWhere(tr("Write the report"), reportName(), tr("PDF, and HTML beside it (*.pdf)"));
     if (path.isEmpty()) return;
     const QString name = path.endsWith(".pdf") ? path.chopped(4) : path;
     m_bench.exportReports({name + ".pdf", name + ".html"}, m_bench.run() && m_bench.run()->all);
