@@ -24,14 +24,25 @@ void Mailbox::deliver()
     call();
 }
 
+namespace {
+
+/// The interface's mailbox: made with the application, in its thread, and gone with it. One made by the thread that
+/// posts would be an object that two threads hold, one of them without a lock.
+Mailbox *interfaceMailbox = nullptr;
+
+void makeInterfaceMailbox()
+{
+    interfaceMailbox = new Mailbox;
+    interfaceMailbox->setParent(QCoreApplication::instance());
+}
+
+} // namespace
+
+Q_COREAPP_STARTUP_FUNCTION(makeInterfaceMailbox)
+
 void callOnInterface(std::function<void()> call)
 {
-    auto *mailbox = new Mailbox;
-    mailbox->moveToThread(QCoreApplication::instance()->thread());
-    mailbox->post([mailbox, call = std::move(call)] {
-        call();
-        mailbox->deleteLater(); // here: deletions may be done before calls that were posted earlier
-    });
+    interfaceMailbox->post(std::move(call));
 }
 
 } // namespace fulvex

@@ -20,7 +20,8 @@ private:
     std::deque<std::function<void()>> m_calls;
 };
 
-/// Makes a call on the interface's thread, however soon the one that asks goes.
+/// Makes a call on the interface's thread, in the order asked for, however soon the one that asks goes. An application
+/// must be there.
 void callOnInterface(std::function<void()> call);
 
 } // namespace fulvex
