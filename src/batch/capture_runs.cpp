@@ -1,8 +1,8 @@
 #include "capture_runs.h"
 
 #include "error.h"
+#include "number_text.h"
 
-#include <charconv>
 #include <filesystem>
 #include <map>
 
@@ -34,9 +34,9 @@ Document documentFor(const RunCommand &command, Document document)
         if (!parameter)
             throw Error("--set " + setting, "the project has no parameter \"" + id + "\"",
                         "see \"parameters\" in " + command.project);
-        const auto [end, failure] = std::from_chars(value.data(), value.data() + value.size(), parameter->value);
-        if (failure != std::errc() || end != value.data() + value.size())
-            throw Error("--set " + setting, "the value is not a number", "write a plain SI number");
+        const auto number = plainNumber(value);
+        if (!number) throw Error("--set " + setting, "the value is not a number", "write a plain SI number");
+        parameter->value = *number;
         const ParameterEntry &p = *parameter;
         if ((p.min && p.value < *p.min) || (p.max && p.value > *p.max))
             throw Error("--set " + setting, "lies outside the parameter's min and max",

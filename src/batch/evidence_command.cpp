@@ -4,11 +4,12 @@
 #include "error.h"
 #include "evidence_text.h"
 #include "json_text.h"
+#include "number_text.h"
 #include "plain_text.h"
 #include "program_folders.h"
 #include "project_file.h"
+#include "table_text.h"
 
-#include <charconv>
 #include <cstdio>
 #include <nlohmann/json.hpp>
 
@@ -25,15 +26,11 @@ Question::Span spanOf(const std::string &text, const char *option)
     };
     const std::size_t colon = text.find(':');
     if (colon == std::string::npos) fail("is not of the form FROM:TO");
-    const auto number = [&](std::size_t from, std::size_t to) {
-        double value = 0;
-        const auto [end, failure] = std::from_chars(text.data() + from, text.data() + to, value);
-        if (failure != std::errc() || end != text.data() + to) fail("is not of two numbers");
-        return value;
-    };
-    const std::pair span(number(0, colon), number(colon + 1, text.size()));
-    if (!(span.first < span.second)) fail("ends before it begins");
-    return span;
+    const auto first = plainNumber(std::string_view(text).substr(0, colon));
+    const auto second = plainNumber(std::string_view(text).substr(colon + 1));
+    if (!first || !second) fail("is not of two numbers");
+    if (!(*first < *second)) fail("ends before it begins");
+    return std::pair(*first, *second);
 }
 
 nlohmann::ordered_json itemJson(const Evidence &evidence, const Evidence::Item &item)
@@ -60,21 +57,11 @@ void print(const Evidence &evidence)
         return;
     }
     std::vector<std::vector<std::string>> lines{columnsOf(evidence)};
-    for (const Evidence::Item &item : evidence.items) lines.push_back(cellsOf(evidence, item));
-    const auto lengthOf = [](const std::string &cell) { // of characters, not bytes
-        return std::count_if(cell.begin(), cell.end(), [](char c) { return (c & 0xC0) != 0x80; });
-    };
-    std::vector<std::ptrdiff_t> widths(lines[0].size());
-    for (const auto &line : lines)
-        for (std::size_t i = 0; i < line.size(); ++i) widths[i] = std::max(widths[i], lengthOf(line[i]));
-    for (const auto &line : lines) {
-        std::string all;
-        for (std::size_t i = 0; i < line.size(); ++i) {
-            all += shownText(line[i]);
-            if (i + 1 < line.size()) all += std::string(std::size_t(widths[i] - lengthOf(line[i]) + 2), ' ');
-        }
-        std::printf("%s\n", all.c_str());
+    for (const Evidence::Item &item : evidence.items) {
+        lines.push_back(cellsOf(evidence, item));
+        for (std::string &cell : lines.back()) cell = shownText(cell);
     }
+    std::fputs(alignedText(lines, [](std::size_t) { return true; }).c_str(), stdout);
 }
 
 } // namespace

@@ -67,9 +67,13 @@ nlohmann::ordered_json factsOf(const std::string &file, Progress &progress)
 
 void print(const nlohmann::ordered_json &facts)
 {
-    std::printf("%s: %s, %lld channels of %lld samples", shownText(facts["file"].get<std::string>()).c_str(),
-                facts["format"].get<std::string>().c_str(), facts["channels"].get<long long>(),
-                facts["samples"].get<long long>());
+    const auto counted = [&](const char *what) { // "samples" and the like, without its end where it is one
+        const auto count = facts[what].get<long long>();
+        const std::string words = std::to_string(count) + " " + what;
+        return count == 1 ? words.substr(0, words.size() - 1) : words;
+    };
+    std::printf("%s: %s, %s of %s", shownText(facts["file"].get<std::string>()).c_str(),
+                facts["format"].get<std::string>().c_str(), counted("channels").c_str(), counted("samples").c_str());
     if (!facts["sample_interval"].is_null()) {
         const double interval = facts["sample_interval"];
         std::printf(", every %s (%s), from %s on", quantityText(interval, "s", {}, 6).c_str(),

@@ -256,6 +256,7 @@ TEST_F(LinkBatch, WhatCannotBeUsedIsOneLineAndStatusTwo)
         {"run none.fulvex --out out", "none.fulvex: No such file or directory"},
         {"run link.fulvex --set q=1 --out out", "the project has no parameter \"q\""},
         {"run link.fulvex --set k=99 --out out", "lies outside the parameter's min and max"},
+        {"run link.fulvex --set k=nan --out out", "the value is not a number"},
         {"run link.fulvex --capture zz=link.csv --out out", "the project has no capture \"zz\""},
         {"run link.fulvex --capture run1=cut.npy --out out", "the header should be 118 bytes long"},
         {"info cut.npy", "the file is truncated: copy or export it again"},
@@ -277,7 +278,7 @@ TEST_F(LinkBatch, InfoDescribesFiles)
     makeLink();
     const test::Outcome text = run("info link.csv");
     EXPECT_EQ(text.status, 0);
-    EXPECT_THAT(text.out, testing::HasSubstr("link.csv: csv, 1 channels of"));
+    EXPECT_THAT(text.out, testing::HasSubstr("link.csv: csv, 1 channel of"));
     const auto json = nlohmann::json::parse(run("info --json link.csv").out);
     EXPECT_EQ(json[0]["format"], "csv");
     EXPECT_EQ(json[0]["columns"][0]["name"], "v");

@@ -173,6 +173,15 @@ std::optional<double> prefixFactor(std::string_view symbol)
     return {};
 }
 
+std::optional<double> plainNumber(std::string_view text)
+{
+    if (text.starts_with('+') && !text.starts_with("+-")) text.remove_prefix(1);
+    double value = 0;
+    const auto [end, failure] = std::from_chars(text.data(), text.data() + text.size(), value);
+    if (failure != std::errc() || end != text.data() + text.size() || !std::isfinite(value)) return {};
+    return value;
+}
+
 std::optional<double> parseQuantity(std::string_view text, std::string_view unit)
 {
     const auto trim = [](std::string_view &part) {

@@ -40,6 +40,9 @@ private:
 
 /// The shortest text that is read as the same number, with a point and no unit: for files. Empty for what is none.
 std::string plainText(double value);
+/// The number that a text is, with a point, a sign or none, and nothing else; empty for any other text, and where the
+/// number is not finite.
+std::optional<double> plainNumber(std::string_view text);
 
 /// The same with the decimal mark of whoever looks, as a field has it.
 std::string typedNumber(double value);

@@ -1,8 +1,8 @@
 #include "live_source.h"
 
 #include "error.h"
+#include "number_text.h"
 
-#include <charconv>
 #include <cmath>
 #include <cstring>
 #include <optional>
@@ -32,14 +32,6 @@ std::vector<std::string> fieldsIn(const std::string &line)
             fields.back() += letter;
     }
     return fields;
-}
-
-std::optional<double> numberIn(const std::string &text)
-{
-    double value = 0;
-    const char *first = text.data() + (text.starts_with('+') ? 1 : 0), *last = text.data() + text.size();
-    const auto [end, failure] = std::from_chars(first, last, value);
-    return failure == std::errc() && end == last && std::isfinite(value) ? std::optional(value) : std::nullopt;
 }
 
 } // namespace
@@ -86,7 +78,7 @@ void LiveSource::describe(LiveRecord &record, LiveRecord::Channel &channel, std:
         for (std::size_t i = 0; i < description.fields.size(); ++i) {
             const std::string &field = description.fields[i];
             if (field == "skip") continue;
-            const auto value = numberIn(fields[i]);
+            const auto value = plainNumber(fields[i]);
             if (!value) wrong("its " + field + " is no number");
             constexpr double longest = 1e9;
             if (field == "samples") {
@@ -114,7 +106,7 @@ void LiveSource::take(Progress &progress)
 {
     tell(m_dialect.acquire, progress);
     if (m_dialect.done.empty()) return;
-    if (const std::string answer = ask(m_dialect.done, progress); numberIn(answer) != 1.0)
+    if (const std::string answer = ask(m_dialect.done, progress); plainNumber(answer) != 1.0)
         fail("answers " + m_dialect.done + " with \"" + answer.substr(0, 100) + "\", not 1",
              "is it the right dialect for this instrument?");
 }

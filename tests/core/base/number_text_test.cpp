@@ -60,6 +60,15 @@ TEST(NumberText, ReadsWhatPeopleType)
     for (const char *bad : {"", "abc", "5 Mx", "5 MHz 3", "nan", "--5"}) EXPECT_FALSE(parseQuantity(bad, "Hz")) << bad;
 }
 
+TEST(NumberText, APlainNumberIsReadWholeOrNotAtAll)
+{
+    for (const double value : {0.0, -2.5e-12, 1.7976931348623157e308, 4503599627370497.5})
+        EXPECT_EQ(plainNumber(plainText(value)), value);
+    EXPECT_EQ(plainNumber("+1.5"), 1.5);
+    for (const char *bad : {"", "+", "+-1", "1,5", " 1", "1 ", "5M", "1e999", "nan", "-inf", "0x10"})
+        EXPECT_FALSE(plainNumber(bad)) << bad;
+}
+
 TEST(NumberText, HasTheUsersMarkOnlyWhereNumbersAreShown)
 {
     setNumberManner({',', -9});
