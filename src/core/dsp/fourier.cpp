@@ -1,6 +1,9 @@
 #include "fourier.h"
 
+#include "core_loop.h"
+
 #include <algorithm>
+#include <bit>
 #include <fftw3.h>
 #include <map>
 #include <mutex>
@@ -10,14 +13,26 @@ namespace fulvex {
 
 namespace {
 
+/// From that size on a transform is shared by cores, and by how many does not depend on how many there are.
+constexpr std::size_t longFrom = std::size_t(1) << 20;
+constexpr int shares = 4;
+
+/// FFTW's own threads would be begun for each transform.
+void onOurCores(void *(*work)(char *), char *jobs, std::size_t size, int count, void *)
+{
+    onAllCores(count, [&](std::int64_t job) { work(jobs + std::size_t(job) * size); });
+}
+
 class Plan {
 public:
     Plan(int size, bool forward)
     {
-        FourierBuffer scratch({}, std::size_t(size));
-        auto *lines = reinterpret_cast<fftw_complex *>(scratch.lines());
-        m_plan = forward ? fftw_plan_dft_r2c_1d(size, scratch.reals(), lines, FFTW_ESTIMATE)
-                         : fftw_plan_dft_c2r_1d(size, lines, scratch.reals(), FFTW_ESTIMATE);
+        fftw_plan_with_nthreads(std::size_t(size) < longFrom ? 1 : shares);
+        auto *lines = fftw_alloc_complex(std::size_t(size) / 2 + 1); // looked at for how it lies alone
+        auto *reals = reinterpret_cast<double *>(lines);
+        m_plan = forward ? fftw_plan_dft_r2c_1d(size, reals, lines, FFTW_ESTIMATE)
+                         : fftw_plan_dft_c2r_1d(size, lines, reals, FFTW_ESTIMATE);
+        fftw_free(lines);
     }
     ~Plan() { fftw_destroy_plan(m_plan); }
     Plan(const Plan &) = delete;
@@ -34,10 +49,28 @@ fftw_plan planFor(std::size_t size, bool forward)
     static std::mutex planning;
     static std::map<std::pair<std::size_t, bool>, Plan> plans;
     const std::lock_guard lock(planning);
+    [[maybe_unused]] static const bool prepared = [] {
+        fftw_threads_set_callback(onOurCores, nullptr);
+        return fftw_init_threads() != 0;
+    }();
     return plans.try_emplace({size, forward}, int(size), forward).first->second.get();
 }
 
 } // namespace
+
+std::size_t quickLength(std::size_t least)
+{
+    const std::size_t simplest = std::bit_ceil(std::max<std::size_t>(2, least));
+    std::size_t best = simplest;
+    for (std::size_t fives = 2; fives < simplest; fives *= 5) {
+        for (std::size_t threes = fives; threes < simplest; threes *= 3) {
+            std::size_t length = threes;
+            while (length < least) length *= 2;
+            best = std::min(best, length);
+        }
+    }
+    return best;
+}
 
 void FourierBuffer::Free::operator()(void *memory) const
 {

@@ -7,7 +7,11 @@
 
 namespace fulvex {
 
-/// Real numbers and their discrete Fourier transform, in place, of `size` numbers, up to 2^30.
+/// The least number from `least` on that is quickly transformed: even, and made of twos, threes and fives.
+std::size_t quickLength(std::size_t least);
+
+/// Real numbers and their discrete Fourier transform, in place, of `size` numbers, up to 2^30. Long
+/// ones are transformed on several cores.
 class FourierBuffer {
 public:
     /// `values`, then zeros.

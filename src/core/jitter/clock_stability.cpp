@@ -1,48 +1,136 @@
 #include "clock_stability.h"
 
-#include "core_loop.h"
+#include "difference_kernels.h"
 #include "edge_grid.h"
+#include "parallel.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
+#include <span>
 
 namespace fulvex {
 
 namespace {
 
-/// Of the differences of edges `apart` boundaries apart, each less the mean of those that begin with its direction.
-ClockStability::Accumulated spread(const JitterEdges &edges, std::int64_t apart)
+/// Differences of values that lie evenly, of one kind and as far apart.
+struct Asked {
+    std::array<WeighedValues, 4> of;
+    std::size_t terms = 2, size = 0;
+    double about = 0;
+    DifferenceSums within(std::size_t first, std::size_t last) const
+    {
+        std::array<WeighedValues, 4> from = of;
+        for (WeighedValues &one : from) one.values += first;
+        return sumsOfDifferences(std::span(from).first(terms), last - first, about);
+    }
+};
+
+/// A few places at a time of all that are asked for, so that values are read from memory once.
+std::vector<DifferenceSums> sumsOf(const std::vector<Asked> &all, Progress &progress)
 {
-    double mean[2] = {0, 0}, squares[2] = {0, 0}, least[2] = {INFINITY, INFINITY}, most[2] = {-INFINITY, -INFINITY};
-    std::int64_t count[2] = {0, 0};
-    std::size_t later = 0;
-    for (std::size_t i = 0; i < edges.size(); ++i) {
-        const std::int64_t wanted = edges.places[i] + apart;
-        while (later < edges.size() && edges.places[later] < wanted) ++later;
-        if (later == edges.size()) break;
-        if (edges.places[later] != wanted) continue;
-        const double value = edges.errors[later] - edges.errors[i];
-        const bool rising = edges.isRising(i);
-        const double off = value - mean[rising];
-        mean[rising] += off / double(++count[rising]);
-        squares[rising] += off * (value - mean[rising]);
-        least[rising] = std::min(least[rising], value);
-        most[rising] = std::max(most[rising], value);
-    }
-    ClockStability::Accumulated found;
-    found.count = count[0] + count[1];
-    if (found.count < 2) return {};
-    found.rms = std::sqrt((squares[0] + squares[1]) / double(found.count - 1));
-    double low = INFINITY, high = -INFINITY;
-    for (int way = 0; way < 2; ++way) {
-        if (count[way] == 0) continue;
-        low = std::min(low, least[way] - mean[way]);
-        high = std::max(high, most[way] - mean[way]);
-    }
-    found.peakToPeak = high - low;
-    return found;
+    struct Part {
+        std::vector<DifferenceSums> sums;
+        void merge(const Part &later)
+        {
+            if (sums.empty()) sums.resize(later.sums.size());
+            for (std::size_t i = 0; i < later.sums.size(); ++i) sums[i].merge(later.sums[i]);
+        }
+    };
+    std::size_t size = 0;
+    for (const Asked &one : all) size = std::max(size, one.size);
+    constexpr std::int64_t few = 16384;
+    Part sums = inChunksMerged<Part>({0, std::int64_t(size)}, few, progress, [&](SampleRange mine, Part &part) {
+        part.sums.resize(all.size());
+        const auto first = std::size_t(mine.first), last = std::size_t(mine.last);
+        for (std::size_t i = 0; i < all.size(); ++i)
+            if (first < all[i].size) part.sums[i] = all[i].within(first, std::min(last, all[i].size));
+    });
+    sums.sums.resize(all.size());
+    return sums.sums;
 }
+
+/// Errors by boundary, as those that intervals begin with by direction, and as those that they end with; NaN where
+/// there is no such edge.
+class BoundaryErrors {
+public:
+    explicit BoundaryErrors(const JitterEdges &edges) : m_ends(edges.unitIntervals() + 1, NAN), m_starts{m_ends, m_ends}
+    {
+        for (std::size_t i = 0; i < edges.size(); ++i)
+            m_ends[std::size_t(edges.places[i])] = m_starts[edges.isRising(i)][std::size_t(edges.places[i])] =
+                edges.errors[i];
+    }
+    /// The differences of edges `apart` boundaries apart, of those that begin with each direction.
+    std::array<Asked, 2> asked(std::size_t apart) const
+    {
+        std::array<Asked, 2> both;
+        for (std::size_t way = 0; way < both.size(); ++way) {
+            Asked &one = both[way];
+            one.size = m_ends.size() > apart ? m_ends.size() - apart : 0;
+            one.of = {{{m_ends.data() + apart, 1}, {m_starts[way].data(), -1}}};
+            constexpr std::size_t some = 4096; // tell about what, so that digits are kept
+            const DifferenceSums first = one.within(0, std::min(some, one.size));
+            if (first.count > 0) one.about = first.sum / first.count;
+        }
+        return both;
+    }
+    /// Each difference less the mean of those that begin with its direction.
+    static ClockStability::Accumulated told(std::span<const DifferenceSums> ways)
+    {
+        ClockStability::Accumulated found;
+        double squares = 0, low = INFINITY, high = -INFINITY;
+        for (const DifferenceSums &all : ways) {
+            if (all.count == 0) continue;
+            const double mean = all.sum / all.count;
+            found.count += std::int64_t(all.count);
+            squares += std::max(0.0, all.squares - all.sum * mean);
+            low = std::min(low, all.least - mean);
+            high = std::max(high, all.most - mean);
+        }
+        if (found.count < 2) return {};
+        found.rms = std::sqrt(squares / double(found.count - 1));
+        found.peakToPeak = high - low;
+        return found;
+    }
+
+private:
+    std::vector<double> m_ends, m_starts[2];
+};
+
+/// Errors on the grid of unit intervals without their straight line, and at each of them the sum of those before.
+class ErrorGrid {
+public:
+    explicit ErrorGrid(const JitterEdges &edges) : m_step(edges.unitInterval), m_errors(errorsOnGrid(edges))
+    {
+        takeOutLine(m_errors); // which is in neither deviation
+        m_sums.reserve(m_errors.size() + 1);
+        m_sums.push_back(0);
+        for (const double error : m_errors) m_sums.push_back(m_sums.back() + error);
+    }
+    std::int64_t longest() const { return (std::int64_t(m_errors.size()) - 1) / 4; } ///< steps to be told over
+    /// Over n steps of it: second differences, and of means over n steps third ones of the sums.
+    std::array<Asked, 2> asked(std::size_t n) const
+    {
+        const double *x = m_errors.data(), *s = m_sums.data();
+        const std::size_t size = m_errors.size();
+        return {{{{{{x, 1}, {x + n, -2}, {x + 2 * n, 1}}}, 3, size - 2 * n},
+                 {{{{s, -1}, {s + n, 3}, {s + 2 * n, -3}, {s + 3 * n, 1}}}, 4, size + 1 - 3 * n}}};
+    }
+    ClockStability::Deviation told(std::size_t n, std::span<const DifferenceSums> sums) const
+    {
+        ClockStability::Deviation found;
+        found.time = double(n) * m_step;
+        found.allan = std::sqrt(sums[0].squares / sums[0].count / 2) / found.time;
+        found.independent = std::max(1.0, double(m_errors.size()) / double(n) - 2);
+        found.timeDeviation = std::sqrt(sums[1].squares / sums[1].count / 6) / double(n);
+        return found;
+    }
+
+private:
+    double m_step; ///< s
+    std::vector<double> m_errors, m_sums;
+};
 
 /// 1, 2, 3, 5, 7 and their tens, up to `last`.
 std::vector<std::int64_t> evenlyOverDecades(std::int64_t last)
@@ -54,73 +142,48 @@ std::vector<std::int64_t> evenlyOverDecades(std::int64_t last)
     return numbers;
 }
 
-/// Over n steps of the grid of errors x.
-ClockStability::Deviation deviationOver(const std::vector<double> &x, std::size_t n, double step)
-{
-    ClockStability::Deviation found;
-    found.time = double(n) * step;
-    const std::size_t count = x.size() - 2 * n;
-    double squares = 0;
-    for (std::size_t i = 0; i < count; ++i) {
-        const double second = x[i + 2 * n] - 2 * x[i + n] + x[i];
-        squares += second * second;
-    }
-    found.allan = std::sqrt(squares / double(count) / 2) / found.time;
-    found.independent = std::max(1.0, double(x.size()) / double(n) - 2);
-    if (x.size() < 3 * n + 1) return found;
-    // The same of means over n, of which each sum follows from the one before.
-    double sum = 0, total = 0;
-    for (std::size_t i = 0; i < n; ++i) sum += x[i + 2 * n] - 2 * x[i + n] + x[i];
-    const std::size_t sums = x.size() - 3 * n + 1;
-    for (std::size_t j = 0; j < sums; ++j) {
-        total += sum * sum;
-        if (j + 1 < sums) sum += x[j + 3 * n] - 3 * x[j + 2 * n] + 3 * x[j + n] - x[j];
-    }
-    found.timeDeviation = std::sqrt(total / double(sums) / 6) / double(n);
-    return found;
-}
-
 } // namespace
 
-ClockStability::Deviation deviationAt(const JitterEdges &edges, double time)
+ClockStability::Deviation deviationAt(const JitterEdges &edges, double time, Progress &progress)
 {
-    const std::vector<double> grid = errorsOnGrid(edges);
-    const double most = double((grid.size() - 1) / 4);
-    return deviationOver(grid, std::size_t(std::clamp(std::round(time / edges.unitInterval), 1.0, most)),
-                         edges.unitInterval);
+    const ErrorGrid grid(edges);
+    const double longest = double(std::max<std::int64_t>(1, grid.longest()));
+    const auto steps = std::size_t(std::clamp(std::round(time / edges.unitInterval), 1.0, longest));
+    const auto asked = grid.asked(steps);
+    return grid.told(steps, sumsOf({asked.begin(), asked.end()}, progress));
 }
 
 ClockStability stabilityOf(const JitterEdges &edges, Progress &progress)
 {
     ClockStability found;
     const bool clockLike = isClockLike(edges);
-    const auto length = std::int64_t(edges.unitIntervals());
-    found.period = edges.unitInterval * (clockLike ? 2 : 1);
-    std::vector<ClockStability::Accumulated> accumulated;
+    const std::int64_t each = clockLike ? 2 : 1; // unit intervals of a period
+    found.period = edges.unitInterval * double(each);
     constexpr std::int64_t fewest = 8; // of the longest in a record
-    const std::vector<std::int64_t> periods = evenlyOverDecades(length / (clockLike ? 2 : 1) / fewest);
-    const std::size_t half = clockLike ? 1 : 0;
-    accumulated.resize(half + periods.size());
-    const std::vector<double> grid = errorsOnGrid(edges);
-    const std::vector<std::int64_t> steps = evenlyOverDecades((std::int64_t(grid.size()) - 1) / 4);
-    found.deviations.resize(steps.size());
-    onAllCores(std::int64_t(accumulated.size() + steps.size()), [&](std::int64_t job) {
-        const auto index = std::size_t(job);
-        progress.advance(0);
-        if (index < half) {
-            accumulated[0] = spread(edges, 1);
-            accumulated[0].periods = 0.5;
-        } else if (index < accumulated.size()) {
-            const std::int64_t count = periods[index - half];
-            accumulated[index] = spread(edges, count * (clockLike ? 2 : 1));
-            accumulated[index].periods = double(count);
-        } else {
-            const std::size_t which = index - accumulated.size();
-            found.deviations[which] = deviationOver(grid, std::size_t(steps[which]), edges.unitInterval);
-        }
-    });
-    std::erase_if(accumulated, [](const auto &one) { return one.count < 2; });
-    found.accumulated = std::move(accumulated);
+    std::vector<std::int64_t> boundaries;
+    if (clockLike) boundaries.push_back(1);
+    for (const std::int64_t periods : evenlyOverDecades(std::int64_t(edges.unitIntervals()) / each / fewest))
+        boundaries.push_back(periods * each);
+    const BoundaryErrors errors(edges);
+    const ErrorGrid grid(edges);
+    const std::vector<std::int64_t> steps = evenlyOverDecades(grid.longest());
+    std::vector<Asked> asked;
+    for (const std::int64_t apart : boundaries)
+        for (const Asked &one : errors.asked(std::size_t(apart))) asked.push_back(one);
+    for (const std::int64_t n : steps)
+        for (const Asked &one : grid.asked(std::size_t(n))) asked.push_back(one);
+    const std::vector<DifferenceSums> sums = sumsOf(asked, progress);
+    auto next = sums.begin();
+    for (const std::int64_t apart : boundaries) {
+        found.accumulated.push_back(BoundaryErrors::told({next, 2}));
+        found.accumulated.back().periods = double(apart) / double(each);
+        next += 2;
+    }
+    std::erase_if(found.accumulated, [](const auto &one) { return one.count < 2; });
+    for (const std::int64_t n : steps) {
+        found.deviations.push_back(grid.told(std::size_t(n), {next, 2}));
+        next += 2;
+    }
     return found;
 }
 

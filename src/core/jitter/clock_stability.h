@@ -10,9 +10,9 @@ namespace fulvex {
 struct ClockStability {
     double period = 0; ///< s: of a clock two unit intervals, of data one
     /// Jitter accumulated over N periods: the interval between edges of one direction (of data: any) that lie N periods
-    /// apart, less the mean.
+    /// apart, less the mean of those that begin with its direction.
     struct Accumulated {
-        double periods = 0; ///< half of one: from each edge of a clock to the next, less the mean of its direction
+        double periods = 0;             ///< half of one: from each edge of a clock to the next
         double rms = 0, peakToPeak = 0; ///< s
         std::int64_t count = 0;         ///< of intervals
     };
@@ -31,7 +31,7 @@ struct ClockStability {
 ClockStability stabilityOf(const JitterEdges &edges, Progress &progress);
 
 /// Over the averaging time nearest to one (s), from a unit interval to a quarter of the record.
-ClockStability::Deviation deviationAt(const JitterEdges &edges, double time);
+ClockStability::Deviation deviationAt(const JitterEdges &edges, double time, Progress &progress);
 
 /// Errors that are slower than a corner (Hz), at each edge: a lowpass of first order run forward and backward over the
 /// grid, half its power at the corner. What is left of the errors is jitter above it.

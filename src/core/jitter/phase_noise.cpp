@@ -1,5 +1,6 @@
 #include "phase_noise.h"
 
+#include "core_loop.h"
 #include "edge_grid.h"
 #include "line_strength.h"
 #include "turn.h"
@@ -38,6 +39,16 @@ void takeOut(PhaseNoise::Piece &piece, std::vector<PhaseNoise::Line> &lines)
         if (line.frequency < piece.from || line.frequency >= piece.to) continue; // another piece's
         lines.push_back({line.frequency, 10 * std::log10(line.power / 2), line.power});
     }
+}
+
+/// What a piece needs of a spectrum: its own lines, and those that the floor and skirts about them reach to.
+void take(const PowerSpectrum &power, PhaseNoise::Piece &piece)
+{
+    constexpr double farther = 1.25;
+    constexpr std::size_t more = 256;
+    const std::size_t lines = std::min(power.density.size(), std::size_t(farther * piece.to / power.step) + more);
+    piece.power = power.upTo(lines);
+    piece.independent = std::max(1.0, double(power.segments) * windowIndependence(window));
 }
 
 /// In all pieces.
@@ -86,22 +97,28 @@ PhaseNoise phaseNoiseOf(const JitterEdges &edges, Progress &progress)
     takeOutLine(phase);
     for (double &one : phase) one *= turn * found.carrier;
     const auto size = std::int64_t(phase.size());
-    const SourcePtr source = makeMemorySource(phase, edges.unitInterval);
+    const SourcePtr source = makeMemorySource(std::move(phase), edges.unitInterval);
+    std::vector<std::size_t> segments; // lengths, the longest first
+    std::vector<std::size_t> segmentsOf;
     for (double from = found.lowest; from < found.highest;) {
         const double decade = std::pow(10, std::floor(std::log10(from * (1 + 1e-9))) + 1);
-        PhaseNoise::Piece piece;
-        piece.from = from;
-        piece.to = std::min(decade, found.highest);
+        found.pieces.emplace_back();
+        found.pieces.back().from = from;
+        found.pieces.back().to = std::min(decade, found.highest);
         std::size_t wanted = segmentFor(from / double(finest), window, edges.unitInterval);
         if (wanted == 0 || std::int64_t(wanted) > size) wanted = shortened(std::size_t(size));
+        if (segments.empty() || segments.back() != wanted) segments.push_back(wanted);
+        segmentsOf.push_back(segments.size() - 1);
+        from = found.pieces.back().to;
+    }
+    onAllCores(std::int64_t(segments.size()), [&](std::int64_t which) {
         SpectrumRule rule;
         rule.window = window;
-        rule.length = wanted;
-        piece.power = powerSpectrum(*source, {0, size}, rule, progress);
-        piece.independent = std::max(1.0, double(piece.power.segments) * windowIndependence(window));
-        from = piece.to;
-        found.pieces.push_back(std::move(piece));
-    }
+        rule.length = segments[std::size_t(which)];
+        const PowerSpectrum power = powerSpectrum(*source, {0, size}, rule, progress);
+        for (std::size_t i = 0; i < segmentsOf.size(); ++i)
+            if (std::int64_t(segmentsOf[i]) == which) take(power, found.pieces[i]);
+    });
     seekLines(found);
     return found;
 }
@@ -217,24 +234,22 @@ double densityAt(const PowerSpectrum &other, double frequency)
     return other.density[line] * (1 - share) + other.density[line + 1] * share;
 }
 
-} // namespace
-
-namespace {
-
 using Piece = PhaseNoise::Piece;
 
 /// Adds a record's spectrum, or the sum of several, to those of its length; line by line, which lie at the same part of
 /// the carrier.
 void addTo(std::vector<PowerSpectrum> &sums, const PowerSpectrum &one)
 {
+    constexpr double alike = 0.01; // the rates of captures differ less, the lengths of segments more
     const auto place = std::find_if(sums.begin(), sums.end(),
-                                    [&](const PowerSpectrum &sum) { return sum.density.size() <= one.density.size(); });
-    if (place == sums.end() || place->density.size() != one.density.size()) {
-        sums.insert(place, one)->parts.clear();
+                                    [&](const PowerSpectrum &sum) { return sum.step > one.step * (1 - alike); });
+    if (place == sums.end() || place->step > one.step * (1 + alike)) {
+        sums.insert(place, one);
         return;
     }
     const double mine = double(place->segments), its = double(one.segments), both = mine + its;
-    for (std::size_t line = 0; line < one.density.size(); ++line)
+    place->density.resize(std::min(place->density.size(), one.density.size()));
+    for (std::size_t line = 0; line < place->density.size(); ++line)
         place->density[line] = (place->density[line] * mine + one.density[line] * its) / both;
     place->step = (place->step * mine + one.step * its) / both;
     place->segments += one.segments;

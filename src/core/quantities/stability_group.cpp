@@ -96,7 +96,7 @@ ClockStability::Deviation deviation(In in)
     if (*time < edges->unitInterval / 2)
         throw Unmeasurable{"nothing happens within less than " + quantityText(edges->unitInterval, "s", {}, 3) +
                            ", from edge to edge: choose a longer time"};
-    const ClockStability::Deviation found = deviationAt(*edges, *time);
+    const ClockStability::Deviation found = deviationAt(*edges, *time, in.progress());
     in.note("averaged over", quantityText(found.time, "s", {}, 6));
     return found;
 }

@@ -25,7 +25,8 @@ struct Autocorrelation {
 };
 
 /// Up to `lags` lags, fewer where the range is shorter. `mostBlocks`: for first answers, no more than so many blocks of
-/// samples as long as the lags, spread evenly.
+/// samples, three times as long as the lags, spread evenly. Source: C. M. Rader, "An improved algorithm for high speed
+/// autocorrelation", IEEE Trans. AU-18 (1970): sums of the blocks' transforms are transformed back once.
 Autocorrelation autocorrelation(const SampleSource &source, SampleRange range, std::int64_t lags, Progress &progress,
                                 std::int64_t mostBlocks = std::numeric_limits<std::int64_t>::max());
 

@@ -72,6 +72,20 @@ std::vector<double> PowerSpectrum::densityWithout(std::size_t without) const
     return sums;
 }
 
+PowerSpectrum PowerSpectrum::upTo(std::size_t lines) const
+{
+    PowerSpectrum some;
+    some.window = window;
+    some.highest = highest;
+    some.step = step;
+    some.noiseBandwidth = noiseBandwidth;
+    some.segments = segments;
+    some.leftOut = leftOut;
+    some.share = share;
+    some.density.assign(density.begin(), density.begin() + std::ptrdiff_t(std::min(lines, density.size())));
+    return some;
+}
+
 double PowerSpectrum::power(std::size_t first, std::size_t last) const
 {
     double sum = 0;

@@ -33,6 +33,8 @@ struct PowerSpectrum {
     std::vector<Part> parts;
     /// Without one of its parts.
     std::vector<double> densityWithout(std::size_t part) const;
+    /// The first lines of it alone, without parts.
+    PowerSpectrum upTo(std::size_t lines) const;
     /// Of the lines first to last, both included: unit².
     double power(std::size_t first, std::size_t last) const;
     /// Resolution bandwidth, Hz.

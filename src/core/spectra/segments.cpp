@@ -48,15 +48,7 @@ std::size_t segmentFor(double resolution, Window window, double interval)
 {
     const double wanted = windowNoiseBandwidth(window) / (resolution * interval);
     if (!(wanted <= double(longestSegment))) return 0;
-    std::size_t best = longestSegment;
-    for (std::size_t fives = 2; fives <= longestSegment; fives *= 5) {
-        for (std::size_t threes = fives; threes <= longestSegment; threes *= 3) {
-            std::size_t length = threes;
-            while (double(length) < std::max(8.0, wanted)) length *= 2;
-            best = std::min(best, length);
-        }
-    }
-    return best;
+    return std::min(longestSegment, quickLength(std::size_t(std::ceil(std::max(8.0, wanted)))));
 }
 
 std::size_t usualSegment(SampleRange range, std::size_t most)

@@ -84,7 +84,8 @@ TEST(ClockStability, DeviationsAreThoseOfWhitePhaseAndOfWhiteFrequencyNoise)
     for (const auto &one : walking.deviations)
         EXPECT_NEAR(one.allan / (w / std::sqrt(tau0 * one.time)), 1, 4 / std::sqrt(2 * one.independent) + 0.005)
             << one.time;
-    const ClockStability::Deviation asked = deviationAt(test::makeJitter(clockOf(x, 0, 9)), 100.4e-9);
+    Progress progress;
+    const ClockStability::Deviation asked = deviationAt(test::makeJitter(clockOf(x, 0, 9)), 100.4e-9, progress);
     EXPECT_NEAR(asked.time, 100e-9, 1e-15);
     EXPECT_NEAR(asked.allan, std::sqrt(3) * x / 100e-9, 0.1 * std::sqrt(3) * x / 100e-9);
 }

@@ -43,6 +43,26 @@ struct Carrier {
     }
 };
 
+/// Several decades of one spectrum, each with its own part of it and what at() looks at around that.
+TEST(PhaseNoise, KeepsOfSpectraWhatOffsetsAreToldBy)
+{
+    const PhaseNoise found = noiseOf(Carrier(2 * ps, 0.02 * ps, 5).spec);
+    ASSERT_GT(found.pieces.size(), 4u);
+    std::size_t lines = 0;
+    for (std::size_t i = 0; i < found.pieces.size(); ++i) {
+        const PhaseNoise::Piece &piece = found.pieces[i];
+        lines += piece.power.density.size();
+        EXPECT_EQ(piece.noise.size(), piece.power.density.size());
+        EXPECT_GT(piece.power.step * double(piece.noise.size()), std::min(1.05 * piece.to, found.highest)) << i;
+        EXPECT_LT(piece.power.step * double(piece.noise.size()), 1.25 * piece.to + 257 * piece.power.step) << i;
+        if (i == 0 || found.pieces[i - 1].power.step != piece.power.step) continue;
+        const auto &before = found.pieces[i - 1].power.density;
+        EXPECT_TRUE(std::equal(before.begin(), before.end(), piece.power.density.begin())) << i;
+    }
+    EXPECT_EQ(found.pieces[0].power.step, found.pieces[1].power.step);
+    EXPECT_LT(lines, std::size_t(100000)); // of half a million that the longest spectrum alone has
+}
+
 TEST(PhaseNoise, IsThatOfTheCarrierOverAllThatTheRecordTells)
 {
     for (std::uint64_t seed = 1; seed <= 4; ++seed) {
