@@ -45,6 +45,16 @@ done | awk '!($1 in best) || $2 < best[$1] { best[$1] = $2 } END {
          best["batch"], best["batch"] / best["document"], best["batch"] / best["instants"]
 }'
 rm -rf "$cold"
+cp "$here/everything.fulvex" "$folder/everything.fulvex"
+bare=($("$folder/fulvex-bench-link" "$data" document))
+start=$(date +%s.%N)
+"$folder/../src/batch/fulvex-batch" run "$folder/everything.fulvex" --out "$folder/everything-report" --verbose 2>&1 >/dev/null |
+  awk '/ in [0-9.]+ s$/' >"$folder/everything.txt"
+awk -v bare="${bare[0]}" -v from="$start" -v to="$(date +%s.%N)" '{ took[NR] = $(NF - 1); name[NR] = $0; sub(/^ */, "", name[NR]); sub(/:.*/, "", name[NR]); all += took[NR] }
+  END { printf "all that can be asked of those samples, some sixty entries with its report: %.0f times the bare pipeline with an eye as fine; of its nodes", (to - from) / bare
+        for (i = 1; took[i] > all / 40; ++i) printf "%s %s %.0f %%", i == 1 ? ":" : ",", name[i], 100 * took[i] / all
+        print "" }' "$folder/everything.txt"
+rm -r "$folder/everything-report" "$folder/everything.txt" "$folder/everything.fulvex"
 ours=($("$folder/fulvex-bench-rows" "$folder/rows.npy"))
 theirs=($(/usr/bin/python3 "$here/rows_numpy.py" "$folder/rows.npy" 1e-4 1e-9))
 awk -v a="${ours[*]}" -v b="${theirs[*]}" 'BEGIN {
