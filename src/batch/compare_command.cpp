@@ -10,6 +10,7 @@
 #include "report_files.h"
 #include "result_file.h"
 #include "table_text.h"
+#include "word_list.h"
 
 #include <algorithm>
 #include <cmath>
@@ -21,13 +22,6 @@ namespace fulvex {
 namespace {
 
 namespace fs = std::filesystem;
-
-std::string listed(const std::vector<std::string> &ids)
-{
-    std::string words;
-    for (const std::string &id : ids) words += (words.empty() ? "" : ", ") + id;
-    return words;
-}
 
 std::string movedWords(const Comparison &comparison, const SettingDifference &setting)
 {
@@ -57,8 +51,7 @@ void print(const Comparison &comparison)
         }
         std::string remark = pair.differs() ? pair.setDifferently ? "set differently" : "differs" : "";
         if (pair.verdictDiffers())
-            remark += std::string(remark.empty() ? "" : ", ") + verdictName(pair.first.verdict) + " → " +
-                      verdictName(pair.second.verdict);
+            enlist(remark, std::string(verdictName(pair.first.verdict)) + " → " + verdictName(pair.second.verdict));
         lines.push_back({pair.first.id + partWords(pair.first.part), comparedText(pair.first),
                          comparedText(pair.second), differenceText(pair), pair.times ? fixedText(*pair.times, 1) : "—",
                          remark});

@@ -12,6 +12,7 @@
 #include "progress_bar.h"
 #include "report_files.h"
 #include "results_json.h"
+#include "word_list.h"
 
 #include <cstdio>
 #include <unistd.h>
@@ -37,7 +38,7 @@ Wanted wantedOf(const PlanCommand &command, const Plan &plan)
         if (!plan.stepOf(slot)) {
             std::string known;
             for (const PlanStep &step : plan.steps)
-                for (const PlanSlot &one : step.captures) known += (known.empty() ? "" : ", ") + one.id;
+                for (const PlanSlot &one : step.captures) enlist(known, one.id);
             throw Error("--capture " + setting, "the plan has no capture \"" + slot + "\"", "it has " + known);
         }
         std::error_code failure;

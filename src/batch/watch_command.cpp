@@ -7,6 +7,7 @@
 #include "project_file.h"
 #include "report_files.h"
 #include "run_gathering.h"
+#include "word_list.h"
 
 #include <atomic>
 #include <chrono>
@@ -77,7 +78,7 @@ void tell(const RunGathering &run, const std::vector<std::string> &taken)
         if (unread != run.unread().end())
             std::fprintf(stderr, "left out: %s\n", shownText(unread->second).c_str());
         else
-            names += (names.empty() ? "" : ", ") + name;
+            enlist(names, name);
     }
     if (!names.empty())
         std::fprintf(stderr, "%zu counted, %zu failed: %s\n", run.counted().size(), run.failed(),

@@ -10,14 +10,15 @@
 #include "references.h"
 
 #include <cstdio>
+#include <span>
 
 namespace fulvex {
 
 int write(const WriteCommand &command)
 {
     Progress progress;
-    OpenedProject project = openProject(command.project, progress);
-    Document &document = project.document;
+    const OpenedProject project = openProject(command.project, progress);
+    const Document &document = project.document;
     const ChannelEntry *channel = findEntry(document.channels, command.channel);
     if (!channel)
         throw Error("--channel " + command.channel, "the project has no such channel",
@@ -26,17 +27,11 @@ int write(const WriteCommand &command)
     if (!command.region.empty() && !region)
         throw Error("--region " + command.region, "the project has no such region",
                     "see \"regions\" in " + command.project);
-    // Only its samples are wanted, and what they stand on.
-    const auto on = allBehind(EntryIndex(document), command.channel);
-    std::erase_if(document.measurements, [&](const auto &row) { return !on.contains(row.id); });
-    std::erase_if(document.clocks, [&](const auto &clock) { return !on.contains(clock.id); });
-    std::erase_if(document.eyes, [&](const auto &eye) { return !on.contains(eye.id); });
-    document.masks.clear();
-    document.spectra.clear();
-    document.keptOut.clear();
-    document.sheets.clear();
+    // Only its samples are wanted.
+    const std::string asked[] = {command.channel, command.region};
+    const Document alone = onlyBehind(document, std::span(asked).first(region ? 2 : 1));
     Engine engine(shareFolder() / "masks", 0);
-    const Results results = engine.evaluate(document, project.base, {}, progress);
+    const Results results = engine.evaluate(alone, project.base, {}, progress);
     const ChannelResult &found = *findEntry(results.channels, command.channel);
     if (!found.error.empty()) throw Error("channel \"" + command.channel + "\"", found.error);
     const SampleSource &source = *found.source;

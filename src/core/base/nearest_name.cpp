@@ -1,5 +1,7 @@
 #include "nearest_name.h"
 
+#include "word_list.h"
+
 #include <algorithm>
 #include <vector>
 
@@ -24,12 +26,9 @@ std::string remedyForName(const std::string &name, std::span<const std::string> 
 {
     const std::string *nearest = nullptr;
     std::size_t off = std::min<std::size_t>(4, (name.size() + 1) / 2); // that would be too far
-    std::string all;
-    for (const std::string &one : known) {
+    for (const std::string &one : known)
         if (const std::size_t by = distance(one, name); by < off) nearest = &one, off = by;
-        all += (all.empty() ? "" : ", ") + one;
-    }
-    return nearest ? "did you mean \"" + *nearest + "\"?" : "there are: " + all;
+    return nearest ? "did you mean \"" + *nearest + "\"?" : "there are: " + listed(known);
 }
 
 } // namespace fulvex

@@ -16,19 +16,12 @@ namespace {
 
 using Pair = std::pair<std::string, std::string>;
 
-/// With the level set that is always there among the others.
-Document whole(Document document)
-{
-    if (!findEntry(document.levels, "default")) document.levels.push_back(document.levelsOf("default"));
-    return document;
-}
-
 /// Walks pairs of entries as SettingDifferences does, and sets what is wanted on the way.
 class Making {
 public:
     Making(const Document &second, const Document &first, std::span<const SettingDifference> wanted)
-        : m_from(whole(first)), m_entries(m_from), m_second(whole(second)), m_seconds(m_second), m_to(m_second),
-          m_there(std::in_place, m_to)
+        : m_from(withDefaultLevels(first)), m_entries(m_from), m_second(withDefaultLevels(second)), m_seconds(m_second),
+          m_to(m_second), m_there(std::in_place, m_to)
     {
         for (const SettingDifference &one : wanted) {
             for (const Pair &pair : one.entries) {

@@ -6,6 +6,7 @@
 #include "overloaded.h"
 #include "quantity_table.h"
 #include "references.h"
+#include "word_list.h"
 
 #include <algorithm>
 #include <cmath>
@@ -26,13 +27,6 @@ std::string numberWords(double value, const Field &field, const std::string &uni
         if (read && std::abs(*read - field.shown * value) <= 1e-12 * std::abs(field.shown * value)) return words;
     }
     return quantityText(field.shown * value, unit, {}, mostDigits);
-}
-
-std::string listWords(const std::vector<std::string> &parts)
-{
-    std::string words;
-    for (const std::string &part : parts) words += (words.empty() ? "" : ", ") + part;
-    return words;
 }
 
 std::string channelUnitOf(const Document &document, const std::string &id)
@@ -112,22 +106,15 @@ std::string wordsOf(const Field &field, const std::string &unit)
                        const auto *name = std::get_if<std::string>(&***value);
                        return name ? *name : std::to_string(std::get<int>(***value));
                    },
-                   [&](const std::vector<std::string> *texts) { return texts->empty() ? none : listWords(*texts); },
-                   [&](const std::vector<double> *values) {
-                       std::vector<std::string> parts;
-                       for (const double value : *values) parts.push_back(number(value));
-                       return parts.empty() ? none : listWords(parts);
-                   },
+                   [&](const std::vector<std::string> *texts) { return texts->empty() ? none : listed(*texts); },
+                   [&](const std::vector<double> *values) { return values->empty() ? none : listed(*values, number); },
                    [&](const Ranges *ranges) {
-                       std::vector<std::string> parts;
-                       for (const auto &[id, range] : *ranges)
-                           parts.push_back(id + " " + number(range.first) + " to " + number(range.second));
-                       return parts.empty() ? none : listWords(parts);
+                       return ranges->empty() ? none : listed(*ranges, [&](const auto &one) {
+                           return one.first + " " + number(one.second.first) + " to " + number(one.second.second);
+                       });
                    },
                    [&](const Reasons *reasons) {
-                       std::vector<std::string> parts;
-                       for (const auto &[of, why] : *reasons) parts.push_back(of);
-                       return parts.empty() ? none : listWords(parts);
+                       return reasons->empty() ? none : listed(*reasons, [](const auto &one) { return one.first; });
                    },
                    [&](const std::vector<MaskArea> *areas) { return std::to_string(areas->size()) + " areas"; },
                    [&](const EntryList &) { return std::string(); }},
@@ -156,15 +143,7 @@ std::vector<std::pair<std::string, std::string>> pairsBehind(const Field &first,
     return pairs;
 }
 
-SettingDifferences::Side::Side(const Document &from)
-    : document([&] {
-          Document whole = from;
-          if (!findEntry(whole.levels, "default")) whole.levels.push_back(whole.levelsOf("default"));
-          return whole;
-      }()),
-      entries(document)
-{
-}
+SettingDifferences::Side::Side(const Document &from) : document(withDefaultLevels(from)), entries(document) {}
 
 SettingDifferences::SettingDifferences(const Document &first, const Document &second) : m_first(first), m_second(second)
 {

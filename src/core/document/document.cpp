@@ -25,6 +25,12 @@ LevelsEntry Document::levelsOf(const std::string &id) const
     return entry ? *entry : LevelsEntry{};
 }
 
+Document withDefaultLevels(Document document)
+{
+    if (!findEntry(document.levels, "default")) document.levels.push_back(document.levelsOf("default"));
+    return document;
+}
+
 std::vector<Field> fieldsOf(Document &d)
 {
     const auto words = [](const char *key, const char *group, const char *label, std::size_t letters,

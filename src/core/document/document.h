@@ -77,6 +77,9 @@ struct Document {
     LevelsEntry levelsOf(const std::string &id) const;
 };
 
+/// With the level set that is always there among the others.
+Document withDefaultLevels(Document document);
+
 /// What the document is made of: its own fields and its lists, in the order of the file.
 std::vector<Field> fieldsOf(Document &document);
 /// The same, to look at only: nothing may be written through them.

@@ -4,6 +4,7 @@
 #include "fields_check.h"
 #include "formula_check.h"
 #include "number_text.h"
+#include "word_list.h"
 
 #include <algorithm>
 #include <cctype>
@@ -162,9 +163,8 @@ private:
         const auto &choices = m_field.choices;
         const auto isIt = [&](const Choice &choice) { return value == choice.word; };
         if (choices.empty() || std::any_of(choices.begin(), choices.end(), isIt)) return;
-        std::string list;
-        for (const Choice &choice : choices) list += (list.empty() ? "" : ", ") + std::string(choice.word);
-        throw Error(m_where(), "\"" + value.substr(0, 100) + "\" is not known", "use " + list);
+        throw Error(m_where(), "\"" + value.substr(0, 100) + "\" is not known",
+                    "use " + listed(choices, &Choice::word));
     }
     void number(double value) const
     {

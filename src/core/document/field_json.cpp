@@ -3,6 +3,7 @@
 #include "error.h"
 #include "field_text.h"
 #include "json_text.h"
+#include "word_list.h"
 
 #include <algorithm>
 #include <nlohmann/json.hpp>
@@ -12,13 +13,6 @@ namespace fulvex {
 using Json = nlohmann::ordered_json;
 
 namespace {
-
-std::string listed(std::span<const Choice> choices)
-{
-    std::string list;
-    for (const Choice &choice : choices) list += (list.empty() ? "" : ", ") + std::string(choice.word);
-    return list;
-}
 
 /// One member of an object into one field, by the field's type.
 class MemberReader {
@@ -113,7 +107,7 @@ public:
         // What is known by another name as well is not among the words to choose from.
         if (word.set(*text) && (known || isChoice(word.get()))) return;
         throw Error(where(), *m_field.wrong ? m_field.wrong : "\"" + *text + "\" is not known",
-                    m_field.choices.empty() ? m_field.mend : "use " + listed(m_field.choices));
+                    m_field.choices.empty() ? m_field.mend : "use " + listed(m_field.choices, &Choice::word));
     }
     void operator()(const EntryList &list) const
     {

@@ -120,6 +120,19 @@ std::set<std::string> allBehind(const EntryIndex &entries, const std::string &id
     return found;
 }
 
+Document onlyBehind(Document document, std::span<const std::string> ids)
+{
+    std::set<std::string> wanted;
+    {
+        const EntryIndex entries(document);
+        for (const std::string &id : ids) wanted.merge(allBehind(entries, id));
+    }
+    for (const Field &field : fieldsOf(document))
+        if (const auto *list = std::get_if<EntryList>(&field.value))
+            list->erase([&](std::size_t i) { return !wanted.contains(list->id(i)); });
+    return document;
+}
+
 std::set<std::string> channelsUnderMasks(const Document &document)
 {
     std::set<std::string> channels;

@@ -3,6 +3,7 @@
 #include "document.h"
 
 #include <set>
+#include <span>
 
 namespace fulvex {
 
@@ -22,6 +23,9 @@ std::string channelOf(const Document &document, const std::string &id);
 /// Ids of all that the numbers of an entry stand on, itself included: what it refers to, what that refers to, down to
 /// captures.
 std::set<std::string> allBehind(const EntryIndex &entries, const std::string &id);
+
+/// A document of some entries and what their numbers stand on, without all others: so that only they are computed.
+Document onlyBehind(Document document, std::span<const std::string> ids);
 
 /// The channels that a document's masks and templates lie on.
 std::set<std::string> channelsUnderMasks(const Document &document);

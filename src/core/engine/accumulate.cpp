@@ -3,6 +3,7 @@
 #include "phase_noise_result.h"
 #include "quantity_table.h"
 #include "run_entries.h"
+#include "word_list.h"
 
 #include <algorithm>
 #include <functional>
@@ -159,8 +160,8 @@ std::string filesOf(const Results &run, const std::vector<Results> &runs)
             const CaptureResult *same = findEntry(other.captures, capture.id);
             return same && same->file == capture.file;
         });
-        all += (all.empty() ? "" : ", ") + capture.file;
-        if (!everywhere) own += (own.empty() ? "" : ", ") + capture.file;
+        enlist(all, capture.file);
+        if (!everywhere) enlist(own, capture.file);
     }
     return own.empty() ? all : own;
 }

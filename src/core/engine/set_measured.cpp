@@ -1,6 +1,7 @@
 #include "set_measured.h"
 
 #include "number_text.h"
+#include "word_list.h"
 
 namespace fulvex {
 
@@ -19,9 +20,7 @@ void sayUncertainty(Row &row)
     std::erase_if(row.provenance, [](const auto &fact) { return fact.first == "uncertainty"; });
     std::string parts;
     for (const UncertaintyPart &part : row.statistics.parts) {
-        if (part.value > 0)
-            parts +=
-                (parts.empty() ? "" : ", ") + std::string(part.from) + " " + quantityText(part.value, row.unit, {}, 2);
+        if (part.value > 0) enlist(parts, std::string(part.from) + " " + quantityText(part.value, row.unit, {}, 2));
     }
     if (!parts.empty()) row.provenance.emplace_back("uncertainty", "of the mean, by " + parts);
 }

@@ -1,6 +1,7 @@
 #include "evidence_text.h"
 
 #include "number_text.h"
+#include "word_list.h"
 
 #include <algorithm>
 
@@ -37,7 +38,7 @@ std::string withoutFolders(const std::string &files)
     for (std::size_t at = 0; at <= files.size();) {
         const std::size_t end = std::min(files.find(", ", at), files.size());
         const std::string one = files.substr(at, end - at);
-        names += (names.empty() ? "" : ", ") + one.substr(one.rfind('/') + 1);
+        enlist(names, std::string_view(one).substr(one.rfind('/') + 1));
         at = end + 2;
     }
     return names;

@@ -11,6 +11,7 @@
 #include "sigmf_reader.h"
 #include "stated_facts.h"
 #include "text_reader.h"
+#include "word_list.h"
 #include "zip_archive.h"
 
 #include <algorithm>
@@ -34,19 +35,13 @@ std::span<const CaptureFormat> captureFormats()
     return formats;
 }
 
-static std::string knownFormats()
-{
-    std::string known;
-    for (const CaptureFormat &format : formats) known += std::string(known.empty() ? "" : ", ") + format.id;
-    return known;
-}
-
 static const CaptureFormat &formatNamed(const std::string &id, const std::string &file)
 {
     for (const CaptureFormat &format : formats) {
         if (id == format.id) return format;
     }
-    throw Error(file, "the format \"" + id + "\" cannot be read by this version", "it reads: " + knownFormats());
+    throw Error(file, "the format \"" + id + "\" cannot be read by this version",
+                "it reads: " + listed(formats, &CaptureFormat::id));
 }
 
 static const CaptureFormat &formatOf(const MappedFile &file, const ImportOptions &options)
@@ -60,7 +55,7 @@ static const CaptureFormat &formatOf(const MappedFile &file, const ImportOptions
     for (const CaptureFormat &format : formats) {
         if (format.recognises(head)) return format;
     }
-    throw Error(name, "is not of a format that is read (" + knownFormats() + ")",
+    throw Error(name, "is not of a format that is read (" + listed(formats, &CaptureFormat::id) + ")",
                 "save it as one of these, or give \"format\": \"raw\" with \"sample_type\" in its import");
 }
 

@@ -6,6 +6,7 @@
 #include "hdf5_writer.h"
 #include "npy_writer.h"
 #include "sigmf_writer.h"
+#include "word_list.h"
 
 namespace fulvex {
 
@@ -32,12 +33,10 @@ void writeCapture(const std::filesystem::path &path, std::span<const WrittenChan
                         "\"" + channel.name + "\" and \"" + channels[0].name + "\" do not lie on the same instants",
                         "write them to files of their own");
     }
-    std::string known;
-    for (const CaptureWriter &writer : writers) {
+    for (const CaptureWriter &writer : writers)
         if (path.extension() == writer.ending) return writer.write(path, channels, range, progress);
-        known += (known.empty() ? "" : ", ") + std::string(writer.ending);
-    }
-    throw Error(path.string(), "its ending names no format that is written", "end its name in " + known);
+    throw Error(path.string(), "its ending names no format that is written",
+                "end its name in " + listed(writers, &CaptureWriter::ending));
 }
 
 } // namespace fulvex

@@ -4,6 +4,7 @@
 #include "error.h"
 #include "json_reader.h"
 #include "json_text.h"
+#include "word_list.h"
 
 #include <algorithm>
 #include <array>
@@ -101,12 +102,9 @@ Dialect findDialect(const std::string &idOrFile, const std::filesystem::path &sh
     const bool file = idOrFile.find('/') != std::string::npos || idOrFile.ends_with(".json");
     const std::filesystem::path path = file ? base / idOrFile : shipped / (idOrFile + dialectEnding);
     std::error_code failure;
-    if (!file && !std::filesystem::exists(path, failure)) {
-        std::string known;
-        for (const std::string &id : shippedDialects(shipped)) known += (known.empty() ? "" : ", ") + id;
+    if (!file && !std::filesystem::exists(path, failure))
         throw Error("dialect \"" + idOrFile + "\"", "is none of those that are shipped",
-                    "use " + known + ", or a file");
-    }
+                    "use " + listed(shippedDialects(shipped)) + ", or a file");
     return parseDialect(readTextFile(path), path.string());
 }
 

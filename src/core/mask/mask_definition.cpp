@@ -3,6 +3,7 @@
 #include "atomic_file.h"
 #include "error.h"
 #include "json_text.h"
+#include "word_list.h"
 
 #include <algorithm>
 #include <cmath>
@@ -72,10 +73,8 @@ MaskDefinition loadMask(const std::string &name, const std::filesystem::path &ba
         std::error_code missing; // also where the name is too long for one
         if (std::filesystem::exists(path, missing)) return parseMask(readTextFile(path, 4u << 20), path.string());
     }
-    std::string known;
-    for (const std::string &id : maskIds(shipped)) known += (known.empty() ? "" : ", ") + id;
     throw Error("", "no mask has the id \"" + name + "\", and no such file is in " + base.string(),
-                "use one of: " + known);
+                "use one of: " + listed(maskIds(shipped)));
 }
 
 } // namespace fulvex

@@ -38,28 +38,17 @@ std::vector<CaptureFit> plainFits(const CaptureWants &wants, const CaptureResult
     return checks;
 }
 
-/// The document without what is not asked about, so that only that is computed.
-Document trimmed(const Document &document, const CaptureWants &wants)
+/// The document of what is asked about, so that only that is computed.
+Document trimmed(Document document, const CaptureWants &wants, const std::string &capture)
 {
-    Document asked = document;
-    asked.measurements.clear();
-    asked.eyes.clear();
-    asked.masks.clear();
-    asked.spectra.clear();
-    asked.budgets.clear();
-    asked.phaseNoise.clear();
-    asked.keptOut.clear();
-    asked.notes.clear();
-    asked.markers.clear();
-    asked.sheets.clear();
-    std::erase_if(asked.clocks, [&](const ClockEntry &clock) {
-        return !(wants.symbolRate && clock.id == wants.rateOf) && !(wants.patternLength && clock.id == wants.patternOf);
-    });
+    std::vector<std::string> asked{capture};
+    if (wants.symbolRate) asked.push_back(wants.rateOf);
+    if (wants.patternLength) asked.push_back(wants.patternOf);
     if (wants.levelLeast || wants.levelMost) {
-        asked.measurements.push_back(
-            {.id = freeId(document, "asked_level"), .quantity = "amplitude", .source = wants.levelOf});
+        asked.push_back(freeId(document, "asked_level"));
+        document.measurements = {{.id = asked.back(), .quantity = "amplitude", .source = wants.levelOf}};
     }
-    return asked;
+    return onlyBehind(std::move(document), asked);
 }
 
 CaptureFit rateFit(const CaptureWants &wants, const Results &results)
@@ -132,15 +121,7 @@ std::vector<CaptureFit> fitOf(const PlanSlot &slot, const Document &document, co
     }
     const bool more = wants.symbolRate || wants.patternLength || wants.levelLeast || wants.levelMost;
     if (!more || !fits(checks)) return checks;
-    Document asked = trimmed(document, wants);
-    std::set<std::string> needed{slot.capture()};
-    const EntryIndex entries(asked);
-    for (const std::string &of : {wants.levelOf, wants.rateOf, wants.patternOf})
-        for (const std::string &behind : of.empty() ? std::set<std::string>() : allBehind(entries, of))
-            needed.insert(behind);
-    std::erase_if(asked.channels, [&](const ChannelEntry &channel) { return !needed.contains(channel.id); });
-    std::erase_if(asked.captures, [&](const CaptureEntry &one) { return !needed.contains(one.id); });
-    std::erase_if(asked.clocks, [&](const ClockEntry &clock) { return !needed.contains(clock.id); });
+    const Document asked = trimmed(document, wants, slot.capture());
     const Results results = engine.evaluate(asked, base, {.traces = std::set<std::string>()}, progress);
     if (wants.levelLeast || wants.levelMost) checks.push_back(levelFit(wants, results));
     if (wants.symbolRate) checks.push_back(rateFit(wants, results));

@@ -4,6 +4,7 @@
 #include "quantity_table.h"
 #include "references.h"
 #include "run_gathering.h"
+#include "word_list.h"
 
 #include <algorithm>
 
@@ -164,7 +165,7 @@ StepOutcome openStep(const Plan &plan, const PlanStep &step, const SlotFiles &fi
         if (given != files.end())
             for (const std::string &file : given->second) outcome.captures.push_back({slot.id, file, {}, {}});
         if (have >= slot.count) continue;
-        outcome.reason += (outcome.reason.empty() ? "" : ", ") + slot.id;
+        enlist(outcome.reason, slot.id);
         if (slot.count > 1) outcome.reason += " (" + std::to_string(have) + " of " + std::to_string(slot.count) + ")";
     }
     if (!outcome.reason.empty()) outcome.reason = "waits for " + outcome.reason;

@@ -2,6 +2,7 @@
 
 #include "capture_reader.h"
 #include "error.h"
+#include "word_list.h"
 
 #include <algorithm>
 #include <cstring>
@@ -67,7 +68,7 @@ void complete(const Document &document, RunMember &member)
     for (std::size_t i = 0; i < document.captures.size(); ++i) {
         const CaptureEntry &capture = document.captures[i];
         if (several && !capture.isRun()) continue; // the same every time
-        member.name += (member.name.empty() ? "" : ", ") + memberName(member.files[i], member.segments[i]);
+        enlist(member.name, memberName(member.files[i], member.segments[i]));
     }
     member.leftOut = leftOutOf(document, member);
 }

@@ -4,6 +4,7 @@
 #include "number_text.h"
 #include "quantity_support.h"
 #include "quantity_table.h"
+#include "word_list.h"
 
 #include <cmath>
 
@@ -99,9 +100,8 @@ Measured amplitudeLevel(In in)
     const auto levels = amplitudeLevels(survey->histogram);
     const int which = in.entry().level.value_or(1);
     if (std::size_t(which) > levels.size()) {
-        std::string known;
-        for (const AmplitudeLevel &one : levels)
-            known += (known.empty() ? "" : ", ") + quantityText(one.at, in.unit(), {}, 3);
+        const std::string known =
+            listed(levels, [&](const AmplitudeLevel &one) { return quantityText(one.at, in.unit(), {}, 3); });
         return Measured::none("its samples gather around " + std::to_string(levels.size()) + " values, " +
                               (known.empty() ? "too few of them to tell" : known) + ": there is no level " +
                               std::to_string(which));

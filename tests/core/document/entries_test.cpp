@@ -262,6 +262,25 @@ TEST(Entries, WhatCannotBeWithoutARemovedEntryGoesWithIt)
     EXPECT_EQ(without("nobody"), everything());
 }
 
+TEST(Entries, ADocumentOfSomeOfThemHasWhatTheyStandOnAndNothingElse)
+{
+    const Document document = everything();
+    const auto idsOf = [](const Document &some) {
+        std::vector<std::string> ids;
+        forEachEntry(some,
+                     [&](const EntryList &list, std::size_t i, const std::string &) { ids.push_back(list.id(i)); });
+        return ids;
+    };
+    const auto onlyOf = [&](std::vector<std::string> ids) { return idsOf(onlyBehind(document, ids)); };
+    EXPECT_THAT(onlyOf({"p"}), ElementsAre("run", "p"));
+    EXPECT_THAT(onlyOf({"e"}), ElementsAre("run", "p", "n", "d", "e", "fc", "twice"));
+    EXPECT_THAT(onlyOf({"rise", "start_up"}), ElementsAre("run", "p", "start_up", "cmos", "rise"));
+    EXPECT_THAT(onlyOf({"height"}),
+                ElementsAre("run", "p", "n", "d", "fc", "start_up", "cmos", "loop", "eye", "height"));
+    EXPECT_THAT(onlyOf({"nobody"}), ElementsAre());
+    EXPECT_EQ(onlyBehind(document, std::vector<std::string>{"p"}).title, "T");
+}
+
 TEST(Entries, SettingsOfQuantitiesOfLaterVersionsAreKept)
 {
     const std::string head =
