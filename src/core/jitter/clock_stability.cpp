@@ -1,8 +1,8 @@
 #include "clock_stability.h"
 
-#include "difference_kernels.h"
 #include "edge_grid.h"
 #include "parallel.h"
+#include "value_sums.h"
 
 #include <algorithm>
 #include <array>
@@ -19,19 +19,20 @@ struct Asked {
     std::array<WeighedValues, 4> of;
     std::size_t terms = 2, size = 0;
     double about = 0;
-    DifferenceSums within(std::size_t first, std::size_t last) const
+    ValueSums within(std::size_t first, std::size_t last) const
     {
         std::array<WeighedValues, 4> from = of;
         for (WeighedValues &one : from) one.values += first;
-        return sumsOfDifferences(std::span(from).first(terms), last - first, about);
+        return sumsOf(std::span(from).first(terms), last - first, about);
     }
 };
 
-/// A few places at a time of all that are asked for, so that values are read from memory once.
-std::vector<DifferenceSums> sumsOf(const std::vector<Asked> &all, Progress &progress)
+/// A few places at a time of all that are asked for, so that values are read from memory once; extremes by how far they
+/// lie from what they are told about as well.
+std::vector<ValueSums> sumsOfAll(const std::vector<Asked> &all, Progress &progress)
 {
     struct Part {
-        std::vector<DifferenceSums> sums;
+        std::vector<ValueSums> sums;
         void merge(const Part &later)
         {
             if (sums.empty()) sums.resize(later.sums.size());
@@ -48,6 +49,7 @@ std::vector<DifferenceSums> sumsOf(const std::vector<Asked> &all, Progress &prog
             if (first < all[i].size) part.sums[i] = all[i].within(first, std::min(last, all[i].size));
     });
     sums.sums.resize(all.size());
+    for (std::size_t i = 0; i < all.size(); ++i) sums.sums[i].least -= all[i].about, sums.sums[i].most -= all[i].about;
     return sums.sums;
 }
 
@@ -70,17 +72,17 @@ public:
             one.size = m_ends.size() > apart ? m_ends.size() - apart : 0;
             one.of = {{{m_ends.data() + apart, 1}, {m_starts[way].data(), -1}}};
             constexpr std::size_t some = 4096; // tell about what, so that digits are kept
-            const DifferenceSums first = one.within(0, std::min(some, one.size));
+            const ValueSums first = one.within(0, std::min(some, one.size));
             if (first.count > 0) one.about = first.sum / first.count;
         }
         return both;
     }
     /// Each difference less the mean of those that begin with its direction.
-    static ClockStability::Accumulated told(std::span<const DifferenceSums> ways)
+    static ClockStability::Accumulated told(std::span<const ValueSums> ways)
     {
         ClockStability::Accumulated found;
         double squares = 0, low = INFINITY, high = -INFINITY;
-        for (const DifferenceSums &all : ways) {
+        for (const ValueSums &all : ways) {
             if (all.count == 0) continue;
             const double mean = all.sum / all.count;
             found.count += std::int64_t(all.count);
@@ -117,7 +119,7 @@ public:
         return {{{{{{x, 1}, {x + n, -2}, {x + 2 * n, 1}}}, 3, size - 2 * n},
                  {{{{s, -1}, {s + n, 3}, {s + 2 * n, -3}, {s + 3 * n, 1}}}, 4, size + 1 - 3 * n}}};
     }
-    ClockStability::Deviation told(std::size_t n, std::span<const DifferenceSums> sums) const
+    ClockStability::Deviation told(std::size_t n, std::span<const ValueSums> sums) const
     {
         ClockStability::Deviation found;
         found.time = double(n) * m_step;
@@ -150,7 +152,7 @@ ClockStability::Deviation deviationAt(const JitterEdges &edges, double time, Pro
     const double longest = double(std::max<std::int64_t>(1, grid.longest()));
     const auto steps = std::size_t(std::clamp(std::round(time / edges.unitInterval), 1.0, longest));
     const auto asked = grid.asked(steps);
-    return grid.told(steps, sumsOf({asked.begin(), asked.end()}, progress));
+    return grid.told(steps, sumsOfAll({asked.begin(), asked.end()}, progress));
 }
 
 ClockStability stabilityOf(const JitterEdges &edges, Progress &progress)
@@ -172,7 +174,7 @@ ClockStability stabilityOf(const JitterEdges &edges, Progress &progress)
         for (const Asked &one : errors.asked(std::size_t(apart))) asked.push_back(one);
     for (const std::int64_t n : steps)
         for (const Asked &one : grid.asked(std::size_t(n))) asked.push_back(one);
-    const std::vector<DifferenceSums> sums = sumsOf(asked, progress);
+    const std::vector<ValueSums> sums = sumsOfAll(asked, progress);
     auto next = sums.begin();
     for (const std::int64_t apart : boundaries) {
         found.accumulated.push_back(BoundaryErrors::told({next, 2}));

@@ -64,6 +64,11 @@ public:
         else
             through([=](const double *at) { return *at * factor; });
     }
+    /// Those from index `first` to before `last`, one behind the other.
+    void copy(std::size_t first, std::size_t last, double *to) const
+    {
+        each(first, last, [&to](double number) { *to++ = number; });
+    }
     /// Of an ascending one: index of the first number that is not below, or above, a limit; size() where none is.
     std::size_t firstNotBelow(double limit) const
     {

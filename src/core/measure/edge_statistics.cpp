@@ -1,6 +1,7 @@
 #include "edge_statistics.h"
 
 #include "value_runs.h"
+#include "value_sums.h"
 
 #include <algorithm>
 #include <atomic>
@@ -111,10 +112,8 @@ std::optional<double> meanPeriodUncertainty(const Population &periods)
     double weights = 0, x = 0, y = 0, xx = 0, xy = 0;
     for (std::size_t apart = std::max<std::size_t>(1, count / 64); apart <= count / 8; apart *= 2) {
         const auto parts = inParts<double>(count + 1 - apart, [&](std::size_t from, std::size_t to, double &part) {
-            double sum = 0;
-            for (std::size_t i = from; i < to; ++i)
-                sum += (strays[i + apart] - strays[i]) * (strays[i + apart] - strays[i]);
-            part = sum;
+            const WeighedValues differences[] = {{strays.data() + from + apart, 1}, {strays.data() + from, -1}};
+            part = sumsOf(differences, to - from).squares;
         });
         const double squares = std::accumulate(parts.begin(), parts.end(), 0.0);
         if (squares == 0) return 0.0;

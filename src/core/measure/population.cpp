@@ -1,9 +1,13 @@
 #include "population.h"
 
 #include "value_runs.h"
+#include "value_sums.h"
+#include "widest_vectors.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <span>
 
 namespace fulvex {
 
@@ -41,28 +45,33 @@ std::pair<double, double> extremesOf(const Column &values)
     return all;
 }
 
-/// Of a run of values, less a reference.
-struct RunSums {
-    double sum = 0, low = 0, high = 0;
+constexpr std::size_t inCache = 4096; ///< values
+
+/// Of a batch of values: sums of how far they lie from a reference, and of the squares of how far from their own mean.
+struct BatchSums {
+    double count = 0, sum = 0, squares = 0, low = INFINITY, high = -INFINITY;
 };
 
-RunSums sumsOf(const Column &values, std::size_t first, std::size_t last, double reference)
+BatchSums sumsOf(const Column &values, std::size_t first, std::size_t last, double reference)
 {
-    RunSums sums{0, values[first], values[first]};
-    values.each(first, last, [&](double v) {
-        sums.sum += v - reference;
-        sums.low = std::min(sums.low, v);
-        sums.high = std::max(sums.high, v);
-    });
-    return sums;
+    std::array<double, inCache> some;
+    const double about = values[first]; // near all of them, so that digits are kept
+    ValueSums sums;
+    for (std::size_t from = first; from < last; from += inCache) {
+        const std::size_t count = std::min(inCache, last - from);
+        values.copy(from, from + count, some.data());
+        sums.merge(fulvex::sumsOf(std::span(some).first(count), about));
+    }
+    return {sums.count, sums.sum + sums.count * (about - reference),
+            std::max(0.0, sums.squares - sums.sum * sums.sum / sums.count), sums.least, sums.most};
 }
 
-/// Sums over batches of `length`, and what is left behind them as the last one; many batches to a core at a time.
-std::vector<RunSums> batchSums(const Column &values, std::size_t length, double reference)
+/// Over batches of `length`, and what is left behind them as the last one; many batches to a core at a time.
+std::vector<BatchSums> batchSums(const Column &values, std::size_t length, double reference)
 {
     const std::size_t count = values.size(), batches = (count + length - 1) / length;
     const std::size_t together = std::max<std::size_t>(1, valueRun / length);
-    std::vector<RunSums> sums(batches);
+    std::vector<BatchSums> sums(batches);
     onAllCores(std::int64_t((batches + together - 1) / together), [&](std::int64_t index) {
         const std::size_t end = std::min(batches, (std::size_t(index) + 1) * together);
         for (std::size_t batch = std::size_t(index) * together; batch < end; ++batch)
@@ -71,9 +80,40 @@ std::vector<RunSums> batchSums(const Column &values, std::size_t length, double 
     return sums;
 }
 
+/// As binOf().
+FULVEX_WIDEST_VECTORS void binsOf(std::span<const double> values, const ValueHistogram &of, std::int32_t *bins)
+{
+    const double low = of.low, perValue = double(of.counts.size()) / (of.high - of.low);
+    const auto last = std::int32_t(of.counts.size() - 1);
+    for (std::size_t i = 0; i < values.size(); ++i)
+        bins[i] = std::min(last, std::int32_t((values[i] - low) * perValue));
+}
+
+/// Counts values by bin; four of them are under way side by side, since neighbours often meet in one.
+class BinCounter {
+public:
+    explicit BinCounter(const ValueHistogram &of) : m_of(of), m_counts(ways * of.counts.size()) {}
+    void add(std::span<const double> values)
+    {
+        std::array<std::int32_t, inCache> bins;
+        binsOf(values, m_of, bins.data());
+        for (std::size_t i = 0; i < values.size(); ++i)
+            ++m_counts[i % ways * m_of.counts.size() + std::size_t(bins[i])];
+    }
+    void addTo(std::vector<std::int64_t> &counts) const
+    {
+        for (std::size_t i = 0; i < m_counts.size(); ++i) counts[i % counts.size()] += m_counts[i];
+    }
+
+private:
+    static constexpr std::size_t ways = 4;
+    const ValueHistogram &m_of;
+    std::vector<std::uint32_t> m_counts; ///< of a run, which has fewer
+};
+
 } // namespace
 
-/// Two passes: sums and extremes, then squares and, where it is wanted, bars.
+/// One pass for sums, squares and extremes, and where they are wanted one for bars.
 static Described described(const Population &population, bool withHistogram)
 {
     Described made;
@@ -86,9 +126,9 @@ static Described described(const Population &population, bool withHistogram)
     // Few batches say little of how far they scatter.
     const auto batches = std::max(std::size_t(std::sqrt(double(count))), std::min<std::size_t>(count, 16)),
                length = count / batches;
-    const std::vector<RunSums> sums = batchSums(values, length, reference);
+    const std::vector<BatchSums> sums = batchSums(values, length, reference);
     double sum = 0, low = sums.front().low, high = sums.front().high;
-    for (const RunSums &one : sums) {
+    for (const BatchSums &one : sums) {
         sum += one.sum;
         low = std::min(low, one.low);
         high = std::max(high, one.high);
@@ -98,34 +138,32 @@ static Described described(const Population &population, bool withHistogram)
     found.min = low;
     found.max = high;
     found.last = values.back();
-    ValueHistogram &histogram = made.histogram;
     if (withHistogram) {
+        ValueHistogram &histogram = made.histogram;
         const double pad = high > low ? 0 : std::max(std::abs(low) * 1e-6, 1e-18);
         histogram = {low - pad, high + pad, std::vector<std::int64_t>(usualBins(count))};
-    }
-    struct Part {
-        double squares = 0;
-        std::vector<std::int64_t> counts;
-    };
-    const auto parts = inParts<Part>(count, [&](std::size_t first, std::size_t last, Part &part) {
-        double squares = 0;
-        part.counts.resize(histogram.counts.size());
-        if (withHistogram) {
-            values.each(first, last, [&](double v) {
-                squares += (v - mean) * (v - mean);
-                ++part.counts[histogram.binOf(v)];
+        const ValueHistogram empty = histogram;
+        const auto parts =
+            inParts<std::vector<std::int64_t>>(count, [&](std::size_t first, std::size_t last, auto &part) {
+                part.resize(empty.counts.size());
+                BinCounter counter(empty);
+                std::array<double, inCache> some;
+                for (std::size_t from = first; from < last; from += inCache) {
+                    const std::size_t size = std::min(inCache, last - from);
+                    values.copy(from, from + size, some.data());
+                    counter.add(std::span(some).first(size));
+                }
+                counter.addTo(part);
             });
-        } else {
-            values.each(first, last, [&](double v) { squares += (v - mean) * (v - mean); });
-        }
-        part.squares = squares;
-    });
-    double squares = 0;
-    for (const Part &part : parts) {
-        squares += part.squares;
-        for (std::size_t bin = 0; bin < histogram.counts.size(); ++bin) histogram.counts[bin] += part.counts[bin];
+        for (const auto &part : parts)
+            for (std::size_t bin = 0; bin < part.size(); ++bin) histogram.counts[bin] += part[bin];
     }
     if (count < 2) return made;
+    double squares = 0; // within batches, and of their means
+    for (const BatchSums &one : sums) {
+        const double off = one.sum / one.count - sum / double(count);
+        squares += one.squares + one.count * off * off;
+    }
     found.std = std::sqrt(squares / double(count - 1));
     if (count < 4) return made;
     double whole = 0, scatter = 0; // of batches that are equally long
@@ -135,7 +173,8 @@ static Described described(const Population &population, bool withHistogram)
         scatter += off * off;
     }
     // Where the same values come round and round, whole rounds say nothing of a part of one at the end.
-    found.uncertainty = std::hypot(std::sqrt(scatter / double(batches - 1) / double(batches)), mean - reference - whole);
+    found.uncertainty =
+        std::hypot(std::sqrt(scatter / double(batches - 1) / double(batches)), mean - reference - whole);
     return made;
 }
 

@@ -59,6 +59,19 @@ TEST(InstantErrors, TakeASlopeFromAsFarApartAsNoiseAsksFor)
     }
 }
 
+/// Places where the signal rests tell nothing of how steep its edges are, however many they are.
+TEST(InstantErrors, LeaveOutPlacesThatHaveNoSlope)
+{
+    constexpr double ramp = 10;
+    const SourcePtr source = makeMemorySource(pulses(20 * ramp, ramp, 0, 0), 1);
+    std::vector<double> places;
+    for (double at = 0; at < 58000; at += 20 * ramp) {
+        places.push_back(at + ramp / 2);
+        for (const double resting : {3.0, 4.0, 5.0}) places.push_back(at + resting * ramp);
+    }
+    EXPECT_NEAR(instantErrors(*source, places, false, 0).slope, 1 / ramp, 1e-12);
+}
+
 /// Some of many, in groups over all of the record; all of few.
 TEST(SomePulses, AreWholeOnesFromAllOverTheRecord)
 {
