@@ -1,5 +1,6 @@
 #include "run_evidence.h"
 
+#include "evidence_support.h"
 #include "number_text.h"
 
 #include <algorithm>
@@ -30,9 +31,6 @@ Evidence ofManyCaptures(const Results &results, const Row &row, const Question &
     found.std = row.statistics.std.value_or(0);
     const PopulationTotal &total = *row.total;
     const auto digit = found.std > 0 ? std::optional(found.std / 20) : std::nullopt;
-    const auto lies = [](const Question::Span &span, double value) {
-        return !span || (value >= span->first && value < span->second);
-    };
     const auto add = [&](double value, const std::string &capture) -> Evidence::Item & {
         Evidence::Item item;
         item.value = value;

@@ -24,21 +24,20 @@ bool comesBefore(const JitterSums::Line &a, const JitterSums::Line &b)
 /// One line of those of several records, first to last, of `all` edges.
 PeriodicLine together(const JitterSums::Line *first, const JitterSums::Line *last, double all)
 {
-    double edges = 0, power = 0, weights = 0, frequency = 0, uncertain = 0, frequencyUncertain = 0;
+    double edges = 0, power = 0, frequency = 0, uncertain = 0, frequencyUncertain = 0;
     for (const JitterSums::Line *one = first; one != last; ++one) {
         const PeriodicLine &line = one->line;
         const double n = double(one->count), own = n * line.amplitude * line.amplitude;
         edges += n;
         power += own;
-        weights += own;
         frequency += own * line.frequency;
         uncertain += std::pow(n * line.amplitude * line.uncertainty, 2);
         frequencyUncertain += std::pow(own * line.frequencyUncertainty, 2);
     }
     PeriodicLine line = first->line;
     if (last - first > 1) line.phase = 0; // each record's is another one
-    line.frequency = frequency / weights;
-    line.frequencyUncertainty = std::sqrt(frequencyUncertain) / weights;
+    line.frequency = frequency / power;
+    line.frequencyUncertainty = std::sqrt(frequencyUncertain) / power;
     line.amplitude = std::sqrt(power / edges);
     line.uncertainty = std::sqrt(uncertain) / (edges * line.amplitude);
     line.share = edges / all;

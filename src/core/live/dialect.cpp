@@ -4,6 +4,7 @@
 #include "error.h"
 #include "json_reader.h"
 #include "json_text.h"
+#include "shipped_names.h"
 #include "word_list.h"
 
 #include <algorithm>
@@ -110,16 +111,7 @@ Dialect findDialect(const std::string &idOrFile, const std::filesystem::path &sh
 
 std::vector<std::string> shippedDialects(const std::filesystem::path &shipped)
 {
-    std::vector<std::string> ids;
-    std::error_code failure;
-    for (std::filesystem::directory_iterator one(shipped, failure), end; !failure && one != end;
-         one.increment(failure)) {
-        const std::string name = one->path().filename();
-        if (name.ends_with(dialectEnding))
-            ids.push_back(name.substr(0, name.size() - std::string(dialectEnding).size()));
-    }
-    std::sort(ids.begin(), ids.end());
-    return ids;
+    return shippedNames(shipped, dialectEnding);
 }
 
 } // namespace fulvex

@@ -12,6 +12,9 @@ namespace fulvex {
 
 namespace {
 
+using namespace std::chrono_literals;
+constexpr auto firstPause = 200ms, longestPause = 5000ms, untilRoom = 1000ms, untilReady = 5ms;
+
 /// Numbers that captures were given while the program runs. One whose file went was counted by its name, and another of
 /// that name would count for nothing.
 class GivenNumbers {
@@ -38,11 +41,6 @@ GivenNumbers &numbers()
     return given;
 }
 
-} // namespace
-
-namespace {
-using namespace std::chrono_literals;
-constexpr auto firstPause = 200ms, longestPause = 5000ms, untilRoom = 1000ms, untilReady = 5ms;
 } // namespace
 
 LiveRecorder::LiveRecorder(What what, std::function<void(const LiveState &)> tell, std::function<bool()> mayGoOn)

@@ -3,9 +3,9 @@
 #include "atomic_file.h"
 #include "error.h"
 #include "json_text.h"
+#include "shipped_names.h"
 #include "word_list.h"
 
-#include <algorithm>
 #include <cmath>
 #include <nlohmann/json.hpp>
 
@@ -55,14 +55,7 @@ MaskDefinition inUnitIntervals(MaskDefinition mask, double unitInterval)
 
 std::vector<std::string> maskIds(const std::filesystem::path &shipped)
 {
-    std::vector<std::string> ids;
-    std::error_code ignored; // a folder that is not there ships nothing
-    for (const auto &entry : std::filesystem::directory_iterator(shipped, ignored)) {
-        const std::string name = entry.path().filename().string(), ending = maskEnding;
-        if (name.ends_with(ending)) ids.push_back(name.substr(0, name.size() - ending.size()));
-    }
-    std::sort(ids.begin(), ids.end());
-    return ids;
+    return shippedNames(shipped, maskEnding);
 }
 
 MaskDefinition loadMask(const std::string &name, const std::filesystem::path &base,

@@ -174,6 +174,29 @@ TEST(Filters, OfFiniteResponsePassAndStop)
     }
 }
 
+/// Of a band the transitions are as wide as the band is, where nothing else is narrower.
+TEST(Filters, OfFiniteResponsePassAndStopBands)
+{
+    using Band = std::pair<double, double>;
+    for (const Band &band : {Band(0.1, 0.13), Band(0.02, 0.3), Band(0.3, 0.45), Band(0.2, 0.22)}) {
+        for (const int order : {1, 3}) {
+            const auto [low, high] = band;
+            const double transition = std::min({low, high - low, 0.5 - high}) / order;
+            const std::string settings = "(x, " + std::to_string(low) + ", " + std::to_string(high) + ", " +
+                                         std::to_string(order) + ", fir, zerophase)";
+            const int count = 8 * int(std::ceil(3.6248 / transition / 2)) + 2000;
+            const double middle = (low + high) / 2;
+            for (const double frequency : {low - 0.95 * transition, middle, high + 0.95 * transition}) {
+                const double pass = std::abs(responseTo(frequency, "bandpass" + settings, count)),
+                             stop = std::abs(responseTo(frequency, "bandstop" + settings, count));
+                EXPECT_NEAR(pass, frequency == middle ? 1 : 0, 3e-3) << settings << " at " << frequency;
+                if (frequency == middle && high - middle < transition) continue; // neither transition is over there
+                EXPECT_NEAR(stop, frequency == middle ? 0 : 1, 3e-3) << settings << " at " << frequency;
+            }
+        }
+    }
+}
+
 /// Segments of a transform are cut and joined without a seam: against the sum itself, over gaps of all lengths.
 TEST(Filters, OfFiniteResponseAreTheirSum)
 {

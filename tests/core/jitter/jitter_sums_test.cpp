@@ -60,6 +60,7 @@ TEST(JitterSums, TellWhatTheSignalIsMadeOf)
         EXPECT_LT(found.randomUncertainty, 2 * spec.random / std::sqrt(2 * n));
         ASSERT_EQ(found.lines.size(), 1u);
         EXPECT_NEAR(found.lines[0].amplitude, 8 * ps, 4 * spec.random * std::sqrt(2 / n));
+        EXPECT_NEAR(found.lines[0].uncertainty, spec.random * std::sqrt(2 / n), 0.5 * spec.random * std::sqrt(2 / n));
         EXPECT_NEAR(found.lines[0].frequency, 3.7013e6, 5 * found.lines[0].frequencyUncertainty);
         EXPECT_DOUBLE_EQ(found.lines[0].share, 1);
         // The extreme means are of n / pattern edges each.
@@ -92,6 +93,9 @@ TEST(JitterSums, OfOneRecordTellWhatItsMakeUpTells)
         for (std::size_t i = 0; i < one.lines.size(); ++i) {
             EXPECT_NEAR(again.lines[i].amplitude, one.lines[i].amplitude, 1e-12 * one.lines[i].amplitude);
             EXPECT_EQ(again.lines[i].harmonicOf, one.lines[i].harmonicOf);
+            EXPECT_NEAR(again.lines[i].uncertainty, one.lines[i].uncertainty, 1e-9 * one.lines[i].uncertainty);
+            EXPECT_NEAR(again.lines[i].frequencyUncertainty, one.lines[i].frequencyUncertainty,
+                        1e-9 * one.lines[i].frequencyUncertainty);
         }
         // What the lines took along of the means of data is taken along once more.
         EXPECT_NEAR(again.data.peakToPeak, one.data.peakToPeak, 0.1 * one.data.uncertainty) << repeats;
