@@ -14,79 +14,92 @@ namespace fulvex {
 
 namespace {
 
-/// Differences of values that lie evenly, of one kind and as far apart.
-struct Asked {
-    std::array<WeighedValues, 4> of;
-    std::size_t terms = 2, size = 0;
-    double about = 0;
-    ValueSums within(std::size_t first, std::size_t last) const
-    {
-        std::array<WeighedValues, 4> from = of;
-        for (WeighedValues &one : from) one.values += first;
-        return sumsOf(std::span(from).first(terms), last - first, about);
-    }
-};
+constexpr std::size_t few = 16384; ///< places, that a core's cache holds
 
-/// A few places at a time of all that are asked for, so that values are read from memory once; extremes by how far they
-/// lie from what they are told about as well.
-std::vector<ValueSums> sumsOfAll(const std::vector<Asked> &all, Progress &progress)
+/// What is told of several kinds of differences between values that lie evenly: of a few places all of them at a time,
+/// so that values are read from memory once. `tell(first, last, sums)`.
+template <typename Tell>
+std::vector<ValueSums> inTiles(std::size_t places, std::size_t kinds, Progress &progress, const Tell &tell)
 {
     struct Part {
         std::vector<ValueSums> sums;
         void merge(const Part &later)
         {
-            if (sums.empty()) sums.resize(later.sums.size());
-            for (std::size_t i = 0; i < later.sums.size(); ++i) sums[i].merge(later.sums[i]);
+            sums.resize(later.sums.size());
+            for (std::size_t i = 0; i < sums.size(); ++i) sums[i].merge(later.sums[i]);
         }
     };
-    std::size_t size = 0;
-    for (const Asked &one : all) size = std::max(size, one.size);
-    constexpr std::int64_t few = 16384;
-    Part sums = inChunksMerged<Part>({0, std::int64_t(size)}, few, progress, [&](SampleRange mine, Part &part) {
-        part.sums.resize(all.size());
-        const auto first = std::size_t(mine.first), last = std::size_t(mine.last);
-        for (std::size_t i = 0; i < all.size(); ++i)
-            if (first < all[i].size) part.sums[i] = all[i].within(first, std::min(last, all[i].size));
+    Part all = inChunksMerged<Part>({0, std::int64_t(places)}, few, progress, [&](SampleRange mine, Part &part) {
+        part.sums.resize(kinds);
+        tell(std::size_t(mine.first), std::size_t(mine.last), part.sums);
     });
-    sums.sums.resize(all.size());
-    for (std::size_t i = 0; i < all.size(); ++i) sums.sums[i].least -= all[i].about, sums.sums[i].most -= all[i].about;
-    return sums.sums;
+    all.sums.resize(kinds);
+    return std::move(all.sums);
 }
 
-/// Errors by boundary, as those that intervals begin with by direction, and as those that they end with; NaN where
-/// there is no such edge.
+/// Errors by boundary; NaN where there is no edge.
 class BoundaryErrors {
 public:
-    explicit BoundaryErrors(const JitterEdges &edges) : m_ends(edges.unitIntervals() + 1, NAN), m_starts{m_ends, m_ends}
+    explicit BoundaryErrors(const JitterEdges &edges)
+        : m_errors(edges.unitIntervals() + 1, NAN), m_rising(m_errors.size())
     {
-        for (std::size_t i = 0; i < edges.size(); ++i)
-            m_ends[std::size_t(edges.places[i])] = m_starts[edges.isRising(i)][std::size_t(edges.places[i])] =
-                edges.errors[i];
-    }
-    /// The differences of edges `apart` boundaries apart, of those that begin with each direction.
-    std::array<Asked, 2> asked(std::size_t apart) const
-    {
-        std::array<Asked, 2> both;
-        for (std::size_t way = 0; way < both.size(); ++way) {
-            Asked &one = both[way];
-            one.size = m_ends.size() > apart ? m_ends.size() - apart : 0;
-            one.of = {{{m_ends.data() + apart, 1}, {m_starts[way].data(), -1}}};
-            constexpr std::size_t some = 4096; // tell about what, so that digits are kept
-            const ValueSums first = one.within(0, std::min(some, one.size));
-            if (first.count > 0) one.about = first.sum / first.count;
+        for (std::size_t i = 0; i < edges.size(); ++i) {
+            m_errors[std::size_t(edges.places[i])] = edges.errors[i];
+            m_rising[std::size_t(edges.places[i])] = edges.isRising(i);
         }
-        return both;
     }
-    /// Each difference less the mean of those that begin with its direction.
-    static ClockStability::Accumulated told(std::span<const ValueSums> ways)
+    /// By how many boundaries edges lie apart, of their differences, each less the mean of those that begin with its
+    /// direction.
+    std::vector<ClockStability::Accumulated> accumulated(const std::vector<std::int64_t> &apart,
+                                                         Progress &progress) const
+    {
+        std::vector<double> about; // tell about what, so that digits are kept
+        const Starts atFirst = startsIn(0, std::min(few, m_errors.size()));
+        for (const std::int64_t boundaries : apart)
+            for (const std::size_t way : {0, 1}) {
+                const ValueSums first = within(atFirst[way], 0, few, std::size_t(boundaries), 0);
+                about.push_back(first.count > 0 ? first.sum / first.count : 0);
+            }
+        const auto sums = inTiles(m_errors.size(), about.size(), progress,
+                                  [&](std::size_t first, std::size_t last, std::vector<ValueSums> &some) {
+                                      const Starts starts = startsIn(first, last);
+                                      for (std::size_t i = 0; i < some.size(); ++i)
+                                          some[i] =
+                                              within(starts[i % 2], first, last, std::size_t(apart[i / 2]), about[i]);
+                                  });
+        std::vector<ClockStability::Accumulated> all;
+        for (std::size_t i = 0; i < sums.size(); i += 2)
+            all.push_back(told(std::span(sums).subspan(i, 2), std::span(about).subspan(i, 2)));
+        return all;
+    }
+
+private:
+    using Starts = std::array<std::vector<double>, 2>; ///< by direction of the edge, NaN where there is none
+    Starts startsIn(std::size_t first, std::size_t last) const
+    {
+        Starts starts;
+        for (std::vector<double> &one : starts) one.assign(last - first, NAN);
+        for (std::size_t i = first; i < last; ++i) starts[m_rising[i]][i - first] = m_errors[i];
+        return starts;
+    }
+    ValueSums within(const std::vector<double> &starts, std::size_t first, std::size_t last, std::size_t apart,
+                     double about) const
+    {
+        last = std::min(last, m_errors.size() > apart ? m_errors.size() - apart : 0);
+        if (first >= last) return {};
+        const WeighedValues of[] = {{m_errors.data() + first + apart, 1}, {starts.data(), -1}};
+        return sumsOf(of, last - first, about);
+    }
+    static ClockStability::Accumulated told(std::span<const ValueSums> ways, std::span<const double> about)
     {
         ClockStability::Accumulated found;
         double squares = 0, low = INFINITY, high = -INFINITY;
-        for (const ValueSums &all : ways) {
+        for (std::size_t way = 0; way < ways.size(); ++way) {
+            const ValueSums &all = ways[way];
             if (all.count == 0) continue;
-            const double mean = all.sum / all.count;
+            const double off = all.sum / all.count, mean = about[way] + off;
             found.count += std::int64_t(all.count);
-            squares += std::max(0.0, all.squares - all.sum * mean);
+            squares += std::max(0.0, all.squares - all.sum * off);
             low = std::min(low, all.least - mean);
             high = std::max(high, all.most - mean);
         }
@@ -95,9 +108,8 @@ public:
         found.peakToPeak = high - low;
         return found;
     }
-
-private:
-    std::vector<double> m_ends, m_starts[2];
+    std::vector<double> m_errors;
+    std::vector<std::uint8_t> m_rising;
 };
 
 /// Errors on the grid of unit intervals without their straight line, and at each of them the sum of those before.
@@ -111,25 +123,44 @@ public:
         for (const double error : m_errors) m_sums.push_back(m_sums.back() + error);
     }
     std::int64_t longest() const { return (std::int64_t(m_errors.size()) - 1) / 4; } ///< steps to be told over
-    /// Over n steps of it: second differences, and of means over n steps third ones of the sums.
-    std::array<Asked, 2> asked(std::size_t n) const
+    /// Over so many steps of it each: by second differences, and of means over them by third ones of the sums.
+    std::vector<ClockStability::Deviation> deviations(const std::vector<std::int64_t> &steps, Progress &progress) const
     {
-        const double *x = m_errors.data(), *s = m_sums.data();
-        const std::size_t size = m_errors.size();
-        return {{{{{{x, 1}, {x + n, -2}, {x + 2 * n, 1}}}, 3, size - 2 * n},
-                 {{{{s, -1}, {s + n, 3}, {s + 2 * n, -3}, {s + 3 * n, 1}}}, 4, size + 1 - 3 * n}}};
-    }
-    ClockStability::Deviation told(std::size_t n, std::span<const ValueSums> sums) const
-    {
-        ClockStability::Deviation found;
-        found.time = double(n) * m_step;
-        found.allan = std::sqrt(sums[0].squares / sums[0].count / 2) / found.time;
-        found.independent = std::max(1.0, double(m_errors.size()) / double(n) - 2);
-        found.timeDeviation = std::sqrt(sums[1].squares / sums[1].count / 6) / double(n);
-        return found;
+        const auto sums = inTiles(m_sums.size(), 2 * steps.size(), progress,
+                                  [&](std::size_t first, std::size_t last, std::vector<ValueSums> &some) {
+                                      for (std::size_t i = 0; i < steps.size(); ++i) {
+                                          some[2 * i] = seconds(first, last, std::size_t(steps[i]));
+                                          some[2 * i + 1] = thirds(first, last, std::size_t(steps[i]));
+                                      }
+                                  });
+        std::vector<ClockStability::Deviation> all;
+        for (std::size_t i = 0; i < steps.size(); ++i) {
+            const ValueSums &second = sums[2 * i], &third = sums[2 * i + 1];
+            const double n = double(steps[i]);
+            ClockStability::Deviation &found = all.emplace_back();
+            found.time = n * m_step;
+            found.allan = std::sqrt(second.squares / second.count / 2) / found.time;
+            found.independent = std::max(1.0, double(m_errors.size()) / n - 2);
+            found.timeDeviation = std::sqrt(third.squares / third.count / 6) / n;
+        }
+        return all;
     }
 
 private:
+    ValueSums seconds(std::size_t first, std::size_t last, std::size_t n) const
+    {
+        last = std::min(last, m_errors.size() - 2 * n);
+        const double *x = m_errors.data() + first;
+        const WeighedValues of[] = {{x, 1}, {x + n, -2}, {x + 2 * n, 1}};
+        return first < last ? sumsOf(of, last - first) : ValueSums();
+    }
+    ValueSums thirds(std::size_t first, std::size_t last, std::size_t n) const
+    {
+        last = std::min(last, m_sums.size() - 3 * n);
+        const double *s = m_sums.data() + first;
+        const WeighedValues of[] = {{s, -1}, {s + n, 3}, {s + 2 * n, -3}, {s + 3 * n, 1}};
+        return first < last ? sumsOf(of, last - first) : ValueSums();
+    }
     double m_step; ///< s
     std::vector<double> m_errors, m_sums;
 };
@@ -150,9 +181,8 @@ ClockStability::Deviation deviationAt(const JitterEdges &edges, double time, Pro
 {
     const ErrorGrid grid(edges);
     const double longest = double(std::max<std::int64_t>(1, grid.longest()));
-    const auto steps = std::size_t(std::clamp(std::round(time / edges.unitInterval), 1.0, longest));
-    const auto asked = grid.asked(steps);
-    return grid.told(steps, sumsOfAll({asked.begin(), asked.end()}, progress));
+    return grid.deviations({std::int64_t(std::clamp(std::round(time / edges.unitInterval), 1.0, longest))}, progress)
+        .front();
 }
 
 ClockStability stabilityOf(const JitterEdges &edges, Progress &progress)
@@ -162,30 +192,15 @@ ClockStability stabilityOf(const JitterEdges &edges, Progress &progress)
     const std::int64_t each = clockLike ? 2 : 1; // unit intervals of a period
     found.period = edges.unitInterval * double(each);
     constexpr std::int64_t fewest = 8; // of the longest in a record
-    std::vector<std::int64_t> boundaries;
-    if (clockLike) boundaries.push_back(1);
+    std::vector<std::int64_t> apart;
+    if (clockLike) apart.push_back(1);
     for (const std::int64_t periods : evenlyOverDecades(std::int64_t(edges.unitIntervals()) / each / fewest))
-        boundaries.push_back(periods * each);
-    const BoundaryErrors errors(edges);
-    const ErrorGrid grid(edges);
-    const std::vector<std::int64_t> steps = evenlyOverDecades(grid.longest());
-    std::vector<Asked> asked;
-    for (const std::int64_t apart : boundaries)
-        for (const Asked &one : errors.asked(std::size_t(apart))) asked.push_back(one);
-    for (const std::int64_t n : steps)
-        for (const Asked &one : grid.asked(std::size_t(n))) asked.push_back(one);
-    const std::vector<ValueSums> sums = sumsOfAll(asked, progress);
-    auto next = sums.begin();
-    for (const std::int64_t apart : boundaries) {
-        found.accumulated.push_back(BoundaryErrors::told({next, 2}));
-        found.accumulated.back().periods = double(apart) / double(each);
-        next += 2;
-    }
+        apart.push_back(periods * each);
+    found.accumulated = BoundaryErrors(edges).accumulated(apart, progress);
+    for (std::size_t i = 0; i < apart.size(); ++i) found.accumulated[i].periods = double(apart[i]) / double(each);
     std::erase_if(found.accumulated, [](const auto &one) { return one.count < 2; });
-    for (const std::int64_t n : steps) {
-        found.deviations.push_back(grid.told(std::size_t(n), {next, 2}));
-        next += 2;
-    }
+    const ErrorGrid grid(edges); // behind the other, which is as long and gone
+    found.deviations = grid.deviations(evenlyOverDecades(grid.longest()), progress);
     return found;
 }
 

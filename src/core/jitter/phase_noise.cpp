@@ -98,8 +98,8 @@ PhaseNoise phaseNoiseOf(const JitterEdges &edges, Progress &progress)
     for (double &one : phase) one *= turn * found.carrier;
     const auto size = std::int64_t(phase.size());
     const SourcePtr source = makeMemorySource(std::move(phase), edges.unitInterval);
-    std::vector<std::size_t> segments; // lengths, the longest first
-    std::vector<std::size_t> segmentsOf;
+    std::vector<std::size_t> segments;   // lengths, the longest first
+    std::vector<std::size_t> segmentsOf; // of each piece, which
     for (double from = found.lowest; from < found.highest;) {
         const double decade = std::pow(10, std::floor(std::log10(from * (1 + 1e-9))) + 1);
         found.pieces.emplace_back();

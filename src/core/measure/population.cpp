@@ -52,7 +52,7 @@ struct BatchSums {
     double count = 0, sum = 0, squares = 0, low = INFINITY, high = -INFINITY;
 };
 
-BatchSums sumsOf(const Column &values, std::size_t first, std::size_t last, double reference)
+BatchSums batchOf(const Column &values, std::size_t first, std::size_t last, double reference)
 {
     std::array<double, inCache> some;
     const double about = values[first]; // near all of them, so that digits are kept
@@ -60,7 +60,7 @@ BatchSums sumsOf(const Column &values, std::size_t first, std::size_t last, doub
     for (std::size_t from = first; from < last; from += inCache) {
         const std::size_t count = std::min(inCache, last - from);
         values.copy(from, from + count, some.data());
-        sums.merge(fulvex::sumsOf(std::span(some).first(count), about));
+        sums.merge(sumsOf(std::span(some).first(count), about));
     }
     return {sums.count, sums.sum + sums.count * (about - reference),
             std::max(0.0, sums.squares - sums.sum * sums.sum / sums.count), sums.least, sums.most};
@@ -75,41 +75,46 @@ std::vector<BatchSums> batchSums(const Column &values, std::size_t length, doubl
     onAllCores(std::int64_t((batches + together - 1) / together), [&](std::int64_t index) {
         const std::size_t end = std::min(batches, (std::size_t(index) + 1) * together);
         for (std::size_t batch = std::size_t(index) * together; batch < end; ++batch)
-            sums[batch] = sumsOf(values, batch * length, std::min(count, (batch + 1) * length), reference);
+            sums[batch] = batchOf(values, batch * length, std::min(count, (batch + 1) * length), reference);
     });
     return sums;
 }
 
-/// As binOf().
+/// As binOf(), of values beyond the extremes the bin behind the last.
 FULVEX_WIDEST_VECTORS void binsOf(std::span<const double> values, const ValueHistogram &of, std::int32_t *bins)
 {
-    const double low = of.low, perValue = double(of.counts.size()) / (of.high - of.low);
-    const auto last = std::int32_t(of.counts.size() - 1);
-    for (std::size_t i = 0; i < values.size(); ++i)
-        bins[i] = std::min(last, std::int32_t((values[i] - low) * perValue));
+    const double low = of.low, high = of.high, last = double(of.counts.size() - 1),
+                 perValue = double(of.counts.size()) / (high - low);
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const double at = (values[i] - low) * perValue, bin = at < last ? at : last;
+        bins[i] = std::int32_t(values[i] >= low && values[i] <= high ? bin : last + 1);
+    }
 }
 
-/// Counts values by bin; four of them are under way side by side, since neighbours often meet in one.
-class BinCounter {
-public:
-    explicit BinCounter(const ValueHistogram &of) : m_of(of), m_counts(ways * of.counts.size()) {}
-    void add(std::span<const double> values)
-    {
+/// How many values lie in each bin of a histogram; those beyond its extremes are left out. Four counts are under way
+/// side by side, since neighbours often meet in one.
+std::vector<std::int64_t> countsIn(const ValueHistogram &histogram, const Column &values)
+{
+    constexpr std::size_t ways = 4;
+    const std::size_t size = histogram.counts.size() + 1; // what lies beyond has one
+    using Counts = std::vector<std::uint32_t>;            // of a run, which has fewer
+    const auto parts = inParts<Counts>(values.size(), [&](std::size_t first, std::size_t last, Counts &part) {
+        part.resize(ways * size);
+        std::array<double, inCache> some;
         std::array<std::int32_t, inCache> bins;
-        binsOf(values, m_of, bins.data());
-        for (std::size_t i = 0; i < values.size(); ++i)
-            ++m_counts[i % ways * m_of.counts.size() + std::size_t(bins[i])];
-    }
-    void addTo(std::vector<std::int64_t> &counts) const
-    {
-        for (std::size_t i = 0; i < m_counts.size(); ++i) counts[i % counts.size()] += m_counts[i];
-    }
-
-private:
-    static constexpr std::size_t ways = 4;
-    const ValueHistogram &m_of;
-    std::vector<std::uint32_t> m_counts; ///< of a run, which has fewer
-};
+        for (std::size_t from = first; from < last; from += inCache) {
+            const std::size_t count = std::min(inCache, last - from);
+            values.copy(from, from + count, some.data());
+            binsOf(std::span(some).first(count), histogram, bins.data());
+            for (std::size_t i = 0; i < count; ++i) ++part[i % ways * size + std::size_t(bins[i])];
+        }
+    });
+    std::vector<std::int64_t> counts(size);
+    for (const Counts &part : parts)
+        for (std::size_t i = 0; i < part.size(); ++i) counts[i % size] += part[i];
+    counts.pop_back();
+    return counts;
+}
 
 } // namespace
 
@@ -142,21 +147,7 @@ static Described described(const Population &population, bool withHistogram)
         ValueHistogram &histogram = made.histogram;
         const double pad = high > low ? 0 : std::max(std::abs(low) * 1e-6, 1e-18);
         histogram = {low - pad, high + pad, std::vector<std::int64_t>(usualBins(count))};
-        const ValueHistogram empty = histogram;
-        const auto parts =
-            inParts<std::vector<std::int64_t>>(count, [&](std::size_t first, std::size_t last, auto &part) {
-                part.resize(empty.counts.size());
-                BinCounter counter(empty);
-                std::array<double, inCache> some;
-                for (std::size_t from = first; from < last; from += inCache) {
-                    const std::size_t size = std::min(inCache, last - from);
-                    values.copy(from, from + size, some.data());
-                    counter.add(std::span(some).first(size));
-                }
-                counter.addTo(part);
-            });
-        for (const auto &part : parts)
-            for (std::size_t bin = 0; bin < part.size(); ++bin) histogram.counts[bin] += part[bin];
+        histogram.counts = countsIn(histogram, values);
     }
     if (count < 2) return made;
     double squares = 0; // within batches, and of their means
@@ -256,16 +247,7 @@ ValueHistogram histogramOf(const Population &population, std::optional<std::size
 ValueHistogram histogramOf(const Population &population, std::size_t bins, double low, double high)
 {
     ValueHistogram histogram{low, high, std::vector<std::int64_t>(bins)};
-    using Counts = std::vector<std::int64_t>;
-    const auto parts = inParts<Counts>(population.size(), [&](std::size_t first, std::size_t last, Counts &part) {
-        part.resize(bins);
-        population.value.each(first, last, [&](double v) {
-            if (v >= low && v <= high) ++part[histogram.binOf(v)];
-        });
-    });
-    for (const Counts &part : parts) {
-        for (std::size_t bin = 0; bin < bins; ++bin) histogram.counts[bin] += part[bin];
-    }
+    histogram.counts = countsIn(histogram, population.value);
     return histogram;
 }
 

@@ -122,6 +122,28 @@ TEST(Histogram, HoldsEveryValue)
     EXPECT_TRUE(histogramOf({}).counts.empty());
 }
 
+/// Value by value, of lengths around what is counted at a time; beyond the ends, and of what is no number, nothing.
+TEST(Histogram, CountsWhatLiesBetweenGivenValues)
+{
+    test::Gaussian random(8);
+    for (const std::size_t count : {1u, 3u, 4095u, 4097u, 70001u}) {
+        std::vector<double> values;
+        for (std::size_t i = 0; i < count; ++i) values.push_back(random());
+        for (const double odd : {-1.0, 1.5, -HUGE_VAL, HUGE_VAL, 1e300, std::nan("")}) values.push_back(odd);
+        const ValueHistogram histogram = histogramOf(populationOf(values), 37, -1, 1.5);
+        std::vector<std::int64_t> expected(37);
+        for (const double v : values)
+            if (v >= -1 && v <= 1.5) ++expected[histogram.binOf(v)];
+        EXPECT_EQ(histogram.counts, expected) << count;
+    }
+    // The whole of a description is the same over its extremes, and each value lies in it.
+    std::vector<double> values;
+    for (int i = 0; i < 9000; ++i) values.push_back(random());
+    Measured measured;
+    measured.population = populationOf(values);
+    EXPECT_EQ(measured.describe().histogram, histogramOf(measured.population));
+}
+
 TEST(Pulses, PeriodsWidthsAndDutyOfAKnownTrain)
 {
     Progress progress;
